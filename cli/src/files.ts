@@ -1,0 +1,52 @@
+import { GableError } from '@gable/core';
+import { LIMITS, openFile, type OpenedFile } from '@gable/formats';
+import { randomUUID } from 'node:crypto';
+import { open, readFile, rename, rm, stat } from 'node:fs/promises';
+import path from 'node:path';
+
+/** Reads and opens a file. @throws GableError `no-such-file`, `too-large`, and all that opening can find */
+export async function openPath(file: string): Promise<OpenedFile> {
+  const info = await stat(file).catch((cause) => {
+    throw new GableError(
+      'no-such-file',
+      `There is no file “${file}”.`,
+      'Check the name and the folder.',
+      { file },
+      { cause },
+    );
+  });
+  if (!info.isFile()) throw new GableError('no-such-file', `“${file}” is not a file.`, 'Name a document.', { file });
+  if (info.size > LIMITS.fileBytes)
+    throw new GableError(
+      'too-large',
+      `The file is larger than ${LIMITS.fileBytes / 1048576} MB.`,
+      'Split it, or make its pictures smaller first.',
+      { file },
+    );
+  return openFile(await readFile(file));
+}
+
+/** Writes beside and renames, so that there is either the whole file or none. @throws GableError `cannot-write-file` */
+export async function writeWhole(file: string, data: Uint8Array): Promise<void> {
+  const beside = path.join(path.dirname(file), `.${path.basename(file)}.${randomUUID().slice(0, 8)}.part`);
+  try {
+    const handle = await open(beside, 'wx');
+    try {
+      await handle.writeFile(data);
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
+    await rename(beside, file);
+  } catch (cause) {
+    await rm(beside, { force: true }).catch(() => undefined);
+    const why = (cause as NodeJS.ErrnoException).code ?? '';
+    throw new GableError(
+      'cannot-write-file',
+      `“${file}” could not be written (${why}).`,
+      'Check that the folder exists, is yours to write and has room.',
+      { file },
+      { cause },
+    );
+  }
+}

@@ -1,0 +1,114 @@
+import { GableError, parsePick } from '@gable/core';
+import { parseArgs } from 'node:util';
+import { openPath, writeWhole } from './files';
+import { frame } from './frame';
+import { encode, outputType } from './encode';
+import { renderFrame } from './render';
+import { survey } from './survey';
+
+const HELP = `gable puts the pictures of a document into shapes and gives the same file back.
+
+  gable survey FILE [--json]
+  gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H]
+               [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch]
+               [--outline "6pt #ffffff"|none]
+  gable render FILE --pick N --out x.png|webp|jpg [--ppi 300]
+
+Exit 0: done. 1: the file is at fault. 2: the call is.`;
+
+/** Faults of the call, as against faults of the file. */
+const CALL_FAULTS = new Set([
+  'bad-call',
+  'bad-length',
+  'bad-colour',
+  'bad-outline',
+  'bad-ratio',
+  'bad-size',
+  'bad-aim',
+  'unknown-shape',
+  'unknown-knob',
+  'bad-knob',
+  'bad-pick',
+  'no-such-picture',
+  'bad-zoom',
+  'bad-fit',
+  'bad-ppi',
+  'no-such-file',
+  'cannot-write-file',
+  'bad-output',
+]);
+
+async function render(
+  file: string,
+  values: { pick?: string | undefined; out?: string | undefined; ppi?: string | undefined },
+): Promise<void> {
+  if (!values.out) throw new GableError('bad-call', 'The new file is not named.', 'Add --out x.png.');
+  const type = outputType(values.out);
+  const ppi = Number(values.ppi ?? 300);
+  if (!(ppi >= 1 && ppi <= 2400))
+    throw new GableError('bad-ppi', `“${values.ppi}” is not a resolution.`, 'Give pixels per inch from 1 to 2400.');
+  const opened = await openPath(file);
+  const picked = parsePick(
+    values.pick ?? '',
+    opened.pictures.map((p) => p.n),
+  );
+  if (picked.length !== 1)
+    throw new GableError('bad-pick', 'Exactly one picture can be rendered at a time.', 'Add --pick N.');
+  const picture = opened.pictures[picked[0]! - 1]!;
+  if (picture.problem)
+    throw new GableError(
+      picture.problem.code,
+      `Picture ${picture.n}: ${picture.problem.message}`,
+      picture.problem.remedy,
+    );
+  const canvas = await renderFrame(picture.frame, picture.size, opened.pictureBytes(picture.n), ppi / 72);
+  await writeWhole(values.out, await encode(canvas, type, ppi));
+  console.log(`Picture ${picture.n}: ${canvas.width} × ${canvas.height} px at ${ppi} ppi; wrote ${values.out}.`);
+}
+
+async function main(argv: string[]): Promise<void> {
+  const [command, ...rest] = argv;
+  if (command === undefined || command === 'help' || command === '--help' || command === '-h') {
+    console.log(HELP);
+    if (command === undefined) process.exitCode = 2;
+    return;
+  }
+  const text = { type: 'string' } as const;
+  const options = {
+    survey: { json: { type: 'boolean' } },
+    frame: {
+      out: text,
+      pick: text,
+      shape: text,
+      knobs: text,
+      ratio: text,
+      size: text,
+      aim: text,
+      zoom: text,
+      fit: text,
+      outline: text,
+    },
+    render: { out: text, pick: text, ppi: text },
+  } as const;
+  if (!(command in options)) throw new GableError('bad-call', `There is no command “${command}”.`, 'Try: gable help');
+  let parsed;
+  try {
+    parsed = parseArgs({ args: rest, options: options[command as keyof typeof options], allowPositionals: true });
+  } catch (cause) {
+    throw new GableError('bad-call', `${(cause as Error).message.split('. ')[0]}.`, 'Try: gable help', {}, { cause });
+  }
+  const [file, ...more] = parsed.positionals;
+  if (!file || more.length > 0) throw new GableError('bad-call', 'Name exactly one file.', 'Try: gable help');
+  const values = parsed.values as Record<string, string | boolean | undefined>;
+  if (command === 'survey') await survey(file, values['json'] === true);
+  else if (command === 'frame') await frame(file, values as Record<string, string | undefined>);
+  else await render(file, values as Record<string, string | undefined>);
+}
+
+try {
+  await main(process.argv.slice(2));
+} catch (error) {
+  if (!(error instanceof GableError)) throw error;
+  console.error(`gable: ${error.full}`);
+  process.exitCode = CALL_FAULTS.has(error.code) ? 2 : 1;
+}

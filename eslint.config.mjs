@@ -1,0 +1,87 @@
+import js from '@eslint/js';
+import tseslint from 'typescript-eslint';
+
+/** The house of the project: each storey may import from those below it, never upwards. */
+const STOREYS = ['core', 'formats', 'cli', 'server', 'web'];
+const above = (name) => STOREYS.slice(STOREYS.indexOf(name) + 1).map((s) => `@gable/${s}`);
+const noNode = ['node:*', 'fs', 'path', 'os', 'crypto', 'worker_threads'];
+const noBrowser = ['window', 'document', 'navigator', 'fetch', 'localStorage', 'OffscreenCanvas'].map((name) => ({
+  name,
+  message: 'core and formats know no interface and do no input or output.',
+}));
+const upwards = (name, more = []) => ({
+  files: [`${name}/src/**/*.ts`],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          ...above(name).map((group) => ({
+            group: [group, `${group}/*`],
+            message: `${name} must not import upwards.`,
+          })),
+          {
+            group: ['**/core/src/**', '**/formats/src/**', '**/server/src/**', '**/web/src/**'],
+            message: 'Import another package by its name.',
+          },
+          ...more,
+        ],
+      },
+    ],
+  },
+});
+const pure = [{ group: noNode, message: 'core and formats do not use Node.' }];
+
+export default tseslint.config(
+  {
+    ignores: [
+      '**/dist/**',
+      '**/node_modules/**',
+      '.cache/**',
+      '.angular/**',
+      'playwright-report/**',
+      'test-results/**',
+    ],
+  },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  ...tseslint.configs.stylistic,
+  {
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/consistent-type-definitions': 'off',
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      'no-console': 'off',
+    },
+  },
+  upwards('core', [...pure, { group: ['@gable/*'], message: 'core imports no other package of the house.' }]),
+  upwards('formats', pure),
+  upwards('cli'),
+  upwards('server'),
+  upwards('web', [
+    {
+      group: ['@gable/server', '@gable/server/*', '@gable/cli', '@gable/cli/*', '@gable/formats'],
+      message: 'The browser talks to the server by its API.',
+    },
+  ]),
+  {
+    files: ['core/src/**/*.ts', 'formats/src/**/*.ts'],
+    ignores: ['**/*.spec.ts'],
+    rules: { 'no-restricted-globals': ['error', ...noBrowser] },
+  },
+  {
+    files: ['**/*.mjs'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        setTimeout: 'readonly',
+        clearTimeout: 'readonly',
+        fetch: 'readonly',
+        Buffer: 'readonly',
+        AbortSignal: 'readonly',
+      },
+    },
+  },
+);

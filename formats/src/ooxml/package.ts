@@ -1,0 +1,146 @@
+import { GableError } from '@gable/core';
+import { parseXml, decodeXml, type Element, type XmlText } from '../xml/located';
+import { readArchive, readEntry, type Archive, type Entry } from '../zip/reader';
+import { relationshipKind } from './names';
+
+export interface Relationship {
+  id: string;
+  kind: string;
+  /** Part name inside the package, or the address of an external target. */
+  target: string;
+  external: boolean;
+}
+
+export interface Part extends XmlText {
+  name: string;
+  root: Element;
+}
+
+/** An Open Packaging Conventions package (ISO/IEC 29500-2). Parts are read when asked for, once. */
+export class Package {
+  private readonly byName: ReadonlyMap<string, Entry>;
+  private readonly parts = new Map<string, Part>();
+  private readonly related = new Map<string, Relationship[]>();
+
+  private constructor(readonly archive: Archive) {
+    // Part names are compared without case (ISO/IEC 29500-2 §6.2.2.3).
+    this.byName = new Map(archive.entries.map((e) => [e.name.toLowerCase(), e]));
+  }
+
+  /** @throws GableError what `readArchive` throws, and `legacy-office`, `encrypted`, `not-a-document` */
+  static open(bytes: Uint8Array): Package {
+    refuseCompound(bytes);
+    const opened = new Package(readArchive(bytes));
+    if (!opened.entry('[Content_Types].xml') || !opened.entry('_rels/.rels')) throw notDocument(opened);
+    return opened;
+  }
+
+  entry(name: string): Entry | undefined {
+    return this.byName.get(name.toLowerCase());
+  }
+
+  /** @throws GableError `missing-part`, `damaged-part`, `xml-…` */
+  part(name: string): Part {
+    const known = this.parts.get(name);
+    if (known) return known;
+    const entry = this.entry(name);
+    if (!entry)
+      throw new GableError(
+        'missing-part',
+        `The package lacks the part “${name}”.`,
+        'Open the file in the program it was made with and save it again.',
+        { part: name },
+      );
+    const decoded = decodeXml(readEntry(this.archive, entry), name);
+    const part = { ...decoded, name, root: parseXml(decoded.text, name) };
+    this.parts.set(name, part);
+    return part;
+  }
+
+  /** Relationships of a part; of the package itself for the empty name. */
+  relationships(name: string): Relationship[] {
+    const known = this.related.get(name);
+    if (known) return known;
+    const folder = name.slice(0, name.lastIndexOf('/') + 1);
+    const rels = `${folder}_rels/${name.slice(folder.length)}.rels`;
+    const list = this.entry(rels)
+      ? this.part(rels).root.children.map((r): Relationship => {
+          const external = r.attributes['TargetMode'] === 'External';
+          const target = r.attributes['Target'] ?? '';
+          return {
+            id: r.attributes['Id'] ?? '',
+            kind: relationshipKind(r.attributes['Type'] ?? ''),
+            target: external ? target : resolvePart(folder, target),
+            external,
+          };
+        })
+      : [];
+    this.related.set(name, list);
+    return list;
+  }
+
+  /** Content type of a part, from its override or its extension (ISO/IEC 29500-2 §7.2.3). */
+  contentType(name: string): string {
+    const types = this.part('[Content_Types].xml').root.children;
+    const wanted = `/${name}`.toLowerCase();
+    const extension = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+    const found =
+      types.find((t) => t.local === 'Override' && t.attributes['PartName']?.toLowerCase() === wanted) ??
+      types.find((t) => t.local === 'Default' && t.attributes['Extension']?.toLowerCase() === extension);
+    return found?.attributes['ContentType'] ?? '';
+  }
+
+  /** A signed package loses its signature when anything in it changes. */
+  get signed(): boolean {
+    return this.relationships('').some((r) => r.kind === 'origin');
+  }
+}
+
+/** A target relative to the folder of its source part; one that leaves the package stays unresolvable. */
+function resolvePart(folder: string, target: string): string {
+  const segments: string[] = [];
+  let path = target;
+  try {
+    path = decodeURIComponent(target);
+  } catch {
+    // Not an encoded name: taken as it is.
+  }
+  for (const s of (path.startsWith('/') ? path : folder + path).split('/')) {
+    if (s === '..') segments.pop();
+    else if (s !== '' && s !== '.') segments.push(s);
+  }
+  return segments.join('/');
+}
+
+/** Files of the older binary formats and password-protected ones are compound files: [MS-CFB] §2.2 signature. */
+function refuseCompound(bytes: Uint8Array): void {
+  const signature = [0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1];
+  if (!signature.every((b, i) => bytes[i] === b)) return;
+  // A protected package keeps its data in a stream of this name, written in UTF-16 ([MS-OFFCRYPTO] §2.3).
+  const name = [...'EncryptedPackage'].flatMap((c) => [c.charCodeAt(0), 0]);
+  for (let i = 0; i + name.length <= bytes.length; i += 2)
+    if (name.every((b, k) => bytes[i + k] === b))
+      throw new GableError(
+        'encrypted',
+        'The document is protected by a password.',
+        'Take the password off in the program it was made with, then open it again.',
+      );
+  throw new GableError(
+    'legacy-office',
+    'This is a document in the older binary format.',
+    'Save it as .docx in the program it was made with, then open that.',
+  );
+}
+
+function notDocument(opened: Package): GableError {
+  const mimetype = opened.entry('mimetype');
+  const type = mimetype && mimetype.size < 200 ? new TextDecoder().decode(readEntry(opened.archive, mimetype)) : '';
+  if (type.startsWith('application/vnd.oasis.opendocument'))
+    return new GableError(
+      'unsupported-format',
+      'This is an OpenDocument file, which Gable does not open yet.',
+      'Save it as .docx and open that.',
+      { type },
+    );
+  return new GableError('not-a-document', 'This is a zip package, but not an office document.', 'Choose a .docx file.');
+}

@@ -1,0 +1,351 @@
+import {
+  bounds,
+  deriveView,
+  EMU_PER_POINT,
+  findShape,
+  flatten,
+  framePath,
+  GableError,
+  paintedBounds,
+  toEmu,
+  viewCrop,
+  type Crop,
+  type Frame,
+  type Outline,
+} from '@gable/core';
+import { child, descend, prefixFor, type Element } from '../xml/located';
+import type { Splice } from '../xml/splice';
+import { isStrict } from './names';
+import type { ReadPicture, Site } from './read-picture';
+import { formatShare, integer } from './values';
+
+/** What must come after each child, by the content models of ISO/IEC 29500-1 (§20.1.2.2.35 CT_ShapeProperties, §20.1.8.14 CT_BlipFillProperties, §20.4.2 drawings). */
+const AFTER = {
+  geometry: [
+    'noFill',
+    'solidFill',
+    'gradFill',
+    'blipFill',
+    'pattFill',
+    'grpFill',
+    'ln',
+    'effectLst',
+    'effectDag',
+    'scene3d',
+    'sp3d',
+    'extLst',
+  ],
+  line: ['effectLst', 'effectDag', 'scene3d', 'sp3d', 'extLst'],
+  transform: [
+    'custGeom',
+    'prstGeom',
+    'noFill',
+    'solidFill',
+    'gradFill',
+    'blipFill',
+    'pattFill',
+    'grpFill',
+    'ln',
+    'effectLst',
+    'effectDag',
+    'scene3d',
+    'sp3d',
+    'extLst',
+  ],
+  lineFill: ['prstDash', 'custDash', 'round', 'bevel', 'miter', 'headEnd', 'tailEnd', 'extLst'],
+  crop: ['tile', 'stretch'],
+  effectExtent: [
+    'wrapNone',
+    'wrapSquare',
+    'wrapTight',
+    'wrapThrough',
+    'wrapTopAndBottom',
+    'docPr',
+    'cNvGraphicFramePr',
+    'graphic',
+  ],
+} as const;
+
+/** A hundred-thousandth: the step of a crop in the file. */
+const CROP_STEP = 1e-5;
+
+/** Refuses what this format cannot say natively, before anything is written. */
+export function refuseUnwritable(read: ReadPicture, next: Frame): void {
+  const p = next.placement;
+  const was = read.frame;
+  const cannot: string[] = [];
+  if (p.turn !== 0) cannot.push('a picture turned inside its shape');
+  if (p.mirror) cannot.push('a mirrored picture');
+  if (p.fit === 'tile') cannot.push('a tiled picture');
+  if (next.backing) cannot.push('a colour behind the picture');
+  if (next.seat.fit !== 'fill') cannot.push('a shape that does not fill its box');
+  if (!same(next.shadow, was.shadow)) cannot.push('a changed shadow');
+  if (next.outline && !same(next.outline, was.outline) && next.outline.side === 'outside')
+    cannot.push('an outline outside the edge');
+  if (next.outline && !same(next.outline.paint, was.outline?.paint) && next.outline.paint.kind !== 'solid')
+    cannot.push('a new gradient outline');
+  if (
+    next.outline &&
+    same(next.outline.paint, was.outline?.paint) === false &&
+    next.outline.dash !== (was.outline?.dash ?? 'solid')
+  )
+    cannot.push('a new dashed outline');
+  if (!findShape(next.shape.name) && !same(next.shape, was.shape)) cannot.push(`the shape “${next.shape.name}”`);
+  if (cannot.length > 0)
+    throw new GableError(
+      'cannot-write',
+      `Picture ${next.n} has ${cannot.join(' and ')}, which Gable cannot write into this document yet.`,
+      'Take that back for this picture, then save again.',
+      { n: next.n },
+    );
+}
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+const moved = (a: number, b: number, step = 0.5 / EMU_PER_POINT): boolean => Math.abs(a - b) > step;
+
+/** Splices the difference between a frame as read and as it should be into one site. Nothing else is touched. */
+export function writePicture(splice: Splice, site: Site, read: ReadPicture, next: Frame): void {
+  const was = read.frame;
+  const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
+  const shaped = !same(was.shape, next.shape);
+  const lined = !same(was.outline, next.outline);
+  const turned = was.turn !== next.turn;
+  if (sized || turned) writeSize(splice, site, was, next);
+  if (!site.group) writeOffset(splice, site, was, next);
+  writeCrop(splice, site, read, next);
+  if (shaped) writeGeometry(splice, site, was, next);
+  if (lined) writeOutline(splice, site, next.outline);
+  if ((sized || lined || turned) && !site.group) writeOverflow(splice, site, next);
+  if (sized || shaped) writeWrap(splice, site, next);
+  if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+}
+
+/** A name in the drawing namespace as it is bound where the element stands; declared in place when it is bound nowhere. */
+function drawing(site: Site, at: Element): { name: (local: string) => string; declare: string; strict: boolean } {
+  const strict = isStrict(site.pic.uri);
+  const uri = strict
+    ? 'http://purl.oclc.org/ooxml/drawingml/main'
+    : 'http://schemas.openxmlformats.org/drawingml/2006/main';
+  const prefix = prefixFor(at, uri);
+  const p = prefix ?? 'a';
+  return {
+    name: (local) => (p === '' ? local : `${p}:${local}`),
+    declare: prefix === null ? ` xmlns:a="${uri}"` : '',
+    strict,
+  };
+}
+
+/** `pic:spPr` is required by the schema (§20.2.2.6); a picture without one is not for us to repair. */
+function properties(site: Site, n: number): Element {
+  if (!site.spPr)
+    throw new GableError(
+      'cannot-write',
+      `Picture ${n} lacks its shape properties.`,
+      'Open the file in the program it was made with and save it again.',
+      { n },
+    );
+  return site.spPr;
+}
+
+function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
+  const k = site.group ?? { x: 1, y: 1 };
+  const cx = Math.round(toEmu(next.box.width) / k.x);
+  const cy = Math.round(toEmu(next.box.height) / k.y);
+  const spPr = properties(site, next.n);
+  const xfrm = child(spPr, 'xfrm');
+  if (xfrm) {
+    const ext = child(xfrm, 'ext');
+    const off = child(xfrm, 'off');
+    if (was.turn !== next.turn)
+      splice.attribute(xfrm, 'rot', next.turn === 0 ? null : String(Math.round(next.turn * 60_000)));
+    if (ext) {
+      // In a group the frame keeps its middle; elsewhere the drawing's own offset does that.
+      if (site.group && off) {
+        splice.attribute(
+          off,
+          'x',
+          String(integer(off.attributes['x']) + Math.round((integer(ext.attributes['cx']) - cx) / 2)),
+        );
+        splice.attribute(
+          off,
+          'y',
+          String(integer(off.attributes['y']) + Math.round((integer(ext.attributes['cy']) - cy) / 2)),
+        );
+      }
+      splice.attribute(ext, 'cx', String(cx));
+      splice.attribute(ext, 'cy', String(cy));
+    }
+  } else {
+    const a = drawing(site, spPr);
+    const rot = next.turn === 0 ? '' : ` rot="${Math.round(next.turn * 60_000)}"`;
+    splice.slot(
+      spPr,
+      ['xfrm'],
+      AFTER.transform,
+      `<${a.name('xfrm')}${a.declare}${rot}><${a.name('off')} x="0" y="0"/><${a.name('ext')} cx="${cx}" cy="${cy}"/></${a.name('xfrm')}>`,
+    );
+  }
+  if (site.group) return;
+  const extent = child(site.holder, 'extent');
+  if (extent) {
+    splice.attribute(extent, 'cx', String(cx));
+    splice.attribute(extent, 'cy', String(cy));
+  }
+  // A relative size would win over the extent: 0 switches it off ([MS-ODRAWXML] §2.15, sizeRelH and sizeRelV).
+  for (const [name, inner] of [
+    ['sizeRelH', 'pctWidth'],
+    ['sizeRelV', 'pctHeight'],
+  ] as const) {
+    const percent = descend(site.holder, name, inner);
+    if (percent && percent.text.trim() !== '0') splice.content(percent, '0');
+  }
+}
+
+function writeOffset(splice: Splice, site: Site, was: Frame, next: Frame): void {
+  for (const [axis, from, to] of [
+    ['positionH', was.box.x, next.box.x],
+    ['positionV', was.box.y, next.box.y],
+  ] as const) {
+    const offset = descend(site.holder, axis, 'posOffset');
+    if (offset && moved(from, to)) splice.content(offset, String(toEmu(to)));
+  }
+}
+
+/** The crop in the file's own step, taken from what the frame really shows. */
+export function nextCrop(read: ReadPicture, next: Frame): Crop {
+  const crop = viewCrop(deriveView(next.placement, next.box, read.size));
+  const step = (v: number): number => Math.round(v / CROP_STEP) * CROP_STEP;
+  return { left: step(crop.left), top: step(crop.top), right: step(crop.right), bottom: step(crop.bottom) };
+}
+
+function writeCrop(splice: Splice, site: Site, read: ReadPicture, next: Frame): void {
+  const crop = nextCrop(read, next);
+  const sides = ['left', 'top', 'right', 'bottom'] as const;
+  if (sides.every((s) => !moved(crop[s], read.crop[s], CROP_STEP * 0.51))) return;
+  const { blipFill } = site;
+  if (!blipFill)
+    throw new GableError('cannot-write', `Picture ${next.n} has no picture fill.`, 'Leave this picture as it is.', {
+      n: next.n,
+    });
+  const a = drawing(site, blipFill);
+  const attributes = sides
+    .filter((s) => Math.abs(crop[s]) >= CROP_STEP / 2)
+    .map((s) => ` ${s[0]}="${formatShare(crop[s], a.strict)}"`)
+    .join('');
+  splice.slot(
+    blipFill,
+    ['srcRect'],
+    AFTER.crop,
+    attributes === '' ? null : `<${a.name('srcRect')}${a.declare}${attributes}/>`,
+  );
+  // An inset of the fill is now part of the crop.
+  const fill = descend(blipFill, 'stretch', 'fillRect');
+  if (fill)
+    for (const side of ['l', 't', 'r', 'b'])
+      if (fill.attributes[side] !== undefined) splice.attribute(fill, side, null);
+}
+
+function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame): void {
+  const shape = findShape(next.shape.name);
+  if (!shape?.preset) return;
+  const spPr = properties(site, next.n);
+  const a = drawing(site, spPr);
+  const adjust = Object.entries(shape.preset.toAdjust(next.shape.knobs, next.box.width, next.box.height));
+  const before = findShape(was.shape.name)?.preset?.name;
+  if (before === shape.preset.name && adjust.length === 0) return;
+  const list = adjust.length
+    ? `<${a.name('avLst')}>${adjust.map(([name, value]) => `<${a.name('gd')} name="${name}" fmla="val ${value}"/>`).join('')}</${a.name('avLst')}>`
+    : `<${a.name('avLst')}/>`;
+  splice.slot(
+    spPr,
+    ['custGeom', 'prstGeom'],
+    AFTER.geometry,
+    `<${a.name('prstGeom')}${a.declare} prst="${shape.preset.name}">${list}</${a.name('prstGeom')}>`,
+  );
+}
+
+function writeOutline(splice: Splice, site: Site, outline: Outline | null): void {
+  const spPr = properties(site, 0);
+  const a = drawing(site, spPr);
+  const ln = child(spPr, 'ln');
+  if (outline === null) {
+    splice.slot(spPr, ['ln'], AFTER.line, `<${a.name('ln')}${a.declare}><${a.name('noFill')}/></${a.name('ln')}>`);
+    return;
+  }
+  const width = String(toEmu(outline.weight));
+  const paint = outline.paint.kind === 'solid' ? solidFill(a, outline.paint) : null;
+  if (ln && ln.children.length > 0) {
+    // Dashes, joins and line ends of the file stay; only weight, side and paint change.
+    splice.attribute(ln, 'w', width);
+    if ((ln.attributes['algn'] === 'in') !== (outline.side === 'inside'))
+      splice.attribute(ln, 'algn', outline.side === 'inside' ? 'in' : 'ctr');
+    if (paint) splice.slot(ln, ['noFill', 'solidFill', 'gradFill', 'pattFill'], AFTER.lineFill, paint);
+    return;
+  }
+  const side = outline.side === 'inside' ? ' algn="in"' : '';
+  const join = outline.join === 'mitre' ? `<${a.name('miter')} lim="800000"/>` : `<${a.name(outline.join)}/>`;
+  splice.slot(
+    spPr,
+    ['ln'],
+    AFTER.line,
+    `<${a.name('ln')}${a.declare} w="${width}"${side}>${paint ?? ''}${join}</${a.name('ln')}>`,
+  );
+}
+
+function solidFill(a: { name: (local: string) => string }, paint: { colour: string; opacity: number }): string {
+  const hex = paint.colour.slice(1).toUpperCase();
+  const colour =
+    paint.opacity < 1
+      ? `<${a.name('srgbClr')} val="${hex}"><${a.name('alpha')} val="${Math.round(paint.opacity * 100_000)}"/></${a.name('srgbClr')}>`
+      : `<${a.name('srgbClr')} val="${hex}"/>`;
+  return `<${a.name('solidFill')}>${colour}</${a.name('solidFill')}>`;
+}
+
+/** `wp:effectExtent` (§20.4.2.6): how far outline, shadow and turn reach beyond the extent. */
+function writeOverflow(splice: Splice, site: Site, next: Frame): void {
+  const b = paintedBounds(next);
+  const sides = {
+    l: -b.x,
+    t: -b.y,
+    r: b.x + b.width - next.box.width,
+    b: b.y + b.height - next.box.height,
+  };
+  const emu = Object.entries(sides).map(([k, v]) => [k, String(Math.max(0, toEmu(v)))] as const);
+  const element = child(site.holder, 'effectExtent');
+  if (element) {
+    for (const [k, v] of emu) splice.attribute(element, k, v);
+    return;
+  }
+  const colon = site.holder.name.indexOf(':');
+  const prefix = colon < 0 ? '' : site.holder.name.slice(0, colon + 1);
+  splice.slot(
+    site.holder,
+    ['effectExtent'],
+    AFTER.effectExtent,
+    `<${prefix}effectExtent ${emu.map(([k, v]) => `${k}="${v}"`).join(' ')}/>`,
+  );
+}
+
+/** Text that runs tightly round a picture follows its shape: `wp:wrapPolygon` (§20.4.2.16), in 21,600ths of the extent. */
+function writeWrap(splice: Splice, site: Site, next: Frame): void {
+  const wrap = child(site.holder, 'wrapTight') ?? child(site.holder, 'wrapThrough');
+  const old = child(wrap, 'wrapPolygon');
+  if (!old || site.group) return;
+  const path = framePath(next);
+  const b = bounds(path);
+  const points = flatten(path, Math.max(b.width, b.height) / 150)[0] ?? [];
+  const [first, ...rest] = points.map(
+    (p) => `x="${Math.round((p.x / next.box.width) * 21_600)}" y="${Math.round((p.y / next.box.height) * 21_600)}"`,
+  );
+  if (first === undefined) return;
+  const prefix = old.name.slice(0, old.name.length - old.local.length);
+  const lines = [...rest, first].map((p) => `<${prefix}lineTo ${p}/>`).join('');
+  splice.replace(old, `<${old.name} edited="1"><${prefix}start ${first}/>${lines}</${old.name}>`);
+}
+
+function writeAlternative(splice: Splice, site: Site, alt: string): void {
+  const outer = site.group ? undefined : child(site.holder, 'docPr');
+  const own = descend(site.pic, 'nvPicPr', 'cNvPr');
+  const target = outer ?? own;
+  if (target) splice.attribute(target, 'descr', alt);
+}

@@ -1,0 +1,176 @@
+import { GableError } from '@gable/core';
+import { SaxesParser } from 'saxes';
+import { LIMITS } from '../limits';
+
+/** An element with its place in the text of the part. Offsets are UTF-16 code units; `end` is one past the last. */
+export interface Element {
+  /** Name as written, prefix included. */
+  name: string;
+  local: string;
+  uri: string;
+  /** Values by name as written. */
+  attributes: Readonly<Record<string, string>>;
+  start: number;
+  /** End of the opening tag. */
+  openEnd: number;
+  /** Start of the closing tag; equal to `end` for `<a/>`. */
+  closeStart: number;
+  end: number;
+  parent: Element | null;
+  children: Element[];
+  /** Character data directly inside, joined. */
+  text: string;
+}
+
+/** A part decoded, with what is needed to write it back in the same encoding. */
+export interface XmlText {
+  text: string;
+  encoding: 'utf-8' | 'utf-16le' | 'utf-16be';
+}
+
+/**
+ * Decodes a part; a byte-order mark stays in the text, so that offsets and bytes come back.
+ * @throws GableError `xml-encoding`
+ */
+export function decodeXml(bytes: Uint8Array, part: string): XmlText {
+  const encoding =
+    bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  try {
+    const raw = encoding === 'utf-16be' ? swapped(bytes) : bytes;
+    return {
+      text: new TextDecoder(encoding === 'utf-8' ? 'utf-8' : 'utf-16le', { ignoreBOM: true, fatal: true }).decode(raw),
+      encoding,
+    };
+  } catch (cause) {
+    throw new GableError(
+      'xml-encoding',
+      `The part “${part}” is not readable text.`,
+      'Save the file again with the program it was made with.',
+      { part },
+      { cause },
+    );
+  }
+}
+
+/** The bytes of a text in the encoding it came in. */
+export function encodeXml({ text, encoding }: XmlText): Uint8Array {
+  if (encoding === 'utf-8') return new TextEncoder().encode(text);
+  const out = new Uint8Array(text.length * 2);
+  const view = new DataView(out.buffer);
+  for (let i = 0; i < text.length; i++) view.setUint16(i * 2, text.charCodeAt(i), encoding === 'utf-16le');
+  return out;
+}
+
+function swapped(bytes: Uint8Array): Uint8Array {
+  const out = new Uint8Array(bytes.length & ~1);
+  for (let i = 0; i + 1 < bytes.length; i += 2) {
+    out[i] = bytes[i + 1]!;
+    out[i + 1] = bytes[i]!;
+  }
+  return out;
+}
+
+/**
+ * Parses a part into elements with places.
+ * @throws GableError `xml-dtd` (no document types, so no entities), `xml-too-deep`, `xml-broken` with line and column
+ */
+export function parseXml(text: string, part: string): Element {
+  const parser = new SaxesParser({ xmlns: true });
+  let root: Element | null = null;
+  let open: Element | null = null;
+  let start = 0;
+  let depth = 0;
+  parser.on('doctype', () => {
+    throw new GableError(
+      'xml-dtd',
+      `The part “${part}” declares a document type, which office documents must not.`,
+      'Do not trust this file; take another copy from its author.',
+      { part },
+    );
+  });
+  parser.on('opentagstart', (tag) => {
+    start = parser.position - tag.name.length - 2;
+  });
+  parser.on('opentag', (tag) => {
+    if (++depth > LIMITS.xmlDepth)
+      throw new GableError(
+        'xml-too-deep',
+        `The part “${part}” is nested more than ${LIMITS.xmlDepth} deep.`,
+        'Do not trust this file; take another copy from its author.',
+        { part },
+      );
+    const attributes: Record<string, string> = {};
+    for (const [name, a] of Object.entries(tag.attributes)) attributes[name] = a.value;
+    const element: Element = {
+      name: tag.name,
+      local: tag.local,
+      uri: tag.uri,
+      attributes,
+      start,
+      openEnd: parser.position,
+      closeStart: parser.position,
+      end: parser.position,
+      parent: open,
+      children: [],
+      text: '',
+    };
+    open?.children.push(element);
+    root ??= element;
+    open = element;
+  });
+  parser.on('closetag', (tag) => {
+    depth--;
+    const element = open!;
+    element.end = parser.position;
+    element.closeStart = tag.isSelfClosing ? element.end : text.lastIndexOf('</', element.end - 1);
+    open = element.parent;
+  });
+  parser.on('text', (t) => {
+    if (open) open.text += t;
+  });
+  parser.on('cdata', (t) => {
+    if (open) open.text += t;
+  });
+  parser.on('error', (cause) => {
+    throw new GableError(
+      'xml-broken',
+      `The part “${part}” is broken at line ${parser.line}, column ${parser.column}.`,
+      'Open the file in the program it was made with and save it again.',
+      { part, line: parser.line, column: parser.column },
+      { cause },
+    );
+  });
+  parser.write(text).close();
+  return root!;
+}
+
+/** The first child with this local name, in any of the namespaces. */
+export function child(element: Element | undefined | null, local: string): Element | undefined {
+  return element?.children.find((c) => c.local === local);
+}
+
+/** Follows local names downwards. */
+export function descend(element: Element | undefined | null, ...locals: string[]): Element | undefined {
+  let at = element ?? undefined;
+  for (const local of locals) at = child(at, local);
+  return at;
+}
+
+/** The nearest ancestor, the element itself not included, that passes. */
+export function ancestor(element: Element, passes: (e: Element) => boolean): Element | undefined {
+  for (let e = element.parent; e; e = e.parent) if (passes(e)) return e;
+  return undefined;
+}
+
+/** The prefix bound to a namespace where this element stands; null when there is none. */
+export function prefixFor(element: Element, uri: string): string | null {
+  const seen = new Set<string>();
+  for (let e: Element | null = element; e; e = e.parent)
+    for (const [name, value] of Object.entries(e.attributes)) {
+      const prefix = name === 'xmlns' ? '' : name.startsWith('xmlns:') ? name.slice(6) : null;
+      if (prefix === null || seen.has(prefix)) continue;
+      if (value === uri) return prefix;
+      seen.add(prefix);
+    }
+  return null;
+}

@@ -1,0 +1,105 @@
+import type { Element } from './located';
+
+interface Edit {
+  start: number;
+  end: number;
+  text: string;
+}
+
+export const escapeXml = (text: string): string =>
+  // Control characters cannot stand in XML 1.0 at all (§2.2).
+  // eslint-disable-next-line no-control-regex -- they are what is looked for
+  text
+    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
+    .replace(/&/g, '&amp;')
+    .replace(/</g, '&lt;')
+    .replace(/>/g, '&gt;')
+    .replace(/"/g, '&quot;')
+    .replace(/\t/g, '&#9;')
+    .replace(/\n/g, '&#10;')
+    .replace(/\r/g, '&#13;');
+
+/** Collects changes to one part and makes them all at once; every character outside them stays as it is. */
+export class Splice {
+  private readonly edits: Edit[] = [];
+  /** Attributes by element, so that several changes to one tag make one edit. */
+  private readonly tags = new Map<Element, Map<string, string | null>>();
+  private readonly filled = new Map<Element, string>();
+
+  constructor(private readonly text: string) {}
+
+  get empty(): boolean {
+    return this.edits.length === 0 && this.tags.size === 0 && this.filled.size === 0;
+  }
+
+  /** Sets an attribute (name as written), or takes it away with null. */
+  attribute(element: Element, name: string, value: string | null): void {
+    if ((element.attributes[name] ?? null) === value) return;
+    const tag = this.tags.get(element) ?? new Map<string, string | null>();
+    tag.set(name, value);
+    this.tags.set(element, tag);
+  }
+
+  replace(element: Element, xml: string): void {
+    if (this.text.slice(element.start, element.end) !== xml)
+      this.edits.push({ start: element.start, end: element.end, text: xml });
+  }
+
+  /** Replaces the character data of an element that has no children. */
+  content(element: Element, value: string): void {
+    if (element.openEnd === element.end) this.fill(element, value);
+    else this.edits.push({ start: element.openEnd, end: element.closeStart, text: value });
+  }
+
+  /**
+   * Puts, replaces or (with null) removes a child where the content model has it.
+   * @param names local names of the same slot: `['custGeom', 'prstGeom']`
+   * @param later local names that must come after it
+   */
+  slot(parent: Element, names: readonly string[], later: readonly string[], xml: string | null): void {
+    const old = parent.children.find((c) => names.includes(c.local));
+    if (old) {
+      this.replace(old, xml ?? '');
+      return;
+    }
+    if (xml === null) return;
+    const before = parent.children.find((c) => later.includes(c.local));
+    if (before) this.edits.push({ start: before.start, end: before.start, text: xml });
+    else if (parent.openEnd === parent.end) this.fill(parent, xml);
+    else this.edits.push({ start: parent.closeStart, end: parent.closeStart, text: xml });
+  }
+
+  private fill(element: Element, xml: string): void {
+    this.filled.set(element, (this.filled.get(element) ?? '') + xml);
+  }
+
+  /** The new text. @throws Error when two changes overlap, which is a fault of the caller */
+  apply(): string {
+    const edits = [...this.edits];
+    for (const element of new Set([...this.tags.keys(), ...this.filled.keys()])) edits.push(this.tagEdit(element));
+    edits.sort((a, b) => a.start - b.start || a.end - b.end);
+    let out = '';
+    let at = 0;
+    for (const e of edits) {
+      if (e.start < at) throw new Error(`Two changes overlap at character ${e.start}.`);
+      out += this.text.slice(at, e.start) + e.text;
+      at = e.end;
+    }
+    return out + this.text.slice(at);
+  }
+
+  /** One edit for the opening tag of an element, from its `<` to its `>`. */
+  private tagEdit(element: Element): Edit {
+    let tag = this.text.slice(element.start, element.openEnd);
+    for (const [name, value] of this.tags.get(element) ?? []) {
+      const escaped = name.replace(/[.\\]/g, '\\$&');
+      const found = new RegExp(`\\s+${escaped}\\s*=\\s*("[^"]*"|'[^']*')`).exec(tag);
+      const written = value === null ? '' : ` ${name}="${escapeXml(value)}"`;
+      if (found) tag = tag.slice(0, found.index) + written + tag.slice(found.index + found[0].length);
+      else tag = tag.replace(/\s*\/?>$/, (close) => written + close);
+    }
+    const inner = this.filled.get(element);
+    if (inner !== undefined) tag = `${tag.replace(/\s*\/>$/, '>')}${inner}</${element.name}>`;
+    return { start: element.start, end: element.openEnd, text: tag };
+  }
+}

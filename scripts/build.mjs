@@ -1,0 +1,82 @@
+// Builds the command line, the server and (unless --no-web) the screens. Skips what has not changed since the last build.
+import { build } from 'esbuild';
+import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+const at = (...p) => path.join(root, ...p);
+
+/** A digest of names, sizes and times of everything a build reads. */
+function stamp(folders) {
+  const hash = createHash('sha256');
+  const visit = (file) => {
+    const info = statSync(file);
+    if (info.isDirectory()) {
+      for (const name of readdirSync(file).sort())
+        if (name !== 'dist' && name !== 'node_modules' && name !== '.angular') visit(path.join(file, name));
+    } else hash.update(`${file} ${info.size} ${info.mtimeMs}\n`);
+  };
+  for (const f of ['package-lock.json', 'tsconfig.base.json', ...folders]) if (existsSync(at(f))) visit(at(f));
+  return hash.digest('hex');
+}
+
+async function once(name, folders, result, make) {
+  const file = at('.cache', `${name}.stamp`);
+  const now = stamp(folders);
+  if (existsSync(at(result)) && existsSync(file) && readFileSync(file, 'utf8') === now) return false;
+  await make();
+  mkdirSync(at('.cache'), { recursive: true });
+  writeFileSync(file, now);
+  return true;
+}
+
+function run(command, args, cwd) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, {
+      cwd,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+    });
+    child.on('error', reject);
+    child.on('exit', (code) =>
+      code === 0 ? resolve() : reject(new Error(`${command} ${args.join(' ')} ended with ${code}`)),
+    );
+  });
+}
+
+const node = {
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  sourcemap: true,
+  tsconfig: at('tsconfig.json'),
+  logLevel: 'warning',
+};
+
+export async function buildAll({ web = true } = {}) {
+  await once('cli', ['core/src', 'formats/src', 'cli/src'], 'cli/dist/gable.js', () =>
+    build({ ...node, entryPoints: [at('cli/src/main.ts')], outfile: at('cli/dist/gable.js') }),
+  );
+  if (existsSync(at('server/src/main.ts')))
+    await once('server', ['core/src', 'formats/src', 'cli/src', 'server/src'], 'server/dist/main.js', () =>
+      build({
+        ...node,
+        entryPoints: [at('server/src/main.ts'), at('server/src/jobs/worker.ts')],
+        outdir: at('server/dist'),
+        outbase: at('server/src'),
+      }),
+    );
+  if (web && existsSync(at('angular.json')))
+    await once('web', ['core/src', 'web', 'angular.json', '.postcssrc.json'], 'web/dist/browser/index.html', () =>
+      run(process.execPath, [at('scripts/ng.mjs'), 'build'], root),
+    );
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  await buildAll({ web: !process.argv.includes('--no-web') });
+}
