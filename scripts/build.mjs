@@ -73,7 +73,7 @@ export async function buildAll({ web = true } = {}) {
     );
   if (web && existsSync(at('angular.json')))
     await once('web', ['core/src', 'web', 'angular.json', '.postcssrc.json'], 'web/dist/browser/index.html', () =>
-      run(process.execPath, [at('scripts/ng.mjs'), 'build'], root),
+      run(at('node_modules', '.bin', 'ng'), ['build'], root),
     );
 }
 

@@ -1,5 +1,8 @@
 import { z } from 'zod';
 
+// Compiled parsers need `eval`, which the screens' content policy forbids.
+z.config({ jitless: true });
+
 /** Lengths are points (1/72 in), angles degrees clockwise, shares 0..1, colours sRGB `#rrggbb` with an opacity 0..1. */
 const length = z.number().finite();
 const share = z.number().min(0).max(1);

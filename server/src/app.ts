@@ -1,0 +1,62 @@
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import path from 'node:path';
+import { guard } from './guard';
+import { healthRouter } from './features/health';
+import { openapiRouter } from './features/openapi';
+import { picturesRouter } from './features/pictures';
+import { worksRouter, type House } from './features/works';
+import { notFound, problems } from './problems';
+
+/** Assembles the server. @param web folder of the built screens, if they are to be served */
+export function createApp(
+  house: House,
+  options: { web?: string | undefined; hosts?: readonly string[] } = {},
+): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          // Styles of components are put into the page by the framework as style elements.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'blob:', 'data:'],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(guard(options.hosts ?? []));
+  app.use('/api/health', healthRouter(house.sequelize));
+  app.use('/api/openapi.json', openapiRouter());
+  app.use('/api/works', worksRouter(house), picturesRouter(house));
+  app.use('/api', () => {
+    throw notFound('address');
+  });
+  if (options.web) {
+    const root = path.resolve(options.web);
+    app.use(
+      express.static(root, {
+        index: false,
+        setHeaders: (res, file) =>
+          res.set(
+            'Cache-Control',
+            /-[A-Z0-9]{8}\.\w+$/.test(file) ? 'public, max-age=31536000, immutable' : 'no-cache',
+          ),
+      }),
+    );
+    app.get('/{*page}', (_req, res) => {
+      res.set('Cache-Control', 'no-cache').sendFile(path.join(root, 'index.html'));
+    });
+  }
+  app.use(problems);
+  return app;
+}

@@ -1,0 +1,48 @@
+import type { QueryInterface } from 'sequelize';
+
+export interface Migration {
+  name: string;
+  up(run: { context: QueryInterface }): Promise<unknown>;
+  down(run: { context: QueryInterface }): Promise<unknown>;
+}
+
+const sql = (q: QueryInterface, text: string): Promise<unknown> => q.sequelize.query(text);
+
+/** In order; a migration that has landed is never changed, a new one is added. */
+export const migrations: Migration[] = [
+  {
+    name: '0001-works',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE blobs (sha256 char(64) PRIMARY KEY, size integer NOT NULL CHECK (size >= 0));
+         CREATE TABLE blob_chunks (
+           sha256 char(64) NOT NULL REFERENCES blobs ON DELETE CASCADE,
+           seq integer NOT NULL,
+           bytes bytea NOT NULL,
+           PRIMARY KEY (sha256, seq));
+         ALTER TABLE blob_chunks ALTER COLUMN bytes SET STORAGE EXTERNAL;
+         CREATE TABLE works (
+           id uuid PRIMARY KEY,
+           name text NOT NULL,
+           sha256 char(64) NOT NULL REFERENCES blobs,
+           opened jsonb NOT NULL,
+           frames jsonb NOT NULL,
+           revision integer NOT NULL DEFAULT 1,
+           demo boolean NOT NULL DEFAULT false,
+           created_at timestamptz NOT NULL,
+           updated_at timestamptz NOT NULL);
+         CREATE INDEX works_sha256 ON works (sha256);
+         CREATE TABLE work_versions (
+           id uuid PRIMARY KEY,
+           work_id uuid NOT NULL REFERENCES works ON DELETE CASCADE,
+           reason text NOT NULL CHECK (reason IN ('stale', 'replaced')),
+           revision integer NOT NULL,
+           frames jsonb NOT NULL,
+           created_at timestamptz NOT NULL);
+         CREATE INDEX work_versions_work ON work_versions (work_id, created_at);
+         CREATE TABLE settings (key text PRIMARY KEY, value text NOT NULL);`,
+      ),
+    down: ({ context }) => sql(context, 'DROP TABLE work_versions, works, blob_chunks, blobs, settings'),
+  },
+];

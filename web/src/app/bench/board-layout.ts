@@ -1,0 +1,44 @@
+import { paintedBounds, type Box, type Frame } from '@gable/core';
+
+/** Where the frame lies on the board, in CSS pixels. */
+export interface BoardLayout {
+  /** CSS pixels per point. */
+  scale: number;
+  /** Top left of the box. */
+  x: number;
+  y: number;
+}
+
+/** Room for the dimension lines beside and below the frame. */
+const SIDE = 96;
+const BELOW = 66;
+
+/**
+ * Fits the taken frame's box large into the board and leaves room for the rest of the picture round it. A try that is
+ * only looked at keeps this scale and this centre, so that nothing jumps while comparing.
+ */
+export function boardLayout(width: number, height: number, taken: Frame, shown: Frame): BoardLayout {
+  const b = paintedBounds(taken);
+  const scale = Math.min(
+    (Math.max(40, width - 2 * SIDE) * 0.72) / b.width,
+    (Math.max(40, height - BELOW - 24) * 0.84) / b.height,
+  );
+  const cx = width / 2;
+  const cy = (height - BELOW + 16) / 2;
+  return { scale, x: cx - (shown.box.width * scale) / 2, y: cy - (shown.box.height * scale) / 2 };
+}
+
+/** A step on the page as a step in the frame's own upright, unflipped space. */
+export function intoFrame(frame: Frame, dx: number, dy: number): { x: number; y: number } {
+  const a = (-frame.turn * Math.PI) / 180;
+  const x = dx * Math.cos(a) - dy * Math.sin(a);
+  const y = dx * Math.sin(a) + dy * Math.cos(a);
+  return { x: frame.flip.horizontal ? -x : x, y: frame.flip.vertical ? -y : y };
+}
+
+/** A point of the board as a point of the box, in points. */
+export function intoBox(frame: Frame, layout: BoardLayout, x: number, y: number): { x: number; y: number } {
+  const { width, height } = frame.box as Box;
+  const p = intoFrame(frame, (x - layout.x) / layout.scale - width / 2, (y - layout.y) / layout.scale - height / 2);
+  return { x: p.x + width / 2, y: p.y + height / 2 };
+}

@@ -1,0 +1,49 @@
+import { afterRenderEffect, Component, ElementRef, inject, input, viewChild } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import type { Frame } from '@gable/core';
+import { Painter } from './painter';
+
+/** A frame painted small, with the author's own picture. */
+@Component({
+  selector: 'gable-try-canvas',
+  template: '<canvas #canvas aria-hidden="true" class="block h-full w-full"></canvas>',
+  host: { class: 'block' },
+})
+export class TryCanvas {
+  readonly key = input.required<string>();
+  readonly frame = input.required<Frame>();
+  readonly width = input.required<number>();
+  readonly height = input.required<number>();
+  readonly margin = input(2);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly painter = inject(Painter);
+  private readonly ready = toSignal(this.painter.ready$);
+  private asked = 0;
+
+  constructor() {
+    afterRenderEffect(() => {
+      this.ready();
+      const k = Math.min(3, window.devicePixelRatio || 1);
+      void this.paint(
+        this.key(),
+        this.frame(),
+        Math.round(this.width() * k),
+        Math.round(this.height() * k),
+        this.margin() * k,
+      );
+    });
+  }
+
+  private async paint(key: string, frame: Frame, width: number, height: number, margin: number): Promise<void> {
+    const turn = ++this.asked;
+    const bitmap = await this.painter.paintTry(key, frame, width, height, margin);
+    if (!bitmap || turn !== this.asked) {
+      bitmap?.close();
+      return;
+    }
+    const canvas = this.canvas().nativeElement;
+    canvas.width = width;
+    canvas.height = height;
+    canvas.getContext('bitmaprenderer')?.transferFromImageBitmap(bitmap);
+  }
+}

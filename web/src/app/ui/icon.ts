@@ -1,0 +1,50 @@
+import { Component, computed, input } from '@angular/core';
+import { ArrowDownToLine, FileUp, Redo2, Trash2, TriangleAlert, Undo2, X, type IconNode } from 'lucide';
+
+const ICONS = {
+  download: ArrowDownToLine,
+  open: FileUp,
+  redo: Redo2,
+  remove: Trash2,
+  warn: TriangleAlert,
+  undo: Undo2,
+  close: X,
+} satisfies Record<string, IconNode>;
+
+/** An icon of the one package; decoration only, its button carries the words. */
+@Component({
+  selector: 'gable-icon',
+  template: `<svg
+    [attr.width]="size()"
+    [attr.height]="size()"
+    viewBox="0 0 24 24"
+    fill="none"
+    stroke="currentColor"
+    stroke-width="1.8"
+    stroke-linecap="round"
+    stroke-linejoin="round"
+    aria-hidden="true"
+  >
+    @for (part of parts(); track $index) {
+      @switch (part[0]) {
+        @case ('path') {
+          <path [attr.d]="part[1]['d']" />
+        }
+        @case ('line') {
+          <line
+            [attr.x1]="part[1]['x1']"
+            [attr.y1]="part[1]['y1']"
+            [attr.x2]="part[1]['x2']"
+            [attr.y2]="part[1]['y2']"
+          />
+        }
+      }
+    }
+  </svg>`,
+  host: { class: 'inline-flex shrink-0' },
+})
+export class Icon {
+  readonly name = input.required<keyof typeof ICONS>();
+  readonly size = input(18);
+  protected readonly parts = computed(() => ICONS[this.name()]);
+}
