@@ -32,7 +32,7 @@ function dataFolder(given) {
 function claim(folder) {
   const file = path.join(folder, 'owner.json');
   if (existsSync(file)) {
-    let owner = null;
+    let owner;
     try {
       owner = JSON.parse(readFileSync(file, 'utf8'));
       process.kill(owner.pid, 0);

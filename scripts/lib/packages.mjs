@@ -12,7 +12,9 @@ export async function ensureModules() {
   const mark = at('node_modules', '.gable-installed');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === digest) return;
   console.log('Installing the packages of the lock file …');
-  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+  // Not `npm ci`: it refuses a lock file that lacks builds for other platforms which the registry did not serve. The
+  // versions and digests of the lock file hold here too, and --no-save leaves the file as it is.
+  await run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], {
     step: 'Installing packages',
     remedy: 'check the connection to the npm registry and the room on the disk, then start again.',
   });

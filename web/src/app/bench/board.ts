@@ -4,7 +4,7 @@ import {
   Component,
   computed,
   DestroyRef,
-  ElementRef,
+  type ElementRef,
   inject,
   signal,
   viewChild,

@@ -1,4 +1,4 @@
-import { Component, computed, ElementRef, inject, viewChild, afterRenderEffect } from '@angular/core';
+import { Component, computed, type ElementRef, inject, viewChild, afterRenderEffect } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { TryCanvas } from '../paint/try-canvas';
 import { takenFrame } from './bench-model';

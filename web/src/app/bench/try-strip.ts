@@ -1,4 +1,4 @@
-import { afterRenderEffect, Component, ElementRef, input, output, signal, viewChild } from '@angular/core';
+import { afterRenderEffect, Component, type ElementRef, input, output, signal, viewChild } from '@angular/core';
 import { TryCanvas } from '../paint/try-canvas';
 import type { Try } from './tries';
 

@@ -1,4 +1,4 @@
-import { afterRenderEffect, Component, ElementRef, inject, input, viewChild } from '@angular/core';
+import { afterRenderEffect, Component, type ElementRef, inject, input, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Frame } from '@gable/core';
 import { Painter } from './painter';

@@ -1,4 +1,4 @@
-import { Component, computed, effect, ElementRef, input, output, signal, viewChild } from '@angular/core';
+import { Component, computed, effect, type ElementRef, input, output, signal, viewChild } from '@angular/core';
 import { formatLength, parseLength, trimNumber, type Unit } from '@gable/core';
 
 export type FigureKind = Unit | 'percent' | 'times';
