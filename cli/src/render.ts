@@ -6,6 +6,7 @@ import {
   SUBJECT_SIDE,
   findSubject,
   type Context,
+  type Surface,
   type Frame,
   type Pixels,
   type Size,
@@ -79,6 +80,20 @@ export function toCanvas(pixels: Pixels): Canvas {
   return canvas;
 }
 
+/** A Skia canvas as the painter wants it. */
+export function surfaceOf(canvas: Canvas): Surface {
+  const { width, height } = canvas;
+  return {
+    context: canvas.getContext('2d') as unknown as Context,
+    width,
+    height,
+    layer() {
+      const image = createCanvas(width, height);
+      return { context: image.getContext('2d') as unknown as Context, image };
+    },
+  };
+}
+
 /**
  * Paints a frame with all that reaches beyond it (outline, shadow, turn) on a transparent ground.
  * @param bytes the picture's data, or null for a plate in its place
@@ -95,10 +110,10 @@ export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | 
       `Gable makes up to ${LIMITS.megapixels}. Choose a lower resolution.`,
     );
   const canvas = createCanvas(width, height);
-  const ctx = canvas.getContext('2d') as unknown as Context;
+  const surface = surfaceOf(canvas);
   const target = { x: -b.x * scale, y: -b.y * scale, scale };
   if (!bytes) {
-    paintFrame(ctx, { ...frame, backing: { kind: 'solid', colour: '#c9c4b8', opacity: 1 } }, null, target);
+    paintFrame(surface, { ...frame, backing: { kind: 'solid', colour: '#c9c4b8', opacity: 1 } }, null, target);
     return canvas;
   }
   const view = deriveView(frame.placement, frame.box, size);
@@ -106,6 +121,6 @@ export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | 
     width: size.width * view.scale.x * scale,
     height: size.height * view.scale.y * scale,
   });
-  paintFrame(ctx, frame, { image: toCanvas(pixels), size }, target);
+  paintFrame(surface, frame, { image: toCanvas(pixels), size }, target);
   return canvas;
 }

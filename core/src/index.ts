@@ -23,7 +23,7 @@ export { findSubject, SUBJECT_SIDE, type Pixels } from './analysis/subject';
 export * from './analysis/findings';
 
 // Painting
-export type { Context, Gradient } from './paint/context';
+export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
 
 // Reading what people type

@@ -13,7 +13,6 @@ export interface Context extends PathSink {
   restore(): void;
   beginPath(): void;
   rect(x: number, y: number, width: number, height: number): void;
-  clip(rule?: 'nonzero' | 'evenodd'): void;
   fill(rule?: 'nonzero' | 'evenodd'): void;
   stroke(): void;
   translate(x: number, y: number): void;
@@ -33,11 +32,24 @@ export interface Context extends PathSink {
   lineJoin: string;
   lineCap: string;
   miterLimit: number;
+  setTransform(a: number, b: number, c: number, d: number, e: number, f: number): void;
   globalAlpha: number;
+  globalCompositeOperation: string;
   shadowColor: string;
   shadowBlur: number;
   shadowOffsetX: number;
   shadowOffsetY: number;
   imageSmoothingEnabled: boolean;
   imageSmoothingQuality: string;
+}
+
+/**
+ * A surface of device pixels. The painter never clips: a browser worker's canvas clips without anti-aliasing, a Skia
+ * canvas with it. Instead it composes on a second surface (`layer`) of the same size.
+ */
+export interface Surface {
+  context: Context;
+  width: number;
+  height: number;
+  layer(): { context: Context; image: unknown };
 }

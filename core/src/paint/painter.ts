@@ -4,7 +4,7 @@ import { drawPath, type Path, type Rect } from '../geometry/path';
 import type { Frame, Outline, Paint, Shadow, Size } from '../model/frame';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
-import type { Context } from './context';
+import type { Context, Surface } from './context';
 
 /** A decoded picture: an image of that home's own kind, and the size of the stored picture it stands for, in pixels. */
 export interface PaintPicture {
@@ -69,28 +69,55 @@ export function paintedBounds(frame: Frame): Rect {
  * Paints a frame: shadow, backing, picture, outline, in this order, turned and flipped about the middle of its box.
  * The state of the context is left as it was. Give both homes the same pre-scaled sRGB pixels and they agree.
  */
-export function paintFrame(ctx: Context, frame: Frame, picture: PaintPicture | null, target: PaintTarget): void {
+export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture | null, target: PaintTarget): void {
   const path = framePath(frame);
+  const ctx = surface.context;
   ctx.save();
   enterFrame(ctx, frame, target);
   if (frame.shadow?.kind === 'outer') paintShadow(ctx, frame, path, frame.shadow, target.scale);
-  if (frame.backing) {
-    ctx.beginPath();
-    drawPath(path, ctx);
-    ctx.fillStyle = fillStyle(ctx, frame.backing, frame.box);
-    ctx.fill();
-  }
-  if (picture) {
-    ctx.save();
-    ctx.beginPath();
-    drawPath(path, ctx);
-    ctx.clip();
-    paintPicture(ctx, frame, picture);
-    ctx.restore();
-  }
-  if (frame.shadow?.kind === 'inner') paintInnerShadow(ctx, frame, path, frame.shadow, target.scale);
-  if (frame.outline) paintOutline(ctx, frame, path, frame.outline);
+  if (frame.backing) fillPath(ctx, path, fillStyle(ctx, frame.backing, frame.box));
+  if (picture)
+    compose(surface, frame, target, (layer) => {
+      fillPath(layer, path, '#000');
+      layer.globalCompositeOperation = 'source-in';
+      paintPicture(layer, frame, picture);
+    });
+  const { shadow, outline } = frame;
+  if (shadow?.kind === 'inner')
+    compose(surface, frame, target, (layer) => {
+      paintInnerShadow(layer, frame, path, shadow, target.scale);
+      layer.globalCompositeOperation = 'destination-in';
+      fillPath(layer, path, '#000');
+    });
+  if (outline?.side === 'on') strokeOutline(ctx, frame, path, outline, outline.weight);
+  else if (outline)
+    compose(surface, frame, target, (layer) => {
+      strokeOutline(layer, frame, path, outline, outline.weight * 2);
+      layer.globalCompositeOperation = outline.side === 'inside' ? 'destination-in' : 'destination-out';
+      fillPath(layer, path, '#000');
+    });
   ctx.restore();
+}
+
+/** Draws on a clear surface of its own, then lays that over what is there. */
+function compose(surface: Surface, frame: Frame, target: PaintTarget, draw: (layer: Context) => void): void {
+  const layer = surface.layer();
+  layer.context.save();
+  enterFrame(layer.context, frame, target);
+  draw(layer.context);
+  layer.context.restore();
+  const ctx = surface.context;
+  ctx.save();
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.drawImage(layer.image, 0, 0, surface.width, surface.height);
+  ctx.restore();
+}
+
+function fillPath(ctx: Context, path: Path, style: unknown): void {
+  ctx.beginPath();
+  drawPath(path, ctx);
+  ctx.fillStyle = style;
+  ctx.fill();
 }
 
 /** Paints all of the picture, beyond the shape too: the ghost that shows what is hidden. */
@@ -174,11 +201,9 @@ function paintShadow(ctx: Context, frame: Frame, path: Path, shadow: Shadow, sca
   ctx.restore();
 }
 
+/** The shadow that falls inwards from all that is not the shape; what lies outside is taken away afterwards. */
 function paintInnerShadow(ctx: Context, frame: Frame, path: Path, shadow: Shadow, scale: number): void {
   ctx.save();
-  ctx.beginPath();
-  drawPath(path, ctx);
-  ctx.clip();
   setShadow(ctx, frame, shadow, scale, ASIDE);
   ctx.translate(-ASIDE, 0);
   ctx.beginPath();
@@ -190,19 +215,11 @@ function paintInnerShadow(ctx: Context, frame: Frame, path: Path, shadow: Shadow
   ctx.restore();
 }
 
-function paintOutline(ctx: Context, frame: Frame, path: Path, outline: Outline): void {
+function strokeOutline(ctx: Context, frame: Frame, path: Path, outline: Outline, width: number): void {
   ctx.save();
-  const doubled = outline.side === 'on' ? 1 : 2;
-  if (outline.side !== 'on') {
-    ctx.beginPath();
-    const far = outline.weight * 4;
-    if (outline.side === 'outside') ctx.rect(-far, -far, frame.box.width + 2 * far, frame.box.height + 2 * far);
-    drawPath(path, ctx);
-    ctx.clip('evenodd');
-  }
   ctx.beginPath();
   drawPath(path, ctx);
-  ctx.lineWidth = outline.weight * doubled;
+  ctx.lineWidth = width;
   ctx.lineJoin = outline.join === 'mitre' ? 'miter' : outline.join;
   // Mitres longer than this are cut off, so that sharp points do not grow thorns. ISO/IEC 29500 writers use 800,000 (8 : 1).
   ctx.miterLimit = 8;

@@ -8,6 +8,7 @@ import {
   GableError,
   paintedBounds,
   toEmu,
+  turnOf,
   viewCrop,
   type Crop,
   type Frame,
@@ -52,7 +53,10 @@ const AFTER = {
     'sp3d',
     'extLst',
   ],
-  lineFill: ['prstDash', 'custDash', 'round', 'bevel', 'miter', 'headEnd', 'tailEnd', 'extLst'],
+  fills: ['noFill', 'solidFill', 'gradFill', 'pattFill'],
+  dashes: ['prstDash', 'custDash'],
+  joins: ['round', 'bevel', 'miter'],
+  ends: ['headEnd', 'tailEnd', 'extLst'],
   crop: ['tile', 'stretch'],
   effectExtent: [
     'wrapNone',
@@ -82,14 +86,6 @@ export function refuseUnwritable(read: ReadPicture, next: Frame): void {
   if (!same(next.shadow, was.shadow)) cannot.push('a changed shadow');
   if (next.outline && !same(next.outline, was.outline) && next.outline.side === 'outside')
     cannot.push('an outline outside the edge');
-  if (next.outline && !same(next.outline.paint, was.outline?.paint) && next.outline.paint.kind !== 'solid')
-    cannot.push('a new gradient outline');
-  if (
-    next.outline &&
-    same(next.outline.paint, was.outline?.paint) === false &&
-    next.outline.dash !== (was.outline?.dash ?? 'solid')
-  )
-    cannot.push('a new dashed outline');
   if (!findShape(next.shape.name) && !same(next.shape, was.shape)) cannot.push(`the shape “${next.shape.name}”`);
   if (cannot.length > 0)
     throw new GableError(
@@ -114,7 +110,7 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, next
   if (!site.group) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
   if (shaped) writeGeometry(splice, site, was, next);
-  if (lined) writeOutline(splice, site, next.outline);
+  if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
   if ((sized || lined || turned) && !site.group) writeOverflow(splice, site, next);
   if (sized || shaped) writeWrap(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
@@ -264,8 +260,9 @@ function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame): voi
   );
 }
 
-function writeOutline(splice: Splice, site: Site, outline: Outline | null): void {
-  const spPr = properties(site, 0);
+/** Only what differs is changed in a line that is there: its heads, its compound kind and its extensions stay. */
+function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: Outline | null, n: number): void {
+  const spPr = properties(site, n);
   const a = drawing(site, spPr);
   const ln = child(spPr, 'ln');
   if (outline === null) {
@@ -273,32 +270,60 @@ function writeOutline(splice: Splice, site: Site, outline: Outline | null): void
     return;
   }
   const width = String(toEmu(outline.weight));
-  const paint = outline.paint.kind === 'solid' ? solidFill(a, outline.paint) : null;
-  if (ln && ln.children.length > 0) {
-    // Dashes, joins and line ends of the file stay; only weight, side and paint change.
+  const paint = paintFill(a, outline.paint);
+  const dash = `<${a.name('prstDash')} val="${DASH_NAMES[outline.dash]}"/>`;
+  const join = outline.join === 'mitre' ? `<${a.name('miter')} lim="800000"/>` : `<${a.name(outline.join)}/>`;
+  const cap = { butt: 'flat', round: 'rnd', square: 'sq' }[outline.cap];
+  if (ln && was) {
     splice.attribute(ln, 'w', width);
-    if ((ln.attributes['algn'] === 'in') !== (outline.side === 'inside'))
-      splice.attribute(ln, 'algn', outline.side === 'inside' ? 'in' : 'ctr');
-    if (paint) splice.slot(ln, ['noFill', 'solidFill', 'gradFill', 'pattFill'], AFTER.lineFill, paint);
+    if (was.side !== outline.side) splice.attribute(ln, 'algn', outline.side === 'inside' ? 'in' : 'ctr');
+    if (was.cap !== outline.cap) splice.attribute(ln, 'cap', cap);
+    if (!same(was.paint, outline.paint))
+      splice.slot(ln, AFTER.fills, [...AFTER.dashes, ...AFTER.joins, ...AFTER.ends], paint);
+    if (was.dash !== outline.dash) splice.slot(ln, AFTER.dashes, [...AFTER.joins, ...AFTER.ends], dash);
+    if (was.join !== outline.join) splice.slot(ln, AFTER.joins, AFTER.ends, join);
     return;
   }
   const side = outline.side === 'inside' ? ' algn="in"' : '';
-  const join = outline.join === 'mitre' ? `<${a.name('miter')} lim="800000"/>` : `<${a.name(outline.join)}/>`;
+  const ends = outline.cap === 'butt' ? '' : ` cap="${cap}"`;
+  const dashed = outline.dash === 'solid' ? '' : dash;
   splice.slot(
     spPr,
     ['ln'],
     AFTER.line,
-    `<${a.name('ln')}${a.declare} w="${width}"${side}>${paint ?? ''}${join}</${a.name('ln')}>`,
+    `<${a.name('ln')}${a.declare} w="${width}"${ends}${side}>${paint}${dashed}${join}</${a.name('ln')}>`,
   );
 }
 
-function solidFill(a: { name: (local: string) => string }, paint: { colour: string; opacity: number }): string {
-  const hex = paint.colour.slice(1).toUpperCase();
-  const colour =
-    paint.opacity < 1
-      ? `<${a.name('srgbClr')} val="${hex}"><${a.name('alpha')} val="${Math.round(paint.opacity * 100_000)}"/></${a.name('srgbClr')}>`
-      : `<${a.name('srgbClr')} val="${hex}"/>`;
-  return `<${a.name('solidFill')}>${colour}</${a.name('solidFill')}>`;
+/** `a:prstDash` values (§20.1.10.49). */
+const DASH_NAMES: Record<Outline['dash'], string> = {
+  solid: 'solid',
+  dot: 'dot',
+  dash: 'dash',
+  'long-dash': 'lgDash',
+  'dash-dot': 'dashDot',
+  'long-dash-dot': 'lgDashDot',
+  'long-dash-dot-dot': 'lgDashDotDot',
+};
+
+/** A fill of one colour, or a gradient (§20.1.8.33): stops in 1/1000 %, the angle in 1/60,000°. */
+function paintFill(a: { name: (local: string) => string }, paint: Outline['paint']): string {
+  const colour = (c: { colour: string; opacity: number }): string => {
+    const value = `val="${c.colour.slice(1).toUpperCase()}"`;
+    const alpha = `<${a.name('alpha')} val="${Math.round(c.opacity * 100_000)}"/>`;
+    return c.opacity < 1
+      ? `<${a.name('srgbClr')} ${value}>${alpha}</${a.name('srgbClr')}>`
+      : `<${a.name('srgbClr')} ${value}/>`;
+  };
+  if (paint.kind === 'solid') return `<${a.name('solidFill')}>${colour(paint)}</${a.name('solidFill')}>`;
+  const stops = paint.stops
+    .map((s) => `<${a.name('gs')} pos="${Math.round(s.at * 100_000)}">${colour(s)}</${a.name('gs')}>`)
+    .join('');
+  const run =
+    paint.kind === 'linear'
+      ? `<${a.name('lin')} ang="${Math.round(turnOf(paint.angle) * 60_000)}" scaled="0"/>`
+      : `<${a.name('path')} path="circle"><${a.name('fillToRect')} l="50000" t="50000" r="50000" b="50000"/></${a.name('path')}>`;
+  return `<${a.name('gradFill')} rotWithShape="1"><${a.name('gsLst')}>${stops}</${a.name('gsLst')}>${run}</${a.name('gradFill')}>`;
 }
 
 /** `wp:effectExtent` (§20.4.2.6): how far outline, shadow and turn reach beyond the extent. */

@@ -89,7 +89,8 @@ export function parseXml(text: string, part: string): Element {
     );
   });
   parser.on('opentagstart', (tag) => {
-    start = parser.position - tag.name.length - 2;
+    // The parser has read one character past the name, or two where that is CRLF; a name holds no `<`.
+    start = text.lastIndexOf('<', parser.position - tag.name.length - 2);
   });
   parser.on('opentag', (tag) => {
     if (++depth > LIMITS.xmlDepth)

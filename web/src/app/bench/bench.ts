@@ -1,4 +1,14 @@
-import { Component, computed, effect, type ElementRef, HostListener, inject, input, signal, viewChild } from '@angular/core';
+import {
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  HostListener,
+  inject,
+  input,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';

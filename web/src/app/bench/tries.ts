@@ -82,11 +82,11 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
   );
   const came = deriveView(original.placement, original.box, size).placement;
   return [
-    at('subject', 'Subject centred', find, frame.placement.zoom, 'subject centred'),
-    at('closer', 'Subject, closer', closer.placement.aim, closer.placement.zoom, 'subject closer'),
-    at('middle', 'Middle of the picture', { u: 0.5, v: 0.5 }, frame.placement.zoom, 'middle of the picture'),
+    at('subject', 'On the subject', find, frame.placement.zoom, 'on the subject'),
+    at('closer', 'Closer', closer.placement.aim, closer.placement.zoom, 'closer'),
+    at('middle', 'Middle', { u: 0.5, v: 0.5 }, frame.placement.zoom, 'middle'),
     at('most', 'As much as fits', find, 1, 'as much as fits'),
-    at('came', 'Aimed as it came', came.aim, Math.max(1, came.zoom), 'aimed as it came'),
+    at('came', 'As it came', came.aim, Math.max(1, came.zoom), 'aimed as it came'),
   ];
 }
 

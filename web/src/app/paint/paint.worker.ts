@@ -7,6 +7,7 @@ import {
   paintGhost,
   SUBJECT_SIDE,
   type Context,
+  type Surface,
   type Frame,
   type PaintPicture,
   type Size,
@@ -69,12 +70,30 @@ function levelFor(picture: Picture, frame: Frame, scale: number): PaintPicture {
   return { image: fits ?? picture.levels[0]!, size: picture.size };
 }
 
+/** One spare canvas of the last size, wiped before each use: the board asks for the same one at every movement. */
+let spare: OffscreenCanvas | null = null;
+
+function surfaceOf(canvas: OffscreenCanvas): Surface {
+  const { width, height } = canvas;
+  return {
+    context: canvas.getContext('2d') as unknown as Context,
+    width,
+    height,
+    layer() {
+      if (spare?.width !== width || spare.height !== height) spare = new OffscreenCanvas(width, height);
+      const context = spare.getContext('2d')!;
+      context.clearRect(0, 0, width, height);
+      return { context: context as unknown as Context, image: spare };
+    },
+  };
+}
+
 const PLATE = { kind: 'solid', colour: '#c9c4b8', opacity: 1 } as const;
 
 function paintTry(request: Extract<Request, { kind: 'try' }>): ImageBitmap {
   const { frame, width, height, margin } = request;
   const canvas = new OffscreenCanvas(width, height);
-  const ctx = canvas.getContext('2d')!;
+  const surface = surfaceOf(canvas);
   const b = paintedBounds(frame);
   const scale = Math.min((width - 2 * margin) / b.width, (height - 2 * margin) / b.height);
   const target = {
@@ -83,8 +102,8 @@ function paintTry(request: Extract<Request, { kind: 'try' }>): ImageBitmap {
     scale,
   };
   const picture = pictures.get(request.key);
-  if (picture) paintFrame(ctx as unknown as Context, frame, levelFor(picture, frame, scale), target);
-  else paintFrame(ctx as unknown as Context, { ...frame, backing: PLATE }, null, target);
+  if (picture) paintFrame(surface, frame, levelFor(picture, frame, scale), target);
+  else paintFrame(surface, { ...frame, backing: PLATE }, null, target);
   return canvas.transferToImageBitmap();
 }
 
@@ -93,17 +112,17 @@ function paintBoard(request: Extract<Request, { kind: 'board' }>): void {
   if (!board) return;
   if (board.width !== request.width) board.width = request.width;
   if (board.height !== request.height) board.height = request.height;
-  const ctx = board.getContext('2d')!;
-  ctx.clearRect(0, 0, board.width, board.height);
+  const surface = surfaceOf(board);
+  board.getContext('2d')!.clearRect(0, 0, board.width, board.height);
   const target = { x: request.x, y: request.y, scale: request.scale };
   const picture = pictures.get(request.key);
   if (!picture) {
-    paintFrame(ctx as unknown as Context, { ...request.frame, backing: PLATE }, null, target);
+    paintFrame(surface, { ...request.frame, backing: PLATE }, null, target);
     return;
   }
   const paint = levelFor(picture, request.frame, request.scale);
-  if (request.ghost > 0) paintGhost(ctx as unknown as Context, request.frame, paint, target, request.ghost);
-  paintFrame(ctx as unknown as Context, request.frame, paint, target);
+  if (request.ghost > 0) paintGhost(surface.context, request.frame, paint, target, request.ghost);
+  paintFrame(surface, request.frame, paint, target);
 }
 
 const answer = (reply: Reply, transfer: Transferable[] = []): void =>

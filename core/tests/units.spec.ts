@@ -1,0 +1,52 @@
+import { formatLength, fromEmu, GableError, parseLength, POINTS, toEmu, trimNumber } from '../src/index';
+
+describe('lengths', () => {
+  // ISO/IEC 29500-1 (ST_Coordinate) and CSS Values 4 §6.2
+  test.each([
+    ['1in', 914_400],
+    ['1pt', 12_700],
+    ['1cm', 360_000],
+    ['1px', 9_525],
+    ['25.4mm', 914_400],
+  ])('%s is %d EMU', (text, emu) => {
+    expect(toEmu(parseLength(text))).toBe(emu);
+  });
+
+  test('A4 is 210 × 297 mm, and halving it keeps the ratio √2 within a millimetre (ISO 216)', () => {
+    const [w, h] = [parseLength('210mm'), parseLength('297mm')];
+    expect(h / w).toBeCloseTo(Math.SQRT2, 3);
+    expect(Math.abs(w - h / 2 / (w / h) / 2)).toBeLessThan(POINTS.mm * 105);
+    expect(w / (h / 2)).toBeCloseTo(Math.SQRT2, 2);
+  });
+
+  test.each([
+    ['35 mm', 35 * POINTS.mm],
+    ['2 in', 144],
+    ['2"', 144],
+    ['1,5 cm', 1.5 * POINTS.cm],
+    ['.5in', 36],
+    ['-3pt', -3],
+    ['12', 12],
+  ])('reads %s', (text, points) => {
+    expect(parseLength(text)).toBeCloseTo(points, 9);
+  });
+
+  test.each(['', 'mm', '3 furlongs', '1.2.3mm', 'Infinity', '1e5mm', 'NaN'])(
+    'refuses “%s” and says what to write',
+    (text) => {
+      expect(() => parseLength(text)).toThrow(GableError);
+      expect(() => parseLength(text)).toThrow(/not a length/);
+    },
+  );
+
+  test('goes back and forth through EMU without drift', () => {
+    for (const emu of [0, 1, -1, 360_000, 2_147_483_647]) expect(toEmu(fromEmu(emu))).toBe(emu);
+  });
+
+  test('is written without idle zeros', () => {
+    expect(formatLength(48 * POINTS.mm)).toBe('48 mm');
+    expect(formatLength(6, 'pt', 2)).toBe('6 pt');
+    expect(trimNumber(-0.001, 1)).toBe('0');
+    expect(trimNumber(100, 0)).toBe('100');
+  });
+});

@@ -1,0 +1,543 @@
+import { readFileSync } from 'node:fs';
+import { strFromU8, strToU8, unzipSync } from 'fflate';
+import { CENTRED, DASHES, deriveView, solidOutline, toEmu, withShape, type Frame, type Outline } from '@gable/core';
+import { openDocument, parseXml, surveyFile, type Element, type OpenedFile } from '../src/index';
+import { child, descend } from '../src/xml/located';
+import { anchored, buildDocument, inlined, NAMESPACES, pic, png } from './support/build';
+
+const handbook = readFileSync('demo/files/season-handbook.docx');
+const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+const part = (bytes: Uint8Array, name = 'word/document.xml'): string => strFromU8(unzipSync(bytes)[name]!);
+const circled = (file: OpenedFile, n = 1, outline = 6): Frame => {
+  const p = file.pictures[n - 1]!;
+  return {
+    ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size, { u: 0.6, v: 0.4 }),
+    outline: solidOutline(outline, '#ffffff'),
+  };
+};
+/** All parts but the named ones must be the same, in the same order. */
+function expectOthersUntouched(before: Uint8Array, after: Uint8Array, changed: string[]): void {
+  const a = unzipSync(before);
+  const b = unzipSync(after);
+  expect(Object.keys(b)).toEqual(Object.keys(a));
+  for (const name of Object.keys(a))
+    if (!changed.includes(name)) expect(Buffer.from(b[name]!).equals(Buffer.from(a[name]!))).toBe(true);
+}
+
+describe('the demo handbook', () => {
+  const file = openDocument(handbook);
+
+  test('all its pictures are found, in document order, where they are', () => {
+    const s = surveyFile(file);
+    expect(s.pictures).toHaveLength(18);
+    expect(s.pictures.map((p) => p.where.place)).toEqual([...Array<string>(16).fill('body'), 'header', 'footnote']);
+    expect(s.pictures.filter((p) => p.where.table).map((p) => p.n)).toEqual([2, 3, 4, 5]);
+    expect(s.pictures.filter((p) => p.where.textBox).map((p) => p.n)).toEqual([12]);
+    expect(s.pictures.filter((p) => p.where.flow === 'floating').map((p) => p.n)).toEqual([6, 8, 14]);
+    expect(s.pages).toBe(7);
+    expect(s.pictures[9]!.where.page).toBe(5);
+    expect(s.pictures[0]!.where.near).toContain('Three of last season');
+  });
+
+  test('and what goes wrong in it on purpose is noticed', () => {
+    const found = surveyFile(file).pictures.map((p) => p.findings.map((f) => f.code));
+    expect(found[3]).toEqual(['distorted', 'no-alt-text']);
+    expect(found[2]).toEqual(['egg']);
+    expect(found[10]).toEqual(['soft', 'no-alt-text']);
+    expect(found[12]).toEqual(['sideways']);
+  });
+
+  test('theme colours, preset corners and shadows are read', () => {
+    const { frame } = file.pictures[6]!;
+    expect(frame.shape).toEqual({ name: 'rounded', knobs: { radius: 0.06 } });
+    expect(frame.outline).toMatchObject({ weight: 1.5, paint: { colour: '#b5482a' } });
+    // 50,800 EMU at 45°: 4 pt · cos 45° each way; 101,600 EMU are 8 pt.
+    expect(frame.shadow).toMatchObject({
+      kind: 'outer',
+      dx: expect.closeTo(Math.SQRT1_2 * 4, 9),
+      dy: expect.closeTo(Math.SQRT1_2 * 4, 9),
+      blur: 8,
+      opacity: 0.35,
+    });
+  });
+
+  test('no change gives the very same bytes, and so do the frames as they were read', () => {
+    expect(Buffer.from(file.save([])).equals(handbook)).toBe(true);
+    expect(Buffer.from(file.save(file.pictures.map((p) => p.frame))).equals(handbook)).toBe(true);
+  });
+
+  test('every picture can be framed, and reopening gives the same frames within 1 EMU and 0.001 %', () => {
+    for (const shape of ['circle', 'heart', 'hexagon', 'rounded', 'diamond', 'ellipse', 'square']) {
+      const frames = file.pictures.map((p) => ({
+        ...withShape(p.frame, { name: shape, knobs: {} }, p.size, { u: 0.41, v: 0.37 }),
+        outline: solidOutline(4.5, '#b5482a', 0.8),
+      }));
+      const bytes = file.save(frames);
+      expectOthersUntouched(handbook, bytes, ['word/document.xml', 'word/header1.xml', 'word/footnotes.xml']);
+      const again = openDocument(bytes);
+      again.pictures.forEach((p, i) => {
+        const want = frames[i]!;
+        const size = p.size;
+        expect(p.frame.shape.name).toBe(
+          shape === 'ellipse' && toEmu(want.box.width) === toEmu(want.box.height)
+            ? 'circle'
+            : shape === 'square'
+              ? 'rectangle'
+              : shape,
+        );
+        expect(Math.abs(toEmu(p.frame.box.width) - toEmu(want.box.width))).toBeLessThanOrEqual(1);
+        expect(Math.abs(toEmu(p.frame.box.height) - toEmu(want.box.height))).toBeLessThanOrEqual(1);
+        expect(Math.abs(toEmu(p.frame.box.x) - toEmu(want.box.x))).toBeLessThanOrEqual(1);
+        expect(p.frame.outline).toEqual(want.outline);
+        const [a, b] = [p.frame, want].map((f) => deriveView(f.placement, f.box, size).corners);
+        a!.forEach((corner, k) => {
+          expect(Math.abs(corner.x - b![k]!.x)).toBeLessThanOrEqual(1e-5);
+          expect(Math.abs(corner.y - b![k]!.y)).toBeLessThanOrEqual(1e-5);
+        });
+      });
+      // Saving what was read again changes nothing more.
+      expect(Buffer.from(again.save(again.pictures.map((p) => p.frame))).equals(Buffer.from(bytes))).toBe(true);
+    }
+  });
+
+  test('outside the changed picture every character of the part stays', () => {
+    const before = part(handbook);
+    const after = part(file.save([circled(file, 4)]));
+    const whole = (text: string): { start: number; end: number } => {
+      const inline = [...walk(parseXml(text, 'x'))].filter((e) => e.local === 'inline')[3]!;
+      return { start: inline.start, end: inline.end };
+    };
+    const [a, b] = [whole(before), whole(after)];
+    expect(after.slice(0, b.start)).toBe(before.slice(0, a.start));
+    expect(after.slice(b.end)).toBe(before.slice(a.end));
+    expect(after.slice(b.start, b.end)).not.toBe(before.slice(a.start, a.end));
+  });
+
+  test('both branches of a text box are kept in step', () => {
+    const text = part(file.save([circled(file, 12)]));
+    const boxes = [...walk(parseXml(text, 'x'))].filter(
+      (e) => e.local === 'inline' && child(e, 'docPr')?.attributes['name'] === 'teapot',
+    );
+    expect(boxes).toHaveLength(2);
+    expect(text.slice(boxes[0]!.start, boxes[0]!.end)).toBe(text.slice(boxes[1]!.start, boxes[1]!.end));
+    expect(text.slice(boxes[0]!.start, boxes[0]!.end)).toContain('prst="ellipse"');
+  });
+
+  test('the whole picture stays in the file', () => {
+    expect(
+      Buffer.from(openDocument(file.save([circled(file, 2)])).pictureBytes(2)).equals(
+        readFileSync('demo/files/pictures/portrait-maren.jpg'),
+      ),
+    ).toBe(true);
+  });
+});
+
+function* walk(e: Element): Generator<Element> {
+  yield e;
+  for (const c of e.children) yield* walk(c);
+}
+
+/** Content models of ISO/IEC 29500-1, transcribed from the clauses (from memory): children in order, and required attributes. */
+const MODELS: Record<string, { order: string[]; required: string[]; attributes?: string[] }> = {
+  // §20.4.2.8 CT_Inline
+  inline: {
+    order: ['extent', 'effectExtent', 'docPr', 'cNvGraphicFramePr', 'graphic'],
+    required: ['extent', 'docPr', 'graphic'],
+  },
+  // §20.4.2.3 CT_Anchor
+  anchor: {
+    order: [
+      'simplePos',
+      'positionH',
+      'positionV',
+      'extent',
+      'effectExtent',
+      'wrapNone',
+      'wrapSquare',
+      'wrapTight',
+      'wrapThrough',
+      'wrapTopAndBottom',
+      'docPr',
+      'cNvGraphicFramePr',
+      'graphic',
+      'sizeRelH',
+      'sizeRelV',
+    ],
+    required: ['simplePos', 'positionH', 'positionV', 'extent', 'docPr', 'graphic'],
+    attributes: ['simplePos', 'relativeHeight', 'behindDoc', 'locked', 'layoutInCell', 'allowOverlap'],
+  },
+  // §20.4.2.7, §20.4.2.6
+  extent: { order: [], required: [], attributes: ['cx', 'cy'] },
+  effectExtent: { order: [], required: [], attributes: ['l', 't', 'r', 'b'] },
+  // §20.2.2.5 CT_Picture, §20.1.8.14 CT_BlipFillProperties
+  pic: { order: ['nvPicPr', 'blipFill', 'spPr'], required: ['nvPicPr', 'blipFill', 'spPr'] },
+  blipFill: { order: ['blip', 'srcRect', 'tile', 'stretch'], required: [] },
+  // §20.1.2.2.35 CT_ShapeProperties
+  spPr: {
+    order: [
+      'xfrm',
+      'custGeom',
+      'prstGeom',
+      'noFill',
+      'solidFill',
+      'gradFill',
+      'blipFill',
+      'pattFill',
+      'grpFill',
+      'ln',
+      'effectLst',
+      'effectDag',
+      'scene3d',
+      'sp3d',
+      'extLst',
+    ],
+    required: [],
+  },
+  prstGeom: { order: ['avLst'], required: [], attributes: ['prst'] },
+  // §20.1.2.2.24 CT_LineProperties
+  ln: {
+    order: [
+      'noFill',
+      'solidFill',
+      'gradFill',
+      'pattFill',
+      'prstDash',
+      'custDash',
+      'round',
+      'bevel',
+      'miter',
+      'headEnd',
+      'tailEnd',
+      'extLst',
+    ],
+    required: [],
+  },
+  // §20.4.2.16 CT_WrapPath
+  wrapPolygon: { order: ['start', 'lineTo'], required: ['start', 'lineTo'] },
+};
+
+function expectValid(root: Element): void {
+  for (const e of walk(root)) {
+    const model = MODELS[e.local];
+    if (!model || e.uri.includes('wordprocessingGroup')) continue;
+    const places = e.children.map((c) => model.order.indexOf(c.local));
+    if (model.order.length > 0)
+      expect({ in: e.local, places }).toEqual({ in: e.local, places: [...places].sort((a, b) => a - b) });
+    expect(places).not.toContain(-1);
+    for (const name of model.required) expect(child(e, name)).toBeDefined();
+    for (const name of model.attributes ?? []) expect(e.attributes).toHaveProperty([name]);
+  }
+}
+
+describe('what is written follows the content models of the standard', () => {
+  const hosts: [string, string][] = [
+    ['in the text', inlined()],
+    ['without effectExtent', inlined({}, '')],
+    [
+      'floating and tight',
+      anchored(
+        {},
+        '<wp:wrapTight wrapText="bothSides"><wp:wrapPolygon edited="0"><wp:start x="0" y="0"/><wp:lineTo x="0" y="21600"/><wp:lineTo x="21600" y="21600"/></wp:wrapPolygon></wp:wrapTight>',
+      ),
+    ],
+    [
+      'with everything after the geometry',
+      inlined({ after: '<a:noFill/><a:effectLst/><a:extLst><a:ext uri="{1}"/></a:extLst>' }),
+    ],
+    [
+      'with a dashed line',
+      inlined({
+        after:
+          '<a:ln w="12700"><a:solidFill><a:srgbClr val="00FF00"/></a:solidFill><a:prstDash val="dash"/><a:round/></a:ln>',
+      }),
+    ],
+    ['with a crop and no fillRect', inlined({ src: '<a:srcRect l="10000"/>', fill: '<a:stretch/>' })],
+  ];
+  test.each(hosts)('a picture %s', async (_name, body) => {
+    const bytes = await buildDocument({ body });
+    const file = openDocument(bytes);
+    const saved = file.save([circled(file)]);
+    const text = part(saved);
+    expectValid(parseXml(text, 'x'));
+    expectOthersUntouched(bytes, saved, ['word/document.xml']);
+    expect(text).toContain('prst="ellipse"');
+    expect(text).toContain('w="76200"');
+    expect(openDocument(saved).pictures[0]!.frame.shape.name).toBe('circle');
+  });
+
+  test('the demo, all framed', () => {
+    const file = openDocument(handbook);
+    const saved = file.save(file.pictures.map((_, i) => circled(file, i + 1)));
+    for (const name of ['word/document.xml', 'word/header1.xml', 'word/footnotes.xml'])
+      expectValid(parseXml(part(saved, name), 'x'));
+  });
+});
+
+describe('reading', () => {
+  test('crops in 1/1000 %, negative ones, and insets of the fill (§20.1.8.55, §20.1.8.30)', async () => {
+    const file = openDocument(
+      await buildDocument({ body: inlined({ src: '<a:srcRect l="25000" r="12500" t="-10000"/>' }) }),
+    );
+    const s = surveyFile(file).pictures[0]!;
+    expect(s.crop).toEqual({
+      left: expect.closeTo(0.25, 9),
+      right: expect.closeTo(0.125, 9),
+      top: expect.closeTo(-0.1, 9),
+      bottom: expect.closeTo(0, 9),
+    });
+    // The picture fills the right half of its box: as much again lies beyond its left edge.
+    const inset = openDocument(
+      await buildDocument({ body: inlined({ fill: '<a:stretch><a:fillRect l="50000"/></a:stretch>' }) }),
+    );
+    expect(surveyFile(inset).pictures[0]!.crop.left).toBeCloseTo(-1, 9);
+  });
+
+  test('turn and flip are those of the frame (1/60,000°)', async () => {
+    const file = openDocument(await buildDocument({ body: inlined({ xfrm: ' rot="5400000" flipH="1"' }) }));
+    expect(file.pictures[0]!.frame).toMatchObject({ turn: 90, flip: { horizontal: true, vertical: false } });
+  });
+
+  test('offsets of floating pictures, words around, alternative text', async () => {
+    const file = openDocument(
+      await buildDocument({
+        body: `<w:p><w:r><w:t>Before</w:t></w:r></w:p>${anchored()}<w:p><w:r><w:t>A caption &amp; more</w:t></w:r></w:p>${inlined()}`,
+      }),
+    );
+    expect(file.pictures[0]!.frame).toMatchObject({
+      flow: 'floating',
+      box: { x: 72, y: -36, width: 216, height: 144 },
+    });
+    expect(file.pictures[0]!.where.near).toBe('A caption & more');
+    expect(file.pictures[1]!.frame.alt).toBe('a & b');
+  });
+
+  test('the same picture many times is many frames of one part', async () => {
+    const file = openDocument(await buildDocument({ body: inlined() + inlined() + inlined() }));
+    expect(file.pictures.map((p) => p.media!.part)).toEqual([
+      'word/media/one.png',
+      'word/media/one.png',
+      'word/media/one.png',
+    ]);
+    const again = openDocument(file.save([circled(file, 2)]));
+    expect(again.pictures.map((p) => p.frame.shape.name)).toEqual(['rectangle', 'circle', 'rectangle']);
+  });
+
+  test('groups scale what is in them; framing keeps the middle', async () => {
+    const group = (p: string): string =>
+      `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="1828800" cy="1828800"/><wp:docPr id="1" name="g"/><a:graphic><a:graphicData uri="http://schemas.microsoft.com/office/word/2010/wordprocessingGroup"><wpg:wgp><wpg:cNvGrpSpPr/><wpg:grpSpPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="1828800" cy="1828800"/><a:chOff x="0" y="0"/><a:chExt cx="3657600" cy="1828800"/></a:xfrm></wpg:grpSpPr>${p}</wpg:wgp></a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>`;
+    const bytes = await buildDocument({ body: group(pic({ cx: 3_657_600, cy: 1_828_800 })) });
+    const file = openDocument(bytes);
+    const s = surveyFile(file).pictures[0]!;
+    // 300 × 200 px in a box of 288 × 144 pt, pressed to half its width by the group.
+    expect(s.where.group).toBe(true);
+    expect(s.box).toMatchObject({ width: 144, height: 144 });
+    expect(s.distortion).toBeCloseTo(2 / 3, 9);
+    const saved = file.save([{ ...circled(file), box: { ...file.pictures[0]!.frame.box, width: 72, height: 72 } }]);
+    const xfrm = descend(
+      [...walk(parseXml(part(saved), 'x'))].find((e) => e.local === 'pic'),
+      'spPr',
+      'xfrm',
+    )!;
+    expect(child(xfrm, 'ext')!.attributes).toEqual({ cx: '1828800', cy: '914400' });
+    expect(child(xfrm, 'off')!.attributes).toEqual({ x: '914400', y: '457200' });
+    expect(part(saved)).toContain('<wp:extent cx="1828800" cy="1828800"/>');
+  });
+
+  test('strict namespaces, percentages with a sign, and prefixes of any kind', async () => {
+    const strict = NAMESPACES.replace(
+      'http://schemas.openxmlformats.org/wordprocessingml/2006/main',
+      'http://purl.oclc.org/ooxml/wordprocessingml/main',
+    )
+      .replace(
+        'http://schemas.openxmlformats.org/officeDocument/2006/relationships',
+        'http://purl.oclc.org/ooxml/officeDocument/relationships',
+      )
+      .replace(
+        'http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing',
+        'http://purl.oclc.org/ooxml/drawingml/wordprocessingDrawing',
+      )
+      .replace('http://schemas.openxmlformats.org/drawingml/2006/main', 'http://purl.oclc.org/ooxml/drawingml/main')
+      .replace(
+        'http://schemas.openxmlformats.org/drawingml/2006/picture',
+        'http://purl.oclc.org/ooxml/drawingml/picture',
+      );
+    const file = openDocument(
+      await buildDocument({ namespaces: strict, body: inlined({ src: '<a:srcRect l="12.5%"/>' }) }),
+    );
+    expect(surveyFile(file).pictures[0]!.crop.left).toBeCloseTo(0.125, 9);
+    const text = part(file.save([circled(file)]));
+    expect(text).toMatch(/<a:srcRect l="\d+(\.\d+)?%" r="\d+(\.\d+)?%" b=/);
+    expect(openDocument(file.save([circled(file)])).pictures[0]!.frame.shape.name).toBe('circle');
+  });
+
+  test('a picture whose namespaces are declared on itself, as default', async () => {
+    const own = `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="2743200" cy="1828800"/><wp:docPr id="1" name="x"/><graphic xmlns="http://schemas.openxmlformats.org/drawingml/2006/main"><graphicData uri="p"><pic xmlns="http://schemas.openxmlformats.org/drawingml/2006/picture" xmlns:z="http://schemas.openxmlformats.org/drawingml/2006/main"><nvPicPr><cNvPr id="0" name="x"/><cNvPicPr/></nvPicPr><blipFill><z:blip r:embed="rId1"/><z:stretch/></blipFill><spPr/></pic></graphicData></graphic></wp:inline></w:drawing></w:r></w:p>`;
+    const bytes = await buildDocument({ body: own, namespaces: NAMESPACES.replace(/xmlns:(a|pic)="[^"]*"/g, '') });
+    const file = openDocument(bytes);
+    const saved = file.save([circled(file)]);
+    const spPr = [...walk(parseXml(part(saved), 'x'))].find((e) => e.local === 'spPr')!;
+    expect(spPr.children.map((c) => [c.local, c.uri])).toEqual([
+      ['xfrm', 'http://schemas.openxmlformats.org/drawingml/2006/main'],
+      ['prstGeom', 'http://schemas.openxmlformats.org/drawingml/2006/main'],
+      ['ln', 'http://schemas.openxmlformats.org/drawingml/2006/main'],
+    ]);
+    expect(openDocument(saved).pictures[0]!.frame.outline?.weight).toBe(6);
+  });
+
+  test('a part in UTF-16 comes back in UTF-16', async () => {
+    const xml = `\ufeff<?xml version="1.0" encoding="UTF-16"?><w:document ${NAMESPACES}><w:body><w:p><w:r><w:t>Größe 😀</w:t></w:r></w:p>${inlined()}</w:body></w:document>`;
+    const bytes = await buildDocument({ more: { 'word/document.xml': new Uint8Array(Buffer.from(xml, 'utf16le')) } });
+    const file = openDocument(bytes);
+    const saved = unzipSync(file.save([circled(file)]))['word/document.xml']!;
+    const text = Buffer.from(saved).toString('utf16le');
+    expect(text.startsWith('\ufeff<?xml')).toBe(true);
+    expect(text).toContain('Größe 😀');
+    expect(text).toContain('prst="ellipse"');
+  });
+
+  test('deleted text has no pictures any more; relative sizes are switched off when a size is set', async () => {
+    const tail = '<wp14:sizeRelH relativeFrom="margin"><wp14:pctWidth>50000</wp14:pctWidth></wp14:sizeRelH>';
+    const file = openDocument(
+      await buildDocument({
+        body: `<w:p><w:del w:id="1">${inlined().slice(5, -6)}</w:del></w:p>${anchored({}, undefined, tail)}`,
+      }),
+    );
+    expect(file.pictures).toHaveLength(1);
+    expect(part(file.save([circled(file)]))).toContain('<wp14:pctWidth>0</wp14:pctWidth>');
+  });
+
+  test('a turned frame keeps its overhang in effectExtent, the outline included', async () => {
+    const file = openDocument(
+      await buildDocument({
+        body: inlined({
+          cx: 1_270_000,
+          cy: 1_270_000,
+          xfrm: ' rot="2700000"',
+          src: '<a:srcRect l="16667" r="16667"/>',
+        }),
+      }),
+    );
+    const saved = file.save([{ ...file.pictures[0]!.frame, outline: solidOutline(10, '#000000') }]);
+    const extent = [...walk(parseXml(part(saved), 'x'))].find((e) => e.local === 'effectExtent')!;
+    // A 100 pt square with 5 pt of line on each side, turned by 45°: its half diagonal is 55·√2, of which 50 lie in the box.
+    expect(Number(extent.attributes['l'])).toBeCloseTo((55 * Math.SQRT2 - 50) * 12_700, -1);
+  });
+});
+
+describe('outlines', () => {
+  test('of every paint, dash, join and cap come back as they were', async () => {
+    const file = openDocument(await buildDocument({ body: inlined() }));
+    const stops = [
+      { at: 0, colour: '#112233', opacity: 1 },
+      { at: 0.4, colour: '#445566', opacity: 0.5 },
+      { at: 1, colour: '#778899', opacity: 1 },
+    ];
+    const paints: Outline['paint'][] = [
+      { kind: 'solid', colour: '#abcdef', opacity: 0.25 },
+      { kind: 'linear', angle: 30, stops },
+      { kind: 'radial', stops },
+    ];
+    for (const paint of paints)
+      for (const dash of DASHES)
+        for (const [join, cap, side] of [
+          ['mitre', 'butt', 'on'],
+          ['round', 'round', 'inside'],
+          ['bevel', 'square', 'on'],
+        ] as const) {
+          const outline: Outline = { paint, weight: 2.25, dash, join, cap, side };
+          const saved = file.save([{ ...file.pictures[0]!.frame, outline }]);
+          expectValid(parseXml(part(saved), 'x'));
+          expect(openDocument(saved).pictures[0]!.frame.outline).toEqual(outline);
+        }
+  });
+
+  test('what a line has beyond our model stays when its weight changes', async () => {
+    const ln =
+      '<a:ln w="12700" cmpd="thickThin"><a:solidFill><a:srgbClr val="00FF00"/></a:solidFill><a:prstDash val="sysDash"/><a:round/><a:headEnd type="oval"/></a:ln>';
+    const file = openDocument(await buildDocument({ body: inlined({ after: ln }) }));
+    const { frame } = file.pictures[0]!;
+    const text = part(file.save([{ ...frame, outline: { ...frame.outline!, weight: 4 } }]));
+    expect(text).toContain(ln.replace('w="12700"', 'w="50800"'));
+  });
+
+  test('taken away and put on again', async () => {
+    const file = openDocument(
+      await buildDocument({
+        body: inlined({ after: '<a:ln w="12700"><a:solidFill><a:schemeClr val="accent1"/></a:solidFill></a:ln>' }),
+      }),
+    );
+    const without = file.save([{ ...file.pictures[0]!.frame, outline: null }]);
+    expect(openDocument(without).pictures[0]!.frame.outline).toBeNull();
+    const again = openDocument(without);
+    expect(openDocument(again.save([circled(again)])).pictures[0]!.frame.outline).toEqual(solidOutline(6, '#ffffff'));
+  });
+});
+
+describe('what cannot be written is refused in plain words, before anything is', () => {
+  test.each<[string, Partial<Frame>]>([
+    ['turned inside', { placement: { ...CENTRED, turn: 30 } }],
+    ['mirrored', { placement: { ...CENTRED, mirror: true } }],
+    ['tiled', { placement: { ...CENTRED, fit: 'tile' } }],
+    ['colour behind', { backing: { kind: 'solid', colour: '#ffffff', opacity: 1 } }],
+    ['outside the edge', { outline: { ...solidOutline(4, '#ffffff'), side: 'outside' } }],
+    ['shape “preset:cloud”', { shape: { name: 'preset:cloud', knobs: {} } }],
+  ])('%s', async (words, change) => {
+    const file = openDocument(await buildDocument({ body: inlined() }));
+    const lastWord = words.split(' ').pop()!;
+    expect(() => file.save([{ ...file.pictures[0]!.frame, ...change }])).toThrow(lastWord);
+  });
+
+  test('a number that is not there', async () => {
+    const file = openDocument(await buildDocument({ body: inlined() }));
+    expect(() => file.save([{ ...file.pictures[0]!.frame, n: 2 }])).toThrow('no picture 2');
+    expect(() => file.pictureBytes(9)).toThrow('no picture 9');
+  });
+
+  test('a shape that only the file knows is kept as it is while other things change', async () => {
+    const file = openDocument(
+      await buildDocument({ body: inlined({ geometry: '<a:prstGeom prst="cloud"><a:avLst/></a:prstGeom>' }) }),
+    );
+    expect(file.pictures[0]!.frame.shape).toEqual({ name: 'preset:cloud', knobs: {} });
+    const text = part(file.save([{ ...file.pictures[0]!.frame, outline: solidOutline(2, '#000000') }]));
+    expect(text).toContain('<a:prstGeom prst="cloud"><a:avLst/></a:prstGeom>');
+  });
+});
+
+describe('pictures that cannot be shown keep nothing else from working', () => {
+  const rel = (id: string, target: string, mode = ''): string =>
+    `<Relationship Id="${id}" Type="${R}/image" Target="${target}"${mode}/>`;
+  test('linked, missing, broken, undrawable and far too large ones are told apart', async () => {
+    const huge = await png(8, 8);
+    // 10,100 × 10,000 pixels by its header alone (PNG §11.2.2: width and height are the first eight bytes of IHDR).
+    new DataView(huge.buffer).setUint32(16, 10_100);
+    new DataView(huge.buffer).setUint32(20, 10_000);
+    const emf = new Uint8Array(120);
+    new DataView(emf.buffer).setUint32(0, 1, true);
+    emf.set(strToU8(' EMF'), 40);
+    const bytes = await buildDocument({
+      body: ['rId1', 'rId2', 'rId3', 'rId4', 'rId5', 'rId9']
+        .map((id) => inlined({ blip: id === 'rId2' ? 'r:link="rId2"' : `r:embed="${id}"` }))
+        .join(''),
+      rels:
+        rel('rId2', 'http://example.invalid/p.png', ' TargetMode="External"') +
+        rel('rId3', 'media/text.png') +
+        rel('rId4', 'media/huge.png') +
+        rel('rId5', 'media/drawing.emf'),
+      more: { 'word/media/text.png': 'this is no picture', 'word/media/huge.png': huge, 'word/media/drawing.emf': emf },
+    });
+    const file = openDocument(bytes);
+    expect(file.pictures.map((p) => p.problem?.code ?? null)).toEqual([
+      null,
+      'linked-picture',
+      'broken-picture',
+      'too-many-pixels',
+      'undrawable-picture',
+      'missing-picture',
+    ]);
+    expect(file.pictures[3]!.problem!.message).toContain('101 megapixels');
+    // They can be framed natively all the same.
+    const saved = file.save(file.pictures.map((p) => circled(file, p.n)));
+    expect(openDocument(saved).pictures.map((p) => p.frame.shape.name)).toEqual(Array(6).fill('circle'));
+    expect(() => file.pictureBytes(2)).toThrow('linked');
+  });
+});

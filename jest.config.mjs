@@ -1,0 +1,26 @@
+/** Two homes for tests: Node for everything below the screens, jsdom for the screens. */
+const mapper = {
+  '^@gable/core$': '<rootDir>/core/src/index.ts',
+  '^@gable/formats$': '<rootDir>/formats/src/index.ts',
+  '^@gable/cli/render$': '<rootDir>/cli/src/render.ts',
+};
+
+const node = {
+  displayName: 'node',
+  testEnvironment: 'node',
+  testMatch: ['<rootDir>/{core,formats,cli,server}/tests/**/*.spec.ts'],
+  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', decorators: true }, target: 'es2022', transform: { useDefineForClassFields: false } }, module: { type: 'commonjs' } }] },
+  moduleNameMapper: mapper,
+};
+
+const web = {
+  displayName: 'web',
+  preset: 'jest-preset-angular',
+  testMatch: ['<rootDir>/web/src/**/*.spec.ts'],
+  setupFilesAfterEnv: ['<rootDir>/web/src/testing/setup.ts'],
+  transform: { '^.+\\.(ts|mjs|js|html)$': ['jest-preset-angular', { tsconfig: '<rootDir>/web/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' }] },
+  transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|lucide)'],
+  moduleNameMapper: mapper,
+};
+
+export default { projects: [node, web] };
