@@ -45,11 +45,12 @@ export interface Context extends PathSink {
 
 /**
  * A surface of device pixels. The painter never clips: a browser worker's canvas clips without anti-aliasing, a Skia
- * canvas with it. Instead it composes on a second surface (`layer`) of the same size.
+ * canvas with it. Instead it composes on further surfaces of the same size: two, since one layer can be laid on another.
+ * A layer is clear when it is handed out.
  */
 export interface Surface {
   context: Context;
   width: number;
   height: number;
-  layer(): { context: Context; image: unknown };
+  layer(depth: 0 | 1): { context: Context; image: unknown };
 }

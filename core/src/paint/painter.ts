@@ -75,42 +75,60 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
   ctx.save();
   enterFrame(ctx, frame, target);
   if (frame.shadow?.kind === 'outer') paintShadow(ctx, frame, path, frame.shadow, target.scale);
-  if (frame.backing) fillPath(ctx, path, fillStyle(ctx, frame.backing, frame.box));
-  if (picture)
-    compose(surface, frame, target, (layer) => {
-      fillPath(layer, path, '#000');
-      layer.globalCompositeOperation = 'source-in';
-      paintPicture(layer, frame, picture);
+  const { backing, shadow, outline } = frame;
+  const beyond = outline?.side === 'outside' ? outline : null;
+  if (picture || backing || beyond)
+    compose(surface, 0, frame, target, (layer) => {
+      fillPath(layer, path, backing ? fillStyle(layer, backing, frame.box) : picture ? '#000' : 'transparent');
+      layer.globalCompositeOperation = backing ? 'source-atop' : 'source-in';
+      if (picture) paintPicture(layer, frame, picture);
+      if (!beyond) return;
+      // The two share their edge: adding the parts of each pixel they cover leaves no seam between them.
+      const around = drawLayer(surface, 1, frame, target, (second) => {
+        strokeOutline(second, frame, path, beyond, beyond.weight * 2);
+        second.globalCompositeOperation = 'destination-out';
+        fillPath(second, path, '#000');
+      });
+      layer.globalCompositeOperation = 'lighter';
+      layDown(surface, layer, around);
     });
-  const { shadow, outline } = frame;
   if (shadow?.kind === 'inner')
-    compose(surface, frame, target, (layer) => {
+    compose(surface, 0, frame, target, (layer) => {
       paintInnerShadow(layer, frame, path, shadow, target.scale);
       layer.globalCompositeOperation = 'destination-in';
       fillPath(layer, path, '#000');
     });
   if (outline?.side === 'on') strokeOutline(ctx, frame, path, outline, outline.weight);
-  else if (outline)
-    compose(surface, frame, target, (layer) => {
+  else if (outline?.side === 'inside')
+    compose(surface, 0, frame, target, (layer) => {
       strokeOutline(layer, frame, path, outline, outline.weight * 2);
-      layer.globalCompositeOperation = outline.side === 'inside' ? 'destination-in' : 'destination-out';
+      layer.globalCompositeOperation = 'destination-in';
       fillPath(layer, path, '#000');
     });
   ctx.restore();
 }
 
+type Draw = (layer: Context) => void;
+
 /** Draws on a clear surface of its own, then lays that over what is there. */
-function compose(surface: Surface, frame: Frame, target: PaintTarget, draw: (layer: Context) => void): void {
-  const layer = surface.layer();
+function compose(surface: Surface, depth: 0 | 1, frame: Frame, target: PaintTarget, draw: Draw): void {
+  layDown(surface, surface.context, drawLayer(surface, depth, frame, target, draw));
+}
+
+function drawLayer(surface: Surface, depth: 0 | 1, frame: Frame, target: PaintTarget, draw: Draw): unknown {
+  const layer = surface.layer(depth);
   layer.context.save();
   enterFrame(layer.context, frame, target);
   draw(layer.context);
   layer.context.restore();
-  const ctx = surface.context;
-  ctx.save();
-  ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.drawImage(layer.image, 0, 0, surface.width, surface.height);
-  ctx.restore();
+  return layer.image;
+}
+
+function layDown(surface: Surface, onto: Context, image: unknown): void {
+  onto.save();
+  onto.setTransform(1, 0, 0, 1, 0, 0);
+  onto.drawImage(image, 0, 0, surface.width, surface.height);
+  onto.restore();
 }
 
 function fillPath(ctx: Context, path: Path, style: unknown): void {
@@ -146,6 +164,12 @@ function enterFrame(ctx: Context, frame: Frame, target: PaintTarget): void {
 }
 
 function paintPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
+  ctx.save();
+  layPicture(ctx, frame, picture);
+  ctx.restore();
+}
+
+function layPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
   const { size } = picture;
   const view = deriveView(frame.placement, frame.box, size);
   ctx.imageSmoothingEnabled = true;

@@ -70,8 +70,8 @@ function levelFor(picture: Picture, frame: Frame, scale: number): PaintPicture {
   return { image: fits ?? picture.levels[0]!, size: picture.size };
 }
 
-/** One spare canvas of the last size, wiped before each use: the board asks for the same one at every movement. */
-let spare: OffscreenCanvas | null = null;
+/** Spare canvases of the last size, wiped before each use: the board asks for the same ones at every movement. */
+const spares: (OffscreenCanvas | undefined)[] = [];
 
 function surfaceOf(canvas: OffscreenCanvas): Surface {
   const { width, height } = canvas;
@@ -79,8 +79,9 @@ function surfaceOf(canvas: OffscreenCanvas): Surface {
     context: canvas.getContext('2d') as unknown as Context,
     width,
     height,
-    layer() {
-      if (spare?.width !== width || spare.height !== height) spare = new OffscreenCanvas(width, height);
+    layer(depth) {
+      let spare = spares[depth];
+      if (spare?.width !== width || spare.height !== height) spare = spares[depth] = new OffscreenCanvas(width, height);
       const context = spare.getContext('2d')!;
       context.clearRect(0, 0, width, height);
       return { context: context as unknown as Context, image: spare };

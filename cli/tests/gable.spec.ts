@@ -1,0 +1,197 @@
+/** The command as it is called, from its built form (`npm run build`). */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+
+const handbook = path.resolve('demo/files/season-handbook.docx');
+let folder: string;
+beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'gable-cli-'))));
+afterEach(() => rmSync(folder, { recursive: true }));
+
+const gable = (...args: string[]): { status: number | null; out: string; err: string } => {
+  const r = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
+  return { status: r.status, out: r.stdout, err: r.stderr };
+};
+interface Row {
+  n: number;
+  shape: string;
+  distortion: number;
+  box: { width: number; height: number };
+  crop: Record<string, number>;
+  outline: { weight: number } | null;
+  findings: { code: string }[];
+}
+const survey = (file: string): Row[] =>
+  (JSON.parse(gable('survey', file, '--json').out) as { format: string; pictures: Row[] }).pictures;
+
+describe('gable survey', () => {
+  test('tells every picture with what design and checks promise', () => {
+    const { out, status } = gable('survey', handbook, '--json');
+    const result = JSON.parse(out) as { format: string; pictures: Record<string, unknown>[] };
+    expect(status).toBe(0);
+    expect(result.format).toBe('docx');
+    expect(result.pictures).toHaveLength(18);
+    for (const key of [
+      'n',
+      'where',
+      'box',
+      'pixels',
+      'shape',
+      'knobs',
+      'crop',
+      'distortion',
+      'turn',
+      'ppi',
+      'outline',
+      'shadow',
+      'alt',
+      'findings',
+    ])
+      expect(result.pictures[0]).toHaveProperty(key);
+  });
+
+  test('without --json prints a table for people', () => {
+    const { out } = gable('survey', handbook);
+    expect(out.split('\n')[0]).toMatch(/^n +where +size +shape +ppi +outline +findings/);
+    expect(out).toContain('distorted 50 %');
+  });
+});
+
+describe('gable frame', () => {
+  test('makes true circles of chosen size with a 6 pt outline, and leaves the rest', () => {
+    const out = path.join(folder, 'out.docx');
+    const r = gable(
+      'frame',
+      handbook,
+      '--out',
+      out,
+      '--pick',
+      '2,4-5',
+      '--shape',
+      'circle',
+      '--size',
+      '30mm',
+      '--outline',
+      '6pt #ffffff',
+    );
+    expect([r.status, r.err]).toEqual([0, '']);
+    const rows = survey(out);
+    for (const n of [2, 4, 5]) {
+      const row = rows[n - 1]!;
+      expect(row.shape).toBe('circle');
+      expect(row.box.width).toBeCloseTo((30 / 25.4) * 72, 3);
+      expect(row.box.height).toBeCloseTo(row.box.width, 6);
+      expect(row.distortion).toBeCloseTo(1, 3);
+      expect(row.outline?.weight).toBe(6);
+    }
+    expect(rows[0]).toEqual(survey(handbook)[0]);
+  });
+
+  test('aims and zooms as told', () => {
+    const out = path.join(folder, 'out.docx');
+    gable('frame', handbook, '--out', out, '--pick', '1', '--ratio', '1:1', '--aim', '0.6,0.45', '--zoom', '2');
+    const { crop } = survey(out)[0]!;
+    // A square of half the height: a third of the width of a 3:2 picture, round 0.6.
+    expect(crop['left']).toBeCloseTo(0.6 - 1 / 6, 4);
+    expect(crop['right']).toBeCloseTo(0.4 - 1 / 6, 4);
+    expect(crop['top']).toBeCloseTo(0.45 - 0.25, 4);
+  });
+
+  test('the subject is centred unless told otherwise', () => {
+    const [a, b] = ['a.docx', 'b.docx'].map((f) => path.join(folder, f)) as [string, string];
+    gable('frame', handbook, '--out', a, '--pick', '4', '--shape', 'circle');
+    gable('frame', handbook, '--out', b, '--pick', '4', '--shape', 'circle', '--aim', 'centre');
+    expect(survey(a)[3]!.crop['left']).toBeGreaterThan(0.25);
+    expect(survey(b)[3]!.crop['left']).toBeCloseTo(1 / 6, 4);
+  });
+
+  test('the file framed over itself is the new one, whole', () => {
+    const out = path.join(folder, 'same.docx');
+    writeFileSync(out, readFileSync(handbook));
+    expect(gable('frame', out, '--out', out, '--shape', 'heart').status).toBe(0);
+    expect(survey(out).every((p) => p.shape === 'heart')).toBe(true);
+  });
+});
+
+describe('gable render', () => {
+  test('paints a picture at the asked resolution and notes it in the file (PNG §11.3.5.3: 300 ppi are 11,811 px/m)', async () => {
+    const out = path.join(folder, 'x.png');
+    expect(gable('render', handbook, '--pick', '2', '--out', out).status).toBe(0);
+    const meta = await sharp(out).metadata();
+    expect(meta.width).toBe(Math.ceil((32 / 25.4) * 300));
+    const bytes = readFileSync(out);
+    expect(bytes.readUInt32BE(bytes.indexOf('pHYs') + 4)).toBe(11_811);
+  });
+
+  test('writes WebP and JPEG too', async () => {
+    for (const [name, format] of [
+      ['x.webp', 'webp'],
+      ['x.jpg', 'jpeg'],
+    ] as const) {
+      gable('render', handbook, '--pick', '3', '--out', path.join(folder, name), '--ppi', '72');
+      expect((await sharp(path.join(folder, name)).metadata()).format).toBe(format);
+    }
+  });
+});
+
+describe('faults', () => {
+  const out = (): string => path.join(folder, 'out.docx');
+  test.each<[string, () => string[], RegExp]>([
+    ['no command', () => [], /gable survey FILE/],
+    ['an unknown command', () => ['paint', 'x'], /no command “paint”/],
+    ['no file', () => ['survey'], /exactly one file/],
+    ['a file that is not there', () => ['survey', 'nowhere.docx'], /no file “nowhere\.docx”/],
+    ['an unknown option', () => ['survey', handbook, '--yaml'], /--yaml/],
+    ['no --out', () => ['frame', handbook, '--shape', 'circle'], /--out/],
+    ['nothing to do', () => ['frame', handbook, '--out', out()], /Nothing was asked for/],
+    ['an unknown shape', () => ['frame', handbook, '--out', out(), '--shape', 'blob'], /no shape called “blob”/],
+    [
+      'a picture that is not there',
+      () => ['frame', handbook, '--out', out(), '--shape', 'circle', '--pick', '19'],
+      /no picture 19/,
+    ],
+    [
+      'an oblong circle',
+      () => ['frame', handbook, '--out', out(), '--shape', 'circle', '--size', '30x40mm'],
+      /ellipse/,
+    ],
+    ['a bad outline', () => ['frame', handbook, '--out', out(), '--outline', 'thick'], /not an outline/],
+    [
+      'a folder that is not there',
+      () => ['frame', handbook, '--out', path.join(folder, 'no', 'x.docx'), '--shape', 'circle'],
+      /could not be written/,
+    ],
+    [
+      'an unknown picture format',
+      () => ['render', handbook, '--pick', '1', '--out', path.join(folder, 'x.bmp')],
+      /“\.bmp”/,
+    ],
+  ])('of the call exit with 2: %s', (_name, args, words) => {
+    const r = gable(...args());
+    expect(r.status).toBe(2);
+    expect(r.err + r.out).toMatch(words);
+    expect(readdirSync(folder)).toEqual([]);
+  });
+
+  test('of the file exit with 1 and leave nothing behind', () => {
+    const bad = path.join(folder, 'bad.docx');
+    writeFileSync(bad, readFileSync(handbook).subarray(0, 100_000));
+    for (const args of [
+      ['survey', bad, '--json'],
+      ['frame', bad, '--out', out(), '--shape', 'circle'],
+      ['render', bad, '--pick', '1', '--out', path.join(folder, 'x.png')],
+    ]) {
+      const r = gable(...args);
+      expect(r.status).toBe(1);
+      expect(r.err).toMatch(/^gable: The file is cut off/);
+      expect(r.out).toBe('');
+    }
+    expect(readdirSync(folder)).toEqual(['bad.docx']);
+  });
+
+  test('help is no fault', () => {
+    expect(gable('help')).toMatchObject({ status: 0, err: '' });
+  });
+});
