@@ -9,7 +9,19 @@ const node = {
   displayName: 'node',
   testEnvironment: 'node',
   testMatch: ['<rootDir>/{core,formats,cli,server}/tests/**/*.spec.ts'],
-  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', decorators: true }, target: 'es2022', transform: { useDefineForClassFields: false } }, module: { type: 'commonjs' } }] },
+  transform: {
+    '^.+\\.ts$': [
+      '@swc/jest',
+      {
+        jsc: {
+          parser: { syntax: 'typescript', decorators: true },
+          target: 'es2022',
+          transform: { useDefineForClassFields: false },
+        },
+        module: { type: 'commonjs' },
+      },
+    ],
+  },
   moduleNameMapper: mapper,
 };
 
@@ -18,7 +30,12 @@ const web = {
   preset: 'jest-preset-angular',
   testMatch: ['<rootDir>/web/src/**/*.spec.ts'],
   setupFilesAfterEnv: ['<rootDir>/web/src/testing/setup.ts'],
-  transform: { '^.+\\.(ts|mjs|js|html)$': ['jest-preset-angular', { tsconfig: '<rootDir>/web/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' }] },
+  transform: {
+    '^.+\\.(ts|mjs|js|html)$': [
+      'jest-preset-angular',
+      { tsconfig: '<rootDir>/web/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' },
+    ],
+  },
   transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|lucide)'],
   moduleNameMapper: mapper,
 };

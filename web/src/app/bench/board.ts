@@ -10,7 +10,17 @@ import {
   viewChild,
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { deriveView, formatLength, nudged, POINTS, trimNumber, zoomed, type Frame } from '@gable/core';
+import {
+  deriveView,
+  flatten,
+  formatLength,
+  framePath,
+  nudged,
+  POINTS,
+  trimNumber,
+  zoomed,
+  type Frame,
+} from '@gable/core';
 import { Painter } from '../paint/painter';
 import { pictureOf, shownFrame, takenFrame } from './bench-model';
 import { BenchState } from './bench-state';
@@ -98,6 +108,7 @@ export class Board {
       height: formatLength(f.box.height),
       turn: `rotate(${f.turn} ${w / 2} ${h / 2})`,
       aim: `${trimNumber(aim.u * 100, 0)} % · ${trimNumber(aim.v * 100, 0)} %`,
+      leader: leader(f, l.scale),
       weight: f.outline ? `${trimNumber(f.outline.weight, 2)} pt` : null,
     };
   });
@@ -227,4 +238,18 @@ export class Board {
   protected mend(note: Note): void {
     if (note.remedy) this.state.take(note.remedy.deed, note.remedy.frame);
   }
+}
+
+/** The point of the outline nearest the lower left, where its weight is written. CSS pixels in the box. */
+function leader(frame: Frame, scale: number): { x: number; y: number } {
+  const { width, height } = frame.box;
+  const outwards = (p: { x: number; y: number }): number => p.y / height - p.x / width;
+  let best = { x: 0, y: height };
+  let most = -Infinity;
+  for (const p of flatten(framePath(frame), Math.max(width, height) / 200).flat())
+    if (outwards(p) > most) {
+      most = outwards(p);
+      best = p;
+    }
+  return { x: best.x * scale, y: best.y * scale };
 }

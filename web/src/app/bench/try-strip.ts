@@ -24,7 +24,6 @@ import type { Try } from './tries';
         role="option"
         [id]="'try-' + t.id"
         [attr.aria-selected]="t.current"
-        [attr.aria-label]="t.label + (t.note ? ', ' + t.note : '') + (t.current ? ', chosen' : '')"
         [tabindex]="i === active() ? 0 : -1"
         class="flex w-[112px] shrink-0 cursor-pointer flex-col rounded-lg border border-transparent px-2 pb-1.5 pt-2 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
         (mouseenter)="hover(t)"

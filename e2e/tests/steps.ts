@@ -1,0 +1,46 @@
+import type { Frame } from '@gable/core';
+import { expect, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+
+export const HANDBOOK = path.resolve(__dirname, '../../demo/files/season-handbook.docx');
+export const handbook = readFileSync(HANDBOOK);
+
+/** Opens a file on the Shelf by the button, and waits for the Bench. */
+export async function openOnBench(
+  page: Page,
+  file: string | { name: string; mimeType: string; buffer: Buffer } = HANDBOOK,
+): Promise<string> {
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a document' }).click();
+  await (await chooser).setFiles(file);
+  await page.waitForURL(/\/work\//);
+  await expect(page.getByRole('listbox', { name: 'Pictures of the work' })).toBeVisible();
+  await ready(page);
+  return page.url().split('/').pop()!;
+}
+
+/** Waits until the large copy of the picture on the board has been decoded. */
+export async function ready(page: Page): Promise<void> {
+  await page.waitForLoadState('networkidle');
+}
+
+export async function saved(page: Page): Promise<void> {
+  await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
+}
+
+/** The frames as the server has them: results are read from there, not from the screen alone. */
+export async function savedFrames(page: Page, id: string): Promise<Record<string, Frame>> {
+  await saved(page);
+  const response = await page.request.get(`/api/works/${id}`);
+  return ((await response.json()) as { frames: Record<string, Frame> }).frames;
+}
+
+export async function handOver(page: Page): Promise<Buffer> {
+  await saved(page);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take the file' }).click();
+  return readFileSync(await (await download).path());
+}

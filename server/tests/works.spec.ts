@@ -1,0 +1,233 @@
+import type { Frame } from '@gable/core';
+import { solidOutline, withShape } from '@gable/core';
+import { openDocument } from '@gable/formats';
+import type { Express } from 'express';
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import request from 'supertest';
+import { CHUNK } from '../src/db/blobs';
+import { Blob, BlobChunk, Work, WorkVersion } from '../src/db/models';
+import type { House } from '../src/features/works';
+import { buildDocument, inlined } from '../../formats/tests/support/build';
+import { testHouse, upload } from './house';
+
+const handbook = readFileSync('demo/files/season-handbook.docx');
+let app: Express;
+let house: House;
+let close: () => Promise<void>;
+beforeAll(async () => ({ app, house, close } = await testHouse()));
+afterAll(() => close());
+
+interface WorkBody {
+  id: string;
+  revision: number;
+  pictures: { n: number; frame: Frame; size: { width: number; height: number } }[];
+  frames: Record<string, Frame>;
+}
+const opened = async (bytes: Uint8Array = handbook): Promise<WorkBody> =>
+  (await upload(app, bytes).expect(201)).body as WorkBody;
+const circled = (w: WorkBody, n: number): Frame => ({
+  ...withShape(w.pictures[n - 1]!.frame, { name: 'circle', knobs: {} }, w.pictures[n - 1]!.size),
+  outline: solidOutline(6, '#ffffff'),
+});
+const save = (w: WorkBody, frames: Record<string, Frame>, revision = w.revision, over = false): request.Test =>
+  request(app).put(`/api/works/${w.id}/frames`).send({ revision, frames, over });
+function binary(res: NodeJS.ReadableStream, done: (e: Error | null, b: Buffer) => void): void {
+  const chunks: Buffer[] = [];
+  res.on('data', (c: Buffer) => chunks.push(c));
+  res.on('end', () => done(null, Buffer.concat(chunks)));
+}
+const bytesOf = async (id: string): Promise<Buffer> =>
+  (
+    await request(app)
+      .get(`/api/works/${id}/file`)
+      .buffer(true)
+      .parse(binary as never)
+      .expect(200)
+  ).body as Buffer;
+
+describe('a work', () => {
+  test('is opened, listed, and given back as the very same bytes', async () => {
+    const w = await opened();
+    expect(w.pictures).toHaveLength(18);
+    const list = (await request(app).get('/api/works').expect(200)).body as {
+      works: { id: string; pictures: number; faces: number[] }[];
+    };
+    expect(list.works[0]).toMatchObject({ id: w.id, pictures: 18, faces: [1, 2, 3, 4] });
+    expect((await bytesOf(w.id)).equals(handbook)).toBe(true);
+  });
+
+  test('keeps its file in rows of 2 MB, once for each content', async () => {
+    await Work.destroy({ where: {} });
+    await opened();
+    await opened();
+    const rows = await BlobChunk.findAll({
+      order: [['seq', 'ASC']],
+      where: { sha256: (await Work.findOne({ rejectOnEmpty: true })).sha256 },
+    });
+    expect(rows.map((r) => r.bytes.length)).toEqual([CHUNK, handbook.length - CHUNK]);
+    expect(await Work.count()).toBe(2);
+    const { sha256 } = await Work.findOne({ rejectOnEmpty: true });
+    for (const [from, to] of [
+      [0, 10],
+      [CHUNK - 5, CHUNK + 5],
+      [CHUNK, CHUNK + 1],
+      [handbook.length - 3, handbook.length],
+    ] as const)
+      expect((await house.blobs.read(sha256, from, to)).equals(handbook.subarray(from, to))).toBe(true);
+  });
+
+  test('is removed with its bytes when the last work that has them goes', async () => {
+    const bytes = await buildDocument({ body: inlined() });
+    const [a, b] = [await opened(bytes), await opened(bytes)];
+    const { sha256 } = await Work.findByPk(a.id, { rejectOnEmpty: true });
+    await request(app).delete(`/api/works/${a.id}`).expect(204);
+    expect(await Blob.findByPk(sha256)).not.toBeNull();
+    await request(app).delete(`/api/works/${b.id}`).expect(204);
+    expect(await Blob.findByPk(sha256)).toBeNull();
+    expect(await BlobChunk.count({ where: { sha256 } })).toBe(0);
+    await request(app).get(`/api/works/${a.id}`).expect(404);
+  });
+
+  test('is handed over with its frames in the file', async () => {
+    const w = await opened();
+    expect((await save(w, { 4: circled(w, 4) }).expect(200)).body).toEqual({ revision: w.revision + 1 });
+    const frame = openDocument(await bytesOf(w.id)).pictures[3]!.frame;
+    expect(frame.shape.name).toBe('circle');
+    expect(frame.outline?.weight).toBe(6);
+    const again = (await request(app).get(`/api/works/${w.id}`)).body as WorkBody;
+    expect(again.frames['4']).toEqual(circled(w, 4));
+  });
+
+  test('what cannot be written is refused in words when it is handed over, not half-written', async () => {
+    const w = await opened();
+    await save(w, {
+      1: { ...w.pictures[0]!.frame, placement: { ...w.pictures[0]!.frame.placement, turn: 20 } },
+    }).expect(200);
+    const r = await request(app).get(`/api/works/${w.id}/file`).expect(422);
+    expect(JSON.parse(r.text)).toMatchObject({
+      code: 'cannot-write',
+      title: expect.stringContaining('turned inside its shape') as string,
+    });
+  });
+});
+
+describe('two windows on one work', () => {
+  test('the later save is told, and loses nothing', async () => {
+    const w = await opened();
+    await save(w, { 1: circled(w, 1) }).expect(200);
+    const r = await save(w, { 2: circled(w, 2) }).expect(409);
+    expect(r.headers['content-type']).toContain('application/problem+json');
+    const problem = JSON.parse(r.text) as { code: string; facts: { revision: number; version: string } };
+    expect(problem).toMatchObject({ code: 'stale-revision', facts: { revision: w.revision + 1 } });
+    const versions = (await request(app).get(`/api/works/${w.id}/versions`)).body as {
+      versions: { id: string; reason: string; frames: object }[];
+    };
+    expect(versions.versions).toEqual([
+      expect.objectContaining({ id: problem.facts.version, reason: 'stale', frames: { 2: circled(w, 2) } }),
+    ]);
+    expect(Object.keys(((await request(app).get(`/api/works/${w.id}`)).body as WorkBody).frames)).toEqual(['1']);
+  });
+
+  test('going on over the other keeps the other as a version', async () => {
+    const w = await opened();
+    await save(w, { 1: circled(w, 1) }).expect(200);
+    await save(w, { 2: circled(w, 2) }, w.revision + 1, true).expect(200);
+    const kept = await WorkVersion.findOne({ where: { workId: w.id, reason: 'replaced' }, rejectOnEmpty: true });
+    expect(kept.frames).toEqual({ 1: circled(w, 1) });
+  });
+
+  test('of many saves at once exactly one wins', async () => {
+    const w = await opened();
+    const results = await Promise.all([1, 2, 3, 4, 5, 6].map((n) => save(w, { [n]: circled(w, n) })));
+    expect(results.map((r) => r.status).sort()).toEqual([200, 409, 409, 409, 409, 409]);
+    expect(await WorkVersion.count({ where: { workId: w.id } })).toBe(5);
+  });
+});
+
+describe('pictures', () => {
+  test('a smaller copy as stored, and the framed picture', async () => {
+    const w = await opened();
+    const proxy = await request(app).get(`/api/works/${w.id}/pictures/13/proxy?side=256`).expect(200);
+    expect(await sharp(proxy.body as Buffer).metadata()).toMatchObject({ width: 256, height: 192 });
+    expect(proxy.headers['cache-control']).toContain('immutable');
+    await save(w, { 4: circled(w, 4) }).expect(200);
+    const framed = await request(app).get(`/api/works/${w.id}/pictures/4/framed?side=200`).expect(200);
+    const { width, height, channels } = await sharp(framed.body as Buffer).metadata();
+    expect([width, height, channels]).toEqual([200, 200, 4]);
+  });
+
+  test('what is not there is said', async () => {
+    const w = await opened();
+    expect(JSON.parse((await request(app).get(`/api/works/${w.id}/pictures/99/proxy`).expect(404)).text)).toMatchObject(
+      { code: 'no-such-picture' },
+    );
+    await request(app).get(`/api/works/${w.id}/pictures/1/proxy?side=9000`).expect(400);
+  });
+});
+
+describe('bad input', () => {
+  test.each<[string, () => Promise<Uint8Array> | Uint8Array, number, string]>([
+    ['no bytes', () => new Uint8Array(), 422, 'empty-file'],
+    ['no zip', () => Buffer.from('hello'), 422, 'not-a-zip'],
+    ['half a document', () => handbook.subarray(0, 90_000), 422, 'truncated'],
+    ['a document without pictures', () => buildDocument({ body: '<w:p/>' }), 422, 'no-pictures'],
+    ['a bomb', () => buildDocument({ more: { 'x.xml': new Uint8Array(30_000_000) } }), 422, 'inflates-too-much'],
+    ['a way out', () => buildDocument({ more: { '../x.xml': 'x' } }), 422, 'bad-part-name'],
+    ['a document type', () => buildDocument({ more: { 'word/document.xml': '<!DOCTYPE x><x/>' } }), 422, 'xml-dtd'],
+  ])('%s is answered with its own problem and leaves nothing behind', async (_name, make, status, code) => {
+    const before = [await Work.count(), await Blob.count(), await BlobChunk.count()];
+    const r = await upload(app, await make()).expect(status);
+    expect(r.headers['content-type']).toContain('application/problem+json');
+    const problem = JSON.parse(r.text) as { code: string; title: string; detail: string };
+    expect(problem.code).toBe(code);
+    expect(problem.title).toBeTruthy();
+    expect(problem.detail).toBeTruthy();
+    expect([await Work.count(), await Blob.count(), await BlobChunk.count()]).toEqual(before);
+  });
+
+  test('frames that are none, or belong to no picture, change nothing', async () => {
+    const w = await opened();
+    await save(w, { 1: { ...circled(w, 1), box: { x: 0, y: 0, width: -1, height: 1 } } }).expect(400);
+    await save(w, { 1: circled(w, 2) }).expect(404);
+    await save(w, { 99: { ...circled(w, 1), n: 99 } }).expect(404);
+    await request(app).put(`/api/works/${w.id}/frames`).set('Content-Type', 'application/json').send('{').expect(400);
+    expect((await Work.findByPk(w.id, { rejectOnEmpty: true })).revision).toBe(w.revision);
+  });
+
+  test('works that are not there, and addresses that are none', async () => {
+    await request(app).get('/api/works/7').expect(404);
+    await request(app).get('/api/works/3f0e3c52-6a39-4d9c-9b6e-000000000000/file').expect(404);
+    await request(app).get('/api/nothing').expect(404);
+  });
+
+  test('a failing database leaves no half-stored file', async () => {
+    const before = await Blob.count();
+    const create = jest.spyOn(Work, 'create').mockRejectedValueOnce(new Error('disk'));
+    const quiet = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    await upload(app, await buildDocument({ body: inlined({ cx: 999_999 }) })).expect(500);
+    create.mockRestore();
+    quiet.mockRestore();
+    expect(await Blob.count()).toBe(before);
+  });
+});
+
+describe('the door', () => {
+  test('foreign host names and foreign pages are turned away', async () => {
+    await request(app).get('/api/works').set('Host', 'evil.example').expect(403);
+    await request(app).delete('/api/works/x').set('Origin', 'http://evil.example').expect(403);
+    await request(app).post('/api/works').set('Sec-Fetch-Site', 'cross-site').expect(403);
+    await request(app).get('/api/works').set('Host', 'localhost:4180').expect(200);
+  });
+
+  test('scripts only from ourselves; health and description are there', async () => {
+    const r = await request(app).get('/api/health').expect(200, { status: 'ok' });
+    expect(r.headers['content-security-policy']).toContain("script-src 'self'");
+    const openapi = (await request(app).get('/api/openapi.json').expect(200)).body as {
+      openapi: string;
+      paths: object;
+    };
+    expect(openapi.openapi).toBe('3.1.0');
+    expect(Object.keys(openapi.paths)).toContain('/api/works/{id}/frames');
+  });
+});

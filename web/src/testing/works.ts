@@ -1,0 +1,44 @@
+import { CENTRED, FULL_SEAT, type Frame } from '@gable/core';
+import type { Work, WorkPicture } from '../app/api/types';
+
+/** A made-up frame for tests. */
+export const frameOf = (n: number, more: Partial<Frame> = {}): Frame => ({
+  n,
+  flow: 'inline',
+  box: { x: 0, y: 0, width: 300, height: 200 },
+  turn: 0,
+  flip: { horizontal: false, vertical: false },
+  seat: FULL_SEAT,
+  shape: { name: 'rectangle', knobs: {} },
+  placement: CENTRED,
+  backing: null,
+  outline: null,
+  shadow: null,
+  alt: 'A pot',
+  ...more,
+});
+
+export const pictureOf = (n: number, more: Partial<WorkPicture> = {}): WorkPicture => ({
+  n,
+  where: { place: 'body', table: false, textBox: false, group: false, page: n, near: '' },
+  frame: frameOf(n),
+  size: { width: 3000, height: 2000 },
+  media: { type: 'jpeg', pixels: { width: 3000, height: 2000 }, orientation: 1, drawable: true },
+  problem: null,
+  ...more,
+});
+
+export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pictureOf(3)]): Work => ({
+  id: 'w',
+  name: 'Handbook.docx',
+  format: 'docx',
+  revision: 1,
+  demo: false,
+  framed: 0,
+  faces: [],
+  updatedAt: '2026-01-01T00:00:00Z',
+  signed: false,
+  pages: 3,
+  pictures,
+  frames: {},
+});
