@@ -6,7 +6,7 @@ const port = process.env['GABLE_E2E_PORT'] ?? '4199';
 export default defineConfig({
   testDir: 'tests',
   outputDir: '../test-results',
-  timeout: 60_000,
+  timeout: 120_000,
   expect: { timeout: 10_000 },
   workers: 1,
   retries: 0,

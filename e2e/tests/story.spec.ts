@@ -12,7 +12,7 @@ test('the whole story by mouse: open, circle, drag the face to the middle, 6 pt 
   await ready(page);
 
   // The squashed picture says so, and the circle is true all the same.
-  await expect(page.getByText('squashed narrow by 50 %')).toBeVisible();
+  await expect(page.getByText('squashed to 67 % of its true width')).toBeVisible();
   const tries = page.getByRole('listbox', { name: 'Tries' });
   await tries.getByRole('option', { name: /^Circle/ }).hover();
   await expect(page.getByRole('application')).toHaveAttribute('aria-label', /Circle/);

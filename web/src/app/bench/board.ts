@@ -44,6 +44,9 @@ export class Board {
   private readonly field = viewChild.required<ElementRef<HTMLElement>>('field');
   protected readonly size = signal({ width: 800, height: 480 });
   protected readonly dragging = signal(false);
+  private readonly step = toSignal(this.state.step$, { requireSync: true });
+  /** The aim is drawn where it is being set; elsewhere it would only cover the picture. */
+  protected readonly aiming = computed(() => this.dragging() || this.step() === 'position');
   private gestures = 0;
   private gesture = '';
   private readonly fingers = new Map<number, { x: number; y: number }>();

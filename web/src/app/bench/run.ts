@@ -1,5 +1,6 @@
 import { Component, computed, type ElementRef, inject, viewChild, afterRenderEffect } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
 import { takenFrame } from './bench-model';
 import { BenchState } from './bench-state';
@@ -14,8 +15,9 @@ import { notes, pageMark, placeWords } from './wording';
     role="listbox"
     aria-label="Pictures of the work"
     aria-orientation="horizontal"
-    class="flex h-full items-stretch overflow-x-auto"
+    class="runs-on flex h-full items-stretch"
     (keydown)="move($event)"
+    (wheel)="scrollSideways($event)"
   >
     @for (group of groups(); track group.mark + $index) {
       <div role="group" [attr.aria-label]="group.mark" class="flex items-end border-l border-line pb-1.5 pl-2 pr-3">
@@ -44,6 +46,7 @@ import { notes, pageMark, placeWords } from './wording';
   host: { class: 'block min-w-0 grow' },
 })
 export class Run {
+  protected readonly scrollSideways = scrollSideways;
   protected readonly state = inject(BenchState);
   private readonly model = toSignal(this.state.model$, { initialValue: null });
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');

@@ -1,4 +1,5 @@
 import { afterRenderEffect, Component, type ElementRef, input, output, signal, viewChild } from '@angular/core';
+import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
 import type { Try } from './tries';
 
@@ -14,8 +15,9 @@ import type { Try } from './tries';
     role="listbox"
     aria-orientation="horizontal"
     [attr.aria-label]="label()"
-    class="flex h-full gap-2 overflow-x-auto px-0.5 py-1"
+    class="runs-on flex h-full gap-2 py-1 pl-0.5"
     (keydown)="key($event)"
+    (wheel)="scrollSideways($event)"
     (mouseleave)="leave()"
     (focusout)="focusOut($event)"
   >
@@ -51,6 +53,7 @@ export class TryStrip {
   readonly pictureKey = input.required<string>();
   readonly looked = output<Try | null>();
   readonly taken = output<Try>();
+  protected readonly scrollSideways = scrollSideways;
   protected readonly active = signal(0);
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
 

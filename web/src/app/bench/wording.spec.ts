@@ -33,7 +33,7 @@ describe('words', () => {
       placement: placementFromCrop({ left: 0, top: 0, right: 0, bottom: 0 }, { width: 90, height: 90 }, size),
     });
     const [note] = notes(pictureOf(1), squashed);
-    expect(note!.text).toBe('The picture is squashed narrow by 50 %.');
+    expect(note!.text).toBe('The picture is squashed to 67 % of its true width.');
     expect(notes(pictureOf(1), note!.remedy!.frame)).toEqual([]);
     const egg = frameOf(1, { box: { x: 0, y: 0, width: 100, height: 106 }, shape: { name: 'ellipse', knobs: {} } });
     expect(notes(pictureOf(1), egg).map((n) => n.remedy?.frame.box.height)).toEqual([100]);

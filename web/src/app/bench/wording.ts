@@ -20,7 +20,7 @@ export interface Note {
   remedy: { label: string; deed: string; frame: Frame } | null;
 }
 
-const percent = (v: unknown): string => `${trimNumber(Number(v), Number(v) < 10 ? 1 : 0)} %`;
+const percent = (v: unknown): string => `${trimNumber(Number(v), 1)} %`;
 
 /** The notes on a frame, worst first. Missing alternative text is not a matter of the picture's looks and is left out here. */
 export function notes(picture: WorkPicture, frame: Frame): Note[] {
@@ -31,10 +31,10 @@ export function notes(picture: WorkPicture, frame: Frame): Note[] {
 function note(f: Finding, frame: Frame, size: Size): Note | null {
   switch (f.code) {
     case 'distorted': {
-      const wide = Number(f['distortion']) > 1;
+      const share = Number(f['distortion']);
       return {
         code: f.code,
-        text: `The picture is ${wide ? 'stretched wide' : 'squashed narrow'} by ${percent(f['percent'])}.`,
+        text: `The picture is ${share > 1 ? 'stretched' : 'squashed'} to ${Math.round(share * 100)} % of its true width.`,
         remedy: { label: 'Make it true', deed: 'made true', frame: mended(frame, size) },
       };
     }

@@ -123,7 +123,22 @@ function paintBoard(request: Extract<Request, { kind: 'board' }>): void {
   }
   const paint = levelFor(picture, request.frame, request.scale);
   if (request.ghost > 0) paintGhost(surface.context, request.frame, paint, target, request.ghost);
-  paintFrame(surface, request.frame, paint, target);
+  paintFrame(surface, edged(request.frame, request.scale), paint, target);
+}
+
+/** A breath of shade round an outline, on the board only: a white one would end nowhere on pale paper. */
+function edged(frame: Frame, scale: number): Frame {
+  if (frame.shadow || !frame.outline) return frame;
+  const shade = {
+    kind: 'outer',
+    dx: 0,
+    dy: 0,
+    blur: 2.5 / scale,
+    spread: 0,
+    colour: '#22302f',
+    opacity: 0.45,
+  } as const;
+  return { ...frame, shadow: shade };
 }
 
 const answer = (reply: Reply, transfer: Transferable[] = []): void =>

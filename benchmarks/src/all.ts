@@ -1,0 +1,108 @@
+/**
+ * Speed against a yardstick in the same run (design: ratios, never times). `npm run bench`.
+ * A document of 200 pictures and about 100 MB is generated beside; its pictures are noise, which no zip can shrink.
+ */
+import { deriveView, solidOutline, withShape, type Frame } from '@gable/core';
+import { openFile, surveyFile } from '@gable/formats';
+import { renderFrame } from '@gable/cli/render';
+import { strToU8, zipSync, type Zippable } from 'fflate';
+import { spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { median, report } from './measure';
+
+const folder = mkdtempSync(path.join(os.tmpdir(), 'gable-bench-'));
+const file = path.join(folder, 'large.docx');
+
+function largeDocument(): Uint8Array {
+  const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+  const size = 'cx="2743200" cy="1828800"';
+  const picture = (n: number): string =>
+    `<w:p><w:r><w:drawing><wp:inline><wp:extent ${size}/><wp:docPr id="${n}" name="p${n}"/><a:graphic><a:graphicData uri="p"><pic:pic><pic:nvPicPr><pic:cNvPr id="${n}" name="p"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="r${n}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill><pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext ${size}/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>` +
+    `<w:p><w:r><w:t>${'The kiln is warm and the shelves are full. '.repeat(30)}</w:t></w:r></w:p>`;
+  const numbers = Array.from({ length: 200 }, (_, i) => i + 1);
+  const zip: Zippable = {
+    '[Content_Types].xml': strToU8(
+      '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="jpg" ContentType="image/jpeg"/><Override PartName="/word/document.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml"/></Types>',
+    ),
+    '_rels/.rels': strToU8(
+      `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="${R}/officeDocument" Target="word/document.xml"/></Relationships>`,
+    ),
+    'word/document.xml': strToU8(
+      `<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main" xmlns:r="${R}" xmlns:wp="http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing" xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main" xmlns:pic="http://schemas.openxmlformats.org/drawingml/2006/picture"><w:body>${numbers.map(picture).join('')}</w:body></w:document>`,
+    ),
+    'word/_rels/document.xml.rels': strToU8(
+      `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">${numbers.map((n) => `<Relationship Id="r${n}" Type="${R}/image" Target="media/${n}.jpg"/>`).join('')}</Relationships>`,
+    ),
+  };
+  const head = readFileSync('../demo/files/pictures/portrait-odd.jpg');
+  for (const n of numbers)
+    zip[`word/media/${n}.jpg`] = [Buffer.concat([head, randomBytes(500_000 - head.length)]), { level: 0 }];
+  return zipSync(zip);
+}
+
+try {
+  writeFileSync(file, largeDocument());
+  const bytes = readFileSync(file);
+  console.log(`document: ${(bytes.length / 1e6).toFixed(0)} MB, 200 pictures`);
+
+  const unzip = await median(3, () => spawnSync('unzip', ['-tqq', file]));
+  report('survey (headers)', await median(5, () => surveyFile(openFile(bytes))), 'unzip -t', unzip, 0.3);
+
+  const copy = path.join(folder, 'copy.docx');
+  const copying = await median(5, () => writeFileSync(copy, readFileSync(file)));
+  const framing = await median(5, () => {
+    const opened = openFile(readFileSync(file));
+    const frames = opened.pictures.map((p): Frame => ({
+      ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),
+      outline: solidOutline(6, '#ffffff'),
+    }));
+    writeFileSync(copy, opened.save(frames));
+  });
+  report('frame all 200 and write', framing, 'read and write', copying, 2);
+  console.log(
+    `peak memory: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB (target ≤ 2 × the file + 200 MB = ${((2 * bytes.length) / 1048576 + 200).toFixed(0)} MB)`,
+  );
+
+  // 24 megapixels: the largest demo picture, enlarged.
+  const photo = await sharp('../demo/files/pictures/three-bowls.jpg')
+    .resize(6000, 4000)
+    .jpeg({ quality: 90 })
+    .toBuffer();
+  const size = { width: 6000, height: 4000 };
+  const base = openFile(bytes).pictures[0]!.frame;
+  const frame = withShape(
+    {
+      ...base,
+      box: { ...base.box, width: 432, height: 288 },
+      placement: { ...base.placement, zoom: 1, distortion: 1 },
+    },
+    { name: 'circle', knobs: {} },
+    size,
+  );
+  const scale = 300 / 72;
+  const side = Math.round(frame.box.width * scale);
+  const view = deriveView(frame.placement, frame.box, size);
+  const ring = Buffer.from(`<svg width="${side}" height="${side}"><circle cx="50%" cy="50%" r="50%"/></svg>`);
+  const direct = await median(5, () =>
+    sharp(photo)
+      .resize(Math.round(size.width * view.scale.x * scale))
+      .extract({ left: Math.round((size.width * view.scale.x * scale - side) / 2), top: 0, width: side, height: side })
+      .composite([{ input: ring, blend: 'dest-in' }])
+      .png({ compressionLevel: 6 })
+      .toBuffer(),
+  );
+  const ours = await median(5, async () => {
+    const canvas = await renderFrame(frame, size, photo, scale);
+    const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+    return sharp(data, { raw: { width: canvas.width, height: canvas.height, channels: 4 } })
+      .png({ compressionLevel: 6 })
+      .toBuffer();
+  });
+  report('render a 24-megapixel frame at 300 ppi', ours, 'sharp alone', direct, 1.2);
+} finally {
+  rmSync(folder, { recursive: true });
+}

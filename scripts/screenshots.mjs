@@ -1,0 +1,96 @@
+// Refreshes docs/screenshots from the running application: npm start, then npm run screenshots [-- --url http://…].
+// Works on a copy of the demo handbook and removes it afterwards.
+import { chromium } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
+import { at, fail } from './lib/steps.mjs';
+
+const { values } = parseArgs({ options: { url: { type: 'string', default: 'http://127.0.0.1:4180' } } });
+const out = (name) => at('docs', 'screenshots', `${name}.png`);
+
+async function main() {
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  const response = await page.request.post(`${values.url}/api/works?name=Season%20handbook%202.docx`, {
+    headers: { 'Content-Type': 'application/octet-stream' },
+    data: readFileSync(at('demo/files/season-handbook.docx')),
+  });
+  const { id } = await response.json();
+  try {
+    const settle = async (ms = 900) => {
+      await page.waitForLoadState('networkidle');
+      await page.waitForTimeout(ms);
+    };
+    const saved = () =>
+      page
+        .getByRole('status')
+        .filter({ hasText: /^Saved$/ })
+        .waitFor();
+    const choose = async (n, shape, outline) => {
+      await page.locator(`#run-${n}`).click();
+      await settle(500);
+      await page.locator('#step-shape').click();
+      await page.locator(`#try-${shape}`).click();
+      await page.locator('#step-outline').click();
+      await page.locator(`#try-${outline}`).click();
+    };
+    await page.goto(`${values.url}/work/${id}`);
+    await page.locator('#run-4').click();
+    await settle(1500);
+    await page.locator('#try-circle').hover();
+    await settle();
+    await page.mouse.move(640, 20);
+    await page.locator('#run-4').focus();
+    await settle();
+    await page.screenshot({ path: out('finding') });
+
+    for (const [n, shape, outline] of [
+      [1, 'rounded', 'white-6'],
+      [2, 'circle', 'white-6'],
+      [3, 'circle', 'white-6'],
+      [5, 'circle', 'white-6'],
+      [8, 'heart', 'clay-4'],
+      [4, 'circle', 'white-6'],
+    ])
+      await choose(n, shape, outline);
+    await page.locator('#step-shape').click();
+    await page.mouse.move(640, 20);
+    await settle();
+    await page.screenshot({ path: out('bench') });
+
+    await page.locator('#step-position').click();
+    const board = await page.locator('gable-board').boundingBox();
+    await page.mouse.move(board.x + board.width / 2, board.y + board.height / 2 - 60);
+    await page.mouse.wheel(0, -260);
+    await page.mouse.down();
+    await page.mouse.move(board.x + board.width / 2 - 26, board.y + board.height / 2 - 40, { steps: 6 });
+    await settle(400);
+    await page.screenshot({ path: out('position') });
+    await page.mouse.up();
+
+    await page.emulateMedia({ colorScheme: 'dark' });
+    await page.locator('#step-outline').click();
+    await page.locator('#try-ochre-4').hover();
+    await settle();
+    await page.screenshot({ path: out('outline-dark') });
+    await page.emulateMedia({ colorScheme: 'light' });
+    await page.mouse.move(640, 20);
+    await saved();
+    await page.getByRole('button', { name: 'Hand over' }).click();
+    await settle(400);
+    await page.screenshot({ path: out('hand-over') });
+    await page.keyboard.press('Escape');
+    await page.goto(values.url);
+    await settle(1500);
+    await page.screenshot({ path: out('shelf') });
+  } finally {
+    await page.request.delete(`${values.url}/api/works/${id}`);
+    await browser.close();
+  }
+}
+
+main().catch(fail);
