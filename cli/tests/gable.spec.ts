@@ -164,7 +164,7 @@ describe('faults', () => {
       /could not be written/,
     ],
     [
-      'an unknown picture format',
+      'an unknown kind of picture',
       () => ['render', handbook, '--pick', '1', '--out', path.join(folder, 'x.bmp')],
       /“\.bmp”/,
     ],

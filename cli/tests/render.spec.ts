@@ -1,7 +1,8 @@
-import { CENTRED, deriveView, FULL_SEAT, solidOutline, type Frame, type Shadow } from '@gable/core';
+import { CENTRED, deriveView, solidOutline, type Frame, type Shadow } from '@gable/core';
 import { decode, proxy, renderFrame, subjectOf } from '@gable/cli/render';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
+import { frameOf as plainFrame } from '../../core/tests/frames';
 
 const size = { width: 600, height: 400 };
 /** Left half red, right half blue. */
@@ -12,21 +13,8 @@ const halves = sharp({ create: { ...size, channels: 3, background: '#ff0000' } }
   .png()
   .toBuffer();
 
-const frameOf = (more: Partial<Frame> = {}): Frame => ({
-  n: 1,
-  flow: 'inline',
-  box: { x: 0, y: 0, width: 100, height: 100 },
-  turn: 0,
-  flip: { horizontal: false, vertical: false },
-  seat: FULL_SEAT,
-  shape: { name: 'circle', knobs: {} },
-  placement: CENTRED,
-  backing: null,
-  outline: null,
-  shadow: null,
-  alt: '',
-  ...more,
-});
+const frameOf = (more: Partial<Frame> = {}): Frame =>
+  plainFrame(100, 100, { shape: { name: 'circle', knobs: {} }, ...more });
 
 interface Painted {
   width: number;

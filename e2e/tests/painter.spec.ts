@@ -1,19 +1,11 @@
-import {
-  CENTRED,
-  deriveView,
-  FULL_SEAT,
-  paintedBounds,
-  paintFrame,
-  SHAPES,
-  solidOutline,
-  type Frame,
-} from '@gable/core';
+import { CENTRED, deriveView, paintedBounds, paintFrame, SHAPES, solidOutline, type Frame } from '@gable/core';
 import { decode, renderFrame, surfaceOf, toCanvas } from '@gable/cli/render';
 import { createCanvas } from '@napi-rs/canvas';
 import { expect, test } from '@playwright/test';
 import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { frameOf } from '../../core/tests/frames';
 
 /** The same frame painted by the same painter in a browser worker and by Skia on the server, from the same pixels. */
 const root = path.resolve(__dirname, '../..');
@@ -99,21 +91,7 @@ test('browser worker and server paint the same, ring for ring', async ({ page })
   await page.goto('about:blank');
   const report: string[] = [];
   for (const [name, more] of frames) {
-    const frame: Frame = {
-      n: 1,
-      flow: 'inline',
-      box: { x: 0, y: 0, width: 90, height: 90 },
-      turn: 0,
-      flip: { horizontal: false, vertical: false },
-      seat: FULL_SEAT,
-      shape: { name: 'rectangle', knobs: {} },
-      placement: CENTRED,
-      backing: null,
-      outline: null,
-      shadow: null,
-      alt: '',
-      ...more,
-    };
+    const frame = frameOf(90, 90, more);
     const canvas = await renderFrame(frame, size, photo, SCALE);
     const { width, height } = canvas;
     const server = canvas.getContext('2d').getImageData(0, 0, width, height).data;

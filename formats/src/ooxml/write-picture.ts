@@ -20,39 +20,18 @@ import { isStrict } from './names';
 import type { ReadPicture, Site } from './read-picture';
 import { formatShare, integer } from './values';
 
-/** What must come after each child, by the content models of ISO/IEC 29500-1 (§20.1.2.2.35 CT_ShapeProperties, §20.1.8.14 CT_BlipFillProperties, §20.4.2 drawings). */
+/** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
+const SHAPE_PROPERTIES =
+  'xfrm custGeom prstGeom noFill solidFill gradFill blipFill pattFill grpFill ln effectLst effectDag scene3d sp3d extLst'.split(
+    ' ',
+  );
+const afterProperty = (name: string): string[] => SHAPE_PROPERTIES.slice(SHAPE_PROPERTIES.indexOf(name) + 1);
+
+/** What must come after each child, by the content models of ISO/IEC 29500-1 (also §20.1.8.14 CT_BlipFillProperties, §20.4.2 drawings). */
 const AFTER = {
-  geometry: [
-    'noFill',
-    'solidFill',
-    'gradFill',
-    'blipFill',
-    'pattFill',
-    'grpFill',
-    'ln',
-    'effectLst',
-    'effectDag',
-    'scene3d',
-    'sp3d',
-    'extLst',
-  ],
-  line: ['effectLst', 'effectDag', 'scene3d', 'sp3d', 'extLst'],
-  transform: [
-    'custGeom',
-    'prstGeom',
-    'noFill',
-    'solidFill',
-    'gradFill',
-    'blipFill',
-    'pattFill',
-    'grpFill',
-    'ln',
-    'effectLst',
-    'effectDag',
-    'scene3d',
-    'sp3d',
-    'extLst',
-  ],
+  geometry: afterProperty('prstGeom'),
+  line: afterProperty('ln'),
+  transform: afterProperty('xfrm'),
   fills: ['noFill', 'solidFill', 'gradFill', 'pattFill'],
   dashes: ['prstDash', 'custDash'],
   joins: ['round', 'bevel', 'miter'],

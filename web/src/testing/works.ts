@@ -1,22 +1,10 @@
-import { CENTRED, FULL_SEAT, type Frame } from '@gable/core';
+import type { Frame } from '@gable/core';
+import { frameOf as plainFrame } from '../../../core/tests/frames';
 import type { Work, WorkPicture } from '../app/api/types';
 
 /** A made-up frame for tests. */
-export const frameOf = (n: number, more: Partial<Frame> = {}): Frame => ({
-  n,
-  flow: 'inline',
-  box: { x: 0, y: 0, width: 300, height: 200 },
-  turn: 0,
-  flip: { horizontal: false, vertical: false },
-  seat: FULL_SEAT,
-  shape: { name: 'rectangle', knobs: {} },
-  placement: CENTRED,
-  backing: null,
-  outline: null,
-  shadow: null,
-  alt: 'A pot',
-  ...more,
-});
+export const frameOf = (n: number, more: Partial<Frame> = {}): Frame =>
+  plainFrame(300, 200, { n, alt: 'A pot', ...more });
 
 export const pictureOf = (n: number, more: Partial<WorkPicture> = {}): WorkPicture => ({
   n,

@@ -1,0 +1,59 @@
+import { expect, test } from '@playwright/test';
+import { fork, type ChildProcess } from 'node:child_process';
+import path from 'node:path';
+import { handbook } from './steps';
+
+/** A server of its own on the same throwaway database, to be killed without warning. */
+async function serve(): Promise<{ child: ChildProcess; url: string }> {
+  const child = fork(path.resolve(__dirname, '../../server/dist/main.js'), {
+    env: { ...process.env, GABLE_DATABASE_URL: process.env['GABLE_E2E_DATABASE_URL'] ?? '', GABLE_PORT: '0' },
+  });
+  const port = await new Promise<number>((resolve, reject) => {
+    child.once('message', (m) => resolve((m as { port: number }).port));
+    child.once('exit', (code) => reject(new Error(`The server ended with ${code}.`)));
+  });
+  return { child, url: `http://127.0.0.1:${port}` };
+}
+
+const kill = (child: ChildProcess): Promise<unknown> => {
+  const gone = new Promise((resolve) => child.once('exit', resolve));
+  child.kill('SIGKILL');
+  return gone;
+};
+
+test('a server killed at any moment loses nothing it acknowledged', async ({ request }) => {
+  let { child, url } = await serve();
+  const created = await request.post(`${url}/api/works?name=killed.docx`, {
+    headers: { 'Content-Type': 'application/octet-stream' },
+    data: handbook,
+  });
+  const work = (await created.json()) as {
+    id: string;
+    revision: number;
+    pictures: { frame: { n: number; alt: string } }[];
+  };
+  for (let round = 1; round <= 4; round++) {
+    const frame = { ...work.pictures[0]!.frame, alt: `round ${round}` };
+    const saved = await request.put(`${url}/api/works/${work.id}/frames`, {
+      data: { revision: round, frames: { 1: frame } },
+    });
+    expect(saved.status()).toBe(200);
+    const acknowledged = ((await saved.json()) as { revision: number }).revision;
+    // And while another save is under way, whose answer nobody waits for.
+    void request
+      .put(`${url}/api/works/${work.id}/frames`, { data: { revision: 99, frames: {} } })
+      .catch(() => undefined);
+    await kill(child);
+    ({ child, url } = await serve());
+    const again = (await (await request.get(`${url}/api/works/${work.id}`)).json()) as {
+      revision: number;
+      frames: Record<string, { alt: string }>;
+    };
+    expect(again.revision).toBe(acknowledged);
+    expect(again.frames['1']!.alt).toBe(`round ${round}`);
+  }
+  const file = await request.get(`${url}/api/works/${work.id}/file`);
+  expect(file.status()).toBe(200);
+  await request.delete(`${url}/api/works/${work.id}`);
+  await kill(child);
+});
