@@ -54,7 +54,7 @@ async function main() {
       await cluster.createDatabase('jest');
       await cluster.createDatabase('e2e');
     }
-    await part('jest', 'Jest', bin('jest'), ['--ci', ...positionals], {
+    await part('jest', 'Jest', bin('jest'), ['--ci', '--testTimeout=60000', ...positionals], {
       GABLE_TEST_DATABASE_URL: cluster.port ? cluster.url('jest') : '',
     });
     await part('e2e', 'Playwright', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', ...positionals], {
