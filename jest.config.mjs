@@ -8,6 +8,7 @@ const mapper = {
 const node = {
   displayName: 'node',
   testEnvironment: 'node',
+  setupFiles: ['<rootDir>/core/tests/seed.ts'],
   testMatch: ['<rootDir>/{core,formats,cli,server}/tests/**/*.spec.ts'],
   transform: {
     '^.+\\.ts$': [

@@ -80,8 +80,12 @@ export function withShape(frame: Frame, choice: ShapeChoice, picture: Size, subj
   const size = insideRatio(frame.box, shape.locked);
   const same = Math.abs(frame.box.width / frame.box.height / shape.locked - 1) < 1e-6;
   const cut =
-    same && !isDistorted(frame.placement) ? shaped : withRatio(shaped, size.width / size.height, picture, subject);
-  return mended(cut, picture);
+    same && !isDistorted(frame.placement)
+      ? { ...shaped, box: { ...shaped.box, ...size } }
+      : withRatio(shaped, shape.locked, picture, subject);
+  const mend = mended(cut, picture);
+  // What is left of the file's rounding goes too: a circle is true to the last digit.
+  return { ...mend, placement: settle(mend.placement) };
 }
 
 export const isDistorted = (placement: Placement): boolean =>
