@@ -11,7 +11,7 @@ const node = {
   setupFiles: ['<rootDir>/core/tests/seed.ts'],
   testMatch: ['<rootDir>/{core,formats,cli,server}/tests/**/*.spec.ts'],
   transform: {
-    '^.+\\.ts$': [
+    '^.+\\.m?[jt]s$': [
       '@swc/jest',
       {
         jsc: {
@@ -23,6 +23,10 @@ const node = {
       },
     ],
   },
+  // These packages ship as ECMAScript modules only.
+  transformIgnorePatterns: [
+    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|culori|pptxtojson|abs-svg-path)/)',
+  ],
   moduleNameMapper: mapper,
 };
 

@@ -2,7 +2,7 @@ import { GableError } from '@gable/core';
 import type { Canvas } from '@napi-rs/canvas';
 import sharp from 'sharp';
 
-const TYPES = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg' } as const;
+const TYPES = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg', avif: 'avif' } as const;
 export type OutputType = (typeof TYPES)[keyof typeof TYPES];
 
 /** The kind of picture a file name asks for. @throws GableError `bad-output` */
@@ -13,7 +13,7 @@ export function outputType(file: string): OutputType {
     throw new GableError(
       'bad-output',
       `Gable cannot write “.${extension}” pictures yet.`,
-      'Name a file ending in .png, .webp or .jpg.',
+      'Name a file ending in .png, .webp, .jpg, .avif, .svg or .html.',
     );
   return type;
 }

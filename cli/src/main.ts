@@ -3,16 +3,23 @@ import { parseArgs } from 'node:util';
 import { openPath, writeWhole } from './files';
 import { frame } from './frame';
 import { encode, outputType } from './encode';
+import { renderHtml, renderSvg } from './markup';
+import { rank, type RankOptions } from './rank';
 import { renderFrame } from './render';
+import { listShapes } from './shapes';
 import { survey } from './survey';
 
 const HELP = `gable puts the pictures of a document into shapes and gives the same file back.
 
   gable survey FILE [--json]
   gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H]
-               [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch]
-               [--outline "6pt #ffffff"|none]
-  gable render FILE --pick N --out x.png|webp|jpg [--ppi 300]
+               [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
+               [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A]
+               [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
+               [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
+  gable render FILE --pick N --out x.png|webp|jpg|avif|svg|html [--ppi 300]
+  gable rank   FILE --pick N [--keep left,top,width,height] [--json]
+  gable shapes [--json]
 
 Exit 0: done. 1: the file is at fault. 2: the call is.`;
 
@@ -28,6 +35,10 @@ const CALL_FAULTS = new Set([
   'unknown-shape',
   'unknown-knob',
   'bad-knob',
+  'bad-shadow',
+  'bad-tone',
+  'bad-keep',
+  'bad-letters',
   'bad-pick',
   'no-such-picture',
   'bad-zoom',
@@ -43,7 +54,8 @@ async function render(
   values: { pick?: string | undefined; out?: string | undefined; ppi?: string | undefined },
 ): Promise<void> {
   if (!values.out) throw new GableError('bad-call', 'The new file is not named.', 'Add --out x.png.');
-  const type = outputType(values.out);
+  const markup = /\.(svg|html?)$/i.exec(values.out)?.[1]?.toLowerCase();
+  const type = markup ? null : outputType(values.out);
   const ppi = Number(values.ppi ?? 300);
   if (!(ppi >= 1 && ppi <= 2400))
     throw new GableError('bad-ppi', `“${values.ppi}” is not a resolution.`, 'Give pixels per inch from 1 to 2400.');
@@ -61,6 +73,13 @@ async function render(
       `Picture ${picture.n}: ${picture.problem.message}`,
       picture.problem.remedy,
     );
+  if (type === null) {
+    const bytes = opened.pictureBytes(picture.n);
+    const text = await (markup === 'svg' ? renderSvg : renderHtml)(picture.frame, picture.size, bytes);
+    await writeWhole(values.out, Buffer.from(text));
+    console.log(`Picture ${picture.n}; wrote ${values.out}.`);
+    return;
+  }
   const canvas = await renderFrame(picture.frame, picture.size, opened.pictureBytes(picture.n), ppi / 72);
   await writeWhole(values.out, await encode(canvas, type, ppi));
   console.log(`Picture ${picture.n}: ${canvas.width} × ${canvas.height} px at ${ppi} ppi; wrote ${values.out}.`);
@@ -76,6 +95,8 @@ async function main(argv: string[]): Promise<void> {
   const text = { type: 'string' } as const;
   const options = {
     survey: { json: { type: 'boolean' } },
+    shapes: { json: { type: 'boolean' } },
+    rank: { json: { type: 'boolean' }, pick: text, keep: text },
     frame: {
       out: text,
       pick: text,
@@ -87,6 +108,11 @@ async function main(argv: string[]): Promise<void> {
       zoom: text,
       fit: text,
       outline: text,
+      shadow: text,
+      tone: text,
+      keep: text,
+      silhouette: text,
+      letter: text,
     },
     render: { out: text, pick: text, ppi: text },
   } as const;
@@ -98,9 +124,14 @@ async function main(argv: string[]): Promise<void> {
     throw new GableError('bad-call', `${(cause as Error).message.split('. ')[0]}.`, 'Try: gable help', {}, { cause });
   }
   const [file, ...more] = parsed.positionals;
+  if (command === 'shapes') {
+    listShapes((parsed.values as { json?: boolean }).json === true);
+    return;
+  }
   if (!file || more.length > 0) throw new GableError('bad-call', 'Name exactly one file.', 'Try: gable help');
   const values = parsed.values as Record<string, string | boolean | undefined>;
   if (command === 'survey') await survey(file, values['json'] === true);
+  else if (command === 'rank') await rank(file, values as RankOptions);
   else if (command === 'frame') await frame(file, values as Record<string, string | undefined>);
   else await render(file, values as Record<string, string | undefined>);
 }

@@ -1,9 +1,11 @@
 import {
+  changesPixels,
   deriveView,
   GableError,
   paintedBounds,
   paintFrame,
   SUBJECT_SIDE,
+  tonePixels,
   findSubject,
   type Context,
   type Surface,
@@ -32,14 +34,15 @@ const unreadable = (cause: unknown): GableError =>
 /**
  * Decodes a picture to sRGB pixels as stored: its EXIF orientation is not applied, as office programs do not.
  * @param fit the size to reduce to (pixels); never enlarged
+ * @param how `fill` takes the size as it is, `inside` keeps the ratio
  * @throws GableError `broken-picture`
  */
-export async function decode(bytes: Uint8Array, fit?: Size): Promise<Pixels> {
+export async function decode(bytes: Uint8Array, fit?: Size, how: 'fill' | 'inside' = 'fill'): Promise<Pixels> {
   try {
     let image = sharp(bytes, SHARP).toColourspace('srgb').ensureAlpha();
     if (fit)
       image = image.resize(Math.max(1, Math.round(fit.width)), Math.max(1, Math.round(fit.height)), {
-        fit: 'fill',
+        fit: how,
         kernel: 'lanczos3',
         withoutEnlargement: true,
       });
@@ -69,6 +72,17 @@ export async function proxy(bytes: Uint8Array, side: number): Promise<{ type: st
 export async function subjectOf(bytes: Uint8Array, size: Size): Promise<Subject> {
   const k = Math.min(1, SUBJECT_SIDE / Math.max(size.width, size.height));
   return findSubject(await decode(bytes, { width: size.width * k, height: size.height * k }));
+}
+
+/** The pixels under the frame's tone; the blur of so many points on the page is a blur of so many of these pixels. */
+export function toned(pixels: Pixels, frame: Frame, size: Size): Pixels {
+  if (!changesPixels(frame.tone)) return pixels;
+  const { scale } = deriveView(frame.placement, frame.box, size);
+  const blur = frame.tone?.softness?.blur ?? 0;
+  return tonePixels(pixels, frame.tone, {
+    x: ((blur / scale.x) * pixels.width) / size.width,
+    y: ((blur / scale.y) * pixels.height) / size.height,
+  });
 }
 
 /** Pixels as something a canvas can draw. */
@@ -121,6 +135,6 @@ export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | 
     width: size.width * view.scale.x * scale,
     height: size.height * view.scale.y * scale,
   });
-  paintFrame(surface, frame, { image: toCanvas(pixels), size }, target);
+  paintFrame(surface, frame, { image: toCanvas(toned(pixels, frame, size)), size }, target);
   return canvas;
 }

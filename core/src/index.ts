@@ -2,29 +2,83 @@
 export * from './errors';
 export * from './units';
 export * from './colour';
+export * from './colour-space';
 
 // Geometry
 export * from './geometry/path';
+export * from './geometry/measure';
+export * from './geometry/transform';
+export * from './geometry/svg-path';
+export * from './geometry/polygons';
+export * from './geometry/offset';
+export { pen, type Pen } from './geometry/pen';
 export { clamp, cosSin, radians, turnOf } from './geometry/numeric';
 
 // The model of a frame
 export * from './model/frame';
 
 // Shapes
-export { anchorShares, defaultKnobs, findShape, framePath, seatRect, SHAPES } from './shapes/index';
-export type { Knob, Knobs, Preset, Shape } from './shapes/shape';
+export {
+  anchorShares,
+  defaultKnobs,
+  findShape,
+  framePath,
+  PRESET_PREFIX,
+  seatRect,
+  shapeOf,
+  SHAPES,
+} from './shapes/index';
+export { FAMILIES, knobValue, type Family, type Knob, type Knobs, type Preset, type Shape } from './shapes/shape';
+
+// Geometries of ISO/IEC 29500
+export { evaluate, predefined, type Values } from './presets/guides';
+export {
+  drawGeometry,
+  readCompact,
+  silhouetteOf,
+  textRect,
+  type DrawnPath,
+  type FillMode,
+  type Geometry,
+  type GeometryPath,
+  type Step,
+} from './presets/geometry';
+export { PRESET_NAMES, presetGeometry } from './presets/index';
 
 // Placement
 export * from './placement/view';
 export * from './placement/reframe';
+export * from './placement/tile';
+export * from './placement/adjust';
+export { leastZoom, type Framed } from './placement/axes';
+export { fitKeepMark, wholePicture, type KeepFit } from './placement/keep';
+export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } from './placement/rank';
 
 // Looking at pictures
 export { findSubject, SUBJECT_SIDE, type Pixels } from './analysis/subject';
+export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';
+export * from './analysis/palette';
+
+// Shapes of the author's own
+export { type Silhouette } from './silhouette/silhouette';
+export { silhouetteFromSvg } from './silhouette/svg';
+export { silhouetteFromPixels } from './silhouette/trace';
+export { letterShape, readFont } from './silhouette/letters';
 
 // Painting
 export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
+
+// Outline, tone
+export * from './outline/bands';
+export * from './outline/dash';
+export { casterPath, edgeBounds, outlineStrokes, type Stroke } from './outline/strokes';
+export { changesPixels, toneColour, tonePixels, toneSteps, type ToneStep } from './tone/tone';
+
+// Writing a frame as markup
+export { escapeXml, frameToSvg, svgParts, type SvgParts, type SvgPicture } from './svg/writer';
+export { frameToCss, type CssFigure } from './css/writer';
 
 // Reading what people type
 export * from './text';

@@ -1,6 +1,16 @@
 import { parseColour } from './colour';
 import { GableError } from './errors';
-import { solidOutline, type Outline, type Size } from './model/frame';
+import {
+  DASHES,
+  LINES,
+  solidOutline,
+  type KeepMark,
+  type Outline,
+  type Paint,
+  type Shadow,
+  type Size,
+  type Tone,
+} from './model/frame';
 import type { Subject } from './placement/reframe';
 import { defaultKnobs, findShape, SHAPES } from './shapes/index';
 import type { Shape } from './shapes/shape';
@@ -8,23 +18,142 @@ import { parseLength } from './units';
 
 /** Readers of what people type for framing: on the command line and in fields. Each throws a GableError that shows the form wanted. */
 
-/** `6pt #ffffff`, `4px white 50%`, or `none`. */
+/** `6pt #ffffff`, `4px white 50% outside gap 2pt double dash round`, `6pt #c28a2c>#6d3b52@45`, or `none`. */
 export function parseOutline(text: string): Outline | null {
   const bad = (): GableError =>
     new GableError(
       'bad-outline',
       `“${text}” is not an outline.`,
-      'Write a weight and a colour, such as "6pt #ffffff" or "4px white 80%", or none.',
+      'Write a weight and a colour, such as "6pt #ffffff" or "4px white 80% outside gap 2pt double dash", or none.',
       { text },
     );
   if (text.trim().toLowerCase() === 'none') return null;
-  const m = /^\s*([\d.,]+\s*[a-z]*)\s+(#?\w+)(?:\s+([\d.]+)\s*%)?\s*$/i.exec(text);
+  const m = /^\s*([\d.,]+\s*(?:pt|px|mm|cm|in)?)\s+(\S+)(?:\s+([\d.]+)\s*%)?((?:\s+\S+)*)\s*$/i.exec(text);
   if (!m) throw bad();
   const weight = parseLength(m[1]!);
   if (!(weight > 0) || weight > 1584) throw bad();
   const opacity = m[3] === undefined ? 1 : Number(m[3]) / 100;
   if (!(opacity >= 0 && opacity <= 1)) throw bad();
-  return solidOutline(weight, parseColour(m[2]!), opacity);
+  const outline: Outline = { ...solidOutline(weight, '#000000'), paint: parsePaint(m[2]!, opacity) };
+  const words = m[4]!.toLowerCase().split(/\s+/).filter(Boolean);
+  for (let i = 0; i < words.length; i++) {
+    const word = words[i]!;
+    if (word === 'inside' || word === 'on' || word === 'outside') outline.side = word;
+    else if (word === 'gap' && words[i + 1] !== undefined) outline.gap = parseLength(words[++i]!);
+    else if (word === 'round' || word === 'bevel' || word === 'mitre') outline.join = word;
+    else if ((LINES as readonly string[]).includes(word)) outline.lines = word as Outline['lines'];
+    else if ((DASHES as readonly string[]).includes(word)) outline.dash = word as Outline['dash'];
+    else throw bad();
+  }
+  if (outline.gap !== undefined && outline.side === 'on') outline.side = 'outside';
+  return outline;
+}
+
+/** A colour, or colours with `>` between them for a gradient; `@45` is the angle of a straight one, `@centre` runs outwards. */
+function parsePaint(text: string, opacity: number): Paint {
+  const [run = '', way] = text.split('@');
+  const colours = run.split('>').map(parseColour);
+  if (colours.length === 1 && way === undefined) return { kind: 'solid', colour: colours[0]!, opacity };
+  const angle = Number(way ?? 0);
+  if (colours.length < 2 || colours.length > 10 || (way !== 'centre' && !Number.isFinite(angle)))
+    throw new GableError(
+      'bad-outline',
+      `“${text}” is not a gradient.`,
+      'Write two to ten colours, such as #c28a2c>#6d3b52@45, or @centre for one that runs outwards.',
+      { text },
+    );
+  const stops = colours.map((colour, i) => ({ at: i / (colours.length - 1), colour, opacity }));
+  return way === 'centre' ? { kind: 'radial', stops } : { kind: 'linear', angle, stops };
+}
+
+/** Shadows by name. Common practice: below and soft, no darker than half. */
+export const SHADOWS: Readonly<Record<string, Shadow>> = {
+  soft: { kind: 'outer', dx: 0, dy: 3, blur: 9, spread: 0, colour: '#000000', opacity: 0.35 },
+  close: { kind: 'outer', dx: 1, dy: 1.5, blur: 3, spread: 0, colour: '#000000', opacity: 0.4 },
+  lifted: { kind: 'outer', dx: 0, dy: 9, blur: 24, spread: -2, colour: '#000000', opacity: 0.38 },
+  glow: { kind: 'outer', dx: 0, dy: 0, blur: 12, spread: 2, colour: '#000000', opacity: 0.3 },
+  hollow: { kind: 'inner', dx: 0, dy: 3, blur: 8, spread: 0, colour: '#000000', opacity: 0.45 },
+};
+
+/** `none`, a name such as `soft`, or `dx dy blur colour 35% [spread 2pt] [inner]`. */
+export function parseShadow(text: string): Shadow | null {
+  const word = text.trim().toLowerCase();
+  if (word === 'none') return null;
+  if (Object.hasOwn(SHADOWS, word)) return SHADOWS[word]!;
+  const m = /^(\S+)\s+(\S+)\s+(\S+)\s+(#?\w+)(?:\s+([\d.]+)\s*%)?(?:\s+spread\s+(\S+))?(\s+inner)?$/.exec(word);
+  const opacity = m?.[5] === undefined ? 0.4 : Number(m[5]) / 100;
+  if (!m || !(opacity >= 0 && opacity <= 1))
+    throw new GableError(
+      'bad-shadow',
+      `“${text}” is not a shadow.`,
+      `Choose ${Object.keys(SHADOWS).join(', ')} or none, or write dx dy blur colour opacity, such as "2pt 3pt 8pt #000000 35%".`,
+      { text },
+    );
+  const blur = parseLength(m[3]!);
+  return {
+    kind: m[7] ? 'inner' : 'outer',
+    dx: parseLength(m[1]!),
+    dy: parseLength(m[2]!),
+    blur: Math.max(0, blur),
+    spread: m[6] === undefined ? 0 : parseLength(m[6]),
+    colour: parseColour(m[4]!),
+    opacity,
+  };
+}
+
+/** `brightness=0.2,contrast=-0.1,amount=0,warmth=0.3,only=#22302f/#f4f0e7,blur=2pt,opacity=50%,multiply`, or `none`. */
+export function parseTone(text: string): Tone | undefined {
+  if (text.trim().toLowerCase() === 'none') return undefined;
+  const light = { brightness: 0, contrast: 0, bright: 0, dark: 0 };
+  const colour: NonNullable<Tone['colour']> = { amount: 1, warmth: 0, tint: 0, only: null };
+  const fading = { opacity: 1, multiply: false };
+  let blur = 0;
+  const used = new Set<string>();
+  for (const part of text.split(',').map((p) => p.trim().toLowerCase())) {
+    const [name = '', value = ''] = part.split('=').map((p) => p.trim());
+    const number = value.endsWith('%') ? Number(value.slice(0, -1)) / 100 : value === '' ? NaN : Number(value);
+    const within = (lo: number, hi: number): number => {
+      if (!(number >= lo && number <= hi))
+        throw new GableError('bad-tone', `“${part}” is out of range.`, `Give ${name} a number from ${lo} to ${hi}.`, {
+          part,
+        });
+      return number;
+    };
+    if (name in light) {
+      light[name as keyof typeof light] = within(-1, 1);
+      used.add('light');
+    } else if (name === 'amount') {
+      colour.amount = within(0, 3);
+      used.add('colour');
+    } else if (name === 'warmth' || name === 'tint') {
+      colour[name] = within(-1, 1);
+      used.add('colour');
+    } else if (name === 'only') {
+      colour.only = value.split('/').slice(0, 2).map(parseColour);
+      used.add('colour');
+    } else if (name === 'blur') {
+      blur = parseLength(value);
+      used.add('softness');
+    } else if (name === 'opacity') {
+      fading.opacity = within(0, 1);
+      used.add('fading');
+    } else if (name === 'multiply') {
+      fading.multiply = true;
+      used.add('fading');
+    } else
+      throw new GableError(
+        'bad-tone',
+        `“${part}” is not a part of a tone.`,
+        'Use brightness, contrast, bright, dark, amount, warmth, tint, only, blur, opacity or multiply.',
+        { part },
+      );
+  }
+  return {
+    ...(used.has('light') ? { light } : {}),
+    ...(used.has('colour') ? { colour } : {}),
+    ...(used.has('softness') ? { softness: { blur: Math.max(0, blur) } } : {}),
+    ...(used.has('fading') ? { fading } : {}),
+  };
 }
 
 /** `3:2`, `16/9` or `1.5`: width over height. */
@@ -78,10 +207,17 @@ export function parseShape(text: string): Shape {
     throw new GableError(
       'unknown-shape',
       `There is no shape called “${text}”.`,
-      `Choose one of: ${SHAPES.map((s) => s.name).join(', ')}.`,
+      `Choose one of: ${suggestions(text).join(', ')}. All ${SHAPES.length} are listed by: gable shapes`,
       { text },
     );
   return shape;
+}
+
+/** Names that are near to what was typed, else those asked for most. */
+function suggestions(text: string): string[] {
+  const start = text.trim().toLowerCase().slice(0, 3);
+  const near = SHAPES.map((s) => s.name).filter((n) => start.length > 1 && n.includes(start));
+  return (near.length > 0 ? near : SHAPES.slice(0, 8).map((s) => s.name)).slice(0, 12);
 }
 
 /** `radius=0.2,…` for a shape; names and ranges are checked. */
@@ -145,4 +281,20 @@ export function parsePick(text: string, numbers: readonly number[]): number[] {
     }
   }
   return [...picked].sort((a, b) => a - b);
+}
+
+/** `0.2,0.1,0.5,0.4`: left, top, width and height of a region, in shares of the picture (or with %). */
+export function parseKeep(text: string): KeepMark {
+  const [u = NaN, v = NaN, width = NaN, height = NaN, ...more] = text
+    .split(/[,;]/)
+    .map((p) => (p.trim().endsWith('%') ? parseFloat(p) / 100 : p.trim() === '' ? NaN : Number(p)));
+  const inside = u >= 0 && v >= 0 && width > 0 && height > 0 && u + width <= 1 + 1e-9 && v + height <= 1 + 1e-9;
+  if (!inside || more.length > 0)
+    throw new GableError(
+      'bad-keep',
+      `“${text}” is not a region of the picture.`,
+      'Write left, top, width and height as shares from 0 to 1, such as 0.2,0.1,0.5,0.4.',
+      { text },
+    );
+  return { u, v, width: Math.min(width, 1 - u), height: Math.min(height, 1 - v) };
 }

@@ -1,23 +1,54 @@
+import { contrast } from '../colour';
 import type { Facts } from '../errors';
+import { flatten } from '../geometry/path';
 import type { Frame, Size } from '../model/frame';
-import { DISTORTION_NOISE, isDistorted } from '../placement/reframe';
+import { outlineBands } from '../outline/bands';
+import { leastZoom } from '../placement/axes';
+import { fitKeepMark } from '../placement/keep';
+import { keptOfMark } from '../placement/rank';
+import { DISTORTION_NOISE, isDistorted, mended, withShape, type Subject } from '../placement/reframe';
 import { deriveView } from '../placement/view';
-import { findShape } from '../shapes/index';
+import { framePath, shapeOf } from '../shapes/index';
+import { READABLE, readableColour } from './palette';
 
 /** Something a check noticed, with its figures. The wording belongs to the interface. */
 export type Finding = { code: FindingCode } & Facts;
-export type FindingCode = 'distorted' | 'soft' | 'egg' | 'sideways' | 'no-alt-text' | 'unknown-shape';
+export type FindingCode =
+  | 'distorted'
+  | 'soft'
+  | 'empty-corner'
+  | 'egg'
+  | 'keep-cut'
+  | 'off-centre'
+  | 'sideways'
+  | 'hairline'
+  | 'faint-outline'
+  | 'no-alt-text'
+  | 'unknown-shape';
 
-/** What is known of a picture without decoding it. */
+/** What is known of a picture and its page. Only the first two can be had without decoding it. */
 export interface PictureFacts {
   /** Stored pixels; null when unknown, then nothing that needs them is said. */
   pixels: Size | null;
   /** EXIF orientation 1..8 (Exif 2.32, TIFF 6.0 tag 274). */
   orientation: number;
+  /** The point that matters most. */
+  subject?: Subject | undefined;
+  /** Colour of the picture along its rim, `#rrggbb`. */
+  rim?: string | null | undefined;
+  /** Colour of the page round the frame, `#rrggbb`. */
+  page?: string | null | undefined;
 }
 
 /** 150 ppi is the least for print at reading distance, 300 ppi is good: common practice. */
 export const LEAST_PPI = 150;
+export const GOOD_PPI = 300;
+/** A line below this many points is a hairline: hard to see on paper and screen. Common practice. */
+export const HAIRLINE = 0.75;
+/** A subject farther than this from the middle, in shares of the box's shorter side, is off-centre. Our own choice. */
+export const OFF_CENTRE = 0.25;
+/** An ellipse nearer to round than this was meant to be a circle. */
+export const EGG = 0.12;
 
 /** Pixels per inch at which the picture is shown: the coarser of its two directions. */
 export function effectivePpi(frame: Frame, picture: Size): number {
@@ -29,16 +60,17 @@ export function effectivePpi(frame: Frame, picture: Size): number {
 export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   const out: Finding[] = [];
   const { box, shape } = frame;
-  if (facts.pixels) out.push(...pixelFindings(frame, facts.pixels));
+  if (facts.pixels) out.push(...pixelFindings(frame, facts.pixels, facts.subject));
   const oblong = Math.max(box.width / box.height, box.height / box.width) - 1;
-  if (shape.name === 'ellipse' && oblong > 1e-6 && oblong <= 0.12) out.push({ code: 'egg', percent: oblong * 100 });
+  if (shape.name === 'ellipse' && oblong > 1e-6 && oblong <= EGG) out.push({ code: 'egg', percent: oblong * 100 });
   if (facts.orientation > 1) out.push({ code: 'sideways', orientation: facts.orientation });
-  if (!findShape(shape.name)) out.push({ code: 'unknown-shape', shape: shape.name });
+  out.push(...outlineFindings(frame, facts));
+  if (!shapeOf(shape)) out.push({ code: 'unknown-shape', shape: shape.name });
   if (frame.alt.trim() === '') out.push({ code: 'no-alt-text' });
   return out;
 }
 
-function pixelFindings(frame: Frame, pixels: Size): Finding[] {
+function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined): Finding[] {
   const out: Finding[] = [];
   const { placement, box } = frame;
   if (isDistorted(placement)) {
@@ -48,8 +80,131 @@ function pixelFindings(frame: Frame, pixels: Size): Finding[] {
   }
   const ppi = effectivePpi(frame, pixels);
   if (ppi < LEAST_PPI) {
-    const k = ppi / LEAST_PPI;
-    out.push({ code: 'soft', ppi, goodWidth: box.width * k, goodHeight: box.height * k });
+    const good = ppi / LEAST_PPI;
+    const best = ppi / GOOD_PPI;
+    out.push({
+      code: 'soft',
+      ppi,
+      goodWidth: box.width * good,
+      goodHeight: box.height * good,
+      bestWidth: box.width * best,
+      bestHeight: box.height * best,
+    });
+  }
+  if (placement.fit === 'contain' && !frame.backing) {
+    const empty = emptyShare(frame, pixels);
+    if (empty > 0.001) out.push({ code: 'empty-corner', percent: empty * 100 });
+  }
+  if (frame.keep) {
+    const cut = 1 - keptOfMark(frame, pixels, frame.keep);
+    if (cut > 0.005) out.push({ code: 'keep-cut', percent: cut * 100 });
+  }
+  if (subject && placement.fit !== 'tile') {
+    const off = offCentre(frame, pixels, subject);
+    if (off > OFF_CENTRE) out.push({ code: 'off-centre', percent: off * 100 });
   }
   return out;
 }
+
+/** Share of the shape's rim beyond which there is no picture. */
+function emptyShare(frame: Frame, pixels: Size): number {
+  const { matrix } = deriveView(frame.placement, frame.box, pixels);
+  const [a, b, c, d, e, f] = matrix;
+  const det = a * d - b * c;
+  const points = flatten(framePath(frame), 0.2).flat();
+  const beyond = points.filter((p) => {
+    const u = (d * (p.x - e) - c * (p.y - f)) / det / pixels.width;
+    const v = (a * (p.y - f) - b * (p.x - e)) / det / pixels.height;
+    return u < -1e-3 || v < -1e-3 || u > 1.001 || v > 1.001;
+  });
+  return points.length === 0 ? 0 : beyond.length / points.length;
+}
+
+/**
+ * How far the subject lies from the middle of the box beyond what the picture's own edge forces, in shares of the shorter
+ * side: a subject at the rim of a picture cannot come to the middle.
+ */
+function offCentre(frame: Frame, pixels: Size, subject: Subject): number {
+  const distance = (placement: Frame['placement']): number => {
+    const { matrix } = deriveView(placement, frame.box, pixels);
+    const x = matrix[0] * subject.u * pixels.width + matrix[2] * subject.v * pixels.height + matrix[4];
+    const y = matrix[1] * subject.u * pixels.width + matrix[3] * subject.v * pixels.height + matrix[5];
+    return Math.hypot(x - frame.box.width / 2, y - frame.box.height / 2);
+  };
+  const least = distance({ ...frame.placement, aim: { u: subject.u, v: subject.v } });
+  return (distance(frame.placement) - least) / Math.min(frame.box.width, frame.box.height);
+}
+
+function outlineFindings(frame: Frame, facts: PictureFacts): Finding[] {
+  const { outline } = frame;
+  if (!outline) return [];
+  const finest = Math.min(...outlineBands(outline).map((b) => b.to - b.from));
+  if (finest < HAIRLINE) return [{ code: 'hairline', weight: finest, least: HAIRLINE }];
+  if (outline.paint.kind !== 'solid') return [];
+  const { colour } = outline.paint;
+  // A line on or inside the edge has the picture on its inner side, and the page on its outer.
+  const against = [facts.rim, facts.page].filter((c): c is string => typeof c === 'string');
+  if (against.length === 0) return [];
+  // It must stand out from one of the two at least: from the picture, or from the page.
+  const best = Math.max(...against.map((c) => contrast(colour, c)));
+  const through = (outline.opacity ?? 1) * outline.paint.opacity;
+  if (best >= READABLE && through >= 0.3) return [];
+  return [{ code: 'faint-outline', contrast: best, opacity: through, least: READABLE }];
+}
+
+/**
+ * The frame with one finding mended, or null where a person must decide (a soft picture, a missing text, a shape that
+ * Gable does not know).
+ */
+export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Frame | null {
+  const { pixels } = facts;
+  switch (finding.code) {
+    case 'distorted':
+      return pixels && mended(frame, pixels);
+    case 'egg':
+      return pixels && withShape(frame, { name: 'circle', knobs: {} }, pixels, facts.subject);
+    case 'empty-corner': {
+      if (!pixels) return null;
+      const least = leastZoom(frame, pixels);
+      const zoom = Math.max(least.zoom, frame.placement.zoom);
+      const asked = { ...frame.placement, zoom, fit: 'cover' as const };
+      return { ...frame, placement: asked };
+    }
+    case 'keep-cut': {
+      const fit = pixels && frame.keep ? fitKeepMark(frame, frame.keep, pixels) : null;
+      return fit && { ...frame, placement: fit.placement };
+    }
+    case 'off-centre':
+      return facts.subject
+        ? { ...frame, placement: { ...frame.placement, aim: { u: facts.subject.u, v: facts.subject.v } } }
+        : null;
+    case 'sideways':
+      return UPRIGHT[Number(finding['orientation'])] === undefined
+        ? null
+        : { ...frame, turn: UPRIGHT[Number(finding['orientation'])]! };
+    case 'hairline':
+      return (
+        frame.outline && {
+          ...frame,
+          outline: { ...frame.outline, weight: (frame.outline.weight * HAIRLINE) / Number(finding['weight']) },
+        }
+      );
+    case 'faint-outline': {
+      const { outline } = frame;
+      if (outline?.paint.kind !== 'solid') return null;
+      const against = [facts.rim, facts.page].filter((c): c is string => typeof c === 'string');
+      const { colour } = outline.paint;
+      // Best to stand out from both; where that cannot be, from the picture.
+      const better = readableColour(colour, against) ?? (against[0] ? readableColour(colour, [against[0]]) : null);
+      if (!better) return null;
+      return { ...frame, outline: { ...outline, opacity: 1, paint: { kind: 'solid', colour: better, opacity: 1 } } };
+    }
+    case 'soft':
+    case 'no-alt-text':
+    case 'unknown-shape':
+      return null;
+  }
+}
+
+/** Degrees clockwise that bring each EXIF orientation upright; mirrored ones need more than a turn. */
+const UPRIGHT: Record<number, number> = { 3: 180, 6: 90, 8: 270 };

@@ -5,6 +5,12 @@ export interface Point {
   y: number;
 }
 
+/** Width and height. */
+export interface Extent {
+  width: number;
+  height: number;
+}
+
 export interface Rect {
   x: number;
   y: number;
@@ -160,89 +166,22 @@ export function flatten(path: Path, tolerance = 0.05): Point[][] {
   return polygons;
 }
 
-function cubicAt(p: Point, s: Extract<Segment, { op: 'C' }>, t: number): Point {
+/** The point of a cubic curve at `t`, 0..1. */
+export function cubicAt(p: Point, s: Extract<Segment, { op: 'C' }>, t: number): Point {
   const u = 1 - t;
   const at = (a: number, b: number, c: number, d: number): number =>
     u * u * u * a + 3 * u * u * t * b + 3 * u * t * t * c + t * t * t * d;
   return { x: at(p.x, s.x1, s.x2, s.x), y: at(p.y, s.y1, s.y2, s.y) };
 }
 
-function onArc(c: CentreArc, angle: number): Point {
+/** The point of an arc at an angle (radians, in the arc's own axes). */
+export function onArc(c: CentreArc, angle: number): Point {
   const x = c.rx * Math.cos(angle);
   const y = c.ry * Math.sin(angle);
   return {
     x: c.cx + x * Math.cos(c.turn) - y * Math.sin(c.turn),
     y: c.cy + x * Math.sin(c.turn) + y * Math.cos(c.turn),
   };
-}
-
-/** Area enclosed, by the shoelace formula on the flattened outline; positive whatever the direction. Square points. */
-export function area(path: Path, tolerance = 0.001): number {
-  let sum = 0;
-  for (const poly of flatten(path, tolerance))
-    for (let i = 0, j = poly.length - 1; i < poly.length; j = i++)
-      sum += poly[j]!.x * poly[i]!.y - poly[i]!.x * poly[j]!.y;
-  return Math.abs(sum) / 2;
-}
-
-/** The smallest rectangle round the outline, within `tolerance` points. */
-export function bounds(path: Path, tolerance = 0.001): Rect {
-  let x0 = Infinity;
-  let y0 = Infinity;
-  let x1 = -Infinity;
-  let y1 = -Infinity;
-  for (const p of flatten(path, tolerance).flat()) {
-    x0 = Math.min(x0, p.x);
-    y0 = Math.min(y0, p.y);
-    x1 = Math.max(x1, p.x);
-    y1 = Math.max(y1, p.y);
-  }
-  return x0 > x1 ? { x: 0, y: 0, width: 0, height: 0 } : { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
-}
-
-/** Is the point inside, by the even-odd rule? */
-export function contains(path: Path, point: Point, tolerance = 0.01): boolean {
-  let inside = false;
-  for (const poly of flatten(path, tolerance))
-    for (let i = 0, j = poly.length - 1; i < poly.length; j = i++) {
-      const a = poly[i]!;
-      const b = poly[j]!;
-      if (a.y > point.y !== b.y > point.y && point.x < ((b.x - a.x) * (point.y - a.y)) / (b.y - a.y) + a.x)
-        inside = !inside;
-    }
-  return inside;
-}
-
-/** Moves an outline. */
-export function shift(path: Path, dx: number, dy: number): Path {
-  if (dx === 0 && dy === 0) return path;
-  return path.map((s): Segment => {
-    if (s.op === 'Z') return s;
-    const moved = { ...s, x: s.x + dx, y: s.y + dy };
-    return moved.op === 'C'
-      ? { ...moved, x1: moved.x1 + dx, y1: moved.y1 + dy, x2: moved.x2 + dx, y2: moved.y2 + dy }
-      : moved;
-  });
-}
-
-/** The outline as SVG path data (SVG 2 §9.3), with at most four decimals. */
-export function toSvgPath(path: Path): string {
-  const n = (x: number): string => String(Math.round(x * 1e4) / 1e4);
-  return path
-    .map((s) => {
-      switch (s.op) {
-        case 'M':
-        case 'L':
-          return `${s.op}${n(s.x)} ${n(s.y)}`;
-        case 'C':
-          return `C${n(s.x1)} ${n(s.y1)} ${n(s.x2)} ${n(s.y2)} ${n(s.x)} ${n(s.y)}`;
-        case 'A':
-          return `A${n(s.rx)} ${n(s.ry)} ${n(s.turn)} ${Number(s.large)} ${Number(s.sweep)} ${n(s.x)} ${n(s.y)}`;
-        case 'Z':
-          return 'Z';
-      }
-    })
-    .join('');
 }
 
 /** A closed polygon. */

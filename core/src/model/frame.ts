@@ -23,6 +23,8 @@ export const PlacementSchema = z.object({
   mirror: z.boolean(),
   /** Horizontal over vertical scale of the picture; 1 is true. */
   distortion: z.number().positive(),
+  /** Which rows of a tiled picture are mirrored, so that its tiles join without a seam. */
+  mirrored: z.enum(['none', 'across', 'down', 'both']).optional(),
 });
 
 export const ANCHORS = [
@@ -42,6 +44,17 @@ export const SeatSchema = z.object({ fit: z.enum(['fill', 'keep']), anchor: z.en
 export const ShapeSchema = z.object({
   name: z.string().min(1).max(80),
   knobs: z.record(z.string(), z.number().finite()),
+  /**
+   * An outline drawn elsewhere (silhouette, letter, custom geometry): SVG path data in a box of 1 × 1, and the ratio it
+   * insists on, if any.
+   */
+  drawn: z
+    .object({
+      path: z.string().min(1).max(400_000),
+      ratio: z.number().positive().nullable(),
+      label: z.string().min(1).max(80),
+    })
+    .optional(),
 });
 
 const Stop = z.object({ at: share, colour, opacity: share });
@@ -53,10 +66,18 @@ export const PaintSchema = z.discriminatedUnion('kind', [
 
 export const DASHES = ['solid', 'dot', 'dash', 'long-dash', 'dash-dot', 'long-dash-dot', 'long-dash-dot-dot'] as const;
 
+export const LINES = ['single', 'double', 'thick-thin', 'thin-thick', 'triple'] as const;
+
 export const OutlineSchema = z.object({
   paint: PaintSchema,
   weight: length.positive().max(1584),
   side: z.enum(['inside', 'on', 'outside']),
+  /** Clear space between the edge of the shape and the line; not for a line on the edge. */
+  gap: length.min(0).max(1584).optional(),
+  /** One line, or several that share the weight; the first word names the outer one. */
+  lines: z.enum(LINES).optional(),
+  /** Opacity of the whole outline, on top of that of its paint. */
+  opacity: share.optional(),
   dash: z.enum(DASHES),
   join: z.enum(['mitre', 'round', 'bevel']),
   cap: z.enum(['butt', 'round', 'square']),
@@ -73,6 +94,30 @@ export const ShadowSchema = z.object({
   opacity: share,
 });
 
+/**
+ * Light, colour, softness and fading of a picture; what each means is in `tone/tone.ts`. Every control rests at the value
+ * given here, so that a tone can be taken back by leaving it out.
+ */
+const signed = z.number().min(-1).max(1);
+export const ToneSchema = z.object({
+  light: z.object({ brightness: signed, contrast: signed, bright: signed, dark: signed }).optional(),
+  colour: z
+    .object({
+      amount: z.number().min(0).max(3),
+      warmth: signed,
+      tint: signed,
+      /** Only these colours: one between black and white, or two, for dark and for light. */
+      only: z.array(colour).min(1).max(2).nullable(),
+    })
+    .optional(),
+  /** Standard deviation of the Gaussian, in points on the page. */
+  softness: z.object({ blur: length.min(0).max(500) }).optional(),
+  fading: z.object({ opacity: share, multiply: z.boolean() }).optional(),
+});
+
+/** A region of the picture, in shares of it. */
+export const KeepSchema = z.object({ u: share, v: share, width: share, height: share });
+
 export const FrameSchema = z.object({
   /** Number of the picture in the opened file, from 1, in document order. */
   n: z.number().int().positive(),
@@ -88,6 +133,9 @@ export const FrameSchema = z.object({
   backing: PaintSchema.nullable(),
   outline: OutlineSchema.nullable(),
   shadow: ShadowSchema.nullable(),
+  tone: ToneSchema.optional(),
+  /** What must stay visible. */
+  keep: KeepSchema.optional(),
   alt: z.string().max(10_000),
 });
 
@@ -99,6 +147,8 @@ export type ShapeChoice = z.infer<typeof ShapeSchema>;
 export type Paint = z.infer<typeof PaintSchema>;
 export type Outline = z.infer<typeof OutlineSchema>;
 export type Shadow = z.infer<typeof ShadowSchema>;
+export type Tone = z.infer<typeof ToneSchema>;
+export type KeepMark = z.infer<typeof KeepSchema>;
 export type Frame = z.infer<typeof FrameSchema>;
 
 export const FULL_SEAT: Seat = { fit: 'fill', anchor: 'centre', repeat: false };

@@ -14,6 +14,7 @@ export interface Context extends PathSink {
   beginPath(): void;
   rect(x: number, y: number, width: number, height: number): void;
   fill(rule?: 'nonzero' | 'evenodd'): void;
+  fillRect(x: number, y: number, width: number, height: number): void;
   stroke(): void;
   translate(x: number, y: number): void;
   rotate(angle: number): void;
@@ -24,6 +25,18 @@ export interface Context extends PathSink {
   createRadialGradient(x0: number, y0: number, r0: number, x1: number, y1: number, r1: number): Gradient;
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each home has its own image types
   drawImage(image: any, dx: number, dy: number, dw: number, dh: number): void;
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
+  drawImage(
+    image: any,
+    sx: number,
+    sy: number,
+    sw: number,
+    sh: number,
+    dx: number,
+    dy: number,
+    dw: number,
+    dh: number,
+  ): void;
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- colour string or that home's gradient
   fillStyle: any;
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above

@@ -2,6 +2,10 @@ import { cssColour } from '../colour';
 import { cosSin, radians } from '../geometry/numeric';
 import { drawPath, type Path, type Rect } from '../geometry/path';
 import type { Frame, Outline, Paint, Shadow, Size } from '../model/frame';
+import { bounds } from '../geometry/measure';
+import { MITRE_LIMIT } from '../geometry/offset';
+import { casterPath, edgeBounds, outlineStrokes, type Stroke } from '../outline/strokes';
+import { tilesOf } from '../placement/tile';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
 import type { Context, Surface } from './context';
@@ -19,30 +23,29 @@ export interface PaintTarget {
   scale: number;
 }
 
-/** Lengths of dashes and gaps in line weights: ISO/IEC 29500-1 §20.1.10.49 (ST_PresetLineDashVal). */
-const DASH: Record<Outline['dash'], number[]> = {
-  solid: [],
-  dot: [1, 3],
-  dash: [4, 3],
-  'long-dash': [8, 3],
-  'dash-dot': [4, 3, 1, 3],
-  'long-dash-dot': [8, 3, 1, 3],
-  'long-dash-dot-dot': [8, 3, 1, 3, 1, 3],
-};
+/** A Gaussian of σ = blur / 2 has faded below one level of 255 at 2.9 σ. */
+export const BLUR_REACH = 1.45;
 
 /** How far paint can reach beyond the box on each side, in points, before the frame is turned. */
 export function overflow(frame: Frame): { left: number; top: number; right: number; bottom: number } {
-  const o = frame.outline;
-  const line = o === null || o.side === 'inside' ? 0 : o.side === 'on' ? o.weight / 2 : o.weight;
+  const { width, height } = frame.box;
+  const rects = [edgeBounds(frame)];
   const s = frame.shadow;
-  if (s === null || s.kind === 'inner') return { left: line, top: line, right: line, bottom: line };
-  // A Gaussian of σ = blur / 2 has faded below one level of 255 at 2.9 σ.
-  const soft = s.blur * 1.45 + s.spread + line;
+  if (s?.kind === 'outer') {
+    const b = bounds(casterPath(frame));
+    const soft = s.blur * BLUR_REACH;
+    rects.push({
+      x: b.x + s.dx - soft,
+      y: b.y + s.dy - soft,
+      width: b.width + 2 * soft,
+      height: b.height + 2 * soft,
+    });
+  }
   return {
-    left: Math.max(line, soft - s.dx),
-    top: Math.max(line, soft - s.dy),
-    right: Math.max(line, soft + s.dx),
-    bottom: Math.max(line, soft + s.dy),
+    left: Math.max(0, ...rects.map((r) => -r.x)),
+    top: Math.max(0, ...rects.map((r) => -r.y)),
+    right: Math.max(0, ...rects.map((r) => r.x + r.width - width)),
+    bottom: Math.max(0, ...rects.map((r) => r.y + r.height - height)),
   };
 }
 
@@ -66,45 +69,59 @@ export function paintedBounds(frame: Frame): Rect {
 }
 
 /**
- * Paints a frame: shadow, backing, picture, outline, in this order, turned and flipped about the middle of its box.
+ * Paints a frame: shadow, backing, picture, inner shadow, outline, in this order, turned and flipped about the middle of
+ * its box. Light, colour and softness of the tone are in the pixels already (`tonePixels`); fading is done here.
  * The state of the context is left as it was. Give both homes the same pre-scaled sRGB pixels and they agree.
  */
 export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture | null, target: PaintTarget): void {
   const path = framePath(frame);
   const ctx = surface.context;
+  const { backing, shadow, outline, box } = frame;
+  const strokes = outlineStrokes(frame);
+  const inside = strokes.filter((s) => s.cut === 'inside');
+  const outside = strokes.filter((s) => s.cut === 'outside');
+  const multiply = frame.tone?.fading?.multiply === true && !backing;
   ctx.save();
   enterFrame(ctx, frame, target);
-  if (frame.shadow?.kind === 'outer') paintShadow(ctx, frame, path, frame.shadow, target.scale);
-  const { backing, shadow, outline } = frame;
-  const beyond = outline?.side === 'outside' ? outline : null;
-  if (picture || backing || beyond)
+  if (shadow?.kind === 'outer') paintShadow(ctx, frame, shadow, target.scale);
+  const filled = picture !== null || backing !== null;
+  if (filled || outside.length > 0 || inside.length > 0 || shadow?.kind === 'inner') {
+    const within = (layer: Context): void => {
+      if (shadow?.kind === 'inner') paintInnerShadow(layer, frame, path, shadow, target.scale);
+      for (const s of inside) strokeLine(layer, frame, outline!, s);
+    };
+    const cut = (layer: Context): void => {
+      layer.globalCompositeOperation = 'destination-in';
+      fillPath(layer, path, '#000');
+    };
+    if (multiply && picture) {
+      const image = drawLayer(surface, 0, frame, target, (layer) => {
+        paintPicture(layer, frame, picture);
+        cut(layer);
+      });
+      layDown(surface, ctx, image, 'multiply');
+    }
+    // All that lies in the shape is cut at once, at the end: each pixel on the edge is covered in the same measure.
     compose(surface, 0, frame, target, (layer) => {
-      fillPath(layer, path, backing ? fillStyle(layer, backing, frame.box) : picture ? '#000' : 'transparent');
-      layer.globalCompositeOperation = backing ? 'source-atop' : 'source-in';
-      if (picture) paintPicture(layer, frame, picture);
-      if (!beyond) return;
+      if (backing) {
+        layer.fillStyle = fillStyle(layer, backing, box);
+        layer.fillRect(-box.width, -box.height, box.width * 3, box.height * 3);
+      }
+      if (picture && !multiply) paintPicture(layer, frame, picture);
+      if (picture && outside.length > 0 && !backing) paintRim(layer, frame, picture, 1 / target.scale);
+      within(layer);
+      cut(layer);
+      if (outside.length === 0) return;
       // The two share their edge: adding the parts of each pixel they cover leaves no seam between them.
       const around = drawLayer(surface, 1, frame, target, (second) => {
-        strokeOutline(second, frame, path, beyond, beyond.weight * 2);
+        for (const s of outside) strokeLine(second, frame, outline!, s);
         second.globalCompositeOperation = 'destination-out';
         fillPath(second, path, '#000');
       });
-      layer.globalCompositeOperation = 'lighter';
-      layDown(surface, layer, around);
+      layDown(surface, layer, around, 'lighter');
     });
-  if (shadow?.kind === 'inner')
-    compose(surface, 0, frame, target, (layer) => {
-      paintInnerShadow(layer, frame, path, shadow, target.scale);
-      layer.globalCompositeOperation = 'destination-in';
-      fillPath(layer, path, '#000');
-    });
-  if (outline?.side === 'on') strokeOutline(ctx, frame, path, outline, outline.weight);
-  else if (outline?.side === 'inside')
-    compose(surface, 0, frame, target, (layer) => {
-      strokeOutline(layer, frame, path, outline, outline.weight * 2);
-      layer.globalCompositeOperation = 'destination-in';
-      fillPath(layer, path, '#000');
-    });
+  }
+  for (const s of strokes) if (s.cut === 'plain') strokeLine(ctx, frame, outline!, s);
   ctx.restore();
 }
 
@@ -124,8 +141,9 @@ function drawLayer(surface: Surface, depth: 0 | 1, frame: Frame, target: PaintTa
   return layer.image;
 }
 
-function layDown(surface: Surface, onto: Context, image: unknown): void {
+function layDown(surface: Surface, onto: Context, image: unknown, how = 'source-over'): void {
   onto.save();
+  onto.globalCompositeOperation = how;
   onto.setTransform(1, 0, 0, 1, 0, 0);
   onto.drawImage(image, 0, 0, surface.width, surface.height);
   onto.restore();
@@ -149,7 +167,7 @@ export function paintGhost(
   ctx.save();
   enterFrame(ctx, frame, target);
   ctx.globalAlpha = opacity;
-  paintPicture(ctx, frame, picture);
+  paintPicture(ctx, { ...frame, backing: null }, picture);
   ctx.restore();
 }
 
@@ -163,27 +181,58 @@ function enterFrame(ctx: Context, frame: Frame, target: PaintTarget): void {
   ctx.translate(-width / 2, -height / 2);
 }
 
-function paintPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
-  ctx.save();
-  layPicture(ctx, frame, picture);
-  ctx.restore();
-}
+/** Tiles reach this much into each other, in device pixels, so that no page shows between them. */
+const OVERLAP = 0.5;
 
-function layPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
+function paintPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
   const { size } = picture;
-  const view = deriveView(frame.placement, frame.box, size);
+  const { placement, tone } = frame;
+  const view = deriveView(placement, frame.box, size);
+  ctx.save();
+  ctx.globalAlpha *= tone?.fading?.opacity ?? 1;
+  if (tone?.fading?.multiply && frame.backing) ctx.globalCompositeOperation = 'multiply';
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = 'high';
   ctx.transform(...view.matrix);
-  if (frame.placement.fit !== 'tile') {
-    ctx.drawImage(picture.image, 0, 0, size.width, size.height);
-    return;
-  }
+  if (placement.fit !== 'tile') ctx.drawImage(picture.image, 0, 0, size.width, size.height);
+  else
+    for (const { u, v, across, down } of tilesOf(placement, view)) {
+      ctx.save();
+      ctx.translate((u + (across ? 1 : 0)) * size.width, (v + (down ? 1 : 0)) * size.height);
+      ctx.scale(across ? -1 : 1, down ? -1 : 1);
+      const ox = OVERLAP / view.scale.x;
+      const oy = OVERLAP / view.scale.y;
+      ctx.drawImage(picture.image, -ox / 2, -oy / 2, size.width + ox, size.height + oy);
+      ctx.restore();
+    }
+  ctx.restore();
+}
+
+/**
+ * Where the picture ends exactly on the box, its last row of device pixels is only partly covered, and a line outside
+ * would leave a seam there: the picture's outermost pixels are drawn on beyond its end, and the parts add up.
+ * @param pixel length of a device pixel in points
+ */
+function paintRim(ctx: Context, frame: Frame, picture: PaintPicture, pixel: number): void {
+  const { width, height } = picture.image as { width: number; height: number };
+  const { size } = picture;
+  if (frame.placement.fit === 'tile' || !(width > 0) || !(height > 0)) return;
+  const view = deriveView(frame.placement, frame.box, size);
   const us = view.corners.map((p) => p.x);
   const vs = view.corners.map((p) => p.y);
-  for (let v = Math.floor(Math.min(...vs)); v < Math.max(...vs); v++)
-    for (let u = Math.floor(Math.min(...us)); u < Math.max(...us); u++)
-      ctx.drawImage(picture.image, u * size.width, v * size.height, size.width, size.height);
+  const ends = (v: number, at: number): boolean => Math.abs(v - at) < 1e-4;
+  const x = (2 * pixel) / view.scale.x;
+  const y = (2 * pixel) / view.scale.y;
+  ctx.save();
+  ctx.globalAlpha *= frame.tone?.fading?.opacity ?? 1;
+  ctx.globalCompositeOperation = 'lighter';
+  ctx.transform(...view.matrix);
+  const { image } = picture;
+  if (ends(Math.min(...us), 0)) ctx.drawImage(image, 0, 0, 1, height, -x, 0, x, size.height);
+  if (ends(Math.max(...us), 1)) ctx.drawImage(image, width - 1, 0, 1, height, size.width, 0, x, size.height);
+  if (ends(Math.min(...vs), 0)) ctx.drawImage(image, 0, 0, width, 1, 0, -y, size.width, y);
+  if (ends(Math.max(...vs), 1)) ctx.drawImage(image, 0, height - 1, width, 1, 0, size.height, size.width, y);
+  ctx.restore();
 }
 
 /** A far step aside, so that only the shadow of what is drawn falls into sight. */
@@ -205,23 +254,11 @@ function setShadow(ctx: Context, frame: Frame, shadow: Shadow, scale: number, aw
   ctx.shadowColor = cssColour(shadow.colour, shadow.opacity);
 }
 
-function paintShadow(ctx: Context, frame: Frame, path: Path, shadow: Shadow, scale: number): void {
+function paintShadow(ctx: Context, frame: Frame, shadow: Shadow, scale: number): void {
   ctx.save();
   setShadow(ctx, frame, shadow, scale, ASIDE);
   ctx.translate(-ASIDE, 0);
-  ctx.beginPath();
-  drawPath(path, ctx);
-  ctx.fillStyle = '#000';
-  ctx.fill();
-  const o = frame.outline;
-  const reach = shadow.spread * 2 + (o && o.side !== 'inside' ? (o.side === 'on' ? o.weight : o.weight * 2) : 0);
-  if (reach > 0) {
-    ctx.lineWidth = reach;
-    ctx.lineJoin = 'round';
-    ctx.strokeStyle = '#000';
-    ctx.shadowColor = cssColour(shadow.colour, shadow.opacity);
-    ctx.stroke();
-  }
+  fillPath(ctx, casterPath(frame), '#000');
   ctx.restore();
 }
 
@@ -239,18 +276,20 @@ function paintInnerShadow(ctx: Context, frame: Frame, path: Path, shadow: Shadow
   ctx.restore();
 }
 
-function strokeOutline(ctx: Context, frame: Frame, path: Path, outline: Outline, width: number): void {
+function strokeLine(ctx: Context, frame: Frame, outline: Outline, stroke: Stroke): void {
   ctx.save();
-  ctx.beginPath();
-  drawPath(path, ctx);
-  ctx.lineWidth = width;
+  ctx.globalAlpha *= outline.opacity ?? 1;
+  ctx.lineWidth = stroke.width;
   ctx.lineJoin = outline.join === 'mitre' ? 'miter' : outline.join;
-  // Mitres longer than this are cut off, so that sharp points do not grow thorns. ISO/IEC 29500 writers use 800,000 (8 : 1).
-  ctx.miterLimit = 8;
+  ctx.miterLimit = MITRE_LIMIT;
   ctx.lineCap = outline.cap;
-  ctx.setLineDash(DASH[outline.dash].map((d) => d * outline.weight));
   ctx.strokeStyle = fillStyle(ctx, outline.paint, frame.box);
-  ctx.stroke();
+  for (const { path, pattern } of stroke.parts) {
+    ctx.beginPath();
+    drawPath(path, ctx);
+    ctx.setLineDash([...pattern]);
+    ctx.stroke();
+  }
   ctx.restore();
 }
 
@@ -261,11 +300,21 @@ function fillStyle(ctx: Context, paint: Paint, box: Size): unknown {
   const cy = box.height / 2;
   let gradient;
   if (paint.kind === 'linear') {
-    // As long as the box is in that direction, so that the ends lie on its corners (CSS Images 3 §3.1).
-    const [c, s] = cosSin(paint.angle);
-    const half = (Math.abs(box.width * c) + Math.abs(box.height * s)) / 2;
-    gradient = ctx.createLinearGradient(cx - c * half, cy - s * half, cx + c * half, cy + s * half);
+    const { x1, y1, x2, y2 } = gradientLine(paint.angle, box);
+    gradient = ctx.createLinearGradient(x1, y1, x2, y2);
   } else gradient = ctx.createRadialGradient(cx, cy, 0, cx, cy, Math.hypot(cx, cy));
   for (const stop of paint.stops) gradient.addColorStop(stop.at, cssColour(stop.colour, stop.opacity));
   return gradient;
+}
+
+/**
+ * The line of a linear gradient across a box: as long as the box is in that direction, so that the ends lie on its corners
+ * (CSS Images 3 §3.1). @param angle degrees clockwise, 0 runs to the right
+ */
+export function gradientLine(angle: number, box: Size): { x1: number; y1: number; x2: number; y2: number } {
+  const [c, s] = cosSin(angle);
+  const half = (Math.abs(box.width * c) + Math.abs(box.height * s)) / 2;
+  const cx = box.width / 2;
+  const cy = box.height / 2;
+  return { x1: cx - c * half, y1: cy - s * half, x2: cx + c * half, y2: cy + s * half };
 }

@@ -1,5 +1,5 @@
 import type { Frame, Placement, ShapeChoice, Size } from '../model/frame';
-import { defaultKnobs, findShape } from '../shapes/index';
+import { defaultKnobs, shapeOf } from '../shapes/index';
 import { GableError } from '../errors';
 import { coverScale, deriveView, viewCrop } from './view';
 
@@ -72,10 +72,10 @@ function firstAim(frame: Frame, picture: Size, subject: Subject): Placement['aim
  * picture. Every other shape keeps the box.
  */
 export function withShape(frame: Frame, choice: ShapeChoice, picture: Size, subject?: Subject): Frame {
-  const shape = findShape(choice.name);
+  const shape = shapeOf(choice);
   if (!shape) return { ...frame, shape: choice };
   const knobs = { ...defaultKnobs(shape), ...choice.knobs };
-  const shaped: Frame = { ...frame, shape: { name: shape.name, knobs } };
+  const shaped: Frame = { ...frame, shape: { ...choice, knobs } };
   if (shape.locked === null || frame.seat.fit === 'keep') return shaped;
   const size = insideRatio(frame.box, shape.locked);
   const same = Math.abs(frame.box.width / frame.box.height / shape.locked - 1) < 1e-6;

@@ -1,18 +1,96 @@
 import type { Box, Seat, ShapeChoice, Size } from '../model/frame';
-import { shift, type Path, type Rect } from '../geometry/path';
-import { rectangle, rounded, square } from './corners';
-import { heart } from './nature';
-import { diamond, hexagon } from './polygons';
-import { circle, ellipse } from './round';
+import type { Path, Rect } from '../geometry/path';
+import { parseSvgPath } from '../geometry/svg-path';
+import { shift, transform } from '../geometry/transform';
+import { drawGeometry, silhouetteOf } from '../presets/geometry';
+import { presetGeometry } from '../presets/index';
+import { ARROWS } from './arrows';
+import { BANNERS } from './banners';
+import { CORNERS, rectangle, rounded, square } from './corners';
+import { heart, NATURE } from './nature';
+import { diamond, hexagon, POLYGONS } from './polygons';
+import { ROUGH } from './rough';
+import { circle, ellipse, ROUND } from './round';
 import type { Knobs, Shape } from './shape';
+import { SIGNS } from './signs';
+import { SPEECH } from './speech';
+import { STARS } from './stars';
+import { WINDOWS } from './windows';
 
-/** Every shape, in the order in which it is offered; the circle first. */
-export const SHAPES: readonly Shape[] = [circle, rounded, ellipse, square, rectangle, hexagon, diamond, heart];
+/** Every shape, in the order in which it is offered: first those most asked for, the circle before all; then by family. */
+export const SHAPES: readonly Shape[] = [
+  circle,
+  rounded,
+  ellipse,
+  square,
+  rectangle,
+  hexagon,
+  diamond,
+  heart,
+  ...ROUND,
+  ...CORNERS,
+  ...POLYGONS,
+  ...WINDOWS,
+  ...ARROWS,
+  ...STARS,
+  ...SPEECH,
+  ...NATURE,
+  ...SIGNS,
+  ...BANNERS,
+  ...ROUGH,
+];
 
 const byName = new Map(SHAPES.map((s) => [s.name, s]));
 
-/** @returns the shape of this name, or undefined for a shape that only the opened file knows (`preset:…`, `custom`). */
+/** @returns the named shape of ours, or undefined */
 export const findShape = (name: string): Shape | undefined => byName.get(name);
+
+/** What the name of a preset shape is written behind, where Gable has no name of its own for it. */
+export const PRESET_PREFIX = 'preset:';
+
+/**
+ * The shape a choice stands for: one of ours, a preset of the standard (`preset:…`, its knobs being the adjust values), or
+ * an outline drawn elsewhere (silhouette, letter, custom geometry) that the choice brings with it.
+ * @returns undefined where nothing is known but the name; such a shape is drawn as its box
+ */
+export function shapeOf(choice: ShapeChoice): Shape | undefined {
+  const { name, drawn } = choice;
+  const own = byName.get(name);
+  if (own) return own;
+  const base = { name, family: 'signs' as const, knobs: [], preset: null };
+  if (drawn) {
+    const outline = parsed(drawn.path);
+    return {
+      ...base,
+      label: drawn.label,
+      locked: drawn.ratio,
+      path: (w, h) => transform(outline, [w, 0, 0, h, 0, 0]),
+    };
+  }
+  const preset = name.startsWith(PRESET_PREFIX) ? name.slice(PRESET_PREFIX.length) : null;
+  const geometry = preset === null ? undefined : presetGeometry(preset);
+  if (!geometry) return undefined;
+  return {
+    ...base,
+    label: preset!,
+    locked: null,
+    path: (w, h, knobs) => silhouetteOf(drawGeometry(geometry, w, h, knobs)),
+    preset: { name: preset!, toAdjust: (knobs) => ({ ...knobs }), fromAdjust: (adjust) => ({ ...adjust }) },
+  };
+}
+
+/** Outlines read lately; the same text is asked for at every painting. */
+const outlines = new Map<string, Path>();
+
+function parsed(text: string): Path {
+  let path = outlines.get(text);
+  if (!path) {
+    path = parseSvgPath(text);
+    if (outlines.size > 64) outlines.clear();
+    outlines.set(text, path);
+  }
+  return path;
+}
 
 /** The knobs of a shape at rest. */
 export const defaultKnobs = (shape: Shape): Knobs => Object.fromEntries(shape.knobs.map((k) => [k.name, k.default]));
@@ -40,12 +118,12 @@ export function seatRect(box: Size, seat: Seat, ratio: number | null): Rect {
 }
 
 /**
- * The outline of a frame in its box (points, origin at the box's top left). A shape that only the file knows is drawn as
- * its box.
+ * The outline of a frame in its box (points, origin at the box's top left). A shape of which only the name is known is
+ * drawn as its box.
  */
 export function framePath(frame: { box: Pick<Box, 'width' | 'height'>; seat: Seat; shape: ShapeChoice }): Path {
   const { box, seat } = frame;
-  const shape = findShape(frame.shape.name) ?? rectangle;
+  const shape = shapeOf(frame.shape) ?? rectangle;
   const r = seatRect(box, seat, shape.locked);
   const knobs = { ...defaultKnobs(shape), ...frame.shape.knobs };
   const one = shift(shape.path(r.width, r.height, knobs), r.x, r.y);

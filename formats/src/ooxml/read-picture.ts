@@ -3,6 +3,7 @@ import {
   FULL_SEAT,
   findShape,
   placementFromCrop,
+  PRESET_PREFIX,
   SHAPES,
   turnOf,
   type Crop,
@@ -13,6 +14,7 @@ import {
 } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
 import { readColour, type Theme } from './colour';
+import { readCustomGeometry } from './geometry';
 import { NS } from './names';
 import { integer, measure, share } from './values';
 
@@ -181,14 +183,15 @@ export function readAdjust(geometry: Element | undefined): Record<string, number
 const isSquare = (s: Size): boolean => Math.abs(s.width - s.height) <= 1.5 / 12_700;
 
 function readShape(site: Site, size: Size): Frame['shape'] {
-  if (child(site.spPr, 'custGeom')) return { name: 'custom', knobs: {} };
+  const custom = child(site.spPr, 'custGeom');
+  if (custom) return readCustomGeometry(custom, size);
   const geometry = child(site.spPr, 'prstGeom');
   const preset = geometry?.attributes['prst'] ?? 'rect';
   if (preset === 'ellipse') return { name: isSquare(size) ? 'circle' : 'ellipse', knobs: {} };
   if (preset === 'rect') return { name: 'rectangle', knobs: {} };
   const adjust = readAdjust(geometry);
   const shape = SHAPES.find((s) => s.preset?.name === preset);
-  if (!shape || !findShape(shape.name)) return { name: `preset:${preset}`, knobs: adjust };
+  if (!shape || !findShape(shape.name)) return { name: `${PRESET_PREFIX}${preset}`, knobs: adjust };
   return { name: shape.name, knobs: { ...shape.preset!.fromAdjust(adjust, size.width, size.height) } };
 }
 
@@ -204,6 +207,14 @@ const DASH: Record<string, Outline['dash']> = {
   lgDashDot: 'long-dash-dot',
   sysDashDotDot: 'long-dash-dot-dot',
   lgDashDotDot: 'long-dash-dot-dot',
+};
+
+/** `cmpd` values (§20.1.10.15, ST_CompoundLine). */
+const COMPOUND: Record<string, Pick<Outline, 'lines'>> = {
+  dbl: { lines: 'double' },
+  thickThin: { lines: 'thick-thin' },
+  thinThick: { lines: 'thin-thick' },
+  tri: { lines: 'triple' },
 };
 
 /** `a:ln` (§20.1.2.2.24). A line without a width is a hairline of 9,525 EMU, as the programs draw it (common practice). */
@@ -225,6 +236,7 @@ function readOutline(ln: Element | undefined, theme: () => Theme): Outline | nul
         : { kind: 'solid', ...(paint ?? { colour: stops[0]?.colour ?? '#000000', opacity: 1 }) },
     weight: Math.min(weight, 1584),
     side: ln.attributes['algn'] === 'in' ? 'inside' : 'on',
+    ...(COMPOUND[ln.attributes['cmpd'] ?? 'sng'] ?? {}),
     dash: DASH[child(ln, 'prstDash')?.attributes['val'] ?? 'solid'] ?? 'solid',
     join: child(ln, 'round') ? 'round' : child(ln, 'bevel') ? 'bevel' : 'mitre',
     cap: ln.attributes['cap'] === 'rnd' ? 'round' : ln.attributes['cap'] === 'sq' ? 'square' : 'butt',

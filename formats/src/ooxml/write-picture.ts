@@ -2,11 +2,12 @@ import {
   bounds,
   deriveView,
   EMU_PER_POINT,
-  findShape,
   flatten,
   framePath,
   GableError,
+  MITRE_LIMIT,
   paintedBounds,
+  shapeOf,
   toEmu,
   turnOf,
   viewCrop,
@@ -16,6 +17,7 @@ import {
 } from '@gable/core';
 import { child, descend, prefixFor, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
+import { customGeometry } from './geometry';
 import { isStrict } from './names';
 import type { ReadPicture, Site } from './read-picture';
 import { formatShare, integer } from './values';
@@ -32,6 +34,10 @@ const AFTER = {
   geometry: afterProperty('prstGeom'),
   line: afterProperty('ln'),
   transform: afterProperty('xfrm'),
+  effects: afterProperty('effectLst'),
+  /** Children of CT_EffectList, §20.1.8.25. */
+  innerShadow: ['outerShdw', 'prstShdw', 'reflection', 'softEdge'],
+  outerShadow: ['prstShdw', 'reflection', 'softEdge'],
   fills: ['noFill', 'solidFill', 'gradFill', 'pattFill'],
   dashes: ['prstDash', 'custDash'],
   joins: ['round', 'bevel', 'miter'],
@@ -62,10 +68,13 @@ export function refuseUnwritable(read: ReadPicture, next: Frame): void {
   if (p.fit === 'tile') cannot.push('a tiled picture');
   if (next.backing) cannot.push('a colour behind the picture');
   if (next.seat.fit !== 'fill') cannot.push('a shape that does not fill its box');
-  if (!same(next.shadow, was.shadow)) cannot.push('a changed shadow');
+  if (next.shadow && !same(next.shadow, was.shadow) && next.shadow.spread !== 0) cannot.push('a shadow that is spread');
+  if (next.tone) cannot.push('a changed tone');
   if (next.outline && !same(next.outline, was.outline) && next.outline.side === 'outside')
     cannot.push('an outline outside the edge');
-  if (!findShape(next.shape.name) && !same(next.shape, was.shape)) cannot.push(`the shape “${next.shape.name}”`);
+  if (next.outline && !same(next.outline, was.outline) && (next.outline.opacity ?? 1) !== 1)
+    cannot.push('an outline faded as a whole');
+  if (!shapeOf(next.shape) && !same(next.shape, was.shape)) cannot.push(`the shape “${next.shape.name}”`);
   if (cannot.length > 0)
     throw new GableError(
       'cannot-write',
@@ -88,9 +97,11 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, next
   if (sized || turned) writeSize(splice, site, was, next);
   if (!site.group) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
-  if (shaped) writeGeometry(splice, site, was, next);
+  // A custom geometry is in lengths of its own: it is written anew when the box changes.
+  if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
-  if ((sized || lined || turned) && !site.group) writeOverflow(splice, site, next);
+  if (!same(was.shadow, next.shadow)) writeShadow(splice, site, next);
+  if ((sized || lined || turned || !same(was.shadow, next.shadow)) && !site.group) writeOverflow(splice, site, next);
   if (sized || shaped) writeWrap(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
 }
@@ -220,22 +231,62 @@ function writeCrop(splice: Splice, site: Site, read: ReadPicture, next: Frame): 
       if (fill.attributes[side] !== undefined) splice.attribute(fill, side, null);
 }
 
+const isCustom = (frame: Frame): boolean => {
+  const shape = shapeOf(frame.shape);
+  return shape !== undefined && shape.preset === null;
+};
+
 function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame): void {
-  const shape = findShape(next.shape.name);
-  if (!shape?.preset) return;
+  const shape = shapeOf(next.shape);
+  if (!shape) return;
   const spPr = properties(site, next.n);
   const a = drawing(site, spPr);
+  const put = (text: string): void => splice.slot(spPr, ['custGeom', 'prstGeom'], AFTER.geometry, text);
+  if (!shape.preset) {
+    put(customGeometry(next, a.name, a.declare));
+    return;
+  }
   const adjust = Object.entries(shape.preset.toAdjust(next.shape.knobs, next.box.width, next.box.height));
-  const before = findShape(was.shape.name)?.preset?.name;
+  const before = shapeOf(was.shape)?.preset?.name;
   if (before === shape.preset.name && adjust.length === 0) return;
   const list = adjust.length
     ? `<${a.name('avLst')}>${adjust.map(([name, value]) => `<${a.name('gd')} name="${name}" fmla="val ${value}"/>`).join('')}</${a.name('avLst')}>`
     : `<${a.name('avLst')}/>`;
+  put(`<${a.name('prstGeom')}${a.declare} prst="${shape.preset.name}">${list}</${a.name('prstGeom')}>`);
+}
+
+/**
+ * `a:effectLst` (§20.1.8.25) with an outer (§20.1.8.45) or inner shadow (§20.1.8.40): distance and direction, 1/60,000°
+ * clockwise from the right. Other effects in the list stay; its children come in the order of the schema.
+ */
+function writeShadow(splice: Splice, site: Site, next: Frame): void {
+  const spPr = properties(site, next.n);
+  const a = drawing(site, spPr);
+  const list = child(spPr, 'effectLst');
+  const { shadow } = next;
+  let text = '';
+  if (shadow) {
+    const colour = `<${a.name('srgbClr')} val="${shadow.colour.slice(1).toUpperCase()}"><${a.name('alpha')} val="${Math.round(shadow.opacity * 100_000)}"/></${a.name('srgbClr')}>`;
+    const direction = Math.round(turnOf((Math.atan2(shadow.dy, shadow.dx) / Math.PI) * 180) * 60_000) % 21_600_000;
+    const where = `blurRad="${toEmu(shadow.blur)}" dist="${toEmu(Math.hypot(shadow.dx, shadow.dy))}" dir="${direction}"`;
+    const name = a.name(shadow.kind === 'outer' ? 'outerShdw' : 'innerShdw');
+    text = `<${name}${list ? a.declare : ''} ${where}${shadow.kind === 'outer' ? ' algn="ctr" rotWithShape="1"' : ''}>${colour}</${name}>`;
+  }
+  if (!list) {
+    if (text)
+      splice.slot(
+        spPr,
+        ['effectLst'],
+        AFTER.effects,
+        `<${a.name('effectLst')}${a.declare}>${text}</${a.name('effectLst')}>`,
+      );
+    return;
+  }
   splice.slot(
-    spPr,
-    ['custGeom', 'prstGeom'],
-    AFTER.geometry,
-    `<${a.name('prstGeom')}${a.declare} prst="${shape.preset.name}">${list}</${a.name('prstGeom')}>`,
+    list,
+    ['innerShdw', 'outerShdw'],
+    shadow?.kind === 'inner' ? AFTER.innerShadow : AFTER.outerShadow,
+    text || null,
   );
 }
 
@@ -251,10 +302,13 @@ function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: 
   const width = String(toEmu(outline.weight));
   const paint = paintFill(a, outline.paint);
   const dash = `<${a.name('prstDash')} val="${DASH_NAMES[outline.dash]}"/>`;
-  const join = outline.join === 'mitre' ? `<${a.name('miter')} lim="800000"/>` : `<${a.name(outline.join)}/>`;
+  const join =
+    outline.join === 'mitre' ? `<${a.name('miter')} lim="${MITRE_LIMIT * 100_000}"/>` : `<${a.name(outline.join)}/>`;
   const cap = { butt: 'flat', round: 'rnd', square: 'sq' }[outline.cap];
   if (ln && was) {
     splice.attribute(ln, 'w', width);
+    if ((was.lines ?? 'single') !== (outline.lines ?? 'single'))
+      splice.attribute(ln, 'cmpd', COMPOUND_NAMES[outline.lines ?? 'single']);
     if (was.side !== outline.side) splice.attribute(ln, 'algn', outline.side === 'inside' ? 'in' : 'ctr');
     if (was.cap !== outline.cap) splice.attribute(ln, 'cap', cap);
     if (!same(was.paint, outline.paint))
@@ -265,14 +319,24 @@ function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: 
   }
   const side = outline.side === 'inside' ? ' algn="in"' : '';
   const ends = outline.cap === 'butt' ? '' : ` cap="${cap}"`;
+  const compound = outline.lines && outline.lines !== 'single' ? ` cmpd="${COMPOUND_NAMES[outline.lines]}"` : '';
   const dashed = outline.dash === 'solid' ? '' : dash;
   splice.slot(
     spPr,
     ['ln'],
     AFTER.line,
-    `<${a.name('ln')}${a.declare} w="${width}"${ends}${side}>${paint}${dashed}${join}</${a.name('ln')}>`,
+    `<${a.name('ln')}${a.declare} w="${width}"${ends}${compound}${side}>${paint}${dashed}${join}</${a.name('ln')}>`,
   );
 }
+
+/** `cmpd` values (§20.1.10.15, ST_CompoundLine). */
+const COMPOUND_NAMES: Record<NonNullable<Outline['lines']>, string> = {
+  single: 'sng',
+  double: 'dbl',
+  'thick-thin': 'thickThin',
+  'thin-thick': 'thinThick',
+  triple: 'tri',
+};
 
 /** `a:prstDash` values (§20.1.10.49). */
 const DASH_NAMES: Record<Outline['dash'], string> = {

@@ -2,11 +2,10 @@ import {
   deriveView,
   effectivePpi,
   findings,
-  findShape,
   formatLength,
-  mended,
+  remedy,
+  shapeOf,
   trimNumber,
-  withShape,
   type Finding,
   type Frame,
   type Size,
@@ -25,68 +24,63 @@ const percent = (v: unknown): string => `${trimNumber(Number(v), 1)} %`;
 /** The notes on a frame, worst first. Missing alternative text is not a matter of the picture's looks and is left out here. */
 export function notes(picture: WorkPicture, frame: Frame): Note[] {
   const all = findings(frame, { pixels: picture.media?.pixels ?? null, orientation: picture.media?.orientation ?? 1 });
-  return all.flatMap((f) => note(f, frame, picture.size) ?? []);
+  return all.flatMap((f) => note(f, frame, picture) ?? []);
 }
 
-function note(f: Finding, frame: Frame, size: Size): Note | null {
+/** What each remedy is called on its button, and in the list of deeds. */
+const REMEDY: Partial<Record<Finding['code'], { label: string; deed: string }>> = {
+  distorted: { label: 'Make it true', deed: 'made true' },
+  egg: { label: 'Make it a circle', deed: 'circle' },
+  sideways: { label: 'Turn it upright', deed: 'turned upright' },
+  'empty-corner': { label: 'Fill the shape', deed: 'shape filled' },
+  'keep-cut': { label: 'Keep all of it', deed: 'kept what matters' },
+  'off-centre': { label: 'Centre the subject', deed: 'subject centred' },
+  hairline: { label: 'Make it visible', deed: 'outline thicker' },
+  'faint-outline': { label: 'Make it stand out', deed: 'outline clearer' },
+};
+
+function words(f: Finding): string | null {
   switch (f.code) {
     case 'distorted': {
       const share = Number(f['distortion']);
-      return {
-        code: f.code,
-        text: `The picture is ${share > 1 ? 'stretched' : 'squashed'} to ${Math.round(share * 100)} % of its true width.`,
-        remedy: { label: 'Make it true', deed: 'made true', frame: mended(frame, size) },
-      };
+      return `The picture is ${share > 1 ? 'stretched' : 'squashed'} to ${Math.round(share * 100)} % of its true width.`;
     }
     case 'soft':
-      return {
-        code: f.code,
-        text: `Only ${Math.round(Number(f['ppi']))} ppi at this size: it will look soft. It is good up to ${formatLength(Number(f['goodWidth']), 'mm', 0)} wide.`,
-        remedy: null,
-      };
+      return `Only ${Math.round(Number(f['ppi']))} ppi at this size: it will look soft. It is good up to ${formatLength(Number(f['goodWidth']), 'mm', 0)} wide.`;
     case 'egg':
-      return {
-        code: f.code,
-        text: `Nearly round, but an egg: ${percent(f['percent'])} off.`,
-        remedy: {
-          label: 'Make it a circle',
-          deed: 'circle',
-          frame: withShape(frame, { name: 'circle', knobs: {} }, size),
-        },
-      };
+      return `Nearly round, but an egg: ${percent(f['percent'])} off.`;
     case 'sideways':
-      return frame.turn === 0
-        ? {
-            code: f.code,
-            text: 'The camera stored this picture turned, and documents show it as stored.',
-            remedy:
-              UPRIGHT[Number(f['orientation'])] === undefined
-                ? null
-                : {
-                    label: 'Turn it upright',
-                    deed: 'turned upright',
-                    frame: { ...frame, turn: UPRIGHT[Number(f['orientation'])]! },
-                  },
-          }
-        : null;
+      return 'The camera stored this picture turned, and documents show it as stored.';
+    case 'empty-corner':
+      return `The picture does not reach ${percent(f['percent'])} of the edge of its shape.`;
+    case 'keep-cut':
+      return `The shape cuts ${percent(f['percent'])} of what you marked to keep.`;
+    case 'off-centre':
+      return `The subject lies ${percent(f['percent'])} of the frame away from its middle.`;
+    case 'hairline':
+      return `The finest line of the outline is ${trimNumber(Number(f['weight']), 2)} pt: hard to see.`;
+    case 'faint-outline':
+      return `The outline hardly stands out: ${trimNumber(Number(f['contrast']), 1)} to 1; from 3 to 1 it reads.`;
     case 'unknown-shape':
-      return {
-        code: f.code,
-        text: 'Gable does not know this shape and draws its box. It is kept in the file unless you choose another.',
-        remedy: null,
-      };
+      return 'Gable does not know this shape and draws its box. It is kept in the file unless you choose another.';
     case 'no-alt-text':
       return null;
   }
 }
 
-/** Degrees clockwise that bring each EXIF orientation upright; mirrored ones need more than a turn. */
-const UPRIGHT: Record<number, number> = { 3: 180, 6: 90, 8: 270 };
+function note(f: Finding, frame: Frame, picture: WorkPicture): Note | null {
+  if (f.code === 'sideways' && frame.turn !== 0) return null;
+  const text = words(f);
+  if (text === null) return null;
+  const name = REMEDY[f.code];
+  const better = name && remedy(f, frame, { pixels: picture.size, orientation: picture.media?.orientation ?? 1 });
+  return { code: f.code, text, remedy: name && better ? { ...name, frame: better } : null };
+}
 
 /** The frame in words, for those who do not see the board. */
 export function describe(frame: Frame, size: Size): string {
   const { aim, zoom } = deriveView(frame.placement, frame.box, size).placement;
-  const shape = findShape(frame.shape.name)?.label ?? 'Shape of the file';
+  const shape = shapeOf(frame.shape)?.label ?? 'Shape of the file';
   const { width, height } = frame.box;
   const dimensions =
     Math.abs(width - height) < 0.01 ? formatLength(width) : `${formatLength(width)} by ${formatLength(height)}`;

@@ -1,0 +1,40 @@
+import { GableError, parseKeep, parsePick, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
+import { openPath } from './files';
+import { decode } from './render';
+
+export interface RankOptions {
+  pick?: string;
+  keep?: string;
+  json?: boolean;
+}
+
+/** `gable rank FILE --pick N`: what every shape would keep of the picture. */
+export async function rank(file: string, options: RankOptions): Promise<void> {
+  const keep = options.keep === undefined ? null : parseKeep(options.keep);
+  const opened = await openPath(file);
+  const picked = parsePick(
+    options.pick ?? '',
+    opened.pictures.map((p) => p.n),
+  );
+  const picture = opened.pictures[picked[0]! - 1]!;
+  if (picked.length !== 1) throw new GableError('bad-pick', 'Shapes are ranked for one picture.', 'Add --pick N.');
+  if (picture.problem)
+    throw new GableError(
+      picture.problem.code,
+      `Picture ${picture.n}: ${picture.problem.message}`,
+      picture.problem.remedy,
+    );
+  const { size, frame } = picture;
+  const k = Math.min(1, 256 / Math.max(size.width, size.height));
+  const want =
+    keep ?? weigh(await decode(opened.pictureBytes(picture.n), { width: size.width * k, height: size.height * k }));
+  const rows = rankShapes(frame, size, want, SHAPES).map(({ name, share, band, frame: f }) => ({
+    name,
+    share,
+    band,
+    placement: f.placement,
+  }));
+  if (options.json) console.log(JSON.stringify(rows, null, 2));
+  else
+    for (const r of rows) console.log(`${r.name.padEnd(18)} ${trimNumber(r.share * 100, 1).padStart(5)} %  ${r.band}`);
+}

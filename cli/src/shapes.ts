@@ -1,0 +1,73 @@
+import {
+  FAMILIES,
+  GableError,
+  letterShape,
+  readFont,
+  SHAPES,
+  silhouetteFromPixels,
+  silhouetteFromSvg,
+  trimNumber,
+  type ShapeChoice,
+} from '@gable/core';
+import { readFileSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import { decode } from './render';
+
+/** `gable shapes [--json]`: every shape by family, with its knobs. */
+export function listShapes(json: boolean): void {
+  if (json) {
+    const list = SHAPES.map((s) => ({
+      name: s.name,
+      label: s.label,
+      family: s.family,
+      ratio: s.locked,
+      preset: s.preset?.name ?? null,
+      knobs: s.knobs.map(({ name, label, min, max, default: initial }) => ({
+        name,
+        label,
+        min,
+        max,
+        default: initial,
+      })),
+    }));
+    console.log(JSON.stringify(list, null, 2));
+    return;
+  }
+  for (const family of FAMILIES) {
+    console.log(`${family}`);
+    for (const s of SHAPES.filter((x) => x.family === family)) {
+      const knobs = s.knobs.map(
+        (k) => `${k.name} ${trimNumber(k.min, 2)}–${trimNumber(k.max, 2)} (${trimNumber(k.default, 2)})`,
+      );
+      console.log(`  ${s.name.padEnd(18)} ${knobs.join(', ')}`.trimEnd());
+    }
+  }
+}
+
+/** Longer side in pixels at which a picture is traced. */
+const TRACE_SIDE = 1024;
+
+/** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
+export async function silhouetteOf(file: string): Promise<ShapeChoice> {
+  const bytes = await readFile(file).catch((cause) => {
+    throw new GableError(
+      'no-such-file',
+      `There is no file “${file}”.`,
+      'Check the name and the folder.',
+      { file },
+      { cause },
+    );
+  });
+  const label = path.basename(file, path.extname(file)) || 'Silhouette';
+  if (path.extname(file).toLowerCase() === '.svg') return silhouetteFromSvg(bytes.toString('utf8'), label).choice;
+  return silhouetteFromPixels(await decode(bytes, { width: TRACE_SIDE, height: TRACE_SIDE }, 'inside'), label).choice;
+}
+
+/** One to three letters in the font that Gable ships. */
+export function letterOf(text: string): ShapeChoice {
+  const require = createRequire(import.meta.url);
+  const font = require.resolve('@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-800-normal.woff');
+  return letterShape(readFont(readFileSync(font)), text);
+}

@@ -1,0 +1,180 @@
+import type { Path } from '../geometry/path';
+import { toCssPolygon, toSvgPath } from '../geometry/svg-path';
+import { transform } from '../geometry/transform';
+import type { Frame, Paint, Size } from '../model/frame';
+import { paintedBounds } from '../paint/painter';
+import { deriveView } from '../placement/view';
+import { framePath } from '../shapes/index';
+import { escapeXml, svgParts } from '../svg/writer';
+import { toneSteps } from '../tone/tone';
+import { svgToneStep } from '../svg/writer';
+import { trimNumber } from '../units';
+
+/** Markup and style for a page that somebody else runs. */
+export interface CssFigure {
+  html: string;
+  css: string;
+}
+
+const n = (x: number): string => trimNumber(x, 4);
+const percent = (part: number, whole: number): string => `${n((part / whole) * 100)}%`;
+
+/**
+ * The frame as a `<figure>` with an `<img>`, in fractions of its box, so that it stretches with a fluid column: the box
+ * keeps its ratio, the picture its place, and outline and shadow are drawings that scale along.
+ * @param picture address and pixels of the picture
+ * @param name class of the figure, unique on the page; letters, digits and dashes
+ */
+export function frameToCss(frame: Frame, picture: { src: string; size: Size }, name = 'framed'): CssFigure {
+  const { box, tone } = frame;
+  const path = framePath(frame);
+  const parts = svgParts(frame, null, name);
+  const rules: string[] = [];
+  const rule = (selector: string, declarations: Record<string, string | null>): void => {
+    const body = Object.entries(declarations)
+      .filter(([, v]) => v !== null)
+      .map(([k, v]) => `  ${k}: ${v};`);
+    if (body.length > 0) rules.push(`.${name}${selector} {\n${body.join('\n')}\n}`);
+  };
+  const flip = frame.flip.horizontal || frame.flip.vertical;
+  const turn = [
+    frame.turn === 0 ? '' : `rotate(${n(frame.turn)}deg)`,
+    flip ? `scale(${frame.flip.horizontal ? -1 : 1}, ${frame.flip.vertical ? -1 : 1})` : '',
+  ].filter(Boolean);
+  rule('', {
+    position: 'relative',
+    margin: '0',
+    width: '100%',
+    'max-width': `${n(box.width)}pt`,
+    'aspect-ratio': `${n(box.width)} / ${n(box.height)}`,
+    transform: turn.length > 0 ? turn.join(' ') : null,
+    isolation: tone?.fading?.multiply ? null : 'isolate',
+    'mix-blend-mode': tone?.fading?.multiply ? 'multiply' : null,
+  });
+  const clip = clipOf(frame, path, `${name}-clip`);
+  rule(' > div', {
+    position: 'absolute',
+    inset: '0',
+    overflow: 'hidden',
+    'clip-path': clip.value,
+    background: frame.backing ? cssPaint(frame.backing) : null,
+  });
+  const steps = toneSteps(tone);
+  const blur = tone?.softness?.blur ?? 0;
+  const filter = [steps.length > 0 ? `url(#${name}-tone)` : '', blur > 0 ? `blur(${n(blur)}pt)` : ''].filter(Boolean);
+  const opacity = tone?.fading?.opacity ?? 1;
+  const look = { filter: filter.length ? filter.join(' ') : null, opacity: opacity === 1 ? null : n(opacity) };
+  const tiled = frame.placement.fit === 'tile';
+  rule(' img', { ...placeImage(frame, picture.size), ...look });
+  if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });
+  const b = paintedBounds({ ...frame, turn: 0, flip: { horizontal: false, vertical: false } });
+  rule(' > svg', {
+    position: 'absolute',
+    left: percent(b.x, box.width),
+    top: percent(b.y, box.height),
+    width: percent(b.width, box.width),
+    height: percent(b.height, box.height),
+    'pointer-events': 'none',
+  });
+  const viewBox = `viewBox="${n(b.x)} ${n(b.y)} ${n(b.width)} ${n(b.height)}" preserveAspectRatio="none" aria-hidden="true"`;
+  // The parts below and above the picture are two drawings; both may refer to what the first one defines.
+  const inside = frame.backing ? svgParts({ ...frame, backing: null }, null, name) : parts;
+  const above = inside.content + inside.outline;
+  const filters =
+    steps.length > 0
+      ? `<filter id="${name}-tone" color-interpolation-filters="sRGB">${steps.map(svgToneStep).join('')}</filter>`
+      : '';
+  const defs = parts.defs + filters + clip.defs;
+  const below = defs + parts.shadow;
+  const lines = [
+    `<figure class="${name}">`,
+    below === '' ? '' : `  <svg ${viewBox}><defs>${defs}</defs>${parts.shadow}</svg>`,
+    `  <div>${tiled ? '<i></i>' : ''}<img src="${escapeXml(picture.src)}" alt="${escapeXml(frame.alt)}"></div>`,
+    above === '' ? '' : `  <svg ${viewBox}>${above}</svg>`,
+    '</figure>',
+  ];
+  return { html: lines.filter(Boolean).join('\n'), css: rules.join('\n') };
+}
+
+/** The shape as a value of `clip-path` (CSS Masking 1 §5): a polygon where it has no curves, else a drawing in shares. */
+function clipOf(frame: Frame, path: Path, id: string): { value: string | null; defs: string } {
+  const { box, shape, seat } = frame;
+  const fills = seat.fit === 'fill';
+  if (fills && (shape.name === 'rectangle' || shape.name === 'square')) return { value: null, defs: '' };
+  if (fills && (shape.name === 'circle' || shape.name === 'ellipse'))
+    return { value: 'ellipse(50% 50% at 50% 50%)', defs: '' };
+  const straight = path.every((s) => s.op !== 'C' && s.op !== 'A');
+  if (straight && path.filter((s) => s.op === 'M').length === 1 && path.length < 60)
+    return { value: toCssPolygon(path, box), defs: '' };
+  const d = toSvgPath(transform(path, [1 / box.width, 0, 0, 1 / box.height, 0, 0]), 6);
+  return {
+    value: `url(#${id})`,
+    defs: `<clipPath id="${id}" clipPathUnits="objectBoundingBox"><path d="${d}"/></clipPath>`,
+  };
+}
+
+/** Where the `<img>` lies in the box. */
+function placeImage(frame: Frame, size: Size): Record<string, string | null> {
+  const { box, placement } = frame;
+  const view = deriveView(placement, box, size);
+  const p = view.placement;
+  if (placement.fit === 'tile')
+    // The tiles are a background; the image itself stays for those who cannot see them.
+    return { position: 'absolute', width: '1px', height: '1px', 'clip-path': 'inset(50%)' };
+  const whole = { display: 'block', width: '100%', height: '100%' };
+  if (placement.fit === 'stretch' && placement.turn === 0 && !placement.mirror)
+    return { ...whole, 'object-fit': 'fill' };
+  if (p.fit === 'cover' && p.zoom === 1 && p.turn === 0 && !p.mirror && Math.abs(p.distortion - 1) < 1e-9) {
+    // object-position: percentages are of the difference of box and picture (CSS Images 3, CSS Backgrounds 3).
+    const shown = { u: box.width / (view.scale.x * size.width), v: box.height / (view.scale.y * size.height) };
+    const at = (aim: number, part: number): string =>
+      1 - part < 1e-9 ? '50%' : `${n(((aim - part / 2) / (1 - part)) * 100)}%`;
+    return { ...whole, 'object-fit': 'cover', 'object-position': `${at(p.aim.u, shown.u)} ${at(p.aim.v, shown.v)}` };
+  }
+  const width = view.scale.x * size.width;
+  const height = view.scale.y * size.height;
+  const [, , , , e, f] = view.matrix;
+  const turned = [p.turn === 0 ? '' : `rotate(${n(p.turn)}deg)`, p.mirror ? 'scaleX(-1)' : ''].filter(Boolean);
+  return {
+    position: 'absolute',
+    left: percent(e, box.width),
+    top: percent(f, box.height),
+    width: percent(width, box.width),
+    height: percent(height, box.height),
+    'max-width': 'none',
+    'transform-origin': turned.length > 0 ? '0 0' : null,
+    transform: turned.length > 0 ? turned.join(' ') : null,
+  };
+}
+
+/** Tiles as a repeated background: size and place in fractions of the box. Mirrored and turned tiles are left plain. */
+function placeTiles(frame: Frame, picture: { src: string; size: Size }): Record<string, string | null> {
+  const { box } = frame;
+  const view = deriveView(frame.placement, box, picture.size);
+  const width = view.scale.x * picture.size.width;
+  const height = view.scale.y * picture.size.height;
+  const [, , , , e, f] = view.matrix;
+  const at = (offset: number, free: number): string => (Math.abs(free) < 1e-9 ? '0%' : `${n((offset / free) * 100)}%`);
+  return {
+    position: 'absolute',
+    inset: '0',
+    'background-image': `url("${picture.src.replace(/["\\\n]/g, (c) => encodeURIComponent(c))}")`,
+    'background-size': `${percent(width, box.width)} ${percent(height, box.height)}`,
+    'background-position': `${at(e, box.width - width)} ${at(f, box.height - height)}`,
+  };
+}
+
+function cssPaint(paint: Paint): string {
+  const colour = (c: { colour: string; opacity: number }): string =>
+    c.opacity === 1
+      ? c.colour
+      : `${c.colour}${Math.round(c.opacity * 255)
+          .toString(16)
+          .padStart(2, '0')}`;
+  if (paint.kind === 'solid') return colour(paint);
+  const stops = paint.stops.map((s) => `${colour(s)} ${n(s.at * 100)}%`).join(', ');
+  // CSS counts angles from the top; ours from the right.
+  return paint.kind === 'linear'
+    ? `linear-gradient(${n(paint.angle + 90)}deg, ${stops})`
+    : `radial-gradient(circle farthest-corner, ${stops})`;
+}

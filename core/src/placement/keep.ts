@@ -1,0 +1,225 @@
+import { boundsOfPoints, windingNumber } from '../geometry/measure';
+import type { Point } from '../geometry/path';
+import type { KeepMark, Placement, Size } from '../model/frame';
+import { placedOnAxes, shapeOnAxes, type Framed } from './axes';
+
+/** What fitting a keep mark found. */
+export interface KeepFit {
+  placement: Placement;
+  /** Does the picture fill the shape at this placement? When it cannot, keeping all costs empty corners. */
+  filled: boolean;
+}
+
+/**
+ * The placement with the largest zoom at which a region of the picture lies wholly inside the shape, in the middle as far
+ * as that allows, and with no corner of the shape empty where that is possible.
+ * @param effort `quick` is good to half a percent and gives up where corners would stay empty: for ranking many shapes
+ * @returns null when the shape has no inside
+ */
+export function fitKeepMark(
+  frame: Framed,
+  keep: KeepMark,
+  picture: Size,
+  effort: 'exact' | 'quick' = 'exact',
+): KeepFit | null {
+  const filled = searchKeep(frame, keep, picture, true, effort);
+  if (filled) return { placement: filled, filled: true };
+  const open = effort === 'exact' ? searchKeep(frame, keep, picture, false, effort) : null;
+  return open && { placement: open, filled: false };
+}
+
+/** The largest zoom at which the whole picture lies inside the shape. @returns null when the shape has no inside */
+export const wholePicture = (frame: Framed, picture: Size): Placement | null =>
+  searchKeep(frame, { u: 0, v: 0, width: 1, height: 1 }, picture, false, 'exact');
+
+/**
+ * On axes stretched so that the region is a square, the largest scale is the largest square inside the shape: the point
+ * farthest from its edge in the Chebyshev metric. Found by halving cells, best first (as `polylabel` does for circles).
+ */
+function searchKeep(
+  frame: Framed,
+  keep: KeepMark,
+  picture: Size,
+  fill: boolean,
+  effort: 'exact' | 'quick',
+): Placement | null {
+  const { distortion } = frame.placement;
+  const polygons = shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / (effort === 'exact' ? 2000 : 400));
+  const a = Math.max(1e-6, keep.width * picture.width * distortion) / 2;
+  const b = Math.max(1e-6, keep.height * picture.height) / 2;
+  const stretched = polygons.map((p) => p.map((q) => ({ x: q.x / a, y: q.y / b })));
+  const area = boundsOfPoints(stretched.flat());
+  if (!(area.width > 0) || !(area.height > 0)) return null;
+  const edges = edgesOf(stretched);
+  /** The scale at a middle: how large the square round it may be. Negative outside. */
+  const room = (p: Point): number => {
+    const d = chebyshev(p, edges);
+    return windingNumber(stretched, p) !== 0 ? d : -d;
+  };
+  const cu = keep.u + keep.width / 2;
+  const cv = keep.v + keep.height / 2;
+  // The scale that the picture needs to reach all four sides of the shape from a middle.
+  const sides: [number, number, number, number] = [
+    keep.width / (2 * cu || Infinity),
+    keep.width / (2 * (1 - cu) || Infinity),
+    keep.height / (2 * cv || Infinity),
+    keep.height / (2 * (1 - cv) || Infinity),
+  ];
+  const need = (p: Point): number =>
+    fill
+      ? Math.max(
+          (p.x - area.x) * sides[0],
+          (area.x + area.width - p.x) * sides[1],
+          (p.y - area.y) * sides[2],
+          (area.y + area.height - p.y) * sides[3],
+        )
+      : 0;
+  const slack = (effort === 'exact' ? 1e-4 : 4e-3) * Math.max(area.width, area.height);
+  const best = farthest(area, room, need, slack);
+  if (!best) return null;
+  const middle = { x: area.x + area.width / 2, y: area.y + area.height / 2 };
+  const target = best.room * (1 - 1e-3);
+  const at = nearest(area, middle, room, need, target, slack) ?? best.at;
+  const scale = Math.max(Math.min(room(at), best.room), need(at));
+  return placedOnAxes(frame, picture, scale, {
+    x: at.x * a - cu * picture.width * distortion * scale,
+    y: at.y * b - cv * picture.height * scale,
+  });
+}
+
+interface Cell {
+  x: number;
+  y: number;
+  half: number;
+  room: number;
+  need: number;
+}
+
+type Measure = (p: Point) => number;
+
+function cells(area: { x: number; y: number; width: number; height: number }, room: Measure, need: Measure): Cell[] {
+  const size = Math.min(area.width, area.height) / 4;
+  const out: Cell[] = [];
+  for (let y = area.y; y < area.y + area.height; y += size)
+    for (let x = area.x; x < area.x + area.width; x += size)
+      out.push(cell(x + size / 2, y + size / 2, size / 2, room, need));
+  // The middle itself, so that a symmetric shape is met exactly.
+  out.push(cell(area.x + area.width / 2, area.y + area.height / 2, 0, room, need));
+  return out;
+}
+
+const cell = (x: number, y: number, half: number, room: Measure, need: Measure): Cell => ({
+  x,
+  y,
+  half,
+  room: room({ x, y }),
+  need: need({ x, y }),
+});
+
+const quarters = (c: Cell, room: Measure, need: Measure): Cell[] => {
+  const h = c.half / 2;
+  return [
+    cell(c.x - h, c.y - h, h, room, need),
+    cell(c.x + h, c.y - h, h, room, need),
+    cell(c.x - h, c.y + h, h, room, need),
+    cell(c.x + h, c.y + h, h, room, need),
+  ];
+};
+
+/** The point with the most room among those that need no more than they have. */
+function farthest(
+  area: { x: number; y: number; width: number; height: number },
+  room: Measure,
+  need: Measure,
+  slack: number,
+): { at: Point; room: number } | null {
+  let open = cells(area, room, need);
+  let best: { at: Point; room: number } | null = null;
+  // Breadth first by halving: the cells that can still hold something better stay few.
+  for (let depth = 0; depth < 24 && open.length > 0; depth++) {
+    for (const c of open)
+      if (c.room > 0 && c.need <= c.room + slack && (!best || c.room > best.room)) best = { at: c, room: c.room };
+    const next: Cell[] = [];
+    for (const c of open) {
+      const most = c.room + c.half;
+      if (c.half === 0 || most <= 0 || c.need - c.half > most + slack) continue;
+      if (best && most <= best.room + slack) continue;
+      next.push(...quarters(c, room, need));
+    }
+    open = next.length > 6000 ? next.sort((p, q) => q.room - p.room).slice(0, 6000) : next;
+  }
+  return best && { at: { x: best.at.x, y: best.at.y }, room: best.room };
+}
+
+/** The point nearest to the middle that has enough room. */
+function nearest(
+  area: { x: number; y: number; width: number; height: number },
+  middle: Point,
+  room: Measure,
+  need: Measure,
+  target: number,
+  slack: number,
+): Point | null {
+  const fits = (c: Cell): boolean => c.room >= target && c.need <= c.room + slack;
+  let best: Point | null = null;
+  let distance = Infinity;
+  let open = cells(area, room, need);
+  for (let depth = 0; depth < 16 && open.length > 0; depth++) {
+    for (const c of open) {
+      const d = Math.hypot(c.x - middle.x, c.y - middle.y);
+      if (fits(c) && d < distance) {
+        best = { x: c.x, y: c.y };
+        distance = d;
+      }
+    }
+    open = open
+      .filter(
+        (c) =>
+          c.half > slack / 4 &&
+          c.room + c.half >= target &&
+          Math.hypot(c.x - middle.x, c.y - middle.y) - c.half * Math.SQRT2 < distance - slack,
+      )
+      .flatMap((c) => quarters(c, room, need));
+    if (open.length > 4000) open = open.slice(0, 4000);
+  }
+  return best;
+}
+
+/** Edges as flat numbers: x, y, dx, dy. */
+function edgesOf(polygons: readonly (readonly Point[])[]): Float64Array {
+  const out: number[] = [];
+  for (const p of polygons)
+    for (let i = 0; i < p.length; i++) {
+      const q = p[(i + 1) % p.length]!;
+      out.push(p[i]!.x, p[i]!.y, q.x - p[i]!.x, q.y - p[i]!.y);
+    }
+  return Float64Array.from(out);
+}
+
+/** Least of max(|x|, |y|) between a point and any edge: at an end, or where x = 0, y = 0, x = y or x = −y. */
+function chebyshev(p: Point, edges: Float64Array): number {
+  let least = Infinity;
+  for (let i = 0; i < edges.length; i += 4) {
+    const x = edges[i]! - p.x;
+    const y = edges[i + 1]! - p.y;
+    const dx = edges[i + 2]!;
+    const dy = edges[i + 3]!;
+    // Too far to matter.
+    const lowX = Math.min(Math.abs(x), Math.abs(x + dx));
+    if (x * (x + dx) > 0 && lowX >= least) continue;
+    const lowY = Math.min(Math.abs(y), Math.abs(y + dy));
+    if (y * (y + dy) > 0 && lowY >= least) continue;
+    const at = (t: number): void => {
+      if (!(t >= 0 && t <= 1)) return;
+      const d = Math.max(Math.abs(x + t * dx), Math.abs(y + t * dy));
+      if (d < least) least = d;
+    };
+    at(0);
+    at(1);
+    at(-x / dx);
+    at(-y / dy);
+    at((y - x) / (dx - dy));
+    at(-(x + y) / (dx + dy));
+  }
+  return least;
+}

@@ -1,0 +1,58 @@
+import { parse, type Font } from 'opentype.js';
+import { GableError } from '../errors';
+import { area, bounds } from '../geometry/measure';
+import type { Path, Segment } from '../geometry/path';
+import { mergedPath } from '../geometry/polygons';
+import type { ShapeChoice } from '../model/frame';
+import { choiceOf, refuseSpecks } from './silhouette';
+
+/** Reads a font: OpenType, TrueType or WOFF. @throws GableError `bad-font` */
+export function readFont(bytes: Uint8Array): Font {
+  try {
+    return parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
+  } catch (cause) {
+    throw new GableError(
+      'bad-font',
+      'The font cannot be read.',
+      'Use an OpenType, TrueType or WOFF file (not WOFF2).',
+      {},
+      { cause },
+    );
+  }
+}
+
+/**
+ * One to three letters or digits as a shape: the ink of their glyphs, side by side as the font sets them.
+ * @throws GableError `bad-letters` for more, or for what the font does not have
+ */
+export function letterShape(font: Font, text: string): ShapeChoice {
+  const letters = [...text.trim()];
+  if (letters.length < 1 || letters.length > 3)
+    throw new GableError('bad-letters', `“${text}” is not one to three letters.`, 'Give one, two or three.', { text });
+  const missing = letters.find((l) => font.charToGlyphIndex(l) === 0);
+  if (missing !== undefined)
+    throw new GableError('bad-letters', `The font has no “${missing}”.`, 'Choose another letter or font.', { missing });
+  const path: Segment[] = [];
+  let pen = { x: 0, y: 0 };
+  for (const c of font.getPath(letters.join(''), 0, 0, 1000).commands) {
+    if (c.type === 'Z') path.push({ op: 'Z' });
+    else if (c.type === 'Q') {
+      const third = (p: number, q: number): number => p + (2 * (q - p)) / 3;
+      path.push({
+        op: 'C',
+        x1: third(pen.x, c.x1),
+        y1: third(pen.y, c.y1),
+        x2: third(c.x, c.x1),
+        y2: third(c.y, c.y1),
+        x: c.x,
+        y: c.y,
+      });
+    } else if (c.type === 'C') path.push({ op: 'C', x1: c.x1, y1: c.y1, x2: c.x2, y2: c.y2, x: c.x, y: c.y });
+    else path.push({ op: c.type, x: c.x, y: c.y });
+    if (c.type !== 'Z') pen = { x: c.x, y: c.y };
+  }
+  const b = bounds(path as Path);
+  refuseSpecks(area(path), b.width * b.height, 'letter');
+  // Overlapping parts of one glyph become one, so that every fill rule fills the same.
+  return choiceOf(mergedPath(path, 'nonzero', 0.5), 'letter', letters.join(''));
+}

@@ -1,0 +1,57 @@
+import { CENTRED, solidOutline, type Frame, type Outline, type Paint, type Shadow } from '../src/index';
+
+/** Frames on which the renderers are held against each other: shapes × outlines × shadows × placements. */
+
+const line = (weight: number, more: Partial<Outline> = {}): Outline => ({
+  ...solidOutline(weight, '#22302f'),
+  ...more,
+});
+const shape = (name: string): Pick<Frame, 'shape'> => ({ shape: { name, knobs: {} } });
+const gradient: Paint = {
+  kind: 'linear',
+  angle: 30,
+  stops: [
+    { at: 0, colour: '#b5482a', opacity: 1 },
+    { at: 0.4, colour: '#f4f0e7', opacity: 1 },
+    { at: 1, colour: '#2b6a73', opacity: 1 },
+  ],
+};
+const radial: Paint = { kind: 'radial', stops: gradient.stops };
+const soft: Shadow = { kind: 'outer', dx: 3, dy: 4, blur: 8, spread: 0, colour: '#000000', opacity: 0.4 };
+
+export const MATRIX: readonly (readonly [name: string, more: Partial<Frame>])[] = [
+  ['circle, ring on the edge', { ...shape('circle'), outline: line(4) }],
+  ['circle, white ring inside', { ...shape('circle'), outline: { ...solidOutline(5, '#ffffff'), side: 'inside' } }],
+  ['circle, ring outside', { ...shape('circle'), outline: line(5, { side: 'outside' }) }],
+  ['circle, ring with a gap', { ...shape('circle'), outline: line(3, { side: 'outside', gap: 3 }) }],
+  ['circle, ring inside with a gap', { ...shape('circle'), outline: line(3, { side: 'inside', gap: 4 }) }],
+  ['heart, double outside', { ...shape('heart'), outline: line(8, { side: 'outside', lines: 'double' }) }],
+  ['star-5, thick and thin', { ...shape('star-5'), outline: line(7, { lines: 'thick-thin', join: 'mitre' }) }],
+  ['gable, triple inside', { ...shape('gable'), outline: line(9, { side: 'inside', lines: 'triple' }) }],
+  ['rounded, dashes', { ...shape('rounded'), outline: line(4, { dash: 'dash' }) }],
+  ['cloud, round dots', { ...shape('cloud'), outline: line(3, { dash: 'dot', cap: 'round' }) }],
+  ['hexagon, gradient', { ...shape('hexagon'), outline: line(6, { paint: gradient, side: 'outside' }) }],
+  ['quatrefoil, radial, faded', { ...shape('quatrefoil'), outline: line(6, { paint: radial, opacity: 0.6 }) }],
+  ['ring, with its hole', { ...shape('ring'), outline: line(2) }],
+  ['star-12, sharp mitres', { ...shape('star-12'), outline: line(4, { side: 'outside' }) }],
+  ['soft shadow', { ...shape('rounded'), shadow: soft }],
+  ['faint shadow', { ...shape('circle'), shadow: { ...soft, opacity: 0.2 } }],
+  ['shadow of a ring', { ...shape('circle'), outline: line(4, { side: 'outside' }), shadow: { ...soft, spread: 2 } }],
+  ['inner shadow', { ...shape('rounded'), shadow: { ...soft, kind: 'inner', opacity: 0.6 } }],
+  ['zoomed and aimed', { ...shape('diamond'), placement: { ...CENTRED, zoom: 1.7, aim: { u: 0.4, v: 0.6 } } }],
+  ['turned picture', { ...shape('circle'), placement: { ...CENTRED, turn: 30 }, outline: line(3) }],
+  ['mirrored picture', { ...shape('leaf'), placement: { ...CENTRED, mirror: true } }],
+  [
+    'contained on a backing',
+    {
+      ...shape('circle'),
+      placement: { ...CENTRED, fit: 'contain', zoom: 0.6 },
+      backing: { kind: 'solid', colour: '#c28a2c', opacity: 1 },
+    },
+  ],
+  [
+    'turned and flipped frame',
+    { ...shape('speech-round'), turn: 20, flip: { horizontal: true, vertical: false }, shadow: soft },
+  ],
+  ['seated shape', { ...shape('star-6'), seat: { fit: 'keep', anchor: 'left', repeat: false }, outline: line(2) }],
+];

@@ -1,0 +1,109 @@
+import {
+  drawGeometry,
+  framePath,
+  GableError,
+  silhouetteOf,
+  toEmu,
+  toSvgPath,
+  transform,
+  withoutArcs,
+  type FillMode,
+  type Frame,
+  type Geometry,
+  type GeometryPath,
+  type Size,
+  type Step,
+} from '@gable/core';
+import { child, type Element } from '../xml/located';
+
+/** Custom geometries: `a:custGeom`, ISO/IEC 29500-1 §20.1.9.8. */
+
+const OPS: Record<string, Step['op']> = {
+  moveTo: 'M',
+  lnTo: 'L',
+  cubicBezTo: 'C',
+  quadBezTo: 'Q',
+  arcTo: 'A',
+  close: 'Z',
+};
+
+/** `a:path` (§20.1.9.15); coordinates are numbers or names of guides. */
+function readPath(e: Element): GeometryPath {
+  const size = (name: 'w' | 'h'): number | null => {
+    const n = Number(e.attributes[name] ?? 0);
+    return n > 0 ? n : null;
+  };
+  const steps = e.children.flatMap((step): Step[] => {
+    const op = OPS[step.local];
+    if (!op) return [];
+    const a = step.attributes;
+    if (op === 'A') return [{ op, args: [a['wR'] ?? '0', a['hR'] ?? '0', a['stAng'] ?? '0', a['swAng'] ?? '0'] }];
+    const args = step.children
+      .filter((p) => p.local === 'pt')
+      .flatMap((p) => [p.attributes['x'] ?? '0', p.attributes['y'] ?? '0']);
+    return [{ op, args }];
+  });
+  const stroke = e.attributes['stroke'] ?? '1';
+  return {
+    steps,
+    width: size('w'),
+    height: size('h'),
+    fill: (e.attributes['fill'] ?? 'norm') as FillMode,
+    stroke: stroke !== '0' && stroke !== 'false',
+  };
+}
+
+const guides = (list: Element | undefined): [string, string][] =>
+  (list?.children ?? []).map((gd) => [gd.attributes['name'] ?? '', gd.attributes['fmla'] ?? 'val 0']);
+
+/** The geometry as data. */
+export function readGeometry(custom: Element): Geometry {
+  return {
+    adjust: [],
+    guides: [...guides(child(custom, 'avLst')), ...guides(child(custom, 'gdLst'))],
+    paths: (child(custom, 'pathLst')?.children ?? []).filter((p) => p.local === 'path').map(readPath),
+    text: null,
+  };
+}
+
+/** The most text of an outline that is carried along; beyond, the shape is kept in the file and drawn as its box. */
+const LONGEST = 200_000;
+
+/** The shape of a custom geometry, drawn in a box of 1 × 1. What the standard does not know is kept and drawn as its box. */
+export function readCustomGeometry(custom: Element, size: Size): Frame['shape'] {
+  const plain = { name: 'custom', knobs: {} };
+  try {
+    // Guides of a custom geometry count in EMU.
+    const [width, height] = [toEmu(size.width), toEmu(size.height)];
+    const path = silhouetteOf(drawGeometry(readGeometry(custom), width, height));
+    const text = toSvgPath(transform(path, [1 / width, 0, 0, 1 / height, 0, 0]), 6);
+    if (text === '' || text.includes('NaN') || text.length > LONGEST) return plain;
+    return { ...plain, drawn: { path: text, ratio: null, label: 'Shape of the file' } };
+  } catch (error) {
+    if (error instanceof GableError) return plain;
+    throw error;
+  }
+}
+
+/** A frame's outline as `a:custGeom`: whole EMU, arcs as cubic curves, children in the order of the schema. */
+export function customGeometry(frame: Frame, name: (local: string) => string, declare: string): string {
+  const at = (x: number, y: number): string => `<${name('pt')} x="${toEmu(x)}" y="${toEmu(y)}"/>`;
+  const steps = withoutArcs(framePath(frame)).map((s) => {
+    switch (s.op) {
+      case 'M':
+        return `<${name('moveTo')}>${at(s.x, s.y)}</${name('moveTo')}>`;
+      case 'C':
+        return `<${name('cubicBezTo')}>${at(s.x1, s.y1)}${at(s.x2, s.y2)}${at(s.x, s.y)}</${name('cubicBezTo')}>`;
+      case 'Z':
+        return `<${name('close')}/>`;
+      default:
+        return `<${name('lnTo')}>${at(s.x, s.y)}</${name('lnTo')}>`;
+    }
+  });
+  const empty = ['avLst', 'gdLst', 'ahLst', 'cxnLst'].map((l) => `<${name(l)}/>`).join('');
+  const size = `w="${toEmu(frame.box.width)}" h="${toEmu(frame.box.height)}"`;
+  return (
+    `<${name('custGeom')}${declare}>${empty}<${name('rect')} l="0" t="0" r="r" b="b"/>` +
+    `<${name('pathLst')}><${name('path')} ${size}>${steps.join('')}</${name('path')}></${name('pathLst')}></${name('custGeom')}>`
+  );
+}
