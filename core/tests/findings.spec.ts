@@ -1,4 +1,15 @@
-import { effectivePpi, findings, findSubject, mended, placementFromCrop, type Pixels } from '../src/index';
+import {
+  effectivePpi,
+  findings,
+  findSubject,
+  mended,
+  placementFromCrop,
+  type Pixels,
+  CENTRED,
+  remedy,
+  solidOutline,
+  type Frame,
+} from '../src/index';
 import { frameOf } from './frames';
 
 const photo = { width: 3000, height: 2000 };
@@ -47,7 +58,7 @@ describe('findings', () => {
   test('turned storage, missing texts and unknown shapes', () => {
     expect(codes(undefined, photo, 6)).toEqual(['sideways']);
     expect(codes(frameOf(300, 200, { alt: ' ' }))).toEqual(['no-alt-text']);
-    expect(codes(frameOf(300, 200, { alt: 'x', shape: { name: 'preset:star5', knobs: {} } }))).toEqual([
+    expect(codes(frameOf(300, 200, { alt: 'x', shape: { name: 'preset:swooshArrow', knobs: {} } }))).toEqual([
       'unknown-shape',
     ]);
   });
@@ -81,5 +92,61 @@ describe('the subject', () => {
 
   test('a picture too small to look at gives its middle', async () => {
     await expect(findSubject(scene(4, 4, 0.5, 0.5, 1))).resolves.toEqual({ u: 0.5, v: 0.5 });
+  });
+
+  const size = { width: 3000, height: 2000 };
+  const facts = { pixels: size, orientation: 1 };
+  const named = (name: string, more: Partial<Frame> = {}): Frame =>
+    frameOf(100, 100, { alt: 'x', shape: { name, knobs: {} }, ...more });
+
+  test('soft tells the largest size at 150 and at 300 ppi (common practice)', () => {
+    const soft = findings(frameOf(360, 240, { alt: 'x' }), { pixels: { width: 600, height: 400 }, orientation: 1 });
+    // 600 px at 150 to the inch are 4 in, at 300 two.
+    expect(soft[0]).toMatchObject({
+      code: 'soft',
+      goodWidth: expect.closeTo(288, 6),
+      bestWidth: expect.closeTo(144, 6),
+    });
+  });
+
+  const line = (colour: string, weight = 3) => ({ ...solidOutline(weight, colour), join: 'round' as const });
+  test.each([
+    ['empty-corner', named('circle', { placement: { ...CENTRED, fit: 'contain', zoom: 0.8 } }), {}],
+    ['keep-cut', named('circle', { keep: { u: 0.1, v: 0.1, width: 0.3, height: 0.3 } }), {}],
+    [
+      'off-centre',
+      named('circle', { placement: { ...CENTRED, zoom: 3, aim: { u: 0.2, v: 0.5 } } }),
+      { subject: { u: 0.5, v: 0.5 } },
+    ],
+    ['hairline', named('circle', { outline: line('#000000', 0.25) }), {}],
+    ['faint-outline', named('circle', { outline: line('#e8e8e8') }), { rim: '#d8d8d8', page: '#ffffff' }],
+    ['distorted', named('circle', { placement: { ...CENTRED, distortion: 1.1 } }), {}],
+    ['egg', frameOf(100, 92, { alt: 'x', shape: { name: 'ellipse', knobs: {} } }), {}],
+  ] as const)('%s is found, and its remedy leaves nothing of it', (code, frame, more) => {
+    const all = { ...facts, ...more };
+    const [found] = findings(frame, all).filter((f) => f.code === code);
+    expect(found).toBeDefined();
+    const better = remedy(found!, frame, all)!;
+    expect(findings(better, all).map((f) => f.code)).not.toContain(code);
+  });
+
+  test('nothing is said of a good frame, of a strong outline, or of a backing that is wanted', () => {
+    const good = named('circle', { outline: line('#22302f'), keep: { u: 0.45, v: 0.4, width: 0.1, height: 0.2 } });
+    expect(findings(good, { ...facts, rim: '#d8d8d8', page: '#ffffff', subject: { u: 0.5, v: 0.5 } })).toEqual([]);
+    const backed = named('circle', {
+      placement: { ...CENTRED, fit: 'contain', zoom: 0.8 },
+      backing: { kind: 'solid', colour: '#ffffff', opacity: 1 },
+    });
+    expect(findings(backed, facts)).toEqual([]);
+  });
+
+  test('a subject at the rim of its picture cannot come to the middle, and is not complained of', () => {
+    const f = named('circle', { placement: { ...CENTRED, aim: { u: 0, v: 0.5 } } });
+    expect(findings(f, { ...facts, subject: { u: 0.02, v: 0.5 } }).map((x) => x.code)).not.toContain('off-centre');
+  });
+
+  test('what a person must decide has no remedy', () => {
+    for (const code of ['soft', 'no-alt-text', 'unknown-shape'] as const)
+      expect(remedy({ code }, named('circle'), facts)).toBeNull();
   });
 });

@@ -1,4 +1,18 @@
-import { anchorShares, defaultKnobs, findShape, flatten, framePath, seatRect, SHAPES, bounds } from '../src/index';
+import {
+  anchorShares,
+  bounds,
+  boundsOfPoints,
+  defaultKnobs,
+  doubleArea,
+  findShape,
+  flatten,
+  framePath,
+  merged,
+  seatRect,
+  SHAPES,
+  toSvgPath,
+  windingNumber,
+} from '../src/index';
 import { frameOf } from './frames';
 
 describe('shapes', () => {
@@ -17,12 +31,12 @@ describe('shapes', () => {
       ] as const)
         for (const pick of ['min', 'default', 'max'] as const) {
           const knobs = Object.fromEntries(shape.knobs.map((k) => [k.name, k[pick]]));
-          for (const p of flatten(shape.path(w, h, knobs), 0.1).flat()) {
-            expect(p.x).toBeGreaterThan(-w * 0.01);
-            expect(p.x).toBeLessThan(w * 1.01);
-            expect(p.y).toBeGreaterThan(-h * 0.01);
-            expect(p.y).toBeLessThan(h * 1.01);
-          }
+          const p = flatten(shape.path(w, h, knobs), 0.1).flat();
+          expect(p.every((q) => Number.isFinite(q.x) && Number.isFinite(q.y))).toBe(true);
+          const b = boundsOfPoints(p);
+          if (p.length === 0) continue;
+          const outside = Math.max(-b.x / w, -b.y / h, (b.x + b.width) / w - 1, (b.y + b.height) / h - 1);
+          expect(outside).toBeLessThan(0.01);
         }
     },
   );
@@ -59,19 +73,87 @@ describe('shapes', () => {
     expect(rounded.preset!.fromAdjust({ adj: 90_000 }, 10, 10)).toEqual({ radius: 0.5 });
   });
 
-  test('every knob handle moves with its knob and lies on the box', () => {
+  test('every knob handle lies on the box, and no handle stays while its knob runs from end to end', () => {
     for (const shape of SHAPES)
       for (const k of shape.knobs) {
-        const a = k.handle(200, 100, k.min);
-        const b = k.handle(200, 100, k.max);
-        expect(a).not.toEqual(b);
-        for (const p of [a, b]) {
-          expect(p.x).toBeGreaterThanOrEqual(0);
-          expect(p.x).toBeLessThanOrEqual(200);
-          expect(p.y).toBeGreaterThanOrEqual(0);
-          expect(p.y).toBeLessThanOrEqual(100);
+        if (!k.handle) continue;
+        const places = [0, 0.25, 0.5, 0.75, 1].map((t) => k.handle!(200, 100, k.min + (k.max - k.min) * t));
+        for (const p of places) {
+          expect([shape.name, p.x >= -4, p.x <= 204, p.y >= -4, p.y <= 104]).toEqual([
+            shape.name,
+            true,
+            true,
+            true,
+            true,
+          ]);
         }
       }
+  });
+
+  test('there are at least 100, each visibly another at its default knobs', () => {
+    expect(SHAPES.length).toBeGreaterThanOrEqual(100);
+    // Square and circle differ from rectangle and ellipse by their ratio only.
+    const twins = new Set(['square', 'circle']);
+    const drawn = SHAPES.filter((s) => !twins.has(s.name)).map((s) => {
+      const [w, h] = s.locked === null ? [120, 80] : [80 * s.locked, 80];
+      const p = flatten(s.path(w, h, defaultKnobs(s)), 0.1);
+      return { name: s.name, polygons: p.map((q) => q.map(({ x, y }) => ({ x: x / w, y: y / h }))) };
+    });
+    // Coverage on a grid of 40 × 40 tells shapes apart: at least 1.2 % of it must differ.
+    const cells = drawn.map(({ polygons }) =>
+      Array.from({ length: 1600 }, (_, i) =>
+        windingNumber(polygons, { x: ((i % 40) + 0.5) / 40, y: (Math.floor(i / 40) + 0.5) / 40 }) !== 0 ? 1 : 0,
+      ),
+    );
+    const alike: string[] = [];
+    for (let i = 0; i < drawn.length; i++)
+      for (let j = i + 1; j < drawn.length; j++) {
+        let differ = 0;
+        for (let k = 0; k < 1600; k++) if (cells[i]![k] !== cells[j]![k]) differ++;
+        if (differ < 19) alike.push(`${drawn[i]!.name} = ${drawn[j]!.name} (${differ})`);
+      }
+    expect(alike).toEqual([]);
+  });
+
+  test.each(SHAPES.map((s) => [s.name, s] as const))('%s fills the same by every fill rule', (_name, shape) => {
+    const [w, h] = shape.locked === null ? [130, 90] : [90 * shape.locked, 90];
+    const polygons = flatten(shape.path(w, h, defaultKnobs(shape)), 0.01);
+    const covered = (rule: 'nonzero' | 'evenodd'): number =>
+      Math.abs(merged(polygons, rule).reduce((sum, p) => sum + doubleArea(p), 0)) / 2;
+    expect(Math.abs(covered('nonzero') / covered('evenodd') - 1)).toBeLessThan(2e-3);
+    expect(covered('nonzero')).toBeGreaterThan(0.015 * w * h);
+  });
+
+  test('the same seed gives the same rough edge, another seed another', () => {
+    for (const name of ['torn', 'deckle', 'brush', 'splatter']) {
+      const s = findShape(name)!;
+      const at = (seed: number): string => toSvgPath(s.path(100, 80, { ...defaultKnobs(s), seed }));
+      expect(at(5)).toBe(at(5));
+      expect(at(5)).not.toBe(at(6));
+    }
+  });
+
+  test('regular polygons have equal sides and, with an even number, opposite ones parallel (Euclid)', () => {
+    for (const [name, n] of [
+      ['pentagon', 5],
+      ['heptagon', 7],
+      ['nonagon', 9],
+      ['decagon', 10],
+      ['hendecagon', 11],
+      ['dodecagon', 12],
+    ] as const) {
+      const s = findShape(name)!;
+      const p = flatten(s.path(100, 100 / s.locked!, {}))[0]!;
+      const sides = p.map((a, i) => Math.hypot(a.x - p[(i + 1) % n]!.x, a.y - p[(i + 1) % n]!.y));
+      expect(p).toHaveLength(n);
+      for (const side of sides) expect(side).toBeCloseTo(sides[0]!, 9);
+    }
+  });
+
+  test('an outline drawn elsewhere scales with the box', () => {
+    const drawn = { path: 'M0 0L1 0L1 1Z', ratio: null, label: 'x' };
+    const f = frameOf(80, 40, { shape: { name: 'custom', knobs: {}, drawn } });
+    expect(toSvgPath(framePath(f))).toBe('M0 0L80 0L80 40Z');
   });
 });
 
@@ -108,8 +190,8 @@ describe('the seat of a shape in its box', () => {
     expect(flatten(repeated)).toHaveLength(3);
   });
 
-  test('a shape that only the file knows is drawn as its box', () => {
-    expect(bounds(framePath(frameOf(80, 40, { shape: { name: 'preset:star5', knobs: {} } })))).toEqual({
+  test('a shape of which only the name is known is drawn as its box', () => {
+    expect(bounds(framePath(frameOf(80, 40, { shape: { name: 'preset:swooshArrow', knobs: {} } })))).toEqual({
       x: 0,
       y: 0,
       width: 80,

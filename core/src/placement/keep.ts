@@ -142,11 +142,11 @@ function farthest(
     const next: Cell[] = [];
     for (const c of open) {
       const most = c.room + c.half;
-      if (c.half === 0 || most <= 0 || c.need - c.half > most + slack) continue;
+      if (c.half < slack / 2 || most <= 0 || c.need - c.half > most + slack) continue;
       if (best && most <= best.room + slack) continue;
       next.push(...quarters(c, room, need));
     }
-    open = next.length > 6000 ? next.sort((p, q) => q.room - p.room).slice(0, 6000) : next;
+    open = next.length > 2000 ? next.sort((p, q) => q.room - p.room).slice(0, 2000) : next;
   }
   return best && { at: { x: best.at.x, y: best.at.y }, room: best.room };
 }

@@ -189,7 +189,7 @@ export function keptShare(frame: Framed, picture: Size, weights: Weights): numbe
   const p = view.placement;
   const kx = weights.width / (view.scale.x * picture.width);
   const ky = weights.height / (view.scale.y * picture.height);
-  const polygons = flat(shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 1000), kx, ky);
+  const polygons = flat(shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500), kx, ky);
   const spans = spansOf(polygons, p.aim.u * weights.width, p.aim.v * weights.height, weights.height);
   return Math.min(1, inside(sums, spans, 0, 0) / sums.total);
 }

@@ -19,8 +19,8 @@ export function tilesOf(placement: Placement, view: View): Tile[] {
   const vs = view.corners.map((p) => p.y);
   const { mirrored = 'none' } = placement;
   const out: Tile[] = [];
-  for (let v = Math.floor(Math.min(...vs)); v < Math.max(...vs) - 1e-9; v++)
-    for (let u = Math.floor(Math.min(...us)); u < Math.max(...us) - 1e-9; u++)
+  for (let v = Math.floor(Math.min(...vs) + 1e-9); v < Math.max(...vs) - 1e-9; v++)
+    for (let u = Math.floor(Math.min(...us) + 1e-9); u < Math.max(...us) - 1e-9; u++)
       out.push({
         u,
         v,

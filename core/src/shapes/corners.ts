@@ -7,12 +7,13 @@ const box = (w: number, h: number): Path => pen().m(0, 0).l(w, 0, w, h, 0, h).z(
 export const rectangle = shape('corners', 'rectangle', 'Rectangle', [], box, { preset: plainPreset('rect') });
 export const square = shape('corners', 'square', 'Square', [], box, { locked: 1, preset: plainPreset('rect') });
 
-const size = (label: string, adjust = 'adj', at = 'x1 t', name = 'radius'): PresetKnob => ({
+const size = (label: string, adjust = 'adj', at = 'x1 t', name = 'radius', initial?: number): PresetKnob => ({
   name,
   label,
   adjust,
   range: [0, 0.5],
   at,
+  ...(initial === undefined ? {} : { initial }),
 });
 
 /** Corners rounded by a share of the shorter side; half of it gives a pill. */
@@ -172,29 +173,31 @@ const waisted = shape(
 
 export const CORNERS: readonly Shape[] = [
   roundedEach,
-  presetShape('corners', 'rounded-one', 'One corner rounded', 'round1Rect', [size('Corner radius')]),
+  presetShape('corners', 'rounded-one', 'One corner rounded', 'round1Rect', [
+    size('Corner radius', 'adj', 'x1 t', 'radius', 0.42),
+  ]),
   presetShape('corners', 'rounded-top', 'Top corners rounded', 'round2SameRect', [
-    { ...size('Radius at the top', 'adj1', 'tx2 t', 'top'), range: [0, 0.5] },
+    size('Radius at the top', 'adj1', 'tx2 t', 'top', 0.32),
     size('Radius at the bottom', 'adj2', 'bx1 b', 'bottom'),
   ]),
   presetShape('corners', 'rounded-opposite', 'Opposite corners rounded', 'round2DiagRect', [
-    size('One pair', 'adj1', 'x1 t', 'one'),
+    size('One pair', 'adj1', 'x1 t', 'one', 0.36),
     size('Other pair', 'adj2', 'x2 t', 'other'),
   ]),
   presetShape('corners', 'snipped-one', 'One corner snipped', 'snip1Rect', [
-    size('Size of the snip', 'adj', 'x1 t', 'size'),
+    size('Size of the snip', 'adj', 'x1 t', 'size', 0.36),
   ]),
   presetShape('corners', 'snipped-top', 'Top corners snipped', 'snip2SameRect', [
-    size('Snip at the top', 'adj1', 'tx2 t', 'top'),
+    size('Snip at the top', 'adj1', 'tx2 t', 'top', 0.38),
     size('Snip at the bottom', 'adj2', 'bx1 b', 'bottom'),
   ]),
   presetShape('corners', 'snipped-opposite', 'Opposite corners snipped', 'snip2DiagRect', [
     size('One pair', 'adj1', 'lx1 t', 'one'),
-    size('Other pair', 'adj2', 'rx2 t', 'other'),
+    size('Other pair', 'adj2', 'rx2 t', 'other', 0.3),
   ]),
   presetShape('corners', 'snipped-rounded', 'One rounded, one snipped', 'snipRoundRect', [
-    size('Corner radius', 'adj1', 'x1 t'),
-    size('Size of the snip', 'adj2', 'x2 t', 'size'),
+    size('Corner radius', 'adj1', 'x1 t', 'radius', 0.45),
+    size('Size of the snip', 'adj2', 'x2 t', 'size', 0.3),
   ]),
   presetShape('corners', 'scooped', 'Scooped', 'plaque', [size('Size of the scoop', 'adj', 'x1 t', 'size')]),
   notched,

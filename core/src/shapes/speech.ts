@@ -34,7 +34,7 @@ function withTail(body: (w: number, h: number) => Path): (w: number, h: number, 
 
 const box = (w: number, h: number): Path => pen().m(0, 0).l(w, 0, w, h, 0, h).z().path;
 const round = (w: number, h: number): Path => {
-  const r = Math.min(w, h) * 0.2;
+  const r = Math.min(w, h) * 0.32;
   return pen()
     .m(0, r)
     .a(r, r, r, 0)

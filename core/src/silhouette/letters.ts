@@ -1,4 +1,4 @@
-import { parse, type Font } from 'opentype.js';
+import { parse, type Font, type Glyph, type PathCommand } from 'opentype.js';
 import { GableError } from '../errors';
 import { area, bounds } from '../geometry/measure';
 import type { Path, Segment } from '../geometry/path';
@@ -34,7 +34,7 @@ export function letterShape(font: Font, text: string): ShapeChoice {
     throw new GableError('bad-letters', `The font has no “${missing}”.`, 'Choose another letter or font.', { missing });
   const path: Segment[] = [];
   let pen = { x: 0, y: 0 };
-  for (const c of font.getPath(letters.join(''), 0, 0, 1000).commands) {
+  for (const c of commandsOf(font, letters)) {
     if (c.type === 'Z') path.push({ op: 'Z' });
     else if (c.type === 'Q') {
       const third = (p: number, q: number): number => p + (2 * (q - p)) / 3;
@@ -55,4 +55,20 @@ export function letterShape(font: Font, text: string): ShapeChoice {
   refuseSpecks(area(path), b.width * b.height, 'letter');
   // Overlapping parts of one glyph become one, so that every fill rule fills the same.
   return choiceOf(mergedPath(path, 'nonzero', 0.5), 'letter', letters.join(''));
+}
+
+/** Glyphs side by side with their kerning. Letter by letter: of ligatures and other substitutions a shape has no use. */
+function commandsOf(font: Font, letters: readonly string[]): PathCommand[] {
+  const out: PathCommand[] = [];
+  const scale = 1000 / font.unitsPerEm;
+  let x = 0;
+  let before: Glyph | null = null;
+  for (const letter of letters) {
+    const glyph = font.charToGlyph(letter);
+    if (before) x += font.getKerningValue(before, glyph) * scale;
+    out.push(...glyph.getPath(x, 0, 1000).commands);
+    x += (glyph.advanceWidth ?? 0) * scale;
+    before = glyph;
+  }
+  return out;
 }

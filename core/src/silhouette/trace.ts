@@ -61,12 +61,21 @@ function layCurves(out: Pen, ring: readonly Point[]): void {
   const corners = cornersOf(ring);
   const n = ring.length;
   const starts = corners.length > 0 ? corners : [0];
+  const sharp = corners.map((c) => sharpened(ring, c));
   const at = (i: number): [number, number] => [ring[i % n]!.x, ring[i % n]!.y];
-  out.m(...at(starts[0]!));
+  const startOf = (k: number): [number, number] => sharp[k % starts.length] ?? at(starts[k % starts.length]!);
+  out.m(...startOf(0));
   starts.forEach((from, i) => {
     const to = i + 1 < starts.length ? starts[i + 1]! : starts[0]! + n;
-    const piece: [number, number][] = [];
-    for (let k = from; k <= to; k++) piece.push(at(k));
+    const [a, b] = [startOf(i), startOf(i + 1)];
+    const far = (p: [number, number], q: [number, number]): boolean => Math.hypot(p[0] - q[0], p[1] - q[1]) > 1.2;
+    const piece: [number, number][] = [a];
+    for (let k = from + 1; k < to; k++) {
+      const p = at(k);
+      // Pixels round a corner off: next to it only the corner itself counts.
+      if (corners.length === 0 || (far(p, a) && far(p, b))) piece.push(p);
+    }
+    piece.push(b);
     // A closed ring without corners is cut once more, so that both halves have ends.
     const parts = starts.length === 1 && piece.length > 8 ? halves(piece) : [piece];
     for (const p of parts)
@@ -83,22 +92,41 @@ function halves(piece: [number, number][]): [number, number][][] {
   return [piece.slice(0, middle + 1), piece.slice(middle)];
 }
 
+/** A corner where the straight ways on both sides of it meet; null where they do not, or too far away. */
+function sharpened(ring: readonly Point[], corner: number): [number, number] | null {
+  const way = (dir: 1 | -1): [Point, Point] => [walk(ring, corner, dir, 1.5), walk(ring, corner, dir, 5)];
+  const [a, b] = way(-1);
+  const [c, d] = way(1);
+  const u = { x: a.x - b.x, y: a.y - b.y };
+  const v = { x: c.x - d.x, y: c.y - d.y };
+  const cross = u.x * v.y - u.y * v.x;
+  if (Math.abs(cross) < 1e-6) return null;
+  const t = ((c.x - a.x) * v.y - (c.y - a.y) * v.x) / cross;
+  const x = a.x + t * u.x;
+  const y = a.y + t * u.y;
+  const p = ring[corner]!;
+  return Math.hypot(x - p.x, y - p.y) < 1.5 ? [x, y] : null;
+}
+
+/** The point of a ring at least this far along it. */
+function walk(ring: readonly Point[], from: number, dir: 1 | -1, reach: number): Point {
+  const n = ring.length;
+  let length = 0;
+  let k = from;
+  while (length < reach) {
+    const next = (k + dir + n) % n;
+    length += Math.hypot(ring[next]!.x - ring[k]!.x, ring[next]!.y - ring[k]!.y);
+    k = next;
+    if (k === from) break;
+  }
+  return ring[k]!;
+}
+
 /** Places where the edge turns sharply: more than 50° between the ways to and from points three pixels away. */
 function cornersOf(ring: readonly Point[]): number[] {
   const n = ring.length;
   if (n < 8) return ring.map((_, i) => i);
-  const reach = 3;
-  const away = (i: number, dir: 1 | -1): Point => {
-    let length = 0;
-    let k = i;
-    while (length < reach) {
-      const next = (k + dir + n) % n;
-      length += Math.hypot(ring[next]!.x - ring[k]!.x, ring[next]!.y - ring[k]!.y);
-      k = next;
-      if (k === i) break;
-    }
-    return ring[k]!;
-  };
+  const away = (i: number, dir: 1 | -1): Point => walk(ring, i, dir, 3);
   const turns = ring.map((p, i) => {
     const a = away(i, -1);
     const b = away(i, 1);
