@@ -185,8 +185,9 @@ async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Prom
   if (wish.outline !== undefined) f = { ...f, outline: wish.outline };
   if (wish.shadow !== undefined) f = { ...f, shadow: wish.shadow };
   if (wish.tone) {
-    const { tone: _before, ...rest } = f;
-    f = wish.tone.tone ? { ...rest, tone: wish.tone.tone } : rest;
+    f = { ...f };
+    if (wish.tone.tone) f.tone = wish.tone.tone;
+    else delete f.tone;
   }
   return f;
 }

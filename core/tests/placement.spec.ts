@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import smartcrop from 'smartcrop';
 import {
   anchored,
-  ANCHORS,
+  type ANCHORS,
   bandOf,
   CENTRED,
   cropped,

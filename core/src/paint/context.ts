@@ -25,8 +25,8 @@ export interface Context extends PathSink {
   createRadialGradient(x0: number, y0: number, r0: number, x1: number, y1: number, r1: number): Gradient;
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each home has its own image types
   drawImage(image: any, dx: number, dy: number, dw: number, dh: number): void;
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
   drawImage(
+    // eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
     image: any,
     sx: number,
     sy: number,

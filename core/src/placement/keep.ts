@@ -146,7 +146,7 @@ function farthest(
       if (best && most <= best.room + slack) continue;
       next.push(...quarters(c, room, need));
     }
-    open = next.length > 2000 ? next.sort((p, q) => q.room - p.room).slice(0, 2000) : next;
+    open = next.length > 800 ? next.sort((p, q) => q.room - p.room).slice(0, 800) : next;
   }
   return best && { at: { x: best.at.x, y: best.at.y }, room: best.room };
 }
@@ -164,7 +164,7 @@ function nearest(
   let best: Point | null = null;
   let distance = Infinity;
   let open = cells(area, room, need);
-  for (let depth = 0; depth < 16 && open.length > 0; depth++) {
+  for (let depth = 0; depth < 9 && open.length > 0; depth++) {
     for (const c of open) {
       const d = Math.hypot(c.x - middle.x, c.y - middle.y);
       if (fits(c) && d < distance) {
@@ -175,12 +175,12 @@ function nearest(
     open = open
       .filter(
         (c) =>
-          c.half > slack / 4 &&
+          c.half > slack * 4 &&
           c.room + c.half >= target &&
           Math.hypot(c.x - middle.x, c.y - middle.y) - c.half * Math.SQRT2 < distance - slack,
       )
       .flatMap((c) => quarters(c, room, need));
-    if (open.length > 4000) open = open.slice(0, 4000);
+    if (open.length > 1000) open = open.slice(0, 1000);
   }
   return best;
 }
@@ -209,17 +209,20 @@ function chebyshev(p: Point, edges: Float64Array): number {
     if (x * (x + dx) > 0 && lowX >= least) continue;
     const lowY = Math.min(Math.abs(y), Math.abs(y + dy));
     if (y * (y + dy) > 0 && lowY >= least) continue;
-    const at = (t: number): void => {
-      if (!(t >= 0 && t <= 1)) return;
-      const d = Math.max(Math.abs(x + t * dx), Math.abs(y + t * dy));
-      if (d < least) least = d;
-    };
-    at(0);
-    at(1);
-    at(-x / dx);
-    at(-y / dy);
-    at((y - x) / (dx - dy));
-    at(-(x + y) / (dx + dy));
+    least = Math.min(
+      least,
+      reach(x, y, dx, dy, 0),
+      reach(x, y, dx, dy, 1),
+      reach(x, y, dx, dy, -x / dx),
+      reach(x, y, dx, dy, -y / dy),
+      reach(x, y, dx, dy, (y - x) / (dx - dy)),
+      reach(x, y, dx, dy, -(x + y) / (dx + dy)),
+    );
   }
   return least;
+}
+
+/** max(|x|, |y|) at a place of an edge; beyond its ends nothing. */
+function reach(x: number, y: number, dx: number, dy: number, t: number): number {
+  return t >= 0 && t <= 1 ? Math.max(Math.abs(x + t * dx), Math.abs(y + t * dy)) : Infinity;
 }

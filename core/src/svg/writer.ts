@@ -32,9 +32,12 @@ export interface SvgParts {
 }
 
 const n = (x: number): string => trimNumber(x, 4);
-/** Text as an attribute value. */
+/** Text as an attribute value; characters that XML does not allow are left out. */
 export const escapeXml = (text: string): string =>
-  text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`).replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '');
+  [...text]
+    .filter((c) => c >= ' ' || c === '\n' || c === '\t')
+    .map((c) => ('&<>"\''.includes(c) ? `&#${c.charCodeAt(0)};` : c))
+    .join('');
 
 /**
  * A frame as SVG, with nothing baked: the whole picture stays, and so do shape, outline and shadow.
