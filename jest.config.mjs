@@ -1,6 +1,7 @@
 /** Two homes for tests: Node for everything below the screens, jsdom for the screens. */
 const mapper = {
   '^@gable/core$': '<rootDir>/core/src/index.ts',
+  '^@gable/core/silhouette$': '<rootDir>/core/src/silhouette/index.ts',
   '^@gable/formats$': '<rootDir>/formats/src/index.ts',
   '^@gable/cli/render$': '<rootDir>/cli/src/render.ts',
 };
@@ -41,7 +42,7 @@ const web = {
       { tsconfig: '<rootDir>/web/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' },
     ],
   },
-  transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|lucide)'],
+  transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|lucide|clipper2-ts)'],
   moduleNameMapper: mapper,
 };
 

@@ -1,14 +1,5 @@
-import {
-  FAMILIES,
-  GableError,
-  letterShape,
-  readFont,
-  SHAPES,
-  silhouetteFromPixels,
-  silhouetteFromSvg,
-  trimNumber,
-  type ShapeChoice,
-} from '@gable/core';
+import { FAMILIES, GableError, SHAPES, trimNumber, type ShapeChoice } from '@gable/core';
+import { letterShape, readFont, silhouetteFromPixels, silhouetteFromSvg } from '@gable/core/silhouette';
 import { readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';

@@ -60,12 +60,6 @@ export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';
 export * from './analysis/palette';
 
-// Shapes of the author's own
-export { type Silhouette } from './silhouette/silhouette';
-export { silhouetteFromSvg } from './silhouette/svg';
-export { silhouetteFromPixels } from './silhouette/trace';
-export { letterShape, readFont } from './silhouette/letters';
-
 // Painting
 export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';

@@ -1,19 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import {
-  area,
-  bounds,
-  flatten,
-  framePath,
-  GableError,
-  letterShape,
-  readFont,
-  silhouetteFromPixels,
-  silhouetteFromSvg,
-  type Path,
-  type Pixels,
-  type ShapeChoice,
-} from '../src/index';
+import { area, bounds, flatten, framePath, GableError, type Path, type Pixels, type ShapeChoice } from '../src/index';
+import { letterShape, readFont, silhouetteFromPixels, silhouetteFromSvg } from '../src/silhouette/index';
 import { frameOf } from './frames';
 
 const drawn = (choice: ShapeChoice, height: number): Path =>

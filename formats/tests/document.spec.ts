@@ -1,6 +1,22 @@
 import { readFileSync } from 'node:fs';
 import { strFromU8, strToU8, unzipSync } from 'fflate';
-import { CENTRED, DASHES, deriveView, solidOutline, toEmu, withShape, type Frame, type Outline } from '@gable/core';
+import {
+  area,
+  CENTRED,
+  DASHES,
+  deriveView,
+  difference,
+  doubleArea,
+  findShape,
+  flatten,
+  framePath,
+  SHAPES,
+  solidOutline,
+  toEmu,
+  withShape,
+  type Frame,
+  type Outline,
+} from '@gable/core';
 import { openDocument, parseXml, surveyFile, type Element, type OpenedFile } from '../src/index';
 import { child, descend } from '../src/xml/located';
 import { anchored, buildDocument, inlined, NAMESPACES, pic, png } from './support/build';
@@ -480,7 +496,10 @@ describe('what cannot be written is refused in plain words, before anything is',
     ['tiled', { placement: { ...CENTRED, fit: 'tile' } }],
     ['colour behind', { backing: { kind: 'solid', colour: '#ffffff', opacity: 1 } }],
     ['outside the edge', { outline: { ...solidOutline(4, '#ffffff'), side: 'outside' } }],
-    ['shape “preset:cloud”', { shape: { name: 'preset:cloud', knobs: {} } }],
+    ['faded as a whole', { outline: { ...solidOutline(4, '#ffffff'), opacity: 0.5 } }],
+    ['changed tone', { tone: { softness: { blur: 2 } } }],
+    ['that is spread', { shadow: { kind: 'outer', dx: 0, dy: 0, blur: 2, spread: 3, colour: '#000000', opacity: 1 } }],
+    ['shape “preset:swooshArrow”', { shape: { name: 'preset:swooshArrow', knobs: {} } }],
   ])('%s', async (words, change) => {
     const file = openDocument(await buildDocument({ body: inlined() }));
     const lastWord = words.split(' ').pop()!;
@@ -495,11 +514,107 @@ describe('what cannot be written is refused in plain words, before anything is',
 
   test('a shape that only the file knows is kept as it is while other things change', async () => {
     const file = openDocument(
-      await buildDocument({ body: inlined({ geometry: '<a:prstGeom prst="cloud"><a:avLst/></a:prstGeom>' }) }),
+      await buildDocument({ body: inlined({ geometry: '<a:prstGeom prst="swooshArrow"><a:avLst/></a:prstGeom>' }) }),
     );
-    expect(file.pictures[0]!.frame.shape).toEqual({ name: 'preset:cloud', knobs: {} });
+    expect(file.pictures[0]!.frame.shape).toEqual({ name: 'preset:swooshArrow', knobs: {} });
     const text = part(file.save([{ ...file.pictures[0]!.frame, outline: solidOutline(2, '#000000') }]));
-    expect(text).toContain('<a:prstGeom prst="cloud"><a:avLst/></a:prstGeom>');
+    expect(text).toContain('<a:prstGeom prst="swooshArrow"><a:avLst/></a:prstGeom>');
+  });
+});
+
+describe('every shape in a document', () => {
+  test.each(SHAPES.map((x) => x.name))(
+    '%s is written as preset or custom geometry, and read back as the same outline',
+    async (name) => {
+      const file = openDocument(await buildDocument({ body: inlined() }));
+      const p = file.pictures[0]!;
+      const next = withShape(p.frame, { name, knobs: {} }, p.size);
+      const bytes = file.save([next]);
+      const again = openDocument(bytes).pictures[0]!.frame;
+      // Whole EMU and 1/100,000: the outlines cover the same but for that.
+      const [a, b] = [flatten(framePath(next), 0.02), flatten(framePath(again), 0.02)];
+      const apart = [difference(a, b), difference(b, a)]
+        .flat()
+        .reduce((sum, q) => sum + Math.abs(doubleArea(q)) / 2, 0);
+      expect(apart / area(framePath(next))).toBeLessThan(2e-3);
+      const spPr = descend(
+        parseXml(part(bytes), 'document.xml'),
+        'body',
+        'p',
+        'r',
+        'drawing',
+        'inline',
+        'graphic',
+        'graphicData',
+        'pic',
+        'spPr',
+      )!;
+      const preset = findShape(name)!.preset;
+      if (preset) expect(child(spPr, 'prstGeom')!.attributes['prst']).toBe(preset.name);
+      else {
+        const custom = child(spPr, 'custGeom')!;
+        // Content model of CT_CustomGeometry2D, ISO/IEC 29500-1 §20.1.9.8 (from memory).
+        expect(custom.children.map((c) => c.local)).toEqual(['avLst', 'gdLst', 'ahLst', 'cxnLst', 'rect', 'pathLst']);
+        expect(again.shape).toMatchObject({ name: 'custom', drawn: { ratio: null } });
+      }
+      // What was read is no difference: saving it again gives the same bytes.
+      expect(Buffer.from(openDocument(bytes).save([again])).equals(Buffer.from(bytes))).toBe(true);
+    },
+  );
+
+  test('a custom geometry of others, with guides, arcs and its own coordinates, is read and drawn', async () => {
+    const geometry =
+      '<a:custGeom><a:avLst/><a:gdLst><a:gd name="half" fmla="*/ w 1 2"/></a:gdLst><a:pathLst><a:path w="200" h="100"><a:moveTo><a:pt x="0" y="50"/></a:moveTo><a:arcTo wR="100" hR="50" stAng="10800000" swAng="21600000"/><a:close/></a:path><a:path fill="none"><a:moveTo><a:pt x="half" y="t"/></a:moveTo><a:lnTo><a:pt x="half" y="b"/></a:lnTo></a:path></a:pathLst></a:custGeom>';
+    const file = openDocument(await buildDocument({ body: inlined({ geometry }) }));
+    const f = file.pictures[0]!.frame;
+    expect(area(framePath(f)) / (f.box.width * f.box.height)).toBeCloseTo(Math.PI / 4, 3);
+    const broken = geometry.replace('*/ w 1 2', 'pow w 2');
+    const kept = openDocument(await buildDocument({ body: inlined({ geometry: broken }) })).pictures[0]!.frame;
+    expect(kept.shape).toEqual({ name: 'custom', knobs: {} });
+  });
+
+  test('a preset Gable has no name for keeps its own, with its adjust values', async () => {
+    const geometry =
+      '<a:prstGeom prst="leftBracket"><a:avLst><a:gd name="adj" fmla="val 20000"/></a:avLst></a:prstGeom>';
+    const file = openDocument(await buildDocument({ body: inlined({ geometry }) }));
+    expect(file.pictures[0]!.frame.shape).toEqual({ name: 'preset:leftBracket', knobs: { adj: 20_000 } });
+  });
+});
+
+describe('shadows and compound lines', () => {
+  const shadow = { kind: 'outer', dx: 3, dy: -4, blur: 7, spread: 0, colour: '#22302f', opacity: 0.35 } as const;
+  test.each([
+    ['outer', shadow],
+    ['inner', { ...shadow, kind: 'inner' as const }],
+  ])('an %s shadow is written, changed and taken away', async (_kind, wanted) => {
+    const file = openDocument(await buildDocument({ body: inlined() }));
+    const with_ = file.save([{ ...file.pictures[0]!.frame, shadow: wanted }]);
+    const text = part(with_);
+    // 5 pt are 63,500 EMU; direction of (3, −4) is 306.87° (ISO/IEC 29500-1 §20.1.8.45).
+    expect(text).toContain('dist="63500" dir="18412194"');
+    const again = openDocument(with_);
+    const read = again.pictures[0]!.frame.shadow!;
+    expect(read).toMatchObject({ kind: wanted.kind, blur: 7, colour: '#22302f', opacity: 0.35 });
+    expect([read.dx, read.dy]).toEqual([expect.closeTo(3, 3), expect.closeTo(-4, 3)]);
+    const gone = openDocument(again.save([{ ...again.pictures[0]!.frame, shadow: null }]));
+    expect(gone.pictures[0]!.frame.shadow).toBeNull();
+  });
+
+  test('other effects of the list stay', async () => {
+    const after =
+      '<a:effectLst><a:glow rad="12700"><a:srgbClr val="FF0000"/></a:glow><a:softEdge rad="100"/></a:effectLst>';
+    const file = openDocument(await buildDocument({ body: inlined({ after }) }));
+    const text = part(file.save([{ ...file.pictures[0]!.frame, shadow }]));
+    expect(text).toMatch(/<a:glow.*<a:outerShdw.*<a:softEdge/);
+  });
+
+  test.each(['double', 'thick-thin', 'thin-thick', 'triple'] as const)('a %s line comes back', async (lines) => {
+    const file = openDocument(await buildDocument({ body: inlined() }));
+    const outline = { ...solidOutline(6, '#b5482a'), lines };
+    const again = openDocument(file.save([{ ...file.pictures[0]!.frame, outline }]));
+    expect(again.pictures[0]!.frame.outline).toEqual(outline);
+    const single = openDocument(again.save([{ ...again.pictures[0]!.frame, outline: solidOutline(6, '#b5482a') }]));
+    expect(single.pictures[0]!.frame.outline).toEqual(solidOutline(6, '#b5482a'));
   });
 });
 

@@ -117,10 +117,13 @@ const superellipse = shape(
   'superellipse',
   'Superellipse',
   [
-    knob('power', 'Fullness', [2.2, 10], 4, (w, h, v) => [
-      (w / 2) * (1 + 0.5 ** (1 / v)),
-      (h / 2) * (1 - 0.5 ** (1 / v)),
-    ]),
+    {
+      ...knob('power', 'Fullness', [2.2, 10], 4, (w, h, v) => [
+        (w / 2) * (1 + 0.5 ** (1 / v)),
+        (h / 2) * (1 - 0.5 ** (1 / v)),
+      ]),
+      unit: 'number',
+    },
   ],
   (w, h, power) => {
     const points = Array.from({ length: 96 }, (_, i) => {

@@ -12,6 +12,8 @@ export interface Knob {
   min: number;
   max: number;
   default: number;
+  /** What its number is: a share of a side, degrees, or a plain number; a share where nothing is said. */
+  unit?: 'degree' | 'number';
   /** A whole number, such as a count of points or the seed of a rough edge. */
   whole?: boolean;
   /** Where its handle lies on a box of this size; null for a knob that has none (a seed). */
@@ -81,6 +83,7 @@ export function knob(
 /** A count: points of a star, petals of a flower. It has no place on the shape, only a number. */
 export const count = (name: string, label: string, range: readonly [number, number], initial: number): Knob => ({
   ...knob(name, label, range, initial, null),
+  unit: 'number',
   whole: true,
 });
 
@@ -152,6 +155,7 @@ export function presetShape(
       min: k.range[0],
       max: k.range[1],
       default: k.initial ?? initial(k),
+      ...(k.unit === 'degree' ? { unit: 'degree' as const } : {}),
       handle: (w, h, value) => handleAt(geometry, w, h, toAdjust({ [k.name]: value }), k.at),
     })),
     path: (w, h, values) => silhouetteOf(drawGeometry(geometry, w, h, toAdjust(values))),

@@ -1,4 +1,4 @@
-import { parse, type Font, type Glyph, type PathCommand } from 'opentype.js';
+import opentype, { type Font, type Glyph, type PathCommand } from 'opentype.js';
 import { GableError } from '../errors';
 import { area, bounds } from '../geometry/measure';
 import type { Path, Segment } from '../geometry/path';
@@ -9,7 +9,7 @@ import { choiceOf, refuseSpecks } from './silhouette';
 /** Reads a font: OpenType, TrueType or WOFF. @throws GableError `bad-font` */
 export function readFont(bytes: Uint8Array): Font {
   try {
-    return parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
+    return opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
   } catch (cause) {
     throw new GableError(
       'bad-font',

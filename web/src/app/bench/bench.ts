@@ -10,6 +10,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import type { Family } from '@gable/core';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { toProblem, type Problem } from '../api/problem';
@@ -22,6 +23,7 @@ import { Board } from './board';
 import { Knobs } from './knobs';
 import { Run } from './run';
 import { outlineTries, positionTries, shapeTries, type Try } from './tries';
+import { Families } from './families';
 import { TryStrip } from './try-strip';
 
 const STEPS: readonly { name: StepName; label: string }[] = [
@@ -33,7 +35,7 @@ const STEPS: readonly { name: StepName; label: string }[] = [
 /** The screen people work on: the run of pictures, one of them large, and the tries of a step. */
 @Component({
   selector: 'gable-bench',
-  imports: [Board, Icon, Knobs, Mark, Notice, RouterLink, Run, TryStrip],
+  imports: [Board, Icon, Knobs, Mark, Notice, RouterLink, Run, TryStrip, Families],
   providers: [BenchState],
   templateUrl: './bench.html',
   host: { class: 'flex h-full min-w-[720px] flex-col' },
@@ -76,6 +78,9 @@ export class Bench {
     }
   });
 
+  /** The family of shapes on offer; null for all. */
+  protected readonly family = signal<Family | null>(null);
+
   protected readonly tries = computed((): readonly Try[] => {
     const m = this.model();
     if (!m || !this.usable()) return [];
@@ -88,7 +93,7 @@ export class Bench {
     };
     switch (this.step()) {
       case 'shape':
-        return shapeTries(context);
+        return shapeTries(context, this.family());
       case 'position':
         return positionTries(context);
       case 'outline':

@@ -7,6 +7,7 @@ import {
   solidOutline,
   withShape,
   zoomed,
+  type Family,
   type Frame,
   type Outline,
   type Size,
@@ -37,14 +38,29 @@ export interface TryContext {
 /** How much of the picture the shape lets through, 0..1; exact while the picture covers the shape. */
 export function shownShare(frame: Frame, size: Size): number {
   const { scale } = deriveView(frame.placement, frame.box, size);
-  return Math.min(1, area(framePath(frame), 0.02) / (size.width * scale.x * size.height * scale.y));
+  return Math.min(1, areaOf(frame) / (size.width * scale.x * size.height * scale.y));
+}
+
+/** Areas measured lately: while a picture is moved behind its shape, no shape changes. */
+const areas = new Map<string, number>();
+
+function areaOf(frame: Frame): number {
+  const { box, seat, shape } = frame;
+  const key = JSON.stringify([shape, box.width, box.height, seat]);
+  let known = areas.get(key);
+  if (known === undefined) {
+    if (areas.size > 2000) areas.clear();
+    known = area(framePath(frame), 0.05);
+    areas.set(key, known);
+  }
+  return known;
 }
 
 const percent = (share: number): string => `${Math.round(share * 100)} % of it shown`;
 
-/** Every shape in its stable order, the circle first. */
-export function shapeTries({ frame, size, subject }: TryContext): Try[] {
-  return SHAPES.map((shape) => {
+/** Shapes in their stable order, the circle first: all, or one family. */
+export function shapeTries({ frame, size, subject }: TryContext, family: Family | null = null): Try[] {
+  return SHAPES.filter((s) => family === null || s.family === family).map((shape) => {
     const knobs = frame.shape.name === shape.name ? frame.shape.knobs : defaultKnobs(shape);
     const next = withShape(frame, { name: shape.name, knobs }, size, subject);
     return {

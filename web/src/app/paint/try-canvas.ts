@@ -1,4 +1,4 @@
-import { afterRenderEffect, Component, type ElementRef, inject, input, viewChild } from '@angular/core';
+import { afterRenderEffect, Component, DestroyRef, ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Frame } from '@gable/core';
 import { Painter } from './painter';
@@ -18,10 +18,19 @@ export class TryCanvas {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly painter = inject(Painter);
   private readonly ready = toSignal(this.painter.ready$);
+  /** Out of sight nothing is painted: a strip holds far more tries than it shows. */
+  private readonly seen = signal(false);
   private asked = 0;
 
   constructor() {
+    const element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    const watch = new IntersectionObserver((entries) => this.seen.set(entries[entries.length - 1]!.isIntersecting), {
+      rootMargin: '240px',
+    });
+    watch.observe(element);
+    inject(DestroyRef).onDestroy(() => watch.disconnect());
     afterRenderEffect(() => {
+      if (!this.seen()) return;
       this.ready();
       const k = Math.min(3, window.devicePixelRatio || 1);
       void this.paint(

@@ -1,7 +1,7 @@
 import { Component, computed, effect, type ElementRef, input, output, signal, viewChild } from '@angular/core';
 import { formatLength, parseLength, trimNumber, type Unit } from '@gable/core';
 
-export type FigureKind = Unit | 'percent' | 'times';
+export type FigureKind = Unit | 'percent' | 'times' | 'degree' | 'number';
 
 /** A number that can be typed, with its unit; Enter or leaving takes it, Escape puts it back. */
 @Component({
@@ -28,7 +28,7 @@ export type FigureKind = Unit | 'percent' | 'times';
 })
 export class FigureField {
   readonly label = input.required<string>();
-  /** Points for lengths, a share for percent, a factor for times. */
+  /** Points for lengths, a share for percent, a factor for times, degrees, or a plain number. */
   readonly value = input.required<number>();
   readonly kind = input.required<FigureKind>();
   readonly min = input(-Infinity);
@@ -41,6 +41,8 @@ export class FigureField {
     const kind = this.kind();
     if (kind === 'percent') return `${trimNumber(this.value() * 100, 1)} %`;
     if (kind === 'times') return `× ${trimNumber(this.value(), 2)}`;
+    if (kind === 'degree') return `${trimNumber(this.value(), 1)}°`;
+    if (kind === 'number') return trimNumber(this.value(), 2);
     return formatLength(this.value(), kind, kind === 'pt' ? 2 : 1);
   });
 
@@ -71,8 +73,8 @@ export class FigureField {
 
   private read(text: string): number | null {
     const kind = this.kind();
-    if (kind === 'percent' || kind === 'times') {
-      const n = Number(text.replace(/[%×x\s]/g, '').replace(',', '.'));
+    if (kind === 'percent' || kind === 'times' || kind === 'degree' || kind === 'number') {
+      const n = Number(text.replace(/[%×x°\s]/g, '').replace(',', '.'));
       return Number.isFinite(n) && /\d/.test(text) ? n / (kind === 'percent' ? 100 : 1) : null;
     }
     try {

@@ -1,0 +1,8 @@
+/**
+ * Shapes of the author's own: from a drawing, a picture or letters. Apart from the rest, since it needs readers of SVG and
+ * of fonts that painting never does.
+ */
+export { type Silhouette } from './silhouette';
+export { silhouetteFromSvg } from './svg';
+export { silhouetteFromPixels } from './trace';
+export { letterShape, readFont } from './letters';
