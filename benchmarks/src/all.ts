@@ -2,9 +2,10 @@
  * Speed against a yardstick in the same run (design: ratios, never times). `npm run bench`.
  * A document of 200 pictures and about 100 MB is generated beside; its pictures are noise, which no zip can shrink.
  */
-import { deriveView, solidOutline, withShape, type Frame } from '@gable/core';
+import { deriveView, paintFrame, rankShapes, SHAPES, solidOutline, weigh, withShape, type Frame } from '@gable/core';
 import { openFile, surveyFile } from '@gable/formats';
-import { renderFrame } from '@gable/cli/render';
+import { decode, renderFrame, surfaceOf, toCanvas } from '@gable/cli/render';
+import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
@@ -103,6 +104,46 @@ try {
       .toBuffer();
   });
   report('render a 24-megapixel frame at 300 ppi', ours, 'sharp alone', direct, 1.2);
+
+  // Tries: one hundred shapes of a picture at the size of a try, against drawing the same bare picture as often.
+  const proxy = toCanvas(await decode(photo, { width: 256, height: 171 }));
+  const try_ = { width: 92, height: 84 };
+  const tries = SHAPES.slice(0, 100).map((s) => withShape(frame, { name: s.name, knobs: {} }, size));
+  const paintTries = (draw: (canvas: Canvas, f: Frame) => void): void => {
+    for (const f of tries) draw(createCanvas(try_.width, try_.height), f);
+  };
+  const bare = await median(7, () => paintTries((canvas) => canvas.getContext('2d').drawImage(proxy, 0, 0, 92, 84)));
+  const shaped = await median(7, () =>
+    paintTries((canvas, f) => {
+      const scale = Math.min(try_.width / f.box.width, try_.height / f.box.height);
+      paintFrame(surfaceOf(canvas), f, { image: proxy, size }, { x: 0, y: 0, scale });
+    }),
+  );
+  report('100 shape tries (target 150 ms on a screen)', shaped, 'the bare picture 100 times', bare, 20);
+
+  // Ranking: in this thread, as it runs in a worker; against one plain sum over the map for every shape and place.
+  const weights = weigh(await decode(photo, { width: 256, height: 171 }));
+  const hundred = SHAPES.slice(0, 100);
+  const sums = await median(7, () => {
+    let total = 0;
+    for (let i = 0; i < 100; i++) for (let k = 0; k < weights.data.length; k++) total += weights.data[k]!;
+    return total;
+  });
+  report(
+    'rank 100 shapes by weights (target 150 ms)',
+    await median(7, () => rankShapes(frame, size, weights, hundred)),
+    'the map summed 100 times',
+    sums,
+    40,
+  );
+  const keep = { u: 0.35, v: 0.3, width: 0.3, height: 0.35 };
+  report(
+    'rank 100 shapes by a keep mark',
+    await median(7, () => rankShapes(frame, size, keep, hundred)),
+    'the map summed 100 times',
+    sums,
+    40,
+  );
 } finally {
   rmSync(folder, { recursive: true });
 }

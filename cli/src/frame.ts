@@ -49,6 +49,7 @@ export interface FrameOptions {
   keep?: string | undefined;
   silhouette?: string | undefined;
   letter?: string | undefined;
+  font?: string | undefined;
 }
 
 /** What is to be done, read and checked before any file is opened. */
@@ -78,7 +79,11 @@ async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locke
   }
   if (o.knobs !== undefined) throw new GableError('bad-call', 'Knobs belong to a shape.', 'Add --shape NAME.');
   const choice =
-    o.silhouette !== undefined ? await silhouetteOf(o.silhouette) : o.letter !== undefined ? letterOf(o.letter) : null;
+    o.silhouette !== undefined
+      ? await silhouetteOf(o.silhouette)
+      : o.letter !== undefined
+        ? await letterOf(o.letter, o.font)
+        : null;
   return choice && { choice, locked: choice.drawn?.ratio ?? null };
 }
 

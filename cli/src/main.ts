@@ -14,7 +14,7 @@ const HELP = `gable puts the pictures of a document into shapes and gives the sa
   gable survey FILE [--json]
   gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
-               [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A]
+               [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
                [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
   gable render FILE --pick N --out x.png|webp|jpg|avif|svg|html [--ppi 300]
@@ -113,6 +113,7 @@ async function main(argv: string[]): Promise<void> {
       keep: text,
       silhouette: text,
       letter: text,
+      font: text,
     },
     render: { out: text, pick: text, ppi: text },
   } as const;

@@ -1,6 +1,5 @@
 import { FAMILIES, GableError, SHAPES, trimNumber, type ShapeChoice } from '@gable/core';
 import { letterShape, readFont, silhouetteFromPixels, silhouetteFromSvg } from '@gable/core/silhouette';
-import { readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import path from 'node:path';
@@ -40,9 +39,8 @@ export function listShapes(json: boolean): void {
 /** Longer side in pixels at which a picture is traced. */
 const TRACE_SIDE = 1024;
 
-/** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
-export async function silhouetteOf(file: string): Promise<ShapeChoice> {
-  const bytes = await readFile(file).catch((cause) => {
+const readWhole = (file: string): Promise<Buffer> =>
+  readFile(file).catch((cause) => {
     throw new GableError(
       'no-such-file',
       `There is no file “${file}”.`,
@@ -51,14 +49,20 @@ export async function silhouetteOf(file: string): Promise<ShapeChoice> {
       { cause },
     );
   });
+
+/** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
+export async function silhouetteOf(file: string): Promise<ShapeChoice> {
+  const bytes = await readWhole(file);
   const label = path.basename(file, path.extname(file)) || 'Silhouette';
   if (path.extname(file).toLowerCase() === '.svg') return silhouetteFromSvg(bytes.toString('utf8'), label).choice;
   return silhouetteFromPixels(await decode(bytes, { width: TRACE_SIDE, height: TRACE_SIDE }, 'inside'), label).choice;
 }
 
-/** One to three letters in the font that Gable ships. */
-export function letterOf(text: string): ShapeChoice {
-  const require = createRequire(import.meta.url);
-  const font = require.resolve('@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-800-normal.woff');
-  return letterShape(readFont(readFileSync(font)), text);
+/** One to three letters, in a font of the caller's or in the one that Gable ships. @throws GableError */
+export async function letterOf(text: string, file?: string): Promise<ShapeChoice> {
+  const shipped = (): string =>
+    createRequire(import.meta.url).resolve(
+      '@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-800-normal.woff',
+    );
+  return letterShape(readFont(await readWhole(file ?? shipped())), text);
 }

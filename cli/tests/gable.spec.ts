@@ -1,6 +1,6 @@
 /** The command as it is called, from its built form (`npm run build`). */
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -132,6 +132,50 @@ describe('gable render', () => {
     ] as const) {
       gable('render', handbook, '--pick', '3', '--out', path.join(folder, name), '--ppi', '72');
       expect((await sharp(path.join(folder, name)).metadata()).format).toBe(format);
+    }
+  });
+});
+
+describe('shapes from the command line', () => {
+  const framed = (...args: string[]): { shape: string; findings: unknown[] } => {
+    const out = path.join(folder, 'shaped.docx');
+    const done = gable('frame', handbook, '--out', out, '--pick', '2', ...args);
+    expect([done.status, done.err]).toEqual([0, '']);
+    return (JSON.parse(gable('survey', out, '--json').out) as { pictures: { shape: string; findings: unknown[] }[] })
+      .pictures[1]!;
+  };
+
+  test('a named shape with knobs, a letter, and silhouettes of a drawing and of a picture', () => {
+    expect(framed('--shape', 'star-8', '--knobs', 'depth=0.3').shape).toBe('star-8');
+    expect(framed('--letter', 'M').shape).toBe('custom');
+    const drawing = path.join(folder, 'blob.svg');
+    writeFileSync(drawing, '<svg xmlns="http://www.w3.org/2000/svg"><circle cx="9" cy="9" r="8"/></svg>');
+    expect(framed('--silhouette', drawing).shape).toBe('custom');
+    expect(framed('--silhouette', 'demo/files/pictures/logo.png').shape).toBe('custom');
+    expect(framed('--shape', 'circle', '--shadow', 'soft', '--outline', '6pt #b5482a triple').shape).toBe('circle');
+  });
+
+  test('what every shape keeps, and a list of them', () => {
+    const ranked = JSON.parse(gable('rank', handbook, '--pick', '2', '--json').out) as {
+      name: string;
+      share: number;
+      band: string;
+    }[];
+    expect(ranked[0]!.name).toBe('circle');
+    expect(ranked.every((r) => r.share >= 0 && r.share <= 1)).toBe(true);
+    expect(JSON.parse(gable('shapes', '--json').out)).toHaveLength(ranked.length);
+  });
+
+  test('a frame as SVG and as HTML holds the whole picture', () => {
+    for (const [file, words] of [
+      ['x.svg', '<mask'],
+      ['x.html', '<figure class="framed">'],
+    ] as const) {
+      const out = path.join(folder, file);
+      expect(gable('render', handbook, '--pick', '2', '--out', out).status).toBe(0);
+      const text = readFileSync(out, 'utf8');
+      expect(text).toContain(words);
+      expect(text.length).toBeGreaterThan(statSync('demo/files/pictures/portrait-maren.jpg').size);
     }
   });
 });

@@ -51,7 +51,8 @@ export * from './placement/reframe';
 export * from './placement/tile';
 export * from './placement/adjust';
 export { leastZoom, type Framed } from './placement/axes';
-export { fitKeepMark, wholePicture, type KeepFit } from './placement/keep';
+export { textInset } from './placement/inset';
+export { fitKeepMark, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
 export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } from './placement/rank';
 
 // Looking at pictures

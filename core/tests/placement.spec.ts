@@ -5,10 +5,12 @@ import {
   type ANCHORS,
   bandOf,
   CENTRED,
+  contains,
   cropped,
   deriveView,
   findShape,
   fitKeepMark,
+  framePath,
   keptOfMark,
   keptShare,
   leastZoom,
@@ -20,6 +22,7 @@ import {
   SHAPES,
   shownPixels,
   slid,
+  textInset,
   tilesOf,
   tilingOf,
   viewCrop,
@@ -72,6 +75,31 @@ describe('least and largest zoom', () => {
   test('the largest rectangle of ratio 1 in a right triangle of legs 100 has side 50 (handbook)', () => {
     const p = wholePicture(shaped('right-triangle', 100, 100), { width: 50, height: 50 })!;
     expect(deriveView(p, { width: 100, height: 100 }, { width: 50, height: 50 }).scale.x * 50).toBeCloseTo(50, 0);
+  });
+});
+
+describe('text inside', () => {
+  test('a square in a circle has its diagonal as the diameter; a rectangle is filled (Euclid)', () => {
+    const r = textInset(shaped('circle', 100, 100))!;
+    expect(r.width).toBeCloseTo(100 / Math.SQRT2, 0);
+    expect(r.x + r.width / 2).toBeCloseTo(50, 1);
+    expect(textInset(shaped('rectangle', 90, 60))!.width).toBeCloseTo(90, 0);
+  });
+
+  test('lies inside every shape', () => {
+    for (const s of SHAPES.filter((_, i) => i % 4 === 1)) {
+      const f = withShape(frameOf(120, 80), { name: s.name, knobs: {} }, size);
+      const r = textInset(f)!;
+      const path = framePath(f);
+      const e = 0.3;
+      for (const [x, y] of [
+        [r.x + e, r.y + e],
+        [r.x + r.width - e, r.y + e],
+        [r.x + r.width - e, r.y + r.height - e],
+        [r.x + e, r.y + r.height - e],
+      ])
+        expect([s.name, contains(path, { x: x!, y: y! })]).toEqual([s.name, true]);
+    }
   });
 });
 

@@ -1,5 +1,5 @@
 import { boundsOfPoints, windingNumber } from '../geometry/measure';
-import type { Point } from '../geometry/path';
+import type { Point, Rect } from '../geometry/path';
 import type { KeepMark, Placement, Size } from '../model/frame';
 import { placedOnAxes, shapeOnAxes, type Framed } from './axes';
 
@@ -225,4 +225,26 @@ function chebyshev(p: Point, edges: Float64Array): number {
 /** max(|x|, |y|) at a place of an edge; beyond its ends nothing. */
 function reach(x: number, y: number, dx: number, dy: number, t: number): number {
   return t >= 0 && t <= 1 ? Math.max(Math.abs(x + t * dx), Math.abs(y + t * dy)) : Infinity;
+}
+
+/**
+ * The largest upright rectangle of a ratio inside polygons, in the middle as far as that allows.
+ * @param ratio width over height
+ * @returns null when there is no inside
+ */
+export function largestRectangle(polygons: readonly (readonly Point[])[], ratio: number): Rect | null {
+  // On axes stretched so that the rectangle is a square.
+  const stretched = polygons.map((p) => p.map((q) => ({ x: q.x / ratio, y: q.y })));
+  const area = boundsOfPoints(stretched.flat());
+  if (!(area.width > 0) || !(area.height > 0)) return null;
+  const edges = edgesOf(stretched);
+  const room: Measure = (p) => chebyshev(p, edges) * (windingNumber(stretched, p) !== 0 ? 1 : -1);
+  const none: Measure = () => 0;
+  const slack = 1e-3 * Math.max(area.width, area.height);
+  const best = farthest(area, room, none, slack);
+  if (!best) return null;
+  const middle = { x: area.x + area.width / 2, y: area.y + area.height / 2 };
+  const at = nearest(area, middle, room, none, best.room * (1 - 2e-3), slack) ?? best.at;
+  const half = Math.min(room(at), best.room);
+  return { x: (at.x - half) * ratio, y: at.y - half, width: 2 * half * ratio, height: 2 * half };
 }

@@ -1,11 +1,13 @@
 /// <reference lib="webworker" />
 import {
+  changesPixels,
   deriveView,
   findSubject,
   paintedBounds,
   paintFrame,
   paintGhost,
   SUBJECT_SIDE,
+  tonePixels,
   type Context,
   type Surface,
   type Frame,
@@ -67,7 +69,35 @@ function levelFor(picture: Picture, frame: Frame, scale: number): PaintPicture {
   const view = deriveView(frame.placement, frame.box, picture.size);
   const wanted = picture.size.width * view.scale.x * scale;
   const fits = [...picture.levels].reverse().find((l) => l.width >= wanted);
-  return { image: fits ?? picture.levels[0]!, size: picture.size };
+  const level = fits ?? picture.levels[0]!;
+  return { image: changesPixels(frame.tone) ? toned(level, frame, picture.size) : level, size: picture.size };
+}
+
+/** Levels under a tone, made once for each tone that is being looked at. */
+const tones = new Map<string, OffscreenCanvas>();
+const names = new WeakMap<ImageBitmap, number>();
+let lastName = 0;
+
+function toned(level: ImageBitmap, frame: Frame, size: Size): OffscreenCanvas {
+  const { scale } = deriveView(frame.placement, frame.box, size);
+  const blur = frame.tone?.softness?.blur ?? 0;
+  const sigma = {
+    x: ((blur / scale.x) * level.width) / size.width,
+    y: ((blur / scale.y) * level.height) / size.height,
+  };
+  if (!names.has(level)) names.set(level, ++lastName);
+  const key = JSON.stringify([names.get(level), frame.tone, sigma]);
+  let canvas = tones.get(key);
+  if (!canvas) {
+    if (tones.size > 24) tones.clear();
+    canvas = new OffscreenCanvas(level.width, level.height);
+    const ctx = canvas.getContext('2d')!;
+    ctx.drawImage(level, 0, 0);
+    const { data } = tonePixels(ctx.getImageData(0, 0, level.width, level.height), frame.tone, sigma);
+    ctx.putImageData(new ImageData(new Uint8ClampedArray(data), level.width, level.height), 0, 0);
+    tones.set(key, canvas);
+  }
+  return canvas;
 }
 
 /** Spare canvases of the last size, wiped before each use: the board asks for the same ones at every movement. */
