@@ -201,7 +201,7 @@ export const keptOfMark = (frame: Framed, picture: Size, keep: KeepMark): number
 /** Zooms tried, relative to the least that fills the shape. */
 const ZOOMS = [1, 1.12, 1.27, 1.45, 1.75, 2.2, 3];
 /** Longer side of the map on which the search begins. */
-const COARSE = 36;
+const COARSE = 30;
 
 interface Prepared {
   fine: Sums;
@@ -212,7 +212,7 @@ interface Prepared {
 
 function prepare(weights: Weights): Prepared {
   const coarse = sumsOf(coarser(weights, COARSE));
-  return { fine: sumsOf(weights), middle: sumsOf(coarser(weights, 112)), coarse, areas: areasOf(coarse) };
+  return { fine: sumsOf(weights), middle: sumsOf(coarser(weights, 72)), coarse, areas: areasOf(coarse) };
 }
 
 interface Found {
@@ -231,6 +231,8 @@ function search(map: Prepared, unit: readonly (readonly Point[])[], extent: Size
   let most = -1;
   const best: Found[] = [];
   for (const zoom of ZOOMS) {
+    // Nothing is left to gain.
+    if (most > 0.999) break;
     const w = (extent.width / zoom) * coarse.width;
     const h = (extent.height / zoom) * coarse.height;
     const polygons = flat(unit, coarse.width / zoom, coarse.height / zoom);
@@ -262,12 +264,12 @@ function search(map: Prepared, unit: readonly (readonly Point[])[], extent: Size
     most = Math.max(most, found.share);
     if (found.share >= most - 0.01) best.push(found);
   }
-  // The three most hopeful are looked at more closely; a smaller zoom wins where the shares are as good as equal.
+  // The two most hopeful are looked at more closely; a smaller zoom wins where the shares are as good as equal.
   const close = best
-    .filter((f) => f.share >= most - 0.01)
+    .filter((f) => f.share >= most - 0.006)
     .sort((p, q) => q.share - p.share)
-    .slice(0, 3)
-    .map((f) => refine(map.fine, unit, extent, refine(map.middle, unit, extent, f, 8), 0))
+    .slice(0, 2)
+    .map((f) => refine(map.fine, unit, extent, refine(map.middle, unit, extent, f, 5), 0))
     .sort((p, q) => p.zoom - q.zoom);
   return close.reduce((a, b) => (b.share > a.share + 5e-4 ? b : a));
 }
