@@ -4,16 +4,19 @@ import { randomUUID } from 'node:crypto';
 import { open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 
+const missing = (file: string, cause: unknown): GableError =>
+  new GableError('no-such-file', `There is no file “${file}”.`, 'Check the name and the folder.', { file }, { cause });
+
+/** The bytes of a file. @throws GableError `no-such-file` */
+export const readWhole = (file: string): Promise<Buffer> =>
+  readFile(file).catch((cause) => {
+    throw missing(file, cause);
+  });
+
 /** Reads and opens a file. @throws GableError `no-such-file`, `too-large`, and all that opening can find */
 export async function openPath(file: string): Promise<OpenedFile> {
   const info = await stat(file).catch((cause) => {
-    throw new GableError(
-      'no-such-file',
-      `There is no file “${file}”.`,
-      'Check the name and the folder.',
-      { file },
-      { cause },
-    );
+    throw missing(file, cause);
   });
   if (!info.isFile()) throw new GableError('no-such-file', `“${file}” is not a file.`, 'Name a document.', { file });
   if (info.size > LIMITS.fileBytes)

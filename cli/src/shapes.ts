@@ -1,8 +1,8 @@
-import { FAMILIES, GableError, SHAPES, trimNumber, type ShapeChoice } from '@gable/core';
+import { FAMILIES, SHAPES, trimNumber, type ShapeChoice } from '@gable/core';
 import { letterShape, readFont, silhouetteFromPixels, silhouetteFromSvg } from '@gable/core/silhouette';
-import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import path from 'node:path';
+import { readWhole } from './files';
 import { decode } from './render';
 
 /** `gable shapes [--json]`: every shape by family, with its knobs. */
@@ -38,17 +38,6 @@ export function listShapes(json: boolean): void {
 
 /** Longer side in pixels at which a picture is traced. */
 const TRACE_SIDE = 1024;
-
-const readWhole = (file: string): Promise<Buffer> =>
-  readFile(file).catch((cause) => {
-    throw new GableError(
-      'no-such-file',
-      `There is no file “${file}”.`,
-      'Check the name and the folder.',
-      { file },
-      { cause },
-    );
-  });
 
 /** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
 export async function silhouetteOf(file: string): Promise<ShapeChoice> {

@@ -1,11 +1,10 @@
 import { pen } from '../geometry/pen';
-import { polygon, type Path } from '../geometry/path';
+import { polygon } from '../geometry/path';
+import { boxPath, roundedBox } from './boxes';
 import { knob, onBoard, plainPreset, presetShape, shape, type PresetKnob, type Shape } from './shape';
 
-const box = (w: number, h: number): Path => pen().m(0, 0).l(w, 0, w, h, 0, h).z().path;
-
-export const rectangle = shape('corners', 'rectangle', 'Rectangle', [], box, { preset: plainPreset('rect') });
-export const square = shape('corners', 'square', 'Square', [], box, { locked: 1, preset: plainPreset('rect') });
+export const rectangle = shape('corners', 'rectangle', 'Rectangle', [], boxPath, { preset: plainPreset('rect') });
+export const square = shape('corners', 'square', 'Square', [], boxPath, { locked: 1, preset: plainPreset('rect') });
 
 const size = (label: string, adjust = 'adj', at = 'x1 t', name = 'radius', initial?: number): PresetKnob => ({
   name,
@@ -37,19 +36,7 @@ const roundedEach = shape(
     corner('bottomRight', 'Bottom right', 0.35, true, true),
     corner('bottomLeft', 'Bottom left', 0.1, false, true),
   ],
-  (w, h, ...radii) => {
-    const [a, b, c, d] = radii.map((v) => v * Math.min(w, h)) as [number, number, number, number];
-    return pen()
-      .m(0, a)
-      .a(a, a, a, 0)
-      .l(w - b, 0)
-      .a(b, b, w, b)
-      .l(w, h - c)
-      .a(c, c, w - c, h)
-      .l(d, h)
-      .a(d, d, 0, h - d)
-      .z().path;
-  },
+  (w, h, ...radii) => roundedBox(w, h, radii.map((v) => v * Math.min(w, h)) as [number, number, number, number]),
 );
 
 const notch = (name: string, label: string, initial: number) =>

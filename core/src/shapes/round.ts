@@ -1,15 +1,8 @@
 import { radians } from '../geometry/numeric';
 import { pen } from '../geometry/pen';
 import type { Path } from '../geometry/path';
+import { ellipsePath, roundedBox } from './boxes';
 import { knob, onBoard, plainPreset, presetShape, shape, type Shape } from './shape';
-
-/** Two half arcs, starting at the left and running clockwise. */
-export const ellipsePath = (w: number, h: number): Path =>
-  pen()
-    .m(0, h / 2)
-    .a(w / 2, h / 2, w, h / 2)
-    .a(w / 2, h / 2, 0, h / 2)
-    .z().path;
 
 /** Always truly round: choosing it makes the box square. */
 export const circle = shape('round', 'circle', 'Circle', [], ellipsePath, {
@@ -90,26 +83,7 @@ const egg = shape(
       .z().path,
 );
 
-const pill = shape(
-  'round',
-  'pill',
-  'Pill',
-  [],
-  (w, h) => {
-    const r = Math.min(w, h) / 2;
-    return pen()
-      .m(0, r)
-      .a(r, r, r, 0)
-      .l(w - r, 0)
-      .a(r, r, w, r)
-      .l(w, h - r)
-      .a(r, r, w - r, h)
-      .l(r, h)
-      .a(r, r, 0, h - r)
-      .z().path;
-  },
-  {},
-);
+const pill = shape('round', 'pill', 'Pill', [], (w, h) => roundedBox(w, h, Math.min(w, h) / 2));
 
 /** |x|ⁿ + |y|ⁿ = 1 (G. Lamé): between circle (2) and square, as curves through 96 points of it. */
 const superellipse = shape(

@@ -1,11 +1,11 @@
 import { clamp } from '../geometry/numeric';
 import { bounds } from '../geometry/measure';
-import { pen } from '../geometry/pen';
 import { flatten, polygon, type Path } from '../geometry/path';
 import { fromPolygons, merged } from '../geometry/polygons';
 import { shift, transform } from '../geometry/transform';
 import { drawGeometry } from '../presets/geometry';
 import { presetGeometry } from '../presets/index';
+import { boxPath, ellipsePath, roundedBox } from './boxes';
 import { knob, shape, type Knob, type Shape } from './shape';
 
 /** Speech and thought: a body above, and a tail whose tip can be dragged along the lower part of the box. */
@@ -32,26 +32,7 @@ function withTail(body: (w: number, h: number) => Path): (w: number, h: number, 
   };
 }
 
-const box = (w: number, h: number): Path => pen().m(0, 0).l(w, 0, w, h, 0, h).z().path;
-const round = (w: number, h: number): Path => {
-  const r = Math.min(w, h) * 0.32;
-  return pen()
-    .m(0, r)
-    .a(r, r, r, 0)
-    .l(w - r, 0)
-    .a(r, r, w, r)
-    .l(w, h - r)
-    .a(r, r, w - r, h)
-    .l(r, h)
-    .a(r, r, 0, h - r)
-    .z().path;
-};
-const oval = (w: number, h: number): Path =>
-  pen()
-    .m(0, h / 2)
-    .a(w / 2, h / 2, w, h / 2)
-    .a(w / 2, h / 2, 0, h / 2)
-    .z().path;
+const round = (w: number, h: number): Path => roundedBox(w, h, Math.min(w, h) * 0.32);
 /** The cloud of the standard, stretched so that it touches the box. */
 const cloudBody = (w: number, h: number): Path => {
   const raw = drawGeometry(presetGeometry('cloud')!, 100, 100)[0]!.path;
@@ -77,15 +58,15 @@ function thought(w: number, h: number, tip: number, tail: number): Path {
     const k = [0.24, 0.62, 0.92][i]!;
     const x = clamp(w * (0.4 + (tip - 0.4) * k), r, w - r);
     const y = Math.min(h - r, bottom + h * tail * k);
-    return shift(oval(2 * r, 2 * r), x - r, y - r);
+    return shift(ellipsePath(2 * r, 2 * r), x - r, y - r);
   });
   return fromPolygons(merged([...flatten(cloudBody(w, bottom), Math.max(w, h) / 3000), ...flatten(bubbles)]));
 }
 
 export const SPEECH: readonly Shape[] = [
-  shape('speech', 'speech-box', 'Speech box', TAIL, withTail(box)),
+  shape('speech', 'speech-box', 'Speech box', TAIL, withTail(boxPath)),
   shape('speech', 'speech-round', 'Speech, rounded', TAIL, withTail(round)),
-  shape('speech', 'speech-oval', 'Speech, oval', TAIL, withTail(oval)),
+  shape('speech', 'speech-oval', 'Speech, oval', TAIL, withTail(ellipsePath)),
   shape('speech', 'speech-cloud', 'Speech, cloud', TAIL, withTail(cloudBody)),
   shape('speech', 'speech-loud', 'Speech, loud', TAIL, withTail(jagged)),
   shape('speech', 'thought', 'Thought', TAIL, (w, h, tip, tail) => thought(w, h, tip!, tail!)),
