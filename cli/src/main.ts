@@ -11,7 +11,7 @@ import { survey } from './survey';
 
 const HELP = `gable puts the pictures of a document into shapes and gives the same file back.
 
-  gable survey FILE [--json]
+  gable survey FILE [--json] [--look]
   gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
                [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
@@ -94,7 +94,7 @@ async function main(argv: string[]): Promise<void> {
   }
   const text = { type: 'string' } as const;
   const options = {
-    survey: { json: { type: 'boolean' } },
+    survey: { json: { type: 'boolean' }, look: { type: 'boolean' } },
     shapes: { json: { type: 'boolean' } },
     rank: { json: { type: 'boolean' }, pick: text, keep: text },
     frame: {
@@ -131,7 +131,7 @@ async function main(argv: string[]): Promise<void> {
   }
   if (!file || more.length > 0) throw new GableError('bad-call', 'Name exactly one file.', 'Try: gable help');
   const values = parsed.values as Record<string, string | boolean | undefined>;
-  if (command === 'survey') await survey(file, values['json'] === true);
+  if (command === 'survey') await survey(file, values['json'] === true, values['look'] === true);
   else if (command === 'rank') await rank(file, values as RankOptions);
   else if (command === 'frame') await frame(file, values as Record<string, string | undefined>);
   else await render(file, values as Record<string, string | undefined>);

@@ -1,10 +1,42 @@
-import { formatLength, trimNumber, type Finding } from '@gable/core';
-import { surveyFile, type SurveyPicture } from '@gable/formats';
+import {
+  deriveView,
+  findSubject,
+  formatLength,
+  framePath,
+  rimColour,
+  SUBJECT_SIDE,
+  trimNumber,
+  type Finding,
+  type PictureFacts,
+} from '@gable/core';
+import { surveyFile, surveyPicture, type OpenedFile, type OpenedPicture, type SurveyPicture } from '@gable/formats';
 import { openPath } from './files';
+import { decode } from './render';
 
-/** `gable survey FILE [--json]` */
-export async function survey(file: string, json: boolean): Promise<void> {
-  const result = surveyFile(await openPath(file));
+/** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
+async function look(file: OpenedFile, picture: OpenedPicture): Promise<Pick<PictureFacts, 'subject' | 'rim' | 'page'>> {
+  const { frame, size, n, problem } = picture;
+  if (problem) return {};
+  const k = Math.min(1, SUBJECT_SIDE / Math.max(size.width, size.height));
+  const fit = { width: size.width * k, height: size.height * k };
+  const pixels = await decode(file.pictureBytes(n), fit).catch(() => null);
+  if (!pixels) return {};
+  const [a, b, c, d, e, f] = deriveView(frame.placement, frame.box, size).matrix;
+  const det = a * d - b * c;
+  const rim = rimColour(pixels, framePath(frame), (x, y) => ({
+    x: (((d * (x - e) - c * (y - f)) / det) * pixels.width) / size.width,
+    y: (((a * (y - f) - b * (x - e)) / det) * pixels.height) / size.height,
+  }));
+  return { subject: await findSubject(pixels), rim, page: '#ffffff' };
+}
+
+/** `gable survey FILE [--json] [--look]`: `--look` decodes the pictures too, for what only their pixels tell. */
+export async function survey(file: string, json: boolean, deep: boolean): Promise<void> {
+  const opened = await openPath(file);
+  const result = surveyFile(opened);
+  if (deep)
+    for (const [i, picture] of opened.pictures.entries())
+      result.pictures[i] = surveyPicture(picture, picture.frame, await look(opened, picture));
   if (result.pictures.length === 0) console.error(`“${file}” has no pictures. Put one into the document first.`);
   if (json) {
     console.log(JSON.stringify(result, null, 2));

@@ -166,6 +166,33 @@ describe('shapes from the command line', () => {
     expect(JSON.parse(gable('shapes', '--json').out)).toHaveLength(ranked.length);
   });
 
+  test('with --look the pixels are looked at: an off-centre subject and a faint outline are found', () => {
+    const out = path.join(folder, 'faint.docx');
+    // The face of this portrait lies at a third of its width (demo/src/portraits.ts); the ground is pale.
+    gable(
+      'frame',
+      handbook,
+      '--out',
+      out,
+      '--pick',
+      '2',
+      '--shape',
+      'square',
+      '--zoom',
+      '2',
+      '--aim',
+      '0.85,0.5',
+      '--outline',
+      '3pt #c9c0b4',
+    );
+    const codes = (...more: string[]): string[] =>
+      (JSON.parse(gable('survey', out, '--json', ...more).out) as { pictures: Row[] }).pictures[1]!.findings.map(
+        (f) => f.code,
+      );
+    expect(codes()).not.toContain('off-centre');
+    expect(codes('--look')).toContain('off-centre');
+  });
+
   test('a frame as SVG and as HTML holds the whole picture', () => {
     for (const [file, words] of [
       ['x.svg', '<mask'],

@@ -7,6 +7,7 @@ import {
   type Finding,
   type Frame,
   type Outline,
+  type PictureFacts,
   type Shadow,
   type Size,
 } from '@gable/core';
@@ -35,8 +36,15 @@ export interface SurveyPicture {
   findings: Finding[];
 }
 
-/** Everything about one picture, with a frame that may differ from the file's. */
-export function surveyPicture(picture: OpenedPicture, frame: Frame = picture.frame): SurveyPicture {
+/**
+ * Everything about one picture, with a frame that may differ from the file's.
+ * @param seen what only the pixels tell: subject, colour along the rim, colour of the page
+ */
+export function surveyPicture(
+  picture: OpenedPicture,
+  frame: Frame = picture.frame,
+  seen: Pick<PictureFacts, 'subject' | 'rim' | 'page'> = {},
+): SurveyPicture {
   const view = deriveView(frame.placement, frame.box, picture.size);
   const pixels = picture.media?.pixels ?? null;
   return {
@@ -55,7 +63,7 @@ export function surveyPicture(picture: OpenedPicture, frame: Frame = picture.fra
     shadow: frame.shadow,
     alt: frame.alt,
     problem: picture.problem,
-    findings: findings(frame, { pixels, orientation: picture.media?.orientation ?? 1 }),
+    findings: findings(frame, { pixels, orientation: picture.media?.orientation ?? 1, ...seen }),
   };
 }
 
