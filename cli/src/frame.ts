@@ -58,7 +58,8 @@ interface Wish {
   pick: string;
   choice: ShapeChoice | null;
   locked: number | null;
-  ratio: number | null;
+  /** Width over height, or that of each picture. */
+  ratio: number | 'picture' | null;
   size: Size | null;
   aim: Subject | 'subject' | 'centre' | null;
   zoom: number | null;
@@ -100,7 +101,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     pick: o.pick ?? 'all',
     choice: shape?.choice ?? null,
     locked: shape?.locked ?? null,
-    ratio: o.ratio === undefined ? null : parseRatio(o.ratio),
+    ratio: o.ratio === undefined ? null : o.ratio.trim().toLowerCase() === 'picture' ? 'picture' : parseRatio(o.ratio),
     size: o.size === undefined ? null : parseSize(o.size),
     aim: o.aim === undefined ? null : parseAim(o.aim),
     zoom,
@@ -112,7 +113,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
   };
   const { locked } = wish;
   const ratio = wish.size ? wish.size.width / wish.size.height : wish.ratio;
-  if (locked !== null && ratio !== null && Math.abs(ratio / locked - 1) > 1e-3)
+  if (locked !== null && ratio !== null && (ratio === 'picture' || Math.abs(ratio / locked - 1) > 1e-3))
     throw new GableError(
       'bad-call',
       `A ${wish.choice!.name} has a ratio of its own (${locked.toFixed(3)} : 1), and another was asked for.`,
@@ -164,7 +165,8 @@ async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Prom
       size,
       'zoom',
     );
-  else if (wish.ratio !== null) f = withRatio(f, wish.ratio, size, subject);
+  else if (wish.ratio !== null)
+    f = withRatio(f, wish.ratio === 'picture' ? size.width / size.height : wish.ratio, size, subject);
   if (wish.choice) f = withShape(f, wish.choice, size, subject);
   else if (findShape(f.shape.name)) f = { ...f, shape: freed(f.shape, f.box) };
   if (wish.fit)

@@ -12,7 +12,7 @@ import { survey } from './survey';
 const HELP = `gable puts the pictures of a document into shapes and gives the same file back.
 
   gable survey FILE [--json] [--look]
-  gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H]
+  gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
                [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]

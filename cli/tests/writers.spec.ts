@@ -85,6 +85,20 @@ function paintedWidth(r: Raster): number {
   return sum;
 }
 
+/** How far paint reaches to each side from the middle, in pixels, down to 2 of 255. */
+function reach(r: Raster): number[] {
+  let [left, top, right, bottom] = [r.width, r.height, 0, 0];
+  for (let y = 0; y < r.height; y++)
+    for (let x = 0; x < r.width; x++)
+      if (r.data[(y * r.width + x) * 4 + 3]! >= 2) {
+        left = Math.min(left, x);
+        right = Math.max(right, x);
+        top = Math.min(top, y);
+        bottom = Math.max(bottom, y);
+      }
+  return [left, top, right, bottom];
+}
+
 describe('our SVG in another renderer', () => {
   test.each(MATRIX)('%s: the same, and the bound can fail', async (_name, more) => {
     const frame = frameOf(90, 90, more);
@@ -104,6 +118,11 @@ describe('our SVG in another renderer', () => {
       ];
       expect(b).toBeGreaterThan(a * 1.5 + 0.02);
     }
+    // Shadows reach as far, within three device pixels (a Gaussian against three boxes).
+    const theirsReach = reach(drawn);
+    reach(painted).forEach((v, i) =>
+      expect(Math.abs(v - theirsReach[i]!)).toBeLessThanOrEqual(shadow?.kind === 'outer' ? 3 : 1),
+    );
     if (shadow) {
       const without = await theirs({ ...frame, shadow: { ...shadow, opacity: 0 } });
       expect(difference(painted, without)).toBeGreaterThan(2 * difference(painted, drawn));

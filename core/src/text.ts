@@ -11,6 +11,7 @@ import {
   type Size,
   type Tone,
 } from './model/frame';
+import { RATIOS } from './placement/adjust';
 import type { Subject } from './placement/reframe';
 import { defaultKnobs, findShape, SHAPES } from './shapes/index';
 import type { Shape } from './shapes/shape';
@@ -156,15 +157,17 @@ export function parseTone(text: string): Tone | undefined {
   };
 }
 
-/** `3:2`, `16/9` or `1.5`: width over height. */
+/** `3:2`, `16/9`, `1.5`, or a name such as `golden` or `A-portrait`: width over height. */
 export function parseRatio(text: string): number {
+  const named = RATIOS.find((r) => r.name.toLowerCase() === text.trim().toLowerCase());
+  if (named) return named.ratio;
   const m = /^\s*([\d.]+)(?:\s*[:/x×]\s*([\d.]+))?\s*$/i.exec(text);
   const ratio = m ? Number(m[1]) / Number(m[2] ?? 1) : NaN;
   if (!(ratio > 0.01 && ratio < 100))
     throw new GableError(
       'bad-ratio',
       `“${text}” is not a ratio.`,
-      'Write width and height with a colon, such as 3:2.',
+      'Write width and height with a colon, such as 3:2, or golden, A-landscape or A-portrait.',
       { text },
     );
   return ratio;

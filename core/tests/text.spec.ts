@@ -76,4 +76,10 @@ describe('what people type', () => {
     expect(contrast('#777777', '#ffffff')).toBeCloseTo(4.48, 2);
     expect(contrast('#000000', '#ffffff')).toBeCloseTo(21, 9);
   });
+
+  test('ratios by name: √2 both ways (ISO 216) and the golden one', () => {
+    expect(parseRatio('A-landscape') * parseRatio('a-portrait')).toBeCloseTo(1, 12);
+    const g = parseRatio('golden');
+    expect(g * g).toBeCloseTo(g + 1, 12);
+  });
 });
