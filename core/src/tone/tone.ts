@@ -124,7 +124,10 @@ export function toneColour(tone: Tone | undefined, hex: string): string {
 export const changesPixels = (tone: Tone | undefined): boolean =>
   toneSteps(tone).length > 0 || (tone?.softness?.blur ?? 0) > 0;
 
-/** Colours per side of the table by which pixels are toned: the error of reading between its entries is below one level. */
+/**
+ * Colours per side of the table by which pixels are toned. Reading between its entries is off by less than a level on
+ * average; near colours that are held to their range by up to a few.
+ */
 const SIDE = 33;
 
 /**
