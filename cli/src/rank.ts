@@ -1,6 +1,6 @@
 import { GableError, parseKeep, parsePick, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
 import { openPath } from './files';
-import { decode } from './render';
+import { decodeSmall } from './render';
 
 export interface RankOptions {
   pick?: string;
@@ -25,9 +25,7 @@ export async function rank(file: string, options: RankOptions): Promise<void> {
       picture.problem.remedy,
     );
   const { size, frame } = picture;
-  const k = Math.min(1, 256 / Math.max(size.width, size.height));
-  const want =
-    keep ?? weigh(await decode(opened.pictureBytes(picture.n), { width: size.width * k, height: size.height * k }));
+  const want = keep ?? weigh(await decodeSmall(opened.pictureBytes(picture.n), size));
   const rows = rankShapes(frame, size, want, SHAPES).map(({ name, share, band, frame: f }) => ({
     name,
     share,

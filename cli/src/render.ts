@@ -1,4 +1,5 @@
 import {
+  blurSigma,
   changesPixels,
   deriveView,
   GableError,
@@ -70,19 +71,19 @@ export async function proxy(bytes: Uint8Array, side: number): Promise<{ type: st
 
 /** The point of a picture that matters most. @throws GableError `broken-picture` */
 export async function subjectOf(bytes: Uint8Array, size: Size): Promise<Subject> {
-  const k = Math.min(1, SUBJECT_SIDE / Math.max(size.width, size.height));
-  return findSubject(await decode(bytes, { width: size.width * k, height: size.height * k }));
+  return findSubject(await decodeSmall(bytes, size));
 }
 
-/** The pixels under the frame's tone; the blur of so many points on the page is a blur of so many of these pixels. */
+/** Pixels small enough to be looked at as a whole: for subjects, weights and colours. @throws GableError `broken-picture` */
+export function decodeSmall(bytes: Uint8Array, size: Size): Promise<Pixels> {
+  const k = Math.min(1, SUBJECT_SIDE / Math.max(size.width, size.height));
+  return decode(bytes, { width: size.width * k, height: size.height * k });
+}
+
+/** The pixels under the frame's tone. */
 export function toned(pixels: Pixels, frame: Frame, size: Size): Pixels {
   if (!changesPixels(frame.tone)) return pixels;
-  const { scale } = deriveView(frame.placement, frame.box, size);
-  const blur = frame.tone?.softness?.blur ?? 0;
-  return tonePixels(pixels, frame.tone, {
-    x: ((blur / scale.x) * pixels.width) / size.width,
-    y: ((blur / scale.y) * pixels.height) / size.height,
-  });
+  return tonePixels(pixels, frame.tone, blurSigma(frame, size, pixels));
 }
 
 /** Pixels as something a canvas can draw. */

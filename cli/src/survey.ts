@@ -4,22 +4,19 @@ import {
   formatLength,
   framePath,
   rimColour,
-  SUBJECT_SIDE,
   trimNumber,
   type Finding,
   type PictureFacts,
 } from '@gable/core';
 import { surveyFile, surveyPicture, type OpenedFile, type OpenedPicture, type SurveyPicture } from '@gable/formats';
 import { openPath } from './files';
-import { decode } from './render';
+import { decodeSmall } from './render';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
 async function look(file: OpenedFile, picture: OpenedPicture): Promise<Pick<PictureFacts, 'subject' | 'rim' | 'page'>> {
   const { frame, size, n, problem } = picture;
   if (problem) return {};
-  const k = Math.min(1, SUBJECT_SIDE / Math.max(size.width, size.height));
-  const fit = { width: size.width * k, height: size.height * k };
-  const pixels = await decode(file.pictureBytes(n), fit).catch(() => null);
+  const pixels = await decodeSmall(file.pictureBytes(n), size).catch(() => null);
   if (!pixels) return {};
   const [a, b, c, d, e, f] = deriveView(frame.placement, frame.box, size).matrix;
   const det = a * d - b * c;

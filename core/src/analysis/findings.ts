@@ -135,6 +135,10 @@ function offCentre(frame: Frame, pixels: Size, subject: Subject): number {
   return (distance(frame.placement) - least) / Math.min(frame.box.width, frame.box.height);
 }
 
+/** The colours an outline must stand out from, as far as they are known: the picture's first. */
+const neighboursOf = (facts: PictureFacts): string[] =>
+  [facts.rim, facts.page].filter((c): c is string => typeof c === 'string');
+
 function outlineFindings(frame: Frame, facts: PictureFacts): Finding[] {
   const { outline } = frame;
   if (!outline) return [];
@@ -143,7 +147,7 @@ function outlineFindings(frame: Frame, facts: PictureFacts): Finding[] {
   if (outline.paint.kind !== 'solid') return [];
   const { colour } = outline.paint;
   // A line on or inside the edge has the picture on its inner side, and the page on its outer.
-  const against = [facts.rim, facts.page].filter((c): c is string => typeof c === 'string');
+  const against = neighboursOf(facts);
   if (against.length === 0) return [];
   // It must stand out from one of the two at least: from the picture, or from the page.
   const best = Math.max(...against.map((c) => contrast(colour, c)));
@@ -192,7 +196,7 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
     case 'faint-outline': {
       const { outline } = frame;
       if (outline?.paint.kind !== 'solid') return null;
-      const against = [facts.rim, facts.page].filter((c): c is string => typeof c === 'string');
+      const against = neighboursOf(facts);
       const { colour } = outline.paint;
       // Best to stand out from both; where that cannot be, from the picture.
       const better = readableColour(colour, against) ?? (against[0] ? readableColour(colour, [against[0]]) : null);

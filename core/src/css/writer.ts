@@ -5,9 +5,8 @@ import type { Frame, Paint, Size } from '../model/frame';
 import { paintedBounds } from '../paint/painter';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
-import { escapeXml, svgParts } from '../svg/writer';
+import { escapeXml, svgParts, svgToneStep } from '../svg/writer';
 import { toneSteps } from '../tone/tone';
-import { svgToneStep } from '../svg/writer';
 import { trimNumber } from '../units';
 
 /** Markup and style for a page that somebody else runs. */

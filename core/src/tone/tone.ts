@@ -1,7 +1,8 @@
 import { channels } from '../colour';
 import { clamp } from '../geometry/numeric';
 import type { Pixels } from '../analysis/subject';
-import type { Tone } from '../model/frame';
+import type { Frame, Size, Tone } from '../model/frame';
+import { deriveView } from '../placement/view';
 
 /**
  * Tone as a chain of steps that SVG filters know too, all on sRGB values 0..1 (`color-interpolation-filters: sRGB`), in
@@ -123,6 +124,20 @@ export function toneColour(tone: Tone | undefined, hex: string): string {
 /** Does a tone change the pixels of a picture? (Fading is done in painting.) */
 export const changesPixels = (tone: Tone | undefined): boolean =>
   toneSteps(tone).length > 0 || (tone?.softness?.blur ?? 0) > 0;
+
+/**
+ * The blur of a frame's tone in the pixels of a copy of its picture: so many points on the page are so many of these.
+ * @param size the stored picture, in pixels @param copy the copy's own size
+ */
+export function blurSigma(
+  frame: Pick<Frame, 'box' | 'placement' | 'tone'>,
+  size: Size,
+  copy: Size,
+): { x: number; y: number } {
+  const { scale } = deriveView(frame.placement, frame.box, size);
+  const blur = frame.tone?.softness?.blur ?? 0;
+  return { x: ((blur / scale.x) * copy.width) / size.width, y: ((blur / scale.y) * copy.height) / size.height };
+}
 
 /**
  * Colours per side of the table by which pixels are toned. Reading between its entries is off by less than a level on

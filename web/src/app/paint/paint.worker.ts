@@ -1,5 +1,6 @@
 /// <reference lib="webworker" />
 import {
+  blurSigma,
   changesPixels,
   deriveView,
   findSubject,
@@ -79,12 +80,7 @@ const names = new WeakMap<ImageBitmap, number>();
 let lastName = 0;
 
 function toned(level: ImageBitmap, frame: Frame, size: Size): OffscreenCanvas {
-  const { scale } = deriveView(frame.placement, frame.box, size);
-  const blur = frame.tone?.softness?.blur ?? 0;
-  const sigma = {
-    x: ((blur / scale.x) * level.width) / size.width,
-    y: ((blur / scale.y) * level.height) / size.height,
-  };
+  const sigma = blurSigma(frame, size, level);
   if (!names.has(level)) names.set(level, ++lastName);
   const key = JSON.stringify([names.get(level), frame.tone, sigma]);
   let canvas = tones.get(key);
