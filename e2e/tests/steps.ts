@@ -26,7 +26,17 @@ export async function ready(page: Page): Promise<void> {
   await page.waitForLoadState('networkidle');
 }
 
+/**
+ * Waits until everything done so far is saved. What was done is on the screen two frames later at most: without that pause
+ * the word of the save before could be read for the answer.
+ */
 export async function saved(page: Page): Promise<void> {
+  await page.evaluate(
+    () =>
+      new Promise<void>((resolve) => {
+        requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(resolve)));
+      }),
+  );
   await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
 }
 
