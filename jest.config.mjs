@@ -3,7 +3,7 @@ const mapper = {
   '^@gable/core$': '<rootDir>/core/src/index.ts',
   '^@gable/core/silhouette$': '<rootDir>/core/src/silhouette/index.ts',
   '^@gable/formats$': '<rootDir>/formats/src/index.ts',
-  '^@gable/cli/render$': '<rootDir>/cli/src/render.ts',
+  '^@gable/cli/(\\w+)$': '<rootDir>/cli/src/$1.ts',
 };
 
 const node = {

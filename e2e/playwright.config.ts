@@ -38,6 +38,7 @@ export default defineConfig({
       GABLE_DATABASE_URL: process.env['GABLE_E2E_DATABASE_URL'] ?? '',
       GABLE_PORT: port,
       GABLE_WEB: '../web/dist/browser',
+      GABLE_STOCK: '../demo/files/pictures',
     },
   },
 });

@@ -119,6 +119,7 @@ async function main() {
         GABLE_PORT: String(port),
         GABLE_WEB: at('web/dist/browser'),
         GABLE_DEMO: at('demo/files/season-handbook.docx'),
+        GABLE_STOCK: at('demo/files/pictures'),
       },
     });
     server.on('message', (m) => {

@@ -27,7 +27,8 @@ import {
   type Subject,
   type Tone,
 } from '@gable/core';
-import type { OpenedFile, OpenedPicture } from '@gable/formats';
+import { MISFITS, type OpenedFile, type OpenedPicture } from '@gable/formats';
+import { saveBaked } from './bake';
 import { openPath, writeWhole } from './files';
 import { subjectOf } from './render';
 import { letterOf, silhouetteOf } from './shapes';
@@ -144,9 +145,19 @@ export async function frame(file: string, options: FrameOptions): Promise<void> 
   );
   const frames: Frame[] = [];
   for (const n of picked) frames.push(await apply(wish, opened, opened.pictures[n - 1]!));
-  const bytes = opened.save(frames);
+  const bytes = await saveBaked(opened, frames, ({ n }) => ({
+    bytes: opened.pictureBytes(n),
+    size: opened.pictures[n - 1]!.size,
+  }));
   await writeWhole(wish.out, bytes);
   console.log(`${frames.length} of ${opened.pictures.length} pictures framed; wrote ${wish.out}.`);
+  for (const f of frames) {
+    const misfits = opened.misfits(f);
+    if (misfits.length > 0)
+      console.error(
+        `Picture ${f.n} has ${misfits.map((m) => MISFITS[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
+      );
+  }
   if (opened.signed) console.error('The document was signed; changing it has broken the signature. Sign it again.');
 }
 

@@ -41,9 +41,14 @@ const TRACE_SIDE = 1024;
 
 /** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
 export async function silhouetteOf(file: string): Promise<ShapeChoice> {
-  const bytes = await readWhole(file);
-  const label = path.basename(file, path.extname(file)) || 'Silhouette';
-  if (path.extname(file).toLowerCase() === '.svg') return silhouetteFromSvg(bytes.toString('utf8'), label).choice;
+  return silhouetteFrom(await readWhole(file), path.basename(file));
+}
+
+/** @param name of the file: it names the shape, and tells a drawing from a picture */
+export async function silhouetteFrom(bytes: Uint8Array, name: string): Promise<ShapeChoice> {
+  const extension = path.extname(name);
+  const label = path.basename(name, extension) || 'Silhouette';
+  if (extension.toLowerCase() === '.svg') return silhouetteFromSvg(new TextDecoder().decode(bytes), label).choice;
   return silhouetteFromPixels(await decode(bytes, { width: TRACE_SIDE, height: TRACE_SIDE }, 'inside'), label).choice;
 }
 

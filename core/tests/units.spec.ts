@@ -39,6 +39,32 @@ describe('lengths', () => {
     },
   );
 
+  // ISO 216: A4 is 210 × 297 mm; arithmetic by hand
+  test.each([
+    ['=A4/3', 70],
+    ['= 210mm - 2*15mm', 180],
+    ['=(A5 + 1cm) / 2', 79],
+    ['=-(2 - 12) * 1mm', 10],
+    ['=100/4', 25],
+    ['=A3/A4*1cm', 297 / 21],
+    ['=1,5cm', 15],
+    ['=letter/2', 107.95],
+  ])('reckons %s as %f mm', (text, mm) => {
+    expect(parseLength(text, 'mm') / POINTS.mm).toBeCloseTo(mm, 9);
+  });
+
+  test('a paper’s name stands for its height where a height is asked for', () => {
+    expect(parseLength('=A4/3', 'mm', 'down') / POINTS.mm).toBeCloseTo(99, 9);
+    expect(parseLength('=A0', 'mm', 'down') / POINTS.mm).toBeCloseTo(1189, 9);
+  });
+
+  test.each(['=', '=A4*A4', '=2mm+3', '=(1mm', '=1mm)', '=1mm 2mm', '=A11', '=1/0mm', '=alert(1)', '=2**3mm'])(
+    'refuses the sum “%s”',
+    (text) => {
+      expect(() => parseLength(text)).toThrow(/not a length/);
+    },
+  );
+
   test('goes back and forth through EMU without drift', () => {
     for (const emu of [0, 1, -1, 360_000, 2_147_483_647]) expect(toEmu(fromEmu(emu))).toBe(emu);
   });

@@ -7,8 +7,10 @@ export {
   type OpenedPicture,
   type Place,
   type Problem,
+  type Swap,
   type Where,
 } from './ooxml/document';
+export { MISFITS, type Misfit } from './ooxml/write-picture';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';

@@ -3,6 +3,7 @@ import helmet from 'helmet';
 import path from 'node:path';
 import { guard } from './guard';
 import { healthRouter } from './features/health';
+import { libraryRouter, silhouettesRouter } from './features/library';
 import { openapiRouter } from './features/openapi';
 import { picturesRouter } from './features/pictures';
 import { worksRouter, type House } from './features/works';
@@ -38,6 +39,8 @@ export function createApp(
   app.use('/api/health', healthRouter(house.sequelize));
   app.use('/api/openapi.json', openapiRouter());
   app.use('/api/works', worksRouter(house), picturesRouter(house));
+  app.use('/api/pictures', libraryRouter(house));
+  app.use('/api/silhouettes', silhouettesRouter());
   app.use('/api', () => {
     throw notFound('address');
   });

@@ -8,6 +8,7 @@ const Environment = z.object({
   GABLE_WEB: z.string().optional(),
   /** File to load once as the demo work. */
   GABLE_DEMO: z.string().optional(),
+  GABLE_STOCK: z.string().optional(),
   /** Further host names to answer to, with commas; by default only this machine's. */
   GABLE_HOSTS: z.string().default(''),
 });

@@ -8,6 +8,7 @@ import { BlobStore } from './db/blobs';
 import { openDatabase } from './db/database';
 import { Setting } from './db/models';
 import { createWork, type House } from './features/works';
+import { loadStock } from './features/stock';
 import { pooled } from './jobs/pool';
 
 const config = readConfig(process.env);
@@ -20,6 +21,8 @@ if (config.GABLE_DEMO && !(await Setting.findByPk('demo-loaded'))) {
   await createWork(house, await readFile(config.GABLE_DEMO), 'Season handbook.docx', true);
   await Setting.create({ key: 'demo-loaded', value: new Date().toISOString() });
 }
+
+if (config.GABLE_STOCK) await loadStock(house, config.GABLE_STOCK);
 
 const app = createApp(house, { web: config.GABLE_WEB, hosts: config.GABLE_HOSTS.split(',').filter(Boolean) });
 const server = app.listen(config.GABLE_PORT, config.GABLE_HOST, (error?: Error) => {

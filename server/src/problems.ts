@@ -8,6 +8,8 @@ const STATUS: Record<string, number> = {
   'no-such-picture': 404,
   'stale-revision': 409,
   'too-large': 413,
+  'has-file': 409,
+  'no-file': 409,
   'bad-request': 400,
   'wrong-host': 403,
   'wrong-origin': 403,
@@ -58,7 +60,7 @@ export const problems: ErrorRequestHandler = (error: unknown, _req, res, next) =
   if (type === 'entity.too.large') {
     send(res, 413, {
       code: 'too-large',
-      title: 'The file is larger than 300 MB.',
+      title: 'The file is too large: documents can have 300 MB, pictures 100 MB, silhouettes 20 MB.',
       remedy: 'Split it, or make its pictures smaller first.',
     });
     return;

@@ -1,6 +1,6 @@
 import type { Frame } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
-import { openDocument } from '@gable/formats';
+import { openDocument, readArchive, readEntry } from '@gable/formats';
 import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
@@ -63,11 +63,11 @@ describe('a work', () => {
     await opened();
     const rows = await BlobChunk.findAll({
       order: [['seq', 'ASC']],
-      where: { sha256: (await Work.findOne({ rejectOnEmpty: true })).sha256 },
+      where: { sha256: (await Work.findOne({ rejectOnEmpty: true })).sha256! },
     });
     expect(rows.map((r) => r.bytes.length)).toEqual([CHUNK, handbook.length - CHUNK]);
     expect(await Work.count()).toBe(2);
-    const { sha256 } = await Work.findOne({ rejectOnEmpty: true });
+    const sha256 = (await Work.findOne({ rejectOnEmpty: true })).sha256!;
     for (const [from, to] of [
       [0, 10],
       [CHUNK - 5, CHUNK + 5],
@@ -80,7 +80,7 @@ describe('a work', () => {
   test('is removed with its bytes when the last work that has them goes', async () => {
     const bytes = await buildDocument({ body: inlined() });
     const [a, b] = [await opened(bytes), await opened(bytes)];
-    const { sha256 } = await Work.findByPk(a.id, { rejectOnEmpty: true });
+    const sha256 = (await Work.findByPk(a.id, { rejectOnEmpty: true })).sha256!;
     await request(app).delete(`/api/works/${a.id}`).expect(204);
     expect(await Blob.findByPk(sha256)).not.toBeNull();
     await request(app).delete(`/api/works/${b.id}`).expect(204);
@@ -99,16 +99,18 @@ describe('a work', () => {
     expect(again.frames['4']).toEqual(circled(w, 4));
   });
 
-  test('what cannot be written is refused in words when it is handed over, not half-written', async () => {
+  test('what the format cannot say is painted, and the original picture stays in the file beside it', async () => {
     const w = await opened();
     await save(w, {
       1: { ...w.pictures[0]!.frame, placement: { ...w.pictures[0]!.frame.placement, turn: 20 } },
     }).expect(200);
-    const r = await request(app).get(`/api/works/${w.id}/file`).expect(422);
-    expect(JSON.parse(r.text)).toMatchObject({
-      code: 'cannot-write',
-      title: expect.stringContaining('turned inside its shape') as string,
-    });
+    const before = openDocument(handbook);
+    const after = openDocument(await bytesOf(w.id));
+    expect(after.pictures[0]!.media!.part).toBe('word/media/gable1.jpeg');
+    expect(after.pictures[0]!.frame.box).toEqual(before.pictures[0]!.frame.box);
+    const { part } = before.pictures[0]!.media!;
+    const kept = readArchive(await bytesOf(w.id)).entries.find((e) => e.name === part)!;
+    expect(readEntry(readArchive(await bytesOf(w.id)), kept)).toEqual(before.pictureBytes(1));
   });
 });
 

@@ -118,6 +118,17 @@ export const ToneSchema = z.object({
 /** A region of the picture, in shares of it. */
 export const KeepSchema = z.object({ u: share, v: share, width: share, height: share });
 
+/** A picture that is kept beside the works. */
+export const SourceSchema = z.object({
+  sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  name: z.string().min(1).max(255),
+  /** `jpeg`, `png`, `svg`, … */
+  type: z.string().min(1).max(20),
+  /** Stored pixels. */
+  size: SizeSchema,
+  orientation: z.number().int().min(1).max(8),
+});
+
 export const FrameSchema = z.object({
   /** Number of the picture in the opened file, from 1, in document order. */
   n: z.number().int().positive(),
@@ -136,6 +147,8 @@ export const FrameSchema = z.object({
   tone: ToneSchema.optional(),
   /** What must stay visible. */
   keep: KeepSchema.optional(),
+  /** Another picture in the place of the file's own; its bytes are kept under their digest. */
+  source: SourceSchema.optional(),
   alt: z.string().max(10_000),
 });
 
@@ -149,6 +162,7 @@ export type Outline = z.infer<typeof OutlineSchema>;
 export type Shadow = z.infer<typeof ShadowSchema>;
 export type Tone = z.infer<typeof ToneSchema>;
 export type KeepMark = z.infer<typeof KeepSchema>;
+export type Source = z.infer<typeof SourceSchema>;
 export type Frame = z.infer<typeof FrameSchema>;
 
 export const FULL_SEAT: Seat = { fit: 'fill', anchor: 'centre', repeat: false };

@@ -10,7 +10,8 @@ import { readTheme, type Theme } from './colour';
 import { NS } from './names';
 import { Package } from './package';
 import { blipIds, isPicture, readPicture, siteOf, type ReadPicture, type Site } from './read-picture';
-import { refuseUnwritable, writePicture } from './write-picture';
+import { canMoveFreely, misfitsOf, refuseUnwritable, writePicture, type Misfit } from './write-picture';
+import { Additions } from './additions';
 
 export type Place = 'body' | 'header' | 'footer' | 'footnote' | 'endnote' | 'comment';
 
@@ -50,12 +51,22 @@ export interface OpenedPicture {
   n: number;
   where: Where;
   frame: Frame;
+  /** Can it leave the text flow, or go back into it? */
+  freeable: boolean;
   /** The size placements are reckoned with: stored pixels, or an assumed size when those are unknown. */
   size: Size;
   /** Null for a linked or missing picture. */
   media: Media | null;
   /** Why the picture cannot be shown; framing it may work all the same. */
   problem: Problem | null;
+}
+
+/** Another picture's data, of a kind that documents hold. Pictures that share an object are stored once. */
+export interface Swap {
+  bytes: Uint8Array;
+  type: 'png' | 'jpeg' | 'gif';
+  /** Stored pixels. */
+  size: Size;
 }
 
 export interface OpenedFile {
@@ -66,11 +77,14 @@ export interface OpenedFile {
   pages: number;
   pictures: readonly OpenedPicture[];
   /**
-   * The file with these frames in the place of the old ones. Unchanged frames cost nothing; with no difference the very
+   * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
+   * `swaps`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very
    * same bytes come back.
    * @throws GableError `no-such-picture`, `cannot-write`
    */
-  save(frames: Iterable<Frame>): Uint8Array;
+  save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, Swap>): Uint8Array;
+  /** What of a frame the file cannot say in its own terms; empty when it fits. */
+  misfits(frame: Frame): Misfit[];
   /** The bytes of a picture as it came. @throws GableError when there are none */
   pictureBytes(n: number): Uint8Array;
 }
@@ -133,7 +147,7 @@ export function openDocument(bytes: Uint8Array): OpenedFile {
     const { media, problem } = locate(pack, site, heads);
     const read = readPicture(site, n, media?.pixels ?? null, themeOnce);
     reads.push(read);
-    return { n, where, frame: read.frame, size: read.size, media, problem };
+    return { n, where, freeable: canMoveFreely(site, where), frame: read.frame, size: read.size, media, problem };
   });
 
   return {
@@ -141,17 +155,29 @@ export function openDocument(bytes: Uint8Array): OpenedFile {
     signed: pack.signed,
     pages,
     pictures,
-    save(frames) {
+    misfits(frame) {
+      const read = reads[frame.n - 1];
+      if (!read) throw noPicture(frame.n, pictures.length);
+      return misfitsOf(read.frame, frame);
+    },
+    save(frames, swaps = new Map()) {
       const splices = new Map<string, Splice>();
+      const spliceOf = (name: string): Splice => {
+        const splice = splices.get(name) ?? new Splice(pack.part(name).text);
+        splices.set(name, splice);
+        return splice;
+      };
+      const additions = new Additions(pack, spliceOf);
       for (const next of frames) {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) throw noPicture(next.n, pictures.length);
         refuseUnwritable(read, next);
+        const swap = swaps.get(next.n);
+        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
         for (const site of [at.site, ...at.twins]) {
-          const splice = splices.get(site.part) ?? new Splice(pack.part(site.part).text);
-          splices.set(site.part, splice);
-          writePicture(splice, site, read, next);
+          writePicture(spliceOf(site.part), site, swap ? { ...read, size: swap.size } : read, next);
+          if (swap) additions.swap(site, swap);
         }
       }
       const replaced = new Map<string, Uint8Array>();
@@ -160,7 +186,7 @@ export function openDocument(bytes: Uint8Array): OpenedFile {
         const text = splice.empty ? part.text : splice.apply();
         if (text !== part.text) replaced.set(pack.entry(name)!.name, encodeXml({ text, encoding: part.encoding }));
       }
-      return spliceArchive(pack.archive, replaced);
+      return spliceArchive(pack.archive, replaced, additions.entries);
     },
     pictureBytes(n) {
       const picture = pictures[n - 1];

@@ -61,8 +61,8 @@ export class Package {
   relationships(name: string): Relationship[] {
     const known = this.related.get(name);
     if (known) return known;
-    const folder = name.slice(0, name.lastIndexOf('/') + 1);
-    const rels = `${folder}_rels/${name.slice(folder.length)}.rels`;
+    const folder = folderOf(name);
+    const rels = relationshipsPart(name);
     const list = this.entry(rels)
       ? this.part(rels).root.children.map((r): Relationship => {
           const external = r.attributes['TargetMode'] === 'External';
@@ -95,6 +95,12 @@ export class Package {
     return this.relationships('').some((r) => r.kind === 'origin');
   }
 }
+
+const folderOf = (name: string): string => name.slice(0, name.lastIndexOf('/') + 1);
+
+/** Where the relationships of a part stand (ISO/IEC 29500-2 §6.5.2). */
+export const relationshipsPart = (name: string): string =>
+  `${folderOf(name)}_rels/${name.slice(folderOf(name).length)}.rels`;
 
 /** A target relative to the folder of its source part; one that leaves the package stays unresolvable. */
 function resolvePart(folder: string, target: string): string {

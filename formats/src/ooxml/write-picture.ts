@@ -16,7 +16,7 @@ import {
   type Outline,
 } from '@gable/core';
 import { child, descend, prefixFor, type Element } from '../xml/located';
-import type { Splice } from '../xml/splice';
+import { escapeXml, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
 import { isStrict } from './names';
 import type { ReadPicture, Site } from './read-picture';
@@ -58,28 +58,48 @@ const AFTER = {
 /** A hundred-thousandth: the step of a crop in the file. */
 const CROP_STEP = 1e-5;
 
+/** What a document cannot say of a frame, by name, with the words for it. */
+export const MISFITS = {
+  turn: 'a picture turned inside its shape',
+  mirror: 'a mirrored picture',
+  tile: 'a tiled picture',
+  backing: 'a colour behind the picture',
+  tone: 'a changed tone',
+  seat: 'a shape that does not fill its box',
+  spread: 'a shadow that is spread',
+  outside: 'an outline outside the edge',
+  faded: 'an outline faded as a whole',
+  shape: 'a shape that Gable does not know',
+} as const;
+export type Misfit = keyof typeof MISFITS;
+
+/** What of a frame this format cannot say natively. What stays as it was read is never touched, so it always fits. */
+export function misfitsOf(was: Frame, next: Frame): Misfit[] {
+  const p = next.placement;
+  const lined = next.outline && !same(next.outline, was.outline) ? next.outline : null;
+  const found: [Misfit, unknown][] = [
+    ['turn', p.turn !== 0],
+    ['mirror', p.mirror],
+    ['tile', p.fit === 'tile'],
+    ['backing', next.backing],
+    ['tone', next.tone],
+    ['seat', next.seat.fit !== 'fill'],
+    ['spread', next.shadow && !same(next.shadow, was.shadow) && next.shadow.spread !== 0],
+    ['outside', lined?.side === 'outside' || (lined?.gap ?? 0) > 0],
+    ['faded', lined && (lined.opacity ?? 1) !== 1],
+    ['shape', !shapeOf(next.shape) && !same(next.shape, was.shape)],
+  ];
+  return found.filter(([, is]) => is).map(([name]) => name);
+}
+
 /** Refuses what this format cannot say natively, before anything is written. */
 export function refuseUnwritable(read: ReadPicture, next: Frame): void {
-  const p = next.placement;
-  const was = read.frame;
-  const cannot: string[] = [];
-  if (p.turn !== 0) cannot.push('a picture turned inside its shape');
-  if (p.mirror) cannot.push('a mirrored picture');
-  if (p.fit === 'tile') cannot.push('a tiled picture');
-  if (next.backing) cannot.push('a colour behind the picture');
-  if (next.seat.fit !== 'fill') cannot.push('a shape that does not fill its box');
-  if (next.shadow && !same(next.shadow, was.shadow) && next.shadow.spread !== 0) cannot.push('a shadow that is spread');
-  if (next.tone) cannot.push('a changed tone');
-  if (next.outline && !same(next.outline, was.outline) && next.outline.side === 'outside')
-    cannot.push('an outline outside the edge');
-  if (next.outline && !same(next.outline, was.outline) && (next.outline.opacity ?? 1) !== 1)
-    cannot.push('an outline faded as a whole');
-  if (!shapeOf(next.shape) && !same(next.shape, was.shape)) cannot.push(`the shape “${next.shape.name}”`);
+  const cannot = misfitsOf(read.frame, next).map((m) => MISFITS[m]);
   if (cannot.length > 0)
     throw new GableError(
       'cannot-write',
-      `Picture ${next.n} has ${cannot.join(' and ')}, which Gable cannot write into this document yet.`,
-      'Take that back for this picture, then save again.',
+      `Picture ${next.n} has ${cannot.join(' and ')}, which Gable cannot write into this document as such.`,
+      'Take that back for this picture, or let it be painted into the pixels.',
       { n: next.n },
     );
 }
@@ -87,23 +107,65 @@ export function refuseUnwritable(read: ReadPicture, next: Frame): void {
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 const moved = (a: number, b: number, step = 0.5 / EMU_PER_POINT): boolean => Math.abs(a - b) > step;
 
+/** Can this picture leave the text and come back? Not in groups, text boxes, notes and comments. */
+export const canMoveFreely = (site: Site, where: { place: string; textBox: boolean }): boolean =>
+  !site.group && !where.textBox && ['body', 'header', 'footer'].includes(where.place);
+
 /** Splices the difference between a frame as read and as it should be into one site. Nothing else is touched. */
 export function writePicture(splice: Splice, site: Site, read: ReadPicture, next: Frame): void {
   const was = read.frame;
+  const flows = was.flow !== next.flow;
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const shaped = !same(was.shape, next.shape);
   const lined = !same(was.outline, next.outline);
-  const turned = was.turn !== next.turn;
+  const turned = was.turn !== next.turn || !same(was.flip, next.flip);
   if (sized || turned) writeSize(splice, site, was, next);
-  if (!site.group) writeOffset(splice, site, was, next);
+  if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
   if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
   if (!same(was.shadow, next.shadow)) writeShadow(splice, site, next);
   if ((sized || lined || turned || !same(was.shadow, next.shadow)) && !site.group) writeOverflow(splice, site, next);
-  if (sized || shaped) writeWrap(splice, site, next);
+  if ((sized || shaped) && !flows) writeWrap(splice, site, next);
+  if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+}
+
+/**
+ * Takes a picture out of the text, `wp:inline` (§20.4.2.8) to `wp:anchor` (§20.4.2.3), or puts it back. Free, it is placed
+ * from its column and its paragraph, so that it stays with its words, and the text runs round its box.
+ */
+function writeFlow(splice: Splice, site: Site, next: Frame): void {
+  const { holder } = site;
+  if (site.group)
+    throw new GableError(
+      'cannot-write',
+      `Picture ${next.n} is part of a group and moves with it.`,
+      'Take the group apart in the program the document was made with.',
+      { n: next.n },
+    );
+  const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
+  const bindings = Object.entries(holder.attributes)
+    .filter(([name]) => name.startsWith('xmlns'))
+    .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
+    .join('');
+  if (next.flow === 'floating') {
+    const at = (axis: string, from: string, offset: number): string =>
+      `<${prefix}${axis} relativeFrom="${from}"><${prefix}posOffset>${toEmu(offset)}</${prefix}posOffset></${prefix}${axis}>`;
+    splice.retag(
+      holder,
+      `<${prefix}anchor${bindings} distT="0" distB="0" distL="114300" distR="114300" simplePos="0" relativeHeight="251658240" behindDoc="0" locked="0" layoutInCell="1" allowOverlap="1">` +
+        `<${prefix}simplePos x="0" y="0"/>${at('positionH', 'column', next.box.x)}${at('positionV', 'paragraph', next.box.y)}`,
+      `</${prefix}anchor>`,
+    );
+    const after = ['docPr', 'cNvGraphicFramePr', 'graphic'];
+    splice.slot(holder, ['wrapSquare'], after, `<${prefix}wrapSquare wrapText="bothSides"/>`);
+    return;
+  }
+  splice.retag(holder, `<${prefix}inline${bindings} distT="0" distB="0" distL="0" distR="0">`, `</${prefix}inline>`);
+  for (const c of holder.children)
+    if (/^(simplePos|position[HV]|wrap\w+|sizeRel[HV])$/.test(c.local)) splice.replace(c, '');
 }
 
 /** A name in the drawing namespace as it is bound where the element stands; declared in place when it is bound nowhere. */
@@ -133,6 +195,12 @@ function properties(site: Site, n: number): Element {
   return site.spPr;
 }
 
+/** The flips of a transform (§20.1.7.6). */
+const FLIPS = [
+  ['flipH', 'horizontal'],
+  ['flipV', 'vertical'],
+] as const;
+
 function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
   const k = site.group ?? { x: 1, y: 1 };
   const cx = Math.round(toEmu(next.box.width) / k.x);
@@ -143,7 +211,9 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
     const ext = child(xfrm, 'ext');
     const off = child(xfrm, 'off');
     if (was.turn !== next.turn)
-      splice.attribute(xfrm, 'rot', next.turn === 0 ? null : String(Math.round(next.turn * 60_000)));
+      splice.attribute(xfrm, 'rot', next.turn === 0 ? null : String(Math.round(turnOf(next.turn) * 60_000)));
+    for (const [name, axis] of FLIPS)
+      if (was.flip[axis] !== next.flip[axis]) splice.attribute(xfrm, name, next.flip[axis] ? '1' : null);
     if (ext) {
       // In a group the frame keeps its middle; elsewhere the drawing's own offset does that.
       if (site.group && off) {
@@ -163,7 +233,8 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
     }
   } else {
     const a = drawing(site, spPr);
-    const rot = next.turn === 0 ? '' : ` rot="${Math.round(next.turn * 60_000)}"`;
+    const flips = FLIPS.map(([name, axis]) => (next.flip[axis] ? ` ${name}="1"` : '')).join('');
+    const rot = (next.turn === 0 ? '' : ` rot="${Math.round(turnOf(next.turn) * 60_000)}"`) + flips;
     splice.slot(
       spPr,
       ['xfrm'],
@@ -177,6 +248,7 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
     splice.attribute(extent, 'cx', String(cx));
     splice.attribute(extent, 'cy', String(cy));
   }
+  if (was.flow === 'floating' && next.flow === 'inline') return;
   // A relative size would win over the extent: 0 switches it off ([MS-ODRAWXML] §2.15, sizeRelH and sizeRelV).
   for (const [name, inner] of [
     ['sizeRelH', 'pctWidth'],
@@ -192,8 +264,15 @@ function writeOffset(splice: Splice, site: Site, was: Frame, next: Frame): void 
     ['positionH', was.box.x, next.box.x],
     ['positionV', was.box.y, next.box.y],
   ] as const) {
+    if (!moved(from, to)) continue;
     const offset = descend(site.holder, axis, 'posOffset');
-    if (offset && moved(from, to)) splice.content(offset, String(toEmu(to)));
+    const aligned = descend(site.holder, axis, 'align');
+    if (offset) splice.content(offset, String(toEmu(to)));
+    // A picture that was aligned lies where it is put from now on.
+    else if (aligned) {
+      const name = aligned.name.replace(/align$/, 'posOffset');
+      splice.replace(aligned, `<${name}>${toEmu(to)}</${name}>`);
+    }
   }
 }
 

@@ -49,6 +49,18 @@ export class Splice {
       this.edits.push({ start: element.start, end: element.end, text: xml });
   }
 
+  /** Gives an element that has children another opening and closing tag; what stands between them stays. */
+  retag(element: Element, open: string, close: string): void {
+    this.edits.push({ start: element.start, end: element.openEnd, text: open });
+    this.edits.push({ start: element.closeStart, end: element.end, text: close });
+  }
+
+  /** Puts text behind everything in an element. */
+  append(parent: Element, xml: string): void {
+    if (parent.openEnd === parent.end) this.fill(parent, xml);
+    else this.edits.push({ start: parent.closeStart, end: parent.closeStart, text: xml });
+  }
+
   /** Replaces the character data of an element that has no children. */
   content(element: Element, value: string): void {
     if (element.openEnd === element.end) this.fill(element, value);
@@ -69,8 +81,7 @@ export class Splice {
     if (xml === null) return;
     const before = parent.children.find((c) => later.includes(c.local));
     if (before) this.edits.push({ start: before.start, end: before.start, text: xml });
-    else if (parent.openEnd === parent.end) this.fill(parent, xml);
-    else this.edits.push({ start: parent.closeStart, end: parent.closeStart, text: xml });
+    else this.append(parent, xml);
   }
 
   private fill(element: Element, xml: string): void {

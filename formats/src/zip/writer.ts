@@ -6,9 +6,14 @@ import { crc32 } from './crc32';
  * A new package in which some entries have other data. All other entries are copied as byte ranges, in the same order;
  * with nothing to replace, the very same bytes come back.
  * @param replaced data by part name; every name must be in the archive
+ * @param added data of new entries, which come last; no name may be in the archive
  */
-export function spliceArchive(archive: Archive, replaced: ReadonlyMap<string, Uint8Array>): Uint8Array {
-  if (replaced.size === 0) return archive.bytes;
+export function spliceArchive(
+  archive: Archive,
+  replaced: ReadonlyMap<string, Uint8Array>,
+  added: ReadonlyMap<string, Uint8Array> = new Map(),
+): Uint8Array {
+  if (replaced.size === 0 && added.size === 0) return archive.bytes;
   const pieces: Uint8Array[] = [];
   const offsets = new Map<string, number>();
   const records = new Map<string, Uint8Array>();
@@ -43,18 +48,26 @@ export function spliceArchive(archive: Archive, replaced: ReadonlyMap<string, Ui
     put(packed);
     records.set(entry.name, changedRecord(entry.record, entry.flags & ~8, crc, packed.length, data.length));
   }
+  const fresh: Uint8Array[] = [];
+  for (const [name, data] of added) {
+    const { header, record } = freshEntry(name, data, at);
+    put(header);
+    put(data);
+    fresh.push(record);
+  }
   const directory = at;
   for (const entry of archive.entries) {
     const record = (records.get(entry.name) ?? entry.record).slice();
     new DataView(record.buffer).setUint32(42, offsets.get(entry.name)!, true);
     put(dropZip64(record));
   }
+  for (const record of fresh) put(record);
   const size = at - directory;
   const end = new Uint8Array(22 + archive.comment.length);
   const e = new DataView(end.buffer);
   e.setUint32(0, 0x06054b50, true);
-  e.setUint16(8, archive.entries.length, true);
-  e.setUint16(10, archive.entries.length, true);
+  e.setUint16(8, archive.entries.length + fresh.length, true);
+  e.setUint16(10, archive.entries.length + fresh.length, true);
   e.setUint32(12, size, true);
   e.setUint32(16, directory, true);
   e.setUint16(20, archive.comment.length, true);
@@ -67,6 +80,37 @@ export function spliceArchive(archive: Archive, replaced: ReadonlyMap<string, Ui
     to += piece.length;
   }
   return out;
+}
+
+/** Header and directory record of an entry that is stored as it is: pictures are packed already (APPNOTE 4.3.7, 4.3.12). */
+function freshEntry(name: string, data: Uint8Array, offset: number): { header: Uint8Array; record: Uint8Array } {
+  const text = new TextEncoder().encode(name);
+  const header = new Uint8Array(30 + text.length);
+  const record = new Uint8Array(46 + text.length);
+  const h = new DataView(header.buffer);
+  const r = new DataView(record.buffer);
+  h.setUint32(0, 0x04034b50, true);
+  r.setUint32(0, 0x02014b50, true);
+  r.setUint16(4, 20, true);
+  const crc = crc32(data);
+  // From the version needed to the length of the name, header and record say the same.
+  for (const [v, at] of [
+    [h, 4],
+    [r, 6],
+  ] as const) {
+    v.setUint16(at, 20, true);
+    v.setUint16(at + 2, 0x0800, true);
+    // 1 January 1980, the first day there is: the same work gives the same file.
+    v.setUint16(at + 8, 0x21, true);
+    v.setUint32(at + 10, crc, true);
+    v.setUint32(at + 14, data.length, true);
+    v.setUint32(at + 18, data.length, true);
+    v.setUint16(at + 22, text.length, true);
+  }
+  header.set(text, 30);
+  r.setUint32(42, offset, true);
+  record.set(text, 46);
+  return { header, record };
 }
 
 function changedRecord(record: Uint8Array, flags: number, crc: number, packed: number, size: number): Uint8Array {

@@ -45,4 +45,42 @@ export const migrations: Migration[] = [
       ),
     down: ({ context }) => sql(context, 'DROP TABLE work_versions, works, blob_chunks, blobs, settings'),
   },
+  {
+    name: '0002-pictures-and-deeds',
+    up: ({ context }) =>
+      sql(
+        context,
+        `ALTER TABLE works ALTER COLUMN sha256 DROP NOT NULL;
+         ALTER TABLE works ADD COLUMN done integer NOT NULL DEFAULT 0;
+         CREATE TABLE pictures (
+           sha256 char(64) PRIMARY KEY REFERENCES blobs,
+           name text NOT NULL,
+           words text NOT NULL DEFAULT '',
+           kind text NOT NULL CHECK (kind IN ('own', 'stock', 'hidden')),
+           type text NOT NULL,
+           width integer NOT NULL CHECK (width > 0),
+           height integer NOT NULL CHECK (height > 0),
+           orientation integer NOT NULL,
+           used_at timestamptz NOT NULL);
+         CREATE INDEX pictures_used ON pictures (used_at DESC);
+         CREATE TABLE silhouettes (
+           id uuid PRIMARY KEY,
+           name text NOT NULL,
+           shape jsonb NOT NULL,
+           created_at timestamptz NOT NULL);
+         CREATE TABLE deeds (
+           work_id uuid NOT NULL REFERENCES works ON DELETE CASCADE,
+           seq integer NOT NULL CHECK (seq >= 0),
+           deed jsonb NOT NULL,
+           PRIMARY KEY (work_id, seq));`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `DROP TABLE deeds, silhouettes, pictures;
+         ALTER TABLE works DROP COLUMN done;
+         DELETE FROM works WHERE sha256 IS NULL;
+         ALTER TABLE works ALTER COLUMN sha256 SET NOT NULL;`,
+      ),
+  },
 ];

@@ -1,5 +1,5 @@
-import type { Frame } from '@gable/core';
-import type { OpenedFile } from '@gable/formats';
+import type { Frame, ShapeChoice } from '@gable/core';
+import type { OpenedPicture } from '@gable/formats';
 import {
   DataTypes,
   Model,
@@ -9,8 +9,19 @@ import {
   type Sequelize,
 } from 'sequelize';
 
+/** A picture of a work; an empty frame is one that waits. */
+export type WorkPicture = Omit<OpenedPicture, 'problem'> & {
+  problem: OpenedPicture['problem'] | { code: 'empty-frame'; message: string; remedy: string };
+};
+
 /** What opening a file found; kept so that a work opens without reading its file again. */
-export type Opened = Pick<OpenedFile, 'format' | 'signed' | 'pages' | 'pictures'>;
+export interface Opened {
+  /** `pictures` for a work that began with pictures and has no file. */
+  format: 'docx' | 'pictures';
+  signed: boolean;
+  pages: number;
+  pictures: readonly WorkPicture[];
+}
 /** Frames that differ from the file, by picture number. */
 export type Frames = Record<string, Frame>;
 
@@ -28,10 +39,13 @@ export class BlobChunk extends Model<InferAttributes<BlobChunk>, InferCreationAt
 export class Work extends Model<InferAttributes<Work>, InferCreationAttributes<Work>> {
   declare id: CreationOptional<string>;
   declare name: string;
-  declare sha256: string;
+  /** The file; null for a work of pictures. */
+  declare sha256: string | null;
   declare opened: Opened;
   declare frames: Frames;
   declare revision: CreationOptional<number>;
+  /** How many of its deeds are done; the rest have been undone and can be done again. */
+  declare done: CreationOptional<number>;
   declare demo: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
@@ -45,6 +59,35 @@ export class WorkVersion extends Model<InferAttributes<WorkVersion>, InferCreati
   declare revision: number;
   declare frames: Frames;
   declare createdAt: CreationOptional<Date>;
+}
+
+/** A picture that is kept beside the works: the author's own, or from the stock. */
+export class Picture extends Model<InferAttributes<Picture>, InferCreationAttributes<Picture>> {
+  declare sha256: string;
+  declare name: string;
+  /** What it is found by, beside its name. */
+  declare words: CreationOptional<string>;
+  /** A hidden one is no longer offered, but works that show it go on showing it. */
+  declare kind: 'own' | 'stock' | 'hidden';
+  declare type: string;
+  declare width: number;
+  declare height: number;
+  declare orientation: number;
+  declare usedAt: Date;
+}
+
+export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreationAttributes<Silhouette>> {
+  declare id: CreationOptional<string>;
+  declare name: string;
+  declare shape: ShapeChoice;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** One thing done to a work, in order, so that it can be undone after a reload. */
+export class Deed extends Model<InferAttributes<Deed>, InferCreationAttributes<Deed>> {
+  declare workId: string;
+  declare seq: number;
+  declare deed: { name: string; n: number; before: Frame | null; after: Frame | null };
 }
 
 export class Setting extends Model<InferAttributes<Setting>, InferCreationAttributes<Setting>> {
@@ -72,10 +115,11 @@ export function defineModels(sequelize: Sequelize): void {
     {
       id,
       name: { type: DataTypes.TEXT, allowNull: false },
-      sha256,
+      sha256: { ...sha256, allowNull: true },
       opened: { type: DataTypes.JSONB, allowNull: false },
       frames: { type: DataTypes.JSONB, allowNull: false },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 },
+      done: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       demo: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,
@@ -92,6 +136,38 @@ export function defineModels(sequelize: Sequelize): void {
       createdAt: DataTypes.DATE,
     },
     { ...common, tableName: 'work_versions', updatedAt: false },
+  );
+  // Each attribute its own object: Sequelize writes its column's name into it.
+  const whole = (): { type: typeof DataTypes.INTEGER; allowNull: boolean } => ({
+    type: DataTypes.INTEGER,
+    allowNull: false,
+  });
+  const text = (): { type: typeof DataTypes.TEXT; allowNull: boolean } => ({ type: DataTypes.TEXT, allowNull: false });
+  Picture.init(
+    {
+      sha256: { ...sha256, primaryKey: true },
+      name: text(),
+      words: { ...text(), defaultValue: '' },
+      kind: text(),
+      type: text(),
+      width: whole(),
+      height: whole(),
+      orientation: whole(),
+      usedAt: { type: DataTypes.DATE, allowNull: false },
+    },
+    { ...common, tableName: 'pictures', timestamps: false },
+  );
+  Silhouette.init(
+    { id, name: text(), shape: { type: DataTypes.JSONB, allowNull: false }, createdAt: DataTypes.DATE },
+    { ...common, tableName: 'silhouettes', updatedAt: false },
+  );
+  Deed.init(
+    {
+      workId: { type: DataTypes.UUID, primaryKey: true },
+      seq: { type: DataTypes.INTEGER, primaryKey: true },
+      deed: { type: DataTypes.JSONB, allowNull: false },
+    },
+    { ...common, tableName: 'deeds', timestamps: false },
   );
   Setting.init(
     { key: { type: DataTypes.TEXT, primaryKey: true }, value: { type: DataTypes.TEXT, allowNull: false } },

@@ -17,6 +17,12 @@ const id = param('id', 'path', { type: 'string', format: 'uuid' });
 const n = param('n', 'path', { type: 'integer', minimum: 1 });
 const side = param('side', 'query', { type: 'integer', minimum: 16, maximum: 2048 });
 
+const digest = param('sha256', 'path', { type: 'string', pattern: '^[0-9a-f]{64}$' });
+const frame = { $ref: '#/components/schemas/Frame' };
+const row = { type: 'array', items: { type: ['string', 'null'] }, minItems: 1, maxItems: 200 };
+const body = (schema: object): object => ({ required: true, content: { 'application/json': { schema } } });
+const bytes = { required: true, content: { 'application/octet-stream': {} } };
+
 /** What the server offers, as OpenAPI 3.1. */
 export const openapi = {
   openapi: '3.1.0',
@@ -65,6 +71,15 @@ export const openapi = {
                   revision: { type: 'integer' },
                   frames: { type: 'object', additionalProperties: { $ref: '#/components/schemas/Frame' } },
                   over: { type: 'boolean' },
+                  history: {
+                    type: 'object',
+                    required: ['from', 'deeds', 'done'],
+                    properties: {
+                      from: { type: 'integer', minimum: 0 },
+                      deeds: { type: 'array', items: { type: 'object' } },
+                      done: { type: 'integer', minimum: 0 },
+                    },
+                  },
                 },
               },
             },
@@ -85,6 +100,108 @@ export const openapi = {
         summary: 'The file with its frames',
         parameters: [id],
         responses: { 200: ok('The file', 'application/octet-stream'), 404: problem, 422: problem },
+      },
+    },
+    '/api/works/pictures': {
+      post: {
+        summary: 'Begin a work with kept pictures, in a row; null is an empty frame',
+        requestBody: body({
+          type: 'object',
+          required: ['pictures'],
+          properties: { name: { type: 'string' }, pictures: row },
+        }),
+        responses: { 201: ok('The work'), 400: problem, 404: problem },
+      },
+    },
+    '/api/works/{id}/pictures': {
+      post: {
+        summary: 'Add kept pictures to a work of pictures',
+        parameters: [id],
+        requestBody: body({ type: 'object', required: ['pictures'], properties: { pictures: row } }),
+        responses: { 201: ok('The work'), 404: problem, 409: problem },
+      },
+    },
+    '/api/works/{id}/history': {
+      get: {
+        summary: 'What was done, the latest 300 deeds and those undone; earlier ones before a number',
+        parameters: [id, param('before', 'query', { type: 'integer', minimum: 0 })],
+        responses: { 200: ok('Deeds'), 404: problem },
+      },
+    },
+    '/api/works/{id}/fates': {
+      post: {
+        summary: 'How frames will be written: natively, or painted into pixels',
+        parameters: [id],
+        requestBody: body({ type: 'object', properties: { frames: { type: 'array', items: frame } } }),
+        responses: { 200: ok('Fates'), 404: problem, 409: problem },
+      },
+    },
+    '/api/works/{id}/pages': {
+      post: {
+        summary: 'The document with a stand-in for each picture, for laying out its pages',
+        parameters: [id],
+        requestBody: body({ type: 'object', properties: { frames: { type: 'array', items: frame } } }),
+        responses: { 200: ok('A document', 'application/octet-stream'), 404: problem, 409: problem },
+      },
+    },
+    '/api/works/{id}/pictures/{n}/export': {
+      post: {
+        summary: 'One framed picture as PNG, JPEG, WebP, AVIF, PDF, SVG or HTML',
+        parameters: [id, n],
+        requestBody: body({
+          type: 'object',
+          required: ['frame', 'format'],
+          properties: {
+            frame,
+            format: { enum: ['png', 'jpg', 'webp', 'avif', 'pdf', 'svg', 'html'] },
+            ppi: { type: 'number', minimum: 1, maximum: 2400 },
+            width: { type: 'integer', minimum: 1, maximum: 20_000 },
+          },
+        }),
+        responses: { 200: ok('The picture', 'image/*'), 400: problem, 404: problem, 422: problem },
+      },
+    },
+    '/api/pictures': {
+      get: {
+        summary: 'The stock and kept pictures, by words',
+        parameters: [param('q', 'query', { type: 'string' })],
+        responses: { 200: ok('Pictures') },
+      },
+      post: {
+        summary: 'Keep a picture',
+        parameters: [param('name', 'query', { type: 'string' })],
+        requestBody: bytes,
+        responses: { 201: ok('The picture'), 413: problem, 422: problem },
+      },
+    },
+    '/api/pictures/{sha256}': {
+      delete: {
+        summary: 'Offer a picture no longer; works that show it go on showing it',
+        parameters: [digest],
+        responses: { 204: { description: 'Done' }, 404: problem },
+      },
+    },
+    '/api/pictures/{sha256}/proxy': {
+      get: {
+        summary: 'A smaller copy of a kept picture',
+        parameters: [digest, side],
+        responses: { 200: ok('The picture', 'image/*'), 404: problem },
+      },
+    },
+    '/api/silhouettes': {
+      get: { summary: 'Shapes made from drawings', responses: { 200: ok('Silhouettes') } },
+      post: {
+        summary: 'Make a shape from an SVG or a picture',
+        parameters: [param('name', 'query', { type: 'string' })],
+        requestBody: bytes,
+        responses: { 201: ok('The silhouette'), 422: problem },
+      },
+    },
+    '/api/silhouettes/{id}': {
+      delete: {
+        summary: 'Remove a silhouette',
+        parameters: [id],
+        responses: { 204: { description: 'Removed' }, 404: problem },
       },
     },
     '/api/works/{id}/pictures/{n}/proxy': {

@@ -1,7 +1,9 @@
-import { GableError, paintedBounds } from '@gable/core';
+import { deriveView, FrameSchema, GableError, paintedBounds, type Frame, type Size } from '@gable/core';
+import { encode, outputTypeOf } from '@gable/cli/encode';
+import { renderHtml, renderSvg } from '@gable/cli/markup';
 import { proxy, renderFrame } from '@gable/cli/render';
 import { inflateUpTo } from '@gable/formats';
-import { Router } from 'express';
+import { json, Router } from 'express';
 import { z } from 'zod';
 import type { Work } from '../db/models';
 import { findWork, type House } from './works';
@@ -10,7 +12,26 @@ const Query = z.object({ side: z.coerce.number().int().min(16).max(2048).default
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
 
-/** `/api/works/:id/pictures/:n`: a smaller copy for the screen, and the framed picture as the server paints it. */
+const Export = z.object({
+  frame: FrameSchema,
+  format: z.enum(['png', 'jpg', 'webp', 'avif', 'pdf', 'svg', 'html']),
+  /** Pixels to the inch of the result; or its width in pixels; or neither for as many as the picture has. */
+  ppi: z.number().min(1).max(2400).optional(),
+  width: z.number().int().min(1).max(20_000).optional(),
+});
+/** Where a picture has fewer pixels than this here, the result is drawn finer than it: lines and edges stay sharp. */
+const LEAST_PPI = 150;
+const TYPES = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  webp: 'image/webp',
+  avif: 'image/avif',
+  pdf: 'application/pdf',
+  svg: 'image/svg+xml',
+  html: 'text/plain',
+} as const;
+
+/** `/api/works/:id/pictures/:n`: smaller copies for the screen, and the framed picture as the server paints it. */
 export function picturesRouter(house: House): Router {
   const router = Router();
 
@@ -24,18 +45,51 @@ export function picturesRouter(house: House): Router {
   router.get('/:id/pictures/:n/framed', async (req, res) => {
     const { side } = Query.parse(req.query);
     const work = await findWork(req.params.id);
-    const bytes = await pictureBytes(house, work, req.params.n);
-    const picture = work.opened.pictures[Number(req.params.n) - 1]!;
-    const frame = work.frames[req.params.n] ?? picture.frame;
-    const b = paintedBounds(frame);
-    const canvas = await renderFrame(frame, picture.size, bytes, side / Math.max(b.width, b.height));
+    const frame = work.frames[req.params.n] ?? work.opened.pictures[Number(req.params.n) - 1]?.frame;
+    const { bytes, size } = await originalOf(house, work, req.params.n, frame);
+    const b = paintedBounds(frame!);
+    const canvas = await renderFrame(frame!, size, bytes, side / Math.max(b.width, b.height));
     res
       .type('image/png')
       .set('Cache-Control', 'private, max-age=60')
       .send(await canvas.encode('png'));
   });
 
+  router.post('/:id/pictures/:n/export', json({ limit: '2mb' }), async (req, res) => {
+    const wish = Export.parse(req.body);
+    const { frame, format } = wish;
+    const work = await findWork(req.params.id);
+    const { bytes, size } = await originalOf(house, work, req.params.n, frame);
+    res.type(TYPES[format]).set('Cache-Control', 'no-store');
+    if (format === 'svg') res.send(await renderSvg(frame, size, bytes));
+    else if (format === 'html') res.send(await renderHtml(frame, size, bytes));
+    else {
+      const b = paintedBounds(frame);
+      const ppi = wish.width ? (wish.width / b.width) * 72 : (wish.ppi ?? naturalPpi(frame, size));
+      const canvas = await renderFrame(frame, size, bytes, ppi / 72);
+      res.send(await encode(canvas, outputTypeOf(format), ppi));
+    }
+  });
+
   return router;
+}
+
+/** As fine as the picture is in this frame. */
+function naturalPpi(frame: Frame, size: Size): number {
+  const view = deriveView(frame.placement, frame.box, size);
+  return Math.min(1200, Math.max(LEAST_PPI, 72 / Math.max(1e-6, Math.min(view.scale.x, view.scale.y))));
+}
+
+/** The picture a frame shows, and the size its placement is reckoned with. */
+async function originalOf(
+  house: House,
+  work: Work,
+  n: string,
+  frame: Frame | undefined,
+): Promise<{ bytes: Uint8Array; size: Size }> {
+  if (frame?.source) return { bytes: await house.blobs.readAll(frame.source.sha256), size: frame.source.size };
+  const bytes = await pictureBytes(house, work, n);
+  return { bytes, size: work.opened.pictures[Number(n) - 1]!.size };
 }
 
 /** The bytes of a picture inside a work's file: only the rows that hold them are read. */
@@ -47,7 +101,9 @@ async function pictureBytes(house: House, work: Work, n: string): Promise<Uint8A
       `There is no picture ${n} in this work.`,
       `It has ${work.opened.pictures.length}.`,
     );
-  if (picture.problem || !picture.media)
+  const { source } = picture.frame;
+  if (source) return house.blobs.readAll(source.sha256);
+  if (picture.problem || !picture.media || !work.sha256)
     throw new GableError(
       picture.problem?.code ?? 'missing-picture',
       picture.problem?.message ?? 'The picture is missing.',

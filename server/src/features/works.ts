@@ -1,11 +1,12 @@
-import { FrameSchema, GableError } from '@gable/core';
+import { FrameSchema, GableError, type Frame } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { Router, raw, json } from 'express';
-import type { Sequelize } from 'sequelize';
+import { Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import type { BlobStore } from '../db/blobs';
-import { Work, WorkVersion, type Frames } from '../db/models';
-import type { Jobs } from '../jobs/jobs';
+import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap } from '../db/models';
+import type { Jobs, Sources } from '../jobs/jobs';
+import { layRow } from './row';
 import { notFound } from '../problems';
 
 export interface House {
@@ -15,13 +16,29 @@ export interface House {
 }
 
 const Name = z.string().trim().min(1).max(255);
+const DeedBody = z.object({
+  name: z.string().min(1).max(200),
+  n: z.number().int().positive(),
+  before: FrameSchema.nullable(),
+  after: FrameSchema.nullable(),
+});
 const Save = z.object({
   /** The revision these frames were made from. */
   revision: z.number().int().positive(),
   frames: z.record(z.string().regex(/^[1-9]\d{0,4}$/), FrameSchema),
   /** Save over what another window saved meanwhile; that state is kept as a version. */
   over: z.boolean().default(false),
+  /** What was done since the last save: deeds from `from` on take the place of those that were there; `done` of all are done. */
+  history: z
+    .object({ from: z.number().int().min(0), deeds: z.array(DeedBody).max(5000), done: z.number().int().min(0) })
+    .optional(),
 });
+const Frames = z.object({ frames: z.array(FrameSchema).max(LIMITS.pictures) });
+const Digest = z.string().regex(/^[0-9a-f]{64}$/);
+/** Pictures by digest, in a row; null for an empty frame that waits for one. */
+const Row = z.object({ name: Name.optional(), pictures: z.array(Digest.nullable()).min(1).max(200) });
+/** How many deeds are handed out at once. */
+const HISTORY_PAGE = 300;
 
 /** The work of this id. @throws GableError `not-found` */
 export async function findWork(id: string): Promise<Work> {
@@ -45,6 +62,46 @@ export async function createWork(house: House, bytes: Buffer, name: string, demo
   });
 }
 
+/** A work that begins with pictures and has no file. */
+async function createPictureWork(row: z.infer<typeof Row>): Promise<Work> {
+  const kept = await keptPictures(row.pictures);
+  const pictures = layRow(kept, []);
+  const name = row.name ?? kept.find((p) => p !== null)?.name.replace(/\.\w+$/, '') ?? 'New work';
+  return Work.create({
+    name,
+    sha256: null,
+    opened: { format: 'pictures', signed: false, pages: 1, pictures },
+    frames: {},
+  });
+}
+
+async function keptPictures(digests: readonly (string | null)[]): Promise<(Picture | null)[]> {
+  const wanted = [...new Set(digests.filter((d) => d !== null))];
+  const found = new Map((await Picture.findAll({ where: { sha256: wanted } })).map((p) => [p.sha256, p]));
+  const lacking = wanted.find((d) => !found.has(d));
+  if (lacking) throw notFound('picture');
+  await Picture.update({ usedAt: new Date() }, { where: { sha256: wanted } });
+  return digests.map((d) => (d === null ? null : found.get(d)!));
+}
+
+/** The bytes of kept pictures that frames show in the place of the file's own. */
+async function sourcesOf(house: House, frames: readonly Frame[]): Promise<Sources> {
+  const out: Record<string, Uint8Array> = {};
+  for (const { source } of frames) if (source) out[source.sha256] ??= await house.blobs.readAll(source.sha256);
+  return out;
+}
+
+/** The file of a work. @throws GableError `no-file` for a work of pictures */
+function fileOf(work: Work): string {
+  if (work.sha256 === null)
+    throw new GableError(
+      'no-file',
+      'This work began with pictures and has no file.',
+      'Copy a framed picture, or save it as a picture.',
+    );
+  return work.sha256;
+}
+
 const summary = (w: Work): object => ({
   id: w.id,
   name: w.name,
@@ -55,7 +112,7 @@ const summary = (w: Work): object => ({
   framed: Object.keys(w.frames).length,
   /** Pictures that can be shown, for a look at the work; body first, framed ones before others. */
   faces: w.opened.pictures
-    .filter((p) => p.media?.drawable && !p.problem)
+    .filter((p) => !p.problem && (p.media?.drawable || p.frame.source))
     .sort((a, b) => Number(String(b.n) in w.frames) - Number(String(a.n) in w.frames) || a.n - b.n)
     .slice(0, 4)
     .map((p) => p.n),
@@ -95,6 +152,56 @@ export function worksRouter(house: House): Router {
     res.status(201).location(`/api/works/${work.id}`).json(whole(work));
   });
 
+  router.post('/pictures', json(), async (req, res) => {
+    const work = await createPictureWork(Row.parse(req.body));
+    res.status(201).location(`/api/works/${work.id}`).json(whole(work));
+  });
+
+  router.post('/:id/pictures', json(), async (req, res) => {
+    const row = Row.parse(req.body);
+    const { id } = await findWork(req.params.id);
+    const work = await house.sequelize.transaction(async (transaction) => {
+      const now = await Work.findByPk(id, { transaction, lock: true, rejectOnEmpty: true });
+      if (now.opened.format !== 'pictures')
+        throw new GableError(
+          'has-file',
+          'Pictures can be added to works that began with pictures.',
+          'Replace the picture of a frame instead.',
+        );
+      const added = layRow(await keptPictures(row.pictures), now.opened.pictures);
+      const opened = { ...now.opened, pictures: [...now.opened.pictures, ...added] };
+      return now.update({ opened, revision: now.revision + 1 }, { transaction });
+    });
+    res.status(201).json(whole(work));
+  });
+
+  router.get('/:id/history', async (req, res) => {
+    const { before } = z.object({ before: z.coerce.number().int().min(0).optional() }).parse(req.query);
+    const work = await findWork(req.params.id);
+    const from = Math.max(0, (before ?? work.done) - HISTORY_PAGE);
+    const seq = before === undefined ? { [Op.gte]: from } : { [Op.gte]: from, [Op.lt]: before };
+    const deeds = await Deed.findAll({ where: { workId: work.id, seq }, order: [['seq', 'ASC']] });
+    res.json({ from, done: work.done, deeds: deeds.map((d) => d.deed) });
+  });
+
+  router.post('/:id/fates', json({ limit: '16mb' }), async (req, res) => {
+    const { frames } = Frames.parse(req.body);
+    const work = await findWork(req.params.id);
+    checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
+    res.json({ fates: await house.jobs.fates(await house.blobs.readAll(fileOf(work)), frames) });
+  });
+
+  router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
+    const { frames } = Frames.parse(req.body);
+    const work = await findWork(req.params.id);
+    checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
+    const bytes = await house.jobs.pages(await house.blobs.readAll(fileOf(work)), frames);
+    res
+      .type('application/octet-stream')
+      .set('Cache-Control', 'no-store')
+      .send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+  });
+
   router.get('/:id', async (req, res) => {
     res.json(whole(await findWork(req.params.id)));
   });
@@ -117,7 +224,18 @@ export function worksRouter(house: House): Router {
           { workId: now.id, reason: 'replaced', revision: now.revision, frames: now.frames },
           { transaction },
         );
-      await now.update({ frames: save.frames, revision: now.revision + 1 }, { transaction });
+      const { history } = save;
+      if (history) {
+        await Deed.destroy({ where: { workId: now.id, seq: { [Op.gte]: history.from } }, transaction });
+        await Deed.bulkCreate(
+          history.deeds.map((deed, i) => ({ workId: now.id, seq: history.from + i, deed })),
+          { transaction },
+        );
+      }
+      await now.update(
+        { frames: save.frames, revision: now.revision + 1, ...(history ? { done: history.done } : {}) },
+        { transaction },
+      );
       return { revision: now.revision };
     });
     if (result.stale !== undefined)
@@ -146,7 +264,9 @@ export function worksRouter(house: House): Router {
 
   router.get('/:id/file', async (req, res) => {
     const work = await findWork(req.params.id);
-    const bytes = await house.jobs.save(await house.blobs.readAll(work.sha256), Object.values(work.frames));
+    const frames = Object.values(work.frames);
+    const original = await house.blobs.readAll(fileOf(work));
+    const bytes = await house.jobs.save(original, frames, await sourcesOf(house, frames));
     res
       .type('application/vnd.openxmlformats-officedocument.wordprocessingml.document')
       .set(
@@ -161,7 +281,7 @@ export function worksRouter(house: House): Router {
     const work = await findWork(req.params.id);
     await house.sequelize.transaction(async (transaction) => {
       await work.destroy({ transaction });
-      await house.blobs.release(work.sha256, transaction);
+      if (work.sha256) await house.blobs.release(work.sha256, transaction);
     });
     res.status(204).end();
   });
@@ -170,7 +290,7 @@ export function worksRouter(house: House): Router {
 }
 
 /** Every frame must belong to a picture of the work, under its own number. */
-function checkFrames(frames: Frames, work: Work): void {
+function checkFrames(frames: FrameMap, work: Work): void {
   for (const [n, frame] of Object.entries(frames))
     if (frame.n !== Number(n) || frame.n > work.opened.pictures.length)
       throw new GableError('no-such-picture', `There is no picture ${n} in this work.`, 'Reload the page.', {

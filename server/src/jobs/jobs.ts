@@ -1,11 +1,27 @@
-import type { Frame } from '@gable/core';
-import { openFile } from '@gable/formats';
+import { GableError, type Frame } from '@gable/core';
+import { fateOf, saveBaked, type Fate } from '@gable/cli/bake';
+import { MISFITS, openFile } from '@gable/formats';
+import { plainPages } from './pages';
 import type { Opened } from '../db/models';
+
+/** Kept pictures' data by digest. */
+export type Sources = Readonly<Record<string, Uint8Array>>;
+
+/** How a frame will be written, and what for. */
+export interface FrameFate {
+  n: number;
+  fate: Fate;
+  reasons: string[];
+}
 
 /** Work too heavy for the thread that answers requests. */
 export interface Jobs {
   open(bytes: Uint8Array): Promise<Opened>;
-  save(bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array>;
+  save(bytes: Uint8Array, frames: Frame[], sources: Sources): Promise<Uint8Array>;
+  /** What will be native, and what painted into pixels. */
+  fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
+  /** The document with a small stand-in for each picture: for showing its pages. */
+  pages(bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array>;
   close(): Promise<void>;
 }
 
@@ -14,11 +30,40 @@ export function openJob(bytes: Uint8Array): Opened {
   return { format, signed, pages, pictures };
 }
 
-export const saveJob = (bytes: Uint8Array, frames: Frame[]): Uint8Array => openFile(bytes).save(frames);
+export function saveJob(bytes: Uint8Array, frames: Frame[], sources: Sources): Promise<Uint8Array> {
+  const file = openFile(bytes);
+  return saveBaked(file, frames, ({ n, source }) => {
+    if (!source) return { bytes: file.pictureBytes(n), size: file.pictures[n - 1]!.size };
+    const data = sources[source.sha256];
+    if (!data)
+      throw new GableError(
+        'missing-picture',
+        `The picture “${source.name}” is gone.`,
+        'Take the replacement back for this picture.',
+        {
+          n,
+        },
+      );
+    return { bytes: data, size: source.size };
+  });
+}
+
+export function fatesJob(bytes: Uint8Array, frames: Frame[]): FrameFate[] {
+  const file = openFile(bytes);
+  return frames.map((f) => {
+    const misfits = file.misfits(f);
+    return { n: f.n, fate: fateOf(misfits), reasons: misfits.map((m) => MISFITS[m]) };
+  });
+}
+
+export const pagesJob = (bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array> =>
+  plainPages(openFile(bytes), frames);
 
 /** The same without threads: for tests, and for a look from a debugger. */
 export const inProcess: Jobs = {
   open: (bytes) => Promise.resolve().then(() => openJob(bytes)),
-  save: (bytes, frames) => Promise.resolve().then(() => saveJob(bytes, frames)),
+  save: (bytes, frames, sources) => Promise.resolve().then(() => saveJob(bytes, frames, sources)),
+  fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
+  pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
   close: () => Promise.resolve(),
 };

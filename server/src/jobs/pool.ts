@@ -2,7 +2,7 @@ import { GableError } from '@gable/core';
 import os from 'node:os';
 import { Piscina } from 'piscina';
 import type { Opened } from '../db/models';
-import type { Jobs } from './jobs';
+import type { FrameFate, Jobs } from './jobs';
 import type { Answer, Task } from './worker';
 
 /** How long one file may take before its job is given up, in milliseconds. */
@@ -33,7 +33,9 @@ export function pooled(filename: string): Jobs {
   };
   return {
     open: (bytes) => run({ kind: 'open', bytes }) as Promise<Opened>,
-    save: (bytes, frames) => run({ kind: 'save', bytes, frames }) as Promise<Uint8Array>,
+    save: (bytes, frames, sources) => run({ kind: 'save', bytes, frames, sources }) as Promise<Uint8Array>,
+    fates: (bytes, frames) => run({ kind: 'fates', bytes, frames }) as Promise<FrameFate[]>,
+    pages: (bytes, frames) => run({ kind: 'pages', bytes, frames }) as Promise<Uint8Array>,
     close: () => pool.close(),
   };
 }

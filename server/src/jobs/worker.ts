@@ -1,13 +1,29 @@
 import { GableError, type Frame } from '@gable/core';
-import { openJob, saveJob } from './jobs';
+import { fatesJob, openJob, pagesJob, saveJob, type Sources } from './jobs';
 
-export type Task = { kind: 'open'; bytes: Uint8Array } | { kind: 'save'; bytes: Uint8Array; frames: Frame[] };
+export type Task =
+  | { kind: 'open'; bytes: Uint8Array }
+  | { kind: 'save'; bytes: Uint8Array; frames: Frame[]; sources: Sources }
+  | { kind: 'fates' | 'pages'; bytes: Uint8Array; frames: Frame[] };
 /** Errors cross threads as data: a class would arrive as a plain error without its facts. */
 export type Answer = { ok: unknown } | { code: string; message: string; remedy: string; facts: GableError['facts'] };
 
-export default function work(task: Task): Answer {
+function run(task: Task): unknown {
+  switch (task.kind) {
+    case 'open':
+      return openJob(task.bytes);
+    case 'save':
+      return saveJob(task.bytes, task.frames, task.sources);
+    case 'fates':
+      return fatesJob(task.bytes, task.frames);
+    case 'pages':
+      return pagesJob(task.bytes, task.frames);
+  }
+}
+
+export default async function work(task: Task): Promise<Answer> {
   try {
-    return { ok: task.kind === 'open' ? openJob(task.bytes) : saveJob(task.bytes, task.frames) };
+    return { ok: await run(task) };
   } catch (error) {
     if (!(error instanceof GableError)) throw error;
     const { code, message, remedy, facts } = error;

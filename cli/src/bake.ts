@@ -1,0 +1,116 @@
+import { CENTRED, deriveView, FULL_SEAT, GableError, paintedBounds, type Frame, type Size } from '@gable/core';
+import type { Misfit, OpenedFile, Swap } from '@gable/formats';
+import sharp from 'sharp';
+import { renderFrame } from './render';
+
+/** What only concerns the picture in its box: outline, shadow and shape stay the file's own. */
+const WITHIN: ReadonlySet<Misfit> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone']);
+/** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
+const FINEST = 400;
+/** Nor coarser: a line painted into pixels must stay a line. */
+const COARSEST = 150;
+
+/** The bytes of a picture and its stored pixels. */
+export interface Original {
+  bytes: Uint8Array;
+  size: Size;
+}
+
+/** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
+export type Fate = 'native' | 'picture' | 'whole';
+
+export const fateOf = (misfits: readonly Misfit[]): Fate =>
+  misfits.length === 0 ? 'native' : misfits.every((m) => WITHIN.has(m)) ? 'picture' : 'whole';
+
+/**
+ * Saves frames into a file. What the format cannot say of a frame is painted into the pixels of a new picture; the original
+ * stays in the file beside it.
+ * @param originals the picture of a frame; asked only where its data is needed
+ */
+export async function saveBaked(
+  file: OpenedFile,
+  frames: readonly Frame[],
+  originals: (frame: Frame) => Promise<Original> | Original,
+): Promise<Uint8Array> {
+  const written: Frame[] = [];
+  const swaps = new Map<number, Swap>();
+  const taken = new Map<string, Swap>();
+  for (const frame of frames) {
+    const fate = fateOf(file.misfits(frame));
+    if (fate !== 'native') {
+      const { frame: next, swap } = await bake(frame, await originals(frame), fate);
+      written.push(next);
+      swaps.set(frame.n, swap);
+    } else {
+      written.push(frame);
+      if (!frame.source) continue;
+      let swap = taken.get(frame.source.sha256);
+      if (!swap) taken.set(frame.source.sha256, (swap = await storable(await originals(frame), frame.source.type)));
+      swaps.set(frame.n, swap);
+    }
+  }
+  return file.save(written, swaps);
+}
+
+/** A picture as every reader of documents can show it: other kinds become PNG. */
+async function storable({ bytes, size }: Original, type: string): Promise<Swap> {
+  if (type === 'png' || type === 'jpeg' || type === 'gif') return { bytes, type, size };
+  const { data, info } = await sharp(bytes).png().toBuffer({ resolveWithObject: true });
+  return { bytes: data, type: 'png', size: { width: info.width, height: info.height } };
+}
+
+/** Paints a frame, or only the picture in its box, and makes a plain frame round it. */
+export async function bake(
+  frame: Frame,
+  { bytes, size }: Original,
+  fate: 'picture' | 'whole',
+): Promise<{ frame: Frame; swap: Swap }> {
+  const view = deriveView(frame.placement, frame.box, size);
+  // As many pixels as the picture has here: no more, no fewer.
+  const own = 1 / Math.min(view.scale.x, view.scale.y);
+  const density = Math.min(FINEST / 72, Math.max(COARSEST / 72, own));
+  const upright = { ...frame, turn: 0, flip: { horizontal: false, vertical: false } };
+  const painted: Frame =
+    fate === 'whole'
+      ? upright
+      : { ...upright, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null, seat: FULL_SEAT };
+  const b = paintedBounds(painted);
+  // Whole pixels across; a part of a pixel that is left over below is cut off, or the last row would be half clear.
+  const scale = Math.ceil(b.width * density) / b.width;
+  const canvas = await renderFrame(painted, size, bytes, scale);
+  const pixels = { width: canvas.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
+  const image = sharp(await canvas.encode('png')).extract({ left: 0, top: 0, ...pixels });
+  const png = await image.png().toBuffer();
+  const opaque = ((await sharp(png).stats()).channels[3]?.min ?? 255) >= 250;
+  const swap: Swap = {
+    bytes: opaque
+      ? await sharp(png).flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
+      : png,
+    type: opaque ? 'jpeg' : 'png',
+    size: pixels,
+  };
+  const plain: Frame = {
+    ...frame,
+    // The canvas ends on whole pixels, the box with them.
+    placement: { ...CENTRED, fit: 'stretch' },
+    backing: null,
+    seat: FULL_SEAT,
+  };
+  delete plain.tone;
+  delete plain.source;
+  if (fate === 'picture') return { frame: plain, swap };
+  const box = { x: frame.box.x + b.x, y: frame.box.y + b.y, width: b.width, height: b.height };
+  return {
+    frame: { ...plain, box, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null },
+    swap,
+  };
+}
+
+/** The original of a frame that another program's picture cannot give. */
+export const noOriginal = (n: number): GableError =>
+  new GableError(
+    'missing-picture',
+    `Picture ${n} has no data that could be painted.`,
+    'Take back tone, turn, backing and outside lines for this picture.',
+    { n },
+  );

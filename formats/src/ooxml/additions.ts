@@ -1,0 +1,96 @@
+import { GableError } from '@gable/core';
+import { child, prefixFor } from '../xml/located';
+import type { Splice } from '../xml/splice';
+import type { Swap } from './document';
+import { isStrict } from './names';
+import { relationshipsPart, type Package } from './package';
+import type { Site } from './read-picture';
+
+const EXTENSION = { png: 'png', jpeg: 'jpeg', gif: 'gif' } as const;
+
+/** Parts that come into a package: pictures, their relationships and content types (ISO/IEC 29500-2). */
+export class Additions {
+  readonly entries = new Map<string, Uint8Array>();
+  private readonly media = new Map<Uint8Array, string>();
+  private readonly ids = new Map<string, string>();
+  private readonly types = new Set<string>();
+
+  constructor(
+    private readonly pack: Package,
+    private readonly spliceOf: (part: string) => Splice,
+  ) {}
+
+  /** Lets a picture show other data. The old part and its relationship stay, so nothing is lost. */
+  swap(site: Site, swap: Swap): void {
+    const blip = child(site.blipFill, 'blip');
+    if (!blip)
+      throw new GableError('cannot-write', 'This picture has no data to replace.', 'Leave this picture as it is.');
+    const splice = this.spliceOf(site.part);
+    const id = this.relate(site.part, this.store(swap), isStrict(blip.uri));
+    const names = Object.keys(blip.attributes);
+    const embed = names.find((n) => n === 'embed' || n.endsWith(':embed'));
+    const link = names.find((n) => n === 'link' || n.endsWith(':link'));
+    if (link) splice.attribute(blip, link, null);
+    const uri = isStrict(blip.uri)
+      ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
+      : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+    const prefix = prefixFor(blip, uri);
+    if (embed) splice.attribute(blip, embed, id);
+    else {
+      if (!prefix) splice.attribute(blip, 'xmlns:r', uri);
+      splice.attribute(blip, `${prefix || 'r'}:embed`, id);
+    }
+    // A drawing in an extension would be shown in the place of the new data.
+    const extensions = child(blip, 'extLst');
+    for (const ext of extensions?.children ?? [])
+      if (ext.children.some((c) => c.local === 'svgBlip'))
+        splice.replace(extensions!.children.length === 1 ? extensions! : ext, '');
+  }
+
+  private store({ bytes, type }: Swap): string {
+    let name = this.media.get(bytes);
+    if (!name) {
+      let i = this.media.size + 1;
+      do name = `word/media/gable${i++}.${EXTENSION[type]}`;
+      while (this.pack.entry(name) || this.entries.has(name));
+      this.media.set(bytes, name);
+      this.entries.set(name, bytes);
+      this.declare(EXTENSION[type]);
+    }
+    return name;
+  }
+
+  /** A content type for an extension that has none yet. */
+  private declare(extension: string): void {
+    const { root } = this.pack.part('[Content_Types].xml');
+    const known = root.children.some(
+      (t) => t.local === 'Default' && t.attributes['Extension']?.toLowerCase() === extension,
+    );
+    if (known || this.types.has(extension)) return;
+    this.types.add(extension);
+    const prefix = root.name.slice(0, root.name.length - root.local.length);
+    this.spliceOf('[Content_Types].xml').append(
+      root,
+      `<${prefix}Default Extension="${extension}" ContentType="image/${extension}"/>`,
+    );
+  }
+
+  private relate(part: string, media: string, strict: boolean): string {
+    const key = `${part} ${media}`;
+    const known = this.ids.get(key);
+    if (known) return known;
+    const name = relationshipsPart(part);
+    const { root } = this.pack.part(name);
+    const taken = new Set(root.children.map((r) => r.attributes['Id']));
+    let i = this.ids.size + 1;
+    while (taken.has(`rIdGable${i}`)) i++;
+    const id = `rIdGable${i}`;
+    this.ids.set(key, id);
+    const base = strict
+      ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
+      : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+    const prefix = root.name.slice(0, root.name.length - root.local.length);
+    this.spliceOf(name).append(root, `<${prefix}Relationship Id="${id}" Type="${base}/image" Target="/${media}"/>`);
+    return id;
+  }
+}

@@ -1,0 +1,275 @@
+import { solidOutline, withShape, type Frame, type Source } from '@gable/core';
+import { openDocument } from '@gable/formats';
+import type { Express } from 'express';
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import request from 'supertest';
+import { Picture } from '../src/db/models';
+import { loadStock } from '../src/features/stock';
+import type { House } from '../src/features/works';
+import { testHouse, upload } from './house';
+
+const jug = readFileSync('demo/files/pictures/breakfast-jug.jpg');
+const teapot = readFileSync('demo/files/pictures/teapot.jpg');
+const logo = readFileSync('demo/files/pictures/logo.png');
+let app: Express;
+let house: House;
+let close: () => Promise<void>;
+beforeAll(async () => ({ app, house, close } = await testHouse()));
+afterAll(() => close());
+
+interface Kept {
+  sha256: string;
+  name: string;
+  type: string;
+  size: { width: number; height: number };
+  orientation: number;
+}
+interface Body {
+  id: string;
+  revision: number;
+  pictures: { n: number; frame: Frame; size: { width: number; height: number }; problem: { code: string } | null }[];
+  frames: Record<string, Frame>;
+}
+
+const keep = (bytes: Buffer, name: string): request.Test =>
+  request(app).post('/api/pictures').query({ name }).set('Content-Type', 'application/octet-stream').send(bytes);
+const kept = async (bytes: Buffer, name: string): Promise<Kept> => (await keep(bytes, name).expect(201)).body as Kept;
+const begun = async (pictures: (string | null)[]): Promise<Body> =>
+  (await request(app).post('/api/works/pictures').send({ pictures }).expect(201)).body as Body;
+const binary = (res: NodeJS.ReadableStream, done: (e: Error | null, b: Buffer) => void): void => {
+  const chunks: Buffer[] = [];
+  res.on('data', (c: Buffer) => chunks.push(c));
+  res.on('end', () => done(null, Buffer.concat(chunks)));
+};
+const bytesOf = async (test: request.Test): Promise<Buffer> =>
+  (
+    await test
+      .buffer(true)
+      .parse(binary as never)
+      .expect(200)
+  ).body as Buffer;
+const sourceOf = ({ sha256, name, type, size }: Kept): Source => ({ sha256, name, type, size, orientation: 1 });
+
+describe('kept pictures', () => {
+  test('are kept once, found by word, and no longer offered when put away', async () => {
+    const a = await kept(jug, 'Morning jug.jpg');
+    expect((await kept(jug, 'again.jpg')).sha256).toBe(a.sha256);
+    expect(await Picture.count()).toBe(1);
+    const found = async (q: string): Promise<string[]> =>
+      ((await request(app).get('/api/pictures').query({ q }).expect(200)).body as { pictures: Kept[] }).pictures.map(
+        (p) => p.name,
+      );
+    expect(await found('jug MORN')).toEqual(['Morning jug.jpg']);
+    expect(await found('teapot')).toEqual([]);
+    // No wildcards of the database: a percent sign is a percent sign.
+    expect(await found('%')).toEqual([]);
+    await request(app).delete(`/api/pictures/${a.sha256}`).expect(204);
+    expect(await found('')).toEqual([]);
+    expect(
+      (await bytesOf(request(app).get(`/api/pictures/${a.sha256}/proxy`).query({ side: 64 }))).length,
+    ).toBeGreaterThan(200);
+  });
+
+  test('what is no picture is refused, and nothing is kept', async () => {
+    const before = await Picture.count();
+    const refused = await keep(Buffer.from('no picture at all'), 'letter.txt').expect(422);
+    expect(refused.body).toMatchObject({ code: 'not-a-picture' });
+    const torn = await keep(jug.subarray(0, 3000), 'torn.jpg').expect(422);
+    expect(torn.body).toMatchObject({ code: 'broken-picture' });
+    await keep(
+      Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="30000" height="30000"/>'),
+      'huge.svg',
+    ).expect(422);
+    expect(await Picture.count()).toBe(before);
+  });
+
+  test('the stock that ships is loaded once and found by its words', async () => {
+    await loadStock(house, 'demo/files/pictures');
+    await loadStock(house, 'demo/files/pictures');
+    const list = (await request(app).get('/api/pictures').query({ q: 'face' }).expect(200)).body as {
+      pictures: Kept[];
+    };
+    expect(list.pictures).toHaveLength(5);
+  });
+});
+
+describe('a work of pictures', () => {
+  test('lays them out in a row; an empty frame waits, and takes a picture later', async () => {
+    const a = await kept(teapot, 'teapot.jpg');
+    const b = await kept(logo, 'logo.png');
+    const w = await begun([a.sha256, null, b.sha256]);
+    const [p, q, r] = w.pictures;
+    expect([p!.problem, q!.problem?.code, r!.problem]).toEqual([null, 'empty-frame', null]);
+    expect(q!.frame.box.x).toBeGreaterThan(p!.frame.box.x + p!.frame.box.width);
+    expect(r!.frame.box.x).toBeGreaterThan(q!.frame.box.x + q!.frame.box.width);
+    expect(p!.frame.box.width / p!.frame.box.height).toBeCloseTo(a.size.width / a.size.height, 9);
+    const filled = { ...q!.frame, source: sourceOf(b) };
+    const frames = { '2': filled };
+    await request(app).put(`/api/works/${w.id}/frames`).send({ revision: w.revision, frames }).expect(200);
+    const png = await bytesOf(request(app).get(`/api/works/${w.id}/pictures/2/framed`));
+    expect((await sharp(png).metadata()).format).toBe('png');
+    const more = (
+      await request(app)
+        .post(`/api/works/${w.id}/pictures`)
+        .send({ pictures: [a.sha256] })
+        .expect(201)
+    ).body as Body;
+    expect([more.pictures.length, more.pictures[3]!.n, more.revision]).toEqual([4, 4, 3]);
+    expect(more.frames['2']).toEqual(filled);
+    await request(app).get(`/api/works/${w.id}/file`).expect(409);
+    await request(app)
+      .post('/api/works/pictures')
+      .send({ pictures: ['0'.repeat(64)] })
+      .expect(404);
+  });
+
+  test('a picture that the camera stored lying is stood up', async () => {
+    const lying = await sharp(jug).resize(300, 200).withMetadata({ orientation: 6 }).jpeg().toBuffer();
+    const { pictures } = await begun([(await kept(lying, 'lying.jpg')).sha256]);
+    expect(pictures[0]!.frame.placement.turn).toBe(90);
+    expect(pictures[0]!.frame.box.height / pictures[0]!.frame.box.width).toBeCloseTo(1.5, 6);
+  });
+});
+
+describe('one framed picture, got out', () => {
+  const circle = (w: Body): Frame =>
+    withShape(
+      { ...w.pictures[0]!.frame, outline: solidOutline(6, '#ffffff') },
+      { name: 'circle', knobs: {} },
+      w.pictures[0]!.size,
+    );
+
+  test('as PNG with clear corners, in as many pixels as the picture has, or as many as were asked for', async () => {
+    const a = await kept(teapot, 'teapot.jpg');
+    const w = await begun([a.sha256]);
+    const frame = circle(w);
+    const ask = (body: object): request.Test =>
+      request(app)
+        .post(`/api/works/${w.id}/pictures/1/export`)
+        .send({ frame, ...body });
+    const png = await bytesOf(ask({ format: 'png' }));
+    const { width, height } = await sharp(png).metadata();
+    expect(width).toBe(height);
+    const side = Math.min(a.size.width, a.size.height);
+    const outer = side * (1 + 6 / frame.box.width);
+    expect(Math.abs(width! - outer)).toBeLessThanOrEqual(1.5);
+    const { data } = await sharp(png).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    expect(data[3]).toBe(0);
+    expect(data[(Math.floor(height! / 2) * width! + Math.floor(width! / 2)) * 4 + 3]).toBe(255);
+    for (const format of ['jpg', 'webp', 'avif'] as const) {
+      const meta = await sharp(await bytesOf(ask({ format, width: 240 }))).metadata();
+      expect([meta.format, meta.width]).toEqual([{ jpg: 'jpeg', webp: 'webp', avif: 'heif' }[format], 240]);
+    }
+    expect((await bytesOf(ask({ format: 'pdf', ppi: 96 }))).subarray(0, 5).toString()).toBe('%PDF-');
+    expect((await bytesOf(ask({ format: 'svg' }))).toString()).toMatch(/^<svg[^]*<image[^]*base64/);
+    expect((await bytesOf(ask({ format: 'html' }))).toString()).toContain('clip-path');
+    await ask({ format: 'bmp' }).expect(400);
+  });
+});
+
+describe('what was done', () => {
+  test('comes back after a reload, from the latest backwards; a new deed takes the place of those undone', async () => {
+    const w = await begun([(await kept(jug, 'jug.jpg')).sha256]);
+    const base = w.pictures[0]!.frame;
+    const deed = (i: number): object => ({ name: `deed ${i}`, n: 1, before: null, after: { ...base, alt: String(i) } });
+    const put = (revision: number, history: object): request.Test =>
+      request(app).put(`/api/works/${w.id}/frames`).send({ revision, frames: {}, history });
+    await put(1, { from: 0, deeds: Array.from({ length: 320 }, (_, i) => deed(i)), done: 320 }).expect(200);
+    const read = async (before?: number): Promise<{ from: number; done: number; deeds: { name: string }[] }> =>
+      (
+        await request(app)
+          .get(`/api/works/${w.id}/history`)
+          .query(before === undefined ? {} : { before })
+          .expect(200)
+      ).body as never;
+    const last = await read();
+    expect([last.from, last.done, last.deeds.length, last.deeds[299]!.name]).toEqual([20, 320, 300, 'deed 319']);
+    const first = await read(20);
+    expect([first.from, first.deeds.length, first.deeds[0]!.name]).toEqual([0, 20, 'deed 0']);
+    // Three undone: they are kept until something else is done.
+    await put(2, { from: 320, deeds: [], done: 317 }).expect(200);
+    expect((await read()).deeds).toHaveLength(303);
+    await put(3, { from: 317, deeds: [{ ...deed(0), name: 'another way' }], done: 318 }).expect(200);
+    const now = await read();
+    expect([now.done, now.deeds.at(-1)!.name, now.deeds.at(-2)!.name]).toEqual([318, 'another way', 'deed 316']);
+  });
+});
+
+describe('a document with other pictures and other means', () => {
+  const handbook = readFileSync('demo/files/season-handbook.docx');
+
+  test('a replaced picture is in the file beside the old one, with the framing kept', async () => {
+    const source = sourceOf(await kept(logo, 'logo.png'));
+    const w = (await upload(app, handbook).expect(201)).body as Body;
+    const frame = { ...w.pictures[1]!.frame, source };
+    await request(app)
+      .put(`/api/works/${w.id}/frames`)
+      .send({ revision: 1, frames: { '2': frame } })
+      .expect(200);
+    const file = openDocument(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
+    expect(Buffer.from(file.pictureBytes(2)).equals(logo)).toBe(true);
+    expect(file.pictures[1]!.frame.box).toEqual(w.pictures[1]!.frame.box);
+    expect(file.pictures).toHaveLength(18);
+  });
+
+  test('what a document cannot say is told beforehand and painted into pixels', async () => {
+    const w = (await upload(app, handbook).expect(201)).body as Body;
+    const one = { ...w.pictures[1]!.frame, tone: { softness: { blur: 3 } } };
+    const two: Frame = {
+      ...w.pictures[2]!.frame,
+      outline: { ...solidOutline(4, '#b5482a'), side: 'outside', gap: 3 },
+    };
+    const three = { ...w.pictures[3]!.frame, outline: solidOutline(4, '#b5482a') };
+    const fates = (
+      await request(app)
+        .post(`/api/works/${w.id}/fates`)
+        .send({ frames: [one, two, three] })
+        .expect(200)
+    ).body as {
+      fates: { n: number; fate: string; reasons: string[] }[];
+    };
+    expect(fates.fates.map((f) => [f.n, f.fate])).toEqual([
+      [2, 'picture'],
+      [3, 'whole'],
+      [4, 'native'],
+    ]);
+    expect(fates.fates[0]!.reasons).toEqual(['a changed tone']);
+    const frames = { '2': one, '3': two, '4': three };
+    await request(app).put(`/api/works/${w.id}/frames`).send({ revision: 1, frames }).expect(200);
+    const file = openDocument(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
+    // The toned picture keeps its box and shape; the outlined one grows by line and gap on every side.
+    expect(file.pictures[1]!.frame.box.width).toBeCloseTo(one.box.width, 3);
+    expect(file.pictures[2]!.frame.box.width).toBeCloseTo(two.box.width + 14, 1);
+    expect(file.pictures[3]!.frame.outline?.weight).toBe(4);
+  });
+
+  test('its pages are laid out with a stand-in for each picture, as wide as its number', async () => {
+    const w = (await upload(app, handbook).expect(201)).body as Body;
+    const file = openDocument(await bytesOf(request(app).post(`/api/works/${w.id}/pages`).send({ frames: [] })));
+    for (const n of [1, 7, 16]) {
+      const { width, height } = await sharp(file.pictureBytes(n)).metadata();
+      expect([width, height]).toEqual([n, 1]);
+      expect(file.pictures[n - 1]!.frame.shape.name).toMatch(/rectangle/);
+    }
+  });
+});
+
+describe('silhouettes', () => {
+  test('are made from drawings and pictures, kept, and removed; an empty one is refused with the reason', async () => {
+    const send = (bytes: Buffer, name: string): request.Test =>
+      request(app).post('/api/silhouettes').query({ name }).set('Content-Type', 'application/octet-stream').send(bytes);
+    const leaf =
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><path d="M0 5C0 0 10 0 10 5C10 10 0 10 0 5Z"/></svg>';
+    const made = (await send(Buffer.from(leaf), 'Leaf.svg').expect(201)).body as { id: string; name: string };
+    expect(made.name).toBe('Leaf');
+    await send(logo, 'logo.png').expect(201);
+    const list = (await request(app).get('/api/silhouettes').expect(200)).body as { silhouettes: { name: string }[] };
+    expect(list.silhouettes.map((s) => s.name)).toEqual(['logo', 'Leaf']);
+    const empty = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>';
+    const refused = (await send(Buffer.from(empty), 'empty.svg').expect(422)).body as { title: string };
+    expect(refused.title).toMatch(/nothing/i);
+    await request(app).delete(`/api/silhouettes/${made.id}`).expect(204);
+    await request(app).delete(`/api/silhouettes/${made.id}`).expect(404);
+  });
+});
