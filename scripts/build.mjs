@@ -2,7 +2,7 @@
 import { build } from 'esbuild';
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -58,6 +58,21 @@ const node = {
   logLevel: 'warning',
 };
 
+/** The page that lays out documents: a script of its own, since it runs in a frame without rights. */
+async function buildPage() {
+  const outdir = at('web/dist/browser/page');
+  await build({
+    entryPoints: [at('web/page/page.ts')],
+    outdir,
+    bundle: true,
+    minify: true,
+    format: 'iife',
+    target: 'es2022',
+    logLevel: 'warning',
+  });
+  copyFileSync(at('web/page/index.html'), path.join(outdir, 'index.html'));
+}
+
 export async function buildAll({ web = true } = {}) {
   await once('cli', ['core/src', 'formats/src', 'cli/src'], 'cli/dist/gable.js', () =>
     build({ ...node, entryPoints: [at('cli/src/main.ts')], outfile: at('cli/dist/gable.js') }),
@@ -73,7 +88,7 @@ export async function buildAll({ web = true } = {}) {
     );
   if (web && existsSync(at('angular.json')))
     await once('web', ['core/src', 'web', 'angular.json', '.postcssrc.json'], 'web/dist/browser/index.html', () =>
-      run(at('node_modules', '.bin', 'ng'), ['build'], root),
+      run(at('node_modules', '.bin', 'ng'), ['build'], root).then(buildPage),
     );
 }
 

@@ -1,13 +1,4 @@
-import {
-  deriveView,
-  findSubject,
-  formatLength,
-  framePath,
-  rimColour,
-  trimNumber,
-  type Finding,
-  type PictureFacts,
-} from '@gable/core';
+import { findSubject, formatLength, rimOfFrame, trimNumber, type Finding, type PictureFacts } from '@gable/core';
 import { surveyFile, surveyPicture, type OpenedFile, type OpenedPicture, type SurveyPicture } from '@gable/formats';
 import { openPath } from './files';
 import { decodeSmall } from './render';
@@ -18,13 +9,7 @@ async function look(file: OpenedFile, picture: OpenedPicture): Promise<Pick<Pict
   if (problem) return {};
   const pixels = await decodeSmall(file.pictureBytes(n), size).catch(() => null);
   if (!pixels) return {};
-  const [a, b, c, d, e, f] = deriveView(frame.placement, frame.box, size).matrix;
-  const det = a * d - b * c;
-  const rim = rimColour(pixels, framePath(frame), (x, y) => ({
-    x: (((d * (x - e) - c * (y - f)) / det) * pixels.width) / size.width,
-    y: (((a * (y - f) - b * (x - e)) / det) * pixels.height) / size.height,
-  }));
-  return { subject: await findSubject(pixels), rim, page: '#ffffff' };
+  return { subject: await findSubject(pixels), rim: rimOfFrame(pixels, frame, size), page: '#ffffff' };
 }
 
 /** `gable survey FILE [--json] [--look]`: `--look` decodes the pictures too, for what only their pixels tell. */

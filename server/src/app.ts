@@ -35,6 +35,16 @@ export function createApp(
       strictTransportSecurity: false,
     }),
   );
+  // The pages of a document are laid out in a frame without an origin: it may load its own script, and nothing else.
+  app.use('/page', (_req, res, next) => {
+    res
+      .set('Cross-Origin-Resource-Policy', 'cross-origin')
+      .set(
+        'Content-Security-Policy',
+        "default-src 'none'; script-src 'self'; style-src 'unsafe-inline'; img-src data: blob:; font-src data: blob:; frame-ancestors 'self'; base-uri 'none'; form-action 'none'; sandbox allow-scripts",
+      );
+    next();
+  });
   app.use(guard(options.hosts ?? []));
   app.use('/api/health', healthRouter(house.sequelize));
   app.use('/api/openapi.json', openapiRouter());

@@ -7,7 +7,7 @@ import { leastZoom } from '../placement/axes';
 import { fitKeepMark } from '../placement/keep';
 import { keptOfMark } from '../placement/rank';
 import { DISTORTION_NOISE, isDistorted, mended, withShape, type Subject } from '../placement/reframe';
-import { deriveView } from '../placement/view';
+import { deriveView, ontoBox, ontoPicture } from '../placement/view';
 import { framePath, shapeOf } from '../shapes/index';
 import { READABLE, readableColour } from './palette';
 
@@ -109,12 +109,9 @@ function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined)
 /** Share of the shape's rim beyond which there is no picture. */
 function emptyShare(frame: Frame, pixels: Size): number {
   const { matrix } = deriveView(frame.placement, frame.box, pixels);
-  const [a, b, c, d, e, f] = matrix;
-  const det = a * d - b * c;
   const points = flatten(framePath(frame), 0.2).flat();
   const beyond = points.filter((p) => {
-    const u = (d * (p.x - e) - c * (p.y - f)) / det / pixels.width;
-    const v = (a * (p.y - f) - b * (p.x - e)) / det / pixels.height;
+    const { u, v } = ontoPicture(matrix, p, pixels);
     return u < -1e-3 || v < -1e-3 || u > 1.001 || v > 1.001;
   });
   return points.length === 0 ? 0 : beyond.length / points.length;
@@ -127,8 +124,7 @@ function emptyShare(frame: Frame, pixels: Size): number {
 function offCentre(frame: Frame, pixels: Size, subject: Subject): number {
   const distance = (placement: Frame['placement']): number => {
     const { matrix } = deriveView(placement, frame.box, pixels);
-    const x = matrix[0] * subject.u * pixels.width + matrix[2] * subject.v * pixels.height + matrix[4];
-    const y = matrix[1] * subject.u * pixels.width + matrix[3] * subject.v * pixels.height + matrix[5];
+    const { x, y } = ontoBox(matrix, subject, pixels);
     return Math.hypot(x - frame.box.width / 2, y - frame.box.height / 2);
   };
   const least = distance({ ...frame.placement, aim: { u: subject.u, v: subject.v } });

@@ -2,6 +2,9 @@ import { contrast, toLinear } from '../colour';
 import { fromOklab, linearToOklab, toOklab, type Oklab } from '../colour-space';
 import type { Path } from '../geometry/path';
 import { flatten } from '../geometry/path';
+import type { Frame, Size } from '../model/frame';
+import { deriveView, ontoPicture } from '../placement/view';
+import { framePath } from '../shapes/index';
 import type { Pixels } from './subject';
 
 /** A colour of a picture and how much of it there is, 0..1. */
@@ -102,7 +105,16 @@ function farApart(points: readonly Oklab[], k: number): Oklab[] {
   return out;
 }
 
-/** The picture just inside its edge, as one colour: the mean along the rim of the shape. */
+/** The picture just inside a frame's edge as one colour. @param pixels a copy of the picture, of any size @param size its stored pixels */
+export function rimOfFrame(pixels: Pixels, frame: Frame, size: Size): string | null {
+  const { matrix } = deriveView(frame.placement, frame.box, size);
+  return rimColour(pixels, framePath(frame), (x, y) => {
+    const { u, v } = ontoPicture(matrix, { x, y }, size);
+    return { x: u * pixels.width, y: v * pixels.height };
+  });
+}
+
+/** The mean colour along a path. */
 export function rimColour(
   pixels: Pixels,
   path: Path,

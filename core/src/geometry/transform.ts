@@ -23,6 +23,12 @@ export const applyTo = (m: Matrix, p: Point): Point => ({
   y: m[1] * p.x + m[3] * p.y + m[5],
 });
 
+/** The map back. Of a map that flattens everything there is none: every number is then infinite or not a number. */
+export function invert([a, b, c, d, e, f]: Matrix): Matrix {
+  const det = a * d - b * c;
+  return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
+}
+
 /** A turn in degrees clockwise about a point. */
 export function rotation(degrees: number, about: Point = { x: 0, y: 0 }): Matrix {
   const c = Math.cos(radians(degrees));

@@ -4,7 +4,7 @@ import type { Matrix } from '../geometry/transform';
 import type { Frame, Placement, Seat, Size } from '../model/frame';
 import { anchorShares } from '../shapes/index';
 import { insideRatio } from './reframe';
-import { coverScale, deriveView, viewCrop } from './view';
+import { alongPicture, coverScale, deriveView, viewCrop } from './view';
 
 /** Ratios in use, width over height. √2 is that of ISO 216 papers, golden is (1 + √5) / 2. */
 export const RATIOS: readonly { name: string; ratio: number }[] = [
@@ -67,17 +67,8 @@ export function pictureOffset(frame: Frame, picture: Size): Point {
 export function withPictureOffset(frame: Frame, offset: Point, picture: Size): Frame {
   const { placement, box } = frame;
   const view = deriveView(placement, box, picture);
-  const aim = aimAt(view.matrix, { x: -offset.x, y: -offset.y }, picture);
+  const aim = alongPicture(view.matrix, { x: -offset.x, y: -offset.y }, picture);
   return { ...frame, placement: { ...placement, zoom: view.placement.zoom, aim: { u: 0.5 + aim.u, v: 0.5 + aim.v } } };
-}
-
-/** A distance on the page as a distance in shares of the picture. */
-function aimAt(m: Matrix, p: Point, picture: Size): { u: number; v: number } {
-  const det = m[0] * m[3] - m[1] * m[2];
-  return {
-    u: (m[3] * p.x - m[2] * p.y) / det / picture.width,
-    v: (m[0] * p.y - m[1] * p.x) / det / picture.height,
-  };
 }
 
 /** The part of the picture that the box shows, in stored pixels: “move the shape over the picture”. For pictures not turned. */
@@ -101,7 +92,7 @@ export function slid(frame: Frame, dx: number, dy: number, picture: Size): Frame
     y: (dx * s + dy * c) * (frame.flip.vertical ? -1 : 1),
   };
   const view = deriveView(placement, box, picture);
-  const step = aimAt(view.matrix, own, picture);
+  const step = alongPicture(view.matrix, own, picture);
   const next: Placement = {
     ...placement,
     zoom: view.placement.zoom,
@@ -179,7 +170,7 @@ export function cropped(
   }
   const size = { width: right - left, height: bottom - top };
   const shift = { x: (left + right) / 2 - box.width / 2, y: (top + bottom) / 2 - box.height / 2 };
-  const step = aimAt(view.matrix, shift, picture);
+  const step = alongPicture(view.matrix, shift, picture);
   const aim = { u: view.placement.aim.u + step.u, v: view.placement.aim.v + step.v };
   const asked = {
     ...placement,

@@ -1,7 +1,7 @@
 import type { Frame, Placement, ShapeChoice, Size } from '../model/frame';
 import { defaultKnobs, shapeOf } from '../shapes/index';
 import { GableError } from '../errors';
-import { coverScale, deriveView, viewCrop } from './view';
+import { alongPicture, coverScale, deriveView, viewCrop } from './view';
 
 /** Distortion below this is rounding (whole EMU, 1/1000 %), not squashing. */
 export const DISTORTION_NOISE = 0.005;
@@ -122,12 +122,8 @@ export function freed(shape: ShapeChoice, box: Size): ShapeChoice {
  */
 export function nudged(frame: Frame, dx: number, dy: number, picture: Size): Frame {
   const view = deriveView(frame.placement, frame.box, picture);
-  const [a, b, c, d] = view.matrix;
-  const det = a * d - b * c;
-  const aim = {
-    u: view.placement.aim.u - (d * dx - c * dy) / det / picture.width,
-    v: view.placement.aim.v - (a * dy - b * dx) / det / picture.height,
-  };
+  const step = alongPicture(view.matrix, { x: dx, y: dy }, picture);
+  const aim = { u: view.placement.aim.u - step.u, v: view.placement.aim.v - step.v };
   return { ...frame, placement: { ...frame.placement, zoom: view.placement.zoom, aim: holdAim(frame, aim, picture) } };
 }
 
@@ -136,15 +132,10 @@ export function zoomed(frame: Frame, zoom: number, at: { x: number; y: number },
   const before = deriveView(frame.placement, frame.box, picture);
   const wanted = Math.min(40, Math.max(frame.placement.fit === 'cover' ? 1 : 0.05, zoom));
   const k = before.placement.zoom / wanted;
-  const [a, b, c, d] = before.matrix;
-  const det = a * d - b * c;
-  const x = at.x - frame.box.width / 2;
-  const y = at.y - frame.box.height / 2;
-  const du = (d * x - c * y) / det / picture.width;
-  const dv = (a * y - b * x) / det / picture.height;
+  const step = alongPicture(before.matrix, { x: at.x - frame.box.width / 2, y: at.y - frame.box.height / 2 }, picture);
   const { aim } = before.placement;
   const next: Frame = { ...frame, placement: { ...frame.placement, zoom: wanted } };
-  const moved = { u: aim.u + du * (1 - k), v: aim.v + dv * (1 - k) };
+  const moved = { u: aim.u + step.u * (1 - k), v: aim.v + step.v * (1 - k) };
   return { ...next, placement: { ...next.placement, aim: holdAim(next, moved, picture) } };
 }
 

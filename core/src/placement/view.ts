@@ -1,5 +1,6 @@
 import { cosSin } from '../geometry/numeric';
 import type { Point } from '../geometry/path';
+import { applyTo, invert, type Matrix } from '../geometry/transform';
 import type { Placement, Size } from '../model/frame';
 
 /**
@@ -8,7 +9,7 @@ import type { Placement, Size } from '../model/frame';
  */
 export interface View {
   corners: [Point, Point, Point, Point];
-  matrix: [number, number, number, number, number, number];
+  matrix: Matrix;
   /** Points per pixel, across and down the picture. */
   scale: { x: number; y: number };
   /** The placement as it is really shown, after clamping. */
@@ -76,18 +77,33 @@ export function deriveView(asked: Placement, box: Size, picture: Size): View {
   const ay = p.aim.v * picture.height;
   const e = box.width / 2 - (a * ax + c * ay);
   const f = box.height / 2 - (b * ax + d * ay);
-  const det = a * d - b * c;
-  const inverse = (x: number, y: number): Point => ({
-    x: (d * (x - e) - c * (y - f)) / det / picture.width,
-    y: (a * (y - f) - b * (x - e)) / det / picture.height,
-  });
+  const matrix: Matrix = [a, b, c, d, e, f];
+  const inverse = (x: number, y: number): Point => {
+    const at = ontoPicture(matrix, { x, y }, picture);
+    return { x: at.u, y: at.v };
+  };
   return {
     corners: [inverse(0, 0), inverse(box.width, 0), inverse(box.width, box.height), inverse(0, box.height)],
-    matrix: [a, b, c, d, e, f],
+    matrix,
     scale: { x: sx, y: sy },
     placement: p,
   };
 }
+
+/** The point of the picture, in shares of it, that lies at a point of the box. @param matrix of the view */
+export function ontoPicture(matrix: Matrix, at: Point, picture: Size): { u: number; v: number } {
+  const p = applyTo(invert(matrix), at);
+  return { u: p.x / picture.width, v: p.y / picture.height };
+}
+
+/** A distance in the box as a distance in shares of the picture. @param matrix of the view */
+export function alongPicture([a, b, c, d]: Matrix, by: Point, picture: Size): { u: number; v: number } {
+  return ontoPicture([a, b, c, d, 0, 0], by, picture);
+}
+
+/** Where a point of the picture, in shares of it, lies in the box. @param matrix of the view */
+export const ontoBox = (matrix: Matrix, at: { u: number; v: number }, picture: Size): Point =>
+  applyTo(matrix, { x: at.u * picture.width, y: at.v * picture.height });
 
 /** The aim along one axis, held so that `half` the view fits on both sides. */
 function hold(aim: number, half: number): number {

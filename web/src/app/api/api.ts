@@ -2,7 +2,9 @@ import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { Frame } from '@gable/core';
 import { map, type Observable } from 'rxjs';
-import type { Work, WorkSummary } from './types';
+import type { ExportFormat, Fate, History, LibraryPicture, OwnShape, Work, WorkSummary } from './types';
+
+const BYTES = { 'Content-Type': 'application/octet-stream' };
 
 /** The server's API, one method a request. */
 @Injectable({ providedIn: 'root' })
@@ -18,28 +20,80 @@ export class Api {
   }
 
   create(file: File): Observable<Work> {
-    return this.http.post<Work>('/api/works', file, {
-      params: { name: file.name },
-      headers: { 'Content-Type': 'application/octet-stream' },
-    });
+    return this.http.post<Work>('/api/works', file, { params: { name: file.name }, headers: BYTES });
+  }
+
+  /** A work of pictures laid out in a row; null stands for an empty frame. */
+  createFromPictures(pictures: readonly (string | null)[], name?: string): Observable<Work> {
+    return this.http.post<Work>('/api/works/pictures', { pictures, ...(name ? { name } : {}) });
+  }
+
+  addPictures(id: string, pictures: readonly (string | null)[]): Observable<Work> {
+    return this.http.post<Work>(`/api/works/${id}/pictures`, { pictures });
   }
 
   remove(id: string): Observable<unknown> {
     return this.http.delete(`/api/works/${id}`);
   }
 
-  saveFrames(id: string, revision: number, frames: Record<string, Frame>, over: boolean): Observable<number> {
-    return this.http
-      .put<{ revision: number }>(`/api/works/${id}/frames`, { revision, frames, over })
-      .pipe(map((r) => r.revision));
+  saveFrames(
+    id: string,
+    save: { revision: number; frames: Readonly<Record<string, Frame>>; over: boolean; history: History },
+  ): Observable<number> {
+    return this.http.put<{ revision: number }>(`/api/works/${id}/frames`, save).pipe(map((r) => r.revision));
+  }
+
+  /** The latest deeds, or those before a number. */
+  history(id: string, before?: number): Observable<History> {
+    return this.http.get<History>(`/api/works/${id}/history`, { params: before === undefined ? {} : { before } });
   }
 
   file(id: string): Observable<Blob> {
     return this.http.get(`/api/works/${id}/file`, { responseType: 'blob' });
   }
 
+  fates(id: string, frames: readonly Frame[]): Observable<Fate[]> {
+    return this.http.post<{ fates: Fate[] }>(`/api/works/${id}/fates`, { frames }).pipe(map((r) => r.fates));
+  }
+
+  /** The document with a clear stand-in for each picture, to lay out its pages. */
+  pages(id: string, frames: readonly Frame[]): Observable<ArrayBuffer> {
+    return this.http.post(`/api/works/${id}/pages`, { frames }, { responseType: 'arraybuffer' });
+  }
+
+  export(id: string, frame: Frame, wish: { format: ExportFormat; ppi?: number; width?: number }): Observable<Blob> {
+    return this.http.post(`/api/works/${id}/pictures/${frame.n}/export`, { frame, ...wish }, { responseType: 'blob' });
+  }
+
+  /** The stock and one's own earlier pictures whose names or words hold every word of `q`. */
+  pictures(q: string): Observable<LibraryPicture[]> {
+    return this.http
+      .get<{ pictures: LibraryPicture[] }>('/api/pictures', { params: { q } })
+      .pipe(map((r) => r.pictures));
+  }
+
+  keepPicture(bytes: Blob, name: string): Observable<LibraryPicture> {
+    return this.http.post<LibraryPicture>('/api/pictures', bytes, { params: { name }, headers: BYTES });
+  }
+
+  silhouettes(): Observable<OwnShape[]> {
+    return this.http.get<{ silhouettes: OwnShape[] }>('/api/silhouettes').pipe(map((r) => r.silhouettes));
+  }
+
+  addSilhouette(file: File): Observable<OwnShape> {
+    return this.http.post<OwnShape>('/api/silhouettes', file, { params: { name: file.name }, headers: BYTES });
+  }
+
+  removeSilhouette(id: string): Observable<unknown> {
+    return this.http.delete(`/api/silhouettes/${id}`);
+  }
+
   proxyUrl(id: string, n: number, side: number): string {
     return `/api/works/${id}/pictures/${n}/proxy?side=${side}`;
+  }
+
+  keptUrl(sha256: string, side: number): string {
+    return `/api/pictures/${sha256}/proxy?side=${side}`;
   }
 
   framedUrl(work: WorkSummary, n: number): string {

@@ -1,9 +1,10 @@
-import type { Frame, Size } from '@gable/core';
+import type { Frame, ShapeChoice, Size } from '@gable/core';
 
 /** What the server says of a work; see `/api/openapi.json`. */
 export interface WorkSummary {
   id: string;
   name: string;
+  /** A file's format, or `pictures` for a work that began with pictures and has no file. */
   format: string;
   revision: number;
   demo: boolean;
@@ -16,6 +17,8 @@ export interface WorkSummary {
 export interface WorkPicture {
   n: number;
   where: { place: string; table: boolean; textBox: boolean; group: boolean; page: number | null; near: string };
+  /** Can it be taken out of the text, and put back? */
+  freeable?: boolean;
   /** The frame as the file has it. */
   frame: Frame;
   size: Size;
@@ -29,3 +32,44 @@ export interface Work extends Omit<WorkSummary, 'pictures'> {
   pictures: WorkPicture[];
   frames: Record<string, Frame>;
 }
+
+/** One thing done, named so that undoing can say what it undoes. Null stands for the frame as it came. */
+export interface Deed {
+  name: string;
+  n: number;
+  before: Frame | null;
+  after: Frame | null;
+}
+
+/** Deeds from number `from` on; the first `done` of all are done, the rest have been undone. */
+export interface History {
+  from: number;
+  done: number;
+  deeds: Deed[];
+}
+
+/** A picture of the stock, or one the author brought. */
+export interface LibraryPicture {
+  sha256: string;
+  name: string;
+  kind: 'own' | 'stock';
+  type: string;
+  size: Size;
+  orientation: number;
+}
+
+/** A shape made from the author's own drawing. */
+export interface OwnShape {
+  id: string;
+  name: string;
+  shape: ShapeChoice;
+}
+
+/** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
+export interface Fate {
+  n: number;
+  fate: 'native' | 'picture' | 'whole';
+  reasons: string[];
+}
+
+export type ExportFormat = 'png' | 'jpg' | 'webp' | 'avif' | 'pdf' | 'svg' | 'html';

@@ -1,15 +1,5 @@
-import type { Frame } from '@gable/core';
-import type { Work, WorkPicture } from '../api/types';
-
-/** One thing done, named so that undoing can say what it undoes. Null stands for the frame as it came. */
-export interface Deed {
-  name: string;
-  n: number;
-  before: Frame | null;
-  after: Frame | null;
-  /** Deeds with the same gesture become one: a drag, a run of arrow keys. */
-  gesture: string | null;
-}
+import type { Frame, Size } from '@gable/core';
+import type { Deed, History, Work, WorkPicture } from '../api/types';
 
 /** Everything the bench knows; only ever replaced, never changed in place. */
 export interface BenchModel {
@@ -17,20 +7,31 @@ export interface BenchModel {
   selected: number;
   /** Frames that differ from the file, by picture number. */
   frames: Readonly<Record<string, Frame>>;
+  /** How many deeds came before those in `past`; the server keeps them. */
+  base: number;
   past: readonly Deed[];
+  /** What has been undone, the next to do again first. */
   future: readonly Deed[];
+  /** The newest deed goes on growing while this gesture lasts: a drag, a run of arrow keys. */
+  gesture: string | null;
   /** A try held up for a look, not taken. */
   preview: Frame | null;
 }
 
-export const openModel = (work: Work): BenchModel => ({
-  work,
-  selected: work.pictures.find((p) => !p.problem)?.n ?? work.pictures[0]?.n ?? 1,
-  frames: work.frames,
-  past: [],
-  future: [],
-  preview: null,
-});
+const NO_HISTORY: History = { from: 0, done: 0, deeds: [] };
+
+export function openModel(work: Work, { from, done, deeds }: History = NO_HISTORY): BenchModel {
+  return {
+    work,
+    selected: work.pictures.find((p) => !p.problem)?.n ?? work.pictures[0]?.n ?? 1,
+    frames: work.frames,
+    base: from,
+    past: deeds.slice(0, done - from),
+    future: deeds.slice(done - from),
+    gesture: null,
+    preview: null,
+  };
+}
 
 export const pictureOf = (m: BenchModel, n: number): WorkPicture => m.work.pictures[n - 1]!;
 /** The frame as it has been taken. */
@@ -38,7 +39,16 @@ export const takenFrame = (m: BenchModel, n: number = m.selected): Frame => m.fr
 /** The frame to show: a try that is being looked at comes first. */
 export const shownFrame = (m: BenchModel): Frame => m.preview ?? takenFrame(m);
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** The pixels a frame's placement is reckoned with: those of the picture it shows. */
+export const sizeOf = (picture: WorkPicture, frame: Frame): Size => frame.source?.size ?? picture.size;
+/** What keeps a picture from being shown; nothing once another has taken its place. */
+export const problemOf = (picture: WorkPicture, frame: Frame): WorkPicture['problem'] =>
+  frame.source ? null : picture.problem;
+/** What the painter knows a frame's picture by. */
+export const keyOf = (work: Work, frame: Frame): string =>
+  frame.source ? `kept/${frame.source.sha256}` : `${work.id}/${frame.n}`;
+
+const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
 function put(m: BenchModel, n: number, frame: Frame | null): BenchModel {
   const frames = { ...m.frames };
@@ -55,33 +65,63 @@ export function select(m: BenchModel, n: number): BenchModel {
 export const preview = (m: BenchModel, frame: Frame | null): BenchModel =>
   same(m.preview, frame) ? m : { ...m, preview: frame };
 
-/** Takes a frame for the selected picture. */
+/** Takes a frame for its picture. Deeds with the same gesture become one. */
 export function take(m: BenchModel, name: string, frame: Frame, gesture: string | null = null): BenchModel {
-  const n = m.selected;
+  const { n } = frame;
   const before = m.frames[n] ?? null;
   if (same(frame, takenFrame(m, n))) return m.preview ? { ...m, preview: null } : m;
   const next = put(m, n, frame);
   const after = next.frames[n] ?? null;
   const last = m.past[m.past.length - 1];
-  const merges = gesture !== null && last?.gesture === gesture && last.n === n;
-  const deed: Deed = merges ? { ...last, after } : { name, n, before, after, gesture };
-  return { ...next, past: [...(merges ? m.past.slice(0, -1) : m.past), deed], future: [] };
+  const merges = gesture !== null && m.gesture === gesture && last?.n === n;
+  const deed: Deed = merges ? { ...last, after } : { name, n, before, after };
+  return { ...next, past: [...(merges ? m.past.slice(0, -1) : m.past), deed], future: [], gesture };
 }
 
 export function undo(m: BenchModel): BenchModel {
   const deed = m.past[m.past.length - 1];
   if (!deed) return m;
-  return { ...put(m, deed.n, deed.before), selected: deed.n, past: m.past.slice(0, -1), future: [deed, ...m.future] };
+  return {
+    ...put(m, deed.n, deed.before),
+    selected: deed.n,
+    past: m.past.slice(0, -1),
+    future: [deed, ...m.future],
+    gesture: null,
+  };
 }
 
 export function redo(m: BenchModel): BenchModel {
   const [deed, ...future] = m.future;
   if (!deed) return m;
-  return { ...put(m, deed.n, deed.after), selected: deed.n, past: [...m.past, { ...deed, gesture: null }], future };
+  return { ...put(m, deed.n, deed.after), selected: deed.n, past: [...m.past, deed], future, gesture: null };
 }
 
+/** Puts earlier deeds, fetched when they are needed, in front of those that are here. */
+export const remember = (m: BenchModel, older: History): BenchModel =>
+  older.from + older.deeds.length === m.base ? { ...m, base: older.from, past: [...older.deeds, ...m.past] } : m;
+
 /** Another window's frames in the place of ours; what was done here cannot be undone any more. */
-export const replaceWork = (m: BenchModel, work: Work): BenchModel => ({
-  ...openModel(work),
+export const replaceWork = (m: BenchModel, work: Work, history?: History): BenchModel => ({
+  ...openModel(work, history),
   selected: work.pictures[m.selected - 1] ? m.selected : 1,
+});
+
+/** What a save must say of the deeds: those from the first that the server does not know yet. */
+export function unsaved(m: Pick<BenchModel, 'base' | 'past' | 'future'>, known: Known): History {
+  const now = [...m.past, ...m.future];
+  const offset = m.base - known.base;
+  let i = 0;
+  while (i < now.length && known.deeds[i + offset] === now[i]) i++;
+  return { from: m.base + i, deeds: now.slice(i), done: m.base + m.past.length };
+}
+
+/** The deeds the server knows, by reference. */
+export interface Known {
+  base: number;
+  deeds: readonly Deed[];
+}
+
+export const knownOf = (m: Pick<BenchModel, 'base' | 'past' | 'future'>): Known => ({
+  base: m.base,
+  deeds: [...m.past, ...m.future],
 });

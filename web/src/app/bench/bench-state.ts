@@ -1,18 +1,41 @@
 import { inject, Injectable, type OnDestroy } from '@angular/core';
-import type { Frame, Subject as Aim } from '@gable/core';
-import { BehaviorSubject, distinctUntilChanged, filter, map, Subscription } from 'rxjs';
+import { toSignal } from '@angular/core/rxjs-interop';
+import type { Frame, PictureFacts, Subject as Aim } from '@gable/core';
+import {
+  BehaviorSubject,
+  debounceTime,
+  distinctUntilChanged,
+  filter,
+  firstValueFrom,
+  forkJoin,
+  map,
+  Subscription,
+  switchMap,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { Work } from '../api/types';
+import type { LibraryPicture, Work } from '../api/types';
 import { Painter } from '../paint/painter';
 import * as model from './bench-model';
+import { factsOf } from './facts';
+import { likeThat } from './same-again';
 import { Saver, type SaveState } from './saver';
-
-export type StepName = 'shape' | 'position' | 'outline';
+import type { StepName } from './steps';
 
 /** Sides of the proxies: a small one of every picture for the run, a large one of the picture on the board. */
 const SMALL = 256;
 const LARGE = 2048;
+/** Below this many deeds at hand, earlier ones are fetched. */
+const AT_HAND = 40;
+
+type Snapshot = Pick<model.BenchModel, 'frames' | 'base' | 'past' | 'future'>;
+
+/** What has been found out about a picture by looking at it. */
+export interface Seen {
+  subject: Aim;
+  /** Colours in the picture, the most used first. */
+  palette: readonly string[];
+}
 
 /** The state of one bench: a model, what has been found in its pictures, and its saving. */
 @Injectable()
@@ -20,65 +43,128 @@ export class BenchState implements OnDestroy {
   private readonly api = inject(Api);
   private readonly painter = inject(Painter);
   private readonly subscriptions = new Subscription();
-  private saver: Saver | null = null;
+  private saver: Saver<Snapshot> | null = null;
+  private known: model.Known = { base: 0, deeds: [] };
+  private fetching = false;
+  /** Deeds as they came back from the server. */
+  private fetched: readonly unknown[] | null = null;
 
   readonly model$ = new BehaviorSubject<model.BenchModel | null>(null);
   readonly problem$ = new BehaviorSubject<Problem | null>(null);
   readonly save$ = new BehaviorSubject<SaveState>({ kind: 'saved' });
   readonly step$ = new BehaviorSubject<StepName>('shape');
-  /** Subjects by picture number, as they are found. */
-  readonly subjects$ = new BehaviorSubject<Readonly<Record<number, Aim>>>({});
+  /** What was seen, by the painter's key. */
+  readonly seen$ = new BehaviorSubject<Readonly<Record<string, Seen>>>({});
+  /** The colour of the picture along its rim, and the frame it was looked up for. */
+  readonly rim$ = new BehaviorSubject<{ frame: Frame; colour: string | null } | null>(null);
+
+  readonly model = toSignal(this.model$, { requireSync: true });
+  readonly step = toSignal(this.step$, { requireSync: true });
+  readonly seen = toSignal(this.seen$, { requireSync: true });
+  readonly rim = toSignal(this.rim$, { requireSync: true });
 
   open(id: string): void {
     this.subscriptions.add(
-      this.api.work(id).subscribe({
-        next: (work) => this.start(work),
+      forkJoin([this.api.work(id), this.api.history(id)]).subscribe({
+        next: ([work, history]) => this.start(work, model.openModel(work, history)),
         error: (e: unknown) => this.problem$.next(toProblem(e)),
       }),
     );
   }
 
-  private start(work: Work): void {
-    this.model$.next(model.openModel(work));
-    const saver = new Saver(
-      (revision, frames, over) => this.api.saveFrames(work.id, revision, frames, over),
+  private start(work: Work, opened: model.BenchModel): void {
+    this.model$.next(opened);
+    this.known = model.knownOf(opened);
+    const saver = new Saver<Snapshot>(
+      (revision, state, over) => {
+        const history = model.unsaved(state, this.known);
+        return this.api.saveFrames(work.id, { revision, frames: state.frames, over, history }).pipe(
+          map((next) => {
+            this.known = model.knownOf(state);
+            return next;
+          }),
+        );
+      },
       work.revision,
-      work.frames,
+      opened,
     );
     this.saver = saver;
     this.subscriptions.add(saver.state$.subscribe((s) => this.save$.next(s)));
-    const frames$ = this.model$.pipe(
-      filter((m) => m !== null),
-      map((m) => m.frames),
-      distinctUntilChanged(),
+    const model$ = this.model$.pipe(filter((m) => m !== null));
+    this.subscriptions.add(
+      model$
+        .pipe(distinctUntilChanged((a, b) => a.frames === b.frames && a.past === b.past && a.future === b.future))
+        .subscribe((m) => {
+          // Deeds that only came back from the server are nothing to save.
+          if (m !== opened && m.past !== this.fetched) saver.put(m);
+          this.fetchEarlier(m);
+        }),
     );
-    this.subscriptions.add(frames$.subscribe((frames) => saver.put(frames)));
-    const selected$ = this.model$.pipe(
-      filter((m) => m !== null),
-      map((m) => m.selected),
-      distinctUntilChanged(),
+    const shown$ = model$.pipe(map((m) => model.takenFrame(m)));
+    this.subscriptions.add(
+      shown$
+        .pipe(distinctUntilChanged((a, b) => a.n === b.n && a.source?.sha256 === b.source?.sha256))
+        .subscribe((frame) => void this.load(frame, LARGE)),
     );
-    this.subscriptions.add(selected$.subscribe((n) => void this.load(n, LARGE)));
-    void this.loadRun(work);
+    // What lies along the rim decides whether an outline can be seen; it is looked up once things are still.
+    this.subscriptions.add(
+      shown$
+        .pipe(
+          distinctUntilChanged(),
+          debounceTime(150),
+          switchMap(async (frame) => ({ frame, colour: await this.painter.rim(this.key(frame), frame) })),
+        )
+        .subscribe((r) => this.rim$.next(r)),
+    );
+    void this.loadRun();
   }
 
-  key(n: number): string {
-    return `${this.model$.value?.work.id}/${n}`;
+  private fetchEarlier(m: model.BenchModel): void {
+    if (m.base === 0 || m.past.length > AT_HAND || this.fetching) return;
+    this.fetching = true;
+    this.subscriptions.add(
+      this.api.history(m.work.id, m.base).subscribe({
+        next: (older) => {
+          this.fetching = false;
+          if (older.from + older.deeds.length === this.known.base)
+            this.known = { base: older.from, deeds: [...older.deeds, ...this.known.deeds] };
+          this.update((now) => {
+            const next = model.remember(now, older);
+            this.fetched = next.past;
+            return next;
+          });
+        },
+        error: () => {
+          this.fetching = false;
+        },
+      }),
+    );
   }
 
-  private async load(n: number, side: number): Promise<void> {
+  /** What the painter knows a frame's picture by. */
+  key(frame: Frame): string {
     const m = this.model$.value;
-    const picture = m && model.pictureOf(m, n);
-    if (!m || !picture || picture.problem) return;
-    const subject = await this.painter.load(this.key(n), this.api.proxyUrl(m.work.id, n, side), picture.size);
-    if (subject && !this.subjects$.value[n]) this.subjects$.next({ ...this.subjects$.value, [n]: subject });
+    return m ? model.keyOf(m.work, frame) : '';
+  }
+
+  private async load(frame: Frame, side: number): Promise<void> {
+    const m = this.model$.value;
+    const picture = m && model.pictureOf(m, frame.n);
+    if (!m || !picture || model.problemOf(picture, frame)) return;
+    const key = this.key(frame);
+    const url = frame.source
+      ? this.api.keptUrl(frame.source.sha256, side)
+      : this.api.proxyUrl(m.work.id, frame.n, side);
+    const seen = await this.painter.load(key, url, model.sizeOf(picture, frame));
+    if (seen && !this.seen$.value[key]) this.seen$.next({ ...this.seen$.value, [key]: seen });
   }
 
   /** The small copies, a few at a time, so that the one on the board is not kept waiting. */
-  private async loadRun(work: Work): Promise<void> {
-    const queue = work.pictures.filter((p) => !p.problem).map((p) => p.n);
+  private async loadRun(): Promise<void> {
+    const m = this.model$.value;
+    const queue = (m?.work.pictures ?? []).map((p) => model.takenFrame(m!, p.n));
     const next = async (): Promise<void> => {
-      for (let n = queue.shift(); n !== undefined; n = queue.shift()) await this.load(n, SMALL);
+      for (let f = queue.shift(); f !== undefined; f = queue.shift()) await this.load(f, SMALL);
     };
     await Promise.all([next(), next(), next()]);
   }
@@ -115,17 +201,122 @@ export class BenchState implements OnDestroy {
     this.update((m) => model.take(m, 'put back as it came', model.pictureOf(m, m.selected).frame));
   }
 
+  go(step: StepName): void {
+    if (step === this.step$.value) return;
+    this.preview(null);
+    this.step$.next(step);
+  }
+
+  /** The findings' facts of a frame, as far as they are known. */
+  facts(frame: Frame): PictureFacts {
+    const m = this.model$.value!;
+    const rim = this.rim$.value;
+    return {
+      ...factsOf(model.pictureOf(m, frame.n), frame),
+      subject: this.seen$.value[this.key(frame)]?.subject,
+      // Documents are read on white paper.
+      ...(rim?.frame === frame && rim.colour ? { rim: rim.colour, page: '#ffffff' } : {}),
+    };
+  }
+
+  /**
+   * Frames the next picture of the run like the last one that was framed: its shape, ratio, size, edges and tone, with the
+   * picture's own subject in the middle.
+   * @returns the picture that was framed; null where there is none left, or none to copy from
+   */
+  async sameAgain(): Promise<number | null> {
+    const m = this.model$.value;
+    if (!m || !(String(m.selected) in m.frames)) return null;
+    const next = m.work.pictures.find((p) => p.n > m.selected && !model.problemOf(p, model.takenFrame(m, p.n)));
+    if (!next) return null;
+    const frame = model.takenFrame(m, next.n);
+    await this.load(frame, LARGE);
+    const subject = this.seen$.value[this.key(frame)]?.subject;
+    const like = likeThat(frame, model.takenFrame(m), model.sizeOf(next, frame), subject);
+    this.update((now) => model.take(model.select(now, next.n), 'same again', like));
+    return next.n;
+  }
+
+  /** Puts kept pictures into frames: the first into `n`, the rest into empty frames behind it; what is left over is returned. */
+  place(n: number, pictures: readonly LibraryPicture[]): readonly LibraryPicture[] {
+    const m = this.model$.value;
+    if (!m) return pictures;
+    const empty = m.work.pictures
+      .filter((p) => p.n !== n && model.problemOf(p, model.takenFrame(m, p.n))?.code === 'empty-frame')
+      .map((p) => p.n);
+    const into = [n, ...empty];
+    const name = pictures.length > 1 ? 'pictures put in' : 'picture replaced';
+    pictures.slice(0, into.length).forEach((picture, i) => {
+      this.update((now) => {
+        const frame = model.takenFrame(now, into[i]!);
+        const source = {
+          sha256: picture.sha256,
+          name: picture.name,
+          type: picture.type,
+          size: picture.size,
+          orientation: 1,
+        };
+        const placement = { ...frame.placement, aim: { u: 0.5, v: 0.5 }, distortion: 1 };
+        const fit = placement.fit === 'stretch' ? 'cover' : placement.fit;
+        const next: Frame = { ...frame, placement: { ...placement, fit }, source };
+        delete next.keep;
+        return model.take(now, name, next);
+      });
+      void this.centre(into[i]!);
+    });
+    return pictures.slice(into.length);
+  }
+
+  /** Once a new picture has been looked at, its subject comes into the middle, as part of the same deed. */
+  private async centre(n: number): Promise<void> {
+    const frame = model.takenFrame(this.model$.value!, n);
+    await this.load(frame, LARGE);
+    const subject = this.seen$.value[this.key(frame)]?.subject;
+    const now = this.model$.value;
+    if (!subject || !now || model.takenFrame(now, n) !== frame) return;
+    const gesture = `placed-${n}-${frame.source?.sha256}`;
+    this.model$.next({
+      ...model.take(
+        { ...now, gesture },
+        'picture replaced',
+        { ...frame, placement: { ...frame.placement, aim: subject } },
+        gesture,
+      ),
+      gesture: null,
+    });
+  }
+
+  /** Lays more pictures, or empty frames, behind those of a work that began with pictures. */
+  async add(pictures: readonly (string | null)[]): Promise<void> {
+    const m = this.model$.value;
+    if (!m || !this.saver || (await this.saver.settled()).kind !== 'saved') return;
+    try {
+      const work = await firstValueFrom(this.api.addPictures(m.work.id, pictures));
+      const now = this.model$.value!;
+      const next = { ...now, work: { ...work, frames: now.work.frames }, selected: now.work.pictures.length + 1 };
+      this.saver.moveTo(work.revision);
+      this.model$.next(next);
+      void this.loadRun();
+    } catch (e) {
+      this.problem$.next(toProblem(e));
+    }
+  }
+
   keepMine(): void {
+    // The other window may have written other deeds: all that are known here are written anew.
+    this.known = { base: this.model$.value?.base ?? 0, deeds: [] };
     this.saver?.overrule();
   }
 
   takeTheirs(): void {
     const m = this.model$.value;
     if (!m) return;
-    this.api.work(m.work.id).subscribe({
-      next: (work) => {
-        this.saver?.accept(work.revision, work.frames);
-        this.model$.next(model.replaceWork(m, work));
+    forkJoin([this.api.work(m.work.id), this.api.history(m.work.id)]).subscribe({
+      next: ([work, history]) => {
+        const next = model.replaceWork(m, work, history);
+        this.known = model.knownOf(next);
+        this.saver?.accept(work.revision, next);
+        this.model$.next(next);
       },
       error: (e: unknown) => this.problem$.next(toProblem(e)),
     });
@@ -135,15 +326,16 @@ export class BenchState implements OnDestroy {
     this.saver?.again();
   }
 
+  /** Waits until everything is saved. @returns false when that has failed */
+  async settled(): Promise<boolean> {
+    return this.saver !== null && (await this.saver.settled()).kind === 'saved';
+  }
+
   /** The file with everything saved. @throws what the request throws */
   async handOver(): Promise<Blob | null> {
     const m = this.model$.value;
-    if (!m || !this.saver) return null;
-    const state = await this.saver.settled();
-    if (state.kind !== 'saved') return null;
-    return new Promise((resolve, reject) =>
-      this.subscriptions.add(this.api.file(m.work.id).subscribe({ next: resolve, error: reject })),
-    );
+    if (!m || !(await this.settled())) return null;
+    return firstValueFrom(this.api.file(m.work.id));
   }
 
   get unsaved(): boolean {

@@ -1,67 +1,105 @@
-import {
-  Component,
-  computed,
-  effect,
-  type ElementRef,
-  HostListener,
-  inject,
-  input,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { Component, computed, effect, ElementRef, HostListener, inject, input, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { Family } from '@gable/core';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
-import { toProblem, type Problem } from '../api/problem';
+import type { Problem } from '../api/problem';
+import type { LibraryPicture } from '../api/types';
+import { filesOf, isPicture, isTyping, pastedFiles, PICTURES } from '../intake/files';
+import { Intake } from '../intake/intake';
+import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
-import { pictureOf, takenFrame } from './bench-model';
-import { BenchState, type StepName } from './bench-state';
+import { walk } from '../ui/roving';
+import { pictureOf } from './bench-model';
+import { BenchState } from './bench-state';
 import { Board } from './board';
-import { Knobs } from './knobs';
-import { Run } from './run';
-import { outlineTries, positionTries, shapeTries, type Try } from './tries';
+import { Edit } from './edit';
 import { Families } from './families';
+import { GetOut } from './get-out';
+import { HandOver } from './hand-over';
+import { Knobs } from './knobs/knobs';
+import { PageView } from './page-view';
+import { Run } from './run';
+import { Shortcuts } from './shortcuts';
+import { STEPS, type StepName } from './steps';
+import type { Try } from './tries';
+import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
+import { Wall } from './wall';
 
-const STEPS: readonly { name: StepName; label: string }[] = [
-  { name: 'shape', label: 'Shape' },
-  { name: 'position', label: 'Position' },
-  { name: 'outline', label: 'Outline' },
-];
+const LETTERS = 'gable.letters-off';
 
 /** The screen people work on: the run of pictures, one of them large, and the tries of a step. */
 @Component({
   selector: 'gable-bench',
-  imports: [Board, Icon, Knobs, Mark, Notice, RouterLink, Run, TryStrip, Families],
-  providers: [BenchState],
+  imports: [
+    Board,
+    Families,
+    GetOut,
+    HandOver,
+    Icon,
+    Knobs,
+    Mark,
+    Notice,
+    PageView,
+    PictureChooser,
+    RouterLink,
+    Run,
+    Shortcuts,
+    TryStrip,
+    Wall,
+  ],
+  providers: [BenchState, Edit, TrySource],
   templateUrl: './bench.html',
-  host: { class: 'flex h-full min-w-[720px] flex-col' },
+  host: {
+    class: 'flex h-full min-w-[720px] flex-col',
+    '(dragover)': 'over($event)',
+    '(dragleave)': 'dropping.set(false)',
+    '(drop)': 'drop($event)',
+  },
 })
 export class Bench {
   readonly id = input.required<string>();
   protected readonly state = inject(BenchState);
+  protected readonly edit = inject(Edit);
+  protected readonly source = inject(TrySource);
+  private readonly intake = inject(Intake);
   private readonly title = inject(Title);
-  private readonly sheet = viewChild<ElementRef<HTMLDialogElement>>('sheet');
+  private readonly board = viewChild(Board);
+  private readonly wall = viewChild.required(Wall);
+  private readonly shortcuts = viewChild.required(Shortcuts);
+  private readonly chooser = viewChild.required<PictureChooser>('chooser');
+  private readonly adder = viewChild.required<PictureChooser>('adder');
+  private readonly getOut = viewChild.required(GetOut);
+  private readonly handOver = viewChild.required(HandOver);
+  private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
-  protected readonly model = toSignal(this.state.model$, { initialValue: null });
+  protected readonly accept = PICTURES;
+  protected readonly model = this.state.model;
   protected readonly save = toSignal(this.state.save$, { requireSync: true });
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
-  protected readonly step = toSignal(this.state.step$, { requireSync: true });
-  private readonly subjects = toSignal(this.state.subjects$, { requireSync: true });
-  protected readonly handing = signal(false);
+  protected readonly step = this.state.step;
+  protected readonly view = signal<'close' | 'page'>('close');
+  protected readonly dropping = signal(false);
+  /** Said once, for a moment: what a key has done. */
+  protected readonly told = signal('');
+  /** Do single letters do things? */
+  protected readonly letters = signal(readLetters());
+  private looking = false;
 
   protected readonly name = computed(() => this.model()?.work.name.replace(/\.(docx|docm|dotx|dotm)$/i, '') ?? '');
+  protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly undoName = computed(() => this.model()?.past.at(-1)?.name ?? null);
   protected readonly redoName = computed(() => this.model()?.future[0]?.name ?? null);
-  protected readonly changedCount = computed(() => Object.keys(this.model()?.frames ?? {}).length);
   protected readonly usable = computed(() => {
     const m = this.model();
     return m !== null && !!pictureOf(m, m.selected);
   });
-  protected readonly key = computed(() => this.state.key(this.model()?.selected ?? 0));
+  protected readonly canRepeat = computed(() => {
+    const m = this.model();
+    return m !== null && String(m.selected) in m.frames && m.selected < m.work.pictures.length;
+  });
 
   protected readonly saveWords = computed(() => {
     switch (this.save().kind) {
@@ -78,29 +116,6 @@ export class Bench {
     }
   });
 
-  /** The family of shapes on offer; null for all. */
-  protected readonly family = signal<Family | null>(null);
-
-  protected readonly tries = computed((): readonly Try[] => {
-    const m = this.model();
-    if (!m || !this.usable()) return [];
-    const picture = pictureOf(m, m.selected);
-    const context = {
-      frame: takenFrame(m),
-      original: picture.frame,
-      size: picture.size,
-      subject: this.subjects()[m.selected],
-    };
-    switch (this.step()) {
-      case 'shape':
-        return shapeTries(context, this.family());
-      case 'position':
-        return positionTries(context);
-      case 'outline':
-        return outlineTries(context);
-    }
-  });
-
   constructor() {
     effect(() => this.state.open(this.id()));
     effect(() => {
@@ -112,69 +127,213 @@ export class Bench {
     this.state.preview(t?.frame ?? null);
   }
 
-  protected take(t: Try): void {
-    this.state.take(t.deed, t.frame);
-  }
-
   protected go(step: StepName): void {
-    this.state.preview(null);
-    this.state.step$.next(step);
+    this.state.go(step);
   }
 
   /** Arrow keys walk along the steps, as along tabs. */
   protected stepKey(event: KeyboardEvent): void {
     const at = STEPS.findIndex((s) => s.name === this.step());
-    const to = { ArrowRight: at + 1, ArrowLeft: at - 1, Home: 0, End: STEPS.length - 1 }[event.key];
-    const next = to === undefined ? undefined : STEPS[to];
-    if (!next) return;
-    event.preventDefault();
-    this.go(next.name);
-    document.getElementById(`step-${next.name}`)?.focus();
+    const to = walk(event, at, STEPS.length);
+    if (to === null) return;
+    this.go(STEPS[to]!.name);
+    document.getElementById(`step-${STEPS[to]!.name}`)?.focus();
   }
 
   @HostListener('document:keydown', ['$event'])
   protected shortcut(event: KeyboardEvent): void {
-    const typing = event.target instanceof HTMLInputElement && event.target.type === 'text';
-    if (typing || !(event.ctrlKey || event.metaKey) || event.altKey) return;
+    if (isTyping(event.target) || event.altKey || document.querySelector('dialog[open]')) return;
     const key = event.key.toLowerCase();
-    if (key === 'z' && !event.shiftKey) this.state.undo();
-    else if (key === 'y' || (key === 'z' && event.shiftKey)) this.state.redo();
+    if (event.ctrlKey || event.metaKey) {
+      if (key === 'z' && !event.shiftKey) this.state.undo();
+      else if (key === 'y' || (key === 'z' && event.shiftKey)) this.state.redo();
+      else if (key === 'c' && !window.getSelection()?.toString()) void this.copy();
+      else return;
+      event.preventDefault();
+      return;
+    }
+    if (!this.letters() || !this.usable()) return;
+    const step = STEPS[Number(event.key) - 1];
+    if (step) this.go(step.name);
+    else if (key === 't') this.focusTries();
+    else if (key === 'b') document.querySelector<HTMLElement>('[role=application]')?.focus();
+    else if (key === '[') this.state.select(this.model()!.selected - 1);
+    else if (key === ']') this.state.select(this.model()!.selected + 1);
+    else if (key === 'n') void this.sameAgain();
+    else if (key === 'k') this.mark();
+    else if (key === 'o') this.compare(event);
+    else if (key === 'w') this.wall().open();
+    else if (key === 'p') this.toggleView();
+    else if (key === 'r') this.chooser().open();
+    else if (key === 'g') this.getOut().open();
+    else if (key === '?') this.shortcuts().open();
     else return;
     event.preventDefault();
+  }
+
+  /** While O is held, the picture is seen as it came. */
+  private compare(event: KeyboardEvent): void {
+    if (event.repeat || this.looking) return;
+    const picture = this.edit.picture();
+    if (!picture) return;
+    this.looking = true;
+    this.state.preview(picture.frame);
+    this.told.set('As it came');
+  }
+
+  @HostListener('document:keyup', ['$event'])
+  protected released(event: KeyboardEvent): void {
+    if (event.key.toLowerCase() === 'o') this.endCompare();
+  }
+
+  @HostListener('window:blur')
+  protected endCompare(): void {
+    if (!this.looking) return;
+    this.looking = false;
+    this.state.preview(null);
+    this.told.set('');
+  }
+
+  private focusTries(): void {
+    this.strip()?.nativeElement.querySelector<HTMLElement>('[role=option][tabindex="0"]')?.focus();
+  }
+
+  protected mark(): void {
+    this.view.set('close');
+    // The close-up may only just have come up.
+    setTimeout(() => {
+      this.board()?.marking.update((on) => !on);
+      document.querySelector<HTMLElement>('[role=application]')?.focus();
+    });
+  }
+
+  protected toggleView(): void {
+    this.state.preview(null);
+    this.view.update((v) => (v === 'close' ? 'page' : 'close'));
+  }
+
+  protected openWall(): void {
+    this.wall().open();
+  }
+
+  protected openChooser(): void {
+    this.chooser().open();
+  }
+
+  protected openAdder(): void {
+    this.adder().open();
+  }
+
+  protected openGetOut(): void {
+    this.getOut().open();
+  }
+
+  protected openSheet(): void {
+    this.handOver().open();
+  }
+
+  protected openKeys(): void {
+    this.shortcuts().open();
+  }
+
+  protected async sameAgain(): Promise<void> {
+    const n = await this.state.sameAgain();
+    this.tell(
+      n === null ? 'There is no next picture to frame like this one.' : `Picture ${n} framed like the last one.`,
+    );
+  }
+
+  protected async copy(): Promise<void> {
+    this.told.set('Copying …');
+    if (await this.getOut().copy('png')) this.tell('Copied. Paste it where you need it.');
+    else {
+      this.told.set('');
+      this.getOut().open();
+    }
+  }
+
+  private tell(words: string): void {
+    this.told.set(words);
+    setTimeout(() => {
+      if (this.told() === words) this.told.set('');
+    }, 4000);
+  }
+
+  protected setLetters(on: boolean): void {
+    this.letters.set(on);
+    try {
+      if (on) localStorage.removeItem(LETTERS);
+      else localStorage.setItem(LETTERS, '1');
+    } catch {
+      // Without storage the choice lasts as long as the page.
+    }
+  }
+
+  // Pictures coming in.
+
+  protected replaced(pictures: readonly LibraryPicture[]): void {
+    const m = this.model();
+    if (!m) return;
+    const left = this.state.place(m.selected, pictures);
+    if (left.length === 0) return;
+    if (this.isFile()) this.tell(`One picture to a frame: ${left.length} more were kept among your pictures.`);
+    else void this.state.add(left.map((p) => p.sha256));
+  }
+
+  protected added(pictures: readonly LibraryPicture[]): void {
+    void this.state.add(pictures.map((p) => p.sha256));
+  }
+
+  protected addEmpty(): void {
+    void this.state.add([null]);
+  }
+
+  @HostListener('document:paste', ['$event'])
+  protected pasted(event: ClipboardEvent): void {
+    const files = pastedFiles(event).filter(isPicture);
+    if (files.length === 0 || isTyping(event.target) || document.querySelector('dialog[open]')) return;
+    event.preventDefault();
+    // Among pictures another one joins the row; a frame of a document gets it in the place of its own.
+    void this.takeIn(files, this.isFile() || this.edit.problem() !== null);
+  }
+
+  protected over(event: DragEvent): void {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    this.dropping.set(true);
+  }
+
+  protected async drop(event: DragEvent): Promise<void> {
+    event.preventDefault();
+    this.dropping.set(false);
+    if (!event.dataTransfer) return;
+    const shape = this.step() === 'shape' && (event.target as HTMLElement).closest('[data-shapes]') !== null;
+    const files = await filesOf(event.dataTransfer);
+    if (files.length === 0) return;
+    // Dropped among the shapes, a drawing becomes one.
+    if (shape && files.length === 1) this.source.addSilhouette(files[0]!);
+    else await this.takeIn(files, true);
+  }
+
+  private async takeIn(files: File[], replace: boolean): Promise<void> {
+    this.told.set(files.length > 1 ? `Taking ${files.length} pictures …` : 'Taking the picture …');
+    const { pictures, problem } = await this.intake.keep(files);
+    this.told.set('');
+    if (problem) this.state.problem$.next(problem);
+    if (pictures.length === 0) return;
+    if (replace) this.replaced(pictures);
+    else this.added(pictures);
+  }
+
+  protected ownShape(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    input.value = '';
+    if (file) this.source.addSilhouette(file);
   }
 
   @HostListener('window:beforeunload', ['$event'])
   protected leaving(event: BeforeUnloadEvent): void {
     if (this.state.unsaved) event.preventDefault();
-  }
-
-  protected openSheet(): void {
-    this.sheet()?.nativeElement.showModal();
-  }
-
-  protected closeSheet(): void {
-    this.sheet()?.nativeElement.close();
-  }
-
-  /** Fetches the file and gives it to the browser to keep. */
-  protected async handOver(): Promise<void> {
-    if (this.handing()) return;
-    this.handing.set(true);
-    try {
-      const file = await this.state.handOver();
-      if (!file) return;
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(file);
-      link.download = this.model()?.work.name ?? 'document.docx';
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
-      this.closeSheet();
-    } catch (error) {
-      this.closeSheet();
-      this.state.problem$.next(await readable(error));
-    } finally {
-      this.handing.set(false);
-    }
   }
 
   protected readonly failure = computed((): Problem | null => {
@@ -183,22 +342,10 @@ export class Bench {
   });
 }
 
-/** A refused file arrives as bytes, the reason too. */
-async function readable(error: unknown): Promise<Problem> {
-  const body = (error as { error?: unknown } | null)?.error;
-  if (body instanceof Blob) {
-    const text = await body.text();
-    try {
-      const { code, title, detail, facts } = JSON.parse(text) as Record<string, string> & { facts: Problem['facts'] };
-      return {
-        code: code ?? 'internal',
-        title: title ?? 'The file could not be made.',
-        remedy: detail ?? 'Try again.',
-        facts,
-      };
-    } catch {
-      return toProblem(null);
-    }
+function readLetters(): boolean {
+  try {
+    return localStorage.getItem(LETTERS) === null;
+  } catch {
+    return true;
   }
-  return toProblem(error);
 }

@@ -4,116 +4,242 @@ import {
   Component,
   computed,
   DestroyRef,
+  effect,
   type ElementRef,
   inject,
+  output,
   signal,
   viewChild,
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import {
+  cropped,
   deriveView,
+  findShape,
+  fitKeepMark,
   flatten,
   formatLength,
   framePath,
+  freed,
   nudged,
+  ontoBox,
+  ontoPicture,
   POINTS,
+  slid,
   trimNumber,
   zoomed,
   type Frame,
+  type Handle,
+  type KeepMark,
+  type Knob,
+  type Point,
 } from '@gable/core';
 import { Painter } from '../paint/painter';
-import { pictureOf, shownFrame, takenFrame } from './bench-model';
+import { FigureField } from '../ui/figure-field';
 import { BenchState } from './bench-state';
-import { boardLayout, intoBox, intoFrame } from './board-layout';
-import { describe, figures, notes, placeWords, type Note } from './wording';
+import { boardLayout, heldLayout, intoBox, intoFrame, ontoBoard, type BoardLayout } from './board-layout';
+import { Edit } from './edit';
+import { factsOf } from './facts';
+import { knobHandles, valueNear } from './knob-handles';
+import { resized } from './resize';
+import { snapPicture, snapTurn, type Guide } from './snapping';
+import { describe, figures, notes, placeWords, whereShown, type Note } from './wording';
 
 const MM = POINTS.mm;
+/** How near something comes to rest, in CSS pixels. */
+const REACH = 7;
+const REACH_TURN = 4;
+
+/** What a drag does, from the frame and the place it began with. */
+type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
+  | { kind: 'picture' | 'shape' | 'frame' }
+  | { kind: 'crop'; handle: Handle }
+  | { kind: 'knob'; knob: Knob }
+  | { kind: 'turn'; of: 'picture' | 'frame' }
+  | { kind: 'keep' }
+);
+
+const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
+  { handle: { x: -1, y: -1 }, cursor: 'nwse-resize' },
+  { handle: { x: 0, y: -1 }, cursor: 'ns-resize' },
+  { handle: { x: 1, y: -1 }, cursor: 'nesw-resize' },
+  { handle: { x: 1, y: 0 }, cursor: 'ew-resize' },
+  { handle: { x: 1, y: 1 }, cursor: 'nwse-resize' },
+  { handle: { x: 0, y: 1 }, cursor: 'ns-resize' },
+  { handle: { x: -1, y: 1 }, cursor: 'nesw-resize' },
+  { handle: { x: -1, y: 0 }, cursor: 'ew-resize' },
+];
 
 /** One frame large: the hidden rest of its picture as a ghost, its dimensions drawn, the picture moved by hand. */
 @Component({
   selector: 'gable-board',
+  imports: [FigureField],
   templateUrl: './board.html',
   host: { class: 'relative block min-h-0 overflow-hidden rounded-xl border border-line bg-sheet' },
 })
 export class Board {
   protected readonly state = inject(BenchState);
+  protected readonly edit = inject(Edit);
   private readonly painter = inject(Painter);
-  private readonly model = toSignal(this.state.model$, { initialValue: null });
   private readonly ready = toSignal(this.painter.ready$);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly field = viewChild.required<ElementRef<HTMLElement>>('field');
+  /** A picture is wanted for the frame on the board. */
+  readonly wanted = output();
   protected readonly size = signal({ width: 800, height: 480 });
-  protected readonly dragging = signal(false);
-  private readonly step = toSignal(this.state.step$, { requireSync: true });
-  /** The aim is drawn where it is being set; elsewhere it would only cover the picture. */
-  protected readonly aiming = computed(() => this.dragging() || this.step() === 'position');
+  protected readonly drag = signal<Drag | null>(null);
+  /** Is the next drag a keep mark? */
+  readonly marking = signal(false);
+  /** Does the crop hold its ratio? Shapes with a ratio of their own always do. */
+  protected readonly held = signal(false);
+  protected readonly guides = signal<readonly Guide[]>([]);
+  protected readonly turnWords = signal<string | null>(null);
   private gestures = 0;
   private gesture = '';
-  private readonly fingers = new Map<number, { x: number; y: number }>();
-  private held = 0;
+  private readonly fingers = new Map<number, Point>();
+  private heldKeys = 0;
   private lastKey = 0;
   private wheelAt = 0;
 
-  protected readonly picture = computed(() => {
-    const m = this.model();
-    return m && pictureOf(m, m.selected);
-  });
-  protected readonly frame = computed(() => {
-    const m = this.model();
-    return m && shownFrame(m);
-  });
+  protected readonly step = this.state.step;
+  protected readonly dragging = computed(() => this.drag() !== null);
+  /** The aim is drawn where it is being set; elsewhere it would only cover the picture. */
+  protected readonly aiming = computed(
+    () => this.step() === 'position' || this.drag()?.kind === 'picture' || this.drag()?.kind === 'shape',
+  );
+
   protected readonly layout = computed(() => {
-    const m = this.model();
-    if (!m) return null;
+    const taken = this.edit.taken();
+    const shown = this.edit.shown();
+    if (!taken || !shown) return null;
+    const d = this.drag();
+    // While shape or crop are dragged the picture stays where it is.
+    if (d && (d.kind === 'shape' || d.kind === 'crop')) return heldLayout(d.layout, d.start, taken, this.edit.size());
+    if (d) return d.layout;
     const { width, height } = this.size();
-    return boardLayout(width, height, takenFrame(m), shownFrame(m));
+    return boardLayout(width, height, taken, shown);
   });
-  protected readonly movable = computed(() => this.picture()?.problem === null);
+  protected readonly movable = computed(() => this.edit.problem() === null);
   protected readonly words = computed(() => {
-    const f = this.frame();
-    const p = this.picture();
-    return f && p ? `Picture ${p.n}, ${placeWords(p.where)}. ${describe(f, p.size)}` : '';
+    const f = this.edit.shown();
+    const p = this.edit.picture();
+    const what = f?.alt.trim() ? `, “${f.alt.trim()}”` : '';
+    return f && p ? `Picture ${p.n}${what}, ${placeWords(p.where)}. ${describe(f, this.edit.size())}` : '';
   });
   protected readonly figures = computed(() => {
-    const f = this.frame();
-    const p = this.picture();
-    return f && p ? figures(p, f) : '';
+    const f = this.edit.shown();
+    const p = this.edit.picture();
+    return f && p ? figures(f, factsOf(p, f).pixels) : '';
   });
-  protected readonly notes = computed((): Note[] => {
-    const m = this.model();
-    const p = this.picture();
-    return m && p && !m.preview ? notes(p, takenFrame(m)) : [];
+  protected readonly notes = computed((): (Note & { at: Point })[] => {
+    const f = this.edit.taken();
+    const l = this.layout();
+    this.state.rim();
+    this.state.seen();
+    if (!f || !l || this.state.model()?.preview || this.dragging() || this.edit.problem()) return [];
+    return notes(f, this.state.facts(f)).map((note) => ({
+      ...note,
+      at: ontoBoard(f, l, whereShown(note.code, f, this.edit.size(), this.edit.seen()?.subject)),
+    }));
   });
+  /** Lines from each finding to where it shows. */
+  protected readonly leaders = signal<readonly string[]>([]);
   protected readonly where = computed(() => {
-    const p = this.picture();
+    const p = this.edit.picture();
     return p ? placeWords(p.where) : '';
   });
 
   /** Everything the drawing over the picture needs, in CSS pixels. */
   protected readonly drawing = computed(() => {
-    const f = this.frame();
+    const f = this.edit.shown();
     const l = this.layout();
-    const p = this.picture();
-    if (!f || !l || !p) return null;
+    if (!f || !l) return null;
     const w = f.box.width * l.scale;
     const h = f.box.height * l.scale;
     const line = f.outline ? (f.outline.weight * l.scale) / (f.outline.side === 'on' ? 2 : 1) : 0;
     const edge = f.outline?.side === 'inside' ? 0 : line;
-    const { aim } = deriveView(f.placement, f.box, p.size).placement;
+    const view = deriveView(f.placement, f.box, this.edit.size());
+    const leader = leaderOf(f, l.scale);
+    // Where the figures stand on the board, turned with the frame but upright themselves.
+    const at = (x: number, y: number): Point =>
+      ontoBoard({ ...f, flip: NO_FLIP }, l, { x: x / l.scale, y: y / l.scale });
+    const keep = f.keep
+      ? keepCorners(f.keep).map((p) => ontoBoard(f, l, ontoBox(view.matrix, p, this.edit.size())))
+      : null;
     return {
       ...l,
       w,
       h,
       edge,
-      below: h + edge + 34,
-      beside: w + edge + 40,
-      width: formatLength(f.box.width),
-      height: formatLength(f.box.height),
+      below: h + edge + 30,
+      beside: w + edge + 30,
+      belowAt: at(w / 2, h + edge + 30),
+      besideAt: at(w + edge + 30, h / 2),
       turn: `rotate(${f.turn} ${w / 2} ${h / 2})`,
-      aim: `${trimNumber(aim.u * 100, 0)} % · ${trimNumber(aim.v * 100, 0)} %`,
-      leader: leader(f, l.scale),
-      weight: f.outline ? `${trimNumber(f.outline.weight, 2)} pt` : null,
+      placement: view.placement,
+      middle: at(w / 2, h / 2),
+      leader,
+      weightAt: at(leader.x - 46, leader.y + 16),
+      keep: keep && {
+        path: `M${keep.map((p) => `${p.x} ${p.y}`).join('L')}Z`,
+        x: Math.max(8, Math.min(...keep.map((p) => p.x))),
+        y: Math.max(40, Math.min(...keep.map((p) => p.y)) - 4),
+      },
+      lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(w / 2, -edge - 28) : null,
+      leverFoot: at(w / 2, -edge),
     };
+  });
+
+  protected readonly knobs = computed(() => {
+    const f = this.edit.shown();
+    const l = this.layout();
+    if (!f || !l || !this.movable() || this.step() !== 'shape' || this.state.model()?.preview) return [];
+    return knobHandles(f).map((k) => ({ ...k, at: ontoBoard(f, l, k.at) }));
+  });
+  protected readonly crops = computed(() => {
+    const f = this.edit.shown();
+    const l = this.layout();
+    if (!f || !l || !this.movable() || this.state.model()?.preview) return [];
+    if (this.step() !== 'ratio' && this.step() !== 'position') return [];
+    const { width, height } = f.box;
+    return CROP_HANDLES.map(({ handle, cursor }) => ({
+      handle,
+      cursor,
+      at: ontoBoard({ ...f, flip: NO_FLIP }, l, {
+        x: (width * (handle.x + 1)) / 2,
+        y: (height * (handle.y + 1)) / 2,
+      }),
+    }));
+  });
+  /** The size while the crop is dragged. */
+  protected readonly cropWords = computed(() => {
+    const d = this.drag();
+    const f = this.edit.taken();
+    if (d?.kind !== 'crop' || !f) return null;
+    return `${formatLength(f.box.width)} × ${formatLength(f.box.height)}`;
+  });
+  /** What the keep mark asks for, and whether this shape can give it. */
+  protected readonly keepFit = computed(() => {
+    const f = this.edit.taken();
+    if (!f?.keep || this.edit.problem()) return null;
+    const fit = fitKeepMark(f, f.keep, this.edit.size());
+    return { possible: fit !== null && fit.filled, placement: fit?.placement ?? null };
+  });
+  protected readonly box = computed(() => {
+    const d = this.drag();
+    if (d?.kind !== 'keep') return null;
+    return {
+      x: Math.min(d.from.x, d.to.x),
+      y: Math.min(d.from.y, d.to.y),
+      width: Math.abs(d.to.x - d.from.x),
+      height: Math.abs(d.to.y - d.from.y),
+    };
+  });
+  protected readonly hint = computed(() => {
+    if (this.marking()) return 'Draw a box round what must stay · Esc leaves';
+    if (this.step() === 'place' && this.edit.taken()?.flow === 'floating')
+      return 'Drag or arrow keys move the frame (Shift: finely)';
+    return 'Drag or arrow keys move the picture (Shift: finely) · Alt: the shape · wheel or + − zoom · Ctrl: no resting';
   });
 
   constructor() {
@@ -134,103 +260,258 @@ export class Board {
         field.removeEventListener('wheel', wheel);
       });
     });
+    effect(() => {
+      // Another picture or step ends what was begun.
+      this.state.model()?.selected;
+      this.step();
+      this.marking.set(false);
+    });
     afterRenderEffect(() => {
       this.ready();
-      const f = this.frame();
+      const f = this.edit.shown();
       const l = this.layout();
-      const m = this.model();
-      if (!f || !l || !m) return;
+      if (!f || !l) return;
       const k = Math.min(3, window.devicePixelRatio || 1);
       const { width, height } = this.size();
       this.painter.board({
-        key: this.state.key(m.selected),
-        frame: f,
         width: Math.round(width * k),
         height: Math.round(height * k),
-        x: l.x * k,
-        y: l.y * k,
-        scale: l.scale * k,
-        ghost: this.dragging() ? 0.42 : 0.22,
+        ghost: this.edit.problem() ? 0 : this.dragging() || this.marking() ? 0.42 : 0.22,
+        frames: [{ key: this.edit.key(), frame: f, x: l.x * k, y: l.y * k, scale: l.scale * k }],
       });
+    });
+    afterRenderEffect(() => {
+      const list = this.notes();
+      const field = this.field().nativeElement.getBoundingClientRect();
+      const cards = [...this.field().nativeElement.parentElement!.querySelectorAll('[data-note]')];
+      this.leaders.set(
+        list.flatMap(({ at }, i) => {
+          const card = cards[i]?.getBoundingClientRect();
+          if (!card) return [];
+          const x = card.left - field.left;
+          const y = card.top - field.top + card.height / 2;
+          return at.x < x - 6 ? [`M${x} ${y}L${at.x} ${at.y}`] : [];
+        }),
+      );
     });
   }
 
   /** The frame to start a change from; null while the picture cannot be moved. */
-  private start(): { frame: Frame; size: { width: number; height: number } } | null {
-    const m = this.model();
-    const p = this.picture();
-    return m && p && this.movable() ? { frame: takenFrame(m), size: p.size } : null;
+  private start(): Frame | null {
+    return this.movable() ? this.edit.taken() : null;
+  }
+
+  private at(event: PointerEvent): Point {
+    const box = this.field().nativeElement.getBoundingClientRect();
+    return { x: event.clientX - box.left, y: event.clientY - box.top };
+  }
+
+  private begin(
+    event: PointerEvent,
+    what: (base: { start: Frame; layout: BoardLayout; from: Point; to: Point }) => Drag,
+  ): void {
+    const start = this.start();
+    const layout = this.layout();
+    if (event.button !== 0 || !start || !layout) return;
+    const from = this.at(event);
+    this.field().nativeElement.setPointerCapture(event.pointerId);
+    this.field().nativeElement.focus({ preventScroll: true });
+    this.fingers.set(event.pointerId, from);
+    this.gesture = `hand-${++this.gestures}`;
+    this.drag.set(what({ start, layout, from, to: from }));
   }
 
   protected down(event: PointerEvent): void {
-    if (event.button !== 0 || !this.start()) return;
-    this.field().nativeElement.setPointerCapture(event.pointerId);
-    this.fingers.set(event.pointerId, { x: event.offsetX, y: event.offsetY });
-    this.gesture = `hand-${++this.gestures}`;
-    this.dragging.set(true);
+    const moves = this.step() === 'place' && this.edit.taken()?.flow === 'floating';
+    this.begin(event, (base) => ({
+      ...base,
+      kind: this.marking() ? 'keep' : moves ? 'frame' : event.altKey ? 'shape' : 'picture',
+    }));
+  }
+
+  protected grabCrop(event: PointerEvent, handle: Handle): void {
+    event.stopPropagation();
+    this.begin(event, (base) => ({ ...base, kind: 'crop', handle }));
+  }
+
+  protected grabKnob(event: PointerEvent, knob: Knob): void {
+    event.stopPropagation();
+    this.begin(event, (base) => ({ ...base, kind: 'knob', knob }));
+  }
+
+  protected grabLever(event: PointerEvent): void {
+    event.stopPropagation();
+    this.begin(event, (base) => ({ ...base, kind: 'turn', of: this.step() === 'place' ? 'frame' : 'picture' }));
   }
 
   protected moved(event: PointerEvent): void {
+    const d = this.drag();
     const before = this.fingers.get(event.pointerId);
     const start = this.start();
-    const l = this.layout();
-    if (!before || !start || !l) return;
-    const now = { x: event.offsetX, y: event.offsetY };
+    if (!before || !start || !d) return;
+    const now = this.at(event);
     const other = [...this.fingers].find(([id]) => id !== event.pointerId)?.[1];
     this.fingers.set(event.pointerId, now);
-    const { frame, size } = start;
+    const size = this.edit.size();
     if (other) {
-      const distance = (p: { x: number; y: number }): number => Math.max(8, Math.hypot(p.x - other.x, p.y - other.y));
-      const at = intoBox(frame, l, (now.x + other.x) / 2, (now.y + other.y) / 2);
-      this.zoom(frame.placement.zoom * (distance(now) / distance(before)), at, this.gesture);
+      const distance = (p: Point): number => Math.max(8, Math.hypot(p.x - other.x, p.y - other.y));
+      const at = intoBox(start, d.layout, (now.x + other.x) / 2, (now.y + other.y) / 2);
+      this.zoom(start.placement.zoom * (distance(now) / distance(before)), at, this.gesture);
+      // The drag goes on from here once the second finger is lifted.
+      this.drag.set({ ...d, start: this.start()!, from: now, to: now });
       return;
     }
-    const step = intoFrame(frame, (now.x - before.x) / l.scale, (now.y - before.y) / l.scale);
-    this.state.take('move', nudged(frame, step.x, step.y, size), this.gesture);
+    const { scale } = d.layout;
+    const dx = (now.x - d.from.x) / scale;
+    const dy = (now.y - d.from.y) / scale;
+    const free = event.ctrlKey || event.metaKey;
+    switch (d.kind) {
+      case 'picture': {
+        const step = intoFrame(d.start, dx, dy);
+        const raw = nudged(d.start, step.x, step.y, size);
+        const subject = this.edit.seen()?.subject;
+        const rest = free ? { frame: raw, guides: [] } : snapPicture(raw, size, subject, REACH / scale);
+        this.guides.set(rest.guides);
+        this.state.take('move', rest.frame, this.gesture);
+        break;
+      }
+      case 'shape':
+        this.state.take('shape moved over the picture', placedBox(slid(d.start, dx, dy, size), d.start), this.gesture);
+        break;
+      case 'frame':
+        this.state.take(
+          'frame moved',
+          { ...d.start, box: { ...d.start.box, x: d.start.box.x + dx, y: d.start.box.y + dy } },
+          this.gesture,
+        );
+        break;
+      case 'crop': {
+        const own = d.start.seat.fit === 'fill' ? (findShape(d.start.shape.name)?.locked ?? null) : null;
+        const ratio = own || this.held() !== event.shiftKey ? d.start.box.width / d.start.box.height : null;
+        const step = intoFrame({ ...d.start, flip: NO_FLIP }, dx, dy);
+        const next = cropped(d.start, d.handle, step.x, step.y, size, ratio);
+        this.state.take('crop', { ...next, shape: freed(next.shape, next.box) }, this.gesture);
+        break;
+      }
+      case 'knob': {
+        const to = intoBox(start, d.layout, now.x, now.y);
+        const value = valueNear(start, d.knob, to);
+        this.state.take(
+          d.knob.label.toLowerCase(),
+          { ...start, shape: { ...start.shape, knobs: { ...start.shape.knobs, [d.knob.name]: value } } },
+          this.gesture,
+        );
+        break;
+      }
+      case 'turn':
+        this.turnTo(d, now, free);
+        break;
+      case 'keep':
+        this.drag.set({ ...d, to: now });
+        break;
+    }
+  }
+
+  private turnTo(d: Drag & { kind: 'turn' }, now: Point, free: boolean): void {
+    const middle = ontoBoard(d.start, d.layout, { x: d.start.box.width / 2, y: d.start.box.height / 2 });
+    const angle = (p: Point): number => (Math.atan2(p.y - middle.y, p.x - middle.x) * 180) / Math.PI;
+    const by = angle(now) - angle(d.from);
+    const old = d.of === 'frame' ? d.start.turn : d.start.placement.turn;
+    const rest = free ? { turn: (((old + by) % 360) + 360) % 360, words: null } : snapTurn(old + by, REACH_TURN);
+    this.turnWords.set(rest.words ?? `${trimNumber(rest.turn > 180 ? rest.turn - 360 : rest.turn, 1)}°`);
+    const turn = Math.round(rest.turn * 10) / 10;
+    this.state.take(
+      d.of === 'frame' ? 'frame turned' : 'picture turned',
+      d.of === 'frame' ? { ...d.start, turn } : { ...d.start, placement: { ...d.start.placement, turn } },
+      this.gesture,
+    );
   }
 
   protected up(event: PointerEvent): void {
     this.fingers.delete(event.pointerId);
-    if (this.fingers.size === 0) this.dragging.set(false);
+    if (this.fingers.size > 0) return;
+    const d = this.drag();
+    this.drag.set(null);
+    this.guides.set([]);
+    this.turnWords.set(null);
+    if (d?.kind === 'keep') this.mark(d);
+  }
+
+  /** The box that was drawn becomes the keep mark. */
+  private mark(d: Drag): void {
+    const f = this.start();
+    this.marking.set(false);
+    if (!f || Math.abs(d.to.x - d.from.x) < 6 || Math.abs(d.to.y - d.from.y) < 6) return;
+    const { matrix } = deriveView(f.placement, f.box, this.edit.size());
+    const share = (p: Point): { u: number; v: number } => {
+      const { u, v } = ontoPicture(matrix, intoBox(f, d.layout, p.x, p.y), this.edit.size());
+      return { u: Math.min(1, Math.max(0, u)), v: Math.min(1, Math.max(0, v)) };
+    };
+    // All four corners: the picture may be turned.
+    const corners = [d.from, d.to, { x: d.from.x, y: d.to.y }, { x: d.to.x, y: d.from.y }].map(share);
+    const us = corners.map((c) => c.u);
+    const vs = corners.map((c) => c.v);
+    const u = Math.min(...us);
+    const v = Math.min(...vs);
+    const keep = { u, v, width: Math.max(...us) - u, height: Math.max(...vs) - v };
+    if (keep.width < 0.005 || keep.height < 0.005) return;
+    this.state.take('keep mark', { ...f, keep });
+  }
+
+  protected unmark(): void {
+    this.edit.set('no keep mark', (f) => {
+      const next = { ...f };
+      delete next.keep;
+      return next;
+    });
+  }
+
+  protected keepAll(): void {
+    const placement = this.keepFit()?.placement;
+    if (placement) this.edit.set('kept what matters', (f) => ({ ...f, placement }));
   }
 
   private wheel(event: WheelEvent): void {
     const start = this.start();
     const l = this.layout();
-    if (!start || !l) return;
+    if (!start || !l || this.dragging()) return;
     event.preventDefault();
     if (event.timeStamp - this.wheelAt > 500) this.gesture = `wheel-${++this.gestures}`;
     this.wheelAt = event.timeStamp;
     const box = this.field().nativeElement.getBoundingClientRect();
-    const at = intoBox(start.frame, l, event.clientX - box.left, event.clientY - box.top);
+    const at = intoBox(start, l, event.clientX - box.left, event.clientY - box.top);
     const pixels = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? event.deltaY * 18 : event.deltaY;
     // A pinch on a touchpad arrives as a wheel with Ctrl, in smaller steps.
     this.zoom(this.zoomNow(start) * Math.exp(-pixels * (event.ctrlKey ? 0.01 : 0.0014)), at, this.gesture);
   }
 
-  private zoomNow({ frame, size }: { frame: Frame; size: { width: number; height: number } }): number {
-    return deriveView(frame.placement, frame.box, size).placement.zoom;
+  private zoomNow(frame: Frame): number {
+    return deriveView(frame.placement, frame.box, this.edit.size()).placement.zoom;
   }
 
-  private zoom(zoom: number, at: { x: number; y: number }, gesture: string | null): void {
+  private zoom(zoom: number, at: Point, gesture: string | null): void {
     const start = this.start();
-    if (start) this.state.take('zoom', zoomed(start.frame, zoom, at, start.size), gesture);
+    if (start) this.state.take('zoom', zoomed(start, zoom, at, this.edit.size()), gesture);
   }
 
   protected key(event: KeyboardEvent): void {
     const start = this.start();
-    if (!start || event.ctrlKey || event.metaKey || event.altKey) return;
-    const { frame, size } = start;
+    if (event.target !== this.field().nativeElement) return;
+    if (event.key === 'Escape' && this.marking()) {
+      this.marking.set(false);
+      return;
+    }
+    if (!start || event.ctrlKey || event.metaKey) return;
     const direction = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    const middle = { x: frame.box.width / 2, y: frame.box.height / 2 };
+    const middle = { x: start.box.width / 2, y: start.box.height / 2 };
     if (event.timeStamp - this.lastKey > 800) this.gesture = `keys-${++this.gestures}`;
     if (direction) {
       // Faster while held: up to six steps at once.
-      this.held = event.repeat ? this.held + 1 : 0;
-      const step = (event.shiftKey ? 0.1 : 1) * MM * Math.min(6, 1 + Math.floor(this.held / 8));
-      const move = intoFrame(frame, direction[0]! * step, direction[1]! * step);
-      this.state.take('move', nudged(frame, move.x, move.y, size), this.gesture);
-    } else if (event.key === '+' || event.key === '=') this.zoom(this.zoomNow(start) * 1.05, middle, this.gesture);
+      this.heldKeys = event.repeat ? this.heldKeys + 1 : 0;
+      const step = (event.shiftKey ? 0.1 : 1) * MM * Math.min(6, 1 + Math.floor(this.heldKeys / 8));
+      this.arrow(start, direction[0]! * step, direction[1]! * step, event.altKey);
+    } else if (event.altKey) return;
+    else if (event.key === '+' || event.key === '=') this.zoom(this.zoomNow(start) * 1.05, middle, this.gesture);
     else if (event.key === '-') this.zoom(this.zoomNow(start) / 1.05, middle, this.gesture);
     else if (event.key === '0') this.zoom(1, middle, null);
     else return;
@@ -238,15 +519,68 @@ export class Board {
     event.preventDefault();
   }
 
+  /** Arrow keys move the picture; in Place a free frame; with Alt the shape over the picture. */
+  private arrow(start: Frame, dx: number, dy: number, alt: boolean): void {
+    const size = this.edit.size();
+    if (alt) this.state.take('shape moved over the picture', placedBox(slid(start, dx, dy, size), start), this.gesture);
+    else if (this.step() === 'place' && start.flow === 'floating')
+      this.state.take(
+        'frame moved',
+        { ...start, box: { ...start.box, x: start.box.x + dx, y: start.box.y + dy } },
+        this.gesture,
+      );
+    else {
+      const move = intoFrame(start, dx, dy);
+      this.state.take('move', nudged(start, move.x, move.y, size), this.gesture);
+    }
+  }
+
   protected mend(note: Note): void {
     if (note.remedy) this.state.take(note.remedy.deed, note.remedy.frame);
   }
+
+  protected resize(side: 'width' | 'height', value: number): void {
+    this.edit.set('size', (f) => resized(f, side, value, this.edit.size(), this.held()));
+  }
+
+  protected aim(axis: 'u' | 'v', value: number): void {
+    const view = this.edit.view();
+    if (view)
+      this.edit.set('aim', (f) => ({ ...f, placement: { ...f.placement, aim: { ...view.aim, [axis]: value } } }));
+  }
+
+  protected zoomTo(value: number): void {
+    this.edit.set('zoom', (f) => ({ ...f, placement: { ...f.placement, zoom: value } }));
+  }
+
+  protected turnBy(value: number): void {
+    const turn = ((value % 360) + 360) % 360;
+    if (this.step() === 'place') this.edit.set('frame turned', (f) => ({ ...f, turn }));
+    else this.edit.set('picture turned', (f) => ({ ...f, placement: { ...f.placement, turn } }));
+  }
+
+  protected weigh(value: number): void {
+    this.edit.set('outline weight', (f) => (f.outline ? { ...f, outline: { ...f.outline, weight: value } } : f));
+  }
 }
 
+const keepCorners = ({ u, v, width, height }: KeepMark): { u: number; v: number }[] => [
+  { u, v },
+  { u: u + width, v },
+  { u: u + width, v: v + height },
+  { u, v: v + height },
+];
+
+const NO_FLIP = { horizontal: false, vertical: false };
+
+/** A picture in the text has no place of its own: only the view changes. */
+const placedBox = (frame: Frame, before: Frame): Frame =>
+  frame.flow === 'floating' ? frame : { ...frame, box: { ...frame.box, x: before.box.x, y: before.box.y } };
+
 /** The point of the outline nearest the lower left, where its weight is written. CSS pixels in the box. */
-function leader(frame: Frame, scale: number): { x: number; y: number } {
+function leaderOf(frame: Frame, scale: number): Point {
   const { width, height } = frame.box;
-  const outwards = (p: { x: number; y: number }): number => p.y / height - p.x / width;
+  const outwards = (p: Point): number => p.y / height - p.x / width;
   let best = { x: 0, y: height };
   let most = -Infinity;
   for (const p of flatten(framePath(frame), Math.max(width, height) / 200).flat())

@@ -1,15 +1,19 @@
-import { Component, input, output } from '@angular/core';
-import { FAMILIES, type Family } from '@gable/core';
+import { Component, computed, input, output } from '@angular/core';
+import { FAMILIES } from '@gable/core';
+import { walk } from '../ui/roving';
 import { scrollSideways } from '../ui/scroll-sideways';
+import type { ShapeFilter } from './tries';
 
-interface Choice {
-  family: Family | null;
+interface FamilyChoice {
+  family: ShapeFilter['family'];
   label: string;
 }
 
-const CHOICES: readonly Choice[] = [
+const CHOICES: readonly FamilyChoice[] = [
   { family: null, label: 'All' },
+  { family: 'lately', label: 'Lately' },
   ...FAMILIES.map((family) => ({ family, label: `${family[0]!.toUpperCase()}${family.slice(1)}` })),
+  { family: 'own', label: 'Your own' },
 ];
 
 /** Which family of shapes is offered: one choice of a row, walked along with the arrow keys. */
@@ -22,11 +26,11 @@ const CHOICES: readonly Choice[] = [
     (keydown)="key($event)"
     (wheel)="scrollSideways($event)"
   >
-    @for (c of choices; track c.label) {
+    @for (c of choices(); track c.label) {
       <button
         type="button"
         role="radio"
-        [id]="'family-' + c.label.toLowerCase()"
+        [attr.data-family]="c.family ?? 'all'"
         [attr.aria-checked]="c.family === family()"
         [tabindex]="c.family === family() ? 0 : -1"
         class="shrink-0 rounded-full px-2 py-0.5 text-[13px] leading-tight text-soft hover:text-ink aria-checked:bg-raised aria-checked:font-semibold aria-checked:text-ink"
@@ -39,18 +43,20 @@ const CHOICES: readonly Choice[] = [
   host: { class: 'block min-w-0' },
 })
 export class Families {
-  readonly family = input.required<Family | null>();
-  readonly chosen = output<Family | null>();
-  protected readonly choices = CHOICES;
+  readonly family = input.required<ShapeFilter['family']>();
+  /** Is there anything under “Lately”? */
+  readonly lately = input(false);
+  readonly chosen = output<ShapeFilter['family']>();
+  protected readonly choices = computed(() => CHOICES.filter((c) => c.family !== 'lately' || this.lately()));
   protected readonly scrollSideways = scrollSideways;
 
   protected key(event: KeyboardEvent): void {
-    const at = CHOICES.findIndex((c) => c.family === this.family());
-    const to = { ArrowRight: at + 1, ArrowLeft: at - 1, Home: 0, End: CHOICES.length - 1 }[event.key];
-    const next = to === undefined ? undefined : CHOICES[to];
-    if (!next) return;
-    event.preventDefault();
-    this.chosen.emit(next.family);
-    document.getElementById(`family-${next.label.toLowerCase()}`)?.focus();
+    const choices = this.choices();
+    const at = choices.findIndex((c) => c.family === this.family());
+    const to = walk(event, at, choices.length);
+    if (to === null) return;
+    this.chosen.emit(choices[to]!.family);
+    const list = event.currentTarget as HTMLElement;
+    list.querySelectorAll<HTMLElement>('[role=radio]')[to]?.focus();
   }
 }

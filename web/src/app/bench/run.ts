@@ -2,7 +2,8 @@ import { Component, computed, type ElementRef, inject, viewChild, afterRenderEff
 import { toSignal } from '@angular/core/rxjs-interop';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
-import { takenFrame } from './bench-model';
+import { keyOf, problemOf, takenFrame } from './bench-model';
+import { factsOf } from './facts';
 import { BenchState } from './bench-state';
 import { notes, pageMark, placeWords } from './wording';
 
@@ -62,9 +63,10 @@ export class Run {
       const mark = pageMark(p.where);
       if (groups[groups.length - 1]?.mark !== mark) groups.push({ mark, items: [] });
       const frame = takenFrame(m!, p.n);
-      const marked = p.problem !== null || notes(p, frame).length > 0;
-      const label = `Picture ${p.n}, ${placeWords(p.where)}${frame.alt ? `: ${frame.alt}` : ''}${p.problem ? `. ${p.problem.message}` : marked ? '. Has a finding' : ''}`;
-      groups[groups.length - 1]!.items.push({ n: p.n, key: this.state.key(p.n), frame, label, marked });
+      const problem = problemOf(p, frame);
+      const marked = problem !== null || notes(frame, factsOf(p, frame)).length > 0;
+      const label = `Picture ${p.n}, ${placeWords(p.where)}${frame.alt ? `: ${frame.alt}` : ''}${problem ? `. ${problem.message}` : marked ? '. Has a finding' : ''}`;
+      groups[groups.length - 1]!.items.push({ n: p.n, key: keyOf(m!.work, frame), frame, label, marked });
     }
     return groups;
   });

@@ -1,4 +1,3 @@
-import type { Frame } from '@gable/core';
 import {
   BehaviorSubject,
   catchError,
@@ -26,27 +25,26 @@ export type SaveState =
   | { kind: 'conflict'; revision: number }
   | { kind: 'failed'; problem: Problem };
 
-type Frames = Readonly<Record<string, Frame>>;
-type Send = (revision: number, frames: Frames, over: boolean) => Observable<number>;
+type Send<T> = (revision: number, state: T, over: boolean) => Observable<number>;
 
 /** How long after the last change a save starts, and the longest pause between tries while the server is away. */
 const QUIET = 400;
 const LONGEST_PAUSE = 15_000;
 
 /**
- * Saves frames as they change: one save at a time, the latest state last. While the server is away it tries again and
+ * Saves a state as it changes: one save at a time, the latest state last. While the server is away it tries again and
  * again; when another window has saved, it stops and says so.
  */
-export class Saver {
+export class Saver<T> {
   readonly state$ = new BehaviorSubject<SaveState>({ kind: 'saved' });
-  private readonly changes = new Subject<{ frames: Frames; over: boolean }>();
+  private readonly changes = new Subject<{ state: T; over: boolean }>();
   private readonly stop = new Subject<void>();
-  private latest: Frames;
+  private latest: T;
 
   constructor(
-    private readonly send: Send,
+    private readonly send: Send<T>,
     private revision: number,
-    saved: Frames,
+    saved: T,
   ) {
     this.latest = saved;
     this.changes
@@ -54,17 +52,17 @@ export class Saver {
         tap(() => this.state$.next({ kind: 'saving' })),
         debounceTime(QUIET),
         // A state that was overtaken while it waited need not be saved by itself.
-        concatMap((c) => (c.frames === this.latest || c.over ? this.save({ ...c, frames: this.latest }) : EMPTY)),
+        concatMap((c) => (c.state === this.latest || c.over ? this.save({ ...c, state: this.latest }) : EMPTY)),
         takeUntil(this.stop),
       )
       .subscribe();
   }
 
-  /** Hands over the newest frames. */
-  put(frames: Frames): void {
-    if (frames === this.latest) return;
-    this.latest = frames;
-    if (this.state$.value.kind !== 'conflict') this.changes.next({ frames, over: false });
+  /** Hands over the newest state. */
+  put(state: T): void {
+    if (state === this.latest) return;
+    this.latest = state;
+    if (this.state$.value.kind !== 'conflict') this.changes.next({ state, over: false });
   }
 
   /** Goes on with what is here, over what another window saved; the server keeps that as a version. */
@@ -72,18 +70,23 @@ export class Saver {
     const { value } = this.state$;
     if (value.kind !== 'conflict') return;
     this.revision = value.revision;
-    this.changes.next({ frames: this.latest, over: true });
+    this.changes.next({ state: this.latest, over: true });
   }
 
   /** Another window's state has been taken over. */
-  accept(revision: number, frames: Frames): void {
+  accept(revision: number, state: T): void {
     this.revision = revision;
-    this.latest = frames;
+    this.latest = state;
     this.state$.next({ kind: 'saved' });
   }
 
+  /** The work has moved on by something that is no state of ours. */
+  moveTo(revision: number): void {
+    this.revision = revision;
+  }
+
   again(): void {
-    if (this.state$.value.kind === 'failed') this.changes.next({ frames: this.latest, over: false });
+    if (this.state$.value.kind === 'failed') this.changes.next({ state: this.latest, over: false });
   }
 
   /** Waits until everything is saved, or saving has failed. */
@@ -96,8 +99,8 @@ export class Saver {
     this.state$.complete();
   }
 
-  private save({ frames, over }: { frames: Frames; over: boolean }): Observable<unknown> {
-    return defer(() => this.send(this.revision, frames, over)).pipe(
+  private save({ state, over }: { state: T; over: boolean }): Observable<unknown> {
+    return defer(() => this.send(this.revision, state, over)).pipe(
       retry({
         delay: (error: unknown, count) => {
           if (toProblem(error).code !== 'offline') return throwError(() => error);
@@ -107,7 +110,7 @@ export class Saver {
       }),
       map((revision) => {
         this.revision = revision;
-        if (this.latest === frames) this.state$.next({ kind: 'saved' });
+        if (this.latest === state) this.state$.next({ kind: 'saved' });
       }),
       catchError((error: unknown) => {
         const problem = toProblem(error);

@@ -1,7 +1,23 @@
-import { afterRenderEffect, Component, type ElementRef, input, output, signal, viewChild } from '@angular/core';
-import { scrollSideways } from '../ui/scroll-sideways';
+import {
+  afterRenderEffect,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { TryCanvas } from '../paint/try-canvas';
+import { walk } from '../ui/roving';
+import { scrollSideways } from '../ui/scroll-sideways';
 import type { Try } from './tries';
+import { TrySource } from './try-source';
+
+/** How many tries are put on the page at first; the rest follow in the next frames, so that no frame waits for them. */
+const FIRST = 14;
+const MORE = 12;
 
 /**
  * The alternatives of a step, each with the author's own picture. Hovering or arrowing shows one on the board; Enter or a
@@ -21,7 +37,7 @@ import type { Try } from './tries';
     (mouseleave)="leave()"
     (focusout)="focusOut($event)"
   >
-    @for (t of tries(); track t.id; let i = $index) {
+    @for (t of present(); track t.id; let i = $index) {
       <div
         role="option"
         [id]="'try-' + t.id"
@@ -39,10 +55,22 @@ import type { Try } from './tries';
           [frame]="t.frame"
           [width]="92"
           [height]="84"
+          [cut]="source.cuts()"
         />
         <span class="truncate text-[13px] font-semibold leading-tight">{{ t.label }}</span>
-        <span class="truncate text-[12px] leading-tight text-soft">{{ t.note }}</span>
+        <span class="truncate text-[12px] leading-tight text-soft" [title]="t.note">
+          @if (source.band(t); as b) {
+            <span [class]="b.band === 'cuts' ? 'text-mark' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
+              b.words
+            }}</span><span class="sr-only">, {{ t.note }}</span>
+          } @else {
+            {{ t.note }}
+          }
+        </span>
       </div>
+    }
+    @if (tries().length === 0) {
+      <p class="self-center px-2 text-soft">No shape is called that. Try another word, or another family.</p>
     }
   </div>`,
   host: { class: 'block min-w-0 grow' },
@@ -53,8 +81,11 @@ export class TryStrip {
   readonly pictureKey = input.required<string>();
   readonly looked = output<Try | null>();
   readonly taken = output<Try>();
+  protected readonly source = inject(TrySource);
   protected readonly scrollSideways = scrollSideways;
   protected readonly active = signal(0);
+  private readonly shown = signal(FIRST);
+  protected readonly present = computed(() => this.tries().slice(0, this.shown()));
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
 
   constructor() {
@@ -62,6 +93,11 @@ export class TryStrip {
       // The one way in by keyboard is the current choice, or the first.
       const at = this.tries().findIndex((t) => t.current);
       if (!this.list().nativeElement.contains(document.activeElement)) this.active.set(Math.max(0, at));
+    });
+    afterRenderEffect(() => {
+      const { length } = this.tries();
+      const now = this.shown();
+      if (now < length) requestAnimationFrame(() => this.shown.set(Math.min(length, now + MORE)));
     });
   }
 
@@ -85,7 +121,7 @@ export class TryStrip {
   protected key(event: KeyboardEvent): void {
     const tries = this.tries();
     const at = Math.min(this.active(), tries.length - 1);
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || tries.length === 0) return;
     if (event.key === 'Enter' || event.key === ' ') {
       event.preventDefault();
       this.taken.emit(tries[at]!);
@@ -95,14 +131,24 @@ export class TryStrip {
       this.looked.emit(null);
       return;
     }
-    const to = { ArrowRight: at + 1, ArrowLeft: at - 1, Home: 0, End: tries.length - 1 }[event.key];
-    if (to === undefined) return;
-    event.preventDefault();
-    const next = Math.min(tries.length - 1, Math.max(0, to));
+    const next = walk(event, at, tries.length);
+    if (next === null) return;
     this.active.set(next);
-    const option = this.list().nativeElement.querySelectorAll<HTMLElement>('[role=option]')[next];
-    option?.focus();
-    option?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    // One that is not on the page yet comes first.
+    if (next >= this.shown()) this.shown.set(tries.length);
+    queueMicrotask(() => this.reach(next));
     this.looked.emit(tries[next]!.current ? null : tries[next]!);
+  }
+
+  private reach(at: number): void {
+    const option = this.list().nativeElement.querySelectorAll<HTMLElement>('[role=option]')[at];
+    if (!option) {
+      requestAnimationFrame(() =>
+        this.list().nativeElement.querySelectorAll<HTMLElement>('[role=option]')[at]?.focus(),
+      );
+      return;
+    }
+    option.focus();
+    option.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }
 }

@@ -2,13 +2,20 @@ import {
   deriveView,
   effectivePpi,
   findings,
+  flatten,
   formatLength,
+  framePath,
+  ontoBox,
   remedy,
   shapeOf,
   trimNumber,
+  withSize,
   type Finding,
   type Frame,
+  type PictureFacts,
+  type Point,
   type Size,
+  type Subject,
 } from '@gable/core';
 import type { WorkPicture } from '../api/types';
 
@@ -22,9 +29,8 @@ export interface Note {
 const percent = (v: unknown): string => `${trimNumber(Number(v), 1)} %`;
 
 /** The notes on a frame, worst first. Missing alternative text is not a matter of the picture's looks and is left out here. */
-export function notes(picture: WorkPicture, frame: Frame): Note[] {
-  const all = findings(frame, { pixels: picture.media?.pixels ?? null, orientation: picture.media?.orientation ?? 1 });
-  return all.flatMap((f) => note(f, frame, picture) ?? []);
+export function notes(frame: Frame, facts: PictureFacts): Note[] {
+  return findings(frame, facts).flatMap((f) => note(f, frame, facts) ?? []);
 }
 
 /** What each remedy is called on its button, and in the list of deeds. */
@@ -68,32 +74,62 @@ function words(f: Finding): string | null {
   }
 }
 
-function note(f: Finding, frame: Frame, picture: WorkPicture): Note | null {
+function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
   if (f.code === 'sideways' && frame.turn !== 0) return null;
   const text = words(f);
   if (text === null) return null;
+  if (f.code === 'soft' && facts.pixels) {
+    const size = { width: Number(f['goodWidth']), height: Number(f['goodHeight']) };
+    const better = withSize(frame, size, facts.pixels, 'zoom');
+    return { code: f.code, text, remedy: { label: 'Make it that size', deed: 'size that stays sharp', frame: better } };
+  }
   const name = REMEDY[f.code];
-  const better = name && remedy(f, frame, { pixels: picture.size, orientation: picture.media?.orientation ?? 1 });
+  const better = name && remedy(f, frame, facts);
   return { code: f.code, text, remedy: name && better ? { ...name, frame: better } : null };
+}
+
+/** Where on the frame a finding shows, in points in its box. */
+export function whereShown(code: string, frame: Frame, size: Size, subject: Subject | undefined): Point {
+  const { width, height } = frame.box;
+  const { matrix } = deriveView(frame.placement, frame.box, size);
+  if (code === 'off-centre' && subject) return ontoBox(matrix, subject, size);
+  if (code === 'keep-cut' && frame.keep) {
+    const { u, v, width: w, height: h } = frame.keep;
+    return ontoBox(matrix, { u: u + w / 2, v: v + h / 2 }, size);
+  }
+  if (['hairline', 'faint-outline', 'egg', 'unknown-shape', 'empty-corner'].includes(code)) {
+    // On the edge, to the upper right.
+    const points = flatten(framePath(frame), Math.max(width, height) / 100).flat();
+    const outwards = (p: Point): number => p.x / width - p.y / height;
+    return points.reduce((a, b) => (outwards(b) > outwards(a) ? b : a), points[0] ?? { x: width, y: 0 });
+  }
+  return { x: width * 0.72, y: height * 0.32 };
 }
 
 /** The frame in words, for those who do not see the board. */
 export function describe(frame: Frame, size: Size): string {
-  const { aim, zoom } = deriveView(frame.placement, frame.box, size).placement;
+  const { aim, zoom, turn, fit } = deriveView(frame.placement, frame.box, size).placement;
   const shape = shapeOf(frame.shape)?.label ?? 'Shape of the file';
   const { width, height } = frame.box;
   const dimensions =
     Math.abs(width - height) < 0.01 ? formatLength(width) : `${formatLength(width)} by ${formatLength(height)}`;
-  const line = frame.outline ? `, outline ${trimNumber(frame.outline.weight, 2)} pt` : '';
-  return `${shape}, ${dimensions}, aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${trimNumber(zoom, 2)}${line}`;
+  const more = [
+    fit === 'cover' ? '' : { contain: 'all of the picture', tile: 'tiled', stretch: 'stretched' }[fit],
+    turn % 360 === 0 ? '' : `picture turned ${trimNumber(turn, 1)}°`,
+    frame.turn % 360 === 0 ? '' : `frame turned ${trimNumber(frame.turn, 1)}°`,
+    frame.outline ? `outline ${trimNumber(frame.outline.weight, 2)} pt` : '',
+    frame.shadow ? 'with a shadow' : '',
+    frame.tone ? 'toned' : '',
+    frame.keep ? 'with a keep mark' : '',
+  ].filter(Boolean);
+  const seat = `aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${trimNumber(zoom, 2)}`;
+  return [shape, dimensions, seat, ...more].join(', ');
 }
 
-/** `3000 × 2000 px · 412 ppi here · zoom 1.24` */
-export function figures(picture: WorkPicture, frame: Frame): string {
-  const pixels = picture.media?.pixels;
+/** `3000 × 2000 px · 412 ppi here` */
+export function figures(frame: Frame, pixels: Size | null): string {
   if (!pixels) return '';
-  const { zoom } = deriveView(frame.placement, frame.box, picture.size).placement;
-  return `${pixels.width} × ${pixels.height} px · ${Math.round(effectivePpi(frame, pixels))} ppi here · zoom ${trimNumber(zoom, 2)}`;
+  return `${pixels.width} × ${pixels.height} px · ${Math.round(effectivePpi(frame, pixels))} ppi here`;
 }
 
 /** Where a picture stands, as short as a ruler's mark. */

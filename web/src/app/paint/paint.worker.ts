@@ -4,19 +4,28 @@ import {
   changesPixels,
   deriveView,
   findSubject,
+  keptOfMark,
+  keptShare,
   paintedBounds,
   paintFrame,
   paintGhost,
+  paletteOf,
+  rankShapes,
+  rimOfFrame,
+  SHAPES,
   SUBJECT_SIDE,
   tonePixels,
+  weigh,
   type Context,
-  type Surface,
   type Frame,
   type PaintPicture,
+  type Pixels,
   type Size,
   type Subject,
+  type Surface,
+  type Weights,
 } from '@gable/core';
-import type { Reply, Request } from './protocol';
+import type { BoardPaint, Reply, Request } from './protocol';
 
 /** The painter's home in the browser: decodes, scales and paints, so that the interface thread never waits. */
 
@@ -24,14 +33,24 @@ interface Picture {
   size: Size;
   /** The same picture at falling sizes, each about half the one before. */
   levels: ImageBitmap[];
-  subject: Subject | null;
+  seen: Seen;
+}
+
+/** What was found by looking at a small copy. */
+interface Seen {
+  pixels: Pixels;
+  subject: Subject;
+  palette: string[];
+  weights: Weights;
+  /** What matters, as a drawing in the accent; made when it is needed. */
+  mask: OffscreenCanvas | null;
 }
 
 const pictures = new Map<string, Picture>();
 let board: OffscreenCanvas | null = null;
-let lastBoard: Extract<Request, { kind: 'board' }> | null = null;
+let lastBoard: BoardPaint | null = null;
 
-async function load(request: Extract<Request, { kind: 'load' }>): Promise<Subject | null> {
+async function load(request: Extract<Request, { kind: 'load' }>): Promise<Seen> {
   const response = await fetch(request.url);
   if (!response.ok) throw new Error(`${response.status}`);
   // The copy carries no orientation; it is shown as stored, as office programs do.
@@ -49,20 +68,50 @@ async function load(request: Extract<Request, { kind: 'load' }>): Promise<Subjec
     levels.push(last);
   }
   const known = pictures.get(request.key);
-  const subject = known?.subject ?? (await subjectOf(levels));
+  const seen = known?.seen ?? (await lookAt(levels));
   // A larger copy replaces a smaller one, never the other way round.
-  if (!known || known.levels[0]!.width < first.width)
-    pictures.set(request.key, { size: request.size, levels, subject });
-  if (lastBoard?.key === request.key) paintBoard(lastBoard);
-  return subject;
+  if (!known || known.levels[0]!.width < first.width) pictures.set(request.key, { size: request.size, levels, seen });
+  if (lastBoard?.frames.some((f) => f.key === request.key)) paintBoard(lastBoard);
+  return seen;
 }
 
-async function subjectOf(levels: ImageBitmap[]): Promise<Subject> {
+async function lookAt(levels: ImageBitmap[]): Promise<Seen> {
   const small = levels.find((l) => Math.max(l.width, l.height) <= SUBJECT_SIDE) ?? levels[levels.length - 1]!;
   const canvas = new OffscreenCanvas(small.width, small.height);
   const ctx = canvas.getContext('2d')!;
   ctx.drawImage(small, 0, 0);
-  return findSubject(ctx.getImageData(0, 0, small.width, small.height));
+  const pixels = ctx.getImageData(0, 0, small.width, small.height);
+  return {
+    pixels,
+    subject: await findSubject(pixels),
+    palette: paletteOf(pixels).map((p) => p.colour),
+    weights: weigh(pixels),
+    mask: null,
+  };
+}
+
+/** Bars of the accent over the half of the weight that is densest: what a cut would cost. */
+function maskOf(seen: Seen): OffscreenCanvas {
+  if (seen.mask) return seen.mask;
+  const { width, height, data } = seen.weights;
+  const sorted = Float32Array.from(data).sort().reverse();
+  const half = sorted.reduce((a, b) => a + b, 0) / 2;
+  let sum = 0;
+  let threshold = Infinity;
+  for (const w of sorted) {
+    threshold = w;
+    sum += w;
+    if (sum >= half) break;
+  }
+  const canvas = new OffscreenCanvas(width, height);
+  const image = new ImageData(width, height);
+  const step = Math.max(4, Math.round(Math.max(width, height) / 24));
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      if (data[y * width + x]! >= threshold && data[y * width + x]! > 0 && (x + y) % step < step * 0.55)
+        image.data.set([169, 65, 36, 235], (y * width + x) * 4);
+  canvas.getContext('2d')!.putImageData(image, 0, 0);
+  return (seen.mask = canvas);
 }
 
 /** The smallest level that need not be enlarged; at most a halving is left to the canvas. */
@@ -122,34 +171,81 @@ function paintTry(request: Extract<Request, { kind: 'try' }>): ImageBitmap {
   const canvas = new OffscreenCanvas(width, height);
   const surface = surfaceOf(canvas);
   const b = paintedBounds(frame);
-  const scale = Math.min((width - 2 * margin) / b.width, (height - 2 * margin) / b.height);
+  // Round a shape that cuts there is room to show what it cuts.
+  const round = request.cut ? Math.max(margin, 0.1 * Math.min(width, height)) : margin;
+  const scale = Math.min((width - 2 * round) / b.width, (height - 2 * round) / b.height);
   const target = {
     x: (width - b.width * scale) / 2 - b.x * scale,
     y: (height - b.height * scale) / 2 - b.y * scale,
     scale,
   };
   const picture = pictures.get(request.key);
-  if (picture) paintFrame(surface, frame, levelFor(picture, frame, scale), target);
-  else paintFrame(surface, { ...frame, backing: PLATE }, null, target);
+  if (picture) {
+    const paint = levelFor(picture, frame, scale);
+    if (request.cut && frame.placement.fit !== 'tile') {
+      paintGhost(surface.context, frame, paint, target, 0.2);
+      if (keptOf(picture, frame) < 0.995)
+        paintGhost(surface.context, untoned(frame), { image: maskOf(picture.seen), size: picture.size }, target, 0.75);
+    }
+    paintFrame(surface, frame, paint, target);
+    if (request.cut && frame.keep) paintKeep(canvas, frame, picture.size, target);
+  } else paintFrame(surface, { ...frame, backing: PLATE }, null, target);
   return canvas.transferToImageBitmap();
 }
 
-function paintBoard(request: Extract<Request, { kind: 'board' }>): void {
+function untoned(frame: Frame): Frame {
+  const plain = { ...frame };
+  delete plain.tone;
+  return plain;
+}
+
+/** The share of what matters that a frame keeps: of its keep mark where it has one. */
+const keptOf = (picture: Picture, frame: Frame): number =>
+  frame.keep ? keptOfMark(frame, picture.size, frame.keep) : keptShare(frame, picture.size, picture.seen.weights);
+
+/** The keep mark as a box of broken lines. */
+function paintKeep(
+  canvas: OffscreenCanvas,
+  frame: Frame,
+  size: Size,
+  at: { x: number; y: number; scale: number },
+): void {
+  const ctx = canvas.getContext('2d')!;
+  const keep = frame.keep!;
+  const { matrix } = deriveView(frame.placement, frame.box, size);
+  ctx.save();
+  ctx.translate(at.x, at.y);
+  ctx.scale(at.scale, at.scale);
+  ctx.transform(...matrix);
+  ctx.beginPath();
+  ctx.rect(keep.u * size.width, keep.v * size.height, keep.width * size.width, keep.height * size.height);
+  ctx.restore();
+  ctx.lineWidth = 2;
+  ctx.strokeStyle = '#ffffff';
+  ctx.stroke();
+  ctx.setLineDash([4, 3]);
+  ctx.strokeStyle = '#a94124';
+  ctx.stroke();
+}
+
+function paintBoard(request: BoardPaint): void {
   lastBoard = request;
   if (!board) return;
   if (board.width !== request.width) board.width = request.width;
   if (board.height !== request.height) board.height = request.height;
   const surface = surfaceOf(board);
   board.getContext('2d')!.clearRect(0, 0, board.width, board.height);
-  const target = { x: request.x, y: request.y, scale: request.scale };
-  const picture = pictures.get(request.key);
-  if (!picture) {
-    paintFrame(surface, { ...request.frame, backing: PLATE }, null, target);
-    return;
+  for (const { key, frame, x, y, scale } of request.frames) {
+    const target = { x, y, scale };
+    const picture = pictures.get(key);
+    if (!picture) {
+      paintFrame(surface, { ...frame, backing: PLATE }, null, target);
+      continue;
+    }
+    const paint = levelFor(picture, frame, scale);
+    if (request.ghost > 0) paintGhost(surface.context, frame, paint, target, request.ghost);
+    paintFrame(surface, request.ghost > 0 ? edged(frame, scale) : frame, paint, target);
   }
-  const paint = levelFor(picture, request.frame, request.scale);
-  if (request.ghost > 0) paintGhost(surface.context, request.frame, paint, target, request.ghost);
-  paintFrame(surface, edged(request.frame, request.scale), paint, target);
 }
 
 /** A breath of shade round an outline, on the board only: a white one would end nowhere on pale paper. */
@@ -174,7 +270,7 @@ self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
   switch (data.kind) {
     case 'load':
       load(data).then(
-        (subject) => answer({ id: data.id, subject }),
+        ({ subject, palette }) => answer({ id: data.id, subject, palette }),
         (error: unknown) => answer({ id: data.id, failed: String(error) }),
       );
       break;
@@ -183,12 +279,36 @@ self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
       answer({ id: data.id, bitmap }, [bitmap]);
       break;
     }
+    case 'rim': {
+      const picture = pictures.get(data.key);
+      answer({ id: data.id, colour: picture ? rimOfFrame(picture.seen.pixels, data.frame, picture.size) : null });
+      break;
+    }
+    case 'kept': {
+      const picture = pictures.get(data.key);
+      answer(
+        picture
+          ? { id: data.id, shares: data.frames.map((f) => keptOf(picture, f)) }
+          : { id: data.id, failed: 'not loaded' },
+      );
+      break;
+    }
+    case 'rank':
+      answer({
+        id: data.id,
+        ranking: rankShapes(data.frame, data.size, data.keep, SHAPES).map(({ name, share, frame }) => ({
+          name,
+          share,
+          frame,
+        })),
+      });
+      break;
     case 'attach':
       board = data.canvas;
       if (lastBoard) paintBoard(lastBoard);
       break;
     case 'board':
-      paintBoard(data);
+      paintBoard(data.paint);
       break;
   }
 });

@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
-import type { Frame, Size, Subject } from '@gable/core';
+import type { Frame, KeepMark, Size, Subject } from '@gable/core';
 import { BehaviorSubject } from 'rxjs';
-import type { Reply, Request } from './protocol';
+import type { BoardPaint, Ranking, Reply, Request } from './protocol';
 
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 
@@ -10,7 +10,7 @@ type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> :
 export class Painter {
   private readonly worker = new Worker(new URL('./paint.worker', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<number, (reply: Reply) => void>();
-  private readonly loads = new Map<string, Promise<Subject | null>>();
+  private readonly loads = new Map<string, Promise<{ subject: Subject; palette: string[] } | null>>();
   private next = 1;
   /** Counts up whenever another picture can be painted. */
   readonly ready$ = new BehaviorSubject(0);
@@ -32,9 +32,9 @@ export class Painter {
 
   /**
    * Fetches and decodes a picture, once for each address.
-   * @returns its subject; null when it cannot be shown
+   * @returns its subject and its colours; null when it cannot be shown
    */
-  load(key: string, url: string, size: Size): Promise<Subject | null> {
+  load(key: string, url: string, size: Size): Promise<{ subject: Subject; palette: string[] } | null> {
     let load = this.loads.get(url);
     if (!load) {
       load = this.ask({ kind: 'load', key, url, size }).then((reply) => {
@@ -43,7 +43,7 @@ export class Painter {
           return null;
         }
         this.ready$.next(this.ready$.value + 1);
-        return reply.subject;
+        return { subject: reply.subject, palette: reply.palette };
       });
       this.loads.set(url, load);
     }
@@ -54,12 +54,28 @@ export class Painter {
   async paintTry(
     key: string,
     frame: Frame,
-    width: number,
-    height: number,
-    margin: number,
+    to: { width: number; height: number; margin: number; cut?: boolean },
   ): Promise<ImageBitmap | null> {
-    const reply = await this.ask({ kind: 'try', key, frame, width, height, margin });
+    const reply = await this.ask({ kind: 'try', key, frame, cut: false, ...to });
     return 'bitmap' in reply ? reply.bitmap : null;
+  }
+
+  /** The mean colour of the picture along the rim of its shape; null while it is not known. */
+  async rim(key: string, frame: Frame): Promise<string | null> {
+    const reply = await this.ask({ kind: 'rim', key, frame });
+    return 'colour' in reply ? reply.colour : null;
+  }
+
+  /** How much of what matters each frame keeps, 0..1; null while the picture has not been looked at. */
+  async kept(key: string, frames: readonly Frame[]): Promise<number[] | null> {
+    const reply = await this.ask({ kind: 'kept', key, frames });
+    return 'shares' in reply ? reply.shares : null;
+  }
+
+  /** Every shape with the placement that keeps most of a region. */
+  async rank(key: string, frame: Frame, size: Size, keep: KeepMark): Promise<Ranking[]> {
+    const reply = await this.ask({ kind: 'rank', key, frame, size, keep });
+    return 'ranking' in reply ? reply.ranking : [];
   }
 
   /** Gives the board's canvas to the worker for good. */
@@ -68,7 +84,7 @@ export class Painter {
     this.worker.postMessage({ kind: 'attach', canvas: offscreen } satisfies Request, [offscreen]);
   }
 
-  board(request: Omit<Extract<Request, { kind: 'board' }>, 'kind'>): void {
-    this.worker.postMessage({ kind: 'board', ...request } satisfies Request);
+  board(paint: BoardPaint): void {
+    this.worker.postMessage({ kind: 'board', paint } satisfies Request);
   }
 }

@@ -1,21 +1,47 @@
-import type { Frame, Size, Subject } from '@gable/core';
+import type { Frame, KeepMark, Size, Subject } from '@gable/core';
 
 /** What the screens ask of the painting worker. `key` names a picture; sizes are device pixels. */
 export type Request =
   | { kind: 'load'; id: number; key: string; url: string; size: Size }
-  | { kind: 'try'; id: number; key: string; frame: Frame; width: number; height: number; margin: number }
-  | { kind: 'attach'; canvas: OffscreenCanvas }
   | {
-      kind: 'board';
+      kind: 'try';
+      id: number;
       key: string;
       frame: Frame;
       width: number;
       height: number;
-      x: number;
-      y: number;
-      scale: number;
-      ghost: number;
-    };
+      margin: number;
+      /** Mark what the shape cuts of what matters. */
+      cut: boolean;
+    }
+  | { kind: 'rim'; id: number; key: string; frame: Frame }
+  /** How much of what matters each of these frames keeps. */
+  | { kind: 'kept'; id: number; key: string; frames: readonly Frame[] }
+  /** For each shape by name the placement that keeps most of a region. */
+  | { kind: 'rank'; id: number; key: string; frame: Frame; size: Size; keep: KeepMark }
+  | { kind: 'attach'; canvas: OffscreenCanvas }
+  | { kind: 'board'; paint: BoardPaint };
 
-export type Reply =
-  { id: number; subject: Subject | null } | { id: number; bitmap: ImageBitmap | null } | { id: number; failed: string };
+/** All that the board's canvas shows. */
+export interface BoardPaint {
+  width: number;
+  height: number;
+  /** Is the rest of the picture shown round the shape? 0 for no. */
+  ghost: number;
+  frames: readonly { key: string; frame: Frame; x: number; y: number; scale: number }[];
+}
+
+export interface Ranking {
+  name: string;
+  share: number;
+  frame: Frame;
+}
+
+export type Reply = { id: number } & (
+  | { subject: Subject; palette: string[] }
+  | { bitmap: ImageBitmap | null }
+  | { colour: string | null }
+  | { shares: number[] }
+  | { ranking: Ranking[] }
+  | { failed: string }
+);

@@ -15,6 +15,8 @@ export class TryCanvas {
   readonly width = input.required<number>();
   readonly height = input.required<number>();
   readonly margin = input(2);
+  /** Mark what the shape cuts of what matters. */
+  readonly cut = input(false);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly painter = inject(Painter);
   private readonly ready = toSignal(this.painter.ready$);
@@ -33,26 +35,25 @@ export class TryCanvas {
       if (!this.seen()) return;
       this.ready();
       const k = Math.min(3, window.devicePixelRatio || 1);
-      void this.paint(
-        this.key(),
-        this.frame(),
-        Math.round(this.width() * k),
-        Math.round(this.height() * k),
-        this.margin() * k,
-      );
+      void this.paint(this.key(), this.frame(), {
+        width: Math.round(this.width() * k),
+        height: Math.round(this.height() * k),
+        margin: this.margin() * k,
+        cut: this.cut(),
+      });
     });
   }
 
-  private async paint(key: string, frame: Frame, width: number, height: number, margin: number): Promise<void> {
+  private async paint(key: string, frame: Frame, to: Parameters<Painter['paintTry']>[2]): Promise<void> {
     const turn = ++this.asked;
-    const bitmap = await this.painter.paintTry(key, frame, width, height, margin);
+    const bitmap = await this.painter.paintTry(key, frame, to);
     if (!bitmap || turn !== this.asked) {
       bitmap?.close();
       return;
     }
     const canvas = this.canvas().nativeElement;
-    canvas.width = width;
-    canvas.height = height;
+    canvas.width = to.width;
+    canvas.height = to.height;
     canvas.getContext('bitmaprenderer')?.transferFromImageBitmap(bitmap);
   }
 }

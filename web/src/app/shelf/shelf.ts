@@ -1,9 +1,12 @@
 import { Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { finalize } from 'rxjs';
+import { finalize, type Observable } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { WorkSummary } from '../api/types';
+import type { LibraryPicture, Work, WorkSummary } from '../api/types';
+import { filesOf, isDocument, isPicture, isTyping, pastedFiles, PICTURES } from '../intake/files';
+import { Intake } from '../intake/intake';
+import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
@@ -11,18 +14,21 @@ import { Notice } from '../ui/notice';
 /** Works as they look now, and a place to open a document. */
 @Component({
   selector: 'gable-shelf',
-  imports: [Icon, Mark, Notice, RouterLink],
+  imports: [Icon, Mark, Notice, PictureChooser, RouterLink],
   templateUrl: './shelf.html',
   host: {
     class: 'block min-h-full',
     '(dragover)': 'over($event)',
     '(dragleave)': 'dragging.set(false)',
     '(drop)': 'drop($event)',
+    '(document:paste)': 'pasted($event)',
   },
 })
 export class Shelf {
   protected readonly api = inject(Api);
+  private readonly intake = inject(Intake);
   private readonly router = inject(Router);
+  protected readonly accept = PICTURES;
   protected readonly works = signal<readonly WorkSummary[] | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly dragging = signal(false);
@@ -44,45 +50,77 @@ export class Shelf {
     this.dragging.set(true);
   }
 
-  protected drop(event: DragEvent): void {
+  protected async drop(event: DragEvent): Promise<void> {
     event.preventDefault();
     this.dragging.set(false);
-    this.openFiles(event.dataTransfer?.files ?? null);
+    if (event.dataTransfer) this.openFiles(await filesOf(event.dataTransfer));
+  }
+
+  protected pasted(event: ClipboardEvent): void {
+    const files = pastedFiles(event);
+    if (files.length === 0 || isTyping(event.target) || document.querySelector('dialog[open]')) return;
+    event.preventDefault();
+    this.openFiles(files);
   }
 
   protected choose(input: HTMLInputElement): void {
-    this.openFiles(input.files);
+    this.openFiles([...(input.files ?? [])]);
     input.value = '';
   }
 
-  private openFiles(files: FileList | null): void {
-    const file = files?.[0];
-    if (!file || this.opening()) return;
-    if (files.length > 1) {
+  /** A document is opened; pictures become a work of their own. */
+  private openFiles(files: readonly File[]): void {
+    if (files.length === 0 || this.opening()) return;
+    this.problem.set(null);
+    const documents = files.filter(isDocument);
+    const pictures = files.filter(isPicture);
+    if (documents.length > 1)
       this.problem.set({
         code: 'many-files',
         title: 'One document at a time, please.',
-        remedy: 'Drop a single .docx file.',
+        remedy: 'Drop a single .docx file, or any number of pictures.',
         facts: {},
       });
-      return;
-    }
-    this.problem.set(null);
+    else if (documents.length === 0 && pictures.length > 0) void this.takePictures(pictures);
+    else this.openDocument(documents[0] ?? files[0]!);
+  }
+
+  private async takePictures(files: readonly File[]): Promise<void> {
+    this.opening.set(files.length === 1 ? files[0]!.name : `${files.length} pictures`);
+    const { pictures, problem } = await this.intake.keep(files, (n) => {
+      if (files.length > 1) this.opening.set(`picture ${n} of ${files.length}`);
+    });
+    this.problem.set(problem);
+    if (pictures.length > 0) this.layOut(pictures);
+    else this.opening.set(null);
+  }
+
+  protected layOut(pictures: readonly LibraryPicture[]): void {
+    this.create(pictures.map((p) => p.sha256));
+  }
+
+  /** A frame that waits for its picture. */
+  protected emptyFrame(): void {
+    this.create([null]);
+  }
+
+  private create(pictures: readonly (string | null)[]): void {
+    this.follow(this.api.createFromPictures(pictures), 'Check that it is running, then try again.');
+  }
+
+  private openDocument(file: File): void {
     this.opening.set(file.name);
-    this.api
-      .create(file)
-      .pipe(finalize(() => this.opening.set(null)))
-      .subscribe({
-        next: (work) => void this.router.navigate(['/work', work.id]),
-        error: (e: unknown) => {
-          const problem = toProblem(e);
-          this.problem.set(
-            problem.code === 'offline'
-              ? { ...problem, remedy: 'Check that it is running, then open the file again.' }
-              : problem,
-          );
-        },
-      });
+    this.follow(this.api.create(file), 'Check that it is running, then open the file again.');
+  }
+
+  private follow(work$: Observable<Work>, whenAway: string): void {
+    work$.pipe(finalize(() => this.opening.set(null))).subscribe({
+      next: (work) => void this.router.navigate(['/work', work.id]),
+      error: (e: unknown) => {
+        const problem = toProblem(e);
+        this.problem.set(problem.code === 'offline' ? { ...problem, remedy: whenAway } : problem);
+      },
+    });
   }
 
   protected remove(work: WorkSummary): void {

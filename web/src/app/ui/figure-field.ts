@@ -1,5 +1,5 @@
 import { Component, computed, effect, type ElementRef, input, output, signal, viewChild } from '@angular/core';
-import { formatLength, parseLength, trimNumber, type Unit } from '@gable/core';
+import { formatLength, parseLength, trimNumber, type Axis, type Unit } from '@gable/core';
 
 export type FigureKind = Unit | 'percent' | 'times' | 'degree' | 'number';
 
@@ -7,10 +7,11 @@ export type FigureKind = Unit | 'percent' | 'times' | 'degree' | 'number';
 @Component({
   selector: 'gable-figure-field',
   template: `<label class="flex items-baseline justify-between gap-3">
-    <span class="text-soft">{{ label() }}</span>
+    <span [class]="quiet() ? 'sr-only' : 'text-soft'">{{ label() }}</span>
     <input
       #box
       class="entry"
+      [class.entry-quiet]="quiet()"
       type="text"
       inputmode="decimal"
       autocomplete="off"
@@ -33,6 +34,10 @@ export class FigureField {
   readonly kind = input.required<FigureKind>();
   readonly min = input(-Infinity);
   readonly max = input(Infinity);
+  /** Which side a paper's name stands for in a sum. */
+  readonly axis = input<Axis>('across');
+  /** On the drawing: the number alone, its label only for those who cannot see where it stands. */
+  readonly quiet = input(false);
   readonly changed = output<number>();
   protected readonly wrong = signal(false);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
@@ -78,7 +83,7 @@ export class FigureField {
       return Number.isFinite(n) && /\d/.test(text) ? n / (kind === 'percent' ? 100 : 1) : null;
     }
     try {
-      return parseLength(text, kind);
+      return parseLength(text, kind, this.axis());
     } catch {
       return null;
     }

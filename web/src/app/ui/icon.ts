@@ -1,10 +1,37 @@
 import { Component, computed, input } from '@angular/core';
-import { ArrowDownToLine, FileUp, Redo2, Trash2, TriangleAlert, Undo2, X, type IconNode } from 'lucide';
+import {
+  ArrowDownToLine,
+  Columns2,
+  Copy,
+  FileUp,
+  Images,
+  Keyboard,
+  LayoutGrid,
+  Plus,
+  Redo2,
+  Search,
+  SquareDashed,
+  StepForward,
+  Trash2,
+  TriangleAlert,
+  Undo2,
+  X,
+  type IconNode,
+} from 'lucide';
 
 const ICONS = {
   download: ArrowDownToLine,
+  hold: Columns2,
+  copy: Copy,
   open: FileUp,
+  pictures: Images,
+  keyboard: Keyboard,
+  wall: LayoutGrid,
+  add: Plus,
   redo: Redo2,
+  search: Search,
+  keep: SquareDashed,
+  again: StepForward,
   remove: Trash2,
   warn: TriangleAlert,
   undo: Undo2,
@@ -36,6 +63,18 @@ const ICONS = {
             [attr.y1]="part[1]['y1']"
             [attr.x2]="part[1]['x2']"
             [attr.y2]="part[1]['y2']"
+          />
+        }
+        @case ('circle') {
+          <circle [attr.cx]="part[1]['cx']" [attr.cy]="part[1]['cy']" [attr.r]="part[1]['r']" />
+        }
+        @case ('rect') {
+          <rect
+            [attr.x]="part[1]['x']"
+            [attr.y]="part[1]['y']"
+            [attr.width]="part[1]['width']"
+            [attr.height]="part[1]['height']"
+            [attr.rx]="part[1]['rx']"
           />
         }
       }

@@ -1,0 +1,81 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { deriveView, type Frame, type Placement, type Size } from '@gable/core';
+import { keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame } from './bench-model';
+import { BenchState } from './bench-state';
+import { stepBack, stepChanged } from './steps';
+
+/** The selected frame, and ways to change it: what the knobs of every step and the board share. */
+@Injectable()
+export class Edit {
+  private readonly state = inject(BenchState);
+  private gestures = 0;
+
+  /** The frame to show: a try that is being looked at comes first. */
+  readonly shown = computed((): Frame | null => {
+    const m = this.state.model();
+    return m && pictureOf(m, m.selected) ? shownFrame(m) : null;
+  });
+  readonly taken = computed((): Frame | null => {
+    const m = this.state.model();
+    return m && pictureOf(m, m.selected) ? takenFrame(m) : null;
+  });
+  readonly picture = computed(() => {
+    const m = this.state.model();
+    return m ? (pictureOf(m, m.selected) ?? null) : null;
+  });
+  readonly size = computed((): Size => {
+    const p = this.picture();
+    const f = this.shown();
+    return p && f ? sizeOf(p, f) : { width: 1, height: 1 };
+  });
+  readonly problem = computed(() => {
+    const p = this.picture();
+    const f = this.shown();
+    return p && f ? problemOf(p, f) : null;
+  });
+  readonly key = computed(() => {
+    const m = this.state.model();
+    const f = this.shown();
+    return m && f ? keyOf(m.work, f) : '';
+  });
+  readonly seen = computed(() => this.state.seen()[this.key()]);
+  readonly palette = computed((): readonly string[] => this.seen()?.palette ?? []);
+  /** The placement as it is shown. */
+  readonly view = computed((): Placement | null => {
+    const f = this.shown();
+    return f && deriveView(f.placement, f.box, this.size()).placement;
+  });
+  readonly changed = computed(() => {
+    const m = this.state.model();
+    return m ? String(m.selected) in m.frames : false;
+  });
+  readonly stepChanged = computed(() => {
+    const f = this.taken();
+    const p = this.picture();
+    return f && p ? stepChanged(this.state.step(), f, p.frame) : false;
+  });
+
+  /** A new gesture begins: all until the next one is one deed. */
+  grab(): void {
+    this.gestures++;
+  }
+
+  /** Changes the taken frame; with the last gesture, where one is under way. */
+  slide(name: string, change: (frame: Frame) => Frame): void {
+    const f = this.taken();
+    if (f) this.state.take(name, change(f), `slide-${name}-${this.gestures}`);
+  }
+
+  /** Changes the taken frame as a deed of its own. */
+  set(name: string, change: (frame: Frame) => Frame): void {
+    const f = this.taken();
+    if (f) this.state.take(name, change(f));
+  }
+
+  /** Puts one step back as it came. */
+  stepBack(): void {
+    const p = this.picture();
+    const step = this.state.step();
+    if (p) this.set(`${step} put back`, (f) => stepBack(step, f, p.frame));
+  }
+}

@@ -1,0 +1,8 @@
+import type { Frame, PictureFacts } from '@gable/core';
+import type { WorkPicture } from '../api/types';
+
+/** What is known of a frame's picture without looking at its pixels. */
+export const factsOf = (picture: WorkPicture, frame: Frame): Pick<PictureFacts, 'pixels' | 'orientation'> =>
+  frame.source
+    ? { pixels: frame.source.size, orientation: frame.source.orientation }
+    : { pixels: picture.media?.pixels ?? null, orientation: picture.media?.orientation ?? 1 };

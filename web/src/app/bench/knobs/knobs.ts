@@ -1,0 +1,59 @@
+import { Component, inject } from '@angular/core';
+import { BenchState } from '../bench-state';
+import { Edit } from '../edit';
+import { OutlineKnobs } from './outline-knobs';
+import { PlaceKnobs } from './place-knobs';
+import { PositionKnobs } from './position-knobs';
+import { RatioKnobs } from './ratio-knobs';
+import { ShadowKnobs } from './shadow-knobs';
+import { ShapeKnobs } from './shape-knobs';
+import { ToneKnobs } from './tone-knobs';
+
+/** The knobs of the current step: every number can be read and typed. */
+@Component({
+  selector: 'gable-knobs',
+  imports: [OutlineKnobs, PlaceKnobs, PositionKnobs, RatioKnobs, ShadowKnobs, ShapeKnobs, ToneKnobs],
+  template: `@if (edit.taken()) {
+    @switch (state.step()) {
+      @case ('shape') {
+        <gable-shape-knobs />
+      }
+      @case ('ratio') {
+        <gable-ratio-knobs />
+      }
+      @case ('position') {
+        <gable-position-knobs />
+      }
+      @case ('outline') {
+        <gable-outline-knobs />
+      }
+      @case ('shadow') {
+        <gable-shadow-knobs />
+      }
+      @case ('tone') {
+        <gable-tone-knobs />
+      }
+      @case ('place') {
+        <gable-place-knobs />
+      }
+    }
+    <p class="mt-3 flex flex-wrap gap-x-4 gap-y-1 pb-2 text-[13px]">
+      @if (edit.stepChanged()) {
+        <button type="button" class="word" (click)="edit.stepBack()">Put this step back</button>
+      }
+      @if (edit.changed()) {
+        <button type="button" class="word" (click)="state.putBack()">Put this picture back as it came</button>
+      }
+    </p>
+  }`,
+  host: {
+    role: 'region',
+    'aria-label': 'Knobs',
+    tabindex: '-1',
+    class: 'block w-[272px] shrink-0 overflow-y-auto border-l border-line pl-5 pr-2',
+  },
+})
+export class Knobs {
+  protected readonly state = inject(BenchState);
+  protected readonly edit = inject(Edit);
+}

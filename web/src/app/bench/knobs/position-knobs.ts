@@ -1,0 +1,208 @@
+import { Component, computed, inject } from '@angular/core';
+import {
+  containZoom,
+  pictureOffset,
+  placementOfTiling,
+  tilingOf,
+  withPictureOffset,
+  type Placement,
+} from '@gable/core';
+import { Choice } from '../../ui/choice';
+import { FigureField } from '../../ui/figure-field';
+import { SliderField } from '../../ui/slider-field';
+import { Swatches } from '../../ui/swatches';
+import { Edit } from '../edit';
+
+/** The picture behind its shape. */
+@Component({
+  selector: 'gable-position-knobs',
+  imports: [Choice, FigureField, SliderField, Swatches],
+  template: `<h2 class="mb-2 text-[15px]">Picture in the shape</h2>
+    @if (edit.view(); as v) {
+      <gable-choice
+        class="mb-1.5"
+        label="Fit"
+        [quiet]="true"
+        [options]="fits"
+        [value]="v.fit"
+        (changed)="fit($event)"
+      />
+      @if (v.fit === 'tile') {
+        @if (tiling(); as t) {
+          <gable-slider-field
+            label="Size of a tile"
+            kind="percent"
+            [value]="t.scale"
+            [min]="0.02"
+            [max]="1"
+            [ceiling]="4"
+            (grabbed)="edit.grab()"
+            (changed)="tile($event)"
+          />
+        }
+        <gable-choice
+          class="mb-1.5"
+          label="Mirrored rows"
+          [options]="mirrors"
+          [value]="v.mirrored ?? 'none'"
+          (changed)="set('mirrored rows', { mirrored: $event })"
+        />
+      } @else {
+        <gable-slider-field
+          label="Zoom"
+          kind="times"
+          [value]="v.zoom"
+          [min]="v.fit === 'cover' ? 1 : 0.1"
+          [max]="16"
+          [ceiling]="40"
+          [log]="true"
+          (grabbed)="edit.grab()"
+          (changed)="slide('zoom', { zoom: $event })"
+        />
+      }
+      <gable-slider-field
+        label="Aim across"
+        kind="percent"
+        [value]="v.aim.u"
+        [min]="0"
+        [max]="1"
+        (grabbed)="edit.grab()"
+        (changed)="slide('aim', { aim: { u: $event, v: v.aim.v } })"
+      />
+      <gable-slider-field
+        label="Aim down"
+        kind="percent"
+        [value]="v.aim.v"
+        [min]="0"
+        [max]="1"
+        (grabbed)="edit.grab()"
+        (changed)="slide('aim', { aim: { u: v.aim.u, v: $event } })"
+      />
+      <gable-slider-field
+        label="Turn of the picture"
+        kind="degree"
+        [value]="turn()"
+        [min]="-180"
+        [max]="180"
+        [floor]="-360"
+        [ceiling]="360"
+        [step]="0.5"
+        (grabbed)="edit.grab()"
+        (changed)="slide('picture turned', { turn: $event })"
+      />
+      @if (offset(); as o) {
+        <gable-figure-field
+          class="mb-1.5"
+          label="Off the middle, across"
+          kind="mm"
+          [value]="o.x"
+          (changed)="move('x', $event)"
+        />
+        <gable-figure-field
+          class="mb-1.5"
+          label="Off the middle, down"
+          kind="mm"
+          axis="down"
+          [value]="o.y"
+          (changed)="move('y', $event)"
+        />
+      }
+      <label class="mb-1 flex items-center justify-between"
+        ><span class="text-soft">Mirrored</span
+        ><input
+          type="checkbox"
+          class="h-4 w-4 accent-(--ink)"
+          [checked]="v.mirror"
+          (change)="set('mirrored', { mirror: !v.mirror })"
+      /></label>
+      <label class="flex items-center justify-between"
+        ><span class="text-soft">Paint behind it</span
+        ><input
+          type="checkbox"
+          class="h-4 w-4 accent-(--ink)"
+          [checked]="backing() !== null"
+          (change)="back(backing() === null ? '#f4f0e7' : null)"
+      /></label>
+      @if (backing(); as colour) {
+        <gable-swatches label="Paint behind it" [value]="colour" [palette]="edit.palette()" (changed)="back($event)" />
+      }
+    }`,
+  host: { class: 'block' },
+})
+export class PositionKnobs {
+  protected readonly edit = inject(Edit);
+  protected readonly fits = [
+    { value: 'cover', label: 'Fill' },
+    { value: 'contain', label: 'All of it' },
+    { value: 'tile', label: 'Tile' },
+    { value: 'stretch', label: 'Stretch' },
+  ] as const;
+  protected readonly mirrors = [
+    { value: 'none', label: 'None' },
+    { value: 'across', label: 'Across' },
+    { value: 'down', label: 'Down' },
+    { value: 'both', label: 'Both' },
+  ] as const;
+
+  protected readonly turn = computed(() => {
+    const turn = (((this.edit.view()?.turn ?? 0) % 360) + 360) % 360;
+    return turn > 180 ? turn - 360 : turn;
+  });
+  protected readonly offset = computed(() => {
+    const f = this.edit.shown();
+    return f && f.placement.fit !== 'tile' ? pictureOffset(f, this.edit.size()) : null;
+  });
+  protected readonly tiling = computed(() => {
+    const f = this.edit.shown();
+    return f?.placement.fit === 'tile' ? tilingOf(f.placement, f.box, this.edit.size()) : null;
+  });
+  protected readonly backing = computed(() => {
+    const paint = this.edit.shown()?.backing;
+    return !paint ? null : paint.kind === 'solid' ? paint.colour : (paint.stops[0]?.colour ?? null);
+  });
+
+  protected slide(name: string, change: Partial<Placement>): void {
+    const view = this.edit.view();
+    if (view) this.edit.slide(name, (f) => ({ ...f, placement: { ...f.placement, aim: view.aim, ...change } }));
+  }
+
+  protected set(name: string, change: Partial<Placement>): void {
+    this.edit.set(name, (f) => ({ ...f, placement: { ...f.placement, ...change } }));
+  }
+
+  protected fit(fit: Placement['fit']): void {
+    this.edit.set({ cover: 'filled', contain: 'all of it', tile: 'tiled', stretch: 'stretched' }[fit], (f) => {
+      const plain = { ...f.placement, fit, distortion: 1 };
+      // All of it: as large as the box allows.
+      const zoom = fit === 'tile' ? 0.34 : fit === 'contain' ? containZoom(plain, f.box, this.edit.size()) : 1;
+      const aim = fit === 'contain' ? { u: 0.5, v: 0.5 } : f.placement.aim;
+      return { ...f, placement: { ...plain, zoom, aim } };
+    });
+  }
+
+  protected tile(scale: number): void {
+    const t = this.tiling();
+    if (!t) return;
+    this.edit.slide('size of a tile', (f) => ({
+      ...f,
+      placement: {
+        ...placementOfTiling({ ...t, scale }, f.box, this.edit.size()),
+        ...(f.placement.mirrored ? { mirrored: f.placement.mirrored } : {}),
+      },
+    }));
+  }
+
+  protected move(axis: 'x' | 'y', value: number): void {
+    this.edit.set('move', (f) => {
+      const o = pictureOffset(f, this.edit.size());
+      return withPictureOffset(f, { ...o, [axis]: value }, this.edit.size());
+    });
+  }
+
+  protected back(colour: string | null): void {
+    this.edit.set(colour ? 'paint behind the picture' : 'no paint behind the picture', (f) => ({
+      ...f,
+      backing: colour ? { kind: 'solid', colour, opacity: 1 } : null,
+    }));
+  }
+}

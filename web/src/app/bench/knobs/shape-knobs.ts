@@ -1,0 +1,90 @@
+import { Component, computed, inject } from '@angular/core';
+import { ANCHORS, shapeOf, type Knob, type Seat } from '@gable/core';
+import { Choice } from '../../ui/choice';
+import { SliderField } from '../../ui/slider-field';
+import { Edit } from '../edit';
+import { SizeFields } from './size-fields';
+
+/** Size of the frame, the knobs of its shape, and how the shape sits in its box. */
+@Component({
+  selector: 'gable-shape-knobs',
+  imports: [Choice, SizeFields, SliderField],
+  template: `<h2 class="mb-2 text-[15px]">{{ label() }}</h2>
+    <gable-size-fields />
+    @for (knob of shape()?.knobs ?? []; track knob.name) {
+      <gable-slider-field
+        class="mt-1.5"
+        [label]="knob.label"
+        [kind]="knob.unit ?? 'percent'"
+        [value]="value(knob)"
+        [min]="knob.min"
+        [max]="knob.max"
+        [step]="knob.whole || knob.unit === 'degree' ? 1 : 0.005"
+        (grabbed)="edit.grab()"
+        (changed)="turn(knob, $event)"
+      />
+    }
+    @if (edit.taken(); as f) {
+      @if (shape()?.locked !== null || f.seat.fit === 'keep') {
+        <gable-choice
+          class="mt-2"
+          label="In its box"
+          [options]="seats"
+          [value]="f.seat.fit"
+          (changed)="seat({ fit: $event })"
+        />
+        @if (f.seat.fit === 'keep') {
+          <div role="radiogroup" aria-label="Side of the box" class="ml-auto mt-1 grid w-[84px] grid-cols-3 gap-1">
+            @for (a of anchors; track a) {
+              <button
+                type="button"
+                role="radio"
+                class="h-6 rounded border border-line aria-checked:border-ink aria-checked:bg-ink"
+                [attr.aria-checked]="f.seat.anchor === a"
+                [attr.aria-label]="a.replace('-', ' ')"
+                [title]="a.replace('-', ' ')"
+                (click)="seat({ anchor: a })"
+              ></button>
+            }
+          </div>
+          <label class="mt-2 flex items-center justify-between"
+            ><span class="text-soft">Again and again</span
+            ><input
+              type="checkbox"
+              class="h-4 w-4 accent-(--ink)"
+              [checked]="f.seat.repeat"
+              (change)="seat({ repeat: !f.seat.repeat })"
+          /></label>
+        }
+      }
+    }`,
+  host: { class: 'block' },
+})
+export class ShapeKnobs {
+  protected readonly edit = inject(Edit);
+  protected readonly anchors = ANCHORS;
+  protected readonly seats = [
+    { value: 'fill', label: 'Fills it' },
+    { value: 'keep', label: 'Keeps its ratio' },
+  ] as const;
+  protected readonly shape = computed(() => {
+    const f = this.edit.shown();
+    return f && shapeOf(f.shape);
+  });
+  protected readonly label = computed(() => this.shape()?.label ?? 'The file’s own shape');
+
+  protected value(knob: Knob): number {
+    return this.edit.shown()?.shape.knobs[knob.name] ?? knob.default;
+  }
+
+  protected turn(knob: Knob, value: number): void {
+    this.edit.slide(knob.label.toLowerCase(), (f) => ({
+      ...f,
+      shape: { ...f.shape, knobs: { ...f.shape.knobs, [knob.name]: value } },
+    }));
+  }
+
+  protected seat(change: Partial<Seat>): void {
+    this.edit.set('seat in its box', (f) => ({ ...f, seat: { ...f.seat, ...change } }));
+  }
+}

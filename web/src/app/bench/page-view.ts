@@ -1,0 +1,363 @@
+import {
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  type ElementRef,
+  inject,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { DomSanitizer } from '@angular/platform-browser';
+import { paintedBounds, type Frame } from '@gable/core';
+import { Subject, debounceTime, switchMap, catchError, EMPTY } from 'rxjs';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Api } from '../api/api';
+import { toProblem } from '../api/problem';
+import { TryCanvas } from '../paint/try-canvas';
+import { keyOf, problemOf, takenFrame } from './bench-model';
+import { BenchState } from './bench-state';
+import { describe } from './wording';
+
+interface Told {
+  n: number;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  inParagraph: { x: number; y: number };
+}
+interface Laid {
+  pictures: Told[];
+  width: number;
+  height: number;
+  /** The frames as they were when the pages were laid out. */
+  frames: ReadonlyMap<number, Frame>;
+}
+
+/** CSS pixels in a point. */
+const PX = 4 / 3;
+/** Pages are shown at this share of their size. */
+const SCALE = 0.72;
+const LONG = 6;
+
+/** Frames among the text they stand in, and beside each other: the document's pages, with our frames painted on them. */
+@Component({
+  selector: 'gable-page-view',
+  imports: [TryCanvas],
+  template: `<div
+    #scroller
+    class="absolute inset-0 overflow-auto"
+    tabindex="0"
+    role="region"
+    [attr.aria-label]="isSheet() ? 'The pictures on a sheet' : 'The pages of the document'"
+    (pointermove)="moved($event)"
+    (pointerup)="up()"
+    (pointercancel)="up()"
+  >
+    <div class="relative mx-auto" [style.width.px]="size().width * scale" [style.height.px]="size().height * scale">
+      @if (isSheet()) {
+        <div class="absolute inset-0 bg-white shadow-[0_1px_8px_rgb(34_48_47/22%)]"></div>
+      } @else {
+        <iframe
+          #page
+          class="pointer-events-none absolute left-0 top-0 origin-top-left border-0"
+          [style.width.px]="size().width"
+          [style.height.px]="size().height"
+          [style.transform]="'scale(' + scale + ')'"
+          sandbox="allow-scripts"
+          [src]="source"
+          title="Pages of the document"
+          tabindex="-1"
+          aria-hidden="true"
+        ></iframe>
+      }
+      @for (p of placed(); track p.n) {
+        <div
+          class="absolute touch-none"
+          [class.outline-2]="p.n === selected()"
+          [class.outline-mark]="p.n === selected()"
+          [class.outline-offset-2]="p.n === selected()"
+          [class.cursor-move]="p.frame.flow === 'floating'"
+          [class.cursor-pointer]="p.frame.flow === 'inline'"
+          [style.left.px]="p.x"
+          [style.top.px]="p.y"
+          [style.width.px]="p.width"
+          [style.height.px]="p.height"
+          [attr.data-n]="p.n"
+          [attr.aria-label]="p.label"
+          [attr.aria-pressed]="p.n === selected()"
+          role="button"
+          [tabindex]="p.n === selected() ? 0 : -1"
+          (pointerdown)="down($event, p.n)"
+          (dblclick)="closer.emit()"
+          (keydown)="key($event, p.n)"
+        >
+          @if (p.empty) {
+            <div class="h-full w-full border border-dashed border-[#5a6560] bg-[#f4f0e7]"></div>
+          } @else {
+            <gable-try-canvas
+              class="h-full w-full"
+              [key]="p.key"
+              [frame]="p.frame"
+              [width]="p.width"
+              [height]="p.height"
+              [margin]="0"
+            />
+          }
+        </div>
+      }
+      @if (offer(); as o) {
+        <div
+          class="absolute z-10 w-[300px] rounded-lg border-l-4 border-mark bg-raised p-3 text-[13px] shadow-lg"
+          role="alertdialog"
+          aria-label="This picture sits in the text"
+          [style.left.px]="o.x"
+          [style.top.px]="o.y"
+        >
+          <p class="mb-2">
+            <strong class="font-semibold">This picture sits in the text like a letter</strong>, so it goes where its
+            line goes. Let it move freely, and the text closes the gap it leaves and runs round it.
+          </p>
+          <button type="button" class="act act-main h-8" (click)="free(o.n)">Let it move freely</button>
+          <button type="button" class="act h-8" (click)="offer.set(null)">Leave it there</button>
+        </div>
+      }
+    </div>
+    @if (!laid()) {
+      <p class="absolute left-1/2 top-1/2 -translate-x-1/2 text-soft" role="status">
+        {{ failed() ?? 'Laying out the pages …' }}
+      </p>
+    }
+  </div>`,
+  host: { class: 'relative block min-h-0 overflow-hidden rounded-xl border border-line bg-paper' },
+})
+export class PageView {
+  protected readonly state = inject(BenchState);
+  private readonly api = inject(Api);
+  readonly closer = output();
+  protected readonly scale = SCALE;
+  protected readonly source = inject(DomSanitizer).bypassSecurityTrustResourceUrl('/page/index.html');
+  private readonly page = viewChild<ElementRef<HTMLIFrameElement>>('page');
+  private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
+  private readonly told = signal<Laid | null>(null);
+  protected readonly failed = signal<string | null>(null);
+  protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
+  private readonly frameReady = signal(false);
+  private readonly asked = new Subject<void>();
+  private rounds = 0;
+  private readonly sent = new Map<number, ReadonlyMap<number, Frame>>();
+  private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
+  private gestures = 0;
+
+  protected readonly selected = computed(() => this.state.model()?.selected ?? 0);
+  protected readonly isSheet = computed(() => this.state.model()?.work.format === 'pictures');
+
+  /** A work of pictures has no pages: its frames lie on a sheet as they are. */
+  protected readonly laid = computed((): Laid | null => {
+    const m = this.state.model();
+    if (!m || !this.isSheet()) return this.told();
+    const frames = new Map(m.work.pictures.map((p) => [p.n, takenFrame(m, p.n)]));
+    const edge = 40;
+    const all = [...frames.values()];
+    const right = Math.max(300, ...all.map((f) => f.box.x + f.box.width));
+    const below = Math.max(200, ...all.map((f) => f.box.y + f.box.height));
+    return {
+      pictures: all.map((f) => ({
+        n: f.n,
+        x: (f.box.x + edge) * PX,
+        y: (f.box.y + edge) * PX,
+        width: f.box.width * PX,
+        height: f.box.height * PX,
+        inParagraph: { x: 0, y: 0 },
+      })),
+      width: (right + 2 * edge) * PX,
+      height: (below + 2 * edge) * PX,
+      frames,
+    };
+  });
+  protected readonly size = computed(() => this.laid() ?? { width: 860, height: 1180 });
+
+  /** Our frames where the layout put them, and moved from there by what has been done since. */
+  protected readonly placed = computed(() => {
+    const m = this.state.model();
+    const laid = this.laid();
+    if (!m || !laid) return [];
+    return laid.pictures.flatMap((t) => {
+      const p = m.work.pictures[t.n - 1];
+      const was = laid.frames.get(t.n);
+      if (!p || !was) return [];
+      const frame = m.preview && m.selected === t.n ? m.preview : takenFrame(m, t.n);
+      const b = paintedBounds(frame);
+      // The layout knows the box; what is painted reaches beyond it.
+      const dx = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.x - was.box.x : 0;
+      const dy = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.y - was.box.y : 0;
+      const k = PX * SCALE;
+      const problem = problemOf(p, frame);
+      return [
+        {
+          n: t.n,
+          x: t.x * SCALE + (dx + b.x) * k,
+          y: t.y * SCALE + (dy + b.y) * k,
+          width: b.width * k,
+          height: b.height * k,
+          frame,
+          key: keyOf(m.work, frame),
+          empty: problem !== null,
+          label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, frame.source?.size ?? p.size)}`,
+        },
+      ];
+    });
+  });
+
+  constructor() {
+    const destroyed = inject(DestroyRef);
+    const listen = (event: MessageEvent): void => this.hear(event);
+    window.addEventListener('message', listen);
+    destroyed.onDestroy(() => window.removeEventListener('message', listen));
+    // The pages are laid out anew when something changes that the text makes room for.
+    const room = computed(() => {
+      const m = this.state.model();
+      if (!m || this.isSheet() || !this.frameReady()) return '';
+      return JSON.stringify(
+        m.work.pictures.map((p) => {
+          const { box, flow, turn } = takenFrame(m, p.n);
+          return [box, flow, turn];
+        }),
+      );
+    });
+    effect(() => {
+      if (room()) this.asked.next();
+    });
+    this.asked
+      .pipe(
+        debounceTime(350),
+        switchMap(() => {
+          const m = this.state.model$.value!;
+          const frames = new Map(m.work.pictures.map((p) => [p.n, takenFrame(m, p.n)]));
+          const id = ++this.rounds;
+          this.sent.clear();
+          this.sent.set(id, frames);
+          return this.api.pages(m.work.id, Object.values(m.frames)).pipe(
+            switchMap((bytes) => {
+              this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
+              return EMPTY;
+            }),
+            catchError((e: unknown) => {
+              this.failed.set(toProblem(e).title);
+              return EMPTY;
+            }),
+          );
+        }),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
+    // The selected picture is brought into sight.
+    let last = 0;
+    effect(() => {
+      const n = this.selected();
+      if (!this.laid() || n === last) return;
+      last = n;
+      untracked(() =>
+        setTimeout(() =>
+          this.scroller().nativeElement.querySelector(`[data-n="${n}"]`)?.scrollIntoView({ block: 'center' }),
+        ),
+      );
+    });
+  }
+
+  private hear(event: MessageEvent): void {
+    if (!this.page() || event.source !== this.page()!.nativeElement.contentWindow) return;
+    const data = event.data as {
+      page?: boolean;
+      ready?: boolean;
+      id?: number;
+      failed?: string;
+      pictures?: Told[];
+      width?: number;
+      height?: number;
+    };
+    if (!data.page) return;
+    if (data.ready) {
+      this.frameReady.set(true);
+      return;
+    }
+    const frames = this.sent.get(data.id ?? -1);
+    if (!frames) return;
+    if (data.failed || !Array.isArray(data.pictures)) {
+      this.failed.set('The pages of this document cannot be laid out. Work on in close-up.');
+      return;
+    }
+    this.told.set({
+      pictures: data.pictures,
+      width: Number(data.width) || 860,
+      height: Number(data.height) || 1180,
+      frames,
+    });
+  }
+
+  protected down(event: PointerEvent, n: number): void {
+    if (event.button !== 0) return;
+    this.offer.set(null);
+    this.state.select(n);
+    const m = this.state.model$.value!;
+    this.scroller().nativeElement.setPointerCapture(event.pointerId);
+    this.drag = {
+      n,
+      x: event.clientX,
+      y: event.clientY,
+      start: takenFrame(m, n),
+      gesture: `page-${++this.gestures}`,
+    };
+  }
+
+  protected moved(event: PointerEvent): void {
+    const d = this.drag;
+    const m = this.state.model$.value;
+    if (!d || !m) return;
+    const dx = event.clientX - d.x;
+    const dy = event.clientY - d.y;
+    if (Math.hypot(dx, dy) < LONG && takenFrame(m, d.n) === d.start) return;
+    if (d.start.flow === 'floating') {
+      const k = PX * SCALE;
+      const box = { ...d.start.box, x: d.start.box.x + dx / k, y: d.start.box.y + dy / k };
+      this.state.take('frame moved', { ...d.start, box }, d.gesture);
+    } else {
+      const at = this.placed().find((p) => p.n === d.n);
+      if (at && m.work.pictures[d.n - 1]?.freeable)
+        this.offer.set({ n: d.n, x: Math.max(8, at.x), y: at.y + Math.min(at.height, 240) + 8 });
+      this.drag = null;
+    }
+  }
+
+  protected up(): void {
+    this.drag = null;
+  }
+
+  /** Out of the text, where it stands now. */
+  protected free(n: number): void {
+    const m = this.state.model$.value;
+    const told = this.laid()?.pictures.find((p) => p.n === n);
+    this.offer.set(null);
+    if (!m) return;
+    const f = takenFrame(m, n);
+    const at = told ? { x: told.inParagraph.x / PX, y: told.inParagraph.y / PX } : { x: f.box.x, y: f.box.y };
+    this.state.take('free on the page', { ...f, flow: 'floating', box: { ...f.box, ...at } });
+  }
+
+  protected key(event: KeyboardEvent, n: number): void {
+    const m = this.state.model$.value;
+    if (!m || event.ctrlKey || event.metaKey || event.altKey) return;
+    const direction = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const f = takenFrame(m, n);
+    if (event.key === 'Enter') this.closer.emit();
+    else if (direction && f.flow === 'floating') {
+      const step = (event.shiftKey ? 0.1 : 1) * (72 / 25.4);
+      const box = { ...f.box, x: f.box.x + direction[0]! * step, y: f.box.y + direction[1]! * step };
+      this.state.take('frame moved', { ...f, box }, `page-keys-${this.gestures}`);
+    } else return;
+    event.preventDefault();
+  }
+}

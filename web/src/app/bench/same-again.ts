@@ -1,0 +1,40 @@
+import { deriveView, fitKeepMark, type Frame, type Size, type Subject } from '@gable/core';
+
+/**
+ * Frames a picture like another one: shape, size, edges, shadow and tone are taken over, the place on the page and the
+ * picture's own subject stay.
+ */
+export function likeThat(frame: Frame, model: Frame, size: Size, subject: Subject | undefined): Frame {
+  const { width, height } = model.box;
+  const next: Frame = {
+    ...frame,
+    box:
+      frame.flow === 'floating'
+        ? {
+            x: frame.box.x + (frame.box.width - width) / 2,
+            y: frame.box.y + (frame.box.height - height) / 2,
+            width,
+            height,
+          }
+        : { ...frame.box, width, height },
+    seat: model.seat,
+    shape: model.shape,
+    outline: model.outline,
+    shadow: model.shadow,
+    backing: model.backing,
+    placement: {
+      ...frame.placement,
+      fit: model.placement.fit === 'stretch' ? 'cover' : model.placement.fit,
+      zoom: model.placement.fit === 'cover' ? Math.max(1, model.placement.zoom) : model.placement.zoom,
+      distortion: 1,
+      aim: subject ?? { u: 0.5, v: 0.5 },
+    },
+  };
+  if (model.tone) next.tone = model.tone;
+  else delete next.tone;
+  const fit = frame.keep ? fitKeepMark(next, frame.keep, size) : null;
+  if (fit) return { ...next, placement: fit.placement };
+  // The aim as it is shown: a subject at the rim cannot come to the middle.
+  const { aim } = deriveView(next.placement, next.box, size).placement;
+  return { ...next, placement: { ...next.placement, aim } };
+}

@@ -1,0 +1,164 @@
+import {
+  anchored,
+  ANCHORS,
+  deriveView,
+  fitKeepMark,
+  freed,
+  leastZoom,
+  ratioCut,
+  RATIOS,
+  wholePicture,
+  withRatio,
+  zoomed,
+  type Frame,
+  type Placement,
+  type Size,
+  type Subject,
+} from '@gable/core';
+import { sameAs, shownNote, type Try, type TryContext } from './try';
+
+const RATIO_LABELS: Readonly<Record<string, string>> = {
+  'A-landscape': '√2, lying',
+  'A-portrait': '√2, upright',
+  golden: 'Golden',
+};
+
+/** The picture's own ratio, then those in use. */
+export function ratioTries({ frame, original, size, subject }: TryContext): Try[] {
+  const lying = frame.placement.turn % 180 !== 0;
+  const own = lying ? size.height / size.width : size.width / size.height;
+  const came = original.box.width / original.box.height;
+  const offers = [
+    { id: 'own', label: 'Its own', ratio: own },
+    ...RATIOS.map(({ name, ratio }) => ({ id: name.replace(':', '-'), label: RATIO_LABELS[name] ?? name, ratio })),
+    { id: 'came', label: 'As it came', ratio: came },
+  ];
+  return offers.map(({ id, label, ratio }) => {
+    const cut = ratioCut(frame.box, ratio);
+    const next = withRatio(frame, ratio, size, subject);
+    return {
+      id: `ratio-${id}`,
+      label,
+      note: cut ? `${Math.round(cut.share * 100)} % off the ${cut.side}` : 'cuts nothing',
+      frame: { ...next, shape: freed(next.shape, next.box) },
+      current: Math.abs(frame.box.width / frame.box.height / ratio - 1) < 1e-4,
+      deed: id === 'own' ? 'its own ratio' : `ratio ${label.toLowerCase()}`,
+    };
+  });
+}
+
+const ANCHOR_LABELS: Readonly<Record<(typeof ANCHORS)[number], string>> = {
+  'top-left': 'Top left',
+  top: 'Top',
+  'top-right': 'Top right',
+  left: 'Left',
+  centre: 'Middle',
+  right: 'Right',
+  'bottom-left': 'Bottom left',
+  bottom: 'Bottom',
+  'bottom-right': 'Bottom right',
+};
+
+/** Places for the picture behind the shape. */
+export function positionTries({ frame, original, size, subject }: TryContext): Try[] {
+  const { placement } = frame;
+  const at = (id: string, label: string, next: Placement, deed = label.toLowerCase(), note?: string): Try => {
+    const placed: Frame = { ...frame, placement: next };
+    return {
+      id,
+      label,
+      note: note ?? shownNote(placed, size),
+      frame: placed,
+      current: samePlace(placed, frame, size),
+      deed,
+    };
+  };
+  const cover: Placement =
+    placement.fit === 'cover' || placement.fit === 'contain' ? placement : { ...placement, fit: 'cover', zoom: 1 };
+  const now = deriveView(cover, frame.box, size).placement;
+  const find: Subject = subject ?? { u: 0.5, v: 0.5 };
+  const middle = { x: frame.box.width / 2, y: frame.box.height / 2 };
+  const closer = zoomed({ ...frame, placement: { ...cover, aim: find } }, Math.max(1, now.zoom) * 1.5, middle, size);
+  const keep = frame.keep ? fitKeepMark(frame, frame.keep, size) : null;
+  const whole = wholePicture({ ...frame, placement: { ...cover, fit: 'contain' } }, size);
+  const least = leastZoom({ ...frame, placement: cover }, size);
+  const anchor = (name: (typeof ANCHORS)[number]): Placement =>
+    anchored({ ...frame, placement: cover }, name, size).placement;
+  const turned = (by: number): Placement => ({ ...cover, turn: (((cover.turn + by) % 360) + 360) % 360 });
+  const came = deriveView(original.placement, original.box, size).placement;
+  return [
+    ...(keep ? [at('keep', 'All you marked', keep.placement, 'kept what matters')] : []),
+    at('subject', 'On the subject', { ...cover, aim: find }),
+    at('closer', 'Closer', closer.placement),
+    at('middle', 'Middle', { ...cover, aim: { u: 0.5, v: 0.5 } }),
+    at('most', 'As much as fits', { ...cover, fit: 'cover', aim: find, zoom: 1 }),
+    at('least', 'Just filled', least, 'just filled'),
+    ...(whole ? [at('whole', 'All of it', { ...whole, fit: 'contain' })] : []),
+    ...ANCHORS.filter((a) => a !== 'centre').map((a) => at(`at-${a}`, ANCHOR_LABELS[a], anchor(a))),
+    at('mirrored', 'Mirrored', { ...cover, mirror: !cover.mirror, aim: { u: 1 - now.aim.u, v: now.aim.v } }),
+    at('turn-left', 'Turned left', turned(-90)),
+    at('turn-right', 'Turned right', turned(90)),
+    at('over', 'Upside down', turned(180)),
+    at('tile', 'Tiled', { ...cover, fit: 'tile', zoom: 0.34, aim: { u: 0.5, v: 0.5 } }, 'tiled', 'again and again'),
+    at(
+      'tile-mirrored',
+      'Tiled, mirrored',
+      { ...cover, fit: 'tile', zoom: 0.34, aim: { u: 0.5, v: 0.5 }, mirrored: 'both' },
+      'tiled, mirrored',
+      'without seams',
+    ),
+    at('stretch', 'Stretched', { ...cover, fit: 'stretch' }, 'stretched', 'out of true'),
+    at(
+      'came',
+      'As it came',
+      { ...came, zoom: Math.max(came.fit === 'cover' ? 1 : 0.05, came.zoom) },
+      'placed as it came',
+    ),
+  ];
+}
+
+function samePlace(a: Frame, b: Frame, size: Size): boolean {
+  const p = deriveView(a.placement, a.box, size).placement;
+  const q = deriveView(b.placement, b.box, size).placement;
+  return (
+    a.placement.fit === b.placement.fit &&
+    a.placement.turn === b.placement.turn &&
+    a.placement.mirror === b.placement.mirror &&
+    (a.placement.mirrored ?? 'none') === (b.placement.mirrored ?? 'none') &&
+    Math.abs(p.aim.u - q.aim.u) < 5e-4 &&
+    Math.abs(p.aim.v - q.aim.v) < 5e-4 &&
+    Math.abs(p.zoom / q.zoom - 1) < 1e-3
+  );
+}
+
+/** The frame on its page: turned, flipped, in the text or free of it. */
+export function placeTries({ frame, original, freeable }: TryContext): Try[] {
+  const at = (id: string, label: string, next: Partial<Frame>, note = ''): Try => {
+    const placed: Frame = { ...frame, ...next };
+    return { id, label, note, frame: placed, current: sameAs(placed, frame), deed: label.toLowerCase() };
+  };
+  const { flip } = frame;
+  const round = (turn: number): number => ((turn % 360) + 360) % 360;
+  return [
+    at('upright', 'Upright', { turn: 0 }),
+    at('tilt-left', 'Tilted left', { turn: 356 }, '4°'),
+    at('tilt-right', 'Tilted right', { turn: 4 }, '4°'),
+    at('quarter-left', 'A quarter left', { turn: round(frame.turn - 90) }, '90°'),
+    at('quarter-right', 'A quarter right', { turn: round(frame.turn + 90) }, '90°'),
+    at('flip-across', 'Flipped across', { flip: { ...flip, horizontal: !flip.horizontal } }),
+    at('flip-down', 'Flipped down', { flip: { ...flip, vertical: !flip.vertical } }),
+    ...(freeable
+      ? [
+          frame.flow === 'inline'
+            ? at('free', 'Free on the page', { flow: 'floating' }, 'text runs round it')
+            : at('in-text', 'In the text', { flow: 'inline', box: { ...frame.box, x: 0, y: 0 } }, 'like a letter'),
+        ]
+      : []),
+    at('came', 'As it came', {
+      turn: original.turn,
+      flip: original.flip,
+      flow: original.flow,
+      box: { ...frame.box, x: original.box.x, y: original.box.y },
+    }),
+  ];
+}

@@ -1,0 +1,55 @@
+import { area, deriveView, framePath, type Frame, type ShapeChoice, type Size, type Subject } from '@gable/core';
+
+/** An alternative, shown with the author's own picture. */
+export interface Try {
+  id: string;
+  label: string;
+  /** A figure under the label. */
+  note: string;
+  frame: Frame;
+  /** Is this what the frame has now? */
+  current: boolean;
+  /** The name of the deed when it is taken. */
+  deed: string;
+}
+
+export interface TryContext {
+  frame: Frame;
+  /** The frame as the file has it. */
+  original: Frame;
+  size: Size;
+  subject: Subject | undefined;
+  /** Colours of the picture. */
+  palette: readonly string[];
+  /** For each shape by name the frame that keeps most of the keep mark, where there is one. */
+  ranking: ReadonlyMap<string, Frame> | null;
+  /** The author's own silhouettes. */
+  own: readonly { id: string; name: string; shape: ShapeChoice }[];
+  freeable: boolean;
+}
+
+/** How much of the picture the shape lets through, 0..1; exact while the picture covers the shape. */
+export function shownShare(frame: Frame, size: Size): number {
+  const { scale } = deriveView(frame.placement, frame.box, size);
+  return Math.min(1, areaOf(frame) / (size.width * scale.x * size.height * scale.y));
+}
+
+/** Areas measured lately: while a picture is moved behind its shape, no shape changes. */
+const areas = new Map<string, number>();
+
+function areaOf(frame: Frame): number {
+  const { box, seat, shape } = frame;
+  const key = JSON.stringify([shape, box.width, box.height, seat]);
+  let known = areas.get(key);
+  if (known === undefined) {
+    if (areas.size > 2000) areas.clear();
+    known = area(framePath(frame), 0.05);
+    areas.set(key, known);
+  }
+  return known;
+}
+
+export const shownNote = (frame: Frame, size: Size): string =>
+  `${Math.round(shownShare(frame, size) * 100)} % of it shown`;
+
+export const sameAs = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);

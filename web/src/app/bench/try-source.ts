@@ -1,0 +1,139 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { bandOf, type Band, type Frame } from '@gable/core';
+import { combineLatest, debounceTime, distinctUntilChanged, map, switchMap } from 'rxjs';
+import { Api } from '../api/api';
+import { toProblem } from '../api/problem';
+import type { OwnShape } from '../api/types';
+import { Painter } from '../paint/painter';
+import { BenchState } from './bench-state';
+import { Edit } from './edit';
+import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
+
+const LATELY = 'gable.shapes-lately';
+const LATELY_MOST = 12;
+const NO_TRIES: readonly Try[] = [];
+const BAND_WORDS: Readonly<Record<Band, string>> = { all: 'keeps all', nearly: 'nearly all', cuts: 'cuts' };
+
+/** What there is to choose from in the current step, and what each shape keeps. */
+@Injectable()
+export class TrySource {
+  private readonly state = inject(BenchState);
+  private readonly edit = inject(Edit);
+  private readonly api = inject(Api);
+  private readonly painter = inject(Painter);
+  private readonly ready = toSignal(this.painter.ready$);
+
+  readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, lately: readLately() });
+  readonly own = signal<readonly OwnShape[]>([]);
+
+  /** Where the keep mark must stay, every shape comes with the placement that keeps most of it. */
+  private readonly ranking = toSignal(
+    combineLatest([
+      toObservable(computed(() => (this.state.step() === 'shape' ? this.edit.taken() : null))),
+      toObservable(this.ready),
+    ]).pipe(
+      map(([frame]) => frame),
+      distinctUntilChanged(),
+      debounceTime(60),
+      switchMap(async (frame) => {
+        if (!frame?.keep) return null;
+        const ranked = await this.painter.rank(this.edit.key(), frame, this.edit.size(), frame.keep);
+        return new Map<string, Frame>(ranked.map((r) => [r.name, r.frame]));
+      }),
+    ),
+    { initialValue: null },
+  );
+
+  readonly tries = computed((): readonly Try[] => {
+    const frame = this.edit.taken();
+    const picture = this.edit.picture();
+    if (!frame || !picture) return NO_TRIES;
+    const context: TryContext = {
+      frame,
+      original: picture.frame,
+      size: this.edit.size(),
+      subject: this.edit.seen()?.subject,
+      palette: this.edit.palette(),
+      ranking: this.ranking(),
+      own: this.own(),
+      freeable: picture.freeable ?? false,
+    };
+    return triesOf(this.state.step(), context, this.filter());
+  });
+
+  /** Does the step cut at all? Then its tries show what is cut. */
+  readonly cuts = computed(() => ['shape', 'ratio', 'position'].includes(this.state.step()));
+
+  /** The share of what matters that each try keeps, by its name. */
+  private readonly kept = toSignal(
+    combineLatest([toObservable(this.tries), toObservable(this.ready)]).pipe(
+      debounceTime(40),
+      switchMap(async ([tries]) => {
+        if (!this.cuts() || tries.length === 0) return null;
+        const shares = await this.painter.kept(
+          this.edit.key(),
+          tries.map((t) => t.frame),
+        );
+        return shares && new Map(tries.map((t, i) => [t.id, shares[i]!]));
+      }),
+    ),
+    { initialValue: null },
+  );
+
+  constructor() {
+    this.api.silhouettes().subscribe({ next: (own) => this.own.set(own), error: () => undefined });
+  }
+
+  /** What a try keeps of what matters, in bands; null while nobody has looked, or where nothing is cut. */
+  band(t: Try): { band: Band; words: string } | null {
+    const share = this.kept()?.get(t.id);
+    if (share === undefined) return null;
+    const band = bandOf(share);
+    return { band, words: band === 'cuts' ? `cuts ${Math.round((1 - share) * 100)} %` : BAND_WORDS[band] };
+  }
+
+  narrow(change: Partial<ShapeFilter>): void {
+    this.filter.update((f) => ({ ...f, ...change }));
+  }
+
+  take(t: Try): void {
+    this.state.take(t.deed, t.frame);
+    if (this.state.step$.value !== 'shape' || t.id.startsWith('own-')) return;
+    const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
+    // The row that is being chosen from stays in its order; the next visit shows the new one.
+    if (this.filter().family !== 'lately') this.narrow({ lately });
+    try {
+      localStorage.setItem(LATELY, JSON.stringify(lately));
+    } catch {
+      // Without storage the list lasts as long as the page.
+    }
+  }
+
+  /** Makes a shape of a drawing or a picture, keeps it, and shows it among the author's own. */
+  addSilhouette(file: File): void {
+    this.api.addSilhouette(file).subscribe({
+      next: (added) => {
+        this.own.update((all) => [added, ...all]);
+        this.narrow({ family: 'own', words: '' });
+      },
+      error: (e: unknown) => this.state.problem$.next(toProblem(e)),
+    });
+  }
+
+  removeSilhouette(id: string): void {
+    this.api.removeSilhouette(id).subscribe({
+      next: () => this.own.update((all) => all.filter((o) => o.id !== id)),
+      error: (e: unknown) => this.state.problem$.next(toProblem(e)),
+    });
+  }
+}
+
+function readLately(): string[] {
+  try {
+    const list: unknown = JSON.parse(localStorage.getItem(LATELY) ?? '[]');
+    return Array.isArray(list) ? list.filter((n) => typeof n === 'string') : [];
+  } catch {
+    return [];
+  }
+}

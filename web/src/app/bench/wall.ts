@@ -1,0 +1,302 @@
+import { afterRenderEffect, Component, computed, type ElementRef, inject, signal, viewChild } from '@angular/core';
+import { TryCanvas } from '../paint/try-canvas';
+import { Choice } from '../ui/choice';
+import { Icon } from '../ui/icon';
+import { walk } from '../ui/roving';
+import { PICTURES } from '../intake/files';
+import { BenchState } from './bench-state';
+import { Edit } from './edit';
+import { Families } from './families';
+import { STEPS } from './steps';
+import type { Try } from './tries';
+import { TrySource } from './try-source';
+
+/** Side by side there is room for this many. */
+const MOST_HELD = 4;
+const FIRST = 24;
+const MORE = 16;
+
+/** The whole screen of tries for one picture; two to four of them held side by side on the page's own ground. */
+@Component({
+  selector: 'gable-wall',
+  imports: [Choice, Families, Icon, TryCanvas],
+  template: `<dialog
+    #dialog
+    class="m-0 h-dvh max-h-none w-screen max-w-none flex-col bg-paper px-6 pb-4 pt-3 text-ink open:flex"
+    aria-labelledby="wall-title"
+    (close)="shut()"
+    (keydown)="outer($event)"
+  >
+    @if (up()) {
+      <div class="flex items-center gap-5 pb-2">
+        <h2 id="wall-title" class="text-[22px]">{{ title() }}, on your picture</h2>
+        @if (state.step() === 'shape') {
+          <gable-families
+            class="grow"
+            [family]="source.filter().family"
+            [lately]="source.filter().lately.length > 0"
+            (chosen)="source.narrow({ family: $event })"
+          />
+          <gable-choice
+            label="Ratio"
+            [quiet]="true"
+            [options]="ratios"
+            [value]="source.filter().ratio"
+            (changed)="source.narrow({ ratio: $event })"
+          />
+          <label class="flex items-center gap-1.5 border-b border-ink/40 pb-0.5">
+            <gable-icon name="search" [size]="15" class="text-soft" />
+            <span class="sr-only">Shapes whose name holds</span>
+            <input
+              #search
+              type="search"
+              class="w-28 bg-transparent outline-none"
+              placeholder="by name"
+              autocomplete="off"
+              [value]="source.filter().words"
+              (input)="source.narrow({ words: search.value })"
+            />
+          </label>
+          <button type="button" class="act act-line h-8" (click)="file.click()">
+            <gable-icon name="add" [size]="15" />Your own shape
+          </button>
+          <input
+            #file
+            type="file"
+            class="hidden"
+            tabindex="-1"
+            aria-label="Drawing or picture to make a shape of"
+            [accept]="accept"
+            (change)="add(file)"
+          />
+        } @else {
+          <span class="grow"></span>
+        }
+        <button
+          type="button"
+          class="act px-2"
+          aria-label="Back to the board"
+          title="Back to the board"
+          (click)="close()"
+        >
+          <gable-icon name="close" />
+        </button>
+      </div>
+      <div class="flex min-h-0 grow gap-5">
+        <div
+          #list
+          role="listbox"
+          aria-label="Tries"
+          class="grid min-h-0 min-w-0 grow auto-rows-min grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-2 overflow-y-auto pb-4 pr-1 pt-1"
+          (keydown)="key($event)"
+        >
+          @for (t of present(); track t.id; let i = $index) {
+            <div
+              role="option"
+              [id]="'wall-' + t.id"
+              [attr.aria-selected]="t.current"
+              [tabindex]="i === active() ? 0 : -1"
+              class="group relative flex cursor-pointer flex-col rounded-lg border border-transparent px-2 pb-2 pt-2.5 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
+              (click)="take(t)"
+            >
+              <gable-try-canvas
+                class="mx-auto mb-1.5"
+                [style.width.px]="132"
+                [style.height.px]="112"
+                [key]="edit.key()"
+                [frame]="t.frame"
+                [width]="132"
+                [height]="112"
+                [cut]="source.cuts()"
+              />
+              <span class="truncate text-[13.5px] font-semibold leading-tight">{{ t.label }}</span>
+              <span class="truncate text-[12px] leading-tight text-soft">
+                @if (source.band(t); as b) {
+                  <span [class]="b.band === 'cuts' ? 'text-mark' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
+                    b.words
+                  }}</span>
+                } @else {
+                  {{ t.note }}
+                }
+              </span>
+              <span
+                class="absolute right-1.5 top-1.5 rounded-md bg-raised px-1.5 py-0.5 text-[12px] opacity-0 shadow-sm group-hover:opacity-100 group-focus-visible:opacity-100"
+                [class.opacity-100]="isHeld(t)"
+                [class.text-mark]="isHeld(t)"
+                [attr.data-hold]="t.id"
+                (click)="hold(t); $event.stopPropagation()"
+                >{{ isHeld(t) ? 'Held' : 'Hold' }}</span
+              >
+            </div>
+          } @empty {
+            <p class="col-span-full py-10 text-center text-soft">Nothing goes by that name here.</p>
+          }
+        </div>
+        @if (held().length > 0) {
+          <section
+            class="flex w-[44%] shrink-0 flex-col rounded-xl border border-line bg-white p-4"
+            aria-label="Held side by side"
+          >
+            <div
+              class="grid min-h-0 grow gap-3"
+              [class.grid-cols-2]="held().length > 1"
+              [class.grid-rows-2]="held().length > 2"
+            >
+              @for (t of held(); track t.id) {
+                <div class="flex min-h-0 min-w-0 flex-col items-center justify-center">
+                  <gable-try-canvas
+                    [style.width.px]="side()"
+                    [style.height.px]="side()"
+                    [key]="edit.key()"
+                    [frame]="t.frame"
+                    [width]="side()"
+                    [height]="side()"
+                    [margin]="6"
+                  />
+                  <p class="mt-2 flex items-center gap-3 text-[13px] text-[#22302f]">
+                    <strong class="font-semibold">{{ t.label }}</strong>
+                    <button
+                      type="button"
+                      class="font-semibold text-[#a94124] underline underline-offset-2"
+                      [attr.aria-label]="'Take ' + t.label"
+                      (click)="take(t)"
+                    >
+                      Take it
+                    </button>
+                    <button
+                      type="button"
+                      class="text-[#4a5550] underline underline-offset-2"
+                      [attr.aria-label]="'Let go of ' + t.label"
+                      (click)="hold(t)"
+                    >
+                      Let go
+                    </button>
+                  </p>
+                </div>
+              }
+            </div>
+            @if (held().length === 1) {
+              <p class="mt-2 text-center text-[13px] text-[#4a5550]">Hold another to see both at the same size.</p>
+            }
+          </section>
+        }
+      </div>
+      <p class="pt-1 text-[12.5px] text-soft">
+        Click or Enter takes one · H holds it beside others, up to four · Esc goes back
+      </p>
+    }
+  </dialog>`,
+})
+export class Wall {
+  protected readonly state = inject(BenchState);
+  protected readonly edit = inject(Edit);
+  protected readonly source = inject(TrySource);
+  private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
+  private readonly list = viewChild<ElementRef<HTMLElement>>('list');
+  protected readonly accept = PICTURES;
+  protected readonly ratios = [
+    { value: 'any', label: 'Any ratio' },
+    { value: 'locked', label: 'Its own' },
+    { value: 'free', label: 'Follows yours' },
+  ] as const;
+  /** Nothing is painted while the wall is down. */
+  protected readonly up = signal(false);
+  protected readonly active = signal(0);
+  private readonly heldIds = signal<readonly string[]>([]);
+  private readonly shown = signal(FIRST);
+  protected readonly present = computed(() => this.source.tries().slice(0, this.shown()));
+  protected readonly title = computed(() => {
+    const label = STEPS.find((s) => s.name === this.state.step())!.label;
+    return this.state.step() === 'shape' ? 'Every shape' : `${label}: every try`;
+  });
+  /** Held tries stay held when the filter no longer shows them. */
+  private readonly known = new Map<string, Try>();
+  protected readonly held = computed(() => {
+    for (const t of this.source.tries()) this.known.set(t.id, t);
+    return this.heldIds().flatMap((id) => this.known.get(id) ?? []);
+  });
+  protected readonly side = computed(() => (this.held().length > 1 ? 232 : 400));
+
+  constructor() {
+    afterRenderEffect(() => {
+      if (!this.up()) return;
+      const { length } = this.source.tries();
+      const now = this.shown();
+      if (now < length) requestAnimationFrame(() => this.shown.set(Math.min(length, now + MORE)));
+    });
+  }
+
+  open(): void {
+    this.state.preview(null);
+    this.shown.set(FIRST);
+    this.heldIds.set([]);
+    this.known.clear();
+    const at = this.source.tries().findIndex((t) => t.current);
+    this.active.set(Math.max(0, at));
+    this.up.set(true);
+    this.dialog().nativeElement.showModal();
+    setTimeout(() => this.option(this.active())?.focus());
+  }
+
+  close(): void {
+    this.dialog().nativeElement.close();
+  }
+
+  protected shut(): void {
+    this.up.set(false);
+  }
+
+  protected isHeld(t: Try): boolean {
+    return this.heldIds().includes(t.id);
+  }
+
+  protected hold(t: Try): void {
+    this.heldIds.update((ids) =>
+      ids.includes(t.id) ? ids.filter((id) => id !== t.id) : [...ids, t.id].slice(-MOST_HELD),
+    );
+  }
+
+  protected take(t: Try): void {
+    this.source.take(t);
+    this.close();
+  }
+
+  protected add(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    input.value = '';
+    if (file) this.source.addSilhouette(file);
+  }
+
+  private option(at: number): HTMLElement | undefined {
+    return this.list()?.nativeElement.querySelectorAll<HTMLElement>('[role=option]')[at];
+  }
+
+  /** The screen behind must not hear what is typed here. */
+  protected outer(event: KeyboardEvent): void {
+    event.stopPropagation();
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const tries = this.present();
+    const at = Math.min(this.active(), tries.length - 1);
+    const t = tries[at];
+    if (!t || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === 'Enter' || event.key === ' ') {
+      event.preventDefault();
+      this.take(t);
+      return;
+    }
+    if (event.key.toLowerCase() === 'h') {
+      event.preventDefault();
+      this.hold(t);
+      return;
+    }
+    const options = this.list()!.nativeElement.querySelectorAll<HTMLElement>('[role=option]');
+    const top = options[0]?.offsetTop;
+    const columns = [...options].filter((o) => o.offsetTop === top).length;
+    const to = walk(event, at, tries.length, columns);
+    if (to === null) return;
+    this.active.set(to);
+    options[to]?.focus();
+  }
+}

@@ -1,0 +1,50 @@
+/** Kinds that Gable opens as documents; everything else that is dropped is taken for a picture. */
+const DOCUMENT = /\.(docx|docm|dotx|dotm)$/i;
+export const PICTURES = '.jpg,.jpeg,.png,.webp,.avif,.gif,.tif,.tiff,.svg';
+
+export const isDocument = (file: File): boolean => DOCUMENT.test(file.name);
+export const isPicture = (file: File): boolean =>
+  file.type.startsWith('image/') || /\.(jpe?g|png|webp|avif|gif|tiff?|svg)$/i.test(file.name);
+
+/** What was dropped: files, and all files of dropped folders, in the order of their names. */
+export async function filesOf(transfer: DataTransfer): Promise<File[]> {
+  // The list is emptied as soon as the event is over: everything is taken out of it first.
+  const entries = [...transfer.items].map((i) => i.webkitGetAsEntry?.() ?? null);
+  const plain = [...transfer.files];
+  if (!entries.some((e) => e?.isDirectory)) return plain;
+  const found = await Promise.all(entries.filter((e) => e !== null).map(within));
+  return found.flat();
+}
+
+async function within(entry: FileSystemEntry): Promise<File[]> {
+  if (entry.isFile)
+    return new Promise((resolve) => {
+      (entry as FileSystemFileEntry).file(
+        (f) => resolve([f]),
+        () => resolve([]),
+      );
+    });
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const all: FileSystemEntry[] = [];
+  // A folder is told in parts, until a part is empty.
+  for (;;) {
+    const part = await new Promise<FileSystemEntry[]>((resolve) => {
+      reader.readEntries(resolve, () => resolve([]));
+    });
+    if (part.length === 0) break;
+    all.push(...part);
+  }
+  all.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+  return (await Promise.all(all.filter((e) => !e.name.startsWith('.')).map(within))).flat();
+}
+
+/** Pictures that were pasted: files, or a picture copied from another program. */
+export const pastedFiles = (event: ClipboardEvent): File[] => [...(event.clipboardData?.files ?? [])];
+
+/** Is somebody typing there? Then a key or a paste is not for us. */
+export const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target instanceof HTMLTextAreaElement ||
+    target instanceof HTMLSelectElement ||
+    (target instanceof HTMLInputElement && !['range', 'checkbox', 'radio', 'button'].includes(target.type)));

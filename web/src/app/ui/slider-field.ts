@@ -1,0 +1,62 @@
+import { Component, computed, input, output } from '@angular/core';
+import { FigureField, type FigureKind } from './figure-field';
+
+/** A number to type, and under it a slider for the same. */
+@Component({
+  selector: 'gable-slider-field',
+  imports: [FigureField],
+  template: `<gable-figure-field
+      [label]="label()"
+      [kind]="kind()"
+      [value]="value()"
+      [min]="least()"
+      [max]="most()"
+      (changed)="grabbed.emit(); changed.emit($event)"
+    />
+    <input
+      type="range"
+      class="slide"
+      [attr.aria-label]="label()"
+      [min]="toSlider(min())"
+      [max]="toSlider(max())"
+      [step]="log() ? 0.02 : step()"
+      [value]="position()"
+      (pointerdown)="grabbed.emit()"
+      (keydown)="key($event)"
+      (input)="changed.emit(fromSlider(+$any($event.target).value))"
+    />`,
+  host: { class: 'block' },
+})
+export class SliderField {
+  readonly label = input.required<string>();
+  readonly kind = input.required<FigureKind>();
+  readonly value = input.required<number>();
+  /** The slider's ends. Typed numbers may go beyond them, to `floor` and `ceiling`. */
+  readonly min = input.required<number>();
+  readonly max = input.required<number>();
+  readonly floor = input<number | null>(null);
+  readonly ceiling = input<number | null>(null);
+  readonly step = input(0.005);
+  /** Does the slider move by doubling? For zooms. */
+  readonly log = input(false);
+  readonly changed = output<number>();
+  /** A new gesture begins: all until the next one is one deed. */
+  readonly grabbed = output();
+
+  protected readonly least = computed(() => this.floor() ?? this.min());
+  protected readonly most = computed(() => this.ceiling() ?? this.max());
+  protected readonly position = computed(() => this.toSlider(this.value()));
+
+  protected toSlider(value: number): number {
+    return this.log() ? Math.log2(Math.max(1e-3, value)) : value;
+  }
+
+  protected fromSlider(position: number): number {
+    return this.log() ? 2 ** position : position;
+  }
+
+  /** Holding an arrow key down is one gesture. */
+  protected key(event: KeyboardEvent): void {
+    if (!event.repeat) this.grabbed.emit();
+  }
+}
