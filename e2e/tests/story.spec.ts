@@ -114,6 +114,8 @@ test('the whole story by keyboard alone', async ({ page }) => {
 
   await tabTo('[id^=step-][role=tab]');
   await page.keyboard.press('End');
+  await expect(page.getByRole('tab', { name: 'Place' })).toHaveAttribute('aria-selected', 'true');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowLeft');
   await expect(page.getByRole('tab', { name: 'Outline' })).toHaveAttribute('aria-selected', 'true');
   await tabTo('[id^=try-]');
   await page.keyboard.press('ArrowRight');
@@ -154,7 +156,7 @@ test('undoing everything gives back the very same file', async ({ page }) => {
 test('numbers are typed with units; a colour by its name; what is wrong is marked', async ({ page }) => {
   const id = await openOnBench(page);
   await page.getByRole('option', { name: /^Circle/ }).click();
-  const across = page.getByRole('textbox', { name: 'Across' });
+  const across = page.getByRole('textbox', { name: 'Across', exact: true });
   await across.fill('2 in');
   await across.press('Enter');
   expect((await savedFrames(page, id))['1']!.box).toMatchObject({ width: 144, height: 144 });
@@ -170,8 +172,8 @@ test('numbers are typed with units; a colour by its name; what is wrong is marke
   await page.getByRole('textbox', { name: 'Any colour' }).press('Enter');
   expect((await savedFrames(page, id))['1']!.outline).toMatchObject({ weight: 4, paint: { colour: '#2b6a73' } });
   await page.getByRole('tab', { name: 'Position' }).click();
-  await page.getByRole('textbox', { name: 'Zoom' }).fill('2');
-  await page.getByRole('textbox', { name: 'Zoom' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Zoom', exact: true }).fill('2');
+  await page.getByRole('textbox', { name: 'Zoom', exact: true }).press('Enter');
   expect((await savedFrames(page, id))['1']!.placement.zoom).toBe(2);
   await page.getByRole('button', { name: 'Put this picture back as it came' }).click();
   expect(await savedFrames(page, id)).toEqual({});

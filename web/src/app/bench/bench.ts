@@ -27,6 +27,7 @@ import type { Try } from './tries';
 import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
 import { Wall } from './wall';
+import { placeWords } from './wording';
 
 const LETTERS = 'gable.letters-off';
 
@@ -95,6 +96,10 @@ export class Bench {
   protected readonly usable = computed(() => {
     const m = this.model();
     return m !== null && !!pictureOf(m, m.selected);
+  });
+  protected readonly where = computed(() => {
+    const p = this.edit.picture();
+    return p && this.isFile() ? placeWords(p.where) : p ? `picture ${p.n}` : '';
   });
   protected readonly canRepeat = computed(() => {
     const m = this.model();

@@ -11,7 +11,6 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import {
   cropped,
   deriveView,
@@ -75,13 +74,12 @@ const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
   selector: 'gable-board',
   imports: [FigureField],
   templateUrl: './board.html',
-  host: { class: 'relative block min-h-0 overflow-hidden rounded-xl border border-line bg-sheet' },
+  host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-sheet' },
 })
 export class Board {
   protected readonly state = inject(BenchState);
   protected readonly edit = inject(Edit);
   private readonly painter = inject(Painter);
-  private readonly ready = toSignal(this.painter.ready$);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly field = viewChild.required<ElementRef<HTMLElement>>('field');
   /** A picture is wanted for the frame on the board. */
@@ -144,11 +142,6 @@ export class Board {
   });
   /** Lines from each finding to where it shows. */
   protected readonly leaders = signal<readonly string[]>([]);
-  protected readonly where = computed(() => {
-    const p = this.edit.picture();
-    return p ? placeWords(p.where) : '';
-  });
-
   /** Everything the drawing over the picture needs, in CSS pixels. */
   protected readonly drawing = computed(() => {
     const f = this.edit.shown();
@@ -185,8 +178,9 @@ export class Board {
         x: Math.max(8, Math.min(...keep.map((p) => p.x))),
         y: Math.max(40, Math.min(...keep.map((p) => p.y)) - 4),
       },
-      lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(w / 2, -edge - 28) : null,
-      leverFoot: at(w / 2, -edge),
+      lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(-edge - 30, h / 2) : null,
+      leverFoot: at(-edge, h / 2),
+      aimAt: at(w / 2, -edge - 15),
     };
   });
 
@@ -267,7 +261,7 @@ export class Board {
       this.marking.set(false);
     });
     afterRenderEffect(() => {
-      this.ready();
+      this.painter.version(this.edit.key());
       const f = this.edit.shown();
       const l = this.layout();
       if (!f || !l) return;

@@ -28,7 +28,7 @@ import { Edit } from './edit';
     }
     <h3 class="mb-2 text-[15px]">Copy it</h3>
     <div class="mb-2 flex flex-wrap gap-2">
-      <button type="button" class="act act-main" [disabled]="busy()" (click)="copy('png')">
+      <button type="button" class="act act-main" autofocus [disabled]="busy()" (click)="copy('png')">
         <gable-icon name="copy" [size]="16" />The picture
       </button>
       <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('svg')">Its SVG</button>

@@ -132,7 +132,7 @@ const LONG = 6;
       </p>
     }
   </div>`,
-  host: { class: 'relative block min-h-0 overflow-hidden rounded-xl border border-line bg-paper' },
+  host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-paper' },
 })
 export class PageView {
   protected readonly state = inject(BenchState);

@@ -44,7 +44,7 @@ import { notes, pageMark, placeWords } from './wording';
       </div>
     }
   </div>`,
-  host: { class: 'block min-w-0 grow' },
+  host: { class: 'block min-w-0 grow select-none' },
 })
 export class Run {
   protected readonly scrollSideways = scrollSideways;

@@ -14,6 +14,15 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
     ],
   },
   {
+    title: 'Among tries',
+    keys: [
+      ['← →', 'Look at one on the board'],
+      ['Enter', 'Take it'],
+      ['Esc', 'Leave things as they were'],
+      ['H, on the wall', 'Hold it beside others'],
+    ],
+  },
+  {
     title: 'Anywhere on the bench',
     keys: [
       ['1 … 7', 'Shape, Ratio, Position, Outline, Shadow, Tone, Place'],
@@ -33,15 +42,6 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
       ['?', 'This sheet'],
     ],
   },
-  {
-    title: 'Among tries',
-    keys: [
-      ['← →', 'Look at one on the board'],
-      ['Enter', 'Take it'],
-      ['Esc', 'Leave things as they were'],
-      ['H, on the wall', 'Hold it beside others'],
-    ],
-  },
 ];
 
 /** Every key, on one sheet. */
@@ -55,7 +55,7 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
         <gable-icon name="close" />
       </button>
     </div>
-    <div class="columns-2 gap-10">
+    <div class="columns-2 gap-10 [column-fill:balance]">
       @for (g of groups; track g.title) {
         <section class="mb-5 break-inside-avoid">
           <h3 class="mb-1.5 text-[15px]">{{ g.title }}</h3>

@@ -22,7 +22,7 @@ export class TrySource {
   private readonly edit = inject(Edit);
   private readonly api = inject(Api);
   private readonly painter = inject(Painter);
-  private readonly ready = toSignal(this.painter.ready$);
+  private readonly version = computed(() => this.painter.version(this.edit.key()));
 
   readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, lately: readLately() });
   readonly own = signal<readonly OwnShape[]>([]);
@@ -31,7 +31,7 @@ export class TrySource {
   private readonly ranking = toSignal(
     combineLatest([
       toObservable(computed(() => (this.state.step() === 'shape' ? this.edit.taken() : null))),
-      toObservable(this.ready),
+      toObservable(this.version),
     ]).pipe(
       map(([frame]) => frame),
       distinctUntilChanged(),
@@ -67,7 +67,7 @@ export class TrySource {
 
   /** The share of what matters that each try keeps, by its name. */
   private readonly kept = toSignal(
-    combineLatest([toObservable(this.tries), toObservable(this.ready)]).pipe(
+    combineLatest([toObservable(this.tries), toObservable(this.version)]).pipe(
       debounceTime(40),
       switchMap(async ([tries]) => {
         if (!this.cuts() || tries.length === 0) return null;

@@ -2,6 +2,7 @@ import {
   afterRenderEffect,
   Component,
   computed,
+  effect,
   type ElementRef,
   inject,
   input,
@@ -50,17 +51,17 @@ const MORE = 12;
         <gable-try-canvas
           class="mx-auto mb-1.5"
           [style.width.px]="92"
-          [style.height.px]="84"
+          [style.height.px]="96"
           [key]="pictureKey()"
           [frame]="t.frame"
           [width]="92"
-          [height]="84"
+          [height]="96"
           [cut]="source.cuts()"
         />
         <span class="truncate text-[13px] font-semibold leading-tight">{{ t.label }}</span>
         <span class="truncate text-[12px] leading-tight text-soft" [title]="t.note">
           @if (source.band(t); as b) {
-            <span [class]="b.band === 'cuts' ? 'text-mark' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
+            <span [class]="b.band === 'cuts' ? 'text-soft' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
               b.words
             }}</span><span class="sr-only">, {{ t.note }}</span>
           } @else {
@@ -73,12 +74,14 @@ const MORE = 12;
       <p class="self-center px-2 text-soft">No shape is called that. Try another word, or another family.</p>
     }
   </div>`,
-  host: { class: 'block min-w-0 grow' },
+  host: { class: 'block min-w-0 grow select-none' },
 })
 export class TryStrip {
   readonly label = input.required<string>();
   readonly tries = input.required<readonly Try[]>();
   readonly pictureKey = input.required<string>();
+  /** Whose tries these are: another step's begin at their beginning. */
+  readonly step = input.required<string>();
   readonly looked = output<Try | null>();
   readonly taken = output<Try>();
   protected readonly source = inject(TrySource);
@@ -89,6 +92,11 @@ export class TryStrip {
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
 
   constructor() {
+    effect(() => {
+      this.step();
+      this.shown.set(FIRST);
+      this.list().nativeElement.scrollLeft = 0;
+    });
     afterRenderEffect(() => {
       // The one way in by keyboard is the current choice, or the first.
       const at = this.tries().findIndex((t) => t.current);

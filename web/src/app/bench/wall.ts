@@ -1,6 +1,5 @@
 import { afterRenderEffect, Component, computed, type ElementRef, inject, signal, viewChild } from '@angular/core';
 import { TryCanvas } from '../paint/try-canvas';
-import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
 import { walk } from '../ui/roving';
 import { PICTURES } from '../intake/files';
@@ -19,7 +18,7 @@ const MORE = 16;
 /** The whole screen of tries for one picture; two to four of them held side by side on the page's own ground. */
 @Component({
   selector: 'gable-wall',
-  imports: [Choice, Families, Icon, TryCanvas],
+  imports: [Families, Icon, TryCanvas],
   template: `<dialog
     #dialog
     class="m-0 h-dvh max-h-none w-screen max-w-none flex-col bg-paper px-6 pb-4 pt-3 text-ink open:flex"
@@ -29,7 +28,7 @@ const MORE = 16;
   >
     @if (up()) {
       <div class="flex items-center gap-5 pb-2">
-        <h2 id="wall-title" class="text-[22px]">{{ title() }}, on your picture</h2>
+        <h2 id="wall-title" class="shrink-0 text-[22px]">{{ title() }}</h2>
         @if (state.step() === 'shape') {
           <gable-families
             class="grow"
@@ -37,13 +36,14 @@ const MORE = 16;
             [lately]="source.filter().lately.length > 0"
             (chosen)="source.narrow({ family: $event })"
           />
-          <gable-choice
-            label="Ratio"
-            [quiet]="true"
-            [options]="ratios"
-            [value]="source.filter().ratio"
-            (changed)="source.narrow({ ratio: $event })"
-          />
+          <label class="flex shrink-0 items-center gap-2"
+            ><span class="sr-only">Ratio of the shape</span>
+            <select class="picker" (change)="source.narrow({ ratio: $any($event.target).value })">
+              @for (r of ratios; track r.value) {
+                <option [value]="r.value" [selected]="r.value === source.filter().ratio">{{ r.label }}</option>
+              }
+            </select></label
+          >
           <label class="flex items-center gap-1.5 border-b border-ink/40 pb-0.5">
             <gable-icon name="search" [size]="15" class="text-soft" />
             <span class="sr-only">Shapes whose name holds</span>
@@ -55,9 +55,10 @@ const MORE = 16;
               autocomplete="off"
               [value]="source.filter().words"
               (input)="source.narrow({ words: search.value })"
+              (keydown.escape)="close()"
             />
           </label>
-          <button type="button" class="act act-line h-8" (click)="file.click()">
+          <button type="button" class="act act-line h-8 shrink-0 whitespace-nowrap" (click)="file.click()">
             <gable-icon name="add" [size]="15" />Your own shape
           </button>
           <input
@@ -112,7 +113,7 @@ const MORE = 16;
               <span class="truncate text-[13.5px] font-semibold leading-tight">{{ t.label }}</span>
               <span class="truncate text-[12px] leading-tight text-soft">
                 @if (source.band(t); as b) {
-                  <span [class]="b.band === 'cuts' ? 'text-mark' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
+                  <span [class]="b.band === 'cuts' ? 'text-soft' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
                     b.words
                   }}</span>
                 } @else {
@@ -196,8 +197,8 @@ export class Wall {
   protected readonly accept = PICTURES;
   protected readonly ratios = [
     { value: 'any', label: 'Any ratio' },
-    { value: 'locked', label: 'Its own' },
-    { value: 'free', label: 'Follows yours' },
+    { value: 'locked', label: 'Ratio of its own' },
+    { value: 'free', label: 'Takes any ratio' },
   ] as const;
   /** Nothing is painted while the wall is down. */
   protected readonly up = signal(false);
@@ -207,7 +208,7 @@ export class Wall {
   protected readonly present = computed(() => this.source.tries().slice(0, this.shown()));
   protected readonly title = computed(() => {
     const label = STEPS.find((s) => s.name === this.state.step())!.label;
-    return this.state.step() === 'shape' ? 'Every shape' : `${label}: every try`;
+    return this.state.step() === 'shape' ? 'Every shape' : label;
   });
   /** Held tries stay held when the filter no longer shows them. */
   private readonly known = new Map<string, Try>();

@@ -62,6 +62,7 @@ import { Intake } from './intake';
         autocomplete="off"
         (input)="words.set(search.value)"
         (keydown.arrowdown)="intoList($event)"
+        (keydown.escape)="close()"
       />
     </label>
     @if (problem(); as p) {

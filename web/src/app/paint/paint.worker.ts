@@ -90,25 +90,25 @@ async function lookAt(levels: ImageBitmap[]): Promise<Seen> {
   };
 }
 
-/** Bars of the accent over the half of the weight that is densest: what a cut would cost. */
+/** Thin bars of the accent over the densest third of the weight: what a cut would cost. */
 function maskOf(seen: Seen): OffscreenCanvas {
   if (seen.mask) return seen.mask;
   const { width, height, data } = seen.weights;
   const sorted = Float32Array.from(data).sort().reverse();
-  const half = sorted.reduce((a, b) => a + b, 0) / 2;
+  const third = sorted.reduce((a, b) => a + b, 0) / 3;
   let sum = 0;
   let threshold = Infinity;
   for (const w of sorted) {
     threshold = w;
     sum += w;
-    if (sum >= half) break;
+    if (sum >= third) break;
   }
   const canvas = new OffscreenCanvas(width, height);
   const image = new ImageData(width, height);
   const step = Math.max(4, Math.round(Math.max(width, height) / 24));
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++)
-      if (data[y * width + x]! >= threshold && data[y * width + x]! > 0 && (x + y) % step < step * 0.55)
+      if (data[y * width + x]! >= threshold && data[y * width + x]! > 0 && (x + y) % step < step * 0.4)
         image.data.set([169, 65, 36, 235], (y * width + x) * 4);
   canvas.getContext('2d')!.putImageData(image, 0, 0);
   return (seen.mask = canvas);

@@ -1,6 +1,5 @@
-import { Injectable } from '@angular/core';
+import { Injectable, signal, type WritableSignal } from '@angular/core';
 import type { Frame, KeepMark, Size, Subject } from '@gable/core';
-import { BehaviorSubject } from 'rxjs';
 import type { BoardPaint, Ranking, Reply, Request } from './protocol';
 
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
@@ -12,8 +11,7 @@ export class Painter {
   private readonly waiting = new Map<number, (reply: Reply) => void>();
   private readonly loads = new Map<string, Promise<{ subject: Subject; palette: string[] } | null>>();
   private next = 1;
-  /** Counts up whenever another picture can be painted. */
-  readonly ready$ = new BehaviorSubject(0);
+  private readonly versions = new Map<string, WritableSignal<number>>();
 
   constructor() {
     this.worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
@@ -30,6 +28,17 @@ export class Painter {
     });
   }
 
+  /** Counts up whenever a picture can be painted, or painted better. */
+  version(key: string): number {
+    return this.versionOf(key)();
+  }
+
+  private versionOf(key: string): WritableSignal<number> {
+    let version = this.versions.get(key);
+    if (!version) this.versions.set(key, (version = signal(0)));
+    return version;
+  }
+
   /**
    * Fetches and decodes a picture, once for each address.
    * @returns its subject and its colours; null when it cannot be shown
@@ -42,7 +51,7 @@ export class Painter {
           this.loads.delete(url);
           return null;
         }
-        this.ready$.next(this.ready$.value + 1);
+        this.versionOf(key).update((n) => n + 1);
         return { subject: reply.subject, palette: reply.palette };
       });
       this.loads.set(url, load);

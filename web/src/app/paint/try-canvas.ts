@@ -1,5 +1,4 @@
 import { afterRenderEffect, Component, DestroyRef, ElementRef, inject, input, signal, viewChild } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import type { Frame } from '@gable/core';
 import { Painter } from './painter';
 
@@ -19,7 +18,6 @@ export class TryCanvas {
   readonly cut = input(false);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly painter = inject(Painter);
-  private readonly ready = toSignal(this.painter.ready$);
   /** Out of sight nothing is painted: a strip holds far more tries than it shows. */
   private readonly seen = signal(false);
   private asked = 0;
@@ -33,7 +31,7 @@ export class TryCanvas {
     inject(DestroyRef).onDestroy(() => watch.disconnect());
     afterRenderEffect(() => {
       if (!this.seen()) return;
-      this.ready();
+      this.painter.version(this.key());
       const k = Math.min(3, window.devicePixelRatio || 1);
       void this.paint(this.key(), this.frame(), {
         width: Math.round(this.width() * k),

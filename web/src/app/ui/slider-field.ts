@@ -1,11 +1,20 @@
 import { Component, computed, input, output } from '@angular/core';
 import { FigureField, type FigureKind } from './figure-field';
 
-/** A number to type, and under it a slider for the same. */
+/** A slider, and the same number to type. */
 @Component({
   selector: 'gable-slider-field',
   imports: [FigureField],
-  template: `<gable-figure-field
+  template: `<span
+      class="shrink-0 truncate text-soft"
+      [class]="long() ? 'w-full -mb-1' : 'w-[92px]'"
+      [title]="label()"
+      aria-hidden="true"
+      >{{ label() }}</span
+    >
+    <gable-figure-field
+      class="order-last"
+      [quiet]="true"
       [label]="label()"
       [kind]="kind()"
       [value]="value()"
@@ -15,7 +24,7 @@ import { FigureField, type FigureKind } from './figure-field';
     />
     <input
       type="range"
-      class="slide"
+      class="slide min-w-0 flex-1"
       [attr.aria-label]="label()"
       [min]="toSlider(min())"
       [max]="toSlider(max())"
@@ -25,7 +34,7 @@ import { FigureField, type FigureKind } from './figure-field';
       (keydown)="key($event)"
       (input)="changed.emit(fromSlider(+$any($event.target).value))"
     />`,
-  host: { class: 'block' },
+  host: { class: 'flex flex-wrap items-center gap-x-2.5' },
 })
 export class SliderField {
   readonly label = input.required<string>();
@@ -37,6 +46,8 @@ export class SliderField {
   readonly floor = input<number | null>(null);
   readonly ceiling = input<number | null>(null);
   readonly step = input(0.005);
+  /** A long name stands above. */
+  readonly long = input(false);
   /** Does the slider move by doubling? For zooms. */
   readonly log = input(false);
   readonly changed = output<number>();

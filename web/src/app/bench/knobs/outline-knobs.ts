@@ -71,7 +71,7 @@ const DASH_WORDS: Readonly<Record<(typeof DASHES)[number], string>> = {
       @if (o.side !== 'on') {
         <gable-slider-field
           class="mt-1"
-          label="Gap to the edge"
+          label="Gap"
           kind="pt"
           [value]="o.gap ?? 0"
           [min]="0"
@@ -130,7 +130,7 @@ const DASH_WORDS: Readonly<Record<(typeof DASHES)[number], string>> = {
 })
 export class OutlineKnobs {
   protected readonly edit = inject(Edit);
-  protected readonly kinds = options({ solid: 'One colour', linear: 'Run', radial: 'From the middle' });
+  protected readonly kinds = options({ solid: 'Plain', linear: 'Straight run', radial: 'Round run' });
   protected readonly sides = options({ inside: 'inside', on: 'on the edge', outside: 'outside' });
   protected readonly lines = options(LINE_WORDS);
   protected readonly dashes = options(DASH_WORDS);

@@ -79,7 +79,7 @@ import { Edit } from '../edit';
         (changed)="slide('aim', { aim: { u: v.aim.u, v: $event } })"
       />
       <gable-slider-field
-        label="Turn of the picture"
+        label="Turn"
         kind="degree"
         [value]="turn()"
         [min]="-180"

@@ -14,6 +14,7 @@ import { SizeFields } from './size-fields';
     @for (knob of shape()?.knobs ?? []; track knob.name) {
       <gable-slider-field
         class="mt-1.5"
+        [long]="true"
         [label]="knob.label"
         [kind]="knob.unit ?? 'percent'"
         [value]="value(knob)"

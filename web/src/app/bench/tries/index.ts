@@ -7,8 +7,19 @@ import type { Try, TryContext } from './try';
 export { ALL_SHAPES, shapeTries, type ShapeFilter } from './shape-tries';
 export { shownShare, type Try, type TryContext } from './try';
 
-/** The alternatives of a step. */
+/** The alternatives of a step; of those that come to the same, the first counts as what the frame has. */
 export function triesOf(step: StepName, context: TryContext, filter: ShapeFilter): readonly Try[] {
+  let found = false;
+  return all(step, context, filter).map((t) => {
+    if (!t.current || !found) {
+      found ||= t.current;
+      return t;
+    }
+    return { ...t, current: false };
+  });
+}
+
+function all(step: StepName, context: TryContext, filter: ShapeFilter): readonly Try[] {
   switch (step) {
     case 'shape':
       return shapeTries(context, filter);

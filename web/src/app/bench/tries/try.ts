@@ -43,7 +43,8 @@ function areaOf(frame: Frame): number {
   let known = areas.get(key);
   if (known === undefined) {
     if (areas.size > 2000) areas.clear();
-    known = area(framePath(frame), 0.05);
+    // A whole percent is told: so fine need it be.
+    known = area(framePath(frame), Math.max(box.width, box.height) / 400);
     areas.set(key, known);
   }
   return known;

@@ -1,0 +1,283 @@
+import { deriveView, keptOfMark, ontoPicture, POINTS, wholePicture, type Frame } from '@gable/core';
+import { expect, test, type Page } from '@playwright/test';
+import { openOnBench, ready, saved, savedFrames } from './steps';
+
+/** Picture 4 of the demo handbook: a portrait, 2100 × 1400 pixels, in a box of 32 mm. */
+const SIZE = { width: 2100, height: 1400 };
+
+async function portrait(
+  page: Page,
+  shape = 'circle',
+): Promise<{ id: string; x: number; y: number; now: () => Promise<Frame> }> {
+  const id = await openOnBench(page);
+  await page.locator('#run-4').click();
+  await ready(page);
+  await page.locator(`#try-${shape}`).click();
+  await saved(page);
+  const canvas = (await page.locator('gable-board').boundingBox())!;
+  return {
+    id,
+    x: canvas.x + canvas.width / 2,
+    y: canvas.y + canvas.height / 2 - 30,
+    now: async () => (await savedFrames(page, id))['4']!,
+  };
+}
+
+async function drag(page: Page, from: { x: number; y: number }, dx: number, dy: number): Promise<void> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  for (let i = 1; i <= 5; i++) await page.mouse.move(from.x + (dx * i) / 5, from.y + (dy * i) / 5);
+}
+
+const middleOf = async (page: Page, selector: string): Promise<{ x: number; y: number }> => {
+  const b = (await page.locator(selector).boundingBox())!;
+  return { x: b.x + b.width / 2, y: b.y + b.height / 2 };
+};
+
+/** CSS pixels to the point, read off the width that the board draws. */
+async function scaleOf(page: Page, frame: Frame): Promise<number> {
+  await page.getByRole('tab', { name: 'Ratio' }).click();
+  const [a, b] = await Promise.all([middleOf(page, '[data-crop="-1 0"]'), middleOf(page, '[data-crop="1 0"]')]);
+  return (b.x - a.x) / frame.box.width;
+}
+
+test('Alt drags the shape over the picture: the picture keeps its scale, the view goes with the hand', async ({
+  page,
+}) => {
+  const { x, y, now } = await portrait(page);
+  const before = await now();
+  const scale = await scaleOf(page, before);
+  await page.keyboard.down('Alt');
+  await drag(page, { x, y }, -40, 0);
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  const after = await now();
+  const [a, b] = [before, after].map((f) => deriveView(f.placement, f.box, SIZE));
+  expect(b!.scale.x).toBeCloseTo(a!.scale.x, 6);
+  // 40 px to the left on the board are as many points on the picture.
+  expect((a!.placement.aim.u - b!.placement.aim.u) * SIZE.width * a!.scale.x).toBeCloseTo(40 / scale, 0);
+  expect(after.box).toEqual(before.box);
+});
+
+test('the crop is dragged by its edges and corners, free or with its ratio held; its size is shown', async ({
+  page,
+}) => {
+  const { now } = await portrait(page, 'rounded');
+  const before = await now();
+  const scale = await scaleOf(page, before);
+  const start = deriveView(before.placement, before.box, SIZE);
+  await drag(page, await middleOf(page, '[data-crop="1 0"]'), -60, 0);
+  await expect(page.locator('[data-size]')).toHaveText(/^\s*[\d.]+ mm × [\d.]+ mm\s*$/);
+  await page.mouse.up();
+  const narrower = await now();
+  expect(before.box.width - narrower.box.width).toBeCloseTo(60 / scale, 0);
+  expect(narrower.box.height).toBeCloseTo(before.box.height, 6);
+  const view = deriveView(narrower.placement, narrower.box, SIZE);
+  expect([view.scale.x / start.scale.x, view.scale.y / start.scale.y].map((k) => +k.toFixed(4))).toEqual([1, 1]);
+  // The left side stayed where it was on the picture.
+  const left = (f: Frame, v: typeof view): number => ontoPicture(v.matrix, { x: 0, y: f.box.height / 2 }, SIZE).u;
+  expect(left(narrower, view)).toBeCloseTo(left(before, start), 5);
+
+  await page.getByLabel('crop holds its ratio').check();
+  await drag(page, await middleOf(page, '[data-crop="1 1"]'), -30, -6);
+  await page.mouse.up();
+  const held = await now();
+  expect(held.box.width / held.box.height).toBeCloseTo(narrower.box.width / narrower.box.height, 6);
+  expect(held.box.width).toBeLessThan(narrower.box.width);
+});
+
+test('a circle keeps its ratio whatever is dragged', async ({ page }) => {
+  const { now } = await portrait(page);
+  await page.getByRole('tab', { name: 'Ratio' }).click();
+  await drag(page, await middleOf(page, '[data-crop="1 1"]'), -40, -10);
+  await page.mouse.up();
+  const f = await now();
+  expect(f.shape.name).toBe('circle');
+  expect(f.box.width).toBeCloseTo(f.box.height, 6);
+});
+
+test('a knob is turned by its handle on the shape', async ({ page }) => {
+  const { now } = await portrait(page, 'rounded');
+  const knob = (await now()).shape.knobs;
+  const name = Object.keys(knob)[0]!;
+  await drag(page, await middleOf(page, `[data-knob="${name}"]`), 45, 0);
+  await page.mouse.up();
+  const after = (await now()).shape.knobs[name]!;
+  expect(after).toBeGreaterThan(knob[name]! + 0.03);
+  // One drag is one deed.
+  await page.keyboard.press('Control+z');
+  expect((await now()).shape.knobs[name]).toBe(knob[name]);
+});
+
+test('the lever turns the picture in its shape, in Place the frame; it rests upright and at quarters', async ({
+  page,
+}) => {
+  const { x, now } = await portrait(page);
+  await page.getByRole('tab', { name: 'Position' }).click();
+  const lever = await middleOf(page, '[data-lever]');
+  const reach = x - lever.x;
+  // A quarter of the way round: from the left to above, with a little to spare.
+  await drag(page, lever, reach + 4, -reach);
+  await expect(page.getByText('A quarter right')).toBeVisible();
+  await page.mouse.up();
+  expect((await now()).placement.turn).toBe(90);
+  await page.getByRole('tab', { name: 'Place' }).click();
+  await page.keyboard.down('Control');
+  await drag(page, await middleOf(page, '[data-lever]'), 6, -reach / 2);
+  await page.mouse.up();
+  await page.keyboard.up('Control');
+  const turn = (await now()).turn;
+  expect(turn).toBeGreaterThan(20);
+  expect(turn).toBeLessThan(35);
+});
+
+test('the subject comes to rest in the middle, and says so; with Ctrl nothing does', async ({ page }) => {
+  const { x, y, now } = await portrait(page, 'square');
+  const subject = (await now()).placement.aim;
+  await page.getByRole('tab', { name: 'Position' }).click();
+  await page.mouse.move(x, y);
+  await page.mouse.wheel(0, -500);
+  await page.locator('#try-subject').click();
+  const centred = (await now()).placement;
+  await page.keyboard.down('Control');
+  await drag(page, { x, y }, 31, 0);
+  await page.mouse.up();
+  await page.keyboard.up('Control');
+  const off = (await now()).placement.aim;
+  expect(off.u).toBeLessThan(centred.aim.u - 0.002);
+  await drag(page, { x, y }, -27, 0);
+  await expect(page.locator('[data-guide]').first()).toHaveText('Subject in the middle');
+  await page.mouse.up();
+  expect((await now()).placement.aim.u).toBeCloseTo(centred.aim.u, 6);
+  await expect(page.locator('[data-guide]')).toHaveCount(0);
+  await page.keyboard.down('Control');
+  await drag(page, { x, y }, 4, 0);
+  await expect(page.locator('[data-guide]')).toHaveCount(0);
+  await page.mouse.up();
+  await page.keyboard.up('Control');
+  expect((await now()).placement.aim.u).not.toBeCloseTo(centred.aim.u, 5);
+  expect(subject.u).toBeGreaterThan(0);
+});
+
+test('the wheel zooms round the pointer', async ({ page }) => {
+  const { x, y, now } = await portrait(page, 'square');
+  const before = await now();
+  const scale = await scaleOf(page, before);
+  await page.getByRole('tab', { name: 'Position' }).click();
+  const corner = await middleOf(page, '[data-crop="-1 -1"]');
+  const at = { x: (x - 60 - corner.x) / scale, y: (y - 40 - corner.y) / scale };
+  await page.mouse.move(x - 60, y - 40);
+  await page.mouse.wheel(0, -600);
+  const after = await now();
+  const [a, b] = [before, after].map((f) => ontoPicture(deriveView(f.placement, f.box, SIZE).matrix, at, SIZE));
+  expect(after.placement.zoom).toBeGreaterThan(2);
+  expect(b!.u).toBeCloseTo(a!.u, 2);
+  expect(b!.v).toBeCloseTo(a!.v, 2);
+});
+
+test('the figures on the drawing are typed: millimetres, inches, sums with a paper’s side', async ({ page }) => {
+  const { now } = await portrait(page, 'rounded');
+  const type = async (name: string, text: string): Promise<Frame> => {
+    const field = page.locator('gable-board').getByRole('textbox', { name, exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+    return now();
+  };
+  expect((await type('Width', '35mm')).box.width).toBeCloseTo(35 * POINTS.mm, 6);
+  expect((await type('Height', '2 in')).box.height).toBe(144);
+  // ISO 216: A4 is 210 × 297 mm.
+  expect((await type('Width', '=A4/3')).box.width).toBeCloseTo(70 * POINTS.mm, 6);
+  expect((await type('Height', '=A4/3')).box.height).toBeCloseTo(99 * POINTS.mm, 6);
+  expect((await type('Zoom of the picture', '1.5')).placement.zoom).toBe(1.5);
+  expect((await type('Turn of the picture in its shape', '-30')).placement.turn).toBe(330);
+  await page.getByRole('tab', { name: 'Outline' }).click();
+  await page.locator('#try-white-6').click();
+  expect((await type('Weight of the outline', '4.5 pt')).outline!.weight).toBe(4.5);
+  await page.getByRole('tab', { name: 'Position' }).click();
+  const { aim } = (await type('Aim across the picture', '60 %')).placement;
+  expect(aim.u).toBeCloseTo(0.6, 6);
+});
+
+test('what must stay is marked by hand; one action keeps all of it, and a shape that cannot says so', async ({
+  page,
+}) => {
+  const { x, y, now } = await portrait(page);
+  await page.locator('[role=application]').focus();
+  await page.keyboard.press('k');
+  await drag(page, { x: x - 150, y: y - 120 }, 190, 200);
+  await page.mouse.up();
+  const marked = await now();
+  expect(marked.keep!.width).toBeGreaterThan(0.1);
+  expect(keptOfMark(marked, SIZE, marked.keep!)).toBeLessThan(0.995);
+  await expect(page.getByText(/The shape cuts [\d.]+ % of what you marked to keep/)).toBeVisible();
+  // Every try is placed so that it keeps as much of it as it can.
+  await page.locator('#try-heart').click();
+  const heart = await now();
+  expect(keptOfMark(heart, SIZE, heart.keep!)).toBeGreaterThan(0.9);
+  await page.locator('#try-circle').click();
+  await page.getByRole('tab', { name: 'Position' }).click();
+  await page.locator('#try-middle').click();
+  await page.getByRole('button', { name: 'Keep all of it' }).first().click();
+  const kept = await now();
+  expect(keptOfMark(kept, SIZE, kept.keep!)).toBeGreaterThan(0.995);
+
+  // All of the picture in a circle that must be filled: impossible, and said.
+  await page.getByRole('button', { name: 'Forget it' }).click();
+  expect((await now()).keep).toBeUndefined();
+  const board = (await page.locator('gable-board').boundingBox())!;
+  await page.getByRole('button', { name: 'Mark what must stay' }).click();
+  await drag(page, { x: board.x + 60, y: board.y + 60 }, board.width - 260, board.height - 150);
+  await page.mouse.up();
+  await expect(page.getByText('too large for this shape')).toBeVisible();
+  await page.getByRole('button', { name: 'Show it with room round it' }).click();
+  const roomy = await now();
+  expect(keptOfMark(roomy, SIZE, roomy.keep!)).toBeGreaterThan(0.99);
+  expect(wholePicture(roomy, SIZE)).not.toBeNull();
+});
+
+test('O, held, shows the picture as it came; one step alone is put back', async ({ page }) => {
+  const { now } = await portrait(page);
+  await page.getByRole('tab', { name: 'Outline' }).click();
+  await page.locator('#try-white-6').click();
+  const mine = await now();
+  const board = page.getByRole('application');
+  await board.focus();
+  await page.keyboard.down('o');
+  await expect(board).toHaveAttribute('aria-label', /Rectangle/);
+  await page.keyboard.up('o');
+  await expect(board).toHaveAttribute('aria-label', /Circle.*outline 6 pt/);
+  expect(await now()).toEqual(mine);
+  await page.getByRole('button', { name: 'Put this step back' }).click();
+  const back = await now();
+  expect(back.outline).toBeNull();
+  expect(back.shape.name).toBe('circle');
+});
+
+test('findings stand on the frame, each with its remedy', async ({ page }) => {
+  const id = await openOnBench(page);
+  const findings = page.getByRole('list', { name: 'Findings' });
+  await page.locator('#run-4').click();
+  await ready(page);
+  await expect(findings).toContainText('squashed to 67 % of its true width');
+  await findings.getByRole('button', { name: 'Make it true' }).click();
+  const mended = (await savedFrames(page, id))['4']!;
+  const view = deriveView(mended.placement, mended.box, SIZE);
+  expect(view.scale.x / view.scale.y).toBeCloseTo(1, 3);
+  // A white line on a pale rim and white paper hardly reads.
+  await page.locator('#try-rounded').click();
+  const across = page.getByRole('textbox', { name: 'Across', exact: true });
+  await across.fill('500 mm');
+  await across.press('Enter');
+  await expect(findings).toContainText(/Only \d+ ppi at this size/);
+  await findings.getByRole('button', { name: 'Make it that size' }).click();
+  const sharp = (await savedFrames(page, id))['4']!;
+  // 150 ppi is the least for print: common practice.
+  expect(72 / deriveView(sharp.placement, sharp.box, SIZE).scale.x).toBeGreaterThan(149);
+  await page.getByRole('tab', { name: 'Outline' }).click();
+  const hex = page.getByRole('textbox', { name: 'Any colour' });
+  await hex.fill('#d8c8c0');
+  await hex.press('Enter');
+  await expect(findings).toContainText('The outline hardly stands out');
+  await findings.getByRole('button', { name: 'Make it stand out' }).click();
+  await expect(findings.getByText('The outline hardly stands out')).toHaveCount(0);
+});
