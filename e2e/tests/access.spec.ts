@@ -31,7 +31,7 @@ for (const colorScheme of ['light', 'dark'] as const)
       await openOnBench(page);
       const check = async (view: string): Promise<void> => {
         await page.mouse.move(640, 20);
-        expect(await violations(page), view).toEqual([]);
+        expect.soft(await violations(page), view).toEqual([]);
       };
       await page.locator('#run-4').click();
       await page.locator('#try-circle').click();

@@ -1,6 +1,22 @@
 import { solidOutline } from '@gable/core';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
-import { openModel, preview, redo, replaceWork, select, shownFrame, take, takenFrame, undo } from './bench-model';
+import {
+  keyOf,
+  knownOf,
+  openModel,
+  preview,
+  problemOf,
+  redo,
+  remember,
+  replaceWork,
+  select,
+  shownFrame,
+  sizeOf,
+  take,
+  takenFrame,
+  undo,
+  unsaved,
+} from './bench-model';
 
 const lined = (weight: number): ReturnType<typeof frameOf> => frameOf(1, { outline: solidOutline(weight, '#ffffff') });
 
@@ -63,4 +79,50 @@ describe('the bench', () => {
     const other = replaceWork(m, { ...workOf(), frames: { 1: lined(2) } });
     expect([other.selected, Object.keys(other.frames), other.past]).toEqual([3, ['1'], []]);
   });
+});
+
+describe('deeds that outlast a reload', () => {
+  const deed = (name: string, i: number) => ({ name, n: 1, before: lined(i), after: lined(i + 1) });
+  const history = { from: 2, done: 4, deeds: [deed('c', 3), deed('d', 4), deed('e', 5)] };
+
+  test('those that are done can be undone, those undone be done again', () => {
+    const m = openModel({ ...workOf(), frames: { 1: lined(5) } }, history);
+    expect([m.base, m.past.map((d) => d.name), m.future.map((d) => d.name)]).toEqual([2, ['c', 'd'], ['e']]);
+    expect(takenFrame(undo(m)).outline?.weight).toBe(4);
+    expect(takenFrame(redo(m)).outline?.weight).toBe(6);
+  });
+
+  test('a save tells only what the server does not know', () => {
+    const opened = openModel(workOf(), history);
+    const known = knownOf(opened);
+    expect(unsaved(opened, known)).toEqual({ from: 5, deeds: [], done: 4 });
+    // Undoing changes how many are done, and nothing else.
+    expect(unsaved(undo(opened), known)).toEqual({ from: 5, deeds: [], done: 3 });
+    const more = take(undo(opened), 'new', lined(9));
+    const told = unsaved(more, known);
+    expect([told.from, told.done, told.deeds.map((d) => d.name)]).toEqual([3, 4, ['new']]);
+    // A gesture that goes on changes its deed: it is told again.
+    const first = take(openModel(workOf()), 'slide', lined(1), 'g');
+    const grown = take(first, 'slide', lined(2), 'g');
+    expect(unsaved(grown, knownOf(first))).toMatchObject({ from: 0, done: 1, deeds: [{ name: 'slide' }] });
+    expect(unsaved(more, { base: 2, deeds: [] }).from).toBe(2);
+  });
+
+  test('earlier ones join in front when they fit, and are not told again', () => {
+    const m = openModel(workOf(), history);
+    const older = { from: 0, done: 4, deeds: [deed('a', 1), deed('b', 2)] };
+    const longer = remember(m, older);
+    expect([longer.base, longer.past.map((d) => d.name)]).toEqual([0, ['a', 'b', 'c', 'd']]);
+    expect(remember(longer, older)).toBe(longer);
+    expect(unsaved(longer, { base: 0, deeds: [...older.deeds, ...history.deeds] }).deeds).toEqual([]);
+  });
+});
+
+test('another picture in a frame has its own pixels and its own key, and takes the problem away', () => {
+  const source = { sha256: 'a'.repeat(64), name: 'pot', type: 'png', size: { width: 9, height: 7 }, orientation: 1 };
+  const empty = pictureOf(1, { problem: { code: 'empty-frame', message: '', remedy: '' } });
+  const filled = frameOf(1, { source });
+  expect([sizeOf(empty, filled), problemOf(empty, filled)]).toEqual([source.size, null]);
+  expect([keyOf(workOf(), filled), keyOf(workOf(), frameOf(1))]).toEqual([`kept/${source.sha256}`, 'w/1']);
+  expect(problemOf(empty, frameOf(1))?.code).toBe('empty-frame');
 });

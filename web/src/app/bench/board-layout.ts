@@ -18,13 +18,14 @@ const BELOW = 66;
  * only looked at keeps this scale and this centre, so that nothing jumps while comparing.
  */
 export function boardLayout(width: number, height: number, taken: Frame, shown: Frame): BoardLayout {
-  const b = paintedBounds(taken);
+  // A shadow may fall outside: it would only make the frame small.
+  const b = paintedBounds({ ...taken, shadow: null });
   const scale = Math.min(
     (Math.max(40, width - 2 * SIDE) * 0.72) / b.width,
-    (Math.max(40, height - BELOW - 24) * 0.84) / b.height,
+    (Math.max(40, height - BELOW - 24) * 0.8) / b.height,
   );
   const cx = width / 2;
-  const cy = (height - BELOW + 16) / 2;
+  const cy = (height - BELOW + 36) / 2;
   return { scale, x: cx - (shown.box.width * scale) / 2, y: cy - (shown.box.height * scale) / 2 };
 }
 

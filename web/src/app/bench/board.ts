@@ -15,7 +15,6 @@ import {
   cropped,
   deriveView,
   findShape,
-  fitKeepMark,
   flatten,
   formatLength,
   framePath,
@@ -176,11 +175,11 @@ export class Board {
       keep: keep && {
         path: `M${keep.map((p) => `${p.x} ${p.y}`).join('L')}Z`,
         x: Math.max(8, Math.min(...keep.map((p) => p.x))),
-        y: Math.max(40, Math.min(...keep.map((p) => p.y)) - 4),
+        y: Math.max(66, Math.min(...keep.map((p) => p.y)) - 4),
       },
       lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(-edge - 30, h / 2) : null,
       leverFoot: at(-edge, h / 2),
-      aimAt: at(w / 2, -edge - 15),
+      aimAt: at(w / 2, -edge - 27),
     };
   });
 
@@ -211,13 +210,6 @@ export class Board {
     const f = this.edit.taken();
     if (d?.kind !== 'crop' || !f) return null;
     return `${formatLength(f.box.width)} × ${formatLength(f.box.height)}`;
-  });
-  /** What the keep mark asks for, and whether this shape can give it. */
-  protected readonly keepFit = computed(() => {
-    const f = this.edit.taken();
-    if (!f?.keep || this.edit.problem()) return null;
-    const fit = fitKeepMark(f, f.keep, this.edit.size());
-    return { possible: fit !== null && fit.filled, placement: fit?.placement ?? null };
   });
   protected readonly box = computed(() => {
     const d = this.drag();
@@ -256,8 +248,7 @@ export class Board {
     });
     effect(() => {
       // Another picture or step ends what was begun.
-      this.state.model()?.selected;
-      this.step();
+      void [this.state.model()?.selected, this.step()];
       this.marking.set(false);
     });
     afterRenderEffect(() => {
@@ -458,11 +449,6 @@ export class Board {
       delete next.keep;
       return next;
     });
-  }
-
-  protected keepAll(): void {
-    const placement = this.keepFit()?.placement;
-    if (placement) this.edit.set('kept what matters', (f) => ({ ...f, placement }));
   }
 
   private wheel(event: WheelEvent): void {

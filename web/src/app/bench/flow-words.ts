@@ -8,8 +8,8 @@ import { Edit } from './edit';
     @if (edit.picture()?.freeable) {
       @if (f.flow === 'inline') {
         <p class="text-[13px] text-soft">
-          It sits in the text like a letter and moves with its line. Let it move freely and you can drag it anywhere on
-          the page; the text closes the gap it leaves and runs round it.
+          It sits in the text like a letter. Let free, it can be dragged anywhere on the page; the text closes the gap
+          it leaves and runs round it.
         </p>
         <button type="button" class="word mt-1 text-[13px]" (click)="free()">Let it move freely</button>
       } @else {

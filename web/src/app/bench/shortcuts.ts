@@ -72,7 +72,7 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
       <label class="flex break-inside-avoid items-start gap-2 text-[13px]"
         ><input
           type="checkbox"
-          class="mt-0.5 h-4 w-4 accent-(--ink)"
+          class="mt-0.5 tick"
           [checked]="letters()"
           (change)="lettersChanged.emit(!letters())"
         /><span

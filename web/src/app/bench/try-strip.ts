@@ -44,7 +44,7 @@ const MORE = 12;
         [id]="'try-' + t.id"
         [attr.aria-selected]="t.current"
         [tabindex]="i === active() ? 0 : -1"
-        class="flex w-[112px] shrink-0 cursor-pointer flex-col rounded-lg border border-transparent px-2 pb-1.5 pt-2 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
+        class="relative flex w-[112px] shrink-0 cursor-pointer flex-col rounded-lg border border-transparent px-2 pb-1.5 pt-2 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
         (mouseenter)="hover(t)"
         (click)="take(t, i)"
       >

@@ -1,8 +1,17 @@
-import { placementFromCrop, solidOutline } from '@gable/core';
+import {
+  cropped,
+  deriveView,
+  ontoBox,
+  placementFromCrop,
+  slid,
+  solidOutline,
+  type Frame,
+  type Point,
+} from '@gable/core';
 import { frameOf, pictureOf } from '../../testing/works';
-import { boardLayout, intoBox, intoFrame } from './board-layout';
-import { outlineTries, positionTries, shapeTries, shownShare } from './tries';
-import { describe as inWords, figures, notes, pageMark, placeWords } from './wording';
+import { boardLayout, heldLayout, intoBox, intoFrame, ontoBoard } from './board-layout';
+import { factsOf } from './facts';
+import { describe as inWords, figures, notes, pageMark, placeWords, whereShown } from './wording';
 
 const size = { width: 3000, height: 2000 };
 
@@ -15,7 +24,10 @@ describe('words', () => {
     });
     expect(inWords(f, size)).toBe('Circle, 48 mm, aim 50 % across 50 % down, zoom 1, outline 6 pt');
     expect(inWords(frameOf(1), size)).toContain('Rectangle, 105.8 mm by 70.6 mm');
-    expect(figures(pictureOf(1), frameOf(1))).toBe('3000 × 2000 px · 720 ppi here · zoom 1');
+    expect(figures(frameOf(1), size)).toBe('3000 × 2000 px · 720 ppi here');
+    expect(
+      inWords({ ...f, turn: 4, placement: { ...f.placement, fit: 'tile' }, tone: { softness: { blur: 2 } } }, size),
+    ).toMatch(/tiled, frame turned 4°, outline 6 pt, toned$/);
   });
 
   test('places are marks on the ruler and words', () => {
@@ -28,43 +40,40 @@ describe('words', () => {
   });
 
   test('findings carry their remedy', () => {
+    const known = factsOf(pictureOf(1), frameOf(1));
     const squashed = frameOf(1, {
       box: { x: 0, y: 0, width: 90, height: 90 },
       placement: placementFromCrop({ left: 0, top: 0, right: 0, bottom: 0 }, { width: 90, height: 90 }, size),
     });
-    const [note] = notes(pictureOf(1), squashed);
+    const [note] = notes(squashed, known);
     expect(note!.text).toBe('The picture is squashed to 67 % of its true width.');
-    expect(notes(pictureOf(1), note!.remedy!.frame)).toEqual([]);
+    expect(notes(note!.remedy!.frame, known)).toEqual([]);
     const egg = frameOf(1, { box: { x: 0, y: 0, width: 100, height: 106 }, shape: { name: 'ellipse', knobs: {} } });
-    expect(notes(pictureOf(1), egg).map((n) => n.remedy?.frame.box.height)).toEqual([100]);
+    expect(notes(egg, known).map((n) => n.remedy?.frame.box.height)).toEqual([100]);
     const sideways = pictureOf(1, { media: { type: 'jpeg', pixels: size, orientation: 6, drawable: true } });
-    expect(notes(sideways, frameOf(1))[0]!.remedy!.frame.turn).toBe(90);
-    expect(notes(sideways, frameOf(1, { turn: 90 }))).toEqual([]);
+    expect(notes(frameOf(1), factsOf(sideways, frameOf(1)))[0]!.remedy!.frame.turn).toBe(90);
+    expect(notes(frameOf(1, { turn: 90 }), factsOf(sideways, frameOf(1)))).toEqual([]);
   });
 });
 
-describe('tries', () => {
-  const context = { frame: frameOf(1), original: frameOf(1), size, subject: { u: 0.7, v: 0.4 } };
-
-  test('shapes come in a stable order, the circle first, with what they show', () => {
-    const tries = shapeTries(context);
-    expect(tries[0]).toMatchObject({ id: 'circle', note: '52 % of it shown', current: false });
-    expect(tries.find((t) => t.current)?.id).toBe('rectangle');
-    // A circle as high as a 3:2 picture shows π/4 of a square, which is two thirds of the picture.
-    expect(shownShare(tries[0]!.frame, size)).toBeCloseTo((Math.PI / 4) * (2 / 3), 3);
+describe('where findings show', () => {
+  test('a soft picture is good up to a size, and made that size by one action', () => {
+    const wide = frameOf(1, { box: { x: 0, y: 0, width: 2880, height: 1920 } });
+    const soft = notes(wide, { pixels: size, orientation: 1 }).find((n) => n.code === 'soft')!;
+    expect(soft.text).toContain('Only 75 ppi');
+    // 3000 px at 150 ppi are 20 in, 1440 pt.
+    expect(soft.remedy!.frame.box.width).toBeCloseTo(1440, 6);
   });
 
-  test('positions put the subject in the middle, or what fits', () => {
-    const tries = positionTries({ ...context, frame: { ...shapeTries(context)[0]!.frame } });
-    expect(tries.map((t) => t.id)).toEqual(['subject', 'closer', 'middle', 'most', 'came']);
-    expect(tries[0]!.frame.placement.aim).toEqual({ u: 0.7, v: 0.4 });
-    expect(tries[0]!.current).toBe(true);
-  });
-
-  test('outlines offer none, and the file’s own where it has one', () => {
-    expect(outlineTries(context)[0]).toMatchObject({ id: 'none', current: true });
-    const own = solidOutline(1.5, '#123456');
-    expect(outlineTries({ ...context, original: frameOf(1, { outline: own }) }).at(-1)!.frame.outline).toEqual(own);
+  test('on the subject, in the keep mark, or on the edge', () => {
+    const f = frameOf(1, { keep: { u: 0.5, v: 0.5, width: 0.2, height: 0.2 } });
+    expect(whereShown('off-centre', f, size, { u: 0.25, v: 0.5 })).toEqual({ x: 75, y: 100 });
+    expect(whereShown('keep-cut', f, size, undefined)).toEqual({
+      x: expect.closeTo(180, 6),
+      y: expect.closeTo(120, 6),
+    });
+    const edge = whereShown('faint-outline', { ...f, shape: { name: 'ellipse', knobs: {} } }, size, undefined);
+    expect(((edge.x - 150) / 150) ** 2 + ((edge.y - 100) / 100) ** 2).toBeCloseTo(1, 2);
   });
 });
 
@@ -83,5 +92,24 @@ describe('the board’s measures', () => {
     expect([step.x, step.y]).toEqual([expect.closeTo(-10, 9), expect.closeTo(0, 9)]);
     const l = boardLayout(1200, 500, frameOf(1), frameOf(1));
     expect(intoBox(frameOf(1), l, l.x, l.y)).toEqual({ x: expect.closeTo(0, 9), y: expect.closeTo(0, 9) });
+    const there = ontoBoard(f, l, { x: 20, y: 30 });
+    const back = intoBox(f, l, there.x, there.y);
+    expect([back.x, back.y]).toEqual([expect.closeTo(20, 9), expect.closeTo(30, 9)]);
+  });
+
+  test('while the shape or the crop is dragged the picture stays where it is on the board', () => {
+    for (const turn of [0, 30]) {
+      const f = frameOf(1, { turn, box: { x: 0, y: 0, width: 200, height: 200 } });
+      const l = boardLayout(1200, 500, f, f);
+      const where = (g: Frame, at: typeof l): Point => {
+        const { matrix } = deriveView(g.placement, g.box, size);
+        return ontoBoard(g, at, ontoBox(matrix, { u: 0.3, v: 0.6 }, size));
+      };
+      const start = where(f, l);
+      for (const moved of [slid(f, 11, 4, size), cropped(f, { x: 1, y: 1 }, -40, -25, size, null)]) {
+        const now = where(moved, heldLayout(l, f, moved, size));
+        expect([now.x, now.y]).toEqual([expect.closeTo(start.x, 6), expect.closeTo(start.y, 6)]);
+      }
+    }
   });
 });

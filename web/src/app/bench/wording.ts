@@ -2,6 +2,7 @@ import {
   deriveView,
   effectivePpi,
   findings,
+  fitKeepMark,
   flatten,
   formatLength,
   framePath,
@@ -82,6 +83,14 @@ function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
     const size = { width: Number(f['goodWidth']), height: Number(f['goodHeight']) };
     const better = withSize(frame, size, facts.pixels, 'zoom');
     return { code: f.code, text, remedy: { label: 'Make it that size', deed: 'size that stays sharp', frame: better } };
+  }
+  if (f.code === 'keep-cut' && facts.pixels && frame.keep && !fitKeepMark(frame, frame.keep, facts.pixels)?.filled) {
+    const better = remedy(f, frame, facts);
+    return {
+      code: f.code,
+      text: `${text} Filled, this shape cannot keep it all.`,
+      remedy: better && { label: 'Show it with room round it', deed: 'kept what matters', frame: better },
+    };
   }
   const name = REMEDY[f.code];
   const better = name && remedy(f, frame, facts);

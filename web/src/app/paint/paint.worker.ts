@@ -170,9 +170,9 @@ function paintTry(request: Extract<Request, { kind: 'try' }>): ImageBitmap {
   const { frame, width, height, margin } = request;
   const canvas = new OffscreenCanvas(width, height);
   const surface = surfaceOf(canvas);
-  const b = paintedBounds(frame);
-  // Round a shape that cuts there is room to show what it cuts.
-  const round = request.cut ? Math.max(margin, 0.1 * Math.min(width, height)) : margin;
+  // Round a shape there is room to show what it cuts, or its shadow; a wide shadow runs out of sight.
+  const b = paintedBounds({ ...frame, shadow: null });
+  const round = request.cut || frame.shadow ? Math.max(margin, 0.1 * Math.min(width, height)) : margin;
   const scale = Math.min((width - 2 * round) / b.width, (height - 2 * round) / b.height);
   const target = {
     x: (width - b.width * scale) / 2 - b.x * scale,

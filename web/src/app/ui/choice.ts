@@ -21,7 +21,7 @@ import { walk } from './roving';
           [attr.aria-checked]="o.value === value()"
           [tabindex]="o.value === value() || (none() && $first) ? 0 : -1"
           [disabled]="o.disabled ?? false"
-          class="shrink-0 rounded-md px-1.5 py-0.5 text-[13px] leading-tight text-soft hover:text-ink disabled:opacity-45 aria-checked:bg-ink aria-checked:text-on-ink"
+          class="min-h-6 shrink-0 rounded-md px-1.5 py-0.5 text-[13px] leading-tight text-soft hover:text-ink disabled:opacity-45 aria-checked:bg-ink aria-checked:text-on-ink"
           (click)="changed.emit(o.value)"
         >
           {{ o.label }}

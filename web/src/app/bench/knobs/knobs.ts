@@ -50,7 +50,7 @@ import { ToneKnobs } from './tone-knobs';
     role: 'region',
     'aria-label': 'Knobs',
     tabindex: '-1',
-    class: 'block w-[304px] shrink-0 overflow-y-auto border-l border-line pl-5 pr-2',
+    class: 'block w-[304px] max-lg:w-[236px] shrink-0 overflow-y-auto border-l border-line pl-5 pr-2',
   },
 })
 export class Knobs {

@@ -1,5 +1,5 @@
 import { Component, computed, inject } from '@angular/core';
-import { DASHES, LINES, solidOutline, type Outline, type Paint } from '@gable/core';
+import { solidOutline, type Outline, type Paint } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { GradientEditor } from '../../ui/gradient';
 import { SliderField } from '../../ui/slider-field';
@@ -9,14 +9,14 @@ import { Edit } from '../edit';
 const options = <T extends string>(labels: Readonly<Record<T, string>>): { value: T; label: string }[] =>
   (Object.keys(labels) as T[]).map((value) => ({ value, label: labels[value] }));
 
-const LINE_WORDS: Readonly<Record<(typeof LINES)[number], string>> = {
+const LINE_WORDS: Readonly<Record<NonNullable<Outline['lines']>, string>> = {
   single: 'One line',
   double: 'Double',
   'thick-thin': 'Thick, then thin',
   'thin-thick': 'Thin, then thick',
   triple: 'Triple',
 };
-const DASH_WORDS: Readonly<Record<(typeof DASHES)[number], string>> = {
+const DASH_WORDS: Readonly<Record<Outline['dash'], string>> = {
   solid: 'Unbroken',
   dot: 'Dots',
   dash: 'Dashes',

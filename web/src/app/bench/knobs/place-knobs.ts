@@ -44,7 +44,7 @@ import { FlowWords } from '../flow-words';
         ><span class="text-soft">Flipped across</span
         ><input
           type="checkbox"
-          class="h-4 w-4 accent-(--ink)"
+          class="tick"
           [checked]="f.flip.horizontal"
           (change)="edit.set('flipped across', flipped('horizontal'))"
       /></label>
@@ -52,7 +52,7 @@ import { FlowWords } from '../flow-words';
         ><span class="text-soft">Flipped down</span
         ><input
           type="checkbox"
-          class="h-4 w-4 accent-(--ink)"
+          class="tick"
           [checked]="f.flip.vertical"
           (change)="edit.set('flipped down', flipped('vertical'))"
       /></label>

@@ -109,17 +109,13 @@ import { Edit } from '../edit';
       }
       <label class="mb-1 flex items-center justify-between"
         ><span class="text-soft">Mirrored</span
-        ><input
-          type="checkbox"
-          class="h-4 w-4 accent-(--ink)"
-          [checked]="v.mirror"
-          (change)="set('mirrored', { mirror: !v.mirror })"
+        ><input type="checkbox" class="tick" [checked]="v.mirror" (change)="set('mirrored', { mirror: !v.mirror })"
       /></label>
       <label class="flex items-center justify-between"
         ><span class="text-soft">Paint behind it</span
         ><input
           type="checkbox"
-          class="h-4 w-4 accent-(--ink)"
+          class="tick"
           [checked]="backing() !== null"
           (change)="back(backing() === null ? '#f4f0e7' : null)"
       /></label>

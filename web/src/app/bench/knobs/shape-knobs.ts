@@ -50,11 +50,7 @@ import { SizeFields } from './size-fields';
           </div>
           <label class="mt-2 flex items-center justify-between"
             ><span class="text-soft">Again and again</span
-            ><input
-              type="checkbox"
-              class="h-4 w-4 accent-(--ink)"
-              [checked]="f.seat.repeat"
-              (change)="seat({ repeat: !f.seat.repeat })"
+            ><input type="checkbox" class="tick" [checked]="f.seat.repeat" (change)="seat({ repeat: !f.seat.repeat })"
           /></label>
         }
       }

@@ -58,7 +58,7 @@ const KNOBS: readonly ToneKnob[] = [
       ><span class="text-soft">Paper shows through the light</span
       ><input
         type="checkbox"
-        class="h-4 w-4 accent-(--ink)"
+        class="tick"
         [checked]="tone()?.fading?.multiply ?? false"
         (change)="set('fading', 'multiply', !(tone()?.fading?.multiply ?? false), 'paper through the light')"
     /></label>
