@@ -1,7 +1,16 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal, untracked } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { bandOf, type Band, type Frame } from '@gable/core';
-import { combineLatest, debounceTime, distinctUntilChanged, map, switchMap } from 'rxjs';
+import {
+  asyncScheduler,
+  combineLatest,
+  debounceTime,
+  distinctUntilChanged,
+  map,
+  scan,
+  switchMap,
+  throttleTime,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import type { OwnShape } from '../api/types';
@@ -12,6 +21,8 @@ import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from
 
 const LATELY = 'gable.shapes-lately';
 const LATELY_MOST = 12;
+/** Milliseconds between two rounds of tries. */
+const PACE = 90;
 const NO_TRIES: readonly Try[] = [];
 const BAND_WORDS: Readonly<Record<Band, string>> = { all: 'keeps all', nearly: 'nearly all', cuts: 'cuts' };
 
@@ -45,8 +56,19 @@ export class TrySource {
     { initialValue: null },
   );
 
+  /** The frame the tries are made from: while it is dragged they follow a little slower than the hand. */
+  private readonly paced = toSignal(
+    toObservable(this.edit.taken).pipe(throttleTime(PACE, asyncScheduler, { leading: true, trailing: true })),
+    { initialValue: null },
+  );
+
   readonly tries = computed((): readonly Try[] => {
-    const frame = this.edit.taken();
+    const paced = this.paced();
+    const taken = untracked(this.edit.taken);
+    return this.make(paced && paced.n === this.edit.picture()?.n ? paced : taken);
+  });
+
+  private make(frame: Frame | null): readonly Try[] {
     const picture = this.edit.picture();
     if (!frame || !picture) return NO_TRIES;
     const context: TryContext = {
@@ -60,7 +82,7 @@ export class TrySource {
       freeable: picture.freeable ?? false,
     };
     return triesOf(this.state.step(), context, this.filter());
-  });
+  }
 
   /** Does the step cut at all? Then its tries show what is cut. */
   readonly cuts = computed(() => ['shape', 'ratio', 'position'].includes(this.state.step()));
@@ -77,6 +99,8 @@ export class TrySource {
         );
         return shares && new Map(tries.map((t, i) => [t.id, shares[i]!]));
       }),
+      // A question that was overtaken leaves the last answer standing.
+      scan((last: ReadonlyMap<string, number> | null, now) => now ?? (this.cuts() ? last : null), null),
     ),
     { initialValue: null },
   );
@@ -98,7 +122,9 @@ export class TrySource {
   }
 
   take(t: Try): void {
-    this.state.take(t.deed, t.frame);
+    // The frame may have moved on since the try was made.
+    const now = this.make(this.edit.taken()).find((other) => other.id === t.id) ?? t;
+    this.state.take(now.deed, now.frame);
     if (this.state.step$.value !== 'shape' || t.id.startsWith('own-')) return;
     const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
     // The row that is being chosen from stays in its order; the next visit shows the new one.

@@ -58,21 +58,30 @@ async function load(request: Extract<Request, { kind: 'load' }>): Promise<Seen> 
     imageOrientation: 'none',
     premultiplyAlpha: 'default',
   });
-  const levels = [first];
-  for (let last = first; Math.max(last.width, last.height) > 192;) {
-    last = await createImageBitmap(last, {
-      resizeWidth: Math.max(1, Math.round(last.width / 2)),
-      resizeHeight: Math.max(1, Math.round(last.height / 2)),
-      resizeQuality: 'high',
-    });
+  // Drawn once each: a bitmap that the browser scales itself would be scaled anew at every use.
+  const levels = [halved(first, 1)];
+  for (let last = levels[0]!; Math.max(last.width, last.height) > 192;) {
+    last = halved(last, 2);
     levels.push(last);
   }
+  first.close();
   const known = pictures.get(request.key);
   const seen = known?.seen ?? (await lookAt(levels));
   // A larger copy replaces a smaller one, never the other way round.
-  if (!known || known.levels[0]!.width < first.width) pictures.set(request.key, { size: request.size, levels, seen });
+  if (!known || known.levels[0]!.width < levels[0]!.width)
+    pictures.set(request.key, { size: request.size, levels, seen });
   if (lastBoard?.frames.some((f) => f.key === request.key)) paintBoard(lastBoard);
   return seen;
+}
+
+function halved(image: ImageBitmap, by: number): ImageBitmap {
+  const width = Math.max(1, Math.round(image.width / by));
+  const height = Math.max(1, Math.round(image.height / by));
+  const canvas = new OffscreenCanvas(width, height);
+  const ctx = canvas.getContext('2d')!;
+  ctx.imageSmoothingQuality = 'high';
+  ctx.drawImage(image, 0, 0, width, height);
+  return canvas.transferToImageBitmap();
 }
 
 async function lookAt(levels: ImageBitmap[]): Promise<Seen> {
@@ -145,19 +154,24 @@ function toned(level: ImageBitmap, frame: Frame, size: Size): OffscreenCanvas {
   return canvas;
 }
 
+/** For canvases in plain memory, whose pixels are read. */
+const SOFT = { willReadFrequently: true } as const;
+
 /** Spare canvases of the last size, wiped before each use: the board asks for the same ones at every movement. */
 const spares: (OffscreenCanvas | undefined)[] = [];
+const smallSpares: (OffscreenCanvas | undefined)[] = [];
 
-function surfaceOf(canvas: OffscreenCanvas): Surface {
+function surfaceOf(canvas: OffscreenCanvas, small = false): Surface {
   const { width, height } = canvas;
   return {
-    context: canvas.getContext('2d') as unknown as Context,
+    context: canvas.getContext('2d', { willReadFrequently: small }) as unknown as Context,
     width,
     height,
     layer(depth) {
-      let spare = spares[depth];
-      if (spare?.width !== width || spare.height !== height) spare = spares[depth] = new OffscreenCanvas(width, height);
-      const context = spare.getContext('2d')!;
+      const kept = small ? smallSpares : spares;
+      let spare = kept[depth];
+      if (spare?.width !== width || spare.height !== height) spare = kept[depth] = new OffscreenCanvas(width, height);
+      const context = spare.getContext('2d', { willReadFrequently: small })!;
       context.clearRect(0, 0, width, height);
       return { context: context as unknown as Context, image: spare };
     },
@@ -166,10 +180,24 @@ function surfaceOf(canvas: OffscreenCanvas): Surface {
 
 const PLATE = { kind: 'solid', colour: '#c9c4b8', opacity: 1 } as const;
 
-function paintTry(request: Extract<Request, { kind: 'try' }>): ImageBitmap {
+/** One canvas for each size of try: to get a new one from the browser takes longer than to paint it. */
+const tryCanvases = new Map<string, OffscreenCanvas>();
+
+function tryCanvas(width: number, height: number): OffscreenCanvas {
+  const key = `${width} ${height}`;
+  let canvas = tryCanvases.get(key);
+  if (!canvas) {
+    if (tryCanvases.size > 16) tryCanvases.clear();
+    tryCanvases.set(key, (canvas = new OffscreenCanvas(width, height)));
+  }
+  return canvas;
+}
+
+function paintTry(request: Extract<Request, { kind: 'try' }>): Promise<ImageBitmap> {
   const { frame, width, height, margin } = request;
-  const canvas = new OffscreenCanvas(width, height);
-  const surface = surfaceOf(canvas);
+  const canvas = tryCanvas(width, height);
+  const surface = surfaceOf(canvas, true);
+  canvas.getContext('2d', SOFT)!.clearRect(0, 0, width, height);
   // Round a shape there is room to show what it cuts, or its shadow; a wide shadow runs out of sight.
   const b = paintedBounds({ ...frame, shadow: null });
   const round = request.cut || frame.shadow ? Math.max(margin, 0.1 * Math.min(width, height)) : margin;
@@ -184,13 +212,13 @@ function paintTry(request: Extract<Request, { kind: 'try' }>): ImageBitmap {
     const paint = levelFor(picture, frame, scale);
     if (request.cut && frame.placement.fit !== 'tile') {
       paintGhost(surface.context, frame, paint, target, 0.2);
-      if (keptOf(picture, frame) < 0.995)
+      if (keptOf(request.key, picture, frame) < 0.995)
         paintGhost(surface.context, untoned(frame), { image: maskOf(picture.seen), size: picture.size }, target, 0.75);
     }
     paintFrame(surface, frame, paint, target);
     if (request.cut && frame.keep) paintKeep(canvas, frame, picture.size, target);
   } else paintFrame(surface, { ...frame, backing: PLATE }, null, target);
-  return canvas.transferToImageBitmap();
+  return createImageBitmap(canvas.getContext('2d', SOFT)!.getImageData(0, 0, width, height));
 }
 
 function untoned(frame: Frame): Frame {
@@ -199,9 +227,21 @@ function untoned(frame: Frame): Frame {
   return plain;
 }
 
+/** Shares found lately: the same frame is asked about for its words and for its picture. */
+const shares = new Map<string, number>();
+
 /** The share of what matters that a frame keeps: of its keep mark where it has one. */
-const keptOf = (picture: Picture, frame: Frame): number =>
-  frame.keep ? keptOfMark(frame, picture.size, frame.keep) : keptShare(frame, picture.size, picture.seen.weights);
+function keptOf(key: string, picture: Picture, frame: Frame): number {
+  const { box, seat, shape, placement, keep } = frame;
+  const name = JSON.stringify([key, box.width, box.height, seat, shape, placement, keep]);
+  let share = shares.get(name);
+  if (share === undefined) {
+    share = keep ? keptOfMark(frame, picture.size, keep) : keptShare(frame, picture.size, picture.seen.weights);
+    if (shares.size > 1000) shares.clear();
+    shares.set(name, share);
+  }
+  return share;
+}
 
 /** The keep mark as a box of broken lines. */
 function paintKeep(
@@ -275,8 +315,7 @@ self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
       );
       break;
     case 'try': {
-      const bitmap = paintTry(data);
-      answer({ id: data.id, bitmap }, [bitmap]);
+      void paintTry(data).then((bitmap) => answer({ id: data.id, bitmap }, [bitmap]));
       break;
     }
     case 'rim': {
@@ -288,7 +327,7 @@ self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
       const picture = pictures.get(data.key);
       answer(
         picture
-          ? { id: data.id, shares: data.frames.map((f) => keptOf(picture, f)) }
+          ? { id: data.id, shares: data.frames.map((f) => keptOf(data.key, picture, f)) }
           : { id: data.id, failed: 'not loaded' },
       );
       break;

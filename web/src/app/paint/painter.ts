@@ -4,6 +4,10 @@ import type { BoardPaint, Ranking, Reply, Request } from './protocol';
 
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 
+/** How many wishes that can wait are given to the worker at a time, and how many frames are weighed in one. */
+const AT_ONCE = 2;
+const KEPT_AT_ONCE = 16;
+
 /** Talks to the painting worker; one worker for the whole application. */
 @Injectable({ providedIn: 'root' })
 export class Painter {
@@ -11,6 +15,8 @@ export class Painter {
   private readonly waiting = new Map<number, (reply: Reply) => void>();
   private readonly loads = new Map<string, Promise<{ subject: Subject; palette: string[] } | null>>();
   private next = 1;
+  private readonly queue: { owner: object; request: Ask; resolve: (reply: Reply | null) => void }[] = [];
+  private underWay = 0;
   private readonly versions = new Map<string, WritableSignal<number>>();
 
   constructor() {
@@ -59,14 +65,44 @@ export class Painter {
     return load;
   }
 
-  /** The frame painted to fit a rectangle of device pixels. */
+  /**
+   * Asks when the worker is free for it: the board comes first, so only little of this is under way at a time.
+   * @param owner what asks; a newer wish of the same owner takes the place of one that still waits
+   * @returns null for a wish that was overtaken
+   */
+  private askLater(owner: object, request: Ask): Promise<Reply | null> {
+    return new Promise((resolve) => {
+      const known = this.queue.find((w) => w.owner === owner);
+      if (known) {
+        known.resolve(null);
+        Object.assign(known, { request, resolve });
+      } else this.queue.push({ owner, request, resolve });
+      this.goOn();
+    });
+  }
+
+  private goOn(): void {
+    while (this.underWay < AT_ONCE) {
+      const wish = this.queue.shift();
+      if (!wish) return;
+      this.underWay++;
+      void this.ask(wish.request).then((reply) => {
+        this.underWay--;
+        wish.resolve(reply);
+        this.goOn();
+      });
+    }
+  }
+
+  /** The frame painted to fit a rectangle of device pixels; null when the same owner has asked for another since. */
   async paintTry(
+    owner: object,
     key: string,
     frame: Frame,
     to: { width: number; height: number; margin: number; cut?: boolean },
   ): Promise<ImageBitmap | null> {
-    const reply = await this.ask({ kind: 'try', key, frame, cut: false, ...to });
-    return 'bitmap' in reply ? reply.bitmap : null;
+    const reply = await this.askLater(owner, { kind: 'try', key, frame, cut: false, ...to });
+    return reply && 'bitmap' in reply ? reply.bitmap : null;
   }
 
   /** The mean colour of the picture along the rim of its shape; null while it is not known. */
@@ -75,10 +111,16 @@ export class Painter {
     return 'colour' in reply ? reply.colour : null;
   }
 
-  /** How much of what matters each frame keeps, 0..1; null while the picture has not been looked at. */
+  /** How much of what matters each frame keeps, 0..1; null while that is not known, or when it is asked again. */
   async kept(key: string, frames: readonly Frame[]): Promise<number[] | null> {
-    const reply = await this.ask({ kind: 'kept', key, frames });
-    return 'shares' in reply ? reply.shares : null;
+    const shares: number[] = [];
+    for (let i = 0; i < frames.length; i += KEPT_AT_ONCE) {
+      const part = frames.slice(i, i + KEPT_AT_ONCE);
+      const reply = await this.askLater(this, { kind: 'kept', key, frames: part });
+      if (!reply || !('shares' in reply)) return null;
+      shares.push(...reply.shares);
+    }
+    return shares;
   }
 
   /** Every shape with the placement that keeps most of a region. */

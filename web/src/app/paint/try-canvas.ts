@@ -42,9 +42,9 @@ export class TryCanvas {
     });
   }
 
-  private async paint(key: string, frame: Frame, to: Parameters<Painter['paintTry']>[2]): Promise<void> {
+  private async paint(key: string, frame: Frame, to: Parameters<Painter['paintTry']>[3]): Promise<void> {
     const turn = ++this.asked;
-    const bitmap = await this.painter.paintTry(key, frame, to);
+    const bitmap = await this.painter.paintTry(this, key, frame, to);
     if (!bitmap || turn !== this.asked) {
       bitmap?.close();
       return;

@@ -61,7 +61,7 @@ describe('shapes', () => {
     const own = [{ id: '7', name: 'Our tile', shape }];
     const tries = of('shape', { own });
     expect(tries.at(-1)).toMatchObject({ id: 'own-7', label: 'Our tile', frame: { shape: { drawn: shape.drawn } } });
-    expect(shapeTries({ ...context, own }, { ...ALL_SHAPES, words: 'our t' }).map((t) => t.id)).toEqual(['own-7']);
+    expect(shapeTries({ ...context, own }, { ...ALL_SHAPES, words: 'our til' }).map((t) => t.id)).toEqual(['own-7']);
   });
 
   test('with a keep mark each takes the placement that keeps most of it', () => {
