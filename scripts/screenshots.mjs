@@ -72,6 +72,50 @@ async function main() {
     await page.screenshot({ path: out('position') });
     await page.mouse.up();
 
+    await page.locator('#run-5').click();
+    await settle(600);
+    await page.locator('#step-shape').click();
+    await page.keyboard.press('k');
+    await settle(200);
+    await page.mouse.move(board.x + 540, board.y + 120);
+    await page.mouse.down();
+    await page.mouse.move(board.x + 720, board.y + 330, { steps: 6 });
+    await page.mouse.up();
+    await page.mouse.move(640, 20);
+    await settle(1500);
+    await page.screenshot({ path: out('keep-mark') });
+    await page.keyboard.press('Control+z');
+
+    await page.locator('#run-3').click();
+    await settle(600);
+    await page.keyboard.press('w');
+    await page.locator('#wall-circle').waitFor();
+    await page.locator('#wall-circle').focus();
+    await page.keyboard.press('h');
+    await page.locator('#wall-hexagon').focus();
+    await page.keyboard.press('h');
+    await settle(2000);
+    await page.screenshot({ path: out('wall') });
+    await page.keyboard.press('Escape');
+
+    await page.keyboard.press('r');
+    await settle(1200);
+    await page.screenshot({ path: out('chooser') });
+    await page.keyboard.press('Escape');
+
+    await page.keyboard.press('g');
+    await settle(400);
+    await page.screenshot({ path: out('get-out') });
+    await page.keyboard.press('Escape');
+
+    await page.keyboard.press('p');
+    await page.locator('gable-page-view [data-n="3"]').waitFor(); throw e; });
+    await settle(1500);
+    await page.screenshot({ path: out('page') });
+    await page.keyboard.press('p');
+    await page.locator('#run-4').click();
+    await settle(600);
+
     await page.emulateMedia({ colorScheme: 'dark' });
     await page.locator('#step-outline').click();
     await page.locator('#try-ochre-4').hover();

@@ -93,7 +93,10 @@ const YARDSTICK = `<!doctype html><body style="margin:0;overflow:hidden"><img id
 
 async function main(): Promise<void> {
   const bytes = await picture();
-  const kept = await fetch(`${values.url}/api/pictures?name=noise.jpg`, { method: 'POST', body: new Uint8Array(bytes) });
+  const kept = await fetch(`${values.url}/api/pictures?name=noise.jpg`, {
+    method: 'POST',
+    body: new Uint8Array(bytes),
+  });
   const { sha256 } = (await kept.json()) as { sha256: string };
   const made = await fetch(`${values.url}/api/works/pictures`, {
     method: 'POST',
@@ -120,14 +123,6 @@ async function main(): Promise<void> {
     await page.locator('#try-circle').waitFor();
     await page.waitForLoadState('networkidle');
     const opening = await page.evaluate<{ long: number[]; decoded: number; tries: number[] }>('window.__seen');
-    await page.locator('#try-circle').click();
-    await page.locator('#step-position').click();
-    await pause(1500);
-    const ours = { drag: await feel(page, () => drag(client)), zoom: await feel(page, () => wheel(client)) };
-    await page.locator('#step-shape').click();
-    await pause(1500);
-    const busy = await feel(page, () => drag(client));
-
     // The whole wall of shapes on a screen high enough for all of them.
     await page.setViewportSize({ width: 1280, height: 3200 });
     await pause(1500);
@@ -139,6 +134,16 @@ async function main(): Promise<void> {
       while (seen.tries.length < 100 && performance.now() - start < 5000) await new Promise((r) => setTimeout(r, 5));
       return seen.tries.length < 100 ? -seen.tries.length : seen.tries[99]! - start;
     });
+
+    await page.keyboard.press('Escape');
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.locator('#try-circle').click();
+    await page.locator('#step-position').click();
+    await pause(1500);
+    const ours = { drag: await feel(page, () => drag(client)), zoom: await feel(page, () => wheel(client)) };
+    await page.locator('#step-shape').click();
+    await pause(1500);
+    const busy = await feel(page, () => drag(client));
 
     const line = (name: string, f: Feel): void =>
       console.log(

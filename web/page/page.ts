@@ -53,8 +53,12 @@ async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
   });
 }
 
+let busy: Promise<void> = Promise.resolve();
 window.addEventListener('message', ({ data, source }: MessageEvent<{ bytes: ArrayBuffer; id: number }>) => {
   if (source !== window.parent || !(data.bytes instanceof ArrayBuffer)) return;
-  layOut(data.bytes, data.id).catch((error: unknown) => tell({ id: data.id, failed: String(error) }));
+  // One at a time: two layouts would be put into the same page.
+  busy = busy.then(() =>
+    layOut(data.bytes, data.id).catch((error: unknown) => tell({ id: data.id, failed: String(error) })),
+  );
 });
 tell({ ready: true });

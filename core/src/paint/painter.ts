@@ -14,6 +14,8 @@ import type { Context, Surface } from './context';
 export interface PaintPicture {
   image: unknown;
   size: Size;
+  /** Scaled quickly rather than finely: for what is being moved. */
+  draft?: boolean;
 }
 
 /** Where to paint: the box's top left in device pixels, and device pixels per point. */
@@ -192,7 +194,7 @@ function paintPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
   ctx.globalAlpha *= tone?.fading?.opacity ?? 1;
   if (tone?.fading?.multiply && frame.backing) ctx.globalCompositeOperation = 'multiply';
   ctx.imageSmoothingEnabled = true;
-  ctx.imageSmoothingQuality = 'high';
+  ctx.imageSmoothingQuality = picture.draft ? 'low' : 'high';
   ctx.transform(...view.matrix);
   if (placement.fit !== 'tile') ctx.drawImage(picture.image, 0, 0, size.width, size.height);
   else

@@ -47,6 +47,8 @@ const MM = POINTS.mm;
 /** How near something comes to rest, in CSS pixels. */
 const REACH = 7;
 const REACH_TURN = 4;
+/** So long after the last turn of the wheel, in milliseconds, the picture is painted finely again. */
+const REST = 160;
 
 /** What a drag does, from the frame and the place it began with. */
 type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
@@ -97,6 +99,8 @@ export class Board {
   private heldKeys = 0;
   private lastKey = 0;
   private wheelAt = 0;
+  private readonly wheeling = signal(false);
+  private wheelRest: ReturnType<typeof setTimeout> | undefined;
 
   protected readonly step = this.state.step;
   protected readonly dragging = computed(() => this.drag() !== null);
@@ -261,6 +265,7 @@ export class Board {
       this.painter.board({
         width: Math.round(width * k),
         height: Math.round(height * k),
+        draft: this.dragging() || this.wheeling(),
         ghost: this.edit.problem() ? 0 : this.dragging() || this.marking() ? 0.42 : 0.22,
         frames: [{ key: this.edit.key(), frame: f, x: l.x * k, y: l.y * k, scale: l.scale * k }],
       });
@@ -458,6 +463,9 @@ export class Board {
     event.preventDefault();
     if (event.timeStamp - this.wheelAt > 500) this.gesture = `wheel-${++this.gestures}`;
     this.wheelAt = event.timeStamp;
+    this.wheeling.set(true);
+    clearTimeout(this.wheelRest);
+    this.wheelRest = setTimeout(() => this.wheeling.set(false), REST);
     const box = this.field().nativeElement.getBoundingClientRect();
     const at = intoBox(start, l, event.clientX - box.left, event.clientY - box.top);
     const pixels = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? event.deltaY * 18 : event.deltaY;

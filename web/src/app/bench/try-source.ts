@@ -22,7 +22,7 @@ import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from
 const LATELY = 'gable.shapes-lately';
 const LATELY_MOST = 12;
 /** Milliseconds between two rounds of tries. */
-const PACE = 90;
+const PACE = 200;
 const NO_TRIES: readonly Try[] = [];
 const BAND_WORDS: Readonly<Record<Band, string>> = { all: 'keeps all', nearly: 'nearly all', cuts: 'cuts' };
 

@@ -282,7 +282,7 @@ function paintBoard(request: BoardPaint): void {
       paintFrame(surface, { ...frame, backing: PLATE }, null, target);
       continue;
     }
-    const paint = levelFor(picture, frame, scale);
+    const paint = { ...levelFor(picture, frame, scale), draft: request.draft };
     if (request.ghost > 0) paintGhost(surface.context, frame, paint, target, request.ghost);
     paintFrame(surface, request.ghost > 0 ? edged(frame, scale) : frame, paint, target);
   }

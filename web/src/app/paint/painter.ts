@@ -5,7 +5,7 @@ import type { BoardPaint, Ranking, Reply, Request } from './protocol';
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 
 /** How many wishes that can wait are given to the worker at a time, and how many frames are weighed in one. */
-const AT_ONCE = 2;
+const AT_ONCE = 4;
 const KEPT_AT_ONCE = 16;
 
 /** Talks to the painting worker; one worker for the whole application. */

@@ -26,6 +26,8 @@ export type Request =
 export interface BoardPaint {
   width: number;
   height: number;
+  /** Quick rather than fine: for what is being moved. */
+  draft: boolean;
   /** Is the rest of the picture shown round the shape? 0 for no. */
   ghost: number;
   frames: readonly { key: string; frame: Frame; x: number; y: number; scale: number }[];
