@@ -59,6 +59,7 @@ async function main() {
       await choose(n, shape, outline);
     await page.locator('#step-shape').click();
     await page.mouse.move(640, 20);
+    await page.locator('#try-circle').getByText('cuts').waitFor();
     await settle();
     await page.screenshot({ path: out('bench') });
 
@@ -90,9 +91,9 @@ async function main() {
     await settle(600);
     await page.keyboard.press('w');
     await page.locator('#wall-circle').waitFor();
-    await page.locator('#wall-circle').focus();
+    await page.keyboard.press('Home');
     await page.keyboard.press('h');
-    await page.locator('#wall-hexagon').focus();
+    for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
     await page.keyboard.press('h');
     await settle(2000);
     await page.screenshot({ path: out('wall') });
@@ -109,7 +110,7 @@ async function main() {
     await page.keyboard.press('Escape');
 
     await page.keyboard.press('p');
-    await page.locator('gable-page-view [data-n="3"]').waitFor(); throw e; });
+    await page.locator('gable-page-view [data-n="3"]').waitFor();
     await settle(1500);
     await page.screenshot({ path: out('page') });
     await page.keyboard.press('p');

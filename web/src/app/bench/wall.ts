@@ -99,6 +99,7 @@ const MORE = 16;
               [tabindex]="i === active() ? 0 : -1"
               class="group relative flex cursor-pointer flex-col rounded-lg border border-transparent px-2 pb-2 pt-2.5 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
               (click)="take(t)"
+              (focus)="active.set(i)"
             >
               <gable-try-canvas
                 class="mx-auto mb-1.5"

@@ -17,6 +17,7 @@ export class Painter {
   private next = 1;
   private readonly queue: { owner: object; request: Ask; resolve: (reply: Reply | null) => void }[] = [];
   private underWay = 0;
+  private keptRound = 0;
   private readonly versions = new Map<string, WritableSignal<number>>();
 
   constructor() {
@@ -113,11 +114,12 @@ export class Painter {
 
   /** How much of what matters each frame keeps, 0..1; null while that is not known, or when it is asked again. */
   async kept(key: string, frames: readonly Frame[]): Promise<number[] | null> {
+    const round = ++this.keptRound;
     const shares: number[] = [];
     for (let i = 0; i < frames.length; i += KEPT_AT_ONCE) {
       const part = frames.slice(i, i + KEPT_AT_ONCE);
       const reply = await this.askLater(this, { kind: 'kept', key, frames: part });
-      if (!reply || !('shares' in reply)) return null;
+      if (!reply || !('shares' in reply) || round !== this.keptRound) return null;
       shares.push(...reply.shares);
     }
     return shares;
