@@ -1,5 +1,19 @@
 import fc from 'fast-check';
-import { CENTRED, containZoom, deriveView, placementFromCrop, viewCrop, type Crop, type Placement } from '../src/index';
+import {
+  alongPicture,
+  CENTRED,
+  containZoom,
+  deriveView,
+  IDENTITY,
+  invert,
+  multiply,
+  ontoBox,
+  ontoPicture,
+  placementFromCrop,
+  viewCrop,
+  type Crop,
+  type Placement,
+} from '../src/index';
 
 const side = fc.double({ min: 20, max: 800, noNaN: true });
 const pixels = fc.integer({ min: 40, max: 6000 });
@@ -145,5 +159,36 @@ describe('what the box shows', () => {
     expect(() =>
       placementFromCrop({ left: 0.6, top: 0, right: 0.4, bottom: 0 }, { width: 1, height: 1 }, { width: 9, height: 9 }),
     ).toThrow(RangeError);
+  });
+});
+
+describe('between box and picture', () => {
+  const size = { width: 3000, height: 2000 };
+  const turned = { ...CENTRED, aim: { u: 0.4, v: 0.6 }, zoom: 2, turn: 30, mirror: true };
+  const box = { width: 120, height: 90 };
+  const { matrix } = deriveView(turned, box, size);
+
+  test('the aim lies in the middle of the box', () => {
+    const at = ontoBox(matrix, turned.aim, size);
+    expect([at.x, at.y]).toEqual([expect.closeTo(60, 9), expect.closeTo(45, 9)]);
+  });
+
+  test('there and back again', () => {
+    for (const p of [
+      { x: 0, y: 0 },
+      { x: 119, y: 3 },
+      { x: -40, y: 200 },
+    ]) {
+      const back = ontoBox(matrix, ontoPicture(matrix, p, size), size);
+      expect([back.x, back.y]).toEqual([expect.closeTo(p.x, 8), expect.closeTo(p.y, 8)]);
+    }
+    // A distance is the difference of two places.
+    const [a, b] = [ontoPicture(matrix, { x: 10, y: 20 }, size), ontoPicture(matrix, { x: 17, y: 15 }, size)];
+    const step = alongPicture(matrix, { x: 7, y: -5 }, size);
+    expect([step.u, step.v]).toEqual([expect.closeTo(b.u - a.u, 9), expect.closeTo(b.v - a.v, 9)]);
+  });
+
+  test('a map after its inverse changes nothing', () => {
+    multiply(matrix, invert(matrix)).forEach((v, i) => expect(v).toBeCloseTo(IDENTITY[i]!, 9));
   });
 });

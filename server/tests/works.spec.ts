@@ -225,6 +225,13 @@ describe('the door', () => {
   test('scripts only from ourselves; health and description are there', async () => {
     const r = await request(app).get('/api/health').expect(200, { status: 'ok' });
     expect(r.headers['content-security-policy']).toContain("script-src 'self'");
+    // The frame that lays out pages may load its own script and nothing else, and has no origin.
+    const page = await request(app).get('/page/index.html');
+    expect(page.headers['content-security-policy']).toMatch(
+      /^default-src 'none';.*frame-ancestors 'self';.*sandbox allow-scripts$/,
+    );
+    expect(page.headers['cross-origin-resource-policy']).toBe('cross-origin');
+    expect(r.headers['cross-origin-resource-policy']).toBe('same-origin');
     const openapi = (await request(app).get('/api/openapi.json').expect(200)).body as {
       openapi: string;
       paths: object;

@@ -237,53 +237,26 @@ export class BenchState implements OnDestroy {
     return next.n;
   }
 
-  /** Puts kept pictures into frames: the first into `n`, the rest into empty frames behind it; what is left over is returned. */
-  place(n: number, pictures: readonly LibraryPicture[]): readonly LibraryPicture[] {
+  /**
+   * Puts kept pictures into frames, each with its own subject in the middle: the first into `n`, the rest into empty
+   * frames.
+   * @returns what is left over
+   */
+  async place(n: number, pictures: readonly LibraryPicture[]): Promise<readonly LibraryPicture[]> {
     const m = this.model$.value;
     if (!m) return pictures;
     const empty = m.work.pictures
       .filter((p) => p.n !== n && model.problemOf(p, model.takenFrame(m, p.n))?.code === 'empty-frame')
       .map((p) => p.n);
-    const into = [n, ...empty];
-    const name = pictures.length > 1 ? 'pictures put in' : 'picture replaced';
-    pictures.slice(0, into.length).forEach((picture, i) => {
-      this.update((now) => {
-        const frame = model.takenFrame(now, into[i]!);
-        const source = {
-          sha256: picture.sha256,
-          name: picture.name,
-          type: picture.type,
-          size: picture.size,
-          orientation: 1,
-        };
-        const placement = { ...frame.placement, aim: { u: 0.5, v: 0.5 }, distortion: 1 };
-        const fit = placement.fit === 'stretch' ? 'cover' : placement.fit;
-        const next: Frame = { ...frame, placement: { ...placement, fit }, source };
-        delete next.keep;
-        return model.take(now, name, next);
-      });
-      void this.centre(into[i]!);
-    });
+    const into = [n, ...empty].slice(0, pictures.length);
+    const name = into.length > 1 ? 'pictures put in' : 'picture replaced';
+    for (const [i, frame] of into.entries()) {
+      const shown = shows(model.takenFrame(this.model$.value!, frame), pictures[i]!);
+      await this.load(shown, LARGE);
+      const aim = this.seen$.value[this.key(shown)]?.subject ?? { u: 0.5, v: 0.5 };
+      this.take(name, { ...shown, placement: { ...shown.placement, aim } });
+    }
     return pictures.slice(into.length);
-  }
-
-  /** Once a new picture has been looked at, its subject comes into the middle, as part of the same deed. */
-  private async centre(n: number): Promise<void> {
-    const frame = model.takenFrame(this.model$.value!, n);
-    await this.load(frame, LARGE);
-    const subject = this.seen$.value[this.key(frame)]?.subject;
-    const now = this.model$.value;
-    if (!subject || !now || model.takenFrame(now, n) !== frame) return;
-    const gesture = `placed-${n}-${frame.source?.sha256}`;
-    this.model$.next({
-      ...model.take(
-        { ...now, gesture },
-        'picture replaced',
-        { ...frame, placement: { ...frame.placement, aim: subject } },
-        gesture,
-      ),
-      gesture: null,
-    });
   }
 
   /** Lays more pictures, or empty frames, behind those of a work that began with pictures. */
@@ -348,4 +321,16 @@ export class BenchState implements OnDestroy {
     if (saver) void saver.settled().finally(() => saver.close());
     this.subscriptions.unsubscribe();
   }
+}
+
+/** The frame with another picture, true and with all else as it was; what was marked on the old one is gone. */
+function shows(frame: Frame, { sha256, name, type, size }: LibraryPicture): Frame {
+  const fit = frame.placement.fit === 'stretch' ? ('cover' as const) : frame.placement.fit;
+  const next: Frame = {
+    ...frame,
+    placement: { ...frame.placement, fit, distortion: 1 },
+    source: { sha256, name, type, size, orientation: 1 },
+  };
+  delete next.keep;
+  return next;
 }

@@ -276,10 +276,10 @@ export class Bench {
 
   // Pictures coming in.
 
-  protected replaced(pictures: readonly LibraryPicture[]): void {
+  protected async replaced(pictures: readonly LibraryPicture[]): Promise<void> {
     const m = this.model();
     if (!m) return;
-    const left = this.state.place(m.selected, pictures);
+    const left = await this.state.place(m.selected, pictures);
     if (left.length === 0) return;
     if (this.isFile()) this.tell(`One picture to a frame: ${left.length} more were kept among your pictures.`);
     else void this.state.add(left.map((p) => p.sha256));
@@ -326,7 +326,7 @@ export class Bench {
     this.told.set('');
     if (problem) this.state.problem$.next(problem);
     if (pictures.length === 0) return;
-    if (replace) this.replaced(pictures);
+    if (replace) await this.replaced(pictures);
     else this.added(pictures);
   }
 

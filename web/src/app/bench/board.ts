@@ -41,7 +41,7 @@ import { factsOf } from './facts';
 import { knobHandles, valueNear } from './knob-handles';
 import { resized } from './resize';
 import { snapPicture, snapTurn, type Guide } from './snapping';
-import { describe, figures, notes, placeWords, whereShown, type Note } from './wording';
+import { describe, figures, notes, placeWords, signedTurn, whereShown, type Note } from './wording';
 
 const MM = POINTS.mm;
 /** How near something comes to rest, in CSS pixels. */
@@ -408,7 +408,7 @@ export class Board {
     const by = angle(now) - angle(d.from);
     const old = d.of === 'frame' ? d.start.turn : d.start.placement.turn;
     const rest = free ? { turn: (((old + by) % 360) + 360) % 360, words: null } : snapTurn(old + by, REACH_TURN);
-    this.turnWords.set(rest.words ?? `${trimNumber(rest.turn > 180 ? rest.turn - 360 : rest.turn, 1)}°`);
+    this.turnWords.set(rest.words ?? `${trimNumber(signedTurn(rest.turn), 1)}°`);
     const turn = Math.round(rest.turn * 10) / 10;
     this.state.take(
       d.of === 'frame' ? 'frame turned' : 'picture turned',

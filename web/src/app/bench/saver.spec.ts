@@ -6,9 +6,12 @@ import { Saver } from './saver';
 
 type Call = { revision: number; frames: Record<string, Frame>; over: boolean };
 
-function setup(answers: ((c: Call) => Observable<number>)[] = []): { saver: Saver; calls: Call[] } {
+function setup(answers: ((c: Call) => Observable<number>)[] = []): {
+  saver: Saver<Record<string, Frame>>;
+  calls: Call[];
+} {
   const calls: Call[] = [];
-  const saver = new Saver(
+  const saver = new Saver<Record<string, Frame>>(
     (revision, frames, over) => {
       const call = { revision, frames: { ...frames }, over };
       calls.push(call);

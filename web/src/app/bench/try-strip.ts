@@ -4,17 +4,15 @@ import {
   computed,
   effect,
   type ElementRef,
-  inject,
   input,
   output,
   signal,
   viewChild,
 } from '@angular/core';
-import { TryCanvas } from '../paint/try-canvas';
 import { walk } from '../ui/roving';
 import { scrollSideways } from '../ui/scroll-sideways';
 import type { Try } from './tries';
-import { TrySource } from './try-source';
+import { TryFace } from './try-face';
 
 /** How many tries are put on the page at first; the rest follow in the next frames, so that no frame waits for them. */
 const FIRST = 14;
@@ -26,7 +24,7 @@ const MORE = 12;
  */
 @Component({
   selector: 'gable-try-strip',
-  imports: [TryCanvas],
+  imports: [TryFace],
   template: `<div
     #list
     role="listbox"
@@ -48,26 +46,7 @@ const MORE = 12;
         (mouseenter)="hover(t)"
         (click)="take(t, i)"
       >
-        <gable-try-canvas
-          class="mx-auto mb-1.5"
-          [style.width.px]="92"
-          [style.height.px]="96"
-          [key]="pictureKey()"
-          [frame]="t.frame"
-          [width]="92"
-          [height]="96"
-          [cut]="source.cuts()"
-        />
-        <span class="truncate text-[13px] font-semibold leading-tight">{{ t.label }}</span>
-        <span class="truncate text-[12px] leading-tight text-soft" [title]="t.note">
-          @if (source.band(t); as b) {
-            <span [class]="b.band === 'cuts' ? 'text-soft' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
-              b.words
-            }}</span><span class="sr-only">, {{ t.note }}</span>
-          } @else {
-            {{ t.note }}
-          }
-        </span>
+        <gable-try-face [of]="t" [key]="pictureKey()" [width]="92" [height]="96" />
       </div>
     }
     @if (tries().length === 0) {
@@ -84,7 +63,6 @@ export class TryStrip {
   readonly step = input.required<string>();
   readonly looked = output<Try | null>();
   readonly taken = output<Try>();
-  protected readonly source = inject(TrySource);
   protected readonly scrollSideways = scrollSideways;
   protected readonly active = signal(0);
   private readonly shown = signal(FIRST);

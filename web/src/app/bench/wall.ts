@@ -8,6 +8,7 @@ import { Edit } from './edit';
 import { Families } from './families';
 import { STEPS } from './steps';
 import type { Try } from './tries';
+import { TryFace } from './try-face';
 import { TrySource } from './try-source';
 
 /** Side by side there is room for this many. */
@@ -18,7 +19,7 @@ const MORE = 16;
 /** The whole screen of tries for one picture; two to four of them held side by side on the page's own ground. */
 @Component({
   selector: 'gable-wall',
-  imports: [Families, Icon, TryCanvas],
+  imports: [Families, Icon, TryCanvas, TryFace],
   template: `<dialog
     #dialog
     class="m-0 h-dvh max-h-none w-screen max-w-none flex-col bg-paper px-6 pb-4 pt-3 text-ink open:flex"
@@ -101,26 +102,7 @@ const MORE = 16;
               (click)="take(t)"
               (focus)="active.set(i)"
             >
-              <gable-try-canvas
-                class="mx-auto mb-1.5"
-                [style.width.px]="132"
-                [style.height.px]="112"
-                [key]="edit.key()"
-                [frame]="t.frame"
-                [width]="132"
-                [height]="112"
-                [cut]="source.cuts()"
-              />
-              <span class="truncate text-[13.5px] font-semibold leading-tight">{{ t.label }}</span>
-              <span class="truncate text-[12px] leading-tight text-soft">
-                @if (source.band(t); as b) {
-                  <span [class]="b.band === 'cuts' ? 'text-soft' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
-                    b.words
-                  }}</span>
-                } @else {
-                  {{ t.note }}
-                }
-              </span>
+              <gable-try-face [of]="t" [key]="edit.key()" [width]="132" [height]="112" />
               <span
                 class="absolute right-1.5 top-1.5 rounded-md bg-raised px-1.5 py-0.5 text-[12px] opacity-0 shadow-sm group-hover:opacity-100 group-focus-visible:opacity-100"
                 [class.opacity-100]="isHeld(t)"

@@ -97,6 +97,12 @@ function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
   return { code: f.code, text, remedy: name && better ? { ...name, frame: better } : null };
 }
 
+/** A turn as people say it: to the left or to the right, at most half round. */
+export function signedTurn(turn: number): number {
+  const full = ((turn % 360) + 360) % 360;
+  return full > 180 ? full - 360 : full;
+}
+
 /** Where on the frame a finding shows, in points in its box. */
 export function whereShown(code: string, frame: Frame, size: Size, subject: Subject | undefined): Point {
   const { width, height } = frame.box;

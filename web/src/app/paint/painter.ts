@@ -1,6 +1,7 @@
 import { Injectable, signal, type WritableSignal } from '@angular/core';
 import type { Frame, KeepMark, Size, Subject } from '@gable/core';
 import type { BoardPaint, Ranking, Reply, Request } from './protocol';
+import { paintWorker } from './worker-of';
 
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 
@@ -11,7 +12,7 @@ const KEPT_AT_ONCE = 16;
 /** Talks to the painting worker; one worker for the whole application. */
 @Injectable({ providedIn: 'root' })
 export class Painter {
-  private readonly worker = new Worker(new URL('./paint.worker', import.meta.url), { type: 'module' });
+  private readonly worker = paintWorker();
   private readonly waiting = new Map<number, (reply: Reply) => void>();
   private readonly loads = new Map<string, Promise<{ subject: Subject; palette: string[] } | null>>();
   private next = 1;

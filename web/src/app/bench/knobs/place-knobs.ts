@@ -2,13 +2,15 @@ import { Component, computed, inject } from '@angular/core';
 import type { Frame } from '@gable/core';
 import { FigureField } from '../../ui/figure-field';
 import { SliderField } from '../../ui/slider-field';
+import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
+import { signedTurn } from '../wording';
 import { FlowWords } from '../flow-words';
 
 /** The frame on its page. */
 @Component({
   selector: 'gable-place-knobs',
-  imports: [FigureField, FlowWords, SliderField],
+  imports: [FigureField, FlowWords, SliderField, Tick],
   template: `<h2 class="mb-2 text-[15px]">Frame on the page</h2>
     @if (edit.shown(); as f) {
       <gable-slider-field
@@ -40,32 +42,25 @@ import { FlowWords } from '../flow-words';
           (changed)="edit.set('place', moved('y', $event))"
         />
       }
-      <label class="mb-1 flex items-center justify-between"
-        ><span class="text-soft">Flipped across</span
-        ><input
-          type="checkbox"
-          class="tick"
-          [checked]="f.flip.horizontal"
-          (change)="edit.set('flipped across', flipped('horizontal'))"
-      /></label>
-      <label class="mb-2 flex items-center justify-between"
-        ><span class="text-soft">Flipped down</span
-        ><input
-          type="checkbox"
-          class="tick"
-          [checked]="f.flip.vertical"
-          (change)="edit.set('flipped down', flipped('vertical'))"
-      /></label>
+      <gable-tick
+        class="mb-1"
+        label="Flipped across"
+        [on]="f.flip.horizontal"
+        (changed)="edit.set('flipped across', flipped('horizontal'))"
+      />
+      <gable-tick
+        class="mb-1"
+        label="Flipped down"
+        [on]="f.flip.vertical"
+        (changed)="edit.set('flipped down', flipped('vertical'))"
+      />
       <gable-flow-words />
     }`,
   host: { class: 'block' },
 })
 export class PlaceKnobs {
   protected readonly edit = inject(Edit);
-  protected readonly turn = computed(() => {
-    const turn = (((this.edit.shown()?.turn ?? 0) % 360) + 360) % 360;
-    return turn > 180 ? turn - 360 : turn;
-  });
+  protected readonly turn = computed(() => signedTurn(this.edit.shown()?.turn ?? 0));
 
   protected readonly turned =
     (turn: number) =>

@@ -11,12 +11,14 @@ import { Choice } from '../../ui/choice';
 import { FigureField } from '../../ui/figure-field';
 import { SliderField } from '../../ui/slider-field';
 import { Swatches } from '../../ui/swatches';
+import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
+import { signedTurn } from '../wording';
 
 /** The picture behind its shape. */
 @Component({
   selector: 'gable-position-knobs',
-  imports: [Choice, FigureField, SliderField, Swatches],
+  imports: [Choice, FigureField, SliderField, Swatches, Tick],
   template: `<h2 class="mb-2 text-[15px]">Picture in the shape</h2>
     @if (edit.view(); as v) {
       <gable-choice
@@ -107,18 +109,13 @@ import { Edit } from '../edit';
           (changed)="move('y', $event)"
         />
       }
-      <label class="mb-1 flex items-center justify-between"
-        ><span class="text-soft">Mirrored</span
-        ><input type="checkbox" class="tick" [checked]="v.mirror" (change)="set('mirrored', { mirror: !v.mirror })"
-      /></label>
-      <label class="flex items-center justify-between"
-        ><span class="text-soft">Paint behind it</span
-        ><input
-          type="checkbox"
-          class="tick"
-          [checked]="backing() !== null"
-          (change)="back(backing() === null ? '#f4f0e7' : null)"
-      /></label>
+      <gable-tick class="mb-1" label="Mirrored" [on]="v.mirror" (changed)="set('mirrored', { mirror: !v.mirror })" />
+      <gable-tick
+        class="mb-1"
+        label="Paint behind it"
+        [on]="backing() !== null"
+        (changed)="back(backing() === null ? '#f4f0e7' : null)"
+      />
       @if (backing(); as colour) {
         <gable-swatches label="Paint behind it" [value]="colour" [palette]="edit.palette()" (changed)="back($event)" />
       }
@@ -140,10 +137,7 @@ export class PositionKnobs {
     { value: 'both', label: 'Both' },
   ] as const;
 
-  protected readonly turn = computed(() => {
-    const turn = (((this.edit.view()?.turn ?? 0) % 360) + 360) % 360;
-    return turn > 180 ? turn - 360 : turn;
-  });
+  protected readonly turn = computed(() => signedTurn(this.edit.view()?.turn ?? 0));
   protected readonly offset = computed(() => {
     const f = this.edit.shown();
     return f && f.placement.fit !== 'tile' ? pictureOffset(f, this.edit.size()) : null;

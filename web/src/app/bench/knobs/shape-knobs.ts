@@ -2,13 +2,14 @@ import { Component, computed, inject } from '@angular/core';
 import { ANCHORS, shapeOf, type Knob, type Seat } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { SliderField } from '../../ui/slider-field';
+import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
 import { SizeFields } from './size-fields';
 
 /** Size of the frame, the knobs of its shape, and how the shape sits in its box. */
 @Component({
   selector: 'gable-shape-knobs',
-  imports: [Choice, SizeFields, SliderField],
+  imports: [Choice, SizeFields, SliderField, Tick],
   template: `<h2 class="mb-2 text-[15px]">{{ label() }}</h2>
     <gable-size-fields />
     @for (knob of shape()?.knobs ?? []; track knob.name) {
@@ -48,10 +49,12 @@ import { SizeFields } from './size-fields';
               ></button>
             }
           </div>
-          <label class="mt-2 flex items-center justify-between"
-            ><span class="text-soft">Again and again</span
-            ><input type="checkbox" class="tick" [checked]="f.seat.repeat" (change)="seat({ repeat: !f.seat.repeat })"
-          /></label>
+          <gable-tick
+            class="mb-1"
+            label="Again and again"
+            [on]="f.seat.repeat"
+            (changed)="seat({ repeat: !f.seat.repeat })"
+          />
         }
       }
     }`,

@@ -3,6 +3,7 @@ import type { Tone } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { SliderField } from '../../ui/slider-field';
 import { Swatches } from '../../ui/swatches';
+import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
 
 type Group = keyof Tone;
@@ -39,7 +40,7 @@ const KNOBS: readonly ToneKnob[] = [
 /** Light, colour, softness and fading of the picture. */
 @Component({
   selector: 'gable-tone-knobs',
-  imports: [Choice, SliderField, Swatches],
+  imports: [Choice, SliderField, Swatches, Tick],
   template: `<h2 class="mb-2 text-[15px]">Tone</h2>
     @for (k of knobs; track k.name) {
       <gable-slider-field
@@ -54,14 +55,12 @@ const KNOBS: readonly ToneKnob[] = [
         (changed)="turn(k, $event)"
       />
     }
-    <label class="mb-2 flex items-center justify-between"
-      ><span class="text-soft">Paper shows through the light</span
-      ><input
-        type="checkbox"
-        class="tick"
-        [checked]="tone()?.fading?.multiply ?? false"
-        (change)="set('fading', 'multiply', !(tone()?.fading?.multiply ?? false), 'paper through the light')"
-    /></label>
+    <gable-tick
+      class="mb-1"
+      label="Paper shows through the light"
+      [on]="tone()?.fading?.multiply ?? false"
+      (changed)="set('fading', 'multiply', !(tone()?.fading?.multiply ?? false), 'paper through the light')"
+    />
     <gable-choice label="Only these colours" [options]="counts" [value]="count()" (changed)="only($event)" />
     @for (c of colours(); track $index) {
       <gable-swatches

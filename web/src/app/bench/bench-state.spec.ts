@@ -1,0 +1,212 @@
+import { HttpErrorResponse } from '@angular/common/http';
+import { TestBed } from '@angular/core/testing';
+import { solidOutline, type Frame } from '@gable/core';
+import { of, throwError } from 'rxjs';
+import { frameOf, pictureOf, workOf } from '../../testing/works';
+import { Api } from '../api/api';
+import type { Deed, History, LibraryPicture, Work } from '../api/types';
+import { Painter } from '../paint/painter';
+import { takenFrame } from './bench-model';
+import { BenchState } from './bench-state';
+import { Edit } from './edit';
+import { TrySource } from './try-source';
+
+// Jest cannot load a module worker; the painter is a stand-in here anyway.
+jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
+
+const SUBJECT = { u: 0.4, v: 0.45 };
+const POT: LibraryPicture = {
+  sha256: 'c'.repeat(64),
+  name: 'Pot',
+  kind: 'stock',
+  type: 'png',
+  size: { width: 900, height: 600 },
+  orientation: 1,
+};
+
+interface Sent {
+  revision: number;
+  frames: Readonly<Record<string, Frame>>;
+  over: boolean;
+  history: History;
+}
+
+function setup(work: Work = workOf(), history: History = { from: 0, done: 0, deeds: [] }) {
+  const sent: Sent[] = [];
+  const older: number[] = [];
+  const deed = (i: number): Deed => ({ name: `old ${i}`, n: 1, before: null, after: frameOf(1, { alt: `${i}` }) });
+  const answers: (() => ReturnType<Api['saveFrames']>)[] = [];
+  const api = {
+    work: () => of(work),
+    history: (_: string, before?: number) => {
+      if (before === undefined) return of(history);
+      older.push(before);
+      return of({ from: 0, done: history.done, deeds: Array.from({ length: before }, (_, i) => deed(i + 1)) });
+    },
+    saveFrames: (_: string, save: Sent) => {
+      sent.push(save);
+      return answers.shift()?.() ?? of(save.revision + 1);
+    },
+    addPictures: (_: string, added: readonly (string | null)[]) =>
+      of({
+        ...work,
+        revision: 9,
+        pictures: [...work.pictures, ...added.map((_, i) => pictureOf(work.pictures.length + i + 1))],
+      }),
+    proxyUrl: () => '/proxy',
+    keptUrl: () => '/kept',
+    silhouettes: () => of([]),
+    file: () => of(new Blob(['file'])),
+  };
+  const painter = {
+    load: () => Promise.resolve({ subject: SUBJECT, palette: ['#2b6a73'] }),
+    rim: () => Promise.resolve('#808080'),
+    kept: (_: string, frames: readonly Frame[]) => Promise.resolve(frames.map((_, i) => (i === 0 ? 1 : 0.4))),
+    rank: () => Promise.resolve([]),
+    version: () => 1,
+  };
+  TestBed.configureTestingModule({
+    providers: [BenchState, Edit, TrySource, { provide: Api, useValue: api }, { provide: Painter, useValue: painter }],
+  });
+  const state = TestBed.inject(BenchState);
+  state.open('w');
+  return { state, sent, older, answers };
+}
+
+const wait = (ms = 0): Promise<void> => new Promise((r) => setTimeout(r, ms));
+const lined = (n: number): Frame => frameOf(n, { outline: solidOutline(6, '#ffffff') });
+
+describe('a bench', () => {
+  test('saves what is done with its deed, and tells each deed once', async () => {
+    const { state, sent } = setup();
+    state.take('outline white', lined(1));
+    await wait(450);
+    state.select(2);
+    state.take('outline white', lined(2));
+    await wait(450);
+    expect(sent.map((s) => [s.revision, Object.keys(s.frames), s.history.from, s.history.deeds.length])).toEqual([
+      [1, ['1'], 0, 1],
+      [2, ['1', '2'], 1, 1],
+    ]);
+    expect(state.unsaved).toBe(false);
+  });
+
+  test('opening saves nothing; earlier deeds are fetched when few are left, and are not told again', async () => {
+    const deeds = [{ name: 'late', n: 1, before: frameOf(1, { alt: '30' }), after: lined(1) }];
+    const { state, sent, older } = setup({ ...workOf(), frames: { 1: lined(1) } }, { from: 30, done: 31, deeds });
+    await wait(450);
+    expect([sent, older]).toEqual([[], [30]]);
+    expect(state.model$.value!.past).toHaveLength(31);
+    state.undo();
+    await wait(450);
+    expect(sent[0]!.history).toEqual({ from: 31, done: 30, deeds: [] });
+    for (let i = 0; i < 30; i++) state.undo();
+    expect(state.model$.value!.frames).toEqual({});
+  });
+
+  test('the next picture is framed like the last, with its own subject; the one after the last is none', async () => {
+    const { state } = setup();
+    expect(await state.sameAgain()).toBeNull();
+    state.take('outline white', lined(1));
+    expect(await state.sameAgain()).toBe(2);
+    const now = takenFrame(state.model$.value!, 2);
+    expect([now.outline?.weight, now.placement.aim.u]).toEqual([6, expect.closeTo(0.5, 6)]);
+    expect(state.model$.value!.past.at(-1)!.name).toBe('same again');
+    expect(await state.sameAgain()).toBe(3);
+    expect(await state.sameAgain()).toBeNull();
+  });
+
+  test('pictures go into the frame, then into empty ones; each with its subject in the middle, each one deed', async () => {
+    const problem = { code: 'empty-frame', message: '', remedy: '' };
+    const { state } = setup(workOf([pictureOf(1), pictureOf(2, { problem }), pictureOf(3)]));
+    const other = { ...POT, sha256: 'd'.repeat(64) };
+    expect(await state.place(1, [POT, other, POT])).toEqual([POT]);
+    const m = state.model$.value!;
+    expect([takenFrame(m, 1).source?.sha256, takenFrame(m, 2).source?.sha256]).toEqual([POT.sha256, other.sha256]);
+    expect(takenFrame(m, 1).source?.size).toEqual(POT.size);
+    expect(takenFrame(m, 2).placement.aim).toEqual(SUBJECT);
+    state.undo();
+    state.undo();
+    expect(state.model$.value!.frames).toEqual({});
+  });
+
+  test('more pictures join behind once everything is saved', async () => {
+    const { state, sent } = setup({ ...workOf(), format: 'pictures' });
+    state.take('outline white', lined(1));
+    await state.add(['x', null]);
+    const m = state.model$.value!;
+    expect([m.work.pictures.length, m.selected, Object.keys(m.frames)]).toEqual([5, 4, ['1']]);
+    state.take('tone', frameOf(4, { alt: 'new' }));
+    await wait(450);
+    // The server counted the joining as a revision of its own.
+    expect(sent.map((s) => s.revision)).toEqual([1, 9]);
+  });
+
+  test('after a conflict this window’s deeds are all told anew', async () => {
+    const { state, sent, answers } = setup();
+    answers.push(() =>
+      throwError(
+        () =>
+          new HttpErrorResponse({
+            status: 409,
+            error: { code: 'stale-revision', title: '', detail: '', facts: { revision: 5 } },
+          }),
+      ),
+    );
+    state.take('outline white', lined(1));
+    await wait(450);
+    expect(state.save$.value.kind).toBe('conflict');
+    state.keepMine();
+    await wait(450);
+    expect(sent[1]).toMatchObject({ revision: 5, over: true, history: { from: 0, done: 1 } });
+    expect(sent[1]!.history.deeds).toHaveLength(1);
+  });
+
+  test('the rim is looked up once things are still, and makes the finding of a faint outline possible', async () => {
+    const { state } = setup();
+    await wait(250);
+    const frame = takenFrame(state.model$.value!);
+    expect(state.facts(frame)).toMatchObject({ rim: '#808080', page: '#ffffff', subject: SUBJECT });
+    expect(state.facts(lined(1)).rim).toBeUndefined();
+  });
+});
+
+describe('what there is to choose from', () => {
+  test('bands in words; what was taken lately; a try made from what the frame is now', async () => {
+    localStorage.clear();
+    const { state } = setup();
+    const source = TestBed.inject(TrySource);
+    await wait(150);
+    TestBed.tick();
+    await wait(150);
+    const tries = source.tries();
+    expect(source.band(tries[0]!)).toEqual({ band: 'all', words: 'keeps all' });
+    expect(source.band(tries[1]!)).toEqual({ band: 'cuts', words: 'cuts 60 %' });
+    // The frame moves on before the try is taken: the outline is not lost.
+    state.take('outline white', lined(1));
+    source.take(tries.find((t) => t.id === 'heart')!);
+    const frame = takenFrame(state.model$.value!);
+    expect([frame.shape.name, frame.outline?.weight]).toEqual(['heart', 6]);
+    expect(source.filter().lately).toEqual(['heart']);
+    expect(JSON.parse(localStorage.getItem('gable.shapes-lately')!)).toEqual(['heart']);
+    source.narrow({ family: 'own' });
+    expect(source.tries()).toEqual([]);
+  });
+
+  test('a gesture of the knobs is one deed, one step is put back alone', async () => {
+    const { state } = setup();
+    const edit = TestBed.inject(Edit);
+    edit.grab();
+    for (const weight of [1, 2, 3])
+      edit.slide('outline weight', (f) => ({ ...f, outline: solidOutline(weight, '#000000') }));
+    edit.grab();
+    edit.slide('outline weight', (f) => ({ ...f, outline: solidOutline(9, '#000000') }));
+    edit.set('tone', (f) => ({ ...f, tone: { softness: { blur: 1 } } }));
+    expect(state.model$.value!.past.map((d) => d.name)).toEqual(['outline weight', 'outline weight', 'tone']);
+    state.go('outline');
+    expect(edit.stepChanged()).toBe(true);
+    edit.stepBack();
+    expect([edit.taken()?.outline, edit.taken()?.tone?.softness?.blur, edit.stepChanged()]).toEqual([null, 1, false]);
+    await wait();
+  });
+});
