@@ -2,9 +2,12 @@ import type { Frame } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
 import { openDocument, readArchive, readEntry } from '@gable/formats';
 import type { Express } from 'express';
-import { readFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
+import { createApp } from '../src/app';
 import { CHUNK } from '../src/db/blobs';
 import { Blob, BlobChunk, Work, WorkVersion } from '../src/db/models';
 import type { House } from '../src/features/works';
@@ -226,7 +229,11 @@ describe('the door', () => {
     const r = await request(app).get('/api/health').expect(200, { status: 'ok' });
     expect(r.headers['content-security-policy']).toContain("script-src 'self'");
     // The frame that lays out pages may load its own script and nothing else, and has no origin.
-    const page = await request(app).get('/page/index.html');
+    const web = mkdtempSync(path.join(os.tmpdir(), 'gable-web-'));
+    mkdirSync(path.join(web, 'page'));
+    writeFileSync(path.join(web, 'page', 'index.html'), '<p>page</p>');
+    const page = await request(createApp(house, { web })).get('/page/index.html').expect(200);
+    rmSync(web, { recursive: true });
     expect(page.headers['content-security-policy']).toMatch(
       /^default-src 'none';.*frame-ancestors 'self';.*sandbox allow-scripts$/,
     );

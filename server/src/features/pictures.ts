@@ -6,6 +6,7 @@ import { inflateUpTo } from '@gable/formats';
 import { json, Router } from 'express';
 import { z } from 'zod';
 import type { Work } from '../db/models';
+import { Lately } from './lately';
 import { findWork, type House } from './works';
 
 const Query = z.object({ side: z.coerce.number().int().min(16).max(2048).default(2048) });
@@ -31,6 +32,9 @@ const TYPES = {
   html: 'text/plain',
 } as const;
 
+/** Smaller copies made lately: the same file is often opened again, and every window asks for the same ones. */
+const copies = new Lately<Awaited<ReturnType<typeof proxy>>>(48 * 1024 * 1024, (made) => made.data.length);
+
 /** `/api/works/:id/pictures/:n`: smaller copies for the screen, and the framed picture as the server paints it. */
 export function picturesRouter(house: House): Router {
   const router = Router();
@@ -38,7 +42,8 @@ export function picturesRouter(house: House): Router {
   router.get('/:id/pictures/:n/proxy', async (req, res) => {
     const { side } = Query.parse(req.query);
     const work = await findWork(req.params.id);
-    const made = await proxy(await pictureBytes(house, work, req.params.n), side);
+    const name = `${work.sha256 ?? work.id}/${req.params.n}/${side}`;
+    const made = await copies.get(name, async () => proxy(await pictureBytes(house, work, req.params.n), side));
     res.type(made.type).set('Cache-Control', FOREVER).send(made.data);
   });
 

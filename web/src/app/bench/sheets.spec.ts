@@ -1,0 +1,196 @@
+import { signal, type Type } from '@angular/core';
+import { type ComponentFixture, TestBed } from '@angular/core/testing';
+import { BehaviorSubject, of, Subject, throwError } from 'rxjs';
+import { HttpErrorResponse } from '@angular/common/http';
+import { frameOf, workOf } from '../../testing/works';
+import { Api } from '../api/api';
+import type { ExportFormat, Fate, LibraryPicture } from '../api/types';
+import { Intake } from '../intake/intake';
+import { PictureChooser } from '../intake/picture-chooser';
+import { openModel, type BenchModel } from './bench-model';
+import { BenchState } from './bench-state';
+import { Edit } from './edit';
+import { GetOut } from './get-out';
+import { HandOver } from './hand-over';
+import { Shortcuts } from './shortcuts';
+
+jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
+
+// jsdom has no dialogs: opening and closing is all they need here.
+beforeAll(() => {
+  HTMLDialogElement.prototype.showModal = function () {
+    this.open = true;
+  };
+  HTMLDialogElement.prototype.close = function () {
+    this.open = false;
+  };
+});
+
+const model = (more: Partial<BenchModel> = {}): BenchModel => ({ ...openModel(workOf()), ...more });
+
+async function make<T>(
+  type: Type<T>,
+  api: object,
+  state: BenchModel,
+): Promise<{ fixture: ComponentFixture<T>; host: HTMLElement }> {
+  const model$ = new BehaviorSubject<BenchModel | null>(state);
+  const stand = { model$, model: signal(state), settled: () => Promise.resolve(true), problem$: new Subject() };
+  TestBed.configureTestingModule({
+    providers: [
+      { provide: Api, useValue: api },
+      { provide: BenchState, useValue: stand },
+      { provide: Edit, useValue: { taken: signal(frameOf(1)), problem: signal(null) } },
+    ],
+  });
+  const fixture = TestBed.createComponent(type);
+  await fixture.whenStable();
+  return { fixture, host: fixture.nativeElement as HTMLElement };
+}
+const settled = async (fixture: ComponentFixture<unknown>): Promise<void> => {
+  await new Promise((r) => setTimeout(r, 200));
+  await fixture.whenStable();
+};
+
+describe('handing over', () => {
+  const fates: Fate[] = [
+    { n: 1, fate: 'native', reasons: [] },
+    { n: 2, fate: 'picture', reasons: ['a changed tone'] },
+  ];
+
+  test('says before the file is written which frames are painted, and how', async () => {
+    const asked: unknown[] = [];
+    const api = { fates: (_: string, frames: unknown) => (asked.push(frames), of(fates)) };
+    const changed = model({ frames: { 1: frameOf(1), 2: frameOf(2) } });
+    const { fixture, host } = await make(HandOver, api, changed);
+    fixture.componentInstance.open();
+    await settled(fixture);
+    expect(asked).toEqual([[frameOf(1), frameOf(2)]]);
+    expect(host.textContent).toContain('2 of 3 pictures');
+    const list = [...host.querySelectorAll('li')].map((l) => l.textContent?.trim());
+    expect(list).toEqual(['Picture 2: a changed tone. Shape, outline and shadow stay editable.']);
+  });
+
+  test('with nothing changed it promises the very same bytes, and asks nothing', async () => {
+    const { fixture, host } = await make(HandOver, {}, model());
+    fixture.componentInstance.open();
+    await settled(fixture);
+    expect(host.textContent).toContain('the very same bytes');
+  });
+
+  test('a work of pictures has no file, and is sent the other way', async () => {
+    const { fixture, host } = await make(HandOver, {}, model({ work: { ...workOf(), format: 'pictures' } }));
+    let out = 0;
+    fixture.componentInstance.getOut.subscribe(() => out++);
+    fixture.componentInstance.open();
+    await settled(fixture);
+    expect(host.textContent).not.toContain('Take the file');
+    [...host.querySelectorAll('button')].at(-1)!.click();
+    expect(out).toBe(1);
+  });
+});
+
+describe('getting a picture out', () => {
+  const setup = async (answer: () => ReturnType<Api['export']>) => {
+    const asked: { format: ExportFormat; ppi?: number; width?: number }[] = [];
+    const api = { export: (_: string, __: unknown, wish: (typeof asked)[number]) => (asked.push(wish), answer()) };
+    const { fixture, host } = await make(GetOut, api, model());
+    const written: Record<string, Blob>[] = [];
+    Object.assign(globalThis, {
+      ClipboardItem: class {
+        constructor(readonly items: Record<string, Promise<Blob>>) {}
+      },
+    });
+    Object.assign(navigator, {
+      clipboard: {
+        write: async ([item]: { items: Record<string, Promise<Blob>> }[]) => {
+          const [[type, blob]] = Object.entries(item!.items) as [[string, Promise<Blob>]];
+          written.push({ [type]: await blob });
+        },
+      },
+    });
+    return { asked, written, fixture, host };
+  };
+
+  test('a PNG goes to the clipboard as a picture', async () => {
+    const { asked, written, fixture } = await setup(() => of(new Blob(['png'])));
+    expect(await fixture.componentInstance.copy('png')).toBe(true);
+    expect([asked, Object.keys(written[0]!)]).toEqual([[{ format: 'png' }], ['image/png']]);
+  });
+
+  test('what the server refuses is told, and nothing is copied', async () => {
+    const error = new HttpErrorResponse({
+      status: 422,
+      error: new Blob([JSON.stringify({ code: 'x', title: 'Too large.', detail: 'Choose fewer pixels.', facts: {} })]),
+    });
+    // jsdom's Blob cannot be read as text by itself.
+    Object.assign(error.error as object, {
+      text: () =>
+        Promise.resolve(JSON.stringify({ code: 'x', title: 'Too large.', detail: 'Choose fewer.', facts: {} })),
+    });
+    const { written, fixture, host } = await setup(() => throwError(() => error));
+    expect(await fixture.componentInstance.copy('png')).toBe(false);
+    await fixture.whenStable();
+    expect(written).toEqual([]);
+    expect(host.querySelector('[role=alert]')?.textContent).toContain('Too large.');
+  });
+});
+
+describe('choosing pictures', () => {
+  const picture = (i: number): LibraryPicture => ({
+    sha256: String(i).repeat(64),
+    name: `Pot ${i}`,
+    kind: 'stock',
+    type: 'png',
+    size: { width: 9, height: 6 },
+    orientation: 1,
+  });
+
+  test('several are picked and laid out in the order in which they were picked', async () => {
+    const words: string[] = [];
+    const api = { pictures: (q: string) => (words.push(q), of([1, 2, 3].map(picture))), keptUrl: () => '' };
+    const { fixture, host } = await make(PictureChooser, api, model());
+    fixture.componentRef.setInput('many', true);
+    const got: string[][] = [];
+    fixture.componentInstance.chosen.subscribe((p) => got.push(p.map((q) => q.name)));
+    fixture.componentInstance.open();
+    await settled(fixture);
+    const options = [...host.querySelectorAll<HTMLElement>('[role=option]')];
+    for (const i of [2, 0, 1, 0]) options[i]!.click();
+    await fixture.whenStable();
+    expect(options.map((o) => o.getAttribute('aria-selected'))).toEqual(['false', 'true', 'true']);
+    [...host.querySelectorAll('button')].at(-1)!.click();
+    expect(got).toEqual([['Pot 3', 'Pot 2']]);
+    expect(words).toEqual(['']);
+  });
+
+  test('files that are refused are told by name, and those that were taken are kept', async () => {
+    const api = {
+      keepPicture: (_: Blob, name: string) =>
+        name.startsWith('bad')
+          ? throwError(
+              () =>
+                new HttpErrorResponse({ status: 422, error: { code: 'x', title: `“${name}” is broken.`, detail: '' } }),
+            )
+          : of(picture(1)),
+    };
+    await make(Shortcuts as unknown as Type<object>, api, model()).catch(() => undefined);
+    const intake = TestBed.inject(Intake);
+    const file = (name: string, type = 'image/png'): File => new File(['x'], name, { type });
+    const { pictures, problem } = await intake.keep([file('bad.png'), file('good.png'), file('bad2.png')]);
+    expect([pictures.length, problem?.title]).toEqual([1, '“bad.png” is broken. 1 more could not be taken either.']);
+    expect((await intake.keep([file('a.txt', 'text/plain')])).problem?.title).toBe('“a.txt” is not a picture.');
+  });
+});
+
+test('the sheet of keys names every step, and lets single letters be switched off', async () => {
+  TestBed.configureTestingModule({});
+  const fixture = TestBed.createComponent(Shortcuts);
+  fixture.componentRef.setInput('letters', true);
+  const told: boolean[] = [];
+  fixture.componentInstance.lettersChanged.subscribe((v) => told.push(v));
+  await fixture.whenStable();
+  const host = fixture.nativeElement as HTMLElement;
+  expect(host.textContent).toContain('Shape, Ratio, Position, Outline, Shadow, Tone, Place');
+  host.querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
+  expect(told).toEqual([false]);
+});
