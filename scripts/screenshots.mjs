@@ -98,20 +98,24 @@ async function main() {
     await settle(2000);
     await page.screenshot({ path: out('wall') });
     await page.keyboard.press('Escape');
+    await page.waitForTimeout(250);
 
     await page.keyboard.press('r');
     await settle(1200);
     await page.screenshot({ path: out('chooser') });
     await page.keyboard.press('Escape');
+    await page.waitForTimeout(250);
 
     await page.keyboard.press('g');
     await settle(400);
     await page.screenshot({ path: out('get-out') });
     await page.keyboard.press('Escape');
+    await page.waitForTimeout(250);
 
     await page.keyboard.press('p');
+    // The frame of the pages keeps the network busy in the browser's eyes: there is no waiting for it to be idle.
     await page.locator('gable-page-view [data-n="3"]').waitFor();
-    await settle(1500);
+    await page.waitForTimeout(2500);
     await page.screenshot({ path: out('page') });
     await page.keyboard.press('p');
     await page.locator('#run-4').click();
@@ -129,6 +133,7 @@ async function main() {
     await settle(400);
     await page.screenshot({ path: out('hand-over') });
     await page.keyboard.press('Escape');
+    await page.waitForTimeout(250);
     await page.goto(values.url);
     await settle(1500);
     await page.screenshot({ path: out('shelf') });
