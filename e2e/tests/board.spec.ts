@@ -204,6 +204,7 @@ test('what must stay is marked by hand; one action keeps all of it, and a shape 
   const { x, y, now } = await portrait(page);
   await page.locator('[role=application]').focus();
   await page.keyboard.press('k');
+  await expect(page.getByText('Draw a box round what must stay')).toBeVisible();
   await drag(page, { x: x - 150, y: y - 120 }, 190, 200);
   await page.mouse.up();
   const marked = await now();
@@ -226,6 +227,7 @@ test('what must stay is marked by hand; one action keeps all of it, and a shape 
   expect((await now()).keep).toBeUndefined();
   const board = (await page.locator('gable-board').boundingBox())!;
   await page.getByRole('button', { name: 'Mark what must stay' }).click();
+  await expect(page.getByText('Draw a box round what must stay')).toBeVisible();
   await drag(page, { x: board.x + 60, y: board.y + 60 }, board.width - 260, board.height - 150);
   await page.mouse.up();
   await expect(page.getByText('Filled, this shape cannot keep it all.')).toBeVisible();

@@ -204,12 +204,16 @@ export class Bench {
   }
 
   protected mark(): void {
-    this.view.set('close');
-    // The close-up may only just have come up.
-    setTimeout(() => {
+    const begin = (): void => {
       this.board()?.marking.update((on) => !on);
       document.querySelector<HTMLElement>('[role=application]')?.focus();
-    });
+    };
+    if (this.view() === 'close') begin();
+    else {
+      // The close-up has to come up first.
+      this.view.set('close');
+      setTimeout(begin);
+    }
   }
 
   protected toggleView(): void {
