@@ -4,16 +4,7 @@
  * as its number says, so that it can be told which is which.
  */
 import { renderAsync } from 'docx-preview';
-
-interface Told {
-  n: number;
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-  /** Offset from the paragraph the picture belongs to. */
-  inParagraph: { x: number; y: number };
-}
+import type { PictureOnPage } from './told';
 
 const host = document.getElementById('host')!;
 const tell = (message: object): void => window.parent.postMessage({ page: true, ...message }, '*');
@@ -36,7 +27,7 @@ async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
   });
   const images = [...host.querySelectorAll('img')];
   await Promise.all(images.map((i) => i.decode().catch(() => undefined)));
-  const pictures: Told[] = [];
+  const pictures: PictureOnPage[] = [];
   for (const image of images) {
     const box = absolute(image);
     const paragraph = image.closest('p');

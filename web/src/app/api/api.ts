@@ -84,10 +84,6 @@ export class Api {
     return this.http.post<OwnShape>('/api/silhouettes', file, { params: { name: file.name }, headers: BYTES });
   }
 
-  removeSilhouette(id: string): Observable<unknown> {
-    return this.http.delete(`/api/silhouettes/${id}`);
-  }
-
   proxyUrl(id: string, n: number, side: number): string {
     return `/api/works/${id}/pictures/${n}/proxy?side=${side}`;
   }

@@ -36,6 +36,9 @@ export function openModel(work: Work, { from, done, deeds }: History = NO_HISTOR
 export const pictureOf = (m: BenchModel, n: number): WorkPicture => m.work.pictures[n - 1]!;
 /** The frame as it has been taken. */
 export const takenFrame = (m: BenchModel, n: number = m.selected): Frame => m.frames[n] ?? pictureOf(m, n).frame;
+/** Every frame as it has been taken, by picture number. */
+export const framesOf = (m: BenchModel): ReadonlyMap<number, Frame> =>
+  new Map(m.work.pictures.map((p) => [p.n, takenFrame(m, p.n)]));
 /** The frame to show: a try that is being looked at comes first. */
 export const shownFrame = (m: BenchModel): Frame => m.preview ?? takenFrame(m);
 

@@ -1,6 +1,6 @@
 import { inject, Injectable, type OnDestroy } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { Frame, PictureFacts, Subject as Aim } from '@gable/core';
+import type { Frame, PictureFacts } from '@gable/core';
 import {
   BehaviorSubject,
   debounceTime,
@@ -16,6 +16,7 @@ import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work } from '../api/types';
 import { Painter } from '../paint/painter';
+import type { Seen } from '../paint/protocol';
 import * as model from './bench-model';
 import { factsOf } from './facts';
 import { likeThat } from './same-again';
@@ -29,13 +30,6 @@ const LARGE = 2048;
 const AT_HAND = 40;
 
 type Snapshot = Pick<model.BenchModel, 'frames' | 'base' | 'past' | 'future'>;
-
-/** What has been found out about a picture by looking at it. */
-export interface Seen {
-  subject: Aim;
-  /** Colours in the picture, the most used first. */
-  palette: readonly string[];
-}
 
 /** The state of one bench: a model, what has been found in its pictures, and its saving. */
 @Injectable()
@@ -162,7 +156,7 @@ export class BenchState implements OnDestroy {
   /** The small copies, a few at a time, so that the one on the board is not kept waiting. */
   private async loadRun(): Promise<void> {
     const m = this.model$.value;
-    const queue = (m?.work.pictures ?? []).map((p) => model.takenFrame(m!, p.n));
+    const queue = m ? [...model.framesOf(m).values()] : [];
     const next = async (): Promise<void> => {
       for (let f = queue.shift(); f !== undefined; f = queue.shift()) await this.load(f, SMALL);
     };

@@ -4,12 +4,13 @@ import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import type { Problem } from '../api/problem';
 import type { LibraryPicture } from '../api/types';
-import { filesOf, isPicture, isTyping, pastedFiles, PICTURES } from '../intake/files';
+import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
+import { remember, remembered } from '../ui/remembered';
 import { walk } from '../ui/roving';
 import { pictureOf } from './bench-model';
 import { BenchState } from './bench-state';
@@ -71,9 +72,7 @@ export class Bench {
   private readonly wall = viewChild.required(Wall);
   private readonly shortcuts = viewChild.required(Shortcuts);
   private readonly chooser = viewChild.required<PictureChooser>('chooser');
-  private readonly adder = viewChild.required<PictureChooser>('adder');
   private readonly getOut = viewChild.required(GetOut);
-  private readonly handOver = viewChild.required(HandOver);
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
   protected readonly accept = PICTURES;
@@ -86,10 +85,10 @@ export class Bench {
   /** Said once, for a moment: what a key has done. */
   protected readonly told = signal('');
   /** Do single letters do things? */
-  protected readonly letters = signal(readLetters());
+  protected readonly letters = signal(remembered(LETTERS) === null);
   private looking = false;
 
-  protected readonly name = computed(() => this.model()?.work.name.replace(/\.(docx|docm|dotx|dotm)$/i, '') ?? '');
+  protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly undoName = computed(() => this.model()?.past.at(-1)?.name ?? null);
   protected readonly redoName = computed(() => this.model()?.future[0]?.name ?? null);
@@ -147,7 +146,7 @@ export class Bench {
 
   @HostListener('document:keydown', ['$event'])
   protected shortcut(event: KeyboardEvent): void {
-    if (isTyping(event.target) || event.altKey || document.querySelector('dialog[open]')) return;
+    if (isTyping(event.target) || event.altKey || isBusy()) return;
     const key = event.key.toLowerCase();
     if (event.ctrlKey || event.metaKey) {
       if (key === 'z' && !event.shiftKey) this.state.undo();
@@ -221,30 +220,6 @@ export class Bench {
     this.view.update((v) => (v === 'close' ? 'page' : 'close'));
   }
 
-  protected openWall(): void {
-    this.wall().open();
-  }
-
-  protected openChooser(): void {
-    this.chooser().open();
-  }
-
-  protected openAdder(): void {
-    this.adder().open();
-  }
-
-  protected openGetOut(): void {
-    this.getOut().open();
-  }
-
-  protected openSheet(): void {
-    this.handOver().open();
-  }
-
-  protected openKeys(): void {
-    this.shortcuts().open();
-  }
-
   protected async sameAgain(): Promise<void> {
     const n = await this.state.sameAgain();
     this.tell(
@@ -270,12 +245,7 @@ export class Bench {
 
   protected setLetters(on: boolean): void {
     this.letters.set(on);
-    try {
-      if (on) localStorage.removeItem(LETTERS);
-      else localStorage.setItem(LETTERS, '1');
-    } catch {
-      // Without storage the choice lasts as long as the page.
-    }
+    remember(LETTERS, on ? null : true);
   }
 
   // Pictures coming in.
@@ -300,7 +270,7 @@ export class Bench {
   @HostListener('document:paste', ['$event'])
   protected pasted(event: ClipboardEvent): void {
     const files = pastedFiles(event).filter(isPicture);
-    if (files.length === 0 || isTyping(event.target) || document.querySelector('dialog[open]')) return;
+    if (files.length === 0) return;
     event.preventDefault();
     // Among pictures another one joins the row; a frame of a document gets it in the place of its own.
     void this.takeIn(files, this.isFile() || this.edit.problem() !== null);
@@ -349,12 +319,4 @@ export class Bench {
     const s = this.save();
     return s.kind === 'failed' ? s.problem : null;
   });
-}
-
-function readLetters(): boolean {
-  try {
-    return localStorage.getItem(LETTERS) === null;
-  } catch {
-    return true;
-  }
 }

@@ -42,6 +42,12 @@ export function heldLayout(from: BoardLayout, before: Frame, now: Frame, picture
   };
 }
 
+/** The frame moved on its page. Points. */
+export const movedBy = (frame: Frame, dx: number, dy: number): Frame => ({
+  ...frame,
+  box: { ...frame.box, x: frame.box.x + dx, y: frame.box.y + dy },
+});
+
 /** A step on the page as a step in the frame's own upright, unflipped space. */
 export function intoFrame(frame: Pick<Frame, 'turn' | 'flip'>, dx: number, dy: number): Point {
   const a = (-frame.turn * Math.PI) / 180;

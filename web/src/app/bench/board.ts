@@ -12,12 +12,11 @@ import {
   viewChild,
 } from '@angular/core';
 import {
+  clamp,
   cropped,
   deriveView,
   findShape,
-  flatten,
   formatLength,
-  framePath,
   freed,
   nudged,
   ontoBox,
@@ -25,6 +24,7 @@ import {
   POINTS,
   slid,
   trimNumber,
+  turnOf,
   zoomed,
   type Frame,
   type Handle,
@@ -34,14 +34,15 @@ import {
 } from '@gable/core';
 import { Painter } from '../paint/painter';
 import { FigureField } from '../ui/figure-field';
+import { arrowOf } from '../ui/roving';
 import { BenchState } from './bench-state';
-import { boardLayout, heldLayout, intoBox, intoFrame, ontoBoard, type BoardLayout } from './board-layout';
+import { boardLayout, heldLayout, intoBox, intoFrame, movedBy, ontoBoard, type BoardLayout } from './board-layout';
 import { Edit } from './edit';
 import { factsOf } from './facts';
 import { knobHandles, valueNear } from './knob-handles';
 import { resized } from './resize';
 import { snapPicture, snapTurn, type Guide } from './snapping';
-import { describe, figures, notes, placeWords, signedTurn, whereShown, type Note } from './wording';
+import { describe, figures, notes, outermost, placeWords, signedTurn, whereShown, type Note } from './wording';
 
 const MM = POINTS.mm;
 /** How near something comes to rest, in CSS pixels. */
@@ -155,7 +156,8 @@ export class Board {
     const line = f.outline ? (f.outline.weight * l.scale) / (f.outline.side === 'on' ? 2 : 1) : 0;
     const edge = f.outline?.side === 'inside' ? 0 : line;
     const view = deriveView(f.placement, f.box, this.edit.size());
-    const leader = leaderOf(f, l.scale);
+    const corner = outermost(f, -1, 1);
+    const leader = { x: corner.x * l.scale, y: corner.y * l.scale };
     // Where the figures stand on the board, turned with the frame but upright themselves.
     const at = (x: number, y: number): Point =>
       ontoBoard({ ...f, flip: NO_FLIP }, l, { x: x / l.scale, y: y / l.scale });
@@ -267,7 +269,9 @@ export class Board {
         height: Math.round(height * k),
         draft: this.dragging() || this.wheeling(),
         ghost: this.edit.problem() ? 0 : this.dragging() || this.marking() ? 0.42 : 0.22,
-        frames: [{ key: this.edit.key(), frame: f, x: l.x * k, y: l.y * k, scale: l.scale * k }],
+        key: this.edit.key(),
+        frame: f,
+        target: { x: l.x * k, y: l.y * k, scale: l.scale * k },
       });
     });
     afterRenderEffect(() => {
@@ -369,11 +373,7 @@ export class Board {
         this.state.take('shape moved over the picture', placedBox(slid(d.start, dx, dy, size), d.start), this.gesture);
         break;
       case 'frame':
-        this.state.take(
-          'frame moved',
-          { ...d.start, box: { ...d.start.box, x: d.start.box.x + dx, y: d.start.box.y + dy } },
-          this.gesture,
-        );
+        this.state.take('frame moved', movedBy(d.start, dx, dy), this.gesture);
         break;
       case 'crop': {
         const own = d.start.seat.fit === 'fill' ? (findShape(d.start.shape.name)?.locked ?? null) : null;
@@ -407,7 +407,7 @@ export class Board {
     const angle = (p: Point): number => (Math.atan2(p.y - middle.y, p.x - middle.x) * 180) / Math.PI;
     const by = angle(now) - angle(d.from);
     const old = d.of === 'frame' ? d.start.turn : d.start.placement.turn;
-    const rest = free ? { turn: (((old + by) % 360) + 360) % 360, words: null } : snapTurn(old + by, REACH_TURN);
+    const rest = free ? { turn: turnOf(old + by), words: null } : snapTurn(old + by, REACH_TURN);
     this.turnWords.set(rest.words ?? `${trimNumber(signedTurn(rest.turn), 1)}°`);
     const turn = Math.round(rest.turn * 10) / 10;
     this.state.take(
@@ -435,7 +435,7 @@ export class Board {
     const { matrix } = deriveView(f.placement, f.box, this.edit.size());
     const share = (p: Point): { u: number; v: number } => {
       const { u, v } = ontoPicture(matrix, intoBox(f, d.layout, p.x, p.y), this.edit.size());
-      return { u: Math.min(1, Math.max(0, u)), v: Math.min(1, Math.max(0, v)) };
+      return { u: clamp(u, 0, 1), v: clamp(v, 0, 1) };
     };
     // All four corners: the picture may be turned.
     const corners = [d.from, d.to, { x: d.from.x, y: d.to.y }, { x: d.to.x, y: d.from.y }].map(share);
@@ -490,14 +490,14 @@ export class Board {
       return;
     }
     if (!start || event.ctrlKey || event.metaKey) return;
-    const direction = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const direction = arrowOf(event);
     const middle = { x: start.box.width / 2, y: start.box.height / 2 };
     if (event.timeStamp - this.lastKey > 800) this.gesture = `keys-${++this.gestures}`;
     if (direction) {
       // Faster while held: up to six steps at once.
       this.heldKeys = event.repeat ? this.heldKeys + 1 : 0;
       const step = (event.shiftKey ? 0.1 : 1) * MM * Math.min(6, 1 + Math.floor(this.heldKeys / 8));
-      this.arrow(start, direction[0]! * step, direction[1]! * step, event.altKey);
+      this.arrow(start, direction[0] * step, direction[1] * step, event.altKey);
     } else if (event.altKey) return;
     else if (event.key === '+' || event.key === '=') this.zoom(this.zoomNow(start) * 1.05, middle, this.gesture);
     else if (event.key === '-') this.zoom(this.zoomNow(start) / 1.05, middle, this.gesture);
@@ -512,11 +512,7 @@ export class Board {
     const size = this.edit.size();
     if (alt) this.state.take('shape moved over the picture', placedBox(slid(start, dx, dy, size), start), this.gesture);
     else if (this.step() === 'place' && start.flow === 'floating')
-      this.state.take(
-        'frame moved',
-        { ...start, box: { ...start.box, x: start.box.x + dx, y: start.box.y + dy } },
-        this.gesture,
-      );
+      this.state.take('frame moved', movedBy(start, dx, dy), this.gesture);
     else {
       const move = intoFrame(start, dx, dy);
       this.state.take('move', nudged(start, move.x, move.y, size), this.gesture);
@@ -542,7 +538,7 @@ export class Board {
   }
 
   protected turnBy(value: number): void {
-    const turn = ((value % 360) + 360) % 360;
+    const turn = turnOf(value);
     if (this.step() === 'place') this.edit.set('frame turned', (f) => ({ ...f, turn }));
     else this.edit.set('picture turned', (f) => ({ ...f, placement: { ...f.placement, turn } }));
   }
@@ -564,17 +560,3 @@ const NO_FLIP = { horizontal: false, vertical: false };
 /** A picture in the text has no place of its own: only the view changes. */
 const placedBox = (frame: Frame, before: Frame): Frame =>
   frame.flow === 'floating' ? frame : { ...frame, box: { ...frame.box, x: before.box.x, y: before.box.y } };
-
-/** The point of the outline nearest the lower left, where its weight is written. CSS pixels in the box. */
-function leaderOf(frame: Frame, scale: number): Point {
-  const { width, height } = frame.box;
-  const outwards = (p: Point): number => p.y / height - p.x / width;
-  let best = { x: 0, y: height };
-  let most = -Infinity;
-  for (const p of flatten(framePath(frame), Math.max(width, height) / 200).flat())
-    if (outwards(p) > most) {
-      most = outwards(p);
-      best = p;
-    }
-  return { x: best.x * scale, y: best.y * scale };
-}

@@ -1,5 +1,4 @@
 import { Component, computed, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
-import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import type { Fate } from '../api/types';
 import { download, readable } from '../ui/download';
@@ -112,8 +111,9 @@ export class HandOver {
     if (this.handing() || !m) return;
     this.handing.set(true);
     try {
-      if (!(await this.state.settled())) return;
-      download(await firstValueFrom(this.api.file(m.work.id)), m.work.name);
+      const file = await this.state.handOver();
+      if (!file) return;
+      download(file, m.work.name);
       this.close();
     } catch (error) {
       this.close();

@@ -1,36 +1,33 @@
 import {
+  afterNextRender,
   Component,
   computed,
   DestroyRef,
   effect,
   type ElementRef,
   inject,
+  Injector,
   output,
   signal,
   untracked,
   viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
-import { paintedBounds, type Frame } from '@gable/core';
-import { Subject, debounceTime, switchMap, catchError, EMPTY } from 'rxjs';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { paintedBounds, POINTS, type Frame } from '@gable/core';
+import { catchError, debounceTime, EMPTY, filter, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
-import { keyOf, problemOf, takenFrame } from './bench-model';
+import type { PictureOnPage } from '../../../page/told';
+import { arrowOf } from '../ui/roving';
+import { framesOf, keyOf, problemOf, sizeOf, takenFrame } from './bench-model';
 import { BenchState } from './bench-state';
+import { movedBy } from './board-layout';
 import { describe } from './wording';
 
-interface Told {
-  n: number;
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-  inParagraph: { x: number; y: number };
-}
 interface Laid {
-  pictures: Told[];
+  pictures: readonly PictureOnPage[];
   width: number;
   height: number;
   /** The frames as they were when the pages were laid out. */
@@ -146,9 +143,8 @@ export class PageView {
   protected readonly failed = signal<string | null>(null);
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
   private readonly frameReady = signal(false);
-  private readonly asked = new Subject<void>();
-  private rounds = 0;
-  private readonly sent = new Map<number, ReadonlyMap<number, Frame>>();
+  /** The layout that was asked for last: answers to earlier ones come too late. */
+  private sent: { id: number; frames: ReadonlyMap<number, Frame> } = { id: 0, frames: new Map() };
   private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
   private gestures = 0;
 
@@ -159,7 +155,7 @@ export class PageView {
   protected readonly laid = computed((): Laid | null => {
     const m = this.state.model();
     if (!m || !this.isSheet()) return this.told();
-    const frames = new Map(m.work.pictures.map((p) => [p.n, takenFrame(m, p.n)]));
+    const frames = framesOf(m);
     const edge = 40;
     const all = [...frames.values()];
     const right = Math.max(300, ...all.map((f) => f.box.x + f.box.width));
@@ -206,7 +202,7 @@ export class PageView {
           frame,
           key: keyOf(m.work, frame),
           empty: problem !== null,
-          label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, frame.source?.size ?? p.size)}`,
+          label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, sizeOf(p, frame))}`,
         },
       ];
     });
@@ -228,18 +224,14 @@ export class PageView {
         }),
       );
     });
-    effect(() => {
-      if (room()) this.asked.next();
-    });
-    this.asked
+    toObservable(room)
       .pipe(
+        filter((r) => r !== ''),
         debounceTime(350),
         switchMap(() => {
           const m = this.state.model$.value!;
-          const frames = new Map(m.work.pictures.map((p) => [p.n, takenFrame(m, p.n)]));
-          const id = ++this.rounds;
-          this.sent.clear();
-          this.sent.set(id, frames);
+          const id = this.sent.id + 1;
+          this.sent = { id, frames: framesOf(m) };
           return this.api.pages(m.work.id, Object.values(m.frames)).pipe(
             switchMap((bytes) => {
               this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
@@ -256,13 +248,15 @@ export class PageView {
       .subscribe();
     // The selected picture is brought into sight.
     let last = 0;
+    const injector = inject(Injector);
     effect(() => {
       const n = this.selected();
       if (!this.laid() || n === last) return;
       last = n;
       untracked(() =>
-        setTimeout(() =>
-          this.scroller().nativeElement.querySelector(`[data-n="${n}"]`)?.scrollIntoView({ block: 'center' }),
+        afterNextRender(
+          () => this.scroller().nativeElement.querySelector(`[data-n="${n}"]`)?.scrollIntoView({ block: 'center' }),
+          { injector },
         ),
       );
     });
@@ -275,7 +269,7 @@ export class PageView {
       ready?: boolean;
       id?: number;
       failed?: string;
-      pictures?: Told[];
+      pictures?: PictureOnPage[];
       width?: number;
       height?: number;
     };
@@ -284,8 +278,7 @@ export class PageView {
       this.frameReady.set(true);
       return;
     }
-    const frames = this.sent.get(data.id ?? -1);
-    if (!frames) return;
+    if (data.id !== this.sent.id) return;
     if (data.failed || !Array.isArray(data.pictures)) {
       this.failed.set('The pages of this document cannot be laid out. Work on in close-up.');
       return;
@@ -294,7 +287,7 @@ export class PageView {
       pictures: data.pictures,
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
-      frames,
+      frames: this.sent.frames,
     });
   }
 
@@ -322,8 +315,7 @@ export class PageView {
     if (Math.hypot(dx, dy) < LONG && takenFrame(m, d.n) === d.start) return;
     if (d.start.flow === 'floating') {
       const k = PX * SCALE;
-      const box = { ...d.start.box, x: d.start.box.x + dx / k, y: d.start.box.y + dy / k };
-      this.state.take('frame moved', { ...d.start, box }, d.gesture);
+      this.state.take('frame moved', movedBy(d.start, dx / k, dy / k), d.gesture);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
       if (at && m.work.pictures[d.n - 1]?.freeable)
@@ -350,13 +342,13 @@ export class PageView {
   protected key(event: KeyboardEvent, n: number): void {
     const m = this.state.model$.value;
     if (!m || event.ctrlKey || event.metaKey || event.altKey) return;
-    const direction = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const direction = arrowOf(event);
     const f = takenFrame(m, n);
     if (event.key === 'Enter') this.closer.emit();
     else if (direction && f.flow === 'floating') {
-      const step = (event.shiftKey ? 0.1 : 1) * (72 / 25.4);
-      const box = { ...f.box, x: f.box.x + direction[0]! * step, y: f.box.y + direction[1]! * step };
-      this.state.take('frame moved', { ...f, box }, `page-keys-${this.gestures}`);
+      const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
+      const next = movedBy(f, direction[0] * step, direction[1] * step);
+      this.state.take('frame moved', next, `page-keys-${this.gestures}`);
     } else return;
     event.preventDefault();
   }

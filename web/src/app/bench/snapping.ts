@@ -1,4 +1,4 @@
-import { deriveView, nudged, ontoBox, type Frame, type Point, type Size, type Subject } from '@gable/core';
+import { deriveView, nudged, ontoBox, turnOf, type Frame, type Point, type Size, type Subject } from '@gable/core';
 
 /** A line that something came to rest on, and why. Points in the box. */
 export interface Guide {
@@ -62,7 +62,7 @@ export function snapPicture(frame: Frame, size: Size, subject: Subject | undefin
 
 /** A turn brought to rest at the eighths of a circle. @param reach degrees */
 export function snapTurn(turn: number, reach: number): { turn: number; words: string | null } {
-  const full = ((turn % 360) + 360) % 360;
+  const full = turnOf(turn);
   const eighth = Math.round(full / 45) * 45;
   if (Math.abs(full - eighth) > reach) return { turn: full, words: null };
   const words = { 0: 'Upright', 90: 'A quarter right', 180: 'Upside down', 270: 'A quarter left' }[eighth % 360];

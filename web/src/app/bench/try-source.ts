@@ -15,6 +15,7 @@ import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import type { OwnShape } from '../api/types';
 import { Painter } from '../paint/painter';
+import { remember, remembered } from '../ui/remembered';
 import { BenchState } from './bench-state';
 import { Edit } from './edit';
 import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
@@ -129,11 +130,7 @@ export class TrySource {
     const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
     // The row that is being chosen from stays in its order; the next visit shows the new one.
     if (this.filter().family !== 'lately') this.narrow({ lately });
-    try {
-      localStorage.setItem(LATELY, JSON.stringify(lately));
-    } catch {
-      // Without storage the list lasts as long as the page.
-    }
+    remember(LATELY, lately);
   }
 
   /** Makes a shape of a drawing or a picture, keeps it, and shows it among the author's own. */
@@ -146,20 +143,9 @@ export class TrySource {
       error: (e: unknown) => this.state.problem$.next(toProblem(e)),
     });
   }
-
-  removeSilhouette(id: string): void {
-    this.api.removeSilhouette(id).subscribe({
-      next: () => this.own.update((all) => all.filter((o) => o.id !== id)),
-      error: (e: unknown) => this.state.problem$.next(toProblem(e)),
-    });
-  }
 }
 
 function readLately(): string[] {
-  try {
-    const list: unknown = JSON.parse(localStorage.getItem(LATELY) ?? '[]');
-    return Array.isArray(list) ? list.filter((n) => typeof n === 'string') : [];
-  } catch {
-    return [];
-  }
+  const list = remembered(LATELY);
+  return Array.isArray(list) ? list.filter((n) => typeof n === 'string') : [];
 }

@@ -9,6 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { gradually } from '../ui/gradually';
 import { walk } from '../ui/roving';
 import { scrollSideways } from '../ui/scroll-sideways';
 import type { Try } from './tries';
@@ -65,25 +66,20 @@ export class TryStrip {
   readonly taken = output<Try>();
   protected readonly scrollSideways = scrollSideways;
   protected readonly active = signal(0);
-  private readonly shown = signal(FIRST);
-  protected readonly present = computed(() => this.tries().slice(0, this.shown()));
+  private readonly shown = gradually(() => this.tries().length, FIRST, MORE);
+  protected readonly present = computed(() => this.tries().slice(0, this.shown.count()));
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
 
   constructor() {
     effect(() => {
       this.step();
-      this.shown.set(FIRST);
+      this.shown.again();
       this.list().nativeElement.scrollLeft = 0;
     });
     afterRenderEffect(() => {
       // The one way in by keyboard is the current choice, or the first.
       const at = this.tries().findIndex((t) => t.current);
       if (!this.list().nativeElement.contains(document.activeElement)) this.active.set(Math.max(0, at));
-    });
-    afterRenderEffect(() => {
-      const { length } = this.tries();
-      const now = this.shown();
-      if (now < length) requestAnimationFrame(() => this.shown.set(Math.min(length, now + MORE)));
     });
   }
 
@@ -121,7 +117,7 @@ export class TryStrip {
     if (next === null) return;
     this.active.set(next);
     // One that is not on the page yet comes first.
-    if (next >= this.shown()) this.shown.set(tries.length);
+    if (next >= this.shown.count()) this.shown.all();
     queueMicrotask(() => this.reach(next));
     this.looked.emit(tries[next]!.current ? null : tries[next]!);
   }

@@ -1,7 +1,17 @@
-import { afterRenderEffect, Component, computed, type ElementRef, inject, signal, viewChild } from '@angular/core';
+import {
+  afterNextRender,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  Injector,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { TryCanvas } from '../paint/try-canvas';
 import { Icon } from '../ui/icon';
-import { walk } from '../ui/roving';
+import { gradually } from '../ui/gradually';
+import { columnsOf, walk } from '../ui/roving';
 import { PICTURES } from '../intake/files';
 import { BenchState } from './bench-state';
 import { Edit } from './edit';
@@ -175,6 +185,7 @@ export class Wall {
   protected readonly state = inject(BenchState);
   protected readonly edit = inject(Edit);
   protected readonly source = inject(TrySource);
+  private readonly injector = inject(Injector);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   private readonly list = viewChild<ElementRef<HTMLElement>>('list');
   protected readonly accept = PICTURES;
@@ -186,40 +197,28 @@ export class Wall {
   /** Nothing is painted while the wall is down. */
   protected readonly up = signal(false);
   protected readonly active = signal(0);
-  private readonly heldIds = signal<readonly string[]>([]);
-  private readonly shown = signal(FIRST);
-  protected readonly present = computed(() => this.source.tries().slice(0, this.shown()));
+  /** Held tries stay held when the filter no longer shows them. */
+  protected readonly held = signal<readonly Try[]>([]);
+  private readonly shown = gradually(() => (this.up() ? this.source.tries().length : 0), FIRST, MORE);
+  protected readonly present = computed(() => this.source.tries().slice(0, this.shown.count()));
   protected readonly title = computed(() => {
     const label = STEPS.find((s) => s.name === this.state.step())!.label;
     return this.state.step() === 'shape' ? 'Every shape' : label;
   });
-  /** Held tries stay held when the filter no longer shows them. */
-  private readonly known = new Map<string, Try>();
-  protected readonly held = computed(() => {
-    for (const t of this.source.tries()) this.known.set(t.id, t);
-    return this.heldIds().flatMap((id) => this.known.get(id) ?? []);
-  });
   protected readonly side = computed(() => (this.held().length > 1 ? 232 : 400));
-
-  constructor() {
-    afterRenderEffect(() => {
-      if (!this.up()) return;
-      const { length } = this.source.tries();
-      const now = this.shown();
-      if (now < length) requestAnimationFrame(() => this.shown.set(Math.min(length, now + MORE)));
-    });
-  }
 
   open(): void {
     this.state.preview(null);
-    this.shown.set(FIRST);
-    this.heldIds.set([]);
-    this.known.clear();
-    const at = this.source.tries().findIndex((t) => t.current);
-    this.active.set(Math.max(0, at));
+    this.held.set([]);
+    const at = Math.max(
+      0,
+      this.source.tries().findIndex((t) => t.current),
+    );
+    this.shown.again(at + 1);
+    this.active.set(at);
     this.up.set(true);
     this.dialog().nativeElement.showModal();
-    setTimeout(() => this.option(this.active())?.focus());
+    afterNextRender(() => this.option(at)?.focus(), { injector: this.injector });
   }
 
   close(): void {
@@ -231,13 +230,11 @@ export class Wall {
   }
 
   protected isHeld(t: Try): boolean {
-    return this.heldIds().includes(t.id);
+    return this.held().some((h) => h.id === t.id);
   }
 
   protected hold(t: Try): void {
-    this.heldIds.update((ids) =>
-      ids.includes(t.id) ? ids.filter((id) => id !== t.id) : [...ids, t.id].slice(-MOST_HELD),
-    );
+    this.held.update((all) => (this.isHeld(t) ? all.filter((h) => h.id !== t.id) : [...all, t].slice(-MOST_HELD)));
   }
 
   protected take(t: Try): void {
@@ -276,9 +273,7 @@ export class Wall {
       return;
     }
     const options = this.list()!.nativeElement.querySelectorAll<HTMLElement>('[role=option]');
-    const top = options[0]?.offsetTop;
-    const columns = [...options].filter((o) => o.offsetTop === top).length;
-    const to = walk(event, at, tries.length, columns);
+    const to = walk(event, at, tries.length, columnsOf(options));
     if (to === null) return;
     this.active.set(to);
     options[to]?.focus();

@@ -10,6 +10,7 @@ import {
   remedy,
   shapeOf,
   trimNumber,
+  turnOf,
   withSize,
   type Finding,
   type Frame,
@@ -99,8 +100,17 @@ function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
 
 /** A turn as people say it: to the left or to the right, at most half round. */
 export function signedTurn(turn: number): number {
-  const full = ((turn % 360) + 360) % 360;
+  const full = turnOf(turn);
   return full > 180 ? full - 360 : full;
+}
+
+/** The point of the shape's edge that lies farthest one way: to the right or left (1, -1), and down or up. */
+export function outermost(frame: Frame, across: 1 | -1, down: 1 | -1): Point {
+  const { width, height } = frame.box;
+  const outwards = (p: Point): number => (across * p.x) / width + (down * p.y) / height;
+  const points = flatten(framePath(frame), Math.max(width, height) / 200).flat();
+  const corner = { x: across > 0 ? width : 0, y: down > 0 ? height : 0 };
+  return points.reduce((a, b) => (outwards(b) > outwards(a) ? b : a), points[0] ?? corner);
 }
 
 /** Where on the frame a finding shows, in points in its box. */
@@ -113,10 +123,7 @@ export function whereShown(code: string, frame: Frame, size: Size, subject: Subj
     return ontoBox(matrix, { u: u + w / 2, v: v + h / 2 }, size);
   }
   if (['hairline', 'faint-outline', 'egg', 'unknown-shape', 'empty-corner'].includes(code)) {
-    // On the edge, to the upper right.
-    const points = flatten(framePath(frame), Math.max(width, height) / 100).flat();
-    const outwards = (p: Point): number => p.x / width - p.y / height;
-    return points.reduce((a, b) => (outwards(b) > outwards(a) ? b : a), points[0] ?? { x: width, y: 0 });
+    return outermost(frame, 1, -1);
   }
   return { x: width * 0.72, y: height * 0.32 };
 }

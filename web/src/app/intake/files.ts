@@ -2,6 +2,8 @@
 const DOCUMENT = /\.(docx|docm|dotx|dotm)$/i;
 export const PICTURES = '.jpg,.jpeg,.png,.webp,.avif,.gif,.tif,.tiff,.svg';
 
+/** A document's name without its kind. */
+export const withoutKind = (name: string): string => name.replace(DOCUMENT, '');
 export const isDocument = (file: File): boolean => DOCUMENT.test(file.name);
 export const isPicture = (file: File): boolean =>
   file.type.startsWith('image/') || /\.(jpe?g|png|webp|avif|gif|tiff?|svg)$/i.test(file.name);
@@ -38,8 +40,12 @@ async function within(entry: FileSystemEntry): Promise<File[]> {
   return (await Promise.all(all.filter((e) => !e.name.startsWith('.')).map(within))).flat();
 }
 
-/** Pictures that were pasted: files, or a picture copied from another program. */
-export const pastedFiles = (event: ClipboardEvent): File[] => [...(event.clipboardData?.files ?? [])];
+/** Is a dialog open? Then keys and pastes are its own. */
+export const isBusy = (): boolean => document.querySelector('dialog[open]') !== null;
+
+/** What was pasted for the screen: files, or a picture copied from another program; nothing where somebody types. */
+export const pastedFiles = (event: ClipboardEvent): File[] =>
+  isTyping(event.target) || isBusy() ? [] : [...(event.clipboardData?.files ?? [])];
 
 /** Is somebody typing there? Then a key or a paste is not for us. */
 export const isTyping = (target: EventTarget | null): boolean =>

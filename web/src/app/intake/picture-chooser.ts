@@ -6,7 +6,7 @@ import type { Problem } from '../api/problem';
 import type { LibraryPicture } from '../api/types';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
-import { walk } from '../ui/roving';
+import { columnsOf, walk } from '../ui/roving';
 import { PICTURES } from './files';
 import { Intake } from './intake';
 
@@ -184,9 +184,7 @@ export class PictureChooser {
       return;
     }
     const options = this.list().nativeElement.querySelectorAll<HTMLElement>('[role=option]');
-    const top = options[0]?.offsetTop;
-    const columns = [...options].filter((o) => o.offsetTop === top).length;
-    const to = walk(event, at, found.length, columns);
+    const to = walk(event, at, found.length, columnsOf(options));
     if (to === null) return;
     this.active.set(to);
     options[to]?.focus();

@@ -21,11 +21,10 @@ import {
   type PaintPicture,
   type Pixels,
   type Size,
-  type Subject,
   type Surface,
   type Weights,
 } from '@gable/core';
-import type { BoardPaint, Reply, Request } from './protocol';
+import type { BoardPaint, Reply, Request, Seen } from './protocol';
 
 /** The painter's home in the browser: decodes, scales and paints, so that the interface thread never waits. */
 
@@ -33,14 +32,12 @@ interface Picture {
   size: Size;
   /** The same picture at falling sizes, each about half the one before. */
   levels: ImageBitmap[];
-  seen: Seen;
+  seen: Looked;
 }
 
 /** What was found by looking at a small copy. */
-interface Seen {
+interface Looked extends Seen {
   pixels: Pixels;
-  subject: Subject;
-  palette: string[];
   weights: Weights;
   /** What matters, as a drawing in the accent; made when it is needed. */
   mask: OffscreenCanvas | null;
@@ -50,7 +47,7 @@ const pictures = new Map<string, Picture>();
 let board: OffscreenCanvas | null = null;
 let lastBoard: BoardPaint | null = null;
 
-async function load(request: Extract<Request, { kind: 'load' }>): Promise<Seen> {
+async function load(request: Extract<Request, { kind: 'load' }>): Promise<Looked> {
   const response = await fetch(request.url);
   if (!response.ok) throw new Error(`${response.status}`);
   // The copy carries no orientation; it is shown as stored, as office programs do.
@@ -58,33 +55,24 @@ async function load(request: Extract<Request, { kind: 'load' }>): Promise<Seen> 
     imageOrientation: 'none',
     premultiplyAlpha: 'default',
   });
-  // Drawn once each: a bitmap that the browser scales itself would be scaled anew at every use.
-  const levels = [halved(first, 1)];
-  for (let last = levels[0]!; Math.max(last.width, last.height) > 192;) {
-    last = halved(last, 2);
+  const levels = [first];
+  for (let last = first; Math.max(last.width, last.height) > 192;) {
+    last = await createImageBitmap(last, {
+      resizeWidth: Math.max(1, Math.round(last.width / 2)),
+      resizeHeight: Math.max(1, Math.round(last.height / 2)),
+      resizeQuality: 'high',
+    });
     levels.push(last);
   }
-  first.close();
   const known = pictures.get(request.key);
   const seen = known?.seen ?? (await lookAt(levels));
   // A larger copy replaces a smaller one, never the other way round.
-  if (!known || known.levels[0]!.width < levels[0]!.width)
-    pictures.set(request.key, { size: request.size, levels, seen });
-  if (lastBoard?.frames.some((f) => f.key === request.key)) paintBoard(lastBoard);
+  if (!known || known.levels[0]!.width < first.width) pictures.set(request.key, { size: request.size, levels, seen });
+  if (lastBoard?.key === request.key) paintBoard(lastBoard);
   return seen;
 }
 
-function halved(image: ImageBitmap, by: number): ImageBitmap {
-  const width = Math.max(1, Math.round(image.width / by));
-  const height = Math.max(1, Math.round(image.height / by));
-  const canvas = new OffscreenCanvas(width, height);
-  const ctx = canvas.getContext('2d')!;
-  ctx.imageSmoothingQuality = 'high';
-  ctx.drawImage(image, 0, 0, width, height);
-  return canvas.transferToImageBitmap();
-}
-
-async function lookAt(levels: ImageBitmap[]): Promise<Seen> {
+async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
   const small = levels.find((l) => Math.max(l.width, l.height) <= SUBJECT_SIDE) ?? levels[levels.length - 1]!;
   const canvas = new OffscreenCanvas(small.width, small.height);
   const ctx = canvas.getContext('2d')!;
@@ -100,7 +88,7 @@ async function lookAt(levels: ImageBitmap[]): Promise<Seen> {
 }
 
 /** Thin bars of the accent over the densest third of the weight: what a cut would cost. */
-function maskOf(seen: Seen): OffscreenCanvas {
+function maskOf(seen: Looked): OffscreenCanvas {
   if (seen.mask) return seen.mask;
   const { width, height, data } = seen.weights;
   const sorted = Float32Array.from(data).sort().reverse();
@@ -275,17 +263,15 @@ function paintBoard(request: BoardPaint): void {
   if (board.height !== request.height) board.height = request.height;
   const surface = surfaceOf(board);
   board.getContext('2d')!.clearRect(0, 0, board.width, board.height);
-  for (const { key, frame, x, y, scale } of request.frames) {
-    const target = { x, y, scale };
-    const picture = pictures.get(key);
-    if (!picture) {
-      paintFrame(surface, { ...frame, backing: PLATE }, null, target);
-      continue;
-    }
-    const paint = { ...levelFor(picture, frame, scale), draft: request.draft };
-    if (request.ghost > 0) paintGhost(surface.context, frame, paint, target, request.ghost);
-    paintFrame(surface, request.ghost > 0 ? edged(frame, scale) : frame, paint, target);
+  const { frame, target } = request;
+  const picture = pictures.get(request.key);
+  if (!picture) {
+    paintFrame(surface, { ...frame, backing: PLATE }, null, target);
+    return;
   }
+  const paint = { ...levelFor(picture, frame, target.scale), draft: request.draft };
+  if (request.ghost > 0) paintGhost(surface.context, frame, paint, target, request.ghost);
+  paintFrame(surface, edged(frame, target.scale), paint, target);
 }
 
 /** A breath of shade round an outline, on the board only: a white one would end nowhere on pale paper. */
@@ -306,16 +292,16 @@ function edged(frame: Frame, scale: number): Frame {
 const answer = (reply: Reply, transfer: Transferable[] = []): void =>
   (self as unknown as DedicatedWorkerGlobalScope).postMessage(reply, transfer);
 
-self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
+async function handle(data: Request): Promise<void> {
   switch (data.kind) {
-    case 'load':
-      load(data).then(
-        ({ subject, palette }) => answer({ id: data.id, subject, palette }),
-        (error: unknown) => answer({ id: data.id, failed: String(error) }),
-      );
+    case 'load': {
+      const { subject, palette } = await load(data);
+      answer({ id: data.id, subject, palette });
       break;
+    }
     case 'try': {
-      void paintTry(data).then((bitmap) => answer({ id: data.id, bitmap }, [bitmap]));
+      const bitmap = await paintTry(data);
+      answer({ id: data.id, bitmap }, [bitmap]);
       break;
     }
     case 'rim': {
@@ -335,11 +321,7 @@ self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
     case 'rank':
       answer({
         id: data.id,
-        ranking: rankShapes(data.frame, data.size, data.keep, SHAPES).map(({ name, share, frame }) => ({
-          name,
-          share,
-          frame,
-        })),
+        ranking: rankShapes(data.frame, data.size, data.keep, SHAPES).map(({ name, frame }) => ({ name, frame })),
       });
       break;
     case 'attach':
@@ -350,4 +332,12 @@ self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
       paintBoard(data.paint);
       break;
   }
+}
+
+// Whoever asks gets an answer, come what may: a wish without one would keep its place for good.
+self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
+  handle(data).catch((error: unknown) => {
+    if (!('id' in data)) throw error;
+    answer({ id: data.id, failed: String(error) });
+  });
 });

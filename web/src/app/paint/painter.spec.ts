@@ -52,7 +52,15 @@ describe('asking the painter', () => {
 
   test('the board does not wait behind tries', () => {
     for (let i = 0; i < 6; i++) void painter.paintTry({}, 'p', frameOf(1), to);
-    painter.board({ width: 1, height: 1, draft: false, ghost: 0, frames: [] });
+    painter.board({
+      width: 1,
+      height: 1,
+      draft: false,
+      ghost: 0,
+      key: 'p',
+      frame: frameOf(1),
+      target: { x: 0, y: 0, scale: 1 },
+    });
     expect(worker.asked.at(-1)!.kind).toBe('board');
   });
 

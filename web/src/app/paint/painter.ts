@@ -1,6 +1,6 @@
 import { Injectable, signal, type WritableSignal } from '@angular/core';
-import type { Frame, KeepMark, Size, Subject } from '@gable/core';
-import type { BoardPaint, Ranking, Reply, Request } from './protocol';
+import type { Frame, KeepMark, Size } from '@gable/core';
+import type { BoardPaint, Ranking, Reply, Request, Seen } from './protocol';
 import { paintWorker } from './worker-of';
 
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
@@ -14,7 +14,7 @@ const KEPT_AT_ONCE = 16;
 export class Painter {
   private readonly worker = paintWorker();
   private readonly waiting = new Map<number, (reply: Reply) => void>();
-  private readonly loads = new Map<string, Promise<{ subject: Subject; palette: string[] } | null>>();
+  private readonly loads = new Map<string, Promise<Seen | null>>();
   private next = 1;
   private readonly queue: { owner: object; request: Ask; resolve: (reply: Reply | null) => void }[] = [];
   private underWay = 0;
@@ -51,7 +51,7 @@ export class Painter {
    * Fetches and decodes a picture, once for each address.
    * @returns its subject and its colours; null when it cannot be shown
    */
-  load(key: string, url: string, size: Size): Promise<{ subject: Subject; palette: string[] } | null> {
+  load(key: string, url: string, size: Size): Promise<Seen | null> {
     let load = this.loads.get(url);
     if (!load) {
       load = this.ask({ kind: 'load', key, url, size }).then((reply) => {

@@ -1,4 +1,4 @@
-import type { Frame, KeepMark, Size, Subject } from '@gable/core';
+import type { Frame, KeepMark, PaintTarget, Size, Subject } from '@gable/core';
 
 /** What the screens ask of the painting worker. `key` names a picture; sizes are device pixels. */
 export type Request =
@@ -30,17 +30,25 @@ export interface BoardPaint {
   draft: boolean;
   /** Is the rest of the picture shown round the shape? 0 for no. */
   ghost: number;
-  frames: readonly { key: string; frame: Frame; x: number; y: number; scale: number }[];
+  key: string;
+  frame: Frame;
+  target: PaintTarget;
 }
 
 export interface Ranking {
   name: string;
-  share: number;
   frame: Frame;
 }
 
+/** What was found by looking at a picture. */
+export interface Seen {
+  subject: Subject;
+  /** Colours in it, the most used first. */
+  palette: readonly string[];
+}
+
 export type Reply = { id: number } & (
-  | { subject: Subject; palette: string[] }
+  | Seen
   | { bitmap: ImageBitmap | null }
   | { colour: string | null }
   | { shares: number[] }

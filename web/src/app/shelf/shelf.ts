@@ -4,7 +4,7 @@ import { finalize, type Observable } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work, WorkSummary } from '../api/types';
-import { filesOf, isDocument, isPicture, isTyping, pastedFiles, PICTURES } from '../intake/files';
+import { filesOf, isDocument, isPicture, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
@@ -58,7 +58,7 @@ export class Shelf {
 
   protected pasted(event: ClipboardEvent): void {
     const files = pastedFiles(event);
-    if (files.length === 0 || isTyping(event.target) || document.querySelector('dialog[open]')) return;
+    if (files.length === 0) return;
     event.preventDefault();
     this.openFiles(files);
   }
@@ -131,7 +131,7 @@ export class Shelf {
   }
 
   protected title(work: WorkSummary): string {
-    return work.name.replace(/\.(docx|docm|dotx|dotm)$/i, '');
+    return withoutKind(work.name);
   }
 
   protected when(work: WorkSummary): string {

@@ -13,6 +13,7 @@ import { SliderField } from '../../ui/slider-field';
 import { Swatches } from '../../ui/swatches';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
+import { TILE_ZOOM } from '../tries/placing-tries';
 import { signedTurn } from '../wording';
 
 /** The picture behind its shape. */
@@ -164,7 +165,7 @@ export class PositionKnobs {
     this.edit.set({ cover: 'filled', contain: 'all of it', tile: 'tiled', stretch: 'stretched' }[fit], (f) => {
       const plain = { ...f.placement, fit, distortion: 1 };
       // All of it: as large as the box allows.
-      const zoom = fit === 'tile' ? 0.34 : fit === 'contain' ? containZoom(plain, f.box, this.edit.size()) : 1;
+      const zoom = fit === 'tile' ? TILE_ZOOM : fit === 'contain' ? containZoom(plain, f.box, this.edit.size()) : 1;
       const aim = fit === 'contain' ? { u: 0.5, v: 0.5 } : f.placement.aim;
       return { ...f, placement: { ...plain, zoom, aim } };
     });

@@ -7,6 +7,7 @@ import {
   leastZoom,
   ratioCut,
   RATIOS,
+  turnOf,
   wholePicture,
   withRatio,
   zoomed,
@@ -47,6 +48,9 @@ export function ratioTries({ frame, original, size, subject }: TryContext): Try[
   });
 }
 
+/** Tiles are first so large, as a share of just covering the box. */
+export const TILE_ZOOM = 0.34;
+
 const ANCHOR_LABELS: Readonly<Record<(typeof ANCHORS)[number], string>> = {
   'top-left': 'Top left',
   top: 'Top',
@@ -84,7 +88,7 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
   const least = leastZoom({ ...frame, placement: cover }, size);
   const anchor = (name: (typeof ANCHORS)[number]): Placement =>
     anchored({ ...frame, placement: cover }, name, size).placement;
-  const turned = (by: number): Placement => ({ ...cover, turn: (((cover.turn + by) % 360) + 360) % 360 });
+  const turned = (by: number): Placement => ({ ...cover, turn: turnOf(cover.turn + by) });
   const came = deriveView(original.placement, original.box, size).placement;
   return [
     ...(keep ? [at('keep', 'All you marked', keep.placement, 'kept what matters')] : []),
@@ -99,11 +103,17 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
     at('turn-left', 'Turned left', turned(-90)),
     at('turn-right', 'Turned right', turned(90)),
     at('over', 'Upside down', turned(180)),
-    at('tile', 'Tiled', { ...cover, fit: 'tile', zoom: 0.34, aim: { u: 0.5, v: 0.5 } }, 'tiled', 'again and again'),
+    at(
+      'tile',
+      'Tiled',
+      { ...cover, fit: 'tile', zoom: TILE_ZOOM, aim: { u: 0.5, v: 0.5 } },
+      'tiled',
+      'again and again',
+    ),
     at(
       'tile-mirrored',
       'Tiled, mirrored',
-      { ...cover, fit: 'tile', zoom: 0.34, aim: { u: 0.5, v: 0.5 }, mirrored: 'both' },
+      { ...cover, fit: 'tile', zoom: TILE_ZOOM, aim: { u: 0.5, v: 0.5 }, mirrored: 'both' },
       'tiled, mirrored',
       'without seams',
     ),
@@ -138,13 +148,12 @@ export function placeTries({ frame, original, freeable }: TryContext): Try[] {
     return { id, label, note, frame: placed, current: sameAs(placed, frame), deed: label.toLowerCase() };
   };
   const { flip } = frame;
-  const round = (turn: number): number => ((turn % 360) + 360) % 360;
   return [
     at('upright', 'Upright', { turn: 0 }),
     at('tilt-left', 'Tilted left', { turn: 356 }, '4°'),
     at('tilt-right', 'Tilted right', { turn: 4 }, '4°'),
-    at('quarter-left', 'A quarter left', { turn: round(frame.turn - 90) }, '90°'),
-    at('quarter-right', 'A quarter right', { turn: round(frame.turn + 90) }, '90°'),
+    at('quarter-left', 'A quarter left', { turn: turnOf(frame.turn - 90) }, '90°'),
+    at('quarter-right', 'A quarter right', { turn: turnOf(frame.turn + 90) }, '90°'),
     at('flip-across', 'Flipped across', { flip: { ...flip, horizontal: !flip.horizontal } }),
     at('flip-down', 'Flipped down', { flip: { ...flip, vertical: !flip.vertical } }),
     ...(freeable

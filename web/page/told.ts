@@ -1,0 +1,10 @@
+/** Where a picture lies on the laid out pages, in CSS pixels. */
+export interface PictureOnPage {
+  n: number;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** Offset from the paragraph the picture belongs to. */
+  inParagraph: { x: number; y: number };
+}
