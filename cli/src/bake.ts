@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { renderFrame } from './render';
 
 /** What only concerns the picture in its box: outline, shadow and shape stay the file's own. */
-const WITHIN: ReadonlySet<Misfit> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone']);
+const WITHIN: ReadonlySet<Misfit> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
 /** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
 const FINEST = 400;
 /** Nor coarser: a line painted into pixels must stay a line. */

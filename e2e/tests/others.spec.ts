@@ -1,5 +1,5 @@
 import { solidOutline, withShape } from '@gable/core';
-import { openDocument } from '@gable/formats';
+import { openFile } from '@gable/formats';
 import { expect, test } from '@playwright/test';
 import path from 'node:path';
 import { handbook } from './steps';
@@ -7,7 +7,7 @@ import { handbook } from './steps';
 const script = (name: string): string => path.resolve(__dirname, '../../node_modules', name);
 
 test('docx-preview opens what we write and draws the circle’s box at its new size', async ({ page }) => {
-  const file = openDocument(handbook);
+  const file = openFile(handbook);
   const bytes = file.save(
     file.pictures.map((p) => ({
       ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),

@@ -1,4 +1,4 @@
-import { openDocument } from '@gable/formats';
+import { openFile } from '@gable/formats';
 import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { handOver, openOnBench, ready, saved, savedFrames } from './steps';
@@ -43,7 +43,7 @@ test('the pages show text and frames; a picture in the text is let free, dragged
 
   // In the file it is an anchor now, placed where it was dragged to (ISO/IEC 29500-1, 20.4.2.3).
   const bytes = await handOver(page);
-  const again = openDocument(bytes).pictures[n - 1]!.frame;
+  const again = openFile(bytes).pictures[n - 1]!.frame;
   expect(again.flow).toBe('floating');
   expect(again.box.x).toBeCloseTo(moved.box.x, 3);
   expect(again.shape.name).toBe('circle');

@@ -1,5 +1,5 @@
 import { deriveView, viewCrop } from '@gable/core';
-import { openDocument } from '@gable/formats';
+import { openFile } from '@gable/formats';
 import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { handbook, handOver, openOnBench, ready, saved, savedFrames } from './steps';
@@ -38,7 +38,7 @@ test('the whole story by mouse: open, circle, drag the face to the middle, 6 pt 
   expect((await savedFrames(page, id))['4']!.outline).toMatchObject({ weight: 6, paint: { colour: '#ffffff' } });
 
   const bytes = await handOver(page);
-  const file = openDocument(bytes);
+  const file = openFile(bytes);
   const frame = file.pictures[3]!.frame;
   const view = deriveView(frame.placement, frame.box, file.pictures[3]!.size);
   expect(frame.shape.name).toBe('circle');
@@ -54,7 +54,7 @@ test('the whole story by mouse: open, circle, drag the face to the middle, 6 pt 
   for (const name of Object.keys(a))
     if (name !== 'word/document.xml') expect(Buffer.from(b[name]!).equals(Buffer.from(a[name]!))).toBe(true);
   file.pictures.forEach((p, i) => {
-    if (i !== 3) expect(p.frame).toEqual(openDocument(handbook).pictures[i]!.frame);
+    if (i !== 3) expect(p.frame).toEqual(openFile(handbook).pictures[i]!.frame);
   });
 });
 

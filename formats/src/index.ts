@@ -1,16 +1,7 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
 export { LIMITS } from './limits';
-export {
-  openDocument,
-  type Media,
-  type OpenedFile,
-  type OpenedPicture,
-  type Place,
-  type Problem,
-  type Swap,
-  type Where,
-} from './ooxml/document';
-export { MISFITS, type Misfit } from './ooxml/write-picture';
+export type { Format, Media, OpenedFile, OpenedPicture, Place, Problem, Swap, Where } from './opened';
+export { MISFITS, type Misfit } from './misfits';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';

@@ -1,6 +1,10 @@
 import { GableError } from '@gable/core';
-import { openDocument, type OpenedFile } from './ooxml/document';
+import { openDocumentKind, openOpenDocument } from './odf/open';
+import { openOfficePackage } from './ooxml/index';
+import { refuseCompound } from './ooxml/package';
+import type { OpenedFile } from './opened';
 import { readHeader } from './raster/header';
+import { readArchive } from './zip/reader';
 
 /**
  * Opens any file Gable knows, by its content and not by its name.
@@ -12,8 +16,11 @@ export function openFile(bytes: Uint8Array): OpenedFile {
     throw new GableError(
       'unsupported-format',
       `This is a picture (${header.type.toUpperCase()}), not a document.`,
-      'Choose the document the picture is in (.docx).',
+      'Choose the file the picture is in.',
       { type: header.type },
     );
-  return openDocument(bytes);
+  refuseCompound(bytes);
+  const archive = readArchive(bytes);
+  const kind = openDocumentKind(archive);
+  return kind === null ? openOfficePackage(archive) : openOpenDocument(archive, kind);
 }

@@ -2,6 +2,7 @@ import { strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { GableError } from '@gable/core';
 import { openFile } from '../src/index';
+import { buildOpen } from './support/open';
 import { buildDocument, inlined, NAMESPACES, png } from './support/build';
 
 async function refusal(bytes: Uint8Array | Promise<Uint8Array>): Promise<GableError> {
@@ -20,13 +21,6 @@ const compound = (text: string): Uint8Array => {
   bytes.set(Buffer.from(text, 'utf16le'), 1024);
   return bytes;
 };
-const typed = (type: string): Promise<Uint8Array> =>
-  buildDocument({
-    more: {
-      '[Content_Types].xml': `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="r"/><Override PartName="/word/document.xml" ContentType="application/vnd.openxmlformats-officedocument.${type}.main+xml"/></Types>`,
-    },
-  });
-
 describe('each bad file has its own clear answer', () => {
   test.each<[string, () => Uint8Array | Promise<Uint8Array>, string, RegExp]>([
     ['nothing', () => new Uint8Array(), 'empty-file', /empty/],
@@ -44,17 +38,31 @@ describe('each bad file has its own clear answer', () => {
       'not-a-document',
       /main part/,
     ],
-    ['a deck', () => typed('presentationml.presentation'), 'unsupported-format', /slide deck/],
-    ['a sheet', () => typed('spreadsheetml.sheet'), 'unsupported-format', /spreadsheet/],
     [
-      'an OpenDocument text',
+      'an OpenDocument formula',
       () =>
         zipSync({
-          mimetype: [strToU8('application/vnd.oasis.opendocument.text'), { level: 0 }],
+          mimetype: [strToU8('application/vnd.oasis.opendocument.formula'), { level: 0 }],
           'content.xml': strToU8('<x/>'),
         }),
       'unsupported-format',
       /OpenDocument/,
+    ],
+    [
+      'an OpenDocument text without content',
+      () => zipSync({ mimetype: [strToU8('application/vnd.oasis.opendocument.text'), { level: 0 }] }),
+      'missing-part',
+      /content\.xml/,
+    ],
+    [
+      'an OpenDocument text with a password',
+      () =>
+        buildOpen({
+          manifest:
+            '<manifest:file-entry manifest:full-path="content.xml"><manifest:encryption-data/></manifest:file-entry>',
+        }),
+      'encrypted',
+      /password/,
     ],
     ['the older binary format', () => compound('WordDocument'), 'legacy-office', /older binary/],
     ['a password', () => compound('EncryptedPackage'), 'encrypted', /password/],

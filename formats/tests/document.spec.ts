@@ -17,7 +17,7 @@ import {
   type Frame,
   type Outline,
 } from '@gable/core';
-import { openDocument, parseXml, surveyFile, type Element, type OpenedFile, type Swap } from '../src/index';
+import { openFile, parseXml, surveyFile, type Element, type OpenedFile, type Swap } from '../src/index';
 import { child, descend } from '../src/xml/located';
 import { anchored, buildDocument, inlined, NAMESPACES, pic, png } from './support/build';
 
@@ -41,7 +41,7 @@ function expectOthersUntouched(before: Uint8Array, after: Uint8Array, changed: s
 }
 
 describe('the demo handbook', () => {
-  const file = openDocument(handbook);
+  const file = openFile(handbook);
 
   test('all its pictures are found, in document order, where they are', () => {
     const s = surveyFile(file);
@@ -90,7 +90,7 @@ describe('the demo handbook', () => {
       }));
       const bytes = file.save(frames);
       expectOthersUntouched(handbook, bytes, ['word/document.xml', 'word/header1.xml', 'word/footnotes.xml']);
-      const again = openDocument(bytes);
+      const again = openFile(bytes);
       again.pictures.forEach((p, i) => {
         const want = frames[i]!;
         const size = p.size;
@@ -141,7 +141,7 @@ describe('the demo handbook', () => {
 
   test('the whole picture stays in the file', () => {
     expect(
-      Buffer.from(openDocument(file.save([circled(file, 2)])).pictureBytes(2)).equals(
+      Buffer.from(openFile(file.save([circled(file, 2)])).pictureBytes(2)).equals(
         readFileSync('demo/files/pictures/portrait-maren.jpg'),
       ),
     ).toBe(true);
@@ -271,18 +271,18 @@ describe('what is written follows the content models of the standard', () => {
   ];
   test.each(hosts)('a picture %s', async (_name, body) => {
     const bytes = await buildDocument({ body });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     const saved = file.save([circled(file)]);
     const text = part(saved);
     expectValid(parseXml(text, 'x'));
     expectOthersUntouched(bytes, saved, ['word/document.xml']);
     expect(text).toContain('prst="ellipse"');
     expect(text).toContain('w="76200"');
-    expect(openDocument(saved).pictures[0]!.frame.shape.name).toBe('circle');
+    expect(openFile(saved).pictures[0]!.frame.shape.name).toBe('circle');
   });
 
   test('the demo, all framed', () => {
-    const file = openDocument(handbook);
+    const file = openFile(handbook);
     const saved = file.save(file.pictures.map((_, i) => circled(file, i + 1)));
     for (const name of ['word/document.xml', 'word/header1.xml', 'word/footnotes.xml'])
       expectValid(parseXml(part(saved, name), 'x'));
@@ -291,7 +291,7 @@ describe('what is written follows the content models of the standard', () => {
 
 describe('reading', () => {
   test('crops in 1/1000 %, negative ones, and insets of the fill (§20.1.8.55, §20.1.8.30)', async () => {
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({ body: inlined({ src: '<a:srcRect l="25000" r="12500" t="-10000"/>' }) }),
     );
     const s = surveyFile(file).pictures[0]!;
@@ -302,19 +302,19 @@ describe('reading', () => {
       bottom: expect.closeTo(0, 9),
     });
     // The picture fills the right half of its box: as much again lies beyond its left edge.
-    const inset = openDocument(
+    const inset = openFile(
       await buildDocument({ body: inlined({ fill: '<a:stretch><a:fillRect l="50000"/></a:stretch>' }) }),
     );
     expect(surveyFile(inset).pictures[0]!.crop.left).toBeCloseTo(-1, 9);
   });
 
   test('turn and flip are those of the frame (1/60,000°)', async () => {
-    const file = openDocument(await buildDocument({ body: inlined({ xfrm: ' rot="5400000" flipH="1"' }) }));
+    const file = openFile(await buildDocument({ body: inlined({ xfrm: ' rot="5400000" flipH="1"' }) }));
     expect(file.pictures[0]!.frame).toMatchObject({ turn: 90, flip: { horizontal: true, vertical: false } });
   });
 
   test('offsets of floating pictures, words around, alternative text', async () => {
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({
         body: `<w:p><w:r><w:t>Before</w:t></w:r></w:p>${anchored()}<w:p><w:r><w:t>A caption &amp; more</w:t></w:r></w:p>${inlined()}`,
       }),
@@ -328,13 +328,13 @@ describe('reading', () => {
   });
 
   test('the same picture many times is many frames of one part', async () => {
-    const file = openDocument(await buildDocument({ body: inlined() + inlined() + inlined() }));
+    const file = openFile(await buildDocument({ body: inlined() + inlined() + inlined() }));
     expect(file.pictures.map((p) => p.media!.part)).toEqual([
       'word/media/one.png',
       'word/media/one.png',
       'word/media/one.png',
     ]);
-    const again = openDocument(file.save([circled(file, 2)]));
+    const again = openFile(file.save([circled(file, 2)]));
     expect(again.pictures.map((p) => p.frame.shape.name)).toEqual(['rectangle', 'circle', 'rectangle']);
   });
 
@@ -342,7 +342,7 @@ describe('reading', () => {
     const group = (p: string): string =>
       `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="1828800" cy="1828800"/><wp:docPr id="1" name="g"/><a:graphic><a:graphicData uri="http://schemas.microsoft.com/office/word/2010/wordprocessingGroup"><wpg:wgp><wpg:cNvGrpSpPr/><wpg:grpSpPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="1828800" cy="1828800"/><a:chOff x="0" y="0"/><a:chExt cx="3657600" cy="1828800"/></a:xfrm></wpg:grpSpPr>${p}</wpg:wgp></a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>`;
     const bytes = await buildDocument({ body: group(pic({ cx: 3_657_600, cy: 1_828_800 })) });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     const s = surveyFile(file).pictures[0]!;
     // 300 × 200 px in a box of 288 × 144 pt, pressed to half its width by the group.
     expect(s.where.group).toBe(true);
@@ -377,19 +377,19 @@ describe('reading', () => {
         'http://schemas.openxmlformats.org/drawingml/2006/picture',
         'http://purl.oclc.org/ooxml/drawingml/picture',
       );
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({ namespaces: strict, body: inlined({ src: '<a:srcRect l="12.5%"/>' }) }),
     );
     expect(surveyFile(file).pictures[0]!.crop.left).toBeCloseTo(0.125, 9);
     const text = part(file.save([circled(file)]));
     expect(text).toMatch(/<a:srcRect l="\d+(\.\d+)?%" r="\d+(\.\d+)?%" b=/);
-    expect(openDocument(file.save([circled(file)])).pictures[0]!.frame.shape.name).toBe('circle');
+    expect(openFile(file.save([circled(file)])).pictures[0]!.frame.shape.name).toBe('circle');
   });
 
   test('a picture whose namespaces are declared on itself, as default', async () => {
     const own = `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="2743200" cy="1828800"/><wp:docPr id="1" name="x"/><graphic xmlns="http://schemas.openxmlformats.org/drawingml/2006/main"><graphicData uri="p"><pic xmlns="http://schemas.openxmlformats.org/drawingml/2006/picture" xmlns:z="http://schemas.openxmlformats.org/drawingml/2006/main"><nvPicPr><cNvPr id="0" name="x"/><cNvPicPr/></nvPicPr><blipFill><z:blip r:embed="rId1"/><z:stretch/></blipFill><spPr/></pic></graphicData></graphic></wp:inline></w:drawing></w:r></w:p>`;
     const bytes = await buildDocument({ body: own, namespaces: NAMESPACES.replace(/xmlns:(a|pic)="[^"]*"/g, '') });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     const saved = file.save([circled(file)]);
     const spPr = [...walk(parseXml(part(saved), 'x'))].find((e) => e.local === 'spPr')!;
     expect(spPr.children.map((c) => [c.local, c.uri])).toEqual([
@@ -397,13 +397,13 @@ describe('reading', () => {
       ['prstGeom', 'http://schemas.openxmlformats.org/drawingml/2006/main'],
       ['ln', 'http://schemas.openxmlformats.org/drawingml/2006/main'],
     ]);
-    expect(openDocument(saved).pictures[0]!.frame.outline?.weight).toBe(6);
+    expect(openFile(saved).pictures[0]!.frame.outline?.weight).toBe(6);
   });
 
   test('a part in UTF-16 comes back in UTF-16', async () => {
     const xml = `\ufeff<?xml version="1.0" encoding="UTF-16"?><w:document ${NAMESPACES}><w:body><w:p><w:r><w:t>Größe 😀</w:t></w:r></w:p>${inlined()}</w:body></w:document>`;
     const bytes = await buildDocument({ more: { 'word/document.xml': new Uint8Array(Buffer.from(xml, 'utf16le')) } });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     const saved = unzipSync(file.save([circled(file)]))['word/document.xml']!;
     const text = Buffer.from(saved).toString('utf16le');
     expect(text.startsWith('\ufeff<?xml')).toBe(true);
@@ -413,7 +413,7 @@ describe('reading', () => {
 
   test('deleted text has no pictures any more; relative sizes are switched off when a size is set', async () => {
     const tail = '<wp14:sizeRelH relativeFrom="margin"><wp14:pctWidth>50000</wp14:pctWidth></wp14:sizeRelH>';
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({
         body: `<w:p><w:del w:id="1">${inlined().slice(5, -6)}</w:del></w:p>${anchored({}, undefined, tail)}`,
       }),
@@ -423,7 +423,7 @@ describe('reading', () => {
   });
 
   test('a turned frame keeps its overhang in effectExtent, the outline included', async () => {
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({
         body: inlined({
           cx: 1_270_000,
@@ -442,7 +442,7 @@ describe('reading', () => {
 
 describe('outlines', () => {
   test('of every paint, dash, join and cap come back as they were', async () => {
-    const file = openDocument(await buildDocument({ body: inlined() }));
+    const file = openFile(await buildDocument({ body: inlined() }));
     const stops = [
       { at: 0, colour: '#112233', opacity: 1 },
       { at: 0.4, colour: '#445566', opacity: 0.5 },
@@ -463,29 +463,29 @@ describe('outlines', () => {
           const outline: Outline = { paint, weight: 2.25, dash, join, cap, side };
           const saved = file.save([{ ...file.pictures[0]!.frame, outline }]);
           expectValid(parseXml(part(saved), 'x'));
-          expect(openDocument(saved).pictures[0]!.frame.outline).toEqual(outline);
+          expect(openFile(saved).pictures[0]!.frame.outline).toEqual(outline);
         }
   });
 
   test('what a line has beyond our model stays when its weight changes', async () => {
     const ln =
       '<a:ln w="12700" cmpd="thickThin"><a:solidFill><a:srgbClr val="00FF00"/></a:solidFill><a:prstDash val="sysDash"/><a:round/><a:headEnd type="oval"/></a:ln>';
-    const file = openDocument(await buildDocument({ body: inlined({ after: ln }) }));
+    const file = openFile(await buildDocument({ body: inlined({ after: ln }) }));
     const { frame } = file.pictures[0]!;
     const text = part(file.save([{ ...frame, outline: { ...frame.outline!, weight: 4 } }]));
     expect(text).toContain(ln.replace('w="12700"', 'w="50800"'));
   });
 
   test('taken away and put on again', async () => {
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({
         body: inlined({ after: '<a:ln w="12700"><a:solidFill><a:schemeClr val="accent1"/></a:solidFill></a:ln>' }),
       }),
     );
     const without = file.save([{ ...file.pictures[0]!.frame, outline: null }]);
-    expect(openDocument(without).pictures[0]!.frame.outline).toBeNull();
-    const again = openDocument(without);
-    expect(openDocument(again.save([circled(again)])).pictures[0]!.frame.outline).toEqual(solidOutline(6, '#ffffff'));
+    expect(openFile(without).pictures[0]!.frame.outline).toBeNull();
+    const again = openFile(without);
+    expect(openFile(again.save([circled(again)])).pictures[0]!.frame.outline).toEqual(solidOutline(6, '#ffffff'));
   });
 });
 
@@ -501,19 +501,19 @@ describe('what cannot be written is refused in plain words, before anything is',
     ['that is spread', { shadow: { kind: 'outer', dx: 0, dy: 0, blur: 2, spread: 3, colour: '#000000', opacity: 1 } }],
     ['a shape that Gable does not know', { shape: { name: 'preset:swooshArrow', knobs: {} } }],
   ])('%s', async (words, change) => {
-    const file = openDocument(await buildDocument({ body: inlined() }));
+    const file = openFile(await buildDocument({ body: inlined() }));
     const lastWord = words.split(' ').pop()!;
     expect(() => file.save([{ ...file.pictures[0]!.frame, ...change }])).toThrow(lastWord);
   });
 
   test('a number that is not there', async () => {
-    const file = openDocument(await buildDocument({ body: inlined() }));
+    const file = openFile(await buildDocument({ body: inlined() }));
     expect(() => file.save([{ ...file.pictures[0]!.frame, n: 2 }])).toThrow('no picture 2');
     expect(() => file.pictureBytes(9)).toThrow('no picture 9');
   });
 
   test('a shape that only the file knows is kept as it is while other things change', async () => {
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({ body: inlined({ geometry: '<a:prstGeom prst="swooshArrow"><a:avLst/></a:prstGeom>' }) }),
     );
     expect(file.pictures[0]!.frame.shape).toEqual({ name: 'preset:swooshArrow', knobs: {} });
@@ -526,11 +526,11 @@ describe('every shape in a document', () => {
   test.each(SHAPES.map((x) => x.name))(
     '%s is written as preset or custom geometry, and read back as the same outline',
     async (name) => {
-      const file = openDocument(await buildDocument({ body: inlined() }));
+      const file = openFile(await buildDocument({ body: inlined() }));
       const p = file.pictures[0]!;
       const next = withShape(p.frame, { name, knobs: {} }, p.size);
       const bytes = file.save([next]);
-      const again = openDocument(bytes).pictures[0]!.frame;
+      const again = openFile(bytes).pictures[0]!.frame;
       // Whole EMU and 1/100,000: the outlines cover the same but for that.
       const [a, b] = [flatten(framePath(next), 0.02), flatten(framePath(again), 0.02)];
       const apart = [difference(a, b), difference(b, a)]
@@ -558,25 +558,25 @@ describe('every shape in a document', () => {
         expect(again.shape).toMatchObject({ name: 'custom', drawn: { ratio: null } });
       }
       // What was read is no difference: saving it again gives the same bytes.
-      expect(Buffer.from(openDocument(bytes).save([again])).equals(Buffer.from(bytes))).toBe(true);
+      expect(Buffer.from(openFile(bytes).save([again])).equals(Buffer.from(bytes))).toBe(true);
     },
   );
 
   test('a custom geometry of others, with guides, arcs and its own coordinates, is read and drawn', async () => {
     const geometry =
       '<a:custGeom><a:avLst/><a:gdLst><a:gd name="half" fmla="*/ w 1 2"/></a:gdLst><a:pathLst><a:path w="200" h="100"><a:moveTo><a:pt x="0" y="50"/></a:moveTo><a:arcTo wR="100" hR="50" stAng="10800000" swAng="21600000"/><a:close/></a:path><a:path fill="none"><a:moveTo><a:pt x="half" y="t"/></a:moveTo><a:lnTo><a:pt x="half" y="b"/></a:lnTo></a:path></a:pathLst></a:custGeom>';
-    const file = openDocument(await buildDocument({ body: inlined({ geometry }) }));
+    const file = openFile(await buildDocument({ body: inlined({ geometry }) }));
     const f = file.pictures[0]!.frame;
     expect(area(framePath(f)) / (f.box.width * f.box.height)).toBeCloseTo(Math.PI / 4, 3);
     const broken = geometry.replace('*/ w 1 2', 'pow w 2');
-    const kept = openDocument(await buildDocument({ body: inlined({ geometry: broken }) })).pictures[0]!.frame;
+    const kept = openFile(await buildDocument({ body: inlined({ geometry: broken }) })).pictures[0]!.frame;
     expect(kept.shape).toEqual({ name: 'custom', knobs: {} });
   });
 
   test('a preset Gable has no name for keeps its own, with its adjust values', async () => {
     const geometry =
       '<a:prstGeom prst="leftBracket"><a:avLst><a:gd name="adj" fmla="val 20000"/></a:avLst></a:prstGeom>';
-    const file = openDocument(await buildDocument({ body: inlined({ geometry }) }));
+    const file = openFile(await buildDocument({ body: inlined({ geometry }) }));
     expect(file.pictures[0]!.frame.shape).toEqual({ name: 'preset:leftBracket', knobs: { adj: 20_000 } });
   });
 });
@@ -587,33 +587,33 @@ describe('shadows and compound lines', () => {
     ['outer', shadow],
     ['inner', { ...shadow, kind: 'inner' as const }],
   ])('an %s shadow is written, changed and taken away', async (_kind, wanted) => {
-    const file = openDocument(await buildDocument({ body: inlined() }));
+    const file = openFile(await buildDocument({ body: inlined() }));
     const with_ = file.save([{ ...file.pictures[0]!.frame, shadow: wanted }]);
     const text = part(with_);
     // 5 pt are 63,500 EMU; direction of (3, −4) is 306.87° (ISO/IEC 29500-1 §20.1.8.45).
     expect(text).toContain('dist="63500" dir="18412194"');
-    const again = openDocument(with_);
+    const again = openFile(with_);
     const read = again.pictures[0]!.frame.shadow!;
     expect(read).toMatchObject({ kind: wanted.kind, blur: 7, colour: '#22302f', opacity: 0.35 });
     expect([read.dx, read.dy]).toEqual([expect.closeTo(3, 3), expect.closeTo(-4, 3)]);
-    const gone = openDocument(again.save([{ ...again.pictures[0]!.frame, shadow: null }]));
+    const gone = openFile(again.save([{ ...again.pictures[0]!.frame, shadow: null }]));
     expect(gone.pictures[0]!.frame.shadow).toBeNull();
   });
 
   test('other effects of the list stay', async () => {
     const after =
       '<a:effectLst><a:glow rad="12700"><a:srgbClr val="FF0000"/></a:glow><a:softEdge rad="100"/></a:effectLst>';
-    const file = openDocument(await buildDocument({ body: inlined({ after }) }));
+    const file = openFile(await buildDocument({ body: inlined({ after }) }));
     const text = part(file.save([{ ...file.pictures[0]!.frame, shadow }]));
     expect(text).toMatch(/<a:glow.*<a:outerShdw.*<a:softEdge/);
   });
 
   test.each(['double', 'thick-thin', 'thin-thick', 'triple'] as const)('a %s line comes back', async (lines) => {
-    const file = openDocument(await buildDocument({ body: inlined() }));
+    const file = openFile(await buildDocument({ body: inlined() }));
     const outline = { ...solidOutline(6, '#b5482a'), lines };
-    const again = openDocument(file.save([{ ...file.pictures[0]!.frame, outline }]));
+    const again = openFile(file.save([{ ...file.pictures[0]!.frame, outline }]));
     expect(again.pictures[0]!.frame.outline).toEqual(outline);
-    const single = openDocument(again.save([{ ...again.pictures[0]!.frame, outline: solidOutline(6, '#b5482a') }]));
+    const single = openFile(again.save([{ ...again.pictures[0]!.frame, outline: solidOutline(6, '#b5482a') }]));
     expect(single.pictures[0]!.frame.outline).toEqual(solidOutline(6, '#b5482a'));
   });
 });
@@ -640,7 +640,7 @@ describe('pictures that cannot be shown keep nothing else from working', () => {
         rel('rId5', 'media/drawing.emf'),
       more: { 'word/media/text.png': 'this is no picture', 'word/media/huge.png': huge, 'word/media/drawing.emf': emf },
     });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     expect(file.pictures.map((p) => p.problem?.code ?? null)).toEqual([
       null,
       'linked-picture',
@@ -652,7 +652,7 @@ describe('pictures that cannot be shown keep nothing else from working', () => {
     expect(file.pictures[3]!.problem!.message).toContain('101 megapixels');
     // They can be framed natively all the same.
     const saved = file.save(file.pictures.map((p) => circled(file, p.n)));
-    expect(openDocument(saved).pictures.map((p) => p.frame.shape.name)).toEqual(Array(6).fill('circle'));
+    expect(openFile(saved).pictures.map((p) => p.frame.shape.name)).toEqual(Array(6).fill('circle'));
     expect(() => file.pictureBytes(2)).toThrow('linked');
   });
 });
@@ -662,10 +662,10 @@ describe('taking a picture out of the text, and putting it back', () => {
 
   test('an inline picture becomes an anchored one beside its words, valid by the content model', async () => {
     const bytes = await buildDocument({ body: inlined({}, '') + inlined() });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     const out = file.save([{ ...free(file.pictures[0]!.frame), outline: solidOutline(6, '#ffffff') }]);
     expectValid(parseXml(part(out), 'word/document.xml'));
-    const again = openDocument(out);
+    const again = openFile(out);
     expect(again.pictures.map((p) => p.frame.flow)).toEqual(['floating', 'inline']);
     expect(again.pictures[0]!.frame.box).toEqual({ ...file.pictures[0]!.frame.box, x: 36, y: 18 });
     const text = part(out);
@@ -676,31 +676,31 @@ describe('taking a picture out of the text, and putting it back', () => {
     const back = again.save([{ ...again.pictures[0]!.frame, flow: 'inline' }]);
     expectValid(parseXml(part(back), 'word/document.xml'));
     expect(part(back)).not.toMatch(/anchor|simplePos|position[HV]|wrapSquare/);
-    expect(openDocument(back).pictures[0]!.frame.outline?.weight).toBe(6);
+    expect(openFile(back).pictures[0]!.frame.outline?.weight).toBe(6);
   });
 
   test('an anchored one with wrap polygon and relative size goes into the text', async () => {
     const wrap =
       '<wp:wrapTight wrapText="bothSides"><wp:wrapPolygon><wp:start x="0" y="0"/><wp:lineTo x="1" y="1"/></wp:wrapPolygon></wp:wrapTight>';
     const tail = '<wp14:sizeRelH relativeFrom="margin"><wp14:pctWidth>50000</wp14:pctWidth></wp14:sizeRelH>';
-    const file = openDocument(await buildDocument({ body: anchored({}, wrap, tail) }));
+    const file = openFile(await buildDocument({ body: anchored({}, wrap, tail) }));
     const { frame, size } = file.pictures[0]!;
     const out = file.save([withShape({ ...frame, flow: 'inline' }, { name: 'circle', knobs: {} }, size)]);
     expectValid(parseXml(part(out), 'word/document.xml'));
     expect(part(out)).not.toMatch(/wrapTight|sizeRelH|posOffset/);
-    expect(openDocument(out).pictures[0]!.frame.flow).toBe('inline');
+    expect(openFile(out).pictures[0]!.frame.flow).toBe('inline');
   });
 
   test('out and back again is no difference at all', async () => {
     const bytes = await buildDocument({ body: inlined() });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     expect(file.save([{ ...free(file.pictures[0]!.frame), flow: 'inline', box: file.pictures[0]!.frame.box }])).toBe(
       file.save([]),
     );
   });
 
   test('not where it cannot be: in groups, text boxes and notes', () => {
-    const { pictures } = openDocument(handbook);
+    const { pictures } = openFile(handbook);
     const stuck = pictures.filter((p) => !p.freeable);
     expect(stuck.length).toBeGreaterThan(0);
     for (const p of stuck) expect(p.where.group || p.where.textBox || p.where.place === 'footnote').toBe(true);
@@ -708,7 +708,7 @@ describe('taking a picture out of the text, and putting it back', () => {
 
   test('a picture that was aligned lies where it is put', async () => {
     const aligned = anchored().replace('<wp:posOffset>914400</wp:posOffset>', '<wp:align>center</wp:align>');
-    const file = openDocument(await buildDocument({ body: aligned }));
+    const file = openFile(await buildDocument({ body: aligned }));
     const { frame } = file.pictures[0]!;
     const out = file.save([{ ...frame, box: { ...frame.box, x: 72 } }]);
     expectValid(parseXml(part(out), 'word/document.xml'));
@@ -725,7 +725,7 @@ describe('another picture in the place of the old one', () => {
 
   test('comes in as a new part with relationship and content type; the old part stays, once for each content', async () => {
     const bytes = await buildDocument({ body: inlined() + inlined() });
-    const file = openDocument(bytes);
+    const file = openFile(bytes);
     const swap = await swapOf(40, 40, 'gif');
     const frames = file.pictures.map((p) => ({
       ...withShape(p.frame, { name: 'circle', knobs: {} }, swap.size),
@@ -743,7 +743,7 @@ describe('another picture in the place of the old one', () => {
     expect(part(out, '[Content_Types].xml')).toContain('<Default Extension="gif" ContentType="image/gif"/>');
     expect(part(out, 'word/_rels/document.xml.rels').match(/rIdGable1"/g)).toHaveLength(1);
     expect(Buffer.from(parts['word/media/one.png']!).equals(Buffer.from(file.pictureBytes(1)))).toBe(true);
-    const again = openDocument(out);
+    const again = openFile(out);
     expect(again.pictures.map((p) => p.size)).toEqual([swap.size, swap.size]);
     expect(Buffer.from(again.pictureBytes(2)).equals(Buffer.from(swap.bytes))).toBe(true);
     // The crop is reckoned with the new picture: a square one in a square box is not cut.
@@ -758,7 +758,7 @@ describe('another picture in the place of the old one', () => {
       '<a:blip r:embed="rId1"/>',
       `<a:blip r:embed="rId1">${svg}</a:blip>`,
     );
-    const file = openDocument(
+    const file = openFile(
       await buildDocument({
         body: body + inlined({ blip: 'r:link="rId9"' }),
         rels: `<Relationship Id="rId9" Type="${R}/image" Target="https://example.org/x.png" TargetMode="External"/>`,
@@ -773,11 +773,11 @@ describe('another picture in the place of the old one', () => {
       ]),
     );
     expect(part(out)).not.toMatch(/svgBlip|r:link|extLst/);
-    expect(openDocument(out).pictures.map((p) => p.problem)).toEqual([null, null]);
+    expect(openFile(out).pictures.map((p) => p.problem)).toEqual([null, null]);
   });
 
   test('an independent reader gets the new data (fflate reads every entry whole)', async () => {
-    const file = openDocument(handbook);
+    const file = openFile(handbook);
     const swap = await swapOf(300, 200);
     const out = file.save([file.pictures[0]!.frame], new Map([[1, swap]]));
     const parts = unzipSync(out);
@@ -788,11 +788,11 @@ describe('another picture in the place of the old one', () => {
 });
 
 test('a flip and a turn are written and read back', async () => {
-  const file = openDocument(await buildDocument({ body: inlined() }));
+  const file = openFile(await buildDocument({ body: inlined() }));
   const { frame } = file.pictures[0]!;
   const next = { ...frame, turn: 30, flip: { horizontal: true, vertical: false } };
   const out = file.save([next]);
-  const again = openDocument(out).pictures[0]!.frame;
+  const again = openFile(out).pictures[0]!.frame;
   expect([again.turn, again.flip]).toEqual([30, next.flip]);
-  expect(part(openDocument(out).save([{ ...again, turn: 0, flip: frame.flip }]))).toContain('<a:xfrm>');
+  expect(part(openFile(out).save([{ ...again, turn: 0, flip: frame.flip }]))).toContain('<a:xfrm>');
 });

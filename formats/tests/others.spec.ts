@@ -18,7 +18,7 @@ import {
 } from 'docx';
 import mammoth from 'mammoth';
 import { solidOutline, withShape } from '@gable/core';
-import { openDocument, surveyFile, type OpenedFile } from '../src/index';
+import { openFile, surveyFile, type OpenedFile } from '../src/index';
 import { png } from './support/build';
 
 const frameAll = (file: OpenedFile): Uint8Array =>
@@ -74,7 +74,7 @@ async function writtenByOthers(): Promise<Uint8Array> {
 
 describe('documents written by the package docx', () => {
   test('are read right', async () => {
-    const s = surveyFile(openDocument(await writtenByOthers()));
+    const s = surveyFile(openFile(await writtenByOthers()));
     const rows = s.pictures.map((p) => [
       p.where.place,
       p.where.flow,
@@ -107,8 +107,8 @@ describe('documents written by the package docx', () => {
 
   test('become true circles, and no other part changes', async () => {
     const before = await writtenByOthers();
-    const after = frameAll(openDocument(before));
-    const s = surveyFile(openDocument(after));
+    const after = frameAll(openFile(before));
+    const s = surveyFile(openFile(after));
     for (const p of s.pictures) {
       expect(p.shape).toBe('circle');
       expect(p.distortion).toBeCloseTo(1, 3);
@@ -122,7 +122,7 @@ describe('documents written by the package docx', () => {
 
 describe('what we write is read by others', () => {
   const handbook = readFileSync('demo/files/season-handbook.docx');
-  const after = Buffer.from(frameAll(openDocument(handbook)));
+  const after = Buffer.from(frameAll(openFile(handbook)));
 
   test('mammoth finds the same words and the same pictures as before', async () => {
     const [was, is] = await Promise.all([handbook, after].map((buffer) => mammoth.convertToHtml({ buffer })));

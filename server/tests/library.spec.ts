@@ -1,5 +1,5 @@
 import { solidOutline, withShape, type Frame, type Source } from '@gable/core';
-import { openDocument } from '@gable/formats';
+import { openFile } from '@gable/formats';
 import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
@@ -207,7 +207,7 @@ describe('a document with other pictures and other means', () => {
       .put(`/api/works/${w.id}/frames`)
       .send({ revision: 1, frames: { '2': frame } })
       .expect(200);
-    const file = openDocument(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
+    const file = openFile(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
     expect(Buffer.from(file.pictureBytes(2)).equals(logo)).toBe(true);
     expect(file.pictures[1]!.frame.box).toEqual(w.pictures[1]!.frame.box);
     expect(file.pictures).toHaveLength(18);
@@ -237,7 +237,7 @@ describe('a document with other pictures and other means', () => {
     expect(fates.fates[0]!.reasons).toEqual(['a changed tone']);
     const frames = { '2': one, '3': two, '4': three };
     await request(app).put(`/api/works/${w.id}/frames`).send({ revision: 1, frames }).expect(200);
-    const file = openDocument(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
+    const file = openFile(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
     // The toned picture keeps its box and shape; the outlined one grows by line and gap on every side.
     expect(file.pictures[1]!.frame.box.width).toBeCloseTo(one.box.width, 3);
     expect(file.pictures[2]!.frame.box.width).toBeCloseTo(two.box.width + 14, 1);
@@ -246,7 +246,7 @@ describe('a document with other pictures and other means', () => {
 
   test('its pages are laid out with a stand-in for each picture, as wide as its number', async () => {
     const w = (await upload(app, handbook).expect(201)).body as Body;
-    const file = openDocument(await bytesOf(request(app).post(`/api/works/${w.id}/pages`).send({ frames: [] })));
+    const file = openFile(await bytesOf(request(app).post(`/api/works/${w.id}/pages`).send({ frames: [] })));
     for (const n of [1, 7, 16]) {
       const { width, height } = await sharp(file.pictureBytes(n)).metadata();
       expect([width, height]).toEqual([n, 1]);

@@ -1,6 +1,6 @@
 import type { Frame } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
-import { openDocument, readArchive, readEntry } from '@gable/formats';
+import { openFile, readArchive, readEntry } from '@gable/formats';
 import type { Express } from 'express';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
@@ -95,7 +95,7 @@ describe('a work', () => {
   test('is handed over with its frames in the file', async () => {
     const w = await opened();
     expect((await save(w, { 4: circled(w, 4) }).expect(200)).body).toEqual({ revision: w.revision + 1 });
-    const frame = openDocument(await bytesOf(w.id)).pictures[3]!.frame;
+    const frame = openFile(await bytesOf(w.id)).pictures[3]!.frame;
     expect(frame.shape.name).toBe('circle');
     expect(frame.outline?.weight).toBe(6);
     const again = (await request(app).get(`/api/works/${w.id}`)).body as WorkBody;
@@ -107,8 +107,8 @@ describe('a work', () => {
     await save(w, {
       1: { ...w.pictures[0]!.frame, placement: { ...w.pictures[0]!.frame.placement, turn: 20 } },
     }).expect(200);
-    const before = openDocument(handbook);
-    const after = openDocument(await bytesOf(w.id));
+    const before = openFile(handbook);
+    const after = openFile(await bytesOf(w.id));
     expect(after.pictures[0]!.media!.part).toBe('word/media/gable1.jpeg');
     expect(after.pictures[0]!.frame.box).toEqual(before.pictures[0]!.frame.box);
     const { part } = before.pictures[0]!.media!;

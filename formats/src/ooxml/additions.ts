@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
 import { child, prefixFor } from '../xml/located';
 import type { Splice } from '../xml/splice';
-import type { Swap } from './document';
+import type { Swap } from '../opened';
 import { isStrict } from './names';
 import { relationshipsPart, type Package } from './package';
 import type { Site } from './read-picture';
@@ -17,6 +17,8 @@ export class Additions {
 
   constructor(
     private readonly pack: Package,
+    /** The main part: media go into a folder beside it. */
+    private readonly main: string,
     private readonly spliceOf: (part: string) => Splice,
   ) {}
 
@@ -51,7 +53,8 @@ export class Additions {
     let name = this.media.get(bytes);
     if (!name) {
       let i = this.media.size + 1;
-      do name = `word/media/gable${i++}.${EXTENSION[type]}`;
+      const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1);
+      do name = `${folder}media/gable${i++}.${EXTENSION[type]}`;
       while (this.pack.entry(name) || this.entries.has(name));
       this.media.set(bytes, name);
       this.entries.set(name, bytes);

@@ -15,6 +15,18 @@ export const NS = {
     'http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing',
     'http://purl.oclc.org/ooxml/drawingml/wordprocessingDrawing',
   ),
+  presentation: pair(
+    'http://schemas.openxmlformats.org/presentationml/2006/main',
+    'http://purl.oclc.org/ooxml/presentationml/main',
+  ),
+  sheetDrawing: pair(
+    'http://schemas.openxmlformats.org/drawingml/2006/spreadsheetDrawing',
+    'http://purl.oclc.org/ooxml/drawingml/spreadsheetDrawing',
+  ),
+  spreadsheet: pair(
+    'http://schemas.openxmlformats.org/spreadsheetml/2006/main',
+    'http://purl.oclc.org/ooxml/spreadsheetml/main',
+  ),
   relationships: pair(
     'http://schemas.openxmlformats.org/officeDocument/2006/relationships',
     'http://purl.oclc.org/ooxml/officeDocument/relationships',

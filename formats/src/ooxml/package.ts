@@ -1,6 +1,7 @@
 import { GableError } from '@gable/core';
 import { parseXml, decodeXml, type Element, type XmlText } from '../xml/located';
-import { readArchive, readEntry, type Archive, type Entry } from '../zip/reader';
+import { readEntry, type Archive, type Entry } from '../zip/reader';
+import { readTheme, type Theme } from './colour';
 import { relationshipKind } from './names';
 
 export interface Relationship {
@@ -27,11 +28,10 @@ export class Package {
     this.byName = new Map(archive.entries.map((e) => [e.name.toLowerCase(), e]));
   }
 
-  /** @throws GableError what `readArchive` throws, and `legacy-office`, `encrypted`, `not-a-document` */
-  static open(bytes: Uint8Array): Package {
-    refuseCompound(bytes);
-    const opened = new Package(readArchive(bytes));
-    if (!opened.entry('[Content_Types].xml') || !opened.entry('_rels/.rels')) throw notDocument(opened);
+  /** @throws GableError `not-a-document` */
+  static of(archive: Archive): Package {
+    const opened = new Package(archive);
+    if (!opened.entry('[Content_Types].xml') || !opened.entry('_rels/.rels')) throw notDocument();
     return opened;
   }
 
@@ -55,6 +55,11 @@ export class Package {
     const part = { ...decoded, name, root: parseXml(decoded.text, name) };
     this.parts.set(name, part);
     return part;
+  }
+
+  /** The text of a part that is read once and not kept. @throws GableError `damaged-part`, `xml-encoding` */
+  text(name: string): string {
+    return decodeXml(readEntry(this.archive, this.entry(name)!), name).text;
   }
 
   /** Relationships of a part; of the package itself for the empty name. */
@@ -96,6 +101,15 @@ export class Package {
   }
 }
 
+/** The theme's colours, read when first asked for. @param owner the part that the theme belongs to */
+export function themeOf(pack: Package, owner: string): () => Theme {
+  let theme: Theme | null = null;
+  return () => {
+    const target = pack.relationships(owner).find((r) => r.kind === 'theme' && !r.external)?.target;
+    return (theme ??= target && pack.entry(target) ? readTheme(pack.part(target).root) : new Map());
+  };
+}
+
 const folderOf = (name: string): string => name.slice(0, name.lastIndexOf('/') + 1);
 
 /** Where the relationships of a part stand (ISO/IEC 29500-2 §6.5.2). */
@@ -118,8 +132,11 @@ function resolvePart(folder: string, target: string): string {
   return segments.join('/');
 }
 
-/** Files of the older binary formats and password-protected ones are compound files: [MS-CFB] §2.2 signature. */
-function refuseCompound(bytes: Uint8Array): void {
+/**
+ * Files of the older binary formats and password-protected ones are compound files: [MS-CFB] §2.2 signature.
+ * @throws GableError `legacy-office`, `encrypted`
+ */
+export function refuseCompound(bytes: Uint8Array): void {
   const signature = [0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1];
   if (!signature.every((b, i) => bytes[i] === b)) return;
   // A protected package keeps its data in a stream of this name, written in UTF-16 ([MS-OFFCRYPTO] §2.3).
@@ -128,25 +145,16 @@ function refuseCompound(bytes: Uint8Array): void {
     if (name.every((b, k) => bytes[i + k] === b))
       throw new GableError(
         'encrypted',
-        'The document is protected by a password.',
+        'The file is protected by a password.',
         'Take the password off in the program it was made with, then open it again.',
       );
   throw new GableError(
     'legacy-office',
-    'This is a document in the older binary format.',
-    'Save it as .docx in the program it was made with, then open that.',
+    'This is a file in an older binary format.',
+    'Save it as .docx, .pptx or .xlsx in the program it was made with, then open that.',
   );
 }
 
-function notDocument(opened: Package): GableError {
-  const mimetype = opened.entry('mimetype');
-  const type = mimetype && mimetype.size < 200 ? new TextDecoder().decode(readEntry(opened.archive, mimetype)) : '';
-  if (type.startsWith('application/vnd.oasis.opendocument'))
-    return new GableError(
-      'unsupported-format',
-      'This is an OpenDocument file, which Gable does not open yet.',
-      'Save it as .docx and open that.',
-      { type },
-    );
-  return new GableError('not-a-document', 'This is a zip package, but not an office document.', 'Choose a .docx file.');
+function notDocument(): GableError {
+  return new GableError('not-a-document', 'This is a zip package, but not an office document.', 'Choose another file.');
 }

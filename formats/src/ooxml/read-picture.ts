@@ -3,19 +3,23 @@ import {
   FULL_SEAT,
   findShape,
   placementFromCrop,
+  fromEmu,
   PRESET_PREFIX,
   SHAPES,
+  solidOutline,
   turnOf,
+  type Box,
   type Crop,
   type Frame,
   type Outline,
   type Shadow,
   type Size,
 } from '@gable/core';
-import { child, descend, type Element } from '../xml/located';
+import { ancestor, child, descend, type Element } from '../xml/located';
+import type { Splice } from '../xml/splice';
 import { readColour, type Theme } from './colour';
 import { readCustomGeometry } from './geometry';
-import { NS } from './names';
+import { isStrict, NS } from './names';
 import { integer, measure, share } from './values';
 
 /** The elements of one picture in a part, with the values as the file has them. */
@@ -23,12 +27,27 @@ export interface Site {
   /** Part that holds it. */
   part: string;
   pic: Element;
-  /** `wp:inline` or `wp:anchor`. */
-  holder: Element;
+  /** `wp:inline` or `wp:anchor` in text documents; null on slides and sheets. */
+  holder: Element | null;
   spPr: Element | undefined;
   blipFill: Element | undefined;
-  /** How much the groups round it scale it; 1 outside of groups. */
+  /** How much the groups round it scale it; null outside of groups. */
   group: { x: number; y: number } | null;
+  strict: boolean;
+  /** On slides and sheets: where the group's coordinates begin, in EMU of the page. */
+  origin?: { x: number; y: number };
+  /** Shape properties of the placeholders it takes after (§19.3.1.36), nearest first. */
+  inherited?: readonly Element[];
+  /** References into the theme (§20.1.2.2.37, CT_ShapeStyle). */
+  style?: Element | undefined;
+  /** A sheet's anchor, which says where the picture lies and how large it is. */
+  anchor?: Anchor;
+}
+
+/** Where a drawing lies on a sheet, in points, and how it is put elsewhere. */
+export interface Anchor {
+  box: Box;
+  write(splice: Splice, next: Box): void;
 }
 
 /** A frame as read, and the raw crop beside it, so that unchanged values are never rewritten. */
@@ -38,42 +57,60 @@ export interface ReadPicture {
   size: Size;
 }
 
-export const isPicture = (e: Element): boolean => e.local === 'pic' && NS.picture.has(e.uri);
+/** `wps:wsp`, a shape of a text document ([MS-ODRAWXML] §2.19). */
+const WORD_SHAPE = 'http://schemas.microsoft.com/office/word/2010/wordprocessingShape';
 
-/** @returns the site of a `pic:pic`, or null when it stands outside of any drawing */
-export function siteOf(pic: Element, part: string): Site | null {
-  let holder: Element | null = null;
+/** A picture, or a shape that is filled with one. */
+export const isPicture = (e: Element): boolean =>
+  (e.local === 'pic' && (NS.picture.has(e.uri) || NS.presentation.has(e.uri) || NS.sheetDrawing.has(e.uri))) ||
+  (((e.local === 'sp' && (NS.presentation.has(e.uri) || NS.sheetDrawing.has(e.uri))) ||
+    (e.local === 'wsp' && e.uri === WORD_SHAPE)) &&
+    descend(e, 'spPr', 'blipFill', 'blip') !== undefined);
+
+/** The groups round an element: their common scale, and where their coordinates begin (§20.1.7.5, CT_GroupTransform2D). */
+function groupsOf(pic: Element): Pick<Site, 'group' | 'origin'> {
   let grouped = false;
   const k = { x: 1, y: 1 };
+  const origin = { x: 0, y: 0 };
   for (let e = pic.parent; e; e = e.parent) {
-    if ((e.local === 'inline' || e.local === 'anchor') && NS.wordDrawing.has(e.uri)) {
-      holder = e;
-      break;
-    }
-    const frame = e.local === 'wgp' || e.local === 'grpSp' ? child(e, 'grpSpPr') : undefined;
-    if (e.local === 'wgp' || e.local === 'grpSp') {
-      const xfrm = child(frame, 'xfrm');
-      const ratio = (name: 'cx' | 'cy'): number => {
-        const outer = integer(child(xfrm, 'ext')?.attributes[name]);
-        const inner = integer(child(xfrm, 'chExt')?.attributes[name]);
-        return outer > 0 && inner > 0 ? outer / inner : 1;
-      };
-      grouped = true;
-      k.x *= ratio('cx');
-      k.y *= ratio('cy');
+    if (e.local !== 'wgp' && e.local !== 'grpSp') continue;
+    grouped = true;
+    const xfrm = child(child(e, 'grpSpPr'), 'xfrm');
+    for (const [axis, size] of [
+      ['x', 'cx'],
+      ['y', 'cy'],
+    ] as const) {
+      const at = (name: string, key: string): number => integer(child(xfrm, name)?.attributes[key]);
+      const [outer, inner] = [at('ext', size), at('chExt', size)];
+      const ratio = outer > 0 && inner > 0 ? outer / inner : 1;
+      origin[axis] = at('off', axis) + (origin[axis] - at('chOff', axis)) * ratio;
+      k[axis] *= ratio;
     }
   }
-  return (
-    holder && {
-      part,
-      pic,
-      holder,
-      spPr: child(pic, 'spPr'),
-      blipFill: child(pic, 'blipFill'),
-      group: grouped ? k : null,
-    }
-  );
+  return { group: grouped ? k : null, ...(grouped ? { origin } : {}) };
 }
+
+function parts(pic: Element, part: string): Omit<Site, 'holder' | 'group'> {
+  const spPr = child(pic, 'spPr');
+  const blipFill = child(pic, 'blipFill') ?? child(spPr, 'blipFill');
+  const style = child(pic, 'style');
+  return { part, pic, spPr, blipFill, style, strict: isStrict(child(blipFill, 'blip')?.uri ?? pic.uri) };
+}
+
+/** @returns the site of a picture in a text document, or null when it stands outside of any drawing */
+export function siteOf(pic: Element, part: string): (Site & { holder: Element }) | null {
+  const holder = ancestor(pic, (e) => (e.local === 'inline' || e.local === 'anchor') && NS.wordDrawing.has(e.uri));
+  if (!holder) return null;
+  return { ...parts(pic, part), holder, group: groupsOf(pic).group };
+}
+
+/** The site of a picture on a slide or a sheet. */
+export const freeSiteOf = (pic: Element, part: string, more: Pick<Site, 'inherited' | 'anchor'> = {}): Site => ({
+  ...parts(pic, part),
+  ...groupsOf(pic),
+  holder: null,
+  ...more,
+});
 
 /** The relationship ids of a picture's data: embedded, or linked from outside. */
 export function blipIds(site: Site): { embed?: string; link?: string } {
@@ -92,10 +129,10 @@ export function blipIds(site: Site): { embed?: string; link?: string } {
  */
 export function readPicture(site: Site, n: number, pixels: Size | null, theme: () => Theme): ReadPicture {
   const size = readSize(site);
-  const xfrm = child(site.spPr, 'xfrm');
+  const xfrm = transformOf(site);
   const crop = readCrop(site);
   const shape = readShape(site, size);
-  const outline = readOutline(child(site.spPr, 'ln'), theme);
+  const outline = readLine(site, theme);
   const assumed = pixels ?? {
     width: size.width / (1 - crop.left - crop.right),
     height: size.height / (1 - crop.top - crop.bottom),
@@ -106,8 +143,8 @@ export function readPicture(site: Site, n: number, pixels: Size | null, theme: (
     size: assumed,
     frame: {
       n,
-      flow: site.holder.local === 'anchor' ? 'floating' : 'inline',
-      box: { x: readOffset(site, 'positionH'), y: readOffset(site, 'positionV'), ...size },
+      flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
+      box: { ...readPlace(site), ...size },
       turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
       flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
       seat: FULL_SEAT,
@@ -115,7 +152,7 @@ export function readPicture(site: Site, n: number, pixels: Size | null, theme: (
       placement: placement ?? CENTRED,
       backing: null,
       outline,
-      shadow: readShadow(child(site.spPr, 'effectLst'), theme),
+      shadow: readShadow(own(site, 'effectLst'), theme),
       alt: alternativeText(site),
     },
   };
@@ -126,14 +163,60 @@ const isOn = (v: string | undefined): boolean => v === '1' || v === 'true' || v 
 /** The text beside the drawing; the picture's own when that is empty. */
 function alternativeText(site: Site): string {
   const outer = site.group ? undefined : child(site.holder, 'docPr')?.attributes['descr'];
-  return (outer || descend(site.pic, 'nvPicPr', 'cNvPr')?.attributes['descr']) ?? '';
+  return (outer || namedOf(site)?.attributes['descr']) ?? '';
+}
+
+/** `cNvPr`, which names a drawing (§20.1.2.2.8); a text document's shape may hold it without a wrapper. */
+export const namedOf = ({ pic }: Site): Element | undefined =>
+  descend(pic, 'nvPicPr', 'cNvPr') ?? descend(pic, 'nvSpPr', 'cNvPr') ?? child(pic, 'cNvPr');
+
+/** A property of its own, or of the nearest placeholder that has one. */
+function own(site: Site, ...names: string[]): Element | undefined {
+  for (const spPr of [site.spPr, ...(site.inherited ?? [])])
+    for (const name of names) {
+      const found = child(spPr, name);
+      if (found) return found;
+    }
+  return undefined;
+}
+
+/** `a:xfrm`, with sides; without, the placeholder's. */
+const transformOf = (site: Site): Element | undefined =>
+  child(site.spPr, 'xfrm') ?? (site.inherited ?? []).map((i) => child(i, 'xfrm')).find((x) => x !== undefined);
+
+/** The top left corner in points: from paragraph and column, from the slide's or the sheet's corner. */
+function readPlace(site: Site): { x: number; y: number } {
+  if (site.anchor && !site.group) return { x: site.anchor.box.x, y: site.anchor.box.y };
+  if (site.holder) return { x: readOffset(site, 'positionH'), y: readOffset(site, 'positionV') };
+  const off = child(transformOf(site), 'off');
+  const { group, origin } = site;
+  const at = (name: 'x' | 'y'): number => {
+    const value = measure(off?.attributes[name]) ?? 0;
+    return origin && group ? fromEmu(origin[name]) + value * group[name] : value;
+  };
+  return { x: at('x'), y: at('y') };
+}
+
+/** The line of the shape itself, of its placeholder, or of the theme that it refers to (§20.1.4.2.19, lnRef). */
+function readLine(site: Site, theme: () => Theme): Outline | null {
+  const ln = own(site, 'ln');
+  if (ln) return readOutline(ln, theme);
+  const ref = child(site.style, 'lnRef');
+  if (!ref || integer(ref.attributes['idx']) < 1) return null;
+  const colour = readColour(ref, theme);
+  if (!colour) return null;
+  // Widths of a theme's three lines: 0.5, 1 and 1.5 pt (common practice).
+  const weight = [0.5, 1, 1.5][Math.min(3, integer(ref.attributes['idx'])) - 1]!;
+  return solidOutline(weight, colour.colour, colour.opacity);
 }
 
 /** Box size in points. The drawing's extent is what a page reserves and shows; in groups and turned frames the shape's own. */
 function readSize(site: Site): Size {
-  const own = descend(site.spPr, 'xfrm', 'ext');
+  const xfrm = transformOf(site);
+  const own = child(xfrm, 'ext');
+  if (site.anchor && !site.group) return { width: site.anchor.box.width, height: site.anchor.box.height };
   const outer = child(site.holder, 'extent');
-  const turned = integer(child(site.spPr, 'xfrm')?.attributes['rot']) !== 0;
+  const turned = integer(xfrm?.attributes['rot']) !== 0;
   const from = (e: Element | undefined, k = { x: 1, y: 1 }): Size | null => {
     const width = (measure(e?.attributes['cx']) ?? 0) * k.x;
     const height = (measure(e?.attributes['cy']) ?? 0) * k.y;
@@ -183,9 +266,8 @@ export function readAdjust(geometry: Element | undefined): Record<string, number
 const isSquare = (s: Size): boolean => Math.abs(s.width - s.height) <= 1.5 / 12_700;
 
 function readShape(site: Site, size: Size): Frame['shape'] {
-  const custom = child(site.spPr, 'custGeom');
-  if (custom) return readCustomGeometry(custom, size);
-  const geometry = child(site.spPr, 'prstGeom');
+  const geometry = own(site, 'custGeom', 'prstGeom');
+  if (geometry?.local === 'custGeom') return readCustomGeometry(geometry, size);
   const preset = geometry?.attributes['prst'] ?? 'rect';
   if (preset === 'ellipse') return { name: isSquare(size) ? 'circle' : 'ellipse', knobs: {} };
   if (preset === 'rect') return { name: 'rectangle', knobs: {} };

@@ -18,9 +18,8 @@ import {
 import { child, descend, prefixFor, type Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
-import { isStrict } from './names';
-import type { ReadPicture, Site } from './read-picture';
-import { formatShare, integer } from './values';
+import { namedOf, type ReadPicture, type Site } from './read-picture';
+import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
 const SHAPE_PROPERTIES =
@@ -58,52 +57,6 @@ const AFTER = {
 /** A hundred-thousandth: the step of a crop in the file. */
 const CROP_STEP = 1e-5;
 
-/** What a document cannot say of a frame, by name, with the words for it. */
-export const MISFITS = {
-  turn: 'a picture turned inside its shape',
-  mirror: 'a mirrored picture',
-  tile: 'a tiled picture',
-  backing: 'a colour behind the picture',
-  tone: 'a changed tone',
-  seat: 'a shape that does not fill its box',
-  spread: 'a shadow that is spread',
-  outside: 'an outline outside the edge',
-  faded: 'an outline faded as a whole',
-  shape: 'a shape that Gable does not know',
-} as const;
-export type Misfit = keyof typeof MISFITS;
-
-/** What of a frame this format cannot say natively. What stays as it was read is never touched, so it always fits. */
-export function misfitsOf(was: Frame, next: Frame): Misfit[] {
-  const p = next.placement;
-  const lined = next.outline && !same(next.outline, was.outline) ? next.outline : null;
-  const found: [Misfit, unknown][] = [
-    ['turn', p.turn !== 0],
-    ['mirror', p.mirror],
-    ['tile', p.fit === 'tile'],
-    ['backing', next.backing],
-    ['tone', next.tone],
-    ['seat', next.seat.fit !== 'fill'],
-    ['spread', next.shadow && !same(next.shadow, was.shadow) && next.shadow.spread !== 0],
-    ['outside', lined?.side === 'outside' || (lined?.gap ?? 0) > 0],
-    ['faded', lined && (lined.opacity ?? 1) !== 1],
-    ['shape', !shapeOf(next.shape) && !same(next.shape, was.shape)],
-  ];
-  return found.filter(([, is]) => is).map(([name]) => name);
-}
-
-/** Refuses what this format cannot say natively, before anything is written. */
-export function refuseUnwritable(read: ReadPicture, next: Frame): void {
-  const cannot = misfitsOf(read.frame, next).map((m) => MISFITS[m]);
-  if (cannot.length > 0)
-    throw new GableError(
-      'cannot-write',
-      `Picture ${next.n} has ${cannot.join(' and ')}, which Gable cannot write into this document as such.`,
-      'Take that back for this picture, or let it be painted into the pixels.',
-      { n: next.n },
-    );
-}
-
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 const moved = (a: number, b: number, step = 0.5 / EMU_PER_POINT): boolean => Math.abs(a - b) > step;
 
@@ -120,13 +73,17 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, next
   const lined = !same(was.outline, next.outline);
   const turned = was.turn !== next.turn || !same(was.flip, next.flip);
   if (sized || turned) writeSize(splice, site, was, next);
-  if (!site.group && !flows) writeOffset(splice, site, was, next);
+  if (site.anchor && !site.group) {
+    if (sized || moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y)) site.anchor.write(splice, next.box);
+  } else if (!site.holder) writePlace(splice, site, was, next);
+  else if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
   if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
   if (!same(was.shadow, next.shadow)) writeShadow(splice, site, next);
-  if ((sized || lined || turned || !same(was.shadow, next.shadow)) && !site.group) writeOverflow(splice, site, next);
+  if ((sized || lined || turned || !same(was.shadow, next.shadow)) && site.holder && !site.group)
+    writeOverflow(splice, site, next);
   if ((sized || shaped) && !flows) writeWrap(splice, site, next);
   if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
@@ -138,11 +95,11 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, next
  */
 function writeFlow(splice: Splice, site: Site, next: Frame): void {
   const { holder } = site;
-  if (site.group)
+  if (site.group || !holder)
     throw new GableError(
       'cannot-write',
-      `Picture ${next.n} is part of a group and moves with it.`,
-      'Take the group apart in the program the document was made with.',
+      holder ? `Picture ${next.n} is part of a group and moves with it.` : `Picture ${next.n} lies in no text.`,
+      holder ? 'Take the group apart in the program the document was made with.' : 'Leave it where it is.',
       { n: next.n },
     );
   const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
@@ -170,7 +127,7 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
 
 /** A name in the drawing namespace as it is bound where the element stands; declared in place when it is bound nowhere. */
 function drawing(site: Site, at: Element): { name: (local: string) => string; declare: string; strict: boolean } {
-  const strict = isStrict(site.pic.uri);
+  const { strict } = site;
   const uri = strict
     ? 'http://purl.oclc.org/ooxml/drawingml/main'
     : 'http://schemas.openxmlformats.org/drawingml/2006/main';
@@ -203,6 +160,7 @@ const FLIPS = [
 
 function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
   const k = site.group ?? { x: 1, y: 1 };
+  const start = site.origin ?? { x: 0, y: 0 };
   const cx = Math.round(toEmu(next.box.width) / k.x);
   const cy = Math.round(toEmu(next.box.height) / k.y);
   const spPr = properties(site, next.n);
@@ -216,7 +174,7 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
       if (was.flip[axis] !== next.flip[axis]) splice.attribute(xfrm, name, next.flip[axis] ? '1' : null);
     if (ext) {
       // In a group the frame keeps its middle; elsewhere the drawing's own offset does that.
-      if (site.group && off) {
+      if (site.group && site.holder && off) {
         splice.attribute(
           off,
           'x',
@@ -234,15 +192,17 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
   } else {
     const a = drawing(site, spPr);
     const flips = FLIPS.map(([name, axis]) => (next.flip[axis] ? ` ${name}="1"` : '')).join('');
+    const own = (axis: 'x' | 'y'): number =>
+      site.holder ? 0 : Math.round((toEmu(next.box[axis]) - start[axis]) / k[axis]);
     const rot = (next.turn === 0 ? '' : ` rot="${Math.round(turnOf(next.turn) * 60_000)}"`) + flips;
     splice.slot(
       spPr,
       ['xfrm'],
       AFTER.transform,
-      `<${a.name('xfrm')}${a.declare}${rot}><${a.name('off')} x="0" y="0"/><${a.name('ext')} cx="${cx}" cy="${cy}"/></${a.name('xfrm')}>`,
+      `<${a.name('xfrm')}${a.declare}${rot}><${a.name('off')} x="${own('x')}" y="${own('y')}"/><${a.name('ext')} cx="${cx}" cy="${cy}"/></${a.name('xfrm')}>`,
     );
   }
-  if (site.group) return;
+  if (site.group || !site.holder) return;
   const extent = child(site.holder, 'extent');
   if (extent) {
     splice.attribute(extent, 'cx', String(cx));
@@ -256,6 +216,21 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
   ] as const) {
     const percent = descend(site.holder, name, inner);
     if (percent && percent.text.trim() !== '0') splice.content(percent, '0');
+  }
+}
+
+/** On slides, and in the groups of sheets, the transform says where the picture lies (§20.1.7.6). */
+function writePlace(splice: Splice, site: Site, was: Frame, next: Frame): void {
+  const off = descend(site.spPr, 'xfrm', 'off');
+  if (!off) {
+    if (moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y)) writeSize(splice, site, was, next);
+    return;
+  }
+  const k = site.group ?? { x: 1, y: 1 };
+  for (const axis of ['x', 'y'] as const) {
+    if (!moved(was.box[axis], next.box[axis])) continue;
+    const by = (toEmu(next.box[axis]) - toEmu(was.box[axis])) / k[axis];
+    splice.attribute(off, axis, String(Math.round(toEmu(measure(off.attributes[axis]) ?? 0) + by)));
   }
 }
 
@@ -458,15 +433,15 @@ function writeOverflow(splice: Splice, site: Site, next: Frame): void {
     b: b.y + b.height - next.box.height,
   };
   const emu = Object.entries(sides).map(([k, v]) => [k, String(Math.max(0, toEmu(v)))] as const);
-  const element = child(site.holder, 'effectExtent');
+  const holder = site.holder!;
+  const element = child(holder, 'effectExtent');
   if (element) {
     for (const [k, v] of emu) splice.attribute(element, k, v);
     return;
   }
-  const colon = site.holder.name.indexOf(':');
-  const prefix = colon < 0 ? '' : site.holder.name.slice(0, colon + 1);
+  const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
   splice.slot(
-    site.holder,
+    holder,
     ['effectExtent'],
     AFTER.effectExtent,
     `<${prefix}effectExtent ${emu.map(([k, v]) => `${k}="${v}"`).join(' ')}/>`,
@@ -492,7 +467,6 @@ function writeWrap(splice: Splice, site: Site, next: Frame): void {
 
 function writeAlternative(splice: Splice, site: Site, alt: string): void {
   const outer = site.group ? undefined : child(site.holder, 'docPr');
-  const own = descend(site.pic, 'nvPicPr', 'cNvPr');
-  const target = outer ?? own;
+  const target = outer ?? namedOf(site);
   if (target) splice.attribute(target, 'descr', alt);
 }

@@ -175,3 +175,10 @@ export function prefixFor(element: Element, uri: string): string | null {
     }
   return null;
 }
+
+/** An attribute by its local name, whatever its prefix. */
+export function attributeOf(e: Element | undefined, local: string): string | undefined {
+  for (const [name, value] of Object.entries(e?.attributes ?? {}))
+    if (name === local || name.endsWith(`:${local}`)) return value;
+  return undefined;
+}

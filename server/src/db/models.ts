@@ -1,5 +1,5 @@
 import type { Frame, ShapeChoice } from '@gable/core';
-import type { OpenedPicture } from '@gable/formats';
+import type { Format, OpenedPicture } from '@gable/formats';
 import {
   DataTypes,
   Model,
@@ -17,7 +17,7 @@ export type WorkPicture = Omit<OpenedPicture, 'problem'> & {
 /** What opening a file found; kept so that a work opens without reading its file again. */
 export interface Opened {
   /** `pictures` for a work that began with pictures and has no file. */
-  format: 'docx' | 'pictures';
+  format: Format | 'pictures';
   signed: boolean;
   pages: number;
   pictures: readonly WorkPicture[];

@@ -116,5 +116,6 @@ async function pictureBytes(house: House, work: Work, n: string): Promise<Uint8A
       { n: picture.n },
     );
   const { part, range } = picture.media;
+  if (!range) return house.jobs.picture(await house.blobs.readAll(work.sha256), picture.n);
   return inflateUpTo(await house.blobs.read(work.sha256, range.from, range.to), { name: part, ...range }, range.size);
 }

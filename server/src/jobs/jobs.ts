@@ -22,6 +22,8 @@ export interface Jobs {
   fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
   /** The document with a small stand-in for each picture: for showing its pages. */
   pages(bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array>;
+  /** A picture that is not a part of its own in the file. */
+  picture(bytes: Uint8Array, n: number): Promise<Uint8Array>;
   close(): Promise<void>;
 }
 
@@ -59,11 +61,14 @@ export function fatesJob(bytes: Uint8Array, frames: Frame[]): FrameFate[] {
 export const pagesJob = (bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array> =>
   plainPages(openFile(bytes), frames);
 
+export const pictureJob = (bytes: Uint8Array, n: number): Uint8Array => openFile(bytes).pictureBytes(n);
+
 /** The same without threads: for tests, and for a look from a debugger. */
 export const inProcess: Jobs = {
   open: (bytes) => Promise.resolve().then(() => openJob(bytes)),
   save: (bytes, frames, sources) => Promise.resolve().then(() => saveJob(bytes, frames, sources)),
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
   pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
+  picture: (bytes, n) => Promise.resolve().then(() => pictureJob(bytes, n)),
   close: () => Promise.resolve(),
 };

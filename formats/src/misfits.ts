@@ -1,0 +1,67 @@
+import { GableError, shapeOf, type Frame } from '@gable/core';
+
+/** What some formats cannot say of a frame, by name, with the words for it. */
+export const MISFITS = {
+  turn: 'a picture turned inside its shape',
+  mirror: 'a mirrored picture',
+  tile: 'a tiled picture',
+  backing: 'a colour behind the picture',
+  tone: 'a changed tone',
+  seat: 'a shape that does not fill its box',
+  spread: 'a shadow that is spread',
+  blur: 'a shadow with a soft edge',
+  inner: 'a shadow inside the shape',
+  inside: 'an outline inside the edge',
+  outside: 'an outline outside the edge',
+  faded: 'an outline faded as a whole',
+  gradient: 'an outline in a gradient',
+  compound: 'an outline of several lines',
+  shape: 'a shape that Gable does not know',
+  outset: 'a picture that does not fill its box',
+  flip: 'a flipped frame',
+} as const;
+export type Misfit = keyof typeof MISFITS;
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+/**
+ * What of a frame a format cannot say natively. What stays as it was read is never touched, so it always fits.
+ * @param beyond the misfits that concern this format
+ */
+export function misfitsOf(was: Frame, next: Frame, beyond: ReadonlySet<Misfit>): Misfit[] {
+  const p = next.placement;
+  const lined = next.outline && !same(next.outline, was.outline) ? next.outline : null;
+  const shaded = next.shadow && !same(next.shadow, was.shadow) ? next.shadow : null;
+  const placed = !same(p, was.placement);
+  const found: [Misfit, unknown][] = [
+    ['turn', placed && p.turn !== 0],
+    ['mirror', placed && p.mirror],
+    ['tile', placed && p.fit === 'tile'],
+    ['backing', next.backing && !same(next.backing, was.backing)],
+    ['tone', next.tone && !same(next.tone, was.tone)],
+    ['seat', next.seat.fit !== 'fill'],
+    ['spread', shaded && shaded.spread !== 0],
+    ['blur', shaded && shaded.blur > 0],
+    ['inner', shaded?.kind === 'inner'],
+    ['inside', lined?.side === 'inside'],
+    ['outside', lined?.side === 'outside' || (lined?.gap ?? 0) > 0],
+    ['faded', lined && (lined.opacity ?? 1) !== 1],
+    ['gradient', lined && lined.paint.kind !== 'solid'],
+    ['compound', lined && (lined.lines ?? 'single') !== 'single'],
+    ['outset', placed && p.fit === 'contain'],
+    ['flip', !same(next.flip, was.flip)],
+    ['shape', !shapeOf(next.shape) && !same(next.shape, was.shape)],
+  ];
+  return found.filter(([name, is]) => is && beyond.has(name)).map(([name]) => name);
+}
+
+/** Refuses what a format cannot say natively, before anything is written. @throws GableError `cannot-write` */
+export function refuseMisfits(n: number, misfits: readonly Misfit[]): void {
+  if (misfits.length === 0) return;
+  throw new GableError(
+    'cannot-write',
+    `Picture ${n} has ${misfits.map((m) => MISFITS[m]).join(' and ')}, which this format has no words for.`,
+    'Take that back for this picture, or let it be painted into the pixels.',
+    { n },
+  );
+}

@@ -1,0 +1,321 @@
+import {
+  clamp,
+  DASH_PATTERN,
+  deriveView,
+  GableError,
+  radians,
+  trimNumber,
+  turnOf,
+  viewCrop,
+  type Frame,
+  type Outline,
+} from '@gable/core';
+import { child } from '../xml/located';
+import { escapeXml, type Splice } from '../xml/splice';
+import { writeGeometry } from './enhanced-geometry';
+import { is, writeLength, type Names } from './names';
+import type { ReadFrame, Site } from './read-frame';
+
+/** What the whole file gets: automatic styles of a part, and pictures and dashes with names in `office:styles`. */
+export interface Wardrobe {
+  /** A new automatic style in the part. @returns its name */
+  style(part: string, write: (name: string, names: Names) => string): string;
+  /** The name of a picture for fills with these data. */
+  fillImage(href: string): string;
+  /** The name of a dash. */
+  dash(outline: Outline): string;
+}
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Lengths in a file are written to a hundred-thousandth of a point. */
+const moved = (a: number, b: number): boolean => Math.abs(a - b) > 2e-5;
+
+/** A plain box without line and shadow is a frame with a clip; everything else is a shape filled with the picture. */
+export const isPlain = (f: Frame): boolean =>
+  f.shape.name === 'rectangle' && !f.outline && !f.shadow && f.placement.fit !== 'tile';
+
+/**
+ * Splices the difference between a frame as read and as it should be into the part. Nothing else is touched.
+ * @param href the picture's data in the package
+ * @param swapped are these other data than before?
+ */
+export function writeFrame(
+  splice: Splice,
+  site: Site,
+  read: ReadFrame,
+  next: Frame,
+  wardrobe: Wardrobe,
+  href: string,
+  swapped: boolean,
+): void {
+  const was = read.frame;
+  const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
+  const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || was.turn !== next.turn;
+  const dressed = !same([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
+  const cropped = cropChanged(read, next) || swapped;
+  if (was.flow !== next.flow) refuseFlow(site, next);
+  const flows = was.flow !== next.flow;
+  const flipped = !same(was.flip, next.flip);
+  if (site.image && (isPlain(next) || !(dressed || (next.placement.fit === 'tile' && cropped)))) {
+    const clip = cropped || (dressed && isPlain(next));
+    if (clip || flipped || flows) {
+      const style = wardrobe.style(site.part, (name, names) =>
+        clipStyle(site, name, names, next, clip ? clipOf(read, next) : null, dressed),
+      );
+      splice.attribute(site.element, site.names.of('draw:style-name'), style);
+    }
+    if (swapped) splice.attribute(site.image, site.names.of('xlink:href'), href);
+    if (sized || placed || flows) writeBox(splice, site, next, sized);
+    if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+    return;
+  }
+  if (!site.image && !dressed && !cropped && !sized && !flipped) {
+    if (placed || flows) writeBox(splice, site, next, false);
+    if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+    return;
+  }
+  const style = wardrobe.style(site.part, (name, names) => fillStyle(site, name, names, read, next, wardrobe, href));
+  if (site.image || !is(site.element, 'draw', 'custom-shape')) {
+    splice.replace(site.element, customShape(site, next, style));
+    return;
+  }
+  splice.attribute(site.element, site.names.of('draw:style-name'), style);
+  if (sized || placed || flows) writeBox(splice, site, next, sized);
+  const geometry = child(site.element, 'enhanced-geometry');
+  if (!same(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(next, site.names));
+  if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+}
+
+function refuseFlow(site: Site, next: Frame): void {
+  if (site.inText) return;
+  throw new GableError('cannot-write', `Picture ${next.n} lies in no text.`, 'Leave it where it is.', { n: next.n });
+}
+
+function cropChanged(read: ReadFrame, next: Frame): boolean {
+  if (
+    same(read.frame.placement, next.placement) &&
+    read.frame.box.width === next.box.width &&
+    read.frame.box.height === next.box.height
+  )
+    return false;
+  if (next.placement.fit === 'tile' || read.frame.placement.fit === 'tile') return true;
+  const crop = viewCrop(deriveView(next.placement, next.box, read.size));
+  return (['left', 'top', 'right', 'bottom'] as const).some((s) => Math.abs(crop[s] - read.crop[s]) > 5e-6);
+}
+
+/** `fo:clip` in lengths of the picture at its own size. */
+function clipOf(read: ReadFrame, next: Frame): string {
+  const crop = viewCrop(deriveView(next.placement, next.box, read.size));
+  const { width, height } = read.physical;
+  const sides = [crop.top * height, crop.right * width, crop.bottom * height, crop.left * width];
+  return `rect(${sides.map((v) => writeLength(Math.abs(v) < 1e-5 ? 0 : v)).join(', ')})`;
+}
+
+const FLOW = (names: Names): string =>
+  ` ${names.of('style:wrap')}="parallel" ${names.of('style:number-wrapped-paragraphs')}="no-limit" ${names.of('style:vertical-pos')}="from-top" ${names.of('style:vertical-rel')}="paragraph" ${names.of('style:horizontal-pos')}="from-left" ${names.of('style:horizontal-rel')}="paragraph"`;
+
+/** Properties that say how a frame lies in the text; they decide for the shape in its place, too. */
+const LYING =
+  /:(wrap|wrap-.*|run-through|number-wrapped-paragraphs|flow-with-text|wrap-influence-on-position|protect|(vertical|horizontal)-(pos|rel))$|^fo:margin/;
+/** Properties of a picture's dress that a new one takes the place of. */
+const DRESS = /:(border.*|padding.*|shadow|stroke.*|fill.*|repeat|clip|mirror|shadow-.*)$/;
+
+/** Attributes and children of the old style's graphic properties that stay. */
+function kept(site: Site, passes: (name: string) => boolean): string {
+  const properties = site.styles.find(site.style)?.properties;
+  return Object.entries(properties?.attributes ?? {})
+    .filter(([name]) => passes(name))
+    .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
+    .join('');
+}
+
+function styleOf(site: Site, name: string, n: Names, parent: string | undefined, properties: string): string {
+  const family = site.styles.find(site.style)?.family ?? 'graphic';
+  const above = parent === undefined ? '' : ` ${n.of('style:parent-style-name')}="${escapeXml(parent)}"`;
+  return (
+    `<${n.of('style:style')}${n.declare('style', 'draw', 'svg', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${family}"${above}>` +
+    `<${n.of('style:graphic-properties')}${properties}/></${n.of('style:style')}>`
+  );
+}
+
+/** The old style again, with another clip; a line and a shadow that were taken off are off. */
+function clipStyle(site: Site, name: string, n: Names, next: Frame, clip: string | null, undressed: boolean): string {
+  const old = site.styles.find(site.style);
+  const flow = next.flow === 'floating' ? FLOW(n) : '';
+  const changed = (a: string): boolean =>
+    (clip !== null && /:clip$/.test(a)) ||
+    /:mirror$/.test(a) ||
+    (undressed && DRESS.test(a)) ||
+    (flow !== '' && /:(wrap|number-wrapped-paragraphs|(vertical|horizontal)-(pos|rel))$/.test(a));
+  const { horizontal, vertical } = next.flip;
+  const mirror = [horizontal && 'horizontal', vertical && 'vertical'].filter(Boolean).join(' ') || 'none';
+  const off = undressed
+    ? ` ${n.of('draw:stroke')}="none" ${n.of('draw:shadow')}="hidden" ${n.of('fo:border')}="none"`
+    : '';
+  const cut = clip === null ? '' : ` ${n.of('fo:clip')}="${clip}"`;
+  const anchored = site.frameFlow === next.flow ? '' : flow;
+  return styleOf(
+    site,
+    name,
+    n,
+    old?.parent ?? (old ? undefined : site.style),
+    `${kept(site, (a) => !changed(a) || (anchored === '' && LYING.test(a)))}${off}${cut} ${n.of('style:mirror')}="${mirror}"${anchored}`,
+  );
+}
+
+function fillStyle(
+  site: Site,
+  name: string,
+  n: Names,
+  read: ReadFrame,
+  next: Frame,
+  wardrobe: Wardrobe,
+  href: string,
+): string {
+  const { outline, shadow } = next;
+  const set: [string, string][] = [
+    ['draw:fill', 'bitmap'],
+    ['draw:fill-image-name', wardrobe.fillImage(href)],
+    ...fillPlace(read, next),
+  ];
+  if (outline && outline.paint.kind === 'solid') {
+    set.push(
+      ['draw:stroke', outline.dash === 'solid' ? 'solid' : 'dash'],
+      ['svg:stroke-width', writeLength(outline.weight)],
+      ['svg:stroke-color', outline.paint.colour],
+      ['svg:stroke-opacity', `${trimNumber(outline.paint.opacity * 100, 3)}%`],
+      ['draw:stroke-linejoin', outline.join === 'mitre' ? 'miter' : outline.join],
+      ['svg:stroke-linecap', outline.cap],
+    );
+    if (outline.dash !== 'solid') set.push(['draw:stroke-dash', wardrobe.dash(outline)]);
+  } else set.push(['draw:stroke', 'none']);
+  if (shadow)
+    set.push(
+      ['draw:shadow', 'visible'],
+      ['draw:shadow-offset-x', writeLength(shadow.dx)],
+      ['draw:shadow-offset-y', writeLength(shadow.dy)],
+      ['draw:shadow-color', shadow.colour],
+      ['draw:shadow-opacity', `${trimNumber(shadow.opacity * 100, 3)}%`],
+    );
+  else set.push(['draw:shadow', 'hidden']);
+  const flow = site.frameFlow === next.flow ? '' : next.flow === 'floating' ? FLOW(n) : '';
+  const lying = site.inText ? kept(site, (a) => LYING.test(a) && flow === '') : '';
+  const attributes = set.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
+  return styleOf(site, name, n, undefined, `${attributes}${lying}${flow}`);
+}
+
+/** Where the picture lies behind the shape: a tile as large as all of it, moved so that the view lies in the box. */
+function fillPlace(read: ReadFrame, next: Frame): [string, string][] {
+  const view = deriveView(next.placement, next.box, read.size);
+  const width = read.size.width * view.scale.x;
+  const height = read.size.height * view.scale.y;
+  const [, , , , x, y] = view.matrix;
+  const share = (v: number, whole: number): string => {
+    const s = (((v / whole) % 1) + 1) % 1;
+    return `${trimNumber((s > 1 - 1e-7 ? 0 : clamp(s, 0, 1)) * 100, 4)}%`;
+  };
+  return [
+    ['style:repeat', 'repeat'],
+    ['draw:fill-image-width', writeLength(width)],
+    ['draw:fill-image-height', writeLength(height)],
+    ['draw:fill-image-ref-point', 'top-left'],
+    ['draw:fill-image-ref-point-x', share(x, width)],
+    ['draw:fill-image-ref-point-y', share(y, height)],
+  ];
+}
+
+/** Attributes of size, place and turn, as written. */
+function boxAttributes(site: Site, next: Frame): [string, string | null][] {
+  const { names } = site;
+  const { box, turn } = next;
+  const out: [string, string | null][] = [
+    [names.of('svg:width'), writeLength(box.width)],
+    [names.of('svg:height'), writeLength(box.height)],
+  ];
+  if (turnOf(turn) === 0) {
+    out.push([names.of('draw:transform'), null]);
+    if (next.flow === 'floating' || site.frameFlow === 'inline')
+      out.push(
+        [names.of('svg:x'), next.flow === 'floating' ? writeLength(box.x) : null],
+        [names.of('svg:y'), writeLength(box.y)],
+      );
+    return out;
+  }
+  const angle = -radians(turnOf(turn));
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  const [w, h] = [box.width / 2, box.height / 2];
+  const x = box.x + w - (c * w + s * h);
+  const y = box.y + h - (-s * w + c * h);
+  out.push(
+    [names.of('svg:x'), null],
+    [names.of('svg:y'), null],
+    [names.of('draw:transform'), `rotate (${trimNumber(angle, 9)}) translate (${writeLength(x)} ${writeLength(y)})`],
+  );
+  return out;
+}
+
+/** What a cell of a sheet says of the size would win over the frame's own (§19.594, table:end-cell-address). */
+const ENDS = ['table:end-cell-address', 'table:end-x', 'table:end-y', 'style:rel-width', 'style:rel-height'];
+
+function writeBox(splice: Splice, site: Site, next: Frame, sized: boolean): void {
+  const { names, element } = site;
+  for (const [name, value] of boxAttributes(site, next)) splice.attribute(element, name, value);
+  if (sized)
+    for (const end of ENDS) {
+      const name = names.find(end);
+      if (name) splice.attribute(element, name, null);
+    }
+  if (site.frameFlow !== next.flow)
+    splice.attribute(element, names.of('text:anchor-type'), next.flow === 'inline' ? 'as-char' : 'paragraph');
+}
+
+/** The frame's own attributes on a shape of its size that is filled with its picture. */
+function customShape(site: Site, next: Frame, style: string): string {
+  const { element, names } = site;
+  const set = new Map<string, string | null>(Object.entries(element.attributes));
+  for (const name of [...set.keys()])
+    if (/^(presentation:|xmlns:?)/.test(name) && !name.startsWith('xmlns')) set.set(name, null);
+  for (const end of [...ENDS, 'draw:corner-radius', 'draw:copy-of']) {
+    const name = names.find(end);
+    if (name) set.set(name, null);
+  }
+  set.set(names.of('draw:style-name'), style);
+  for (const [name, value] of boxAttributes(site, next)) set.set(name, value);
+  if (site.frameFlow !== next.flow)
+    set.set(names.of('text:anchor-type'), next.flow === 'inline' ? 'as-char' : 'paragraph');
+  const attributes = [...set].flatMap(([name, value]) => (value === null ? [] : [` ${name}="${escapeXml(value)}"`]));
+  const title = child(element, 'title')?.text;
+  const words =
+    (title ? `<${names.of('svg:title')}>${escapeText(title)}</${names.of('svg:title')}>` : '') +
+    (next.alt ? `<${names.of('svg:desc')}>${escapeText(next.alt)}</${names.of('svg:desc')}>` : '');
+  const tag = names.of('draw:custom-shape');
+  return `<${tag}${attributes.join('')}>${words}${writeGeometry(next, names)}</${tag}>`;
+}
+
+const escapeText = (text: string): string => escapeXml(text).replaceAll('&quot;', '"');
+
+/** `svg:desc` (§10.3.18): behind the picture in a frame, before everything in a shape. */
+function writeAlternative(splice: Splice, site: Site, alt: string): void {
+  const { element, names } = site;
+  const xml = `<${names.of('svg:desc')}>${escapeText(alt)}</${names.of('svg:desc')}>`;
+  const desc = child(element, 'desc');
+  if (desc) splice.replace(desc, xml);
+  else if (site.image) splice.slot(element, ['desc'], ['contour-polygon', 'contour-path'], xml);
+  else {
+    const before = element.children.filter((c) => c.local !== 'title').map((c) => c.local);
+    splice.slot(element, ['desc'], before, xml);
+  }
+}
+
+/** A dash as ODF has it (§16.40.7, draw:stroke-dash): two kinds of marks, and the room between them. */
+export function dashElement(n: Names, name: string, { dash, weight }: Outline): string {
+  const pattern = DASH_PATTERN[dash];
+  const marks = pattern.filter((_, i) => i % 2 === 0);
+  const second = marks.length - 1;
+  const w = (k: number): string => writeLength(k * weight);
+  return (
+    `<${n.of('draw:stroke-dash')}${n.declare('draw')} ${n.of('draw:name')}="${name}" ${n.of('draw:style')}="rect" ${n.of('draw:dots1')}="1" ${n.of('draw:dots1-length')}="${w(marks[0]!)}"` +
+    (second > 0 ? ` ${n.of('draw:dots2')}="${second}" ${n.of('draw:dots2-length')}="${w(marks[1]!)}"` : '') +
+    ` ${n.of('draw:distance')}="${w(pattern[1]!)}"/>`
+  );
+}

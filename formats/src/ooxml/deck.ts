@@ -1,0 +1,102 @@
+import { descend, type Element } from '../xml/located';
+import type { OpenedFile, Place } from '../opened';
+import { readTheme, type Theme } from './colour';
+import { collect, textOf } from './free-walk';
+import { openOoxml, type Found } from './open';
+import type { Package } from './package';
+
+/** `p:ph` of a shape or picture (§19.3.1.36): which placeholder of its layout it fills. */
+const placeholderOf = (e: Element): Element | undefined =>
+  ['nvPicPr', 'nvSpPr', 'nvGraphicFramePr'].map((nv) => descend(e, nv, 'nvPr', 'ph')).find((ph) => ph !== undefined);
+
+/** Everything on a slide, a layout or a master that is or fills a placeholder. */
+function placeholders(root: Element): { ph: Element; spPr: Element | undefined; element: Element }[] {
+  const out: { ph: Element; spPr: Element | undefined; element: Element }[] = [];
+  const visit = (e: Element): void => {
+    const ph = placeholderOf(e);
+    if (ph) out.push({ ph, spPr: descend(e, 'spPr'), element: e });
+    else e.children.forEach(visit);
+  };
+  const tree = descend(root, 'cSld', 'spTree');
+  if (tree) visit(tree);
+  return out;
+}
+
+/** Placeholder types that take after one of another name on the master (§19.7.10, ST_PlaceholderType; common practice). */
+const MASTER_TYPE: Record<string, string> = { ctrTitle: 'title', subTitle: 'body', obj: 'body', pic: 'body' };
+
+/**
+ * Opens a slide deck (ISO/IEC 29500-1 §19) and finds its pictures: slide by slide in the order they are shown, then those
+ * of the layouts and masters, each once. Shapes filled with a picture count as pictures.
+ * @param main name of the main part
+ */
+export function openDeck(pack: Package, main: string): OpenedFile {
+  const target = (part: string, kind: string): string | undefined => {
+    const name = pack.relationships(part).find((r) => r.kind === kind && !r.external)?.target;
+    return name && pack.entry(name) ? name : undefined;
+  };
+  const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
+  const related = pack.relationships(main);
+  const slides = ids.flatMap((id) => {
+    const rid = Object.entries(id.attributes).find(([name]) => name.endsWith(':id'))?.[1];
+    const r = related.find((x) => x.id === rid && x.kind === 'slide' && !x.external);
+    return r && pack.entry(r.target) ? [r.target] : [];
+  });
+
+  /** The parts a part takes after, nearest first. */
+  const above = (part: string): string[] => {
+    const layout = target(part, 'slideLayout');
+    const master = target(layout ?? part, 'slideMaster');
+    return [layout, master].filter((p): p is string => p !== undefined);
+  };
+
+  const held = new Map<string, ReturnType<typeof placeholders>>();
+  const heldBy = (part: string): ReturnType<typeof placeholders> => {
+    const list = held.get(part) ?? placeholders(pack.part(part).root);
+    held.set(part, list);
+    return list;
+  };
+  const inherited = (pic: Element, part: string): Element[] => {
+    const ph = placeholderOf(pic);
+    if (!ph) return [];
+    const idx = ph.attributes['idx'] ?? '0';
+    let type = ph.attributes['type'] ?? 'obj';
+    const out: Element[] = [];
+    for (const name of above(part)) {
+      const onMaster = MASTER_TYPE[type] ?? type;
+      const list = heldBy(name);
+      const match =
+        list.find((p) => (p.ph.attributes['idx'] ?? '0') === idx && (p.ph.attributes['type'] ?? 'obj') === type) ??
+        list.find((p) => idx !== '0' && p.ph.attributes['idx'] === idx) ??
+        list.find((p) => [type, onMaster].includes(p.ph.attributes['type'] ?? 'obj'));
+      if (match?.spPr) out.push(match.spPr);
+      type = match?.ph.attributes['type'] ?? type;
+    }
+    return out;
+  };
+
+  const read = (part: string, place: Place, page: number | null): Found[] => {
+    const { root } = pack.part(part);
+    const title = heldBy(part).find((p) => /title/i.test(p.ph.attributes['type'] ?? ''));
+    const near = textOf(title?.element) || textOf(descend(root, 'cSld'));
+    return collect(root, { part, place, page, near, site: (pic) => ({ inherited: inherited(pic, part) }) });
+  };
+
+  const found = slides.flatMap((part, i) => read(part, 'slide', i + 1));
+  const layouts = [...new Set(slides.flatMap((s) => target(s, 'slideLayout') ?? []))];
+  const masters = [...new Set(layouts.flatMap((l) => target(l, 'slideMaster') ?? []))];
+  for (const part of layouts) found.push(...read(part, 'layout', null));
+  for (const part of masters) found.push(...read(part, 'master', null));
+
+  const themes = new Map<string, Theme>();
+  const theme = (part: string): Theme => {
+    const owner = [part, ...above(part)].find((p) => target(p, 'theme')) ?? main;
+    let known = themes.get(owner);
+    if (!known) {
+      const name = target(owner, 'theme');
+      themes.set(owner, (known = name ? readTheme(pack.part(name).root) : new Map<string, string>()));
+    }
+    return known;
+  };
+  return openOoxml({ format: 'pptx', pack, main, found, pages: Math.max(1, slides.length), theme });
+}

@@ -1,0 +1,36 @@
+import { GableError } from '@gable/core';
+import type { OpenedFile } from '../opened';
+import type { Archive } from '../zip/reader';
+import { openDeck } from './deck';
+import { openDocument } from './document';
+import { NS } from './names';
+import { Package } from './package';
+import { openWorkbook } from './workbook';
+
+/**
+ * Opens a package of ISO/IEC 29500 by what its main part is: a text document, a slide deck or a workbook.
+ * @throws GableError `not-a-document`, `damaged-part`, `xml-…`, `too-many-pictures`
+ */
+export function openOfficePackage(archive: Archive): OpenedFile {
+  const pack = Package.of(archive);
+  const main = pack.relationships('').find((r) => r.kind === 'officeDocument' && !r.external)?.target;
+  if (!main || !pack.entry(main))
+    throw new GableError('not-a-document', 'This package has no main part.', 'Choose another file.');
+  // A binary workbook's main part is no XML at all.
+  if (/\.bin$/i.test(main))
+    throw new GableError(
+      'unsupported-format',
+      'This is a workbook in the binary format.',
+      'Save it as .xlsx in the program it was made with, then open that.',
+    );
+  const { uri, local } = pack.part(main).root;
+  if (NS.word.has(uri) && local === 'document') return openDocument(pack, main);
+  if (NS.presentation.has(uri) && local === 'presentation') return openDeck(pack, main);
+  if (NS.spreadsheet.has(uri) && local === 'workbook') return openWorkbook(pack, main);
+  throw new GableError(
+    'not-a-document',
+    'This package is no text document, slide deck or workbook.',
+    'Choose a file of a kind that Gable opens.',
+    { type: pack.contentType(main) },
+  );
+}

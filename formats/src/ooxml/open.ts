@@ -1,0 +1,142 @@
+import { MediaParts, problems } from '../media';
+import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
+import {
+  noData,
+  noPicture,
+  refuseTooMany,
+  type Format,
+  type OpenedFile,
+  type OpenedPicture,
+  type Where,
+} from '../opened';
+import { Splice } from '../xml/splice';
+import { encodeXml } from '../xml/located';
+import { readEntry } from '../zip/reader';
+import { spliceArchive } from '../zip/writer';
+import { Additions } from './additions';
+import type { Theme } from './colour';
+import type { Package } from './package';
+import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
+import { writePicture } from './write-picture';
+
+/** A picture found in a part, before its data is looked at. */
+export interface Found {
+  site: Site;
+  /** The same picture again, in the other branches of alternate content. */
+  twins: Site[];
+  where: Where;
+  freeable: boolean;
+}
+
+interface Source {
+  format: Format;
+  pack: Package;
+  /** Name of the main part. */
+  main: string;
+  found: readonly Found[];
+  pages: number;
+  /** The theme that colours in a part refer to. */
+  theme: (part: string) => Theme;
+}
+
+/** What DrawingML (ISO/IEC 29500-1 §20.1) has no words for. */
+const BEYOND: ReadonlySet<Misfit> = new Set([
+  'turn',
+  'mirror',
+  'tile',
+  'backing',
+  'tone',
+  'seat',
+  'spread',
+  'outside',
+  'faded',
+  'shape',
+]);
+
+/** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
+export function openOoxml({ format, pack, main, found, pages, theme }: Source): OpenedFile {
+  refuseTooMany(found.length);
+  const reads: ReadPicture[] = [];
+  const parts = new MediaParts(pack.archive);
+  const pictures = found.map(({ site, where, freeable }, i): OpenedPicture => {
+    const n = i + 1;
+    const { media, problem } = locate(pack, site, parts);
+    const read = readPicture(site, n, media?.pixels ?? null, () => theme(site.part));
+    reads.push(read);
+    return { n, where, freeable, frame: read.frame, size: read.size, media, problem };
+  });
+
+  return {
+    format,
+    signed: pack.signed,
+    pages,
+    pictures,
+    misfits(frame) {
+      const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
+      return misfitsOf(read.frame, frame, BEYOND);
+    },
+    save(frames, swaps = new Map()) {
+      const splices = new Map<string, Splice>();
+      const spliceOf = (name: string): Splice => {
+        const splice = splices.get(name) ?? new Splice(pack.part(name).text);
+        splices.set(name, splice);
+        return splice;
+      };
+      const additions = new Additions(pack, main, spliceOf);
+      for (const next of frames) {
+        const at = found[next.n - 1];
+        const read = reads[next.n - 1];
+        if (!at || !read) noPicture(next.n, pictures.length);
+        refuseMisfits(next.n, misfitsOf(read.frame, next, BEYOND));
+        const swap = swaps.get(next.n);
+        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        for (const site of [at.site, ...at.twins]) {
+          writePicture(spliceOf(site.part), site, swap ? { ...read, size: swap.size } : read, next);
+          if (swap) additions.swap(site, swap);
+        }
+      }
+      const replaced = new Map<string, Uint8Array>();
+      for (const [name, splice] of splices) {
+        const part = pack.part(name);
+        const text = splice.empty ? part.text : splice.apply();
+        if (text !== part.text) replaced.set(pack.entry(name)!.name, encodeXml({ text, encoding: part.encoding }));
+      }
+      return spliceArchive(pack.archive, replaced, additions.entries);
+    },
+    pictureBytes(n) {
+      const picture = pictures[n - 1] ?? noPicture(n, pictures.length);
+      const entry = picture.media && pack.entry(picture.media.part);
+      return entry ? readEntry(pack.archive, entry) : noData(picture);
+    },
+  };
+}
+
+/** Finds a picture's data and reads its header, once for each part. */
+function locate(pack: Package, site: Site, parts: MediaParts): Pick<OpenedPicture, 'media' | 'problem'> {
+  const { embed, link } = blipIds(site);
+  const related = pack.relationships(site.part).find((r) => r.id === (embed ?? link));
+  if (related?.external) return { media: null, problem: problems.linked(related.target) };
+  return parts.describe(related && pack.entry(related.target));
+}
+
+/**
+ * The same picture stands in every branch of alternate content (ISO/IEC 29500-3 §7.6): found once, in the first branch that
+ * has any, with its twins in the others, so that all are kept in step.
+ */
+export function inStep(branches: readonly Found[][]): Found[] {
+  const main = branches.find((b) => b.length > 0) ?? [];
+  const used = new Set<Found>();
+  for (const picture of main)
+    for (const branch of branches) {
+      if (branch === main) continue;
+      const ids = blipIds(picture.site);
+      const twin = branch.find((t) => {
+        const own = blipIds(t.site);
+        return !used.has(t) && own.embed === ids.embed && own.link === ids.link;
+      });
+      if (!twin) continue;
+      used.add(twin);
+      picture.twins.push(twin.site, ...twin.twins);
+    }
+  return main;
+}

@@ -1,0 +1,131 @@
+import { GableError, type Frame, type Size } from '@gable/core';
+import { LIMITS } from './limits';
+import type { Misfit } from './misfits';
+
+export type Place =
+  | 'body'
+  | 'header'
+  | 'footer'
+  | 'footnote'
+  | 'endnote'
+  | 'comment'
+  | 'slide'
+  | 'layout'
+  | 'master'
+  | 'notes'
+  | 'sheet'
+  | 'drawing'
+  | 'page';
+
+export type Format = 'docx' | 'pptx' | 'xlsx' | 'odt' | 'odp' | 'ods' | 'odg' | 'svg' | 'html' | 'site';
+
+/** Where a picture stands, in words a reader understands. */
+export interface Where {
+  part: string;
+  place: Place;
+  table: boolean;
+  textBox: boolean;
+  group: boolean;
+  /**
+   * In text documents an estimate from page breaks and the last layout noted in the file, null in headers, footers and
+   * comments; elsewhere the number of the slide, sheet, drawing page or web page.
+   */
+  page: number | null;
+  /** Words beside it: its own paragraph's, else the next, else the one before. */
+  near: string;
+}
+
+/** A picture's data: a reference into the file, never a copy. */
+export interface Media {
+  part: string;
+  type: string;
+  /** Stored pixels, null when unknown. */
+  pixels: Size | null;
+  orientation: number;
+  drawable: boolean;
+  /** Byte range of the compressed data in the file, and how it is packed; null where it is not a part of its own. */
+  range: { from: number; to: number; method: number; size: number } | null;
+}
+
+export interface Problem {
+  code: 'linked-picture' | 'missing-picture' | 'broken-picture' | 'too-many-pixels' | 'undrawable-picture';
+  message: string;
+  remedy: string;
+}
+
+/** One picture of an opened file. */
+export interface OpenedPicture {
+  n: number;
+  where: Where;
+  frame: Frame;
+  /** Can it leave the text flow, or go back into it? */
+  freeable: boolean;
+  /** The size placements are reckoned with: stored pixels, or an assumed size when those are unknown. */
+  size: Size;
+  /** Null for a linked or missing picture. */
+  media: Media | null;
+  /** Why the picture cannot be shown; framing it may work all the same. */
+  problem: Problem | null;
+}
+
+/** Another picture's data, of a kind that all formats hold. Pictures that share an object are stored once. */
+export interface Swap {
+  bytes: Uint8Array;
+  type: 'png' | 'jpeg' | 'gif';
+  /** Stored pixels. */
+  size: Size;
+}
+
+export interface OpenedFile {
+  format: Format;
+  /** Changing a signed file breaks its signature. */
+  signed: boolean;
+  /** Pages as far as the file tells them; slides, sheets, drawing pages or web pages. */
+  pages: number;
+  pictures: readonly OpenedPicture[];
+  /**
+   * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
+   * `swaps`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very
+   * same bytes come back.
+   * @throws GableError `no-such-picture`, `cannot-write`
+   */
+  save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, Swap>): Uint8Array;
+  /** What of a frame the file cannot say in its own terms; empty when it fits. */
+  misfits(frame: Frame): Misfit[];
+  /** The bytes of a picture as it came. @throws GableError when there are none */
+  pictureBytes(n: number): Uint8Array;
+}
+
+/** @throws GableError always */
+export function noPicture(n: number, count: number): never {
+  throw new GableError(
+    'no-such-picture',
+    `There is no picture ${n} in this file.`,
+    count ? `It has ${count}.` : 'It has none.',
+    { n },
+  );
+}
+
+/** @throws GableError always: there is no data, for the reason the picture's problem names */
+export function noData({ n, problem }: OpenedPicture): never {
+  throw new GableError(
+    problem?.code ?? 'missing-picture',
+    problem?.message ?? `Picture ${n} is not in the file.`,
+    problem?.remedy ?? '',
+    { n },
+  );
+}
+
+/** The most words of a neighbouring text that are told. */
+export const shorten = (text: string): string => (text.length > 90 ? `${text.slice(0, 89).trimEnd()}…` : text);
+
+/** @throws GableError `too-many-pictures` */
+export function refuseTooMany(count: number): void {
+  if (count > LIMITS.pictures)
+    throw new GableError(
+      'too-many-pictures',
+      `The file has ${count} pictures; Gable takes ${LIMITS.pictures}.`,
+      'Split the file.',
+      { pictures: count },
+    );
+}
