@@ -118,7 +118,9 @@ async function main() {
         GABLE_HOST: host,
         GABLE_PORT: String(port),
         GABLE_WEB: at('web/dist/browser'),
-        GABLE_DEMO: at('demo/files/season-handbook.docx'),
+        GABLE_DEMO: ['visit-us.zip', 'firing-day-board.svg', 'open-day-talk.pptx', 'season-handbook.docx']
+          .map((name) => at('demo/files', name))
+          .join(path.delimiter),
         GABLE_STOCK: at('demo/files/pictures'),
       },
     });

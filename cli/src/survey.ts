@@ -33,7 +33,9 @@ export async function survey(file: string, json: boolean, deep: boolean): Promis
 }
 
 function row(p: SurveyPicture): string[] {
-  const page = p.where.page === null ? p.where.place : `${p.where.place}, about p. ${p.where.page}`;
+  const { place, page: number } = p.where;
+  const numbered = ['slide', 'sheet', 'drawing', 'page'].includes(place);
+  const page = number === null ? place : numbered ? `${place} ${number}` : `${place}, about p. ${number}`;
   const outline = p.outline
     ? `${trimNumber(p.outline.weight, 2)} pt${p.outline.paint.kind === 'solid' ? ` ${p.outline.paint.colour}` : ''}`
     : 'none';

@@ -11,7 +11,7 @@ const repacked = (change: (p: Record<string, Uint8Array>) => void): Buffer => {
 const document = (p: Record<string, Uint8Array>): string => Buffer.from(p['word/document.xml']!).toString();
 
 const cases: [string, () => Buffer, RegExp][] = [
-  ['not a zip', () => Buffer.from('Dear members'), /not a zip package/],
+  ['not a zip', () => Buffer.from('Dear members'), /no office document/],
   ['a zip that is no document', () => Buffer.from(zipSync({ 'a.txt': strToU8('a') })), /not an office document/],
   ['a truncated document', () => handbook.subarray(0, 3_000_000), /cut off/],
   [
@@ -51,7 +51,7 @@ for (const [name, make, words] of cases)
     await page.goto('/');
     const before = ((await (await page.request.get('/api/works')).json()) as { works: unknown[] }).works.length;
     const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Open a document' }).click();
+    await page.getByRole('button', { name: 'Open a file' }).click();
     await (await chooser).setFiles({ name: 'bad.docx', mimeType: 'application/octet-stream', buffer: make() });
     await expect(page.getByRole('alert')).toContainText(words);
     expect(((await (await page.request.get('/api/works')).json()) as { works: unknown[] }).works.length).toBe(before);

@@ -13,7 +13,7 @@ export async function openOnBench(
 ): Promise<string> {
   await page.goto('/');
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Open a document' }).click();
+  await page.getByRole('button', { name: 'Open a file' }).click();
   await (await chooser).setFiles(file);
   await page.waitForURL(/\/work\//);
   await expect(page.getByRole('listbox', { name: 'Pictures of the work' })).toBeVisible();

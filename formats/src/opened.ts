@@ -1,4 +1,4 @@
-import { GableError, type Frame, type Size } from '@gable/core';
+import { GableError, type Box, type Frame, type Size } from '@gable/core';
 import { LIMITS } from './limits';
 import type { Misfit } from './misfits';
 
@@ -34,6 +34,31 @@ export interface Where {
   /** Words beside it: its own paragraph's, else the next, else the one before. */
   near: string;
 }
+
+/** A page of a fixed size, with what else is on it, roughly: for showing where frames lie. Lengths in points. */
+export interface Sheet {
+  width: number;
+  height: number;
+  /** `#rrggbb` */
+  background: string;
+  pieces: readonly Piece[];
+}
+
+/** A text or a filled box of a sheet. */
+export interface Piece {
+  box: Box;
+  turn: number;
+  fill: string | null;
+  text: string;
+  /** Of its letters, in points. */
+  size: number;
+  colour: string;
+  align: 'left' | 'center' | 'right';
+}
+
+/** So many pieces of a file are told, and so much text of each. */
+export const MOST_PIECES = 4000;
+export const MOST_TEXT = 600;
 
 /** A picture's data: a reference into the file, never a copy. */
 export interface Media {
@@ -83,6 +108,8 @@ export interface OpenedFile {
   /** Pages as far as the file tells them; slides, sheets, drawing pages or web pages. */
   pages: number;
   pictures: readonly OpenedPicture[];
+  /** The pages where they have a fixed size, by number; empty where text flows. */
+  sheets: readonly Sheet[];
   /**
    * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
    * `swaps`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very
@@ -90,6 +117,8 @@ export interface OpenedFile {
    * @throws GableError `no-such-picture`, `cannot-write`
    */
   save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, Swap>): Uint8Array;
+  /** The file without its pictures, where it is a drawing that can be shown behind them. */
+  bare?(): Uint8Array;
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   misfits(frame: Frame): Misfit[];
   /** The bytes of a picture as it came. @throws GableError when there are none */

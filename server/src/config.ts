@@ -6,8 +6,8 @@ const Environment = z.object({
   GABLE_HOST: z.string().default('127.0.0.1'),
   GABLE_PORT: z.coerce.number().int().min(0).max(65535).default(0),
   GABLE_WEB: z.string().optional(),
-  /** File to load once as the demo work. */
-  GABLE_DEMO: z.string().optional(),
+  /** Files to load once as works to try things on, separated as in a search path. */
+  GABLE_DEMO: z.string().default(''),
   GABLE_STOCK: z.string().optional(),
   /** Further host names to answer to, with commas; by default only this machine's. */
   GABLE_HOSTS: z.string().default(''),

@@ -16,10 +16,15 @@ const sequelize = await openDatabase(config.GABLE_DATABASE_URL);
 const worker = path.join(path.dirname(fileURLToPath(import.meta.url)), 'jobs/worker.js');
 const house: House = { sequelize, blobs: new BlobStore(sequelize), jobs: pooled(worker) };
 
-/** The demo is loaded once; when somebody removes it, it stays away. */
-if (config.GABLE_DEMO && !(await Setting.findByPk('demo-loaded'))) {
-  await createWork(house, await readFile(config.GABLE_DEMO), 'Season handbook.docx', true);
-  await Setting.create({ key: 'demo-loaded', value: new Date().toISOString() });
+/** Each file of the demo is loaded once; when somebody removes it, it stays away. The last one comes first on the shelf. */
+for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
+  const name = path.basename(file);
+  // The handbook was the first, and the only one for a while.
+  const key = name === 'season-handbook.docx' ? 'demo-loaded' : `demo-loaded:${name}`;
+  if (await Setting.findByPk(key)) continue;
+  const title = name.charAt(0).toUpperCase() + name.slice(1).replaceAll('-', ' ');
+  await createWork(house, await readFile(file), title, true);
+  await Setting.create({ key, value: new Date().toISOString() });
 }
 
 if (config.GABLE_STOCK) await loadStock(house, config.GABLE_STOCK);

@@ -15,6 +15,30 @@ export interface CssFigure {
   css: string;
 }
 
+/** A page whose `<img>` is framed where it stands, among text or in a link: what goes round it must be phrasing content. */
+export interface Within {
+  /** The markup of the `<img>`, as the page has it. */
+  img: string;
+  /** More attributes of what goes round it. */
+  attributes: string;
+}
+
+/** What a page's own rules may have given an `<img>`, and what its frame gives it now. */
+const PLAIN: Record<string, string> = {
+  margin: '0',
+  padding: '0',
+  border: '0',
+  'border-radius': '0',
+  'box-shadow': 'none',
+  'clip-path': 'none',
+  'min-width': '0',
+  'min-height': '0',
+  'max-width': 'none',
+  'max-height': 'none',
+  'aspect-ratio': 'auto',
+  float: 'none',
+};
+
 const n = (x: number): string => trimNumber(x, 4);
 const percent = (part: number, whole: number): string => `${n((part / whole) * 100)}%`;
 
@@ -23,16 +47,24 @@ const percent = (part: number, whole: number): string => `${n((part / whole) * 1
  * keeps its ratio, the picture its place, and outline and shadow are drawings that scale along.
  * @param picture address and pixels of the picture
  * @param name class of the figure, unique on the page; letters, digits and dashes
+ * @param within puts it round an `<img>` of a page in the place of a figure of its own
  */
-export function frameToCss(frame: Frame, picture: { src: string; size: Size }, name = 'framed'): CssFigure {
+export function frameToCss(
+  frame: Frame,
+  picture: { src: string; size: Size },
+  name = 'framed',
+  within?: Within,
+): CssFigure {
   const { box, tone } = frame;
+  const part = within ? 'span' : 'div';
+  const sure = within ? ' !important' : '';
   const path = framePath(frame);
   const parts = svgParts(frame, null, name);
   const rules: string[] = [];
   const rule = (selector: string, declarations: Record<string, string | null>): void => {
     const body = Object.entries(declarations)
       .filter(([, v]) => v !== null)
-      .map(([k, v]) => `  ${k}: ${v};`);
+      .map(([k, v]) => `  ${k}: ${v}${selector === ' img' ? sure : ''};`);
     if (body.length > 0) rules.push(`.${name}${selector} {\n${body.join('\n')}\n}`);
   };
   const flip = frame.flip.horizontal || frame.flip.vertical;
@@ -43,15 +75,16 @@ export function frameToCss(frame: Frame, picture: { src: string; size: Size }, n
   rule('', {
     position: 'relative',
     margin: '0',
-    width: '100%',
-    'max-width': `${n(box.width)}pt`,
+    ...(within
+      ? { display: 'inline-block', width: `${n(box.width)}pt`, 'max-width': '100%', 'vertical-align': 'bottom' }
+      : { width: '100%', 'max-width': `${n(box.width)}pt` }),
     'aspect-ratio': `${n(box.width)} / ${n(box.height)}`,
     transform: turn.length > 0 ? turn.join(' ') : null,
     isolation: tone?.fading?.multiply ? null : 'isolate',
     'mix-blend-mode': tone?.fading?.multiply ? 'multiply' : null,
   });
   const clip = clipOf(frame, path, `${name}-clip`);
-  rule(' > div', {
+  rule(` > ${part}`, {
     position: 'absolute',
     inset: '0',
     overflow: 'hidden',
@@ -64,7 +97,7 @@ export function frameToCss(frame: Frame, picture: { src: string; size: Size }, n
   const opacity = tone?.fading?.opacity ?? 1;
   const look = { filter: filter.length ? filter.join(' ') : null, opacity: opacity === 1 ? null : n(opacity) };
   const tiled = frame.placement.fit === 'tile';
-  rule(' img', { ...placeImage(frame, picture.size), ...look });
+  rule(' img', { ...(within ? PLAIN : {}), ...placeImage(frame, picture.size), ...look });
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });
   const b = paintedBounds({ ...frame, turn: 0, flip: { horizontal: false, vertical: false } });
   rule(' > svg', {
@@ -86,13 +119,13 @@ export function frameToCss(frame: Frame, picture: { src: string; size: Size }, n
   const defs = parts.defs + filters + clip.defs;
   const below = defs + parts.shadow;
   const lines = [
-    `<figure class="${name}">`,
+    within ? `<span class="${name}"${within.attributes}>` : `<figure class="${name}">`,
     below === '' ? '' : `  <svg ${viewBox}><defs>${defs}</defs>${parts.shadow}</svg>`,
-    `  <div>${tiled ? '<i></i>' : ''}<img src="${escapeXml(picture.src)}" alt="${escapeXml(frame.alt)}"></div>`,
+    `  <${part}>${tiled ? '<i></i>' : ''}${within?.img ?? `<img src="${escapeXml(picture.src)}" alt="${escapeXml(frame.alt)}">`}</${part}>`,
     above === '' ? '' : `  <svg ${viewBox}>${above}</svg>`,
-    '</figure>',
-  ];
-  return { html: lines.filter(Boolean).join('\n'), css: rules.join('\n') };
+    within ? '</span>' : '</figure>',
+  ].map((line) => (within ? line.trim() : line));
+  return { html: lines.filter(Boolean).join(within ? '' : '\n'), css: rules.join('\n') };
 }
 
 /** The shape as a value of `clip-path` (CSS Masking 1 §5): a polygon where it has no curves, else a drawing in shares. */

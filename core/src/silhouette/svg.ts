@@ -18,7 +18,7 @@ interface Look {
 const LENGTH_UNITS: Record<string, number> = { '': 1, px: 1, pt: 4 / 3, mm: 96 / 25.4, cm: 96 / 2.54, in: 96 };
 
 /** A length in user units; percentages and what cannot be read count as nothing. */
-function length(text: string | undefined): number {
+export function svgLength(text: string | undefined): number {
   const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(text ?? '');
   return m ? Number(m[1]) * (LENGTH_UNITS[m[2]!.toLowerCase()] ?? 0) : 0;
 }
@@ -26,7 +26,7 @@ function length(text: string | undefined): number {
 const numbers = (text: string): number[] => (text.match(/[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi) ?? []).map(Number);
 
 /** `transform` attributes, SVG 2 §8.5 (CSS Transforms 1 §8). */
-function readTransform(text: string | undefined): Matrix {
+export function readTransform(text: string | undefined): Matrix {
   let m: Matrix = IDENTITY;
   for (const [, name, args] of (text ?? '').matchAll(/(\w+)\s*\(([^)]*)\)/g)) {
     const [a = 0, b, c, d, e, f] = numbers(args!);
@@ -42,8 +42,8 @@ function readTransform(text: string | undefined): Matrix {
 }
 
 /** The outline of a basic shape, SVG 2 §10. */
-function outlineOf(name: string, a: Record<string, string>): Path | null {
-  const at = (key: string): number => length(a[key]);
+export function outlineOf(name: string, a: Record<string, string>): Path | null {
+  const at = (key: string): number => svgLength(a[key]);
   switch (name) {
     case 'path':
       return parseSvgPath(a['d'] ?? '');

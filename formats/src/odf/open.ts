@@ -19,6 +19,7 @@ import { escapeXml, Splice } from '../xml/splice';
 import { readEntry, readHead, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { is, Names } from './names';
+import { sheetsOf } from './sheets';
 import { hrefOf, readFrame, type ReadFrame, type Site } from './read-frame';
 import { namedIn, Styles } from './styles';
 import { dashElement, isPlain, writeFrame, type Wardrobe } from './write-frame';
@@ -124,6 +125,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
   const body = child(child(content.root, 'body'), kind === 'graphics' ? 'drawing' : kind);
   if (body) walk.run('content.xml', parts.get('content.xml')!, body, kind === 'text' ? 'body' : PLACES[format]!);
   const { page } = walk;
+  const fixed = kind === 'presentation' || kind === 'graphics';
   for (const master of child(common?.root, 'master-styles')?.children ?? [])
     walk.run('styles.xml', parts.get('styles.xml')!, master, 'master');
   const found = walk.found.filter((f) => hrefOf(f.site, fills) !== undefined);
@@ -149,6 +151,10 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     format,
     signed: entries.has('META-INF/documentsignatures.xml'),
     pages: Math.max(1, page),
+    sheets:
+      fixed && body
+        ? sheetsOf(body, common?.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
+        : [],
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);

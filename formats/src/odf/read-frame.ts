@@ -65,7 +65,7 @@ export function readFrame(
     width: (known.width / (density?.x ?? 96)) * 72,
     height: (known.height / (density?.y ?? 96)) * 72,
   };
-  const { x, y, turn } = readPlace(site, size);
+  const { x, y, turn } = placeOf(element, names, size);
   const { placement, crop } = site.image ? clipped(site, size, known, physical) : filled(site, size, known, physical);
   return {
     crop,
@@ -89,7 +89,7 @@ export function readFrame(
 }
 
 /** `draw:transform` (§19.228): a rotation counter-clockwise in radians about the origin, and where that is put. */
-function readPlace({ names, element }: Site, size: Size): { x: number; y: number; turn: number } {
+export function placeOf(element: Element, names: Names, size: Size): { x: number; y: number; turn: number } {
   const plain = {
     x: lengthOf(names.get(element, 'svg:x')) ?? 0,
     y: lengthOf(names.get(element, 'svg:y')) ?? 0,

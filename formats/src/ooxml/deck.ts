@@ -1,13 +1,11 @@
 import { descend, type Element } from '../xml/located';
 import type { OpenedFile, Place } from '../opened';
 import { readTheme, type Theme } from './colour';
-import { collect, textOf } from './free-walk';
+import { collect, placeholderOf, textOf } from './free-walk';
 import { openOoxml, type Found } from './open';
 import type { Package } from './package';
-
-/** `p:ph` of a shape or picture (§19.3.1.36): which placeholder of its layout it fills. */
-const placeholderOf = (e: Element): Element | undefined =>
-  ['nvPicPr', 'nvSpPr', 'nvGraphicFramePr'].map((nv) => descend(e, nv, 'nvPr', 'ph')).find((ph) => ph !== undefined);
+import { sheetsOf } from './sheets';
+import { measure } from './values';
 
 /** Everything on a slide, a layout or a master that is or fills a placeholder. */
 function placeholders(root: Element): { ph: Element; spPr: Element | undefined; element: Element }[] {
@@ -98,5 +96,17 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     }
     return known;
   };
-  return openOoxml({ format: 'pptx', pack, main, found, pages: Math.max(1, slides.length), theme });
+  const size = descend(pack.part(main).root, 'sldSz')?.attributes;
+  const sheets = sheetsOf(
+    slides.map((part) =>
+      [...above(part).reverse(), part].map((name) => ({
+        root: pack.part(name).root,
+        theme: () => theme(name),
+        takesAfter: (e: Element) => inherited(e, name),
+        own: name === part,
+      })),
+    ),
+    { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 },
+  );
+  return openOoxml({ format: 'pptx', pack, main, found, pages: Math.max(1, slides.length), theme, sheets });
 }

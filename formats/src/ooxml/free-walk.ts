@@ -1,4 +1,4 @@
-import { ancestor, type Element } from '../xml/located';
+import { descend, type Element } from '../xml/located';
 import { shorten, type Place } from '../opened';
 import { NS } from './names';
 import { inStep, type Found } from './open';
@@ -44,5 +44,6 @@ export function textOf(e: Element | undefined): string {
   return shorten(out.join('').replace(/\s+/g, ' ').trim());
 }
 
-/** Is this the element, or inside of one, that passes? */
-export const within = (e: Element, local: string): boolean => !!ancestor(e, (a) => a.local === local);
+/** `p:ph` of a shape or picture (§19.3.1.36): which placeholder of its layout it fills. */
+export const placeholderOf = (e: Element): Element | undefined =>
+  ['nvPicPr', 'nvSpPr', 'nvGraphicFramePr'].map((nv) => descend(e, nv, 'nvPr', 'ph')).find((ph) => ph !== undefined);

@@ -7,6 +7,7 @@ import {
   type Format,
   type OpenedFile,
   type OpenedPicture,
+  type Sheet,
   type Where,
 } from '../opened';
 import { Splice } from '../xml/splice';
@@ -35,6 +36,7 @@ interface Source {
   main: string;
   found: readonly Found[];
   pages: number;
+  sheets?: readonly Sheet[];
   /** The theme that colours in a part refer to. */
   theme: (part: string) => Theme;
 }
@@ -54,7 +56,7 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
 ]);
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme }: Source): OpenedFile {
+export function openOoxml({ format, pack, main, found, pages, theme, sheets = [] }: Source): OpenedFile {
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
@@ -70,6 +72,7 @@ export function openOoxml({ format, pack, main, found, pages, theme }: Source): 
     format,
     signed: pack.signed,
     pages,
+    sheets,
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);

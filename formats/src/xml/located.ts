@@ -72,15 +72,17 @@ function swapped(bytes: Uint8Array): Uint8Array {
 
 /**
  * Parses a part into elements with places.
+ * @param mayDeclare takes a document type that defines nothing of its own; it is never fetched
  * @throws GableError `xml-dtd` (no document types, so no entities), `xml-too-deep`, `xml-broken` with line and column
  */
-export function parseXml(text: string, part: string): Element {
+export function parseXml(text: string, part: string, mayDeclare = false): Element {
   const parser = new SaxesParser({ xmlns: true });
   let root: Element | null = null;
   let open: Element | null = null;
   let start = 0;
   let depth = 0;
-  parser.on('doctype', () => {
+  parser.on('doctype', (declared) => {
+    if (mayDeclare && !declared.includes('[')) return;
     throw new GableError(
       'xml-dtd',
       `The part “${part}” declares a document type, which office documents must not.`,

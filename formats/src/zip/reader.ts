@@ -35,7 +35,11 @@ const END64 = 0x06064b50;
 const LOCATOR64 = 0x07064b50;
 
 const notZip = (): GableError =>
-  new GableError('not-a-zip', 'This is not an office document: it is not a zip package.', 'Choose a .docx file.');
+  new GableError(
+    'not-a-zip',
+    'This is no office document, drawing or web page.',
+    'Choose a file of a kind that Gable opens.',
+  );
 const damaged = (what: string): GableError =>
   new GableError(
     'damaged-zip',

@@ -1,5 +1,5 @@
 import type { Frame, ShapeChoice } from '@gable/core';
-import type { Format, OpenedPicture } from '@gable/formats';
+import type { Format, OpenedPicture, Sheet } from '@gable/formats';
 import {
   DataTypes,
   Model,
@@ -20,6 +20,8 @@ export interface Opened {
   format: Format | 'pictures';
   signed: boolean;
   pages: number;
+  /** Missing in works that were opened before there were any. */
+  sheets?: readonly Sheet[];
   pictures: readonly WorkPicture[];
 }
 /** Frames that differ from the file, by picture number. */

@@ -136,6 +136,13 @@ export const openapi = {
         responses: { 200: ok('Fates'), 404: problem, 409: problem },
       },
     },
+    '/api/works/{id}/ground': {
+      get: {
+        summary: 'A drawing without its pictures, as a PNG',
+        parameters: [id],
+        responses: { 200: ok('The ground', 'image/png'), 404: problem, 422: problem },
+      },
+    },
     '/api/works/{id}/pages': {
       post: {
         summary: 'The document with a stand-in for each picture, for laying out its pages',

@@ -15,6 +15,20 @@ export interface House {
   jobs: Jobs;
 }
 
+const OOXML = 'application/vnd.openxmlformats-officedocument';
+const OASIS = 'application/vnd.oasis.opendocument';
+/** Drawings and pages of users are handed over as plain bytes: they must never be shown as ours. */
+const MEDIA_TYPES: Partial<Record<string, string>> = {
+  docx: `${OOXML}.wordprocessingml.document`,
+  pptx: `${OOXML}.presentationml.presentation`,
+  xlsx: `${OOXML}.spreadsheetml.sheet`,
+  odt: `${OASIS}.text`,
+  odp: `${OASIS}.presentation`,
+  ods: `${OASIS}.spreadsheet`,
+  odg: `${OASIS}.graphics`,
+  site: 'application/zip',
+};
+
 const Name = z.string().trim().min(1).max(255);
 const DeedBody = z.object({
   name: z.string().min(1).max(200),
@@ -124,6 +138,7 @@ const whole = (w: Work): object => ({
   ...summary(w),
   signed: w.opened.signed,
   pages: w.opened.pages,
+  sheets: w.opened.sheets ?? [],
   pictures: w.opened.pictures.map(({ media, ...p }) => ({
     ...p,
     media: media && {
@@ -189,6 +204,13 @@ export function worksRouter(house: House): Router {
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
     res.json({ fates: await house.jobs.fates(await house.blobs.readAll(fileOf(work)), frames) });
+  });
+
+  router.get('/:id/ground', async (req, res) => {
+    const work = await findWork(req.params.id);
+    const png = await house.jobs.ground(await house.blobs.readAll(fileOf(work)));
+    if (!png) throw notFound('ground');
+    res.type('image/png').set('Cache-Control', 'private, max-age=31536000, immutable').send(Buffer.from(png));
   });
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
@@ -268,7 +290,7 @@ export function worksRouter(house: House): Router {
     const original = await house.blobs.readAll(fileOf(work));
     const bytes = await house.jobs.save(original, frames, await sourcesOf(house, frames));
     res
-      .type('application/vnd.openxmlformats-officedocument.wordprocessingml.document')
+      .type(MEDIA_TYPES[work.opened.format] ?? 'application/octet-stream')
       .set(
         'Content-Disposition',
         `attachment; filename*=UTF-8''${encodeURIComponent(work.name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,

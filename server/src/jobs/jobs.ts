@@ -1,6 +1,7 @@
 import { GableError, type Frame } from '@gable/core';
 import { fateOf, saveBaked, type Fate } from '@gable/cli/bake';
-import { MISFITS, openFile } from '@gable/formats';
+import { LIMITS, MISFITS, openFile } from '@gable/formats';
+import sharp from 'sharp';
 import { plainPages } from './pages';
 import type { Opened } from '../db/models';
 
@@ -22,14 +23,16 @@ export interface Jobs {
   fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
   /** The document with a small stand-in for each picture: for showing its pages. */
   pages(bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array>;
+  /** A drawing without its pictures, as a PNG; null for files that are none. */
+  ground(bytes: Uint8Array): Promise<Uint8Array | null>;
   /** A picture that is not a part of its own in the file. */
   picture(bytes: Uint8Array, n: number): Promise<Uint8Array>;
   close(): Promise<void>;
 }
 
 export function openJob(bytes: Uint8Array): Opened {
-  const { format, signed, pages, pictures } = openFile(bytes);
-  return { format, signed, pages, pictures };
+  const { format, signed, pages, pictures, sheets } = openFile(bytes);
+  return { format, signed, pages, pictures, sheets };
 }
 
 export function saveJob(bytes: Uint8Array, frames: Frame[], sources: Sources): Promise<Uint8Array> {
@@ -63,12 +66,30 @@ export const pagesJob = (bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array
 
 export const pictureJob = (bytes: Uint8Array, n: number): Uint8Array => openFile(bytes).pictureBytes(n);
 
+/** Pixels across of a drawing behind its pictures. */
+const GROUND = 1600;
+
+/** What is in the drawing is painted and never run; nothing it links to is fetched. */
+export async function groundJob(bytes: Uint8Array): Promise<Uint8Array | null> {
+  const bare = openFile(bytes).bare?.();
+  if (!bare) return null;
+  try {
+    return await sharp(bare, { limitInputPixels: LIMITS.megapixels * 1e6, density: 96 })
+      .resize(GROUND, GROUND, { fit: 'inside' })
+      .png()
+      .toBuffer();
+  } catch (cause) {
+    throw new GableError('bad-svg', 'The drawing cannot be painted.', 'Work on in close-up.', {}, { cause });
+  }
+}
+
 /** The same without threads: for tests, and for a look from a debugger. */
 export const inProcess: Jobs = {
   open: (bytes) => Promise.resolve().then(() => openJob(bytes)),
   save: (bytes, frames, sources) => Promise.resolve().then(() => saveJob(bytes, frames, sources)),
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
   pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
+  ground: (bytes) => groundJob(bytes),
   picture: (bytes, n) => Promise.resolve().then(() => pictureJob(bytes, n)),
   close: () => Promise.resolve(),
 };

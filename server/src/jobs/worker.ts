@@ -1,9 +1,10 @@
 import { GableError, type Frame } from '@gable/core';
-import { fatesJob, openJob, pagesJob, pictureJob, saveJob, type Sources } from './jobs';
+import { fatesJob, groundJob, openJob, pagesJob, pictureJob, saveJob, type Sources } from './jobs';
 
 export type Task =
   | { kind: 'open'; bytes: Uint8Array }
   | { kind: 'save'; bytes: Uint8Array; frames: Frame[]; sources: Sources }
+  | { kind: 'ground'; bytes: Uint8Array }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
   | { kind: 'fates' | 'pages'; bytes: Uint8Array; frames: Frame[] };
 /** Errors cross threads as data: a class would arrive as a plain error without its facts. */
@@ -19,6 +20,8 @@ function run(task: Task): unknown {
       return fatesJob(task.bytes, task.frames);
     case 'pages':
       return pagesJob(task.bytes, task.frames);
+    case 'ground':
+      return groundJob(task.bytes);
     case 'picture':
       return pictureJob(task.bytes, task.n);
   }

@@ -61,6 +61,10 @@ export class Api {
     return this.http.post(`/api/works/${id}/pages`, { frames }, { responseType: 'arraybuffer' });
   }
 
+  groundUrl(id: string): string {
+    return `/api/works/${id}/ground`;
+  }
+
   export(id: string, frame: Frame, wish: { format: ExportFormat; ppi?: number; width?: number }): Observable<Blob> {
     return this.http.post(`/api/works/${id}/pictures/${frame.n}/export`, { frame, ...wish }, { responseType: 'blob' });
   }

@@ -1,4 +1,4 @@
-import type { Frame, ShapeChoice, Size } from '@gable/core';
+import type { Box, Frame, ShapeChoice, Size } from '@gable/core';
 
 /** What the server says of a work; see `/api/openapi.json`. */
 export interface WorkSummary {
@@ -26,9 +26,27 @@ export interface WorkPicture {
   problem: { code: string; message: string; remedy: string } | null;
 }
 
+/** Lengths in points. */
+export interface Sheet {
+  width: number;
+  height: number;
+  background: string;
+  pieces: {
+    box: Box;
+    turn: number;
+    fill: string | null;
+    text: string;
+    size: number;
+    colour: string;
+    align: 'left' | 'center' | 'right';
+  }[];
+}
+
 export interface Work extends Omit<WorkSummary, 'pictures'> {
   signed: boolean;
   pages: number;
+  /** Pages of a fixed size, with what else is on them; empty where text flows. */
+  sheets?: Sheet[];
   pictures: WorkPicture[];
   frames: Record<string, Frame>;
 }

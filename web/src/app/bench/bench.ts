@@ -89,6 +89,11 @@ export class Bench {
   private looking = false;
 
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
+  /** Can frames be seen among what stands round them? */
+  protected readonly hasPages = computed(() => {
+    const work = this.model()?.work;
+    return work !== undefined && (['docx', 'pictures'].includes(work.format) || (work.sheets ?? []).length > 0);
+  });
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly undoName = computed(() => this.model()?.past.at(-1)?.name ?? null);
   protected readonly redoName = computed(() => this.model()?.future[0]?.name ?? null);
@@ -216,6 +221,7 @@ export class Bench {
   }
 
   protected toggleView(): void {
+    if (!this.hasPages()) return;
     this.state.preview(null);
     this.view.update((v) => (v === 'close' ? 'page' : 'close'));
   }

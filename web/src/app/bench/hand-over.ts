@@ -22,13 +22,15 @@ import { fateWords } from './fate-words';
       } @else {
         <p class="mb-3">
           <strong class="font-semibold">{{ count() }} of {{ m.work.pictures.length }} pictures</strong>
-          {{ count() === 1 ? 'gets its' : 'get their' }} new frame, written in the document’s own terms: anyone can go
-          on editing {{ count() === 1 ? 'it' : 'them' }}.
+          {{ count() === 1 ? 'gets its' : 'get their' }} new frame, written in the file’s own terms: anyone can go on
+          editing {{ count() === 1 ? 'it' : 'them' }}.
         </p>
         @if (painted(); as list) {
           @if (list.length > 0) {
             <div class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2 text-[13px]">
-              <p>What a document cannot say is painted into the picture; the original stays in the file beside it.</p>
+              <p>
+                What this kind of file cannot say is painted into the picture; the original stays in the file beside it.
+              </p>
               <ul class="mt-1 max-h-40 overflow-y-auto" aria-label="Painted into pixels">
                 @for (f of list; track f.n) {
                   <li>
@@ -40,7 +42,7 @@ import { fateWords } from './fate-words';
             </div>
           }
         } @else {
-          <p class="mb-3 text-soft" role="status">Looking what the document can say …</p>
+          <p class="mb-3 text-soft" role="status">Looking what the file can say …</p>
         }
         <p class="mb-3 text-soft">
           Every whole picture stays in the file. Text, styles and all other parts stay as they are, byte for byte.
@@ -48,7 +50,7 @@ import { fateWords } from './fate-words';
       }
       @if (m.work.signed && count() > 0) {
         <p class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
-          This document is signed. Changing it breaks the signature; sign it again afterwards.
+          This file is signed. Changing it breaks the signature; sign it again afterwards.
         </p>
       }
       @if (m.work.format !== 'pictures') {

@@ -21,7 +21,7 @@ import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
 import type { PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
-import { framesOf, keyOf, problemOf, sizeOf, takenFrame } from './bench-model';
+import { framesOf, keyOf, problemOf, sizeOf, takenFrame, type BenchModel } from './bench-model';
 import { BenchState } from './bench-state';
 import { movedBy } from './board-layout';
 import { describe } from './wording';
@@ -39,6 +39,8 @@ const PX = 4 / 3;
 /** Pages are shown at this share of their size. */
 const SCALE = 0.72;
 const LONG = 6;
+/** Between two pages, in CSS pixels at full size. */
+const PAGE_GAP = 36;
 
 /** Frames among the text they stand in, and beside each other: the document's pages, with our frames painted on them. */
 @Component({
@@ -49,14 +51,54 @@ const LONG = 6;
     class="absolute inset-0 overflow-auto"
     tabindex="0"
     role="region"
-    [attr.aria-label]="isSheet() ? 'The pictures on a sheet' : 'The pages of the document'"
+    [attr.aria-label]="
+      isRow() ? 'The pictures on a sheet' : isFixed() ? 'The pages of the file' : 'The pages of the document'
+    "
     (pointermove)="moved($event)"
     (pointerup)="up()"
     (pointercancel)="up()"
   >
-    <div class="relative mx-auto" [style.width.px]="size().width * scale" [style.height.px]="size().height * scale">
-      @if (isSheet()) {
+    <div
+      class="relative mx-auto"
+      [class.my-11]="isFixed()"
+      [style.width.px]="size().width * scale"
+      [style.height.px]="size().height * scale"
+    >
+      @if (isRow()) {
         <div class="absolute inset-0 bg-white shadow-[0_1px_8px_rgb(34_48_47/22%)]"></div>
+      } @else if (isFixed()) {
+        @for (s of sheets(); track $index) {
+          <div
+            class="absolute overflow-hidden shadow-[0_1px_8px_rgb(34_48_47/22%)]"
+            aria-hidden="true"
+            [style.top.px]="s.top * scale"
+            [style.width.px]="s.width * scale"
+            [style.height.px]="s.height * scale"
+            [style.background-color]="s.background"
+          >
+            @if (s.ground) {
+              <img class="absolute inset-0 h-full w-full" [src]="s.ground" alt="" />
+            }
+            @for (p of s.pieces; track $index) {
+              <div
+                class="absolute whitespace-pre-wrap"
+                [style.left.px]="p.box.x * px"
+                [style.top.px]="p.box.y * px"
+                [style.width.px]="p.box.width * px"
+                [style.height.px]="p.box.height * px"
+                [style.transform]="p.turn === 0 ? null : 'rotate(' + p.turn + 'deg)'"
+                [style.background-color]="p.fill"
+                [style.color]="p.colour"
+                [style.font-size.px]="p.size * px"
+                [style.line-height]="1.2"
+                [style.padding.px]="4 * px"
+                [style.text-align]="p.align"
+              >
+                {{ p.text }}
+              </div>
+            }
+          </div>
+        }
       } @else {
         <iframe
           #page
@@ -149,12 +191,32 @@ export class PageView {
   private gestures = 0;
 
   protected readonly selected = computed(() => this.state.model()?.selected ?? 0);
-  protected readonly isSheet = computed(() => this.state.model()?.work.format === 'pictures');
-
   /** A work of pictures has no pages: its frames lie on a sheet as they are. */
+  protected readonly isRow = computed(() => this.state.model()?.work.format === 'pictures');
+  /** Slides and drawings have pages of a fixed size, one below the other. */
+  protected readonly isFixed = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
+  /** Points to CSS pixels as they are shown. */
+  protected readonly px = PX * SCALE;
+  protected readonly sheets = computed(() => {
+    const work = this.state.model()?.work;
+    let top = 0;
+    return (work?.sheets ?? []).map((s) => {
+      const at = {
+        ...s,
+        top,
+        width: s.width * PX,
+        height: s.height * PX,
+        ground: work!.format === 'svg' ? this.api.groundUrl(work!.id) : null,
+      };
+      top += at.height + PAGE_GAP;
+      return at;
+    });
+  });
+
   protected readonly laid = computed((): Laid | null => {
     const m = this.state.model();
-    if (!m || !this.isSheet()) return this.told();
+    if (m && this.isFixed()) return this.onSheets(m);
+    if (!m || !this.isRow()) return this.told();
     const frames = framesOf(m);
     const edge = 40;
     const all = [...frames.values()];
@@ -174,6 +236,29 @@ export class PageView {
       frames,
     };
   });
+  /** Frames where their slide or drawing has them; those of layouts and masters lie on no page of their own. */
+  private onSheets(m: BenchModel): Laid {
+    const sheets = this.sheets();
+    const last = sheets[sheets.length - 1]!;
+    const pictures = m.work.pictures.flatMap((p): PictureOnPage[] => {
+      const sheet = p.where.page === null ? undefined : sheets[p.where.page - 1];
+      const { x, y, width, height } = p.frame.box;
+      if (!sheet) return [];
+      return [
+        {
+          n: p.n,
+          x: x * PX,
+          y: sheet.top + y * PX,
+          width: width * PX,
+          height: height * PX,
+          inParagraph: { x: 0, y: 0 },
+        },
+      ];
+    });
+    const frames = new Map(m.work.pictures.map((p) => [p.n, p.frame]));
+    return { pictures, width: Math.max(...sheets.map((s) => s.width)), height: last.top + last.height, frames };
+  }
+
   protected readonly size = computed(() => this.laid() ?? { width: 860, height: 1180 });
 
   /** Our frames where the layout put them, and moved from there by what has been done since. */
@@ -216,7 +301,7 @@ export class PageView {
     // The pages are laid out anew when something changes that the text makes room for.
     const room = computed(() => {
       const m = this.state.model();
-      if (!m || this.isSheet() || !this.frameReady()) return '';
+      if (!m || this.isRow() || this.isFixed() || !this.frameReady()) return '';
       return JSON.stringify(
         m.work.pictures.map((p) => {
           const { box, flow, turn } = takenFrame(m, p.n);

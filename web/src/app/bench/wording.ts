@@ -159,7 +159,7 @@ export function pageMark(where: WorkPicture['where']): string {
   return where.page === null
     ? ({ header: 'head', footer: 'foot', footnote: 'note', endnote: 'note', comment: 'comment' }[where.place] ??
         where.place)
-    : `p${where.page}`;
+    : `${{ slide: 's', sheet: 's' }[where.place] ?? 'p'}${where.page}`;
 }
 
 /** Where a picture stands, in a sentence. */
@@ -169,11 +169,15 @@ export function placeWords(where: WorkPicture['where']): string {
     where.textBox ? 'in a text box' : '',
     where.group ? 'in a group' : '',
   ].filter(Boolean);
-  const at =
-    where.page === null
-      ? where.place === 'header'
-        ? 'in the page header'
-        : `in a ${where.place}`
-      : `about page ${where.page}`;
-  return [at, ...inside].join(', ');
+  return [atWords(where), ...inside].join(', ');
+}
+
+/** Places whose pages are numbered by the file itself; in texts a page is an estimate. */
+const NUMBERED: Record<string, string> = { slide: 'slide', sheet: 'sheet', drawing: 'page', page: 'page' };
+
+function atWords({ place, page }: WorkPicture['where']): string {
+  if (page !== null) return place in NUMBERED ? `${NUMBERED[place]} ${page}` : `about page ${page}`;
+  if (place === 'header' || place === 'footer') return `in the page ${place}`;
+  if (place === 'layout' || place === 'master') return `on a slide ${place}`;
+  return `in a ${place}`;
 }

@@ -1,10 +1,21 @@
 /** Kinds that Gable opens as documents; everything else that is dropped is taken for a picture. */
-const DOCUMENT = /\.(docx|docm|dotx|dotm)$/i;
+const KINDS =
+  'docx docm dotx dotm pptx pptm potx potm ppsx ppsm xlsx xlsm xltx xltm odt ott odp otp ods ots odg otg svg html htm xhtml zip'.split(
+    ' ',
+  );
+const DOCUMENT = new RegExp(`\\.(${KINDS.join('|')})$`, 'i');
+/** For choosing from disk. */
+export const DOCUMENTS = KINDS.map((k) => `.${k}`).join(',');
 export const PICTURES = '.jpg,.jpeg,.png,.webp,.avif,.gif,.tif,.tiff,.svg';
 
 /** A document's name without its kind. */
 export const withoutKind = (name: string): string => name.replace(DOCUMENT, '');
-export const isDocument = (file: File): boolean => DOCUMENT.test(file.name);
+export const isDocument = (file: File): boolean => DOCUMENT.test(file.name) && !/\.svg$/i.test(file.name);
+
+/** A drawing that holds pictures is opened as a file; any other is a picture itself. */
+export async function holdsPictures(file: File): Promise<boolean> {
+  return /\.svg$/i.test(file.name) && /<(\w+:)?image[\s>]/.test(await file.text());
+}
 export const isPicture = (file: File): boolean =>
   file.type.startsWith('image/') || /\.(jpe?g|png|webp|avif|gif|tiff?|svg)$/i.test(file.name);
 

@@ -4,12 +4,34 @@ import { finalize, type Observable } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work, WorkSummary } from '../api/types';
-import { filesOf, isDocument, isPicture, pastedFiles, PICTURES, withoutKind } from '../intake/files';
+import {
+  DOCUMENTS,
+  filesOf,
+  holdsPictures,
+  isDocument,
+  isPicture,
+  pastedFiles,
+  PICTURES,
+  withoutKind,
+} from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
+
+const KINDS: Record<string, string> = {
+  docx: 'document',
+  odt: 'document',
+  pptx: 'slides',
+  odp: 'slides',
+  xlsx: 'workbook',
+  ods: 'workbook',
+  odg: 'drawing',
+  svg: 'drawing',
+  html: 'web page',
+  site: 'web pages',
+};
 
 /** Works as they look now, and a place to open a document. */
 @Component({
@@ -29,6 +51,7 @@ export class Shelf {
   private readonly intake = inject(Intake);
   private readonly router = inject(Router);
   protected readonly accept = PICTURES;
+  protected readonly documents = DOCUMENTS;
   protected readonly works = signal<readonly WorkSummary[] | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly dragging = signal(false);
@@ -53,32 +76,33 @@ export class Shelf {
   protected async drop(event: DragEvent): Promise<void> {
     event.preventDefault();
     this.dragging.set(false);
-    if (event.dataTransfer) this.openFiles(await filesOf(event.dataTransfer));
+    if (event.dataTransfer) await this.openFiles(await filesOf(event.dataTransfer));
   }
 
   protected pasted(event: ClipboardEvent): void {
     const files = pastedFiles(event);
     if (files.length === 0) return;
     event.preventDefault();
-    this.openFiles(files);
+    void this.openFiles(files);
   }
 
   protected choose(input: HTMLInputElement): void {
-    this.openFiles([...(input.files ?? [])]);
+    void this.openFiles([...(input.files ?? [])]);
     input.value = '';
   }
 
   /** A document is opened; pictures become a work of their own. */
-  private openFiles(files: readonly File[]): void {
+  private async openFiles(files: readonly File[]): Promise<void> {
     if (files.length === 0 || this.opening()) return;
     this.problem.set(null);
-    const documents = files.filter(isDocument);
-    const pictures = files.filter(isPicture);
+    const drawings = await Promise.all(files.map(holdsPictures));
+    const documents = files.filter((f, i) => isDocument(f) || drawings[i]);
+    const pictures = files.filter((f) => isPicture(f) && !documents.includes(f));
     if (documents.length > 1)
       this.problem.set({
         code: 'many-files',
-        title: 'One document at a time, please.',
-        remedy: 'Drop a single .docx file, or any number of pictures.',
+        title: 'One file at a time, please.',
+        remedy: 'Drop a single document, deck, drawing or page, or any number of pictures.',
         facts: {},
       });
     else if (documents.length === 0 && pictures.length > 0) void this.takePictures(pictures);
@@ -128,6 +152,12 @@ export class Shelf {
     this.api
       .remove(work.id)
       .subscribe({ next: () => this.refresh(), error: (e: unknown) => this.problem.set(toProblem(e)) });
+  }
+
+  /** What it is, before how many pictures it has. */
+  protected kind(work: WorkSummary): string {
+    const word = KINDS[work.format];
+    return word ? `${word} · ` : '';
   }
 
   protected title(work: WorkSummary): string {

@@ -1,0 +1,420 @@
+import { frameToCss, GableError, type Frame, type Size } from '@gable/core';
+import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { readDataUrl, writeDataUrl } from '../data-url';
+import { readExtras, writeExtras } from '../extras';
+import { LIMITS } from '../limits';
+import { MediaParts, problems } from '../media';
+import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
+import { noData, noPicture, refuseTooMany, shorten, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
+import { readHeader } from '../raster/header';
+import { readEntry, type Archive, type Entry } from '../zip/reader';
+import { spliceArchive } from '../zip/writer';
+import { canDraw, readImage } from './read-image';
+import { rulesOf, styleOf } from './styles';
+
+type Node = DefaultTreeAdapterTypes.Node;
+type Tag = DefaultTreeAdapterTypes.Element;
+
+/** A page, and what stands beside it. */
+interface Page {
+  name: string;
+  text: string;
+  /** Bytes of the page's text: what was not UTF-8 is kept byte by byte. */
+  encode(text: string): Uint8Array;
+  tree: DefaultTreeAdapterTypes.Document;
+}
+
+interface Found {
+  page: Page;
+  image: Tag;
+  /** What the frame goes round: the image, or the `<picture>` it stands in; or what we put round it before. */
+  outer: Tag;
+  ours: { name: string; style: Tag | null } | null;
+  frame: Frame;
+  size: Size;
+  src: string;
+  entry: Entry | undefined;
+  data: Uint8Array | null;
+}
+
+const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
+const MARK = 'data-gable';
+
+/** Is this a web page? It begins like one. */
+export function isHtml(bytes: Uint8Array): boolean {
+  const head = new TextDecoder().decode(bytes.subarray(0, 2048)).replace(/^\uFEFF/, '');
+  return /^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*<(!doctype\s+html|html|head|body|meta|title)\b/i.test(head);
+}
+
+/** The pages of a zipped site, by name; empty when there is none. */
+export const pagesOf = (archive: Archive): Entry[] =>
+  archive.entries.filter((e) => /\.(html?|xhtml)$/i.test(e.name) && !/(^|\/)(__MACOSX|\.)/.test(e.name));
+
+/** Opens one page. What it links to is never fetched. @throws GableError `too-large`, `too-many-pictures` */
+export function openHtml(file: Uint8Array): OpenedFile {
+  if (file.length > LIMITS.fileBytes)
+    throw new GableError(
+      'too-large',
+      `The file is larger than ${LIMITS.fileBytes / 1048576} MB.`,
+      'Make its pictures smaller first.',
+      { bytes: file.length },
+    );
+  const bytes = new Uint8Array(file.buffer, file.byteOffset, file.byteLength);
+  return opened('html', [pageFrom('page', bytes)], null, (changed) => changed.get('page') ?? bytes);
+}
+
+/** Opens all pages of a zipped folder, with the pictures and style sheets in it. @throws GableError `no-pages`, … */
+export function openSite(archive: Archive): OpenedFile {
+  const pages = pagesOf(archive).map((e) => pageFrom(e.name, readEntry(archive, e)));
+  return opened('site', pages, archive, (changed, added) => spliceArchive(archive, changed, added));
+}
+
+function pageFrom(name: string, bytes: Uint8Array): Page {
+  let text: string;
+  let encode = (t: string): Uint8Array => new TextEncoder().encode(t);
+  try {
+    text = new TextDecoder('utf-8', { ignoreBOM: true, fatal: true }).decode(bytes);
+  } catch {
+    // Some older encoding: a character for each byte, so that every byte comes back. What we add is plain ASCII.
+    const pieces: string[] = [];
+    for (let i = 0; i < bytes.length; i += 0x2000) pieces.push(String.fromCharCode(...bytes.subarray(i, i + 0x2000)));
+    text = pieces.join('');
+    encode = (t) => Uint8Array.from(t, (c) => c.charCodeAt(0));
+  }
+  return { name, text, encode, tree: parse(text, { sourceCodeLocationInfo: true }) };
+}
+
+const attributesOf = (e: Tag): Record<string, string> => Object.fromEntries(e.attrs.map((a) => [a.name, a.value]));
+const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
+
+/** Elements of a name in document order; templates and what stands in for scripts are not on the page. */
+function elements(node: Node, name: string): Tag[] {
+  const out: Tag[] = [];
+  const stack: Node[] = [node];
+  while (stack.length > 0) {
+    const at = stack.pop()!;
+    if ('tagName' in at) {
+      if (at.tagName === name) out.push(at);
+      if (at.tagName === 'noscript' || at.tagName === 'template') continue;
+    }
+    if ('childNodes' in at) for (let i = at.childNodes.length - 1; i >= 0; i--) stack.push(at.childNodes[i]!);
+  }
+  return out;
+}
+
+function wordsOf(node: Node): string {
+  if ('value' in node) return node.value;
+  if ('tagName' in node && /^(script|style|svg)$/.test(node.tagName)) return '';
+  return 'childNodes' in node ? node.childNodes.map(wordsOf).join(' ') : '';
+}
+
+/** Words beside an image: of the nearest element round it that has any. */
+function near(image: Tag): string {
+  for (let e = parentOf(image); e && e.tagName !== 'body'; e = parentOf(e)) {
+    const words = wordsOf(e).replace(/\s+/g, ' ').trim();
+    if (words !== '') return shorten(words);
+  }
+  return '';
+}
+
+/** A relative address as the name of an entry beside the page; null for one that leads elsewhere. */
+function entryName(page: string, address: string): string | null {
+  if (/^[a-z][a-z0-9+.-]*:|^\/\//i.test(address)) return null;
+  const path = address.replace(/[?#].*$/, '');
+  const folder = path.startsWith('/') ? '' : page.slice(0, page.lastIndexOf('/') + 1);
+  const out: string[] = [];
+  let decoded = path;
+  try {
+    decoded = decodeURIComponent(path);
+  } catch {
+    // Not an encoded name: taken as it is.
+  }
+  for (const part of `${folder}${decoded}`.split('/')) {
+    if (part === '..') {
+      if (out.pop() === undefined) return null;
+    } else if (part !== '' && part !== '.') out.push(part);
+  }
+  return out.join('/');
+}
+
+function opened(
+  format: 'html' | 'site',
+  pages: readonly Page[],
+  archive: Archive | null,
+  write: (changed: Map<string, Uint8Array>, added: Map<string, Uint8Array>) => Uint8Array,
+): OpenedFile {
+  const entries = new Map((archive?.entries ?? []).map((e) => [e.name, e]));
+  const media = archive && new MediaParts(archive);
+  const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
+  refuseTooMany(images.length);
+  const rules = new Map(pages.map((p) => [p, sheetsOf(p, archive, entries).flatMap(rulesOf)]));
+  const found: Found[] = [];
+  const pictures = images.map(({ page, image }, i): OpenedPicture => {
+    const n = i + 1;
+    const attributes = attributesOf(image);
+    const src = attributes['src'] ?? '';
+    const data = readDataUrl(src);
+    const name = data ? null : entryName(page.name, src);
+    const entry = name === null ? undefined : entries.get(name);
+    const { media: about, problem } = describe(src, data, entry, media);
+    const stored = about?.pixels ?? sized(attributes) ?? { width: 300, height: 150 };
+    const frameOurs = ownWrap(page, image);
+    const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
+    const style = styleOf(
+      { tag: 'img', id: attributes['id'], classes: (attributes['class'] ?? '').split(/\s+/) },
+      rules.get(page)!,
+      attributes['style'],
+    );
+    const picture = parentOf(image)?.tagName === 'picture' ? parentOf(image)! : image;
+    const frame = read
+      ? { ...read, alt: (attributes['alt'] ?? '').slice(0, 10_000) }
+      : readImage({ attributes, style }, n, stored);
+    const outer = frameOurs ? frameOurs.outer : picture;
+    const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;
+    found.push({ page, image, outer, ours, frame, size: stored, src, entry, data });
+    return {
+      n,
+      where: {
+        part: archive ? page.name : '',
+        place: 'page',
+        table: tagAbove(image, 'td') || tagAbove(image, 'th'),
+        textBox: false,
+        group: false,
+        page: pages.indexOf(page) + 1,
+        near: near(image),
+      },
+      freeable: false,
+      frame,
+      size: stored,
+      media: about,
+      problem,
+    };
+  });
+
+  return {
+    format,
+    signed: false,
+    pages: Math.max(1, pages.length),
+    sheets: [],
+    pictures,
+    misfits(frame) {
+      const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
+      return misfitsOf(f.frame, frame, BEYOND);
+    },
+    save(frames, swaps = new Map()) {
+      const added = new Map<string, Uint8Array>();
+      const edits = new Map<Page, Edit[]>();
+      const taken = new Map(pages.map((p) => [p, new Set<string>()]));
+      for (const next of frames) {
+        const f = found[next.n - 1] ?? noPicture(next.n, found.length);
+        const swap = swaps.get(next.n);
+        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        if (!swap && same(f.frame, next)) continue;
+        refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
+        if (!canDraw(next)) continue;
+        const list = edits.get(f.page) ?? [];
+        edits.set(f.page, list);
+        list.push(...framed(f, next, swap, taken.get(f.page)!, (s) => store(s, f.page, entries, added, format)));
+      }
+      const changed = new Map<string, Uint8Array>();
+      for (const [page, list] of edits) changed.set(page.name, page.encode(apply(page.text, list)));
+      return write(changed, added);
+    },
+    pictureBytes(n) {
+      const f = found[n - 1] ?? noPicture(n, found.length);
+      if (f.data) return f.data;
+      return f.entry && archive ? readEntry(archive, f.entry) : noData(pictures[n - 1]!);
+    },
+  };
+}
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+function tagAbove(e: Tag, name: string): boolean {
+  for (let p = parentOf(e); p; p = parentOf(p)) if (p.tagName === name) return true;
+  return false;
+}
+
+/** Style sheets in the page, and those beside it in the folder, in their order. */
+function sheetsOf(page: Page, archive: Archive | null, entries: ReadonlyMap<string, Entry>): string[] {
+  const out: string[] = [];
+  for (const e of elements(page.tree, 'link')) {
+    const a = attributesOf(e);
+    const name = /\bstylesheet\b/i.test(a['rel'] ?? '') ? entryName(page.name, a['href'] ?? '') : null;
+    const entry = name === null ? undefined : entries.get(name);
+    if (!entry || !archive || entry.size > 4 * 1024 * 1024) continue;
+    try {
+      out.push(new TextDecoder().decode(readEntry(archive, entry)));
+    } catch {
+      // A damaged style sheet leaves its page without those rules.
+    }
+  }
+  for (const e of elements(page.tree, 'style')) if (!(MARK in attributesOf(e))) out.push(wordsOfStyle(e));
+  return out;
+}
+
+const wordsOfStyle = (e: Tag): string => e.childNodes.map((c) => ('value' in c ? c.value : '')).join('');
+
+function describe(
+  src: string,
+  data: Uint8Array | null,
+  entry: Entry | undefined,
+  parts: MediaParts | null,
+): Pick<OpenedPicture, 'media' | 'problem'> {
+  if (!data) {
+    if (entry && parts) return parts.describe(entry);
+    if (/^\s*data:/i.test(src)) return { media: null, problem: problems.broken('data') };
+    return { media: null, problem: src === '' ? problems.missing() : problems.linked(src) };
+  }
+  const header = readHeader(data);
+  const plain = { part: 'data', range: null };
+  if (!header)
+    return {
+      media: { ...plain, type: 'unknown', pixels: null, orientation: 1, drawable: false },
+      problem: problems.broken('data'),
+    };
+  const megapixels = header.pixels ? (header.pixels.width * header.pixels.height) / 1e6 : 0;
+  if (megapixels > LIMITS.megapixels)
+    return { media: { ...plain, ...header, drawable: false }, problem: problems.large(megapixels) };
+  return { media: { ...plain, ...header }, problem: header.drawable ? null : problems.undrawable(header.type) };
+}
+
+function sized(a: Readonly<Record<string, string>>): Size | null {
+  const [width, height] = [Number(a['width']), Number(a['height'])];
+  return width > 0 && height > 0 ? { width, height } : null;
+}
+
+/** What we put round an image before: its `data-` attribute (HTML §3.2.6.6) says what only we know. */
+function ownWrap(
+  page: Page,
+  image: Tag,
+): { outer: Tag; name: string; style: Tag | null; extras: string; markup: string } | null {
+  for (let e = parentOf(image); e; e = parentOf(e)) {
+    const a = attributesOf(e);
+    const extras = a[MARK];
+    if (extras === undefined || e.tagName !== 'span') continue;
+    const name = a['class'] ?? '';
+    const style = elements(page.tree, 'style').find((s) => attributesOf(s)[MARK] === name) ?? null;
+    const at = e.sourceCodeLocation;
+    if (!at?.startTag || !at.endTag) return null;
+    const markup =
+      frameMarkup(page.text, at.startTag.endOffset, at.endTag.startOffset, image) + (style ? wordsOfStyle(style) : '');
+    return { outer: e, name, style, extras, markup };
+  }
+  return null;
+}
+
+/** What we wrote round the image, without the image itself, which its page may change at will. */
+function frameMarkup(text: string, start: number, end: number, image: Tag): string {
+  const at = image.sourceCodeLocation;
+  return at ? text.slice(start, at.startOffset) + text.slice(at.endOffset, end) : text.slice(start, end);
+}
+
+interface Edit {
+  start: number;
+  end: number;
+  text: string;
+}
+
+function apply(text: string, edits: readonly Edit[]): string {
+  let out = '';
+  let at = 0;
+  for (const e of [...edits].sort((a, b) => a.start - b.start || a.end - b.end)) {
+    if (e.start < at) throw new Error(`Two changes overlap at character ${e.start}.`);
+    out += text.slice(at, e.start) + e.text;
+    at = e.end;
+  }
+  return out + text.slice(at);
+}
+
+/** Everything beyond ASCII as a reference, so that it means the same in every encoding. */
+const ascii = (text: string): string => text.replace(/[\u0080-\u{10ffff}]/gu, (c) => `&#${c.codePointAt(0)};`);
+const escapeHtml = (text: string): string =>
+  ascii(text.replace(/[&<>"]/g, (c) => `&${{ '&': 'amp', '<': 'lt', '>': 'gt', '"': 'quot' }[c]};`));
+
+/** The changes to a page that frame one image: the rules in its head, and what goes round the image. */
+function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string>, keep: (s: Swap) => string): Edit[] {
+  const { page } = f;
+  const at = f.outer.sourceCodeLocation!;
+  const own = f.image.sourceCodeLocation!;
+  const inside = f.ours ? imageOrPicture(f.image) : f.outer;
+  const from = inside.sourceCodeLocation!;
+  let name = f.ours?.name ?? '';
+  for (let i = next.n; name === ''; i++)
+    if (!page.text.includes(`gable-${i}"`) && !taken.has(`gable-${i}`)) name = `gable-${i}`;
+  taken.add(name);
+  const src = swap ? keep(swap) : f.src;
+  const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, swap ? src : null);
+  const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
+  const size = swap?.size ?? f.size;
+  const mark = '\u0000';
+  const { html, css } = frameToCss(next, { src, size }, name, { img: mark, attributes: ` ${MARK}="${mark}"` });
+  const [, , start, end] = /^([\s\S]*?)\u0000([\s\S]*?)\u0000([\s\S]*)$/.exec(html)!.map(ascii) as [
+    string,
+    string,
+    string,
+    string,
+  ];
+  const open = `<span class="${name}" ${MARK}="`;
+  // The digest is of what stands round the image, and of the rules.
+  const [before, after] = [
+    start.slice(2) + page.text.slice(from.startOffset, own.startOffset),
+    page.text.slice(own.endOffset, from.endOffset) + end.slice(0, -'</span>'.length),
+  ];
+  const rules = `\n${css}\n`;
+  const extras = escapeHtml(writeExtras(next, before + after + rules));
+  const edits: Edit[] = [
+    { start: at.startOffset, end: at.endOffset, text: `${open}${extras}">${start.slice(2)}${img}${end}` },
+  ];
+  const sheet = `<style ${MARK}="${name}">${rules}</style>`;
+  const old = f.ours?.style?.sourceCodeLocation;
+  if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
+  else edits.push({ ...headOf(page, at.startOffset), text: sheet });
+  return edits;
+}
+
+const imageOrPicture = (image: Tag): Tag => (parentOf(image)?.tagName === 'picture' ? parentOf(image)! : image);
+
+/** Where rules belong: at the end of the page's head; before the image in a page that has none. */
+function headOf({ tree }: Page, otherwise: number): Pick<Edit, 'start' | 'end'> {
+  const end = elements(tree, 'head')[0]?.sourceCodeLocation?.endTag?.startOffset;
+  const at = end ?? otherwise;
+  return { start: at, end: at };
+}
+
+/** The `<img>` as the page has it, with another text or another address where they changed. */
+function imageTag(text: string, f: Found, next: Frame, src: string | null): string {
+  const locations = f.image.sourceCodeLocation?.attrs ?? {};
+  const base = f.image.sourceCodeLocation!.startOffset;
+  const edits: Edit[] = [];
+  const put = (name: string, value: string | null): void => {
+    const at = locations[name];
+    const written = value === null ? '' : `${name}="${escapeHtml(value)}"`;
+    if (at) edits.push({ start: at.startOffset - base, end: at.endOffset - base, text: written });
+    else if (value !== null) edits.push({ start: 4, end: 4, text: ` ${written}` });
+  };
+  if (f.frame.alt !== next.alt) put('alt', next.alt);
+  if (src !== null) {
+    put('src', src);
+    put('srcset', null);
+  }
+  return edits.length === 0 ? text : apply(text, edits);
+}
+
+/** Another picture: in a site a file beside the page, in a single page its data. */
+function store(
+  swap: Swap,
+  page: Page,
+  entries: ReadonlyMap<string, Entry>,
+  added: Map<string, Uint8Array>,
+  format: 'html' | 'site',
+): string {
+  if (format === 'html') return writeDataUrl(swap.bytes, swap.type);
+  const folder = page.name.slice(0, page.name.lastIndexOf('/') + 1);
+  for (const [name, bytes] of added)
+    if (bytes === swap.bytes && name.startsWith(folder)) return encodeURI(name.slice(folder.length));
+  let i = 1;
+  while (entries.has(`${folder}gable${i}.${swap.type}`) || added.has(`${folder}gable${i}.${swap.type}`)) i++;
+  added.set(`${folder}gable${i}.${swap.type}`, swap.bytes);
+  return `gable${i}.${swap.type}`;
+}

@@ -1,0 +1,176 @@
+import { strFromU8, strToU8, unzipSync } from 'fflate';
+import { parse } from 'parse5';
+import { deriveView, solidOutline, viewCrop, withShape, type Frame } from '@gable/core';
+import { openFile, type OpenedFile } from '../src/index';
+import { png } from './support/build';
+import { pack } from './support/deck';
+
+const enc = (text: string): Uint8Array => new TextEncoder().encode(text);
+const dec = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
+const data = async (): Promise<string> =>
+  `data:image/png;base64,${Buffer.from(await png(300, 200)).toString('base64')}`;
+const page = async (body: string, css = ''): Promise<OpenedFile> =>
+  openFile(
+    enc(
+      `<!DOCTYPE html>\r\n<html lang="en"><head><title>Visit</title><style>${css}</style></head>\r\n<body>${body.replaceAll('DATA', await data())}</body></html>\r\n`,
+    ),
+  );
+const circled = (file: OpenedFile, n = 1): Frame => {
+  const p = file.pictures[n - 1]!;
+  return { ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size), outline: solidOutline(6, '#ffffff') };
+};
+const crop = (file: OpenedFile): ReturnType<typeof viewCrop> => {
+  const p = file.pictures[0]!;
+  return viewCrop(deriveView(p.frame.placement, p.frame.box, p.size));
+};
+
+describe('images of a page', () => {
+  // CSS Images 3 §5.5: percentages are of the difference of box and picture. The picture is 300 × 200 px.
+  test.each([
+    ['width:150px', 112.5, 75, 0, 0],
+    ['width:100px;height:100px', 75, 75, 0, 0],
+    ['width:100px;height:100px;object-fit:cover', 75, 75, 1 / 6, 0],
+    ['width:100px;height:100px;object-fit:cover;object-position:0 50%', 75, 75, 0, 0],
+    ['width:100px;height:100px;object-fit:cover;object-position:right', 75, 75, 1 / 3, 0],
+    ['width:100px;height:100px;object-fit:contain', 75, 75, 0, -0.25],
+    ['width:90pt;aspect-ratio:1/1;object-fit:cover', 90, 90, 1 / 6, 0],
+    ['max-width:50%', 225, 150, 0, 0],
+  ])('style="%s"', async (style, width, height, left, top) => {
+    const file = await page(`<p><img src="DATA" style="${style}" alt="A &amp; B"></p>`);
+    const { frame } = file.pictures[0]!;
+    expect(frame.box.width).toBeCloseTo(width, 6);
+    expect(frame.box.height).toBeCloseTo(height, 6);
+    expect(crop(file).left).toBeCloseTo(left, 6);
+    expect(crop(file).top).toBeCloseTo(top, 6);
+    expect(frame.alt).toBe('A & B');
+  });
+
+  test('rules of the page by name, class and id; shape, border and shadow', async () => {
+    const css =
+      'img{width:80px;height:80px;border-radius:4px} .round{border-radius:50%;border:3px solid #fff} #a{box-shadow:2px 4px 8px rgba(0,0,0,.5)} p img{width:1px}';
+    const file = await page('<p>One <img id="a" class="x round" src="DATA"></p><img src="DATA" width="40">', css);
+    expect(file.pictures[0]!.frame).toMatchObject({
+      box: { width: 60, height: 60 },
+      shape: { name: 'circle' },
+      outline: { weight: 2.25, side: 'outside', paint: { colour: '#ffffff' } },
+      shadow: { kind: 'outer', dx: 1.5, dy: 3, blur: 6, opacity: 0.5 },
+    });
+    expect(file.pictures[1]!.frame).toMatchObject({
+      shape: { name: 'rounded', knobs: { radius: 0.05 } },
+      box: { width: 60 },
+    });
+    expect(file.pictures[0]!.where).toMatchObject({ place: 'page', page: 1, near: 'One' });
+  });
+
+  test('what goes round the image and one rule are the only changes', async () => {
+    const body =
+      '<h1>Find us</h1>\r\n<p>By the <a href="/m">mill<img src="DATA" width=150 alt=pot></a> pond&nbsp;☕</p><script>if (1 < 2) x()</script>';
+    const file = await page(body);
+    const before = dec(file.save([]));
+    expect(dec(file.save(file.pictures.map((p) => p.frame)))).toBe(before);
+    const after = dec(file.save([circled(file)]));
+    const stripped = after
+      .replace(/<style data-gable[\s\S]*?<\/style>/, '')
+      .replace(/<span class="gable-1"[\s\S]*?(<img[^>]*>)[\s\S]*?<\/span>(?:<svg[\s\S]*?<\/svg>)?<\/span>/, '$1');
+    expect(stripped).toBe(before);
+    // Only phrasing content may stand in a paragraph and in a link (HTML §4.4.1, §4.5.1): the parser would move others out.
+    const link = (function find(n: { nodeName: string; childNodes?: unknown[] }): boolean {
+      return (n.childNodes ?? []).some((c) => {
+        const e = c as { nodeName: string; childNodes?: unknown[] };
+        return n.nodeName === 'a' ? JSON.stringify(e.nodeName) === '"span"' : find(e);
+      });
+    })(parse(after) as never);
+    expect(link).toBe(true);
+  });
+
+  test('reopening gives the same frame; framing again replaces what was put there', async () => {
+    const file = await page('<p><img src="DATA" width="150" alt="x"></p>');
+    const want = circled(file);
+    const once = file.save([want]);
+    const again = openFile(once);
+    expect(again.pictures[0]!.frame).toEqual(want);
+    expect(again.save([want])).toEqual(once);
+    const next = { ...want, shape: { name: 'hexagon', knobs: {} }, alt: 'A “pot”' };
+    const twice = openFile(again.save([next]));
+    expect(twice.pictures[0]!.frame).toEqual(next);
+    expect(dec(twice.save([])).match(/class="gable-1"/g)).toHaveLength(1);
+    expect(dec(twice.save([])).match(/<style data-gable/g)).toHaveLength(1);
+    const changed = dec(once).replace('clip-path: ellipse(50% 50% at 50% 50%)', 'clip-path: none');
+    expect(changed).not.toBe(dec(once));
+    expect(openFile(enc(changed)).pictures[0]!.frame.shape.name).toBe('rectangle');
+  });
+
+  test('in a picture element all of it is wrapped; templates and noscript are left out', async () => {
+    const file = await page(
+      '<picture><source srcset="a.webp"><img src="DATA"></picture><template><img src="DATA"></template><noscript><img src="DATA"></noscript>',
+    );
+    expect(file.pictures).toHaveLength(1);
+    const after = dec(file.save([circled(file)]));
+    expect(after).toMatch(
+      /<span class="gable-1"[^>]*>.*<span><picture><source srcset="a.webp"><img [^>]*><\/picture><\/span>/s,
+    );
+    expect(openFile(enc(after)).pictures[0]!.frame.shape.name).toBe('circle');
+  });
+
+  test('a page in an older encoding keeps every byte', async () => {
+    const text = `<html><head></head><body><p>Caf\u00e9 <img src="${await data()}"></p></body></html>`;
+    const bytes = Uint8Array.from(text, (c) => c.charCodeAt(0));
+    const file = openFile(bytes);
+    const saved = file.save([{ ...circled(file), alt: 'Töpfe' }]);
+    expect(Buffer.from(saved).includes(Buffer.from([0x43, 0x61, 0x66, 0xe9]))).toBe(true);
+    expect(Buffer.from(saved).toString('latin1')).toContain('T&#246;pfe');
+  });
+
+  test('scripts of a page stay text, and nothing that it links to is fetched', async () => {
+    const file = await page(
+      '<img src="https://example.org/a.png" onerror="alert(1)"><img src="b.png"><img src="javascript:alert(1)">',
+    );
+    expect(file.pictures.map((p) => p.problem?.code)).toEqual(['linked-picture', 'linked-picture', 'linked-picture']);
+  });
+});
+
+describe('a zipped site', () => {
+  const site = async (): Promise<Uint8Array> =>
+    pack({
+      'index.html':
+        '<html><head><link rel="stylesheet" href="css/a.css"></head><body><img class="r" src="img/one.png"></body></html>',
+      'more/two.html':
+        '<html><head></head><body><p>Two</p><img src="../img/one.png" width="60"><img src="../../out.png"></body></html>',
+      'css/a.css': '.r { width: 90px; height: 90px; border-radius: 50% }',
+      'img/one.png': await png(300, 200),
+      'script.js': 'alert(1)',
+    });
+
+  test('pages with the pictures and rules beside them; only changed pages are written', async () => {
+    const bytes = await site();
+    const file = openFile(bytes);
+    expect([file.format, file.pages]).toEqual(['site', 2]);
+    expect(file.pictures.map((p) => [p.where.part, p.frame.shape.name, p.problem?.code])).toEqual([
+      ['index.html', 'circle', undefined],
+      ['more/two.html', 'rectangle', undefined],
+      ['more/two.html', 'rectangle', 'linked-picture'],
+    ]);
+    expect(file.save(file.pictures.map((p) => p.frame))).toEqual(bytes);
+    const saved = file.save([circled(file, 2)]);
+    for (const [name, part] of Object.entries(unzipSync(bytes)))
+      if (name !== 'more/two.html') expect(unzipSync(saved)[name]).toEqual(part);
+    expect(openFile(saved).pictures[1]!.frame.shape.name).toBe('circle');
+  });
+
+  test('another picture is a file beside its page', async () => {
+    const file = openFile(await site());
+    const bytes = await png(40, 40);
+    const source = { sha256: 'a'.repeat(64), name: 'n', type: 'png', size: { width: 40, height: 40 }, orientation: 1 };
+    const saved = file.save(
+      [{ ...circled(file, 2), source }],
+      new Map([[2, { bytes, type: 'png', size: source.size }]]),
+    );
+    expect(unzipSync(saved)['more/gable1.png']).toEqual(bytes);
+    expect(strFromU8(unzipSync(saved)['more/two.html']!)).toContain('src="gable1.png"');
+    expect(openFile(saved).pictures[1]!.media!.pixels).toEqual({ width: 40, height: 40 });
+  });
+
+  test('a zip of other things is no site', () => {
+    expect(() => openFile(pack({ 'a.txt': strToU8('x') }))).toThrow(/not an office document/);
+  });
+});

@@ -1,0 +1,91 @@
+import type { Frame } from '@gable/core';
+import { solidOutline, withShape } from '@gable/core';
+import { openFile } from '@gable/formats';
+import type { Express } from 'express';
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import request from 'supertest';
+import { testHouse, upload } from './house';
+
+/** Every kind of file by way of the server: opened, shown, framed, handed over. */
+let app: Express;
+let close: () => Promise<void>;
+beforeAll(async () => ({ app, close } = await testHouse()));
+afterAll(() => close());
+
+interface WorkBody {
+  id: string;
+  revision: number;
+  format: string;
+  sheets: { pieces: { text: string }[] }[];
+  pictures: { n: number; frame: Frame; size: { width: number; height: number } }[];
+}
+
+describe.each([
+  ['open-day-talk.pptx', 'pptx', 5, 'application/vnd.openxmlformats-officedocument.presentationml.presentation'],
+  ['firing-day-board.svg', 'svg', 1, 'application/octet-stream'],
+  ['visit-us.zip', 'site', 0, 'application/zip'],
+])('%s', (name, format, sheets, type) => {
+  const bytes = readFileSync(`demo/files/${name}`);
+  let work: WorkBody;
+  beforeAll(async () => {
+    work = (await upload(app, bytes, name).expect(201)).body as WorkBody;
+  });
+
+  test('opens with its pictures and pages', () => {
+    expect([work.format, work.sheets.length]).toEqual([format, sheets]);
+    expect(work.pictures.length).toBe(openFile(bytes).pictures.length);
+  });
+
+  test('its pictures are shown as copies, wherever their data are', async () => {
+    const { body } = await request(app)
+      .get(`/api/works/${work.id}/pictures/1/proxy?side=256`)
+      .responseType('blob')
+      .expect(200);
+    const { width, height } = await sharp(body as Buffer).metadata();
+    expect(Math.max(width, height)).toBe(256);
+  });
+
+  test('is handed over with a circle in it, and never as something that the browser shows', async () => {
+    const { frame, size } = work.pictures[0]!;
+    const next = { ...withShape(frame, { name: 'circle', knobs: {} }, size), outline: solidOutline(4, '#ffffff') };
+    await request(app)
+      .put(`/api/works/${work.id}/frames`)
+      .send({ revision: work.revision, frames: { '1': next } })
+      .expect(200);
+    const file = await request(app).get(`/api/works/${work.id}/file`).responseType('blob').expect(200);
+    expect(file.headers['content-type']).toBe(type);
+    expect(file.headers['content-disposition']).toMatch(/^attachment/);
+    expect(file.headers['x-content-type-options']).toBe('nosniff');
+    expect(openFile(file.body as Buffer).pictures[0]!.frame.shape.name).toBe('circle');
+  });
+});
+
+test('the talk’s words stand on its pages', async () => {
+  const work = (await upload(app, readFileSync('demo/files/open-day-talk.pptx'), 'a.pptx').expect(201))
+    .body as WorkBody;
+  expect(work.sheets[1]!.pieces.map((p) => p.text)).toContain('Who shows you round');
+});
+
+test('a drawing is painted without its pictures, and without what it would run or fetch', async () => {
+  const evil = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" fill="#00ff00"/><script>fetch('http://127.0.0.1:9/')</script><image href="http://127.0.0.1:9/a.png" width="9" height="9"/><image href="data:image/png;base64,${(
+    await sharp({ create: { width: 4, height: 4, channels: 3, background: '#ff0000' } })
+      .png()
+      .toBuffer()
+  ).toString('base64')}" x="20" width="20" height="20"/></svg>`;
+  const { id } = (await upload(app, Buffer.from(evil), 'evil.svg').expect(201)).body as WorkBody;
+  const { body, headers } = await request(app).get(`/api/works/${id}/ground`).responseType('blob').expect(200);
+  expect(headers['content-type']).toBe('image/png');
+  const { data, info } = await sharp(body as Buffer)
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const at = (x: number): number[] => [...data.subarray((info.width * (info.height >> 1) + x) * 3).subarray(0, 3)];
+  expect([at(4), at(info.width - 5)]).toEqual([
+    [0, 255, 0],
+    [0, 255, 0],
+  ]);
+  await request(app)
+    .get(`/api/works/${(await upload(app, readFileSync('demo/files/visit-us.zip'), 'v.zip')).body.id}/ground`)
+    .expect(404);
+});
