@@ -1,0 +1,104 @@
+import { expect, test, type Page } from '@playwright/test';
+import { openFile, type OpenedFile } from '@gable/formats';
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import { strFromU8, unzipSync } from 'fflate';
+
+const demo = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
+
+/** Opens a file by the button, frames its first picture by two clicks, and takes the file back. */
+async function openFrameAndTake(page: Page, name: string): Promise<Buffer> {
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles(demo(name));
+  await page.locator('#try-circle').click();
+  await expect(page.getByRole('button', { name: 'Undo “circle”' })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take the file' }).click();
+  const taken = await download;
+  expect(taken.suggestedFilename()).toBe(name);
+  return readFile(await taken.path());
+}
+
+const shapes = (file: OpenedFile): string[] => file.pictures.map((p) => p.frame.shape.name);
+
+for (const [name, place] of [
+  ['open-day-talk.pptx', 'slide 1'],
+  ['firing-day-board.svg', 'page 1, in a group'],
+  ['visit-us.zip', 'page 1'],
+] as const)
+  test(`${name}: open, circle, hand over, and the rest stays as it was`, async ({ page }) => {
+    const before = openFile(await readFile(demo(name)));
+    const bytes = await openFrameAndTake(page, name);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('group', { name: 'This picture' })).toContainText(place);
+    const after = openFile(bytes);
+    expect(shapes(after)).toEqual(['circle', ...shapes(before).slice(1)]);
+    // Square to a thousandth of a point, and true.
+    const { box, placement } = after.pictures[0]!.frame;
+    expect(Math.abs(box.width - box.height)).toBeLessThan(1e-3);
+    expect(placement.distortion).toBeCloseTo(1, 3);
+    if (name.endsWith('.svg')) return;
+    const [a, b] = [unzipSync(await readFile(demo(name))), unzipSync(bytes)];
+    const changed = Object.keys(b).filter((k) => strFromU8(a[k]!, true) !== strFromU8(b[k]!, true));
+    expect(changed).toEqual([name.endsWith('.pptx') ? 'ppt/slides/slide1.xml' : 'index.html']);
+  });
+
+test('slides are shown with their words, and a frame is dragged on its slide', async ({ page }) => {
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles(demo('open-day-talk.pptx'));
+  await page.locator('#try-circle').waitFor();
+  await page.getByRole('button', { name: 'See the page' }).click();
+  const pages = page.getByRole('region', { name: 'The pages of the file' });
+  await expect(pages.getByText('Saturday from ten', { exact: false })).toBeVisible();
+  const frame = pages.getByRole('button', { name: /^Picture 1,/ });
+  const at = (await frame.boundingBox())!;
+  await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(at.x + at.width / 2 + 48, at.y + at.height / 2 + 24, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
+  const moved = (await frame.boundingBox())!;
+  expect(moved.x - at.x).toBeCloseTo(48, 0);
+  expect(moved.y - at.y).toBeCloseTo(24, 0);
+});
+
+test('a drawing that holds no pictures is a picture itself', async ({ page }) => {
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Pictures from disk' }).click();
+  await (
+    await chooser
+  ).setFiles({
+    name: 'sign.svg',
+    mimeType: 'image/svg+xml',
+    buffer: Buffer.from(
+      '<svg xmlns="http://www.w3.org/2000/svg" width="60" height="40"><rect width="60" height="40"/></svg>',
+    ),
+  });
+  await page.locator('#try-circle').waitFor();
+  await expect(page.getByRole('button', { name: 'Add pictures' })).toBeVisible();
+});
+
+test('a page with scripts in it is framed, and none of them runs here', async ({ page }) => {
+  const pixel = (await readFile(demo('pictures/logo.png'))).toString('base64');
+  const evil = `<!doctype html><html><head><script>window.top.hurt = 1</script></head><body onload="window.top.hurt = 2"><img src="data:image/png;base64,${pixel}" width="120" onload="window.top.hurt = 3" alt="<img src=x onerror='window.top.hurt=4'>"><svg onload="window.top.hurt = 5"></svg></body></html>`;
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles({ name: 'evil.html', mimeType: 'text/html', buffer: Buffer.from(evil) });
+  await page.locator('#try-circle').click();
+  await expect(page.getByRole('button', { name: 'Undo “circle”' })).toBeVisible();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take the file' }).click();
+  const text = (await readFile(await (await download).path())).toString();
+  // Its scripts are still its own, untouched.
+  expect(text).toContain('<script>window.top.hurt = 1</script>');
+  expect(await page.evaluate('window.hurt')).toBeUndefined();
+});
