@@ -347,9 +347,9 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
   const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, swap ? src : null);
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
   const size = swap?.size ?? f.size;
-  const mark = '\u0000';
+  const mark = '\ue000';
   const { html, css } = frameToCss(next, { src, size }, name, { img: mark, attributes: ` ${MARK}="${mark}"` });
-  const [, , start, end] = /^([\s\S]*?)\u0000([\s\S]*?)\u0000([\s\S]*)$/.exec(html)!.map(ascii) as [
+  const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
     string,
     string,

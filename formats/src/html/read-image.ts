@@ -1,7 +1,6 @@
 import {
   clamp,
   FULL_SEAT,
-  placementFromCrop,
   shapeOf,
   toSvgPath,
   polygon,
@@ -11,6 +10,7 @@ import {
   type Shadow,
   type Size,
 } from '@gable/core';
+import { boxOf, placementOf } from '../sane';
 import { percentOf, pointsOf } from './styles';
 
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
@@ -25,11 +25,11 @@ export interface Image {
 
 /** The frame of an `<img>` as its page shows it, as far as attributes and plain rules tell. @param size shown pixels */
 export function readImage({ attributes: a, style }: Image, n: number, size: Size): Frame {
-  const box = readBox(a, style, size);
+  const box = boxOf({ x: 0, y: 0, ...readBox(a, style, size) });
   return {
     n,
     flow: 'inline',
-    box: { x: 0, y: 0, ...box },
+    box,
     turn: readTurn(style),
     flip: { horizontal: false, vertical: false },
     seat: FULL_SEAT,
@@ -103,7 +103,7 @@ function readFit(style: ReadonlyMap<string, string>, box: Size, size: Size): Fra
     right: (x + w - box.width) / w,
     bottom: (y + h - box.height) / h,
   };
-  return placementFromCrop(crop, box, size);
+  return placementOf(crop, box, size);
 }
 
 /** Percentages are of the difference of box and picture (CSS Backgrounds 3, background-position). */

@@ -1,7 +1,6 @@
 import {
   clamp,
   FULL_SEAT,
-  placementFromCrop,
   placementOfTiling,
   POINTS,
   turnOf,
@@ -12,6 +11,7 @@ import {
   type Shadow,
   type Size,
 } from '@gable/core';
+import { boxOf, placementOf } from '../sane';
 import { child, type Element } from '../xml/located';
 import { readGeometry } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
@@ -59,7 +59,8 @@ export function readFrame(
   const { names, element } = site;
   const width = lengthOf(names.get(element, 'svg:width')) ?? 0;
   const height = lengthOf(names.get(element, 'svg:height')) ?? 0;
-  const size = { width: width > 0 ? width : 72, height: height > 0 ? height : 72 };
+  const held = boxOf({ x: 0, y: 0, width, height });
+  const size = { width: held.width, height: held.height };
   const known = pixels ?? { width: size.width / POINTS.px, height: size.height / POINTS.px };
   const physical = {
     width: (known.width / (density?.x ?? 96)) * 72,
@@ -74,8 +75,8 @@ export function readFrame(
     frame: {
       n,
       flow: site.frameFlow,
-      box: { x, y, ...size },
-      turn,
+      box: boxOf({ x, y, ...size }),
+      turn: Number.isFinite(turn) ? turn : 0,
       flip: readFlip(site),
       seat: FULL_SEAT,
       shape: readShape(site, size),
@@ -135,7 +136,7 @@ function clipped(site: Site, size: Size, pixels: Size, physical: Size): { placem
   };
   const sane = 1 - crop.left - crop.right > 1e-4 && 1 - crop.top - crop.bottom > 1e-4;
   const held = sane ? crop : { left: 0, top: 0, right: 0, bottom: 0 };
-  return { crop: held, placement: placementFromCrop(held, size, pixels) };
+  return { crop: held, placement: placementOf(held, size, pixels) };
 }
 
 const ANCHOR: Record<string, [number, number]> = {
@@ -158,7 +159,7 @@ function filled(site: Site, size: Size, pixels: Size, physical: Size): { placeme
   const get = (name: string): string | undefined => site.styles.property(site.style, name);
   const nothing = { left: 0, top: 0, right: 0, bottom: 0 };
   const repeat = get('style:repeat') ?? 'repeat';
-  if (repeat === 'stretch') return { crop: nothing, placement: placementFromCrop(nothing, size, pixels) };
+  if (repeat === 'stretch') return { crop: nothing, placement: placementOf(nothing, size, pixels) };
   const extent = (name: string, whole: number, own: number): number => {
     const length = lengthOf(get(name));
     const share = percentOf(get(name));
@@ -182,7 +183,7 @@ function filled(site: Site, size: Size, pixels: Size, physical: Size): { placeme
       right: 1 - (l + size.width) / w,
       bottom: 1 - (t + size.height) / h,
     };
-    return { crop, placement: placementFromCrop(crop, size, pixels) };
+    return { crop, placement: placementOf(crop, size, pixels) };
   }
   const tiling = { scale: h / pixels.height / POINTS.px, origin: { x: -ox, y: -oy } };
   const distortion = w / pixels.width / (h / pixels.height);

@@ -35,11 +35,12 @@ export function openDeck(pack: Package, main: string): OpenedFile {
   };
   const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
   const related = pack.relationships(main);
-  const slides = ids.flatMap((id) => {
+  const listed = ids.flatMap((id) => {
     const rid = Object.entries(id.attributes).find(([name]) => name.endsWith(':id'))?.[1];
     const r = related.find((x) => x.id === rid && x.kind === 'slide' && !x.external);
     return r && pack.entry(r.target) ? [r.target] : [];
   });
+  const slides = [...new Set(listed)];
 
   /** The parts a part takes after, nearest first. */
   const above = (part: string): string[] => {

@@ -19,6 +19,7 @@ import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { readColour, type Theme } from './colour';
 import { readCustomGeometry } from './geometry';
+import { boxOf } from '../sane';
 import { isStrict, NS } from './names';
 import { integer, measure, share } from './values';
 
@@ -128,7 +129,8 @@ export function blipIds(site: Site): { embed?: string; link?: string } {
  * @param pixels stored size; null when unknown, then a size is assumed that makes the crop true
  */
 export function readPicture(site: Site, n: number, pixels: Size | null, theme: () => Theme): ReadPicture {
-  const size = readSize(site);
+  const { width, height } = boxOf({ x: 0, y: 0, ...readSize(site) });
+  const size = { width, height };
   const xfrm = transformOf(site);
   const crop = readCrop(site);
   const shape = readShape(site, size);
@@ -144,7 +146,7 @@ export function readPicture(site: Site, n: number, pixels: Size | null, theme: (
     frame: {
       n,
       flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
-      box: { ...readPlace(site), ...size },
+      box: boxOf({ ...readPlace(site), ...size }),
       turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
       flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
       seat: FULL_SEAT,

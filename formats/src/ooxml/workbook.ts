@@ -7,7 +7,7 @@ import { Grid, type Marker } from './grid';
 import { NS } from './names';
 import { openOoxml, type Found } from './open';
 import { themeOf, type Package } from './package';
-import type { Anchor } from './read-picture';
+import { isPicture, type Anchor } from './read-picture';
 import { integer, measure } from './values';
 
 /**
@@ -23,10 +23,12 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
     )?.target,
   }));
   const found: Found[] = [];
+  const seen = new Set<string>();
   sheets.forEach(({ name, part: sheet }, i) => {
     if (!sheet || !pack.entry(sheet)) return;
     for (const r of pack.relationships(sheet)) {
-      if (r.kind !== 'drawing' || r.external || !pack.entry(r.target)) continue;
+      if (r.kind !== 'drawing' || r.external || !pack.entry(r.target) || seen.has(r.target)) continue;
+      seen.add(r.target);
       let grid: Grid | null = null;
       const gridOnce = (): Grid => (grid ??= new Grid(pack.text(sheet)));
       found.push(
@@ -40,7 +42,11 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
               pic,
               (a) => /^(twoCell|oneCell|absolute)Anchor$/.test(a.local) && NS.sheetDrawing.has(a.uri),
             );
-            return e ? { anchor: anchorOf(e, pic, gridOnce) } : null;
+            if (!e) return null;
+            const anchor = anchorOf(e, pic, gridOnce);
+            // An anchor holds one object (§20.5.2.33); it follows the first where there are more.
+            const first = firstIn(e);
+            return { anchor: first === pic ? anchor : { ...anchor, write: () => undefined } };
           },
         }),
       );
@@ -54,6 +60,15 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
     pages: Math.max(1, sheets.length),
     theme: themeOf(pack, main),
   });
+}
+
+/** The first picture of an anchor. */
+function firstIn(e: Element): Element | undefined {
+  for (const c of e.children) {
+    const found = isPicture(c) ? c : firstIn(c);
+    if (found) return found;
+  }
+  return undefined;
 }
 
 const AXES = [

@@ -5,7 +5,6 @@ import {
   IDENTITY,
   invert,
   multiply,
-  placementFromCrop,
   shapeOf,
   svgParts,
   toSvgPath,
@@ -35,6 +34,7 @@ import {
   type Sheet,
 } from '../opened';
 import { readHeader } from '../raster/header';
+import { boxOf, placementOf } from '../sane';
 import { attributeOf, child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeXml, Splice } from '../xml/splice';
 
@@ -337,7 +337,7 @@ function readPlain(
     own,
   );
   const [sx, sy] = [Math.hypot(to[0], to[1]) || 1, Math.hypot(to[2], to[3]) || 1];
-  const box = { width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL };
+  const box = boxOf({ x: 0, y: 0, width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL });
   const crop = {
     left: (shown.x - picture.x) / picture.width,
     top: (shown.y - picture.y) / picture.height,
@@ -354,12 +354,12 @@ function readPlain(
   const frame: Frame = {
     n,
     flow: 'floating',
-    box: { x: middle[4] * PIXEL - box.width / 2, y: middle[5] * PIXEL - box.height / 2, ...box },
-    turn,
+    box: boxOf({ ...box, x: middle[4] * PIXEL - box.width / 2, y: middle[5] * PIXEL - box.height / 2 }),
+    turn: Number.isFinite(turn) ? turn : 0,
     flip: { horizontal: mirrored, vertical: false },
     seat: FULL_SEAT,
     shape: path && inside ? shapeFrom(path, inside, box) : { name: 'rectangle', knobs: {} },
-    placement: placementFromCrop(crop, box, size),
+    placement: placementOf(crop, box, size),
     backing: null,
     outline: null,
     shadow: null,
