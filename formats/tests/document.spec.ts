@@ -489,14 +489,102 @@ describe('outlines', () => {
   });
 });
 
+describe('a line off the edge is written as its exact equivalent: one geometry of two paths', () => {
+  const outside = (gap?: number): Outline => ({
+    ...solidOutline(6, '#ffffff'),
+    side: 'outside',
+    ...(gap === undefined ? {} : { gap }),
+  });
+
+  test('a circle with a line outside and a gap', async () => {
+    const file = openFile(await buildDocument({ body: anchored() }));
+    const want = { ...circled(file), outline: outside(3) };
+    const saved = file.save([want]);
+    const root = parseXml(part(saved), 'x');
+    const of = (local: string): Element[] => [...walk(root)].filter((e) => e.local === local);
+    // The box is larger by gap and line, 9 pt, on every side; so is the drawing's extent, and its place.
+    const ext = of('ext')[0]!.attributes;
+    expect([ext['cx'], ext['cy']]).toEqual([String(1_828_800 + 2 * 114_300), String(1_828_800 + 2 * 114_300)]);
+    expect(of('extent')[0]!.attributes['cx']).toBe(ext['cx']);
+    // §20.1.9.15, path: the shape has no line, the line's way no fill.
+    const paths = of('path');
+    expect(paths.map((p) => [p.attributes['stroke'], p.attributes['fill']])).toEqual([
+      ['0', undefined],
+      [undefined, 'none'],
+    ]);
+    // The line's middle runs 6 pt outside the circle of 72 pt: a circle of 78 pt about the middle of the box.
+    const numbers = [...walk(paths[1]!)]
+      .filter((e) => e.local === 'pt')
+      .map((p) => [p.attributes['x'], p.attributes['y']].map(Number));
+    const middle = (1_828_800 + 2 * 114_300) / 2;
+    for (const [x, y] of numbers)
+      expect(Math.abs(Math.hypot(x! - middle, y! - middle) / 12_700 - 78)).toBeLessThan(0.03);
+    // Of 3 : 2 a square of 144 pt shows two thirds; 162 pt show three quarters about 60 % of the way
+    // across, and more than all of the height.
+    expect(of('srcRect')[0]!.attributes).toEqual({ l: '22500', r: '2500', t: '-6250', b: '-6250' });
+    const again = openFile(saved);
+    const back = again.pictures[0]!.frame;
+    expect(back.shape.name).toBe('circle');
+    expect(back.outline).toEqual(want.outline);
+    for (const side of ['x', 'y', 'width', 'height'] as const) expect(back.box[side]).toBeCloseTo(want.box[side], 4);
+    const corners = (f: Frame): number[] =>
+      deriveView(f.placement, f.box, again.pictures[0]!.size).corners.flatMap((c) => [c.x, c.y]);
+    corners(back).forEach((v, i) => expect(Math.abs(v - corners(want)[i]!)).toBeLessThan(2e-5));
+    expect(Buffer.from(again.save([back])).equals(Buffer.from(saved))).toBe(true);
+  });
+
+  test.each(['hexagon', 'heart', 'rounded', 'star-5'])(
+    '%s with a line outside, and one inside with a gap',
+    async (name) => {
+      const file = openFile(await buildDocument({ body: inlined() }));
+      for (const outline of [outside(), { ...outside(4), side: 'inside' as const }]) {
+        const p = file.pictures[0]!;
+        const want = { ...withShape(p.frame, { name, knobs: {} }, p.size), outline };
+        const saved = file.save([want]);
+        const back = openFile(saved).pictures[0]!;
+        expect(back.frame.outline).toEqual(outline);
+        expect(back.frame.box.width).toBeCloseTo(want.box.width, 4);
+        // The same outline in the same place: what differs is less than two thousandths of the area.
+        const [a, b] = [flatten(framePath(want)), flatten(framePath(back.frame))];
+        const apart = [difference(a, b), difference(b, a)]
+          .flat()
+          .reduce((sum, p) => sum + Math.abs(doubleArea(p)) / 2, 0);
+        expect(apart).toBeLessThan(area(framePath(want)) * 0.002);
+      }
+    },
+  );
+
+  test('taken back to a plain line, the box shrinks to the shape again', async () => {
+    const file = openFile(await buildDocument({ body: anchored() }));
+    const ringed = openFile(file.save([{ ...circled(file), outline: outside() }]));
+    const plain = openFile(ringed.save([{ ...ringed.pictures[0]!.frame, outline: solidOutline(6, '#ffffff') }]));
+    expect(part(ringed.save([{ ...ringed.pictures[0]!.frame, outline: solidOutline(6, '#ffffff') }]))).toContain(
+      'prst="ellipse"',
+    );
+    expect(plain.pictures[0]!.frame.box.width).toBeCloseTo(144, 4);
+    expect(plain.pictures[0]!.frame.placement.zoom).toBeCloseTo(circled(file).placement.zoom, 4);
+  });
+
+  test('an outline that fades as a whole fades by its paint', async () => {
+    const file = openFile(await buildDocument({ body: inlined() }));
+    const saved = file.save([{ ...circled(file), outline: { ...solidOutline(6, '#ffffff', 0.8), opacity: 0.5 } }]);
+    expect(openFile(saved).pictures[0]!.frame.outline).toEqual(solidOutline(6, '#ffffff', 0.4));
+  });
+});
+
 describe('what cannot be written is refused in plain words, before anything is', () => {
   test.each<[string, Partial<Frame>]>([
     ['turned inside', { placement: { ...CENTRED, turn: 30 } }],
     ['mirrored', { placement: { ...CENTRED, mirror: true } }],
     ['tiled', { placement: { ...CENTRED, fit: 'tile' } }],
     ['colour behind', { backing: { kind: 'solid', colour: '#ffffff', opacity: 1 } }],
-    ['outside the edge', { outline: { ...solidOutline(4, '#ffffff'), side: 'outside' } }],
-    ['faded as a whole', { outline: { ...solidOutline(4, '#ffffff'), opacity: 0.5 } }],
+    [
+      'outside the edge',
+      {
+        outline: { ...solidOutline(4, '#ffffff'), side: 'outside' },
+        shadow: { kind: 'inner', dx: 0, dy: 0, blur: 2, spread: 0, colour: '#000000', opacity: 1 },
+      },
+    ],
     ['changed tone', { tone: { softness: { blur: 2 } } }],
     ['that is spread', { shadow: { kind: 'outer', dx: 0, dy: 0, blur: 2, spread: 3, colour: '#000000', opacity: 1 } }],
     ['a shape that Gable does not know', { shape: { name: 'preset:swooshArrow', knobs: {} } }],

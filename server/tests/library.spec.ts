@@ -218,7 +218,7 @@ describe('a document with other pictures and other means', () => {
     const one = { ...w.pictures[1]!.frame, tone: { softness: { blur: 3 } } };
     const two: Frame = {
       ...w.pictures[2]!.frame,
-      outline: { ...solidOutline(4, '#b5482a'), side: 'outside', gap: 3 },
+      shadow: { kind: 'outer', dx: 0, dy: 0, blur: 0, spread: 7, colour: '#000000', opacity: 1 },
     };
     const three = { ...w.pictures[3]!.frame, outline: solidOutline(4, '#b5482a') };
     const fates = (
@@ -238,7 +238,7 @@ describe('a document with other pictures and other means', () => {
     const frames = { '2': one, '3': two, '4': three };
     await request(app).put(`/api/works/${w.id}/frames`).send({ revision: 1, frames }).expect(200);
     const file = openFile(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
-    // The toned picture keeps its box and shape; the outlined one grows by line and gap on every side.
+    // The toned picture keeps its box and shape; the other grows by its shadow on every side.
     expect(file.pictures[1]!.frame.box.width).toBeCloseTo(one.box.width, 3);
     expect(file.pictures[2]!.frame.box.width).toBeCloseTo(two.box.width + 14, 1);
     expect(file.pictures[3]!.frame.outline?.weight).toBe(4);

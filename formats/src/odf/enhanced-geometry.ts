@@ -3,7 +3,6 @@ import {
   pen as newPen,
   type Pen,
   shapeOf,
-  toSvgPath,
   transform,
   withoutArcs,
   type Frame,
@@ -12,6 +11,7 @@ import {
   type Size,
 } from '@gable/core';
 import type { Element } from '../xml/located';
+import { shapeOfPath } from '../named-shape';
 import { evaluate, type Scope } from './equation';
 import type { Names } from './names';
 
@@ -38,8 +38,6 @@ const TAKES: Record<string, number> = {
   F: 0,
   S: 0,
 };
-/** Longer paths are kept in the file and drawn as their box. */
-const LONGEST = 200_000;
 
 /** The shape of an enhanced geometry; one that cannot be drawn is drawn as its box. */
 export function readGeometry(geometry: Element | undefined, names: Names, size: Size): Frame['shape'] {
@@ -47,28 +45,11 @@ export function readGeometry(geometry: Element | undefined, names: Names, size: 
   try {
     const path = geometry && readPath(geometry, names, size);
     if (!path || path.length === 0) return plain;
-    const known = knownShape(path, size);
-    if (known) return { name: known, knobs: {} };
-    const text = toSvgPath(path, 6);
-    if (text.includes('NaN') || text.length > LONGEST) return plain;
-    return { ...plain, drawn: { path: text, ratio: null, label: 'Shape of the file' } };
+    return shapeOfPath(path, size, 'Shape of the file');
   } catch (error) {
     if (error instanceof SyntaxError || error instanceof RangeError) return plain;
     throw error;
   }
-}
-
-/** Plain boxes and whole ellipses have names. */
-function knownShape(path: Path, size: Size): string | null {
-  const near = (a: number, b: number): boolean => Math.abs(a - b) < 1e-4;
-  const closed = path.filter((s) => s.op !== 'Z');
-  const arcs = closed.filter((s) => s.op === 'A');
-  if (arcs.length > 0 && arcs.length === closed.length - 1 && arcs.every((s) => near(s.rx, 0.5) && near(s.ry, 0.5)))
-    return near(size.width / size.height, 1) ? 'circle' : 'ellipse';
-  const corners = new Set(closed.map((s) => `${Math.round(s.x * 1e4)} ${Math.round(s.y * 1e4)}`));
-  const straight = closed.every((s) => s.op === 'M' || s.op === 'L');
-  const box = ['0 0', '10000 0', '10000 10000', '0 10000'];
-  return straight && corners.size === 4 && box.every((c) => corners.has(c)) ? 'rectangle' : null;
 }
 
 /** The path in a box of 1 × 1. */

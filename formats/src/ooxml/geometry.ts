@@ -1,20 +1,23 @@
 import {
   drawGeometry,
+  fromEmu,
   framePath,
   GableError,
   silhouetteOf,
   toEmu,
-  toSvgPath,
   transform,
   withoutArcs,
   type FillMode,
   type Frame,
   type Geometry,
+  type Path,
   type GeometryPath,
   type Size,
   type Step,
 } from '@gable/core';
+import { shapeOfPath } from '../named-shape';
 import { child, type Element } from '../xml/located';
+import type { Filed, Ring } from './ringed';
 
 /** Custom geometries: `a:custGeom`, ISO/IEC 29500-1 §20.1.9.8. */
 
@@ -66,9 +69,6 @@ export function readGeometry(custom: Element): Geometry {
   };
 }
 
-/** The most text of an outline that is carried along; beyond, the shape is kept in the file and drawn as its box. */
-const LONGEST = 200_000;
-
 /** The shape of a custom geometry, drawn in a box of 1 × 1. What the standard does not know is kept and drawn as its box. */
 export function readCustomGeometry(custom: Element, size: Size): Frame['shape'] {
   const plain = { name: 'custom', knobs: {} };
@@ -76,34 +76,74 @@ export function readCustomGeometry(custom: Element, size: Size): Frame['shape'] 
     // Guides of a custom geometry count in EMU.
     const [width, height] = [toEmu(size.width), toEmu(size.height)];
     const path = silhouetteOf(drawGeometry(readGeometry(custom), width, height));
-    const text = toSvgPath(transform(path, [1 / width, 0, 0, 1 / height, 0, 0]), 6);
-    if (text === '' || text.includes('NaN') || text.length > LONGEST) return plain;
-    return { ...plain, drawn: { path: text, ratio: null, label: 'Shape of the file' } };
+    return shapeOfPath(transform(path, [1 / width, 0, 0, 1 / height, 0, 0]), size, 'Shape of the file');
   } catch (error) {
     if (error instanceof GableError) return plain;
     throw error;
   }
 }
 
+/** A line with a way of its own, as we write it: see `ringed.ts`. Null for every other geometry. */
+export function readRing(custom: Element, size: Size): { ring: Ring; shape: Frame['shape'] } | null {
+  const value = (name: string): number | null => {
+    const gd = child(custom, 'gdLst')?.children.find((g) => g.attributes['name'] === name);
+    const n = /^\s*val\s+(-?\d+)\s*$/.exec(gd?.attributes['fmla'] ?? '')?.[1];
+    return n === undefined ? null : fromEmu(Number(n));
+  };
+  const [margin, reach] = [value('margin'), value('reach')];
+  const geometry = readGeometry(custom);
+  const [shape, line, ...more] = geometry.paths;
+  if (margin === null || reach === null || reach === 0 || !shape || !line || more.length > 0) return null;
+  if (shape.stroke || line.fill !== 'none') return null;
+  const inner = { width: size.width - 2 * margin, height: size.height - 2 * margin };
+  if (margin < 0 || inner.width <= 0 || inner.height <= 0) return null;
+  try {
+    const path = silhouetteOf(drawGeometry({ ...geometry, paths: [shape] }, toEmu(size.width), toEmu(size.height)));
+    const at = toEmu(margin);
+    const [w, h] = [toEmu(inner.width), toEmu(inner.height)];
+    return {
+      ring: { margin, reach },
+      shape: shapeOfPath(transform(path, [1 / w, 0, 0, 1 / h, -at / w, -at / h]), inner, 'Shape of the file'),
+    };
+  } catch (error) {
+    if (error instanceof GableError) return null;
+    throw error;
+  }
+}
+
 /** A frame's outline as `a:custGeom`: whole EMU, arcs as cubic curves, children in the order of the schema. */
-export function customGeometry(frame: Frame, name: (local: string) => string, declare: string): string {
+export function customGeometry(
+  frame: Frame,
+  ring: Filed['ring'],
+  name: (local: string) => string,
+  declare: string,
+): string {
   const at = (x: number, y: number): string => `<${name('pt')} x="${toEmu(x)}" y="${toEmu(y)}"/>`;
-  const steps = withoutArcs(framePath(frame)).map((s) => {
-    switch (s.op) {
-      case 'M':
-        return `<${name('moveTo')}>${at(s.x, s.y)}</${name('moveTo')}>`;
-      case 'C':
-        return `<${name('cubicBezTo')}>${at(s.x1, s.y1)}${at(s.x2, s.y2)}${at(s.x, s.y)}</${name('cubicBezTo')}>`;
-      case 'Z':
-        return `<${name('close')}/>`;
-      default:
-        return `<${name('lnTo')}>${at(s.x, s.y)}</${name('lnTo')}>`;
-    }
-  });
-  const empty = ['avLst', 'gdLst', 'ahLst', 'cxnLst'].map((l) => `<${name(l)}/>`).join('');
+  const steps = (path: Path): string =>
+    withoutArcs(path)
+      .map((s) => {
+        switch (s.op) {
+          case 'M':
+            return `<${name('moveTo')}>${at(s.x, s.y)}</${name('moveTo')}>`;
+          case 'C':
+            return `<${name('cubicBezTo')}>${at(s.x1, s.y1)}${at(s.x2, s.y2)}${at(s.x, s.y)}</${name('cubicBezTo')}>`;
+          case 'Z':
+            return `<${name('close')}/>`;
+          default:
+            return `<${name('lnTo')}>${at(s.x, s.y)}</${name('lnTo')}>`;
+        }
+      })
+      .join('');
   const size = `w="${toEmu(frame.box.width)}" h="${toEmu(frame.box.height)}"`;
+  const guide = (key: 'margin' | 'reach'): string =>
+    ring ? `<${name('gd')} name="${key}" fmla="val ${toEmu(ring[key])}"/>` : '';
+  const guideList = ring
+    ? `<${name('gdLst')}>${guide('margin')}${guide('reach')}</${name('gdLst')}>`
+    : `<${name('gdLst')}/>`;
+  const empty = `<${name('avLst')}/>${guideList}<${name('ahLst')}/><${name('cxnLst')}/>`;
+  const path = (of: Path, more: string): string => `<${name('path')} ${size}${more}>${steps(of)}</${name('path')}>`;
   return (
     `<${name('custGeom')}${declare}>${empty}<${name('rect')} l="0" t="0" r="r" b="b"/>` +
-    `<${name('pathLst')}><${name('path')} ${size}>${steps.join('')}</${name('path')}></${name('pathLst')}></${name('custGeom')}>`
+    `<${name('pathLst')}>${ring ? path(ring.shape, ' stroke="0"') + path(ring.line, ' fill="none"') : path(framePath(frame), '')}</${name('pathLst')}></${name('custGeom')}>`
   );
 }

@@ -1,3 +1,4 @@
+import type { Frame } from '@gable/core';
 import { MediaParts, problems } from '../media';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
 import {
@@ -51,9 +52,12 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
   'seat',
   'spread',
   'outside',
-  'faded',
   'shape',
 ]);
+
+/** A line off the edge is part of the geometry (`ringed.ts`), where a shadow inside the shape would fall from it, too. */
+const beyond = (was: Frame, next: Frame): Misfit[] =>
+  misfitsOf(was, next, BEYOND).filter((m) => m !== 'outside' || next.shadow?.kind === 'inner');
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
 export function openOoxml({ format, pack, main, found, pages, theme, sheets = [] }: Source): OpenedFile {
@@ -76,7 +80,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return misfitsOf(read.frame, frame, BEYOND);
+      return beyond(read.frame, frame);
     },
     save(frames, swaps = new Map()) {
       const splices = new Map<string, Splice>();
@@ -90,7 +94,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
-        refuseMisfits(next.n, misfitsOf(read.frame, next, BEYOND));
+        refuseMisfits(next.n, beyond(read.frame, next));
         const swap = swaps.get(next.n);
         if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
         for (const site of [at.site, ...at.twins]) {

@@ -18,9 +18,10 @@ import {
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { readColour, type Theme } from './colour';
-import { readCustomGeometry } from './geometry';
+import { readCustomGeometry, readRing } from './geometry';
 import { boxOf } from '../sane';
 import { isStrict, NS } from './names';
+import { fromFile } from './ringed';
 import { integer, measure, share } from './values';
 
 /** The elements of one picture in a part, with the values as the file has them. */
@@ -54,6 +55,8 @@ export interface Anchor {
 /** A frame as read, and the raw crop beside it, so that unchanged values are never rewritten. */
 export interface ReadPicture {
   frame: Frame;
+  /** In the file's own terms, where a line with a way of its own is part of the geometry; see `ringed.ts`. */
+  filed: Frame;
   crop: Crop;
   size: Size;
 }
@@ -140,23 +143,29 @@ export function readPicture(site: Site, n: number, pixels: Size | null, theme: (
     height: size.height / (1 - crop.top - crop.bottom),
   };
   const placement = placementFromCrop(crop, size, assumed);
+  const filed: Frame = {
+    n,
+    flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
+    box: boxOf({ ...readPlace(site), ...size }),
+    turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
+    flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
+    seat: FULL_SEAT,
+    shape,
+    placement: placement ?? CENTRED,
+    backing: null,
+    outline,
+    shadow: readShadow(own(site, 'effectLst'), theme),
+    alt: alternativeText(site),
+  };
+  const custom = own(site, 'custGeom');
+  const ringed = custom && outline ? readRing(custom, size) : null;
+  if (!ringed) return { crop, size: assumed, frame: filed, filed };
+  const { ring, shape: within } = ringed;
   return {
     crop,
     size: assumed,
-    frame: {
-      n,
-      flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
-      box: boxOf({ ...readPlace(site), ...size }),
-      turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
-      flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
-      seat: FULL_SEAT,
-      shape,
-      placement: placement ?? CENTRED,
-      backing: null,
-      outline,
-      shadow: readShadow(own(site, 'effectLst'), theme),
-      alt: alternativeText(site),
-    },
+    frame: fromFile(filed, ring, within, crop, assumed),
+    filed: { ...filed, shape: { name: 'custom', knobs: { ...ring } } },
   };
 }
 

@@ -19,6 +19,7 @@ import { child, descend, prefixFor, type Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
 import { namedOf, type ReadPicture, type Site } from './read-picture';
+import { toFile, type Filed } from './ringed';
 import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
@@ -65,8 +66,9 @@ export const canMoveFreely = (site: Site, where: { place: string; textBox: boole
   !site.group && !where.textBox && ['body', 'header', 'footer'].includes(where.place);
 
 /** Splices the difference between a frame as read and as it should be into one site. Nothing else is touched. */
-export function writePicture(splice: Splice, site: Site, read: ReadPicture, next: Frame): void {
-  const was = read.frame;
+export function writePicture(splice: Splice, site: Site, read: ReadPicture, asked: Frame): void {
+  const was = read.filed;
+  const { frame: next, ring } = same(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size);
   const flows = was.flow !== next.flow;
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const shaped = !same(was.shape, next.shape);
@@ -79,11 +81,11 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, next
   else if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
-  if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next);
+  if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, ring);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
   if (!same(was.shadow, next.shadow)) writeShadow(splice, site, next);
   if ((sized || lined || turned || !same(was.shadow, next.shadow)) && site.holder && !site.group)
-    writeOverflow(splice, site, next);
+    writeOverflow(splice, site, ring ? { ...next, outline: null } : next);
   if ((sized || shaped) && !flows) writeWrap(splice, site, next);
   if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
@@ -290,14 +292,14 @@ const isCustom = (frame: Frame): boolean => {
   return shape !== undefined && shape.preset === null;
 };
 
-function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame): void {
+function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame, ring: Filed['ring']): void {
   const shape = shapeOf(next.shape);
   if (!shape) return;
   const spPr = properties(site, next.n);
   const a = drawing(site, spPr);
   const put = (text: string): void => splice.slot(spPr, ['custGeom', 'prstGeom'], AFTER.geometry, text);
-  if (!shape.preset) {
-    put(customGeometry(next, a.name, a.declare));
+  if (ring || !shape.preset) {
+    put(customGeometry(next, ring, a.name, a.declare));
     return;
   }
   const adjust = Object.entries(shape.preset.toAdjust(next.shape.knobs, next.box.width, next.box.height));

@@ -7,7 +7,6 @@ import {
   multiply,
   shapeOf,
   svgParts,
-  toSvgPath,
   transform,
   trimNumber,
   turnOf,
@@ -34,6 +33,7 @@ import {
   type Sheet,
 } from '../opened';
 import { readHeader } from '../raster/header';
+import { shapeOfPath } from '../named-shape';
 import { boxOf, placementOf } from '../sane';
 import { attributeOf, child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeXml, Splice } from '../xml/splice';
@@ -417,25 +417,8 @@ function clipOf(e: Element, ids: ReadonlyMap<string, Element>, port: Rect): Path
 }
 
 function shapeFrom(path: Path, b: Rect, box: Size): Frame['shape'] {
-  const near = (v: number, w: number): boolean => Math.abs(v - w) < 1e-4 * Math.max(b.width, b.height);
-  const steps = path.filter((s) => s.op !== 'Z');
-  const arcs = steps.filter((s) => s.op === 'A');
-  if (
-    arcs.length > 0 &&
-    arcs.length === steps.length - 1 &&
-    arcs.every((s) => near(s.rx, b.width / 2) && near(s.ry, b.height / 2))
-  )
-    return { name: Math.abs(box.width / box.height - 1) < 1e-4 ? 'circle' : 'ellipse', knobs: {} };
-  const onEdge = (v: number, from: number, span: number): boolean => near(v, from) || near(v, from + span);
-  if (
-    steps.length <= 5 &&
-    steps.every((s) => s.op !== 'C' && s.op !== 'A' && onEdge(s.x, b.x, b.width) && onEdge(s.y, b.y, b.height))
-  )
-    return { name: 'rectangle', knobs: {} };
   const unit = transform(path, [1 / b.width, 0, 0, 1 / b.height, -b.x / b.width, -b.y / b.height]);
-  const text = toSvgPath(unit, 6);
-  if (text.length > 200_000) return { name: 'rectangle', knobs: {} };
-  return { name: 'custom', knobs: {}, drawn: { path: text, ratio: null, label: 'Shape of the file' } };
+  return shapeOfPath(unit, box, 'Shape of the file');
 }
 
 /** A name that no element has yet. */
