@@ -572,6 +572,78 @@ describe('a line off the edge is written as its exact equivalent: one geometry o
   });
 });
 
+describe('pictures in the older markup', () => {
+  const vml = (tag: string, attributes: string, image = ''): string =>
+    `<w:p><w:r><w:pict><v:shapetype id="t75"/><v:${tag} ${attributes}><v:imagedata r:id="rId1" ${image}/></v:${tag}></w:pict></w:r></w:p>`;
+
+  test('are read: size, crop in 65,536ths, place, turn, shape, line, words', async () => {
+    const body =
+      vml('shape', 'type="#t75" style="width:150pt;height:100pt" alt="A pot"', 'cropleft="6554f" croptop="0.25"') +
+      vml(
+        'oval',
+        'style="position:absolute;margin-left:1in;margin-top:-12pt;width:50mm;height:50mm;rotation:30;flip:x" stroked="t" strokecolor="#b5482a" strokeweight="2pt"',
+      ) +
+      '<w:p><w:r><w:pict><v:group><v:shape><v:imagedata r:id="rId1"/></v:shape></v:group></w:pict></w:r></w:p>';
+    const file = openFile(await buildDocument({ body }));
+    expect(file.pictures).toHaveLength(2);
+    const [a, b] = file.pictures.map((p) => p.frame);
+    expect(a).toMatchObject({ flow: 'inline', alt: 'A pot', box: { width: 150, height: 100 } });
+    expect(deriveView(a!.placement, a!.box, file.pictures[0]!.size).corners[0]).toEqual({
+      x: expect.closeTo(6554 / 65_536, 9),
+      y: expect.closeTo(0.25, 9),
+    });
+    expect(b).toMatchObject({
+      flow: 'floating',
+      turn: 30,
+      shape: { name: 'circle' },
+      flip: { horizontal: true },
+      outline: { weight: 2, paint: { colour: '#b5482a' } },
+    });
+    expect([b!.box.x, b!.box.y]).toEqual([72, -12]);
+    expect(file.save(file.pictures.map((p) => p.frame))).toEqual(file.save([]));
+  });
+
+  test('become DrawingML only when they are framed, with what they had', async () => {
+    const body =
+      vml('shape', 'style="width:150pt;height:100pt" alt="A pot"') + vml('shape', 'style="width:90pt;height:60pt"');
+    const file = openFile(await buildDocument({ body }));
+    const saved = file.save([circled(file, 1)]);
+    const text = part(saved);
+    expect(text.match(/<w:pict>/g)).toHaveLength(1);
+    const root = parseXml(text, 'x');
+    const inline = [...walk(root)].find((e) => e.local === 'inline')!;
+    // CT_Inline, §20.4.2.8.
+    expect(inline.children.map((c) => c.local)).toEqual([
+      'extent',
+      'effectExtent',
+      'docPr',
+      'cNvGraphicFramePr',
+      'graphic',
+    ]);
+    const again = openFile(saved);
+    expect(again.pictures[0]!.frame).toMatchObject({
+      shape: { name: 'circle' },
+      alt: 'A pot',
+      outline: { weight: 6 },
+      box: { width: 100, height: 100 },
+    });
+    const corners = (p: OpenedFile['pictures'][number], f: Frame): number[] =>
+      deriveView(f.placement, f.box, p.size).corners.flatMap((c) => [c.x, c.y]);
+    corners(again.pictures[0]!, again.pictures[0]!.frame).forEach((v, i) =>
+      expect(Math.abs(v - corners(file.pictures[0]!, circled(file, 1))[i]!)).toBeLessThan(2e-5),
+    );
+    expect(again.pictureBytes(1)).toEqual(file.pictureBytes(1));
+  });
+
+  test('in the fallback of a drawing they are its stand-in, and left alone', async () => {
+    const inner = inlined().replace(/<\/?w:[pr]>/g, '');
+    const body = `<w:p><w:r><mc:AlternateContent><mc:Choice Requires="wps">${inner}</mc:Choice><mc:Fallback><w:pict><v:shape style="width:9pt;height:9pt"><v:imagedata r:id="rId1"/></v:shape></w:pict></mc:Fallback></mc:AlternateContent></w:r></w:p>`;
+    const file = openFile(await buildDocument({ body }));
+    expect(file.pictures).toHaveLength(1);
+    expect(part(file.save([circled(file)]))).toContain('<v:shape style="width:9pt;height:9pt">');
+  });
+});
+
 describe('what cannot be written is refused in plain words, before anything is', () => {
   test.each<[string, Partial<Frame>]>([
     ['turned inside', { placement: { ...CENTRED, turn: 30 } }],

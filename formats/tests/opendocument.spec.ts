@@ -160,6 +160,33 @@ describe('frames in texts', () => {
     },
   );
 
+  test('a line outside is a way of its own without a fill, and the shape has no line', async () => {
+    const file = openFile(
+      await buildOpen({ body: inText(openFrame('text:anchor-type="paragraph" svg:x="1in" svg:y="1in"')) }),
+    );
+    const side = 4 * CM;
+    for (const outline of [
+      { ...solidOutline(6, '#ffffff'), side: 'outside' as const, gap: 2 },
+      { ...solidOutline(3, '#b5482a'), side: 'inside' as const },
+    ]) {
+      const want = { ...shaped(file), outline };
+      const saved = file.save([want]);
+      const geometry = find(parsed(saved), 'enhanced-geometry')[0]!;
+      // ODF 1.2 Part 1 §19.145: S and F take line and fill away from the paths up to the next N.
+      expect(geometry.attributes['draw:enhanced-path']).toMatch(/^M [^NSF]+ S N M [^NSF]+ F N$/);
+      const width = Number.parseFloat(find(parsed(saved), 'custom-shape')[0]!.attributes['svg:width']!);
+      expect(width).toBeCloseTo(side + (outline.side === 'outside' ? 16 : 0), 4);
+      const again = openFile(saved);
+      const back = again.pictures[0]!.frame;
+      expect([back.shape.name, back.outline]).toEqual(['circle', outline]);
+      for (const key of ['x', 'y', 'width', 'height'] as const) expect(back.box[key]).toBeCloseTo(want.box[key], 4);
+      expect(crop(again.pictures[0]!).left).toBeCloseTo(crop(file.pictures[0]!, want).left, 4);
+      expect(again.save([back])).toEqual(saved);
+      const plain = openFile(again.save([{ ...back, outline: solidOutline(2, '#000000') }])).pictures[0]!.frame;
+      expect(plain.box.width).toBeCloseTo(side, 4);
+    }
+  });
+
   test('a framed shape can be framed again, moved, and taken back to a box', async () => {
     const file = openFile(
       await buildOpen({ body: inText(openFrame('text:anchor-type="paragraph" svg:x="0in" svg:y="0in"')) }),

@@ -218,6 +218,7 @@ describe('a document with other pictures and other means', () => {
     const one = { ...w.pictures[1]!.frame, tone: { softness: { blur: 3 } } };
     const two: Frame = {
       ...w.pictures[2]!.frame,
+      outline: null,
       shadow: { kind: 'outer', dx: 0, dy: 0, blur: 0, spread: 7, colour: '#000000', opacity: 1 },
     };
     const three = { ...w.pictures[3]!.frame, outline: solidOutline(4, '#b5482a') };

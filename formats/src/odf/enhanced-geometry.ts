@@ -4,6 +4,7 @@ import {
   type Pen,
   shapeOf,
   transform,
+  trimNumber,
   withoutArcs,
   type Frame,
   type Path,
@@ -12,6 +13,7 @@ import {
 } from '@gable/core';
 import type { Element } from '../xml/located';
 import { shapeOfPath } from '../named-shape';
+import type { Filed, Ring } from '../ringed';
 import { evaluate, type Scope } from './equation';
 import type { Names } from './names';
 
@@ -52,13 +54,43 @@ export function readGeometry(geometry: Element | undefined, names: Names, size: 
   }
 }
 
-/** The path in a box of 1 × 1. */
-function readPath(geometry: Element, names: Names, size: Size): Path {
+/** A line with a way of its own, as we write it: see `ringed.ts`. Null for every other geometry. */
+export function readRing(
+  geometry: Element | undefined,
+  names: Names,
+  size: Size,
+): { ring: Ring; shape: Frame['shape'] } | null {
+  const value = (name: string): number => {
+    const e = geometry?.children.find((c) => names.get(c, 'draw:name') === name);
+    return Number((e && names.get(e, 'draw:formula')) ?? NaN);
+  };
+  const [margin, reach] = [value('margin'), value('reach')];
+  const [first, second, ...more] = (names.get(geometry, 'draw:enhanced-path') ?? '')
+    .split(/\sN\s*/)
+    .filter((p) => p !== '');
+  if (!geometry || !(margin >= 0) || !reach || !first?.endsWith(' S') || !second?.endsWith(' F') || more.length > 0)
+    return null;
+  const inner = { width: size.width - 2 * margin, height: size.height - 2 * margin };
+  if (inner.width <= 0 || inner.height <= 0) return null;
+  try {
+    const path = readPath(geometry, names, size, first);
+    const [kx, ky] = [size.width / inner.width, size.height / inner.height];
+    const unit = transform(path, [kx, 0, 0, ky, -margin / inner.width, -margin / inner.height]);
+    return { ring: { margin, reach }, shape: shapeOfPath(unit, inner, 'Shape of the file') };
+  } catch (error) {
+    if (error instanceof SyntaxError || error instanceof RangeError) return null;
+    throw error;
+  }
+}
+
+/** The path in a box of 1 × 1. @param text all of the path, or a part of it */
+function readPath(geometry: Element, names: Names, size: Size, text?: string): Path {
   const get = (name: string): string | undefined => names.get(geometry, name);
   const [left = 0, top = 0, width = 0, height = 0] = (get('svg:viewBox') ?? '').split(/[\s,]+/).map(Number);
   if (!(width > 0) || !(height > 0)) return [];
   const scope = scopeOf(geometry, names, size, { left, top, width, height });
-  const tokens = (get('draw:enhanced-path') ?? '').match(/[A-Za-z]|[$?]\w+|-?\d*\.?\d+(?:[eE][-+]?\d+)?/g) ?? [];
+  const tokens =
+    (text ?? get('draw:enhanced-path') ?? '').match(/[A-Za-z]|[$?]\w+|-?\d*\.?\d+(?:[eE][-+]?\d+)?/g) ?? [];
   const pen = newPen();
   let at: Point = { x: 0, y: 0 };
   let command = '';
@@ -195,20 +227,29 @@ function scopeOf(
 }
 
 /** A frame's outline as an enhanced geometry. Ellipses stay ellipses; other arcs are cubic curves. */
-export function writeGeometry(frame: Frame, names: Names): string {
+export function writeGeometry({ frame, ring }: Filed, names: Names): string {
   const { width, height } = frame.box;
-  const whole = shapeOf(frame.shape)?.preset?.name === 'ellipse';
+  const n = (name: string): string => names.of(name);
+  const whole = !ring && shapeOf(frame.shape)?.preset?.name === 'ellipse';
   const half = STEPS / 2;
   let path = `U ${half} ${half} ${half} ${half} 0 360 Z N`;
   if (!whole) {
     const at = (x: number, y: number): string =>
       `${Math.round((x / width) * STEPS)} ${Math.round((y / height) * STEPS)}`;
-    const steps = withoutArcs(framePath(frame)).map((s) => {
-      if (s.op === 'Z') return 'Z';
-      return s.op === 'C' ? `C ${at(s.x1, s.y1)} ${at(s.x2, s.y2)} ${at(s.x, s.y)}` : `${s.op} ${at(s.x, s.y)}`;
-    });
-    path = `${steps.join(' ')} N`;
+    const steps = (of: Path): string =>
+      withoutArcs(of)
+        .map((s) => {
+          if (s.op === 'Z') return 'Z';
+          return s.op === 'C' ? `C ${at(s.x1, s.y1)} ${at(s.x2, s.y2)} ${at(s.x, s.y)}` : `${s.op} ${at(s.x, s.y)}`;
+        })
+        .join(' ');
+    path = ring ? `${steps(ring.shape)} S N ${steps(ring.line)} F N` : `${steps(framePath(frame))} N`;
   }
-  const n = (name: string): string => names.of(name);
-  return `<${n('draw:enhanced-geometry')} ${n('svg:viewBox')}="0 0 ${STEPS} ${STEPS}" ${n('draw:type')}="non-primitive" ${n('draw:enhanced-path')}="${path}"/>`;
+  const equation = (name: 'margin' | 'reach'): string =>
+    ring
+      ? `<${n('draw:equation')} ${n('draw:name')}="${name}" ${n('draw:formula')}="${trimNumber(ring[name], 5)}"/>`
+      : '';
+  const equations = equation('margin') + equation('reach');
+  const tag = n('draw:enhanced-geometry');
+  return `<${n('draw:enhanced-geometry')} ${n('svg:viewBox')}="0 0 ${STEPS} ${STEPS}" ${n('draw:type')}="non-primitive" ${n('draw:enhanced-path')}="${path}"${equations === '' ? '/>' : `>${equations}</${tag}>`}`;
 }

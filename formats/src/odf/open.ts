@@ -13,6 +13,7 @@ import {
   type Swap,
   type Where,
 } from '../opened';
+import { offEdge } from '../ringed';
 import { readDensity } from '../raster/density';
 import { ancestor, child, decodeXml, encodeXml, parseXml, type Element, type XmlText } from '../xml/located';
 import { escapeXml, Splice } from '../xml/splice';
@@ -45,9 +46,6 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
   'spread',
   'blur',
   'inner',
-  'inside',
-  'outside',
-  'faded',
   'gradient',
   'compound',
   'shape',
@@ -56,8 +54,11 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
 ]);
 
 /** A plain box can be mirrored; a shape's fill is not. */
-const beyond = (was: Frame, next: Frame): Misfit[] =>
-  misfitsOf(was, next, BEYOND).filter((m) => m !== 'flip' || !isPlain(next));
+const beyond = (was: Frame, next: Frame): Misfit[] => [
+  ...misfitsOf(was, next, BEYOND).filter((m) => m !== 'flip' || !isPlain(next)),
+  // The room for the line would be tiled, too.
+  ...(next.placement.fit === 'tile' && offEdge(next) ? (['tile'] as const) : []),
+];
 
 interface Part extends XmlText {
   root: Element;

@@ -13,7 +13,8 @@ import {
 } from '@gable/core';
 import { boxOf, placementOf } from '../sane';
 import { child, type Element } from '../xml/located';
-import { readGeometry } from './enhanced-geometry';
+import { fromFile, grown } from '../ringed';
+import { readGeometry, readRing } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
 import type { Styles } from './styles';
 
@@ -34,6 +35,8 @@ export interface Site {
 
 export interface ReadFrame {
   frame: Frame;
+  /** In the file's own terms, where a line with a way of its own is part of the geometry; see `ringed.ts`. */
+  filed: Frame;
   crop: Crop;
   size: Size;
   /** The picture's own size in points, which a clip counts in. */
@@ -67,25 +70,31 @@ export function readFrame(
     height: (known.height / (density?.y ?? 96)) * 72,
   };
   const { x, y, turn } = placeOf(element, names, size);
-  const { placement, crop } = site.image ? clipped(site, size, known, physical) : filled(site, size, known, physical);
+  const ringed = site.image ? null : readRing(child(element, 'enhanced-geometry'), names, size);
+  const margin = ringed?.ring.margin ?? 0;
+  const { placement, crop } = site.image
+    ? clipped(site, size, known, physical)
+    : filled(site, size, known, physical, margin);
+  const filed: Frame = {
+    n,
+    flow: site.frameFlow,
+    box: boxOf({ x, y, ...size }),
+    turn: Number.isFinite(turn) ? turn : 0,
+    flip: readFlip(site),
+    seat: FULL_SEAT,
+    shape: readShape(site, size),
+    placement,
+    backing: null,
+    outline: readOutline(site),
+    shadow: readShadow(site),
+    alt: child(element, 'desc')?.text || child(element, 'title')?.text || '',
+  };
+  const read = { crop, size: known, physical };
+  if (!ringed || !filed.outline) return { ...read, frame: filed, filed };
   return {
-    crop,
-    size: known,
-    physical,
-    frame: {
-      n,
-      flow: site.frameFlow,
-      box: boxOf({ x, y, ...size }),
-      turn: Number.isFinite(turn) ? turn : 0,
-      flip: readFlip(site),
-      seat: FULL_SEAT,
-      shape: readShape(site, size),
-      placement,
-      backing: null,
-      outline: readOutline(site),
-      shadow: readShadow(site),
-      alt: child(element, 'desc')?.text || child(element, 'title')?.text || '',
-    },
+    ...read,
+    frame: fromFile(filed, ringed.ring, ringed.shape, crop, known),
+    filed: { ...filed, shape: { name: 'custom', knobs: { ...ringed.ring } } },
   };
 }
 
@@ -155,7 +164,15 @@ const ANCHOR: Record<string, [number, number]> = {
  * A bitmap fill (§20.113 and on): stretched, once, or repeated. Offsets of the reference point count in shares of a tile.
  * Readers take whole tiles: one that covers the box shows as a crop, smaller ones as tiles.
  */
-function filled(site: Site, size: Size, pixels: Size, physical: Size): { placement: Placement; crop: Crop } {
+function filled(
+  site: Site,
+  outer: Size,
+  pixels: Size,
+  physical: Size,
+  margin: number,
+): { placement: Placement; crop: Crop } {
+  // Round the shape itself there may be room for a line: nothing is filled there.
+  const size = { width: outer.width - 2 * margin, height: outer.height - 2 * margin };
   const get = (name: string): string | undefined => site.styles.property(site.style, name);
   const nothing = { left: 0, top: 0, right: 0, bottom: 0 };
   const repeat = get('style:repeat') ?? 'repeat';
@@ -165,11 +182,11 @@ function filled(site: Site, size: Size, pixels: Size, physical: Size): { placeme
     const share = percentOf(get(name));
     return length && length > 0 ? length : share && share > 0 ? share * whole : own;
   };
-  const w = extent('draw:fill-image-width', size.width, physical.width);
-  const h = extent('draw:fill-image-height', size.height, physical.height);
+  const w = extent('draw:fill-image-width', outer.width, physical.width);
+  const h = extent('draw:fill-image-height', outer.height, physical.height);
   const [ax, ay] = ANCHOR[get('draw:fill-image-ref-point') ?? 'top-left'] ?? [0, 0];
-  const x = (size.width - w) * ax + (percentOf(get('draw:fill-image-ref-point-x')) ?? 0) * w;
-  const y = (size.height - h) * ay + (percentOf(get('draw:fill-image-ref-point-y')) ?? 0) * h;
+  const x = (outer.width - w) * ax + (percentOf(get('draw:fill-image-ref-point-x')) ?? 0) * w - margin;
+  const y = (outer.height - h) * ay + (percentOf(get('draw:fill-image-ref-point-y')) ?? 0) * h - margin;
   // The tile that lies over the box's top left corner.
   const ox = mod(-x, w);
   const oy = mod(-y, h);
@@ -183,7 +200,8 @@ function filled(site: Site, size: Size, pixels: Size, physical: Size): { placeme
       right: 1 - (l + size.width) / w,
       bottom: 1 - (t + size.height) / h,
     };
-    return { crop, placement: placementOf(crop, size, pixels) };
+    const whole = grown(crop, size, margin);
+    return { crop: whole, placement: placementOf(whole, outer, pixels) };
   }
   const tiling = { scale: h / pixels.height / POINTS.px, origin: { x: -ox, y: -oy } };
   const distortion = w / pixels.width / (h / pixels.height);
@@ -194,7 +212,8 @@ function filled(site: Site, size: Size, pixels: Size, physical: Size): { placeme
 
 const mod = (a: number, b: number): number => {
   const m = ((a % b) + b) % b;
-  return b - m < 1e-6 ? 0 : m;
+  // Written shares are rounded: a whole tile less a hair is none.
+  return b - m < 1e-3 ? 0 : m;
 };
 
 function readShape(site: Site, size: Size): Frame['shape'] {

@@ -12,6 +12,7 @@ import {
 } from '@gable/core';
 import { child } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
+import { toFile, type Filed } from '../ringed';
 import { writeGeometry } from './enhanced-geometry';
 import { is, writeLength, type Names } from './names';
 import type { ReadFrame, Site } from './read-frame';
@@ -43,12 +44,14 @@ export function writeFrame(
   splice: Splice,
   site: Site,
   read: ReadFrame,
-  next: Frame,
+  asked: Frame,
   wardrobe: Wardrobe,
   href: string,
   swapped: boolean,
 ): void {
-  const was = read.frame;
+  const was = read.filed;
+  const done = same(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size, false);
+  const next = done.frame;
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || was.turn !== next.turn;
   const dressed = !same([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
@@ -76,13 +79,13 @@ export function writeFrame(
   }
   const style = wardrobe.style(site.part, (name, names) => fillStyle(site, name, names, read, next, wardrobe, href));
   if (site.image || !is(site.element, 'draw', 'custom-shape')) {
-    splice.replace(site.element, customShape(site, next, style));
+    splice.replace(site.element, customShape(site, done, style));
     return;
   }
   splice.attribute(site.element, site.names.of('draw:style-name'), style);
   if (sized || placed || flows) writeBox(splice, site, next, sized);
   const geometry = child(site.element, 'enhanced-geometry');
-  if (!same(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(next, site.names));
+  if (!same(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(done, site.names));
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
 }
 
@@ -93,12 +96,12 @@ function refuseFlow(site: Site, next: Frame): void {
 
 function cropChanged(read: ReadFrame, next: Frame): boolean {
   if (
-    same(read.frame.placement, next.placement) &&
-    read.frame.box.width === next.box.width &&
-    read.frame.box.height === next.box.height
+    same(read.filed.placement, next.placement) &&
+    read.filed.box.width === next.box.width &&
+    read.filed.box.height === next.box.height
   )
     return false;
-  if (next.placement.fit === 'tile' || read.frame.placement.fit === 'tile') return true;
+  if (next.placement.fit === 'tile' || read.filed.placement.fit === 'tile') return true;
   const crop = viewCrop(deriveView(next.placement, next.box, read.size));
   return (['left', 'top', 'right', 'bottom'] as const).some((s) => Math.abs(crop[s] - read.crop[s]) > 5e-6);
 }
@@ -270,7 +273,8 @@ function writeBox(splice: Splice, site: Site, next: Frame, sized: boolean): void
 }
 
 /** The frame's own attributes on a shape of its size that is filled with its picture. */
-function customShape(site: Site, next: Frame, style: string): string {
+function customShape(site: Site, done: Filed, style: string): string {
+  const next = done.frame;
   const { element, names } = site;
   const set = new Map<string, string | null>(Object.entries(element.attributes));
   for (const name of [...set.keys()])
@@ -289,7 +293,7 @@ function customShape(site: Site, next: Frame, style: string): string {
     (title ? `<${names.of('svg:title')}>${escapeText(title)}</${names.of('svg:title')}>` : '') +
     (next.alt ? `<${names.of('svg:desc')}>${escapeText(next.alt)}</${names.of('svg:desc')}>` : '');
   const tag = names.of('draw:custom-shape');
-  return `<${tag}${attributes.join('')}>${words}${writeGeometry(next, names)}</${tag}>`;
+  return `<${tag}${attributes.join('')}>${words}${writeGeometry(done, names)}</${tag}>`;
 }
 
 const escapeText = (text: string): string => escapeXml(text).replaceAll('&quot;', '"');

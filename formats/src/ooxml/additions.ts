@@ -49,6 +49,11 @@ export class Additions {
         splice.replace(extensions!.children.length === 1 ? extensions! : ext, '');
   }
 
+  /** A relationship of the site's part to other data. @returns its id */
+  relateTo(site: Site, swap: Swap): string {
+    return this.relate(site.part, this.store(swap), site.strict);
+  }
+
   private store({ bytes, type }: Swap): string {
     let name = this.media.get(bytes);
     if (!name) {

@@ -3,7 +3,8 @@ import { shorten, type OpenedFile, type Place } from '../opened';
 import { NS } from './names';
 import { inStep, openOoxml, type Found } from './open';
 import { themeOf, type Package } from './package';
-import { isPicture, siteOf } from './read-picture';
+import { legacyOf, legacySite, type Legacy } from './legacy';
+import { isPicture, siteOf, type Site } from './read-picture';
 import { canMoveFreely } from './write-picture';
 
 const PLACES: Record<string, Place> = {
@@ -62,7 +63,12 @@ class Walk {
     }
     // Deleted and moved-away text is no longer in the document (§17.13.5).
     if ((e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri)) return;
-    if (isPicture(e)) this.add(e);
+    if (isPicture(e)) this.add(siteOf(e, this.part));
+    const legacy = legacyOf(e);
+    if (legacy) {
+      this.add(legacySite(legacy, this.part), legacy);
+      return;
+    }
     this.countPage(e);
     for (const c of e.children) this.visit(c);
   }
@@ -92,19 +98,19 @@ class Walk {
     this.found.push(...inStep(branches));
   }
 
-  private add(pic: Element): void {
-    const site = siteOf(pic, this.part);
+  private add(site: (Site & { holder: Element }) | null, legacy?: Legacy): void {
     if (!site) return;
+    const { holder } = site;
     const where = {
       part: this.part,
       place: this.place,
-      table: !!ancestor(pic, (a) => a.local === 'tbl' && NS.word.has(a.uri)),
-      textBox: !!ancestor(pic, (a) => a.local === 'txbxContent'),
+      table: !!ancestor(holder, (a) => a.local === 'tbl' && NS.word.has(a.uri)),
+      textBox: !!ancestor(holder, (a) => a.local === 'txbxContent'),
       group: site.group !== null,
       page: this.place === 'body' ? this.page : null,
-      near: nearby(site.holder),
+      near: nearby(holder),
     };
-    this.found.push({ site, twins: [], freeable: canMoveFreely(site, where), where });
+    this.found.push({ site, twins: [], freeable: canMoveFreely(site, where), where, ...(legacy ? { legacy } : {}) });
   }
 }
 

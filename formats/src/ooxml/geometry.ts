@@ -17,7 +17,7 @@ import {
 } from '@gable/core';
 import { shapeOfPath } from '../named-shape';
 import { child, type Element } from '../xml/located';
-import type { Filed, Ring } from './ringed';
+import type { Filed, Ring } from '../ringed';
 
 /** Custom geometries: `a:custGeom`, ISO/IEC 29500-1 §20.1.9.8. */
 

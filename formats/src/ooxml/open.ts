@@ -19,6 +19,7 @@ import { Additions } from './additions';
 import type { Theme } from './colour';
 import type { Package } from './package';
 import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
+import { readLegacy, writeLegacy, type Legacy } from './legacy';
 import { writePicture } from './write-picture';
 
 /** A picture found in a part, before its data is looked at. */
@@ -28,6 +29,8 @@ export interface Found {
   twins: Site[];
   where: Where;
   freeable: boolean;
+  /** In the older markup, which is read and never spliced. */
+  legacy?: Legacy;
 }
 
 interface Source {
@@ -55,6 +58,8 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
   'shape',
 ]);
 
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+
 /** A line off the edge is part of the geometry (`ringed.ts`), where a shadow inside the shape would fall from it, too. */
 const beyond = (was: Frame, next: Frame): Misfit[] =>
   misfitsOf(was, next, BEYOND).filter((m) => m !== 'outside' || next.shadow?.kind === 'inner');
@@ -64,10 +69,11 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
-  const pictures = found.map(({ site, where, freeable }, i): OpenedPicture => {
+  const pictures = found.map(({ site, where, freeable, legacy }, i): OpenedPicture => {
     const n = i + 1;
     const { media, problem } = locate(pack, site, parts);
-    const read = readPicture(site, n, media?.pixels ?? null, () => theme(site.part));
+    const pixels = media?.pixels ?? null;
+    const read = legacy ? readLegacy(legacy, n, pixels) : readPicture(site, n, pixels, () => theme(site.part));
     reads.push(read);
     return { n, where, freeable, frame: read.frame, size: read.size, media, problem };
   });
@@ -97,6 +103,12 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
         refuseMisfits(next.n, beyond(read.frame, next));
         const swap = swaps.get(next.n);
         if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        if (at.legacy) {
+          if (!swap && same(read.frame, next)) continue;
+          const rid = swap ? additions.relateTo(at.site, swap) : null;
+          writeLegacy(spliceOf(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);
+          continue;
+        }
         for (const site of [at.site, ...at.twins]) {
           writePicture(spliceOf(site.part), site, swap ? { ...read, size: swap.size } : read, next);
           if (swap) additions.swap(site, swap);
@@ -139,7 +151,7 @@ export function inStep(branches: readonly Found[][]): Found[] {
       const ids = blipIds(picture.site);
       const twin = branch.find((t) => {
         const own = blipIds(t.site);
-        return !used.has(t) && own.embed === ids.embed && own.link === ids.link;
+        return !t.legacy && !used.has(t) && own.embed === ids.embed && own.link === ids.link;
       });
       if (!twin) continue;
       used.add(twin);

@@ -21,7 +21,7 @@ import { readColour, type Theme } from './colour';
 import { readCustomGeometry, readRing } from './geometry';
 import { boxOf } from '../sane';
 import { isStrict, NS } from './names';
-import { fromFile } from './ringed';
+import { fromFile } from '../ringed';
 import { integer, measure, share } from './values';
 
 /** The elements of one picture in a part, with the values as the file has them. */

@@ -19,7 +19,7 @@ import { child, descend, prefixFor, type Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
 import { namedOf, type ReadPicture, type Site } from './read-picture';
-import { toFile, type Filed } from './ringed';
+import { toFile, type Filed } from '../ringed';
 import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */

@@ -14,9 +14,10 @@ import {
 } from '@gable/core';
 
 /**
- * A line that stays off the edge, or lies outside of it, has no words of its own in DrawingML. The exact equivalent: one
- * custom geometry (ISO/IEC 29500-1 §20.1.9.8) of two paths, the shape without a line and the line's own way without a
- * fill, in a box that holds both; the crop grows with the box. Two guides say how far: `margin` and `reach`, in EMU.
+ * A line that stays off the edge, or lies outside of it, has no words of its own in office formats. The exact equivalent: one
+ * geometry of two paths (ISO/IEC 29500-1 §20.1.9.8, custGeom; ODF 1.2 Part 1 §19.145, enhanced-path), the shape without a
+ * line and the line's own way without a fill, in a box that holds both; the crop grows with the box. Two guides, or equations,
+ * say how far: `margin` and `reach`.
  */
 export interface Ring {
   /** Of the box round the shape's own, in points. */
@@ -31,14 +32,17 @@ export interface Filed {
   ring: (Ring & { shape: Path; line: Path }) | null;
 }
 
+/** Does a format without words for a line inside need a way of its own for this one? */
+export const offEdge = (frame: Frame): boolean => frame.outline !== null && frame.outline.side !== 'on';
+
 /** Does this line need a way of its own? Inside and touching the edge is `algn="in"`. */
-const ringOf = ({ side, weight, gap = 0 }: Outline): Ring | null => {
+const ringOf = ({ side, weight, gap = 0 }: Outline, inside: boolean): Ring | null => {
   if (side === 'outside') return { margin: gap + weight, reach: gap + weight / 2 };
-  return side === 'inside' && gap > 0 ? { margin: 0, reach: -gap - weight / 2 } : null;
+  return side === 'inside' && (gap > 0 || !inside) ? { margin: 0, reach: -gap - weight / 2 } : null;
 };
 
 /** A crop of a box, as the crop of a box that is larger by a margin on every side. */
-function grown(crop: Crop, box: Size, margin: number): Crop {
+export function grown(crop: Crop, box: Size, margin: number): Crop {
   const u = ((1 - crop.left - crop.right) / box.width) * margin;
   const v = ((1 - crop.top - crop.bottom) / box.height) * margin;
   return { left: crop.left - u, right: crop.right - u, top: crop.top - v, bottom: crop.bottom - v };
@@ -65,11 +69,14 @@ function plainOutline(outline: Outline): Outline {
   };
 }
 
-/** @param size of the picture, in pixels */
-export function toFile(next: Frame, size: Size): Filed {
+/**
+ * @param size of the picture, in pixels
+ * @param inside has the format words for a line inside that touches the edge?
+ */
+export function toFile(next: Frame, size: Size, inside = true): Filed {
   if (!next.outline) return { frame: next, ring: null };
   const outline = plainOutline(next.outline);
-  const ring = ringOf(outline);
+  const ring = ringOf(outline, inside);
   if (!ring) return { frame: { ...next, outline }, ring: null };
   const { margin, reach } = ring;
   const crop = viewCrop(deriveView(next.placement, next.box, size));
