@@ -137,6 +137,25 @@ async function main() {
     await page.goto(values.url);
     await settle(1500);
     await page.screenshot({ path: out('shelf') });
+
+    // Slides and a drawing, as far as the demo is on the shelf; what is done to them is undone again.
+    for (const [name, shot, picks] of [
+      ['Open day talk', 'slides', [2, 3, 4, 5]],
+      ['Firing day board', 'drawing', [1, 2, 3, 4]],
+    ]) {
+      await page.goto(values.url);
+      await page.getByText(name, { exact: true }).click();
+      await page.locator('#try-circle').waitFor();
+      for (const n of picks) await choose(n, name === 'Open day talk' ? 'circle' : 'hexagon', 'white-6');
+      await page.locator(`#run-${picks[0]}`).click();
+      await page.locator('#step-shape').click();
+      await page.keyboard.press('p');
+      await page.waitForTimeout(2500);
+      await page.screenshot({ path: out(shot) });
+      await page.keyboard.press('p');
+      for (let i = 0; i < picks.length * 2; i++) await page.keyboard.press('Control+z');
+      await saved();
+    }
   } finally {
     await page.request.delete(`${values.url}/api/works/${id}`);
     await browser.close();
