@@ -1,3 +1,5 @@
+import { GableError } from '@gable/core';
+
 /** What Gable takes at the most; each refusal names its limit. */
 export const LIMITS = {
   fileBytes: 300 * 1024 * 1024,
@@ -10,3 +12,25 @@ export const LIMITS = {
   inflationFloor: 1024 * 1024,
   xmlDepth: 256,
 } as const;
+
+/** @throws GableError `too-large` */
+export function refuseTooLarge(bytes: Uint8Array): void {
+  if (bytes.length > LIMITS.fileBytes)
+    throw new GableError(
+      'too-large',
+      `The file is larger than ${LIMITS.fileBytes / 1048576} MB.`,
+      'Split it, or make its pictures smaller first.',
+      { bytes: bytes.length },
+    );
+}
+
+/** @throws GableError `too-many-pictures` */
+export function refuseTooMany(count: number): void {
+  if (count > LIMITS.pictures)
+    throw new GableError(
+      'too-many-pictures',
+      `The file has ${count} pictures; Gable takes ${LIMITS.pictures}.`,
+      'Split the file.',
+      { pictures: count },
+    );
+}

@@ -1,5 +1,5 @@
 import { LIMITS } from './limits';
-import { readHeader } from './raster/header';
+import { readHeader, type PictureHeader } from './raster/header';
 import type { Media, Problem } from './opened';
 import { readHead, type Archive, type Entry } from './zip/reader';
 
@@ -31,38 +31,61 @@ export const problems = {
   }),
 };
 
-type Head = Omit<Media, 'part'> | null;
+/** A picture's data, and why it cannot be shown. */
+export interface Described {
+  media: Media | null;
+  problem: Problem | null;
+}
+
+/** What is known of a picture by its header; null for data that is no picture. */
+function describeHead(part: string, range: Media['range'], header: PictureHeader | null): Described {
+  if (!header)
+    return {
+      media: { part, range, type: 'unknown', pixels: null, orientation: 1, drawable: false },
+      problem: problems.broken(part),
+    };
+  const media = { part, range, ...header };
+  const megapixels = header.pixels ? (header.pixels.width * header.pixels.height) / 1e6 : 0;
+  if (megapixels > LIMITS.megapixels)
+    return { media: { ...media, drawable: false }, problem: problems.large(megapixels) };
+  return { media, problem: header.drawable ? null : problems.undrawable(header.type) };
+}
+
+/** A picture by an address in a drawing or a page. @param bytes of a `data:` address; null for others */
+export function describeAddress(address: string, bytes: Uint8Array | null): Described {
+  if (bytes) return describeHead('data', null, readHeader(bytes));
+  if (/^\s*data:/i.test(address)) return { media: null, problem: problems.broken('data') };
+  return { media: null, problem: address === '' ? problems.missing() : problems.linked(address) };
+}
 
 /** The pictures of a package by part; each header is read once. */
 export class MediaParts {
-  private readonly heads = new Map<string, Head>();
+  private readonly heads = new Map<string, Described>();
 
   constructor(private readonly archive: Archive) {}
 
   /** @param entry the part, or nothing where the package lacks it */
-  describe(entry: Entry | undefined): { media: Media | null; problem: Problem | null } {
+  describe(entry: Entry | undefined): Described {
     if (!entry) return { media: null, problem: problems.missing() };
-    const part = entry.name;
-    if (!this.heads.has(part)) this.heads.set(part, this.read(entry));
-    const known = this.heads.get(part);
-    if (!known)
-      return {
-        media: { part, type: 'unknown', pixels: null, orientation: 1, drawable: false, range: rangeOf(entry) },
-        problem: problems.broken(part),
-      };
-    const media = { part, ...known };
-    const megapixels = known.pixels ? (known.pixels.width * known.pixels.height) / 1e6 : 0;
-    if (megapixels > LIMITS.megapixels)
-      return { media: { ...media, drawable: false }, problem: problems.large(megapixels) };
-    return { media, problem: known.drawable ? null : problems.undrawable(known.type) };
+    const known = this.heads.get(entry.name);
+    if (known) return known;
+    const range = {
+      from: entry.dataOffset,
+      to: entry.dataOffset + entry.compressedSize,
+      method: entry.method,
+      size: entry.size,
+    };
+    const described = describeHead(entry.name, range, this.read(entry));
+    this.heads.set(entry.name, described);
+    return described;
   }
 
-  private read(entry: Entry): Head {
+  private read(entry: Entry): PictureHeader | null {
     try {
       // Most headers stand in the first 64 kB; a large colour profile or preview can push a JPEG's size further back.
       for (const bytes of [65_536, 1_048_576, entry.size]) {
         const header = readHeader(readHead(this.archive, entry, bytes));
-        if (header) return { ...header, range: rangeOf(entry) };
+        if (header) return header;
         if (bytes >= entry.size) break;
       }
     } catch {
@@ -71,10 +94,3 @@ export class MediaParts {
     return null;
   }
 }
-
-const rangeOf = (entry: Entry): Media['range'] => ({
-  from: entry.dataOffset,
-  to: entry.dataOffset + entry.compressedSize,
-  method: entry.method,
-  size: entry.size,
-});

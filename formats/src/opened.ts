@@ -1,5 +1,4 @@
 import { GableError, type Box, type Frame, type Size } from '@gable/core';
-import { LIMITS } from './limits';
 import type { Misfit } from './misfits';
 
 export type Place =
@@ -147,14 +146,3 @@ export function noData({ n, problem }: OpenedPicture): never {
 
 /** The most words of a neighbouring text that are told. */
 export const shorten = (text: string): string => (text.length > 90 ? `${text.slice(0, 89).trimEnd()}…` : text);
-
-/** @throws GableError `too-many-pictures` */
-export function refuseTooMany(count: number): void {
-  if (count > LIMITS.pictures)
-    throw new GableError(
-      'too-many-pictures',
-      `The file has ${count} pictures; Gable takes ${LIMITS.pictures}.`,
-      'Split the file.',
-      { pictures: count },
-    );
-}

@@ -6,4 +6,4 @@ export { type Silhouette } from './silhouette';
 export { silhouetteFromSvg } from './svg';
 export { silhouetteFromPixels } from './trace';
 export { letterShape, readFont } from './letters';
-export { outlineOf, readTransform, svgLength } from './svg';
+export { NOT_DRAWN, outlineOf, readTransform, svgLength } from './svg';

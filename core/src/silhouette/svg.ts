@@ -92,7 +92,7 @@ export function outlineOf(name: string, a: Record<string, string>): Path | null 
 }
 
 /** Elements whose content is defined for use elsewhere, not drawn where it stands. */
-const NOT_DRAWN = new Set([
+export const NOT_DRAWN: ReadonlySet<string> = new Set([
   'defs',
   'clipPath',
   'mask',

@@ -1,12 +1,11 @@
-import { frameToCss, GableError, type Frame, type Size } from '@gable/core';
+import { frameToCss, type Frame, type Size } from '@gable/core';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
-import { LIMITS } from '../limits';
-import { MediaParts, problems } from '../media';
+import { describeAddress, MediaParts } from '../media';
+import { refuseTooLarge, refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import { noData, noPicture, refuseTooMany, shorten, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
-import { readHeader } from '../raster/header';
+import { noData, noPicture, shorten, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { canDraw, readImage } from './read-image';
@@ -52,13 +51,7 @@ export const pagesOf = (archive: Archive): Entry[] =>
 
 /** Opens one page. What it links to is never fetched. @throws GableError `too-large`, `too-many-pictures` */
 export function openHtml(file: Uint8Array): OpenedFile {
-  if (file.length > LIMITS.fileBytes)
-    throw new GableError(
-      'too-large',
-      `The file is larger than ${LIMITS.fileBytes / 1048576} MB.`,
-      'Make its pictures smaller first.',
-      { bytes: file.length },
-    );
+  refuseTooLarge(file);
   const bytes = new Uint8Array(file.buffer, file.byteOffset, file.byteLength);
   return opened('html', [pageFrom('page', bytes)], null, (changed) => changed.get('page') ?? bytes);
 }
@@ -156,7 +149,7 @@ function opened(
     const data = readDataUrl(src);
     const name = data ? null : entryName(page.name, src);
     const entry = name === null ? undefined : entries.get(name);
-    const { media: about, problem } = describe(src, data, entry, media);
+    const { media: about, problem } = entry && media ? media.describe(entry) : describeAddress(src, data);
     const stored = about?.pixels ?? sized(attributes) ?? { width: 300, height: 150 };
     const frameOurs = ownWrap(page, image);
     const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
@@ -254,30 +247,6 @@ function sheetsOf(page: Page, archive: Archive | null, entries: ReadonlyMap<stri
 }
 
 const wordsOfStyle = (e: Tag): string => e.childNodes.map((c) => ('value' in c ? c.value : '')).join('');
-
-function describe(
-  src: string,
-  data: Uint8Array | null,
-  entry: Entry | undefined,
-  parts: MediaParts | null,
-): Pick<OpenedPicture, 'media' | 'problem'> {
-  if (!data) {
-    if (entry && parts) return parts.describe(entry);
-    if (/^\s*data:/i.test(src)) return { media: null, problem: problems.broken('data') };
-    return { media: null, problem: src === '' ? problems.missing() : problems.linked(src) };
-  }
-  const header = readHeader(data);
-  const plain = { part: 'data', range: null };
-  if (!header)
-    return {
-      media: { ...plain, type: 'unknown', pixels: null, orientation: 1, drawable: false },
-      problem: problems.broken('data'),
-    };
-  const megapixels = header.pixels ? (header.pixels.width * header.pixels.height) / 1e6 : 0;
-  if (megapixels > LIMITS.megapixels)
-    return { media: { ...plain, ...header, drawable: false }, problem: problems.large(megapixels) };
-  return { media: { ...plain, ...header }, problem: header.drawable ? null : problems.undrawable(header.type) };
-}
 
 function sized(a: Readonly<Record<string, string>>): Size | null {
   const [width, height] = [Number(a['width']), Number(a['height'])];

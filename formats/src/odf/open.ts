@@ -1,10 +1,10 @@
 import { GableError, type Frame, type Outline } from '@gable/core';
 import { MediaParts, problems } from '../media';
+import { refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
 import {
   noData,
   noPicture,
-  refuseTooMany,
   shorten,
   type Format,
   type OpenedFile,

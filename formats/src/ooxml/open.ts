@@ -1,16 +1,8 @@
 import type { Frame } from '@gable/core';
 import { MediaParts, problems } from '../media';
+import { refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import {
-  noData,
-  noPicture,
-  refuseTooMany,
-  type Format,
-  type OpenedFile,
-  type OpenedPicture,
-  type Sheet,
-  type Where,
-} from '../opened';
+import { noData, noPicture, type Format, type OpenedFile, type OpenedPicture, type Sheet, type Where } from '../opened';
 import { Splice } from '../xml/splice';
 import { encodeXml } from '../xml/located';
 import { readEntry } from '../zip/reader';

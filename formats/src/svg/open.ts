@@ -16,22 +16,13 @@ import {
   type Rect,
   type Size,
 } from '@gable/core';
-import { outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
+import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { readDataUrl, writeDataUrl } from '../data-url';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
-import { LIMITS } from '../limits';
-import { problems } from '../media';
+import { describeAddress } from '../media';
+import { refuseTooLarge, refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import {
-  noData,
-  noPicture,
-  refuseTooMany,
-  shorten,
-  type Media,
-  type OpenedFile,
-  type OpenedPicture,
-  type Sheet,
-} from '../opened';
+import { noData, noPicture, shorten, type OpenedFile, type OpenedPicture, type Sheet } from '../opened';
 import { readHeader } from '../raster/header';
 import { shapeOfPath } from '../named-shape';
 import { boxOf, placementOf } from '../sane';
@@ -68,13 +59,7 @@ export function isSvg(bytes: Uint8Array): boolean {
  * @throws GableError `xml-…`, `too-large`, `bad-svg`, `too-many-pictures`
  */
 export function openSvg(file: Uint8Array): OpenedFile {
-  if (file.length > LIMITS.fileBytes)
-    throw new GableError(
-      'too-large',
-      `The file is larger than ${LIMITS.fileBytes / 1048576} MB.`,
-      'Make its pictures smaller first.',
-      { bytes: file.length },
-    );
+  refuseTooLarge(file);
   const bytes = new Uint8Array(file.buffer, file.byteOffset, file.byteLength);
   const decoded = decodeXml(bytes, 'drawing');
   const { text } = decoded;
@@ -95,7 +80,7 @@ export function openSvg(file: Uint8Array): OpenedFile {
   const found = images.map((image, i) => read(image, i + 1, text, ids, page));
   const near = shorten(textIn(root));
   const pictures = found.map((f): OpenedPicture => {
-    const { media, problem } = describe(f);
+    const { media, problem } = describeAddress(f.href, f.bytes);
     const where = {
       part: '',
       place: 'drawing' as const,
@@ -150,19 +135,6 @@ export function openSvg(file: Uint8Array): OpenedFile {
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
-/** Elements whose content is defined for use elsewhere, not drawn where it stands (SVG 2 §5.1, never-rendered elements). */
-const NOT_DRAWN = new Set([
-  'defs',
-  'clipPath',
-  'mask',
-  'symbol',
-  'pattern',
-  'marker',
-  'filter',
-  'metadata',
-  'foreignObject',
-]);
-
 /** From user units of the outermost element to CSS pixels (SVG 2 §8.2; the ratio of a `viewBox` is taken as it is). */
 function pageOf(root: Element): Matrix {
   const [x = 0, y = 0, w = 0, h = 0] = (root.attributes['viewBox'] ?? '')
@@ -198,29 +170,6 @@ function textIn(e: Element): string {
   };
   visit(e);
   return out.join(' ').replace(/\s+/g, ' ').trim();
-}
-
-function describe(f: Found): { media: Media | null; problem: OpenedPicture['problem'] } {
-  if (!f.bytes)
-    return {
-      media: null,
-      problem: /^\s*data:/i.test(f.href)
-        ? problems.broken('data')
-        : f.href
-          ? problems.linked(f.href)
-          : problems.missing(),
-    };
-  const header = readHeader(f.bytes);
-  const plain = { part: 'data', range: null };
-  if (!header)
-    return {
-      media: { ...plain, type: 'unknown', pixels: null, orientation: 1, drawable: false },
-      problem: problems.broken('data'),
-    };
-  const megapixels = header.pixels ? (header.pixels.width * header.pixels.height) / 1e6 : 0;
-  if (megapixels > LIMITS.megapixels)
-    return { media: { ...plain, ...header, drawable: false }, problem: problems.large(megapixels) };
-  return { media: { ...plain, ...header }, problem: header.drawable ? null : problems.undrawable(header.type) };
 }
 
 /** The matrix from an element's place (its own `transform` not included) to pixels of the page. */

@@ -1,6 +1,6 @@
 import { GableError } from '@gable/core';
 import { Inflate } from 'fflate';
-import { LIMITS } from '../limits';
+import { LIMITS, refuseTooLarge } from '../limits';
 import { crc32 } from './crc32';
 
 /** One entry of the central directory (APPNOTE 6.3.10 §4.3.12). Offsets count from the start of the file. */
@@ -61,13 +61,7 @@ export function readArchive(source: Uint8Array): Archive {
       'The file is empty.',
       'Choose the file again; perhaps it was still being copied.',
     );
-  if (bytes.length > LIMITS.fileBytes)
-    throw new GableError(
-      'too-large',
-      `The file is larger than ${LIMITS.fileBytes / 1048576} MB.`,
-      'Split it, or make its pictures smaller first.',
-      { bytes: bytes.length },
-    );
+  refuseTooLarge(bytes);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const starts = bytes.length >= 4 && view.getUint32(0, true) === LOCAL;
   const end = findEnd(view);
