@@ -53,7 +53,7 @@ export async function saveBaked(
 }
 
 /** A picture as every reader of documents can show it: other kinds become PNG. */
-async function storable({ bytes, size }: Original, type: string): Promise<Swap> {
+export async function storable({ bytes, size }: Original, type: string): Promise<Swap> {
   if (type === 'png' || type === 'jpeg' || type === 'gif') return { bytes, type, size };
   const { data, info } = await sharp(bytes).png().toBuffer({ resolveWithObject: true });
   return { bytes: data, type: 'png', size: { width: info.width, height: info.height } };

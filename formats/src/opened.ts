@@ -1,4 +1,5 @@
 import { GableError, type Box, type Frame, type Size } from '@gable/core';
+import type { MarginPicture } from './ooxml/margin';
 import type { Misfit } from './misfits';
 
 export type Place =
@@ -118,6 +119,11 @@ export interface OpenedFile {
   save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, Swap>): Uint8Array;
   /** The file without its pictures, where it is a drawing that can be shown behind them. */
   bare?(): Uint8Array;
+  /**
+   * A text document with another picture in its page header or footer.
+   * @returns the file, and the parts that begin with the picture
+   */
+  putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   misfits(frame: Frame): Misfit[];
   /** The bytes of a picture as it came. @throws GableError when there are none */

@@ -33,9 +33,7 @@ export class Additions {
     const embed = names.find((n) => n === 'embed' || n.endsWith(':embed'));
     const link = names.find((n) => n === 'link' || n.endsWith(':link'));
     if (link) splice.attribute(blip, link, null);
-    const uri = isStrict(blip.uri)
-      ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
-      : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+    const uri = relationshipBase(isStrict(blip.uri));
     const prefix = prefixFor(blip, uri);
     if (embed) splice.attribute(blip, embed, id);
     else {
@@ -50,11 +48,12 @@ export class Additions {
   }
 
   /** A relationship of the site's part to other data. @returns its id */
-  relateTo(site: Site, swap: Swap): string {
+  relateTo(site: Pick<Site, 'part' | 'strict'>, swap: Swap): string {
     return this.relate(site.part, this.store(swap), site.strict);
   }
 
-  private store({ bytes, type }: Swap): string {
+  /** Keeps a picture's data as a part. @returns its name */
+  store({ bytes, type }: Swap): string {
     let name = this.media.get(bytes);
     if (!name) {
       let i = this.media.size + 1;
@@ -84,21 +83,48 @@ export class Additions {
   }
 
   private relate(part: string, media: string, strict: boolean): string {
-    const key = `${part} ${media}`;
+    return this.relatePart(part, media, 'image', strict);
+  }
+
+  /** A relationship of a part to another. @returns its id */
+  relatePart(part: string, target: string, kind: string, strict: boolean): string {
+    const key = `${part} ${target}`;
     const known = this.ids.get(key);
     if (known) return known;
     const name = relationshipsPart(part);
+    if (!this.pack.entry(name)) return this.relateAnew(name, key, target, kind, strict);
     const { root } = this.pack.part(name);
     const taken = new Set(root.children.map((r) => r.attributes['Id']));
     let i = this.ids.size + 1;
     while (taken.has(`rIdGable${i}`)) i++;
     const id = `rIdGable${i}`;
     this.ids.set(key, id);
-    const base = strict
-      ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
-      : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+    const base = relationshipBase(strict);
     const prefix = root.name.slice(0, root.name.length - root.local.length);
-    this.spliceOf(name).append(root, `<${prefix}Relationship Id="${id}" Type="${base}/image" Target="/${media}"/>`);
+    this.spliceOf(name).append(root, `<${prefix}Relationship Id="${id}" Type="${base}/${kind}" Target="/${target}"/>`);
+    return id;
+  }
+
+  /** A part that has no relationships yet gets a part for them. */
+  private relateAnew(name: string, key: string, target: string, kind: string, strict: boolean): string {
+    const id = `rIdGable${this.ids.size + 1}`;
+    this.ids.set(key, id);
+    const own = `<Relationship Id="${id}" Type="${relationshipBase(strict)}/${kind}" Target="/${target}"/>`;
+    const begun = this.entries.get(name);
+    const text = begun
+      ? new TextDecoder().decode(begun).replace('</Relationships>', `${own}</Relationships>`)
+      : relationshipsText(own);
+    this.entries.set(name, new TextEncoder().encode(text));
     return id;
   }
 }
+
+/** What the types of relationships begin with. */
+export const relationshipBase = (strict: boolean): string =>
+  strict
+    ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
+    : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+
+/** A part of relationships. */
+export const relationshipsText = (list: string): string =>
+  `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">${list}</Relationships>`;

@@ -1,5 +1,6 @@
 import { ancestor, attributeOf as attribute, type Element } from '../xml/located';
 import { shorten, type OpenedFile, type Place } from '../opened';
+import { putInMargin } from './margin';
 import { NS } from './names';
 import { inStep, openOoxml, type Found } from './open';
 import { themeOf, type Package } from './package';
@@ -36,7 +37,8 @@ export function openDocument(pack: Package, main: string): OpenedFile {
     found.push(...walk.found);
     if (place === 'body') pages = walk.page;
   }
-  return openOoxml({ format: 'docx', pack, main, found, pages, theme: themeOf(pack, main) });
+  const file = openOoxml({ format: 'docx', pack, main, found, pages, theme: themeOf(pack, main) });
+  return { ...file, putInMargin: (wish) => putInMargin(pack, main, wish) };
 }
 
 /** Goes through a part in document order and collects pictures with their surroundings. */

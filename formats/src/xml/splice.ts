@@ -55,6 +55,11 @@ export class Splice {
     this.edits.push({ start: element.closeStart, end: element.end, text: close });
   }
 
+  /** Puts text before an element. */
+  before(element: Element, xml: string): void {
+    this.edits.push({ start: element.start, end: element.start, text: xml });
+  }
+
   /** Puts text behind everything in an element. */
   append(parent: Element, xml: string): void {
     if (parent.openEnd === parent.end) this.fill(parent, xml);

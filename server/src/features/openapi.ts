@@ -136,6 +136,26 @@ export const openapi = {
         responses: { 200: ok('Fates'), 404: problem, 409: problem },
       },
     },
+    '/api/works/{id}/margin': {
+      post: {
+        summary: 'Put a kept picture into the header or footer: a new work beside this one',
+        parameters: [id],
+        requestBody: body({
+          type: 'object',
+          required: ['sha256', 'into', 'pages', 'align', 'width', 'gap'],
+          properties: {
+            sha256: { type: 'string' },
+            into: { enum: ['header', 'footer'] },
+            pages: { enum: ['all', 'first'] },
+            align: { enum: ['left', 'center', 'right'] },
+            width: { type: 'number' },
+            gap: { type: ['number', 'null'] },
+            alt: { type: 'string' },
+          },
+        }),
+        responses: { 201: ok('The new work, and the number of the picture in it'), 404: problem, 422: problem },
+      },
+    },
     '/api/works/{id}/ground': {
       get: {
         summary: 'A drawing without its pictures, as a PNG',

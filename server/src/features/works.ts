@@ -51,6 +51,17 @@ const Frames = z.object({ frames: z.array(FrameSchema).max(LIMITS.pictures) });
 const Digest = z.string().regex(/^[0-9a-f]{64}$/);
 /** Pictures by digest, in a row; null for an empty frame that waits for one. */
 const Row = z.object({ name: Name.optional(), pictures: z.array(Digest.nullable()).min(1).max(200) });
+/** A kept picture for the header or footer of a document. Lengths in points. */
+const Margin = z.object({
+  sha256: Digest,
+  into: z.enum(['header', 'footer']),
+  pages: z.enum(['all', 'first']),
+  align: z.enum(['left', 'center', 'right']),
+  width: z.number().min(3).max(1440),
+  /** From the picture to the text; null leaves the margins as they are. */
+  gap: z.number().min(0).max(720).nullable(),
+  alt: z.string().max(10_000).default(''),
+});
 /** How many deeds are handed out at once. */
 const HISTORY_PAGE = 300;
 
@@ -87,6 +98,32 @@ async function createPictureWork(row: z.infer<typeof Row>): Promise<Work> {
     opened: { format: 'pictures', signed: false, pages: 1, pictures },
     frames: {},
   });
+}
+
+/** “Handbook.docx” with a picture in its header is “Handbook, with a header.docx”. */
+const withMargin = (name: string, into: string): string =>
+  name.replace(
+    /(, with a (header|footer))?(\.\w+)?$/,
+    (_all, _more, _into, kind?: string) => `, with a ${into}${kind ?? ''}`,
+  );
+
+/** Frames under the numbers their pictures have now: the new picture stands first in each of its parts. */
+function renumbered(
+  work: Work,
+  now: readonly { n: number; where: { part: string } }[],
+  begun: readonly string[],
+): FrameMap {
+  const seen = new Map<string, number>();
+  const out: FrameMap = {};
+  for (const p of work.opened.pictures) {
+    const { part } = p.where;
+    const index = seen.get(part) ?? 0;
+    seen.set(part, index + 1);
+    const frame = work.frames[String(p.n)];
+    const at = now.filter((q) => q.where.part === part)[index + (begun.includes(part) ? 1 : 0)];
+    if (frame && at) out[String(at.n)] = { ...frame, n: at.n };
+  }
+  return out;
 }
 
 async function keptPictures(digests: readonly (string | null)[]): Promise<(Picture | null)[]> {
@@ -204,6 +241,28 @@ export function worksRouter(house: House): Router {
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
     res.json({ fates: await house.jobs.fates(await house.blobs.readAll(fileOf(work)), frames) });
+  });
+
+  router.post('/:id/margin', json(), async (req, res) => {
+    const { sha256, width, alt, ...wish } = Margin.parse(req.body);
+    const work = await findWork(req.params.id);
+    const [kept] = await keptPictures([sha256]);
+    const { type, width: across, height: down } = kept!;
+    const made = await house.jobs.margin(await house.blobs.readAll(fileOf(work)), {
+      ...wish,
+      alt,
+      width,
+      height: (width * down) / across,
+      picture: { bytes: await house.blobs.readAll(sha256), type, size: { width: across, height: down } },
+    });
+    const next = await createWork(house, Buffer.from(made.bytes), withMargin(work.name, wish.into));
+    const frames = renumbered(work, next.opened.pictures, made.parts);
+    await next.update({ frames });
+    const placed = next.opened.pictures.find((p) => p.where.part === made.parts[0])!.n;
+    res
+      .status(201)
+      .location(`/api/works/${next.id}`)
+      .json({ ...whole(next), placed });
   });
 
   router.get('/:id/ground', async (req, res) => {

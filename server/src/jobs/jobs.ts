@@ -1,6 +1,6 @@
-import { GableError, type Frame } from '@gable/core';
-import { fateOf, saveBaked, type Fate } from '@gable/cli/bake';
-import { LIMITS, MISFITS, openFile } from '@gable/formats';
+import { GableError, type Frame, type Size } from '@gable/core';
+import { fateOf, saveBaked, storable, type Fate } from '@gable/cli/bake';
+import { LIMITS, MISFITS, openFile, type MarginPicture } from '@gable/formats';
 import sharp from 'sharp';
 import { plainPages } from './pages';
 import type { Opened } from '../db/models';
@@ -23,6 +23,8 @@ export interface Jobs {
   fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
   /** The document with a small stand-in for each picture: for showing its pages. */
   pages(bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array>;
+  /** The document with a picture in its header or footer, and the parts that now begin with it. */
+  margin(bytes: Uint8Array, wish: MarginWish): Promise<{ bytes: Uint8Array; parts: string[] }>;
   /** A drawing without its pictures, as a PNG; null for files that are none. */
   ground(bytes: Uint8Array): Promise<Uint8Array | null>;
   /** A picture that is not a part of its own in the file. */
@@ -66,6 +68,23 @@ export const pagesJob = (bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array
 
 export const pictureJob = (bytes: Uint8Array, n: number): Uint8Array => openFile(bytes).pictureBytes(n);
 
+/** A picture for a margin, as it was kept. */
+export type MarginWish = Omit<MarginPicture, 'picture'> & { picture: { bytes: Uint8Array; type: string; size: Size } };
+
+export async function marginJob(
+  bytes: Uint8Array,
+  { picture, ...wish }: MarginWish,
+): Promise<{ bytes: Uint8Array; parts: string[] }> {
+  const file = openFile(bytes);
+  if (!file.putInMargin)
+    throw new GableError(
+      'no-margin',
+      'Only text documents (.docx) get pictures in their headers and footers.',
+      'Put the picture on a slide or a page in the program it was made with.',
+    );
+  return file.putInMargin({ ...wish, picture: await storable(picture, picture.type) });
+}
+
 /** Pixels across of a drawing behind its pictures. */
 const GROUND = 1600;
 
@@ -89,6 +108,7 @@ export const inProcess: Jobs = {
   save: (bytes, frames, sources) => Promise.resolve().then(() => saveJob(bytes, frames, sources)),
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
   pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
+  margin: (bytes, wish) => marginJob(bytes, wish),
   ground: (bytes) => groundJob(bytes),
   picture: (bytes, n) => Promise.resolve().then(() => pictureJob(bytes, n)),
   close: () => Promise.resolve(),

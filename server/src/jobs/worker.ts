@@ -1,10 +1,21 @@
 import { GableError, type Frame } from '@gable/core';
-import { fatesJob, groundJob, openJob, pagesJob, pictureJob, saveJob, type Sources } from './jobs';
+import {
+  fatesJob,
+  groundJob,
+  marginJob,
+  openJob,
+  pagesJob,
+  pictureJob,
+  saveJob,
+  type MarginWish,
+  type Sources,
+} from './jobs';
 
 export type Task =
   | { kind: 'open'; bytes: Uint8Array }
   | { kind: 'save'; bytes: Uint8Array; frames: Frame[]; sources: Sources }
   | { kind: 'ground'; bytes: Uint8Array }
+  | { kind: 'margin'; bytes: Uint8Array; wish: MarginWish }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
   | { kind: 'fates' | 'pages'; bytes: Uint8Array; frames: Frame[] };
 /** Errors cross threads as data: a class would arrive as a plain error without its facts. */
@@ -22,6 +33,8 @@ function run(task: Task): unknown {
       return pagesJob(task.bytes, task.frames);
     case 'ground':
       return groundJob(task.bytes);
+    case 'margin':
+      return marginJob(task.bytes, task.wish);
     case 'picture':
       return pictureJob(task.bytes, task.n);
   }

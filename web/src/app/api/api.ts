@@ -2,7 +2,7 @@ import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { Frame } from '@gable/core';
 import { map, type Observable } from 'rxjs';
-import type { ExportFormat, Fate, History, LibraryPicture, OwnShape, Work, WorkSummary } from './types';
+import type { ExportFormat, Fate, History, LibraryPicture, MarginWish, OwnShape, Work, WorkSummary } from './types';
 
 const BYTES = { 'Content-Type': 'application/octet-stream' };
 
@@ -59,6 +59,11 @@ export class Api {
   /** The document with a clear stand-in for each picture, to lay out its pages. */
   pages(id: string, frames: readonly Frame[]): Observable<ArrayBuffer> {
     return this.http.post(`/api/works/${id}/pages`, { frames }, { responseType: 'arraybuffer' });
+  }
+
+  /** A new work with the picture in its pages' margins; `placed` is the picture's number there. */
+  putInMargin(id: string, wish: MarginWish): Observable<Work & { placed: number }> {
+    return this.http.post<Work & { placed: number }>(`/api/works/${id}/margin`, wish);
   }
 
   groundUrl(id: string): string {

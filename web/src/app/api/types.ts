@@ -26,6 +26,17 @@ export interface WorkPicture {
   problem: { code: string; message: string; remedy: string } | null;
 }
 
+/** A kept picture for the header or footer of a document. Lengths in points. */
+export interface MarginWish {
+  sha256: string;
+  into: 'header' | 'footer';
+  pages: 'all' | 'first';
+  align: 'left' | 'center' | 'right';
+  width: number;
+  /** From the picture to the text; null leaves the margins as they are. */
+  gap: number | null;
+}
+
 /** Lengths in points. */
 export interface Sheet {
   width: number;

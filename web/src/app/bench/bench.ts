@@ -1,4 +1,15 @@
-import { Component, computed, effect, ElementRef, HostListener, inject, input, signal, viewChild } from '@angular/core';
+import {
+  Component,
+  computed,
+  effect,
+  ElementRef,
+  HostListener,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
@@ -8,6 +19,7 @@ import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKin
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
+import { MarginSheet } from './margin-sheet';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
 import { remember, remembered } from '../ui/remembered';
@@ -42,6 +54,7 @@ const LETTERS = 'gable.letters-off';
     HandOver,
     Icon,
     Knobs,
+    MarginSheet,
     Mark,
     Notice,
     PageView,
@@ -63,6 +76,8 @@ const LETTERS = 'gable.letters-off';
 })
 export class Bench {
   readonly id = input.required<string>();
+  /** The picture to begin with. */
+  readonly picture = input<string>();
   protected readonly state = inject(BenchState);
   protected readonly edit = inject(Edit);
   protected readonly source = inject(TrySource);
@@ -89,6 +104,8 @@ export class Bench {
   private looking = false;
 
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
+  /** Has it pages with headers and footers that take a picture? */
+  protected readonly hasMargins = computed(() => this.model()?.work.format === 'docx');
   /** Can frames be seen among what stands round them? */
   protected readonly hasPages = computed(() => {
     const work = this.model()?.work;
@@ -127,6 +144,14 @@ export class Bench {
 
   constructor() {
     effect(() => this.state.open(this.id()));
+    let begun = false;
+    effect(() => {
+      const n = Number(this.picture());
+      const count = this.model()?.work.pictures.length ?? 0;
+      if (begun || count === 0) return;
+      begun = true;
+      if (n >= 1 && n <= count) untracked(() => this.state.select(n));
+    });
     effect(() => {
       if (this.name()) this.title.setTitle(`${this.name()} · Gable`);
     });

@@ -1,0 +1,154 @@
+import { Component, computed, type ElementRef, inject, signal, viewChild } from '@angular/core';
+import { POINTS } from '@gable/core';
+import { firstValueFrom } from 'rxjs';
+import { Api } from '../api/api';
+import { toProblem, type Problem } from '../api/problem';
+import type { LibraryPicture, MarginWish } from '../api/types';
+import { PictureChooser } from '../intake/picture-chooser';
+import { Choice } from '../ui/choice';
+import { FigureField } from '../ui/figure-field';
+import { Icon } from '../ui/icon';
+import { Notice } from '../ui/notice';
+import { BenchState } from './bench-state';
+
+/** A picture for the header or footer of a document's pages, and how far from it the text begins. */
+@Component({
+  selector: 'gable-margin-sheet',
+  imports: [Choice, FigureField, Icon, Notice, PictureChooser],
+  template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="margin-title">
+      <div class="mb-4 flex items-center">
+        <h2 id="margin-title" class="grow text-[21px]">A picture at the edge of the page</h2>
+        <button type="button" class="act px-2" aria-label="Close" title="Close" (click)="close()">
+          <gable-icon name="close" />
+        </button>
+      </div>
+      @if (problem(); as p) {
+        <gable-notice class="mb-3 block" [problem]="p" (closed)="problem.set(null)" />
+      }
+      <div class="mb-4 flex items-center gap-4">
+        <div class="flex h-[76px] w-[112px] items-center justify-center rounded-lg bg-paper">
+          @if (picture(); as p) {
+            <img class="max-h-[68px] max-w-[104px]" [src]="api.keptUrl(p.sha256, 256)" alt="" />
+          } @else {
+            <span class="text-[13px] text-soft">none yet</span>
+          }
+        </div>
+        <div class="min-w-0">
+          <p class="truncate font-semibold">{{ picture()?.name ?? 'Which picture?' }}</p>
+          <button type="button" class="act act-line mt-1.5 h-8" (click)="chooser.open()">
+            {{ picture() ? 'Choose another' : 'Choose a picture' }}
+          </button>
+        </div>
+      </div>
+      <gable-choice label="Where" [options]="places" [value]="into()" (changed)="into.set($event)" />
+      <gable-choice class="mt-2" label="On" [options]="pages" [value]="on()" (changed)="on.set($event)" />
+      <gable-choice class="mt-2" label="Lies" [options]="sides" [value]="align()" (changed)="align.set($event)" />
+      <gable-figure-field
+        class="mt-2"
+        label="Across"
+        kind="mm"
+        [value]="width()"
+        [min]="3"
+        [max]="600"
+        (changed)="width.set($event)"
+      />
+      <gable-choice class="mt-2" label="Margins" [options]="margins" [value]="move()" (changed)="move.set($event)" />
+      @if (move() === 'gap') {
+        <gable-figure-field
+          class="mt-2"
+          [label]="into() === 'header' ? 'Text begins below it by' : 'Text ends above it by'"
+          kind="mm"
+          [value]="gap()"
+          [min]="0"
+          [max]="300"
+          (changed)="gap.set($event)"
+        />
+      }
+      <p class="mt-4 text-[13px] text-soft">
+        What stands in the {{ into() }} already stays, beside the picture. You get a new work with everything you have
+        framed so far; this one stays on the Shelf as it is.
+      </p>
+      <div class="mt-4 flex justify-end gap-2">
+        <button type="button" class="act" (click)="close()">Not now</button>
+        <button type="button" class="act act-main" [disabled]="!picture() || busy()" (click)="put()">
+          {{ busy() ? 'Putting it there …' : 'Put it there' }}
+        </button>
+      </div>
+    </dialog>
+    <gable-picture-chooser #chooser (chosen)="picture.set($event[0] ?? null)" />`,
+})
+export class MarginSheet {
+  protected readonly api = inject(Api);
+  private readonly state = inject(BenchState);
+  private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
+  protected readonly places = [
+    { value: 'header', label: 'Header' },
+    { value: 'footer', label: 'Footer' },
+  ] as const;
+  protected readonly pages = [
+    { value: 'all', label: 'Every page' },
+    { value: 'first', label: 'The first page' },
+  ] as const;
+  protected readonly sides = [
+    { value: 'left', label: 'Left' },
+    { value: 'center', label: 'In the middle' },
+    { value: 'right', label: 'Right' },
+  ] as const;
+  protected readonly margins = [
+    { value: 'gap', label: 'Make room for it' },
+    { value: 'leave', label: 'Leave as they are' },
+  ] as const;
+  protected readonly picture = signal<LibraryPicture | null>(null);
+  protected readonly into = signal<MarginWish['into']>('header');
+  protected readonly on = signal<MarginWish['pages']>('all');
+  protected readonly align = signal<MarginWish['align']>('center');
+  protected readonly move = signal<'gap' | 'leave'>('gap');
+  protected readonly width = signal(25 * POINTS.mm);
+  protected readonly gap = signal(5 * POINTS.mm);
+  protected readonly busy = signal(false);
+  protected readonly problem = signal<Problem | null>(null);
+  private readonly wish = computed((): Omit<MarginWish, 'sha256'> => ({
+    into: this.into(),
+    pages: this.on(),
+    align: this.align(),
+    width: this.width(),
+    gap: this.move() === 'gap' ? this.gap() : null,
+  }));
+
+  open(): void {
+    this.problem.set(null);
+    this.dialog().nativeElement.showModal();
+  }
+
+  protected close(): void {
+    this.dialog().nativeElement.close();
+  }
+
+  /** Makes the new work from what is saved, and goes to the picture in it. */
+  protected async put(): Promise<void> {
+    const m = this.state.model$.value;
+    const picture = this.picture();
+    if (!m || !picture || this.busy()) return;
+    this.busy.set(true);
+    this.problem.set(null);
+    try {
+      if (!(await this.state.settled())) {
+        this.problem.set({
+          code: 'not-saved',
+          title: 'What you did last is not saved yet.',
+          remedy: 'Wait until it is, then try again.',
+          facts: {},
+        });
+        return;
+      }
+      const made = await firstValueFrom(this.api.putInMargin(m.work.id, { ...this.wish(), sha256: picture.sha256 }));
+      this.close();
+      // Another work is another bench: nothing of this one goes on in it.
+      location.assign(`/work/${made.id}?picture=${made.placed}`);
+    } catch (e) {
+      this.problem.set(toProblem(e));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
