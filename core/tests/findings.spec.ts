@@ -24,6 +24,16 @@ describe('findings', () => {
     expect(codes()).toEqual([]);
   });
 
+  test('an outline that is another shape is told until there is a real one', () => {
+    const facts = { pixels: photo, orientation: 1, faked: { weight: 5, colour: '#c9b48c' } };
+    const frame = frameOf(300, 200, { alt: 'x' });
+    const [f] = findings(frame, facts);
+    expect(f).toEqual({ code: 'faked-outline', weight: 5, colour: '#c9b48c' });
+    const real = remedy(f!, frame, facts)!;
+    expect(real.outline).toEqual({ ...solidOutline(5, '#c9b48c'), side: 'outside' });
+    expect(findings(real, facts).map((g) => g.code)).not.toContain('faked-outline');
+  });
+
   test('distortion is told from 0.5 %, with how much', () => {
     const squashed = (by: number): ReturnType<typeof frameOf> =>
       frameOf(300, 200, {

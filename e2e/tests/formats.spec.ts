@@ -138,3 +138,27 @@ test('a picture goes into the page header, the text begins below it, and it is f
   expect(placed.frame.shape.name).toBe('circle');
   expect(placed.frame.box.width).toBeCloseTo((20 / 25.4) * 72, 0);
 });
+
+test('an outline that is a second shape behind the picture becomes a real one by one click', async ({ page }) => {
+  const handbook = openFile(await readFile(demo('season-handbook.docx')));
+  const { n } = handbook.pictures.find((p) => p.faked)!;
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles(demo('season-handbook.docx'));
+  await page.locator(`#run-${n}`).click();
+  await page.getByRole('button', { name: 'Make it one real outline' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “real outline”' })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take the file' }).click();
+  const bytes = await readFile(await (await download).path());
+  const text = strFromU8(unzipSync(bytes)['word/document.xml']!);
+  const before = strFromU8(unzipSync(await readFile(demo('season-handbook.docx')))['word/document.xml']!);
+  expect(before.split('name="Ring ').length - text.split('name="Ring ').length).toBe(1);
+  const { frame } = openFile(bytes).pictures[n - 1]!;
+  expect(frame.outline).toMatchObject({ side: 'outside', paint: { colour: '#c9b48c' } });
+  // 50 mm behind 46 mm: two to see.
+  expect(frame.outline!.weight).toBeCloseTo((2 / 25.4) * 72, 1);
+});

@@ -91,6 +91,8 @@ export interface OpenedPicture {
   media: Media | null;
   /** Why the picture cannot be shown; framing it may work all the same. */
   problem: Problem | null;
+  /** A second shape behind it that stands in for an outline; a real outline takes its place. Weight in points. */
+  faked?: { weight: number; colour: string };
 }
 
 /** Another picture's data, of a kind that all formats hold. Pictures that share an object are stored once. */

@@ -63,7 +63,7 @@ export function surveyPicture(
     shadow: frame.shadow,
     alt: frame.alt,
     problem: picture.problem,
-    findings: findings(frame, { pixels, orientation: picture.media?.orientation ?? 1, ...seen }),
+    findings: findings(frame, { pixels, orientation: picture.media?.orientation ?? 1, faked: picture.faked, ...seen }),
   };
 }
 

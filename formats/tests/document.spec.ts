@@ -10,6 +10,7 @@ import {
   findShape,
   flatten,
   framePath,
+  remedy,
   SHAPES,
   solidOutline,
   toEmu,
@@ -569,6 +570,50 @@ describe('a line off the edge is written as its exact equivalent: one geometry o
     const file = openFile(await buildDocument({ body: inlined() }));
     const saved = file.save([{ ...circled(file), outline: { ...solidOutline(6, '#ffffff', 0.8), opacity: 0.5 } }]);
     expect(openFile(saved).pictures[0]!.frame.outline).toEqual(solidOutline(6, '#ffffff', 0.4));
+  });
+});
+
+describe('an outline faked by a second shape behind', () => {
+  const plate = (x: number, size: number, more = ''): string =>
+    `<w:p><w:r><mc:AlternateContent><mc:Choice Requires="wps"><w:drawing><wp:anchor behindDoc="1"><wp:simplePos x="0" y="0"/><wp:positionH relativeFrom="column"><wp:posOffset>${x}</wp:posOffset></wp:positionH><wp:positionV relativeFrom="paragraph"><wp:posOffset>${-457_200 - (size - 1_828_800) / 2}</wp:posOffset></wp:positionV><wp:extent cx="${size}" cy="${size}"/><wp:wrapNone/><wp:docPr id="9" name="r"/><wp:cNvGraphicFramePr/><a:graphic><a:graphicData uri="x"><wps:wsp><wps:cNvSpPr/><wps:spPr><a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="C9B48C"/></a:solidFill></wps:spPr>${more}<wps:bodyPr/></wps:wsp></a:graphicData></a:graphic></wp:anchor></w:drawing></mc:Choice><mc:Fallback><w:pict><v:oval style="width:9pt;height:9pt"/></w:pict></mc:Fallback></mc:AlternateContent></w:r>`;
+  const picture = anchored({
+    cx: 1_828_800,
+    cy: 1_828_800,
+    geometry: '<a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom>',
+  }).replace(/^<w:p>/, '');
+  const MARGIN = 76_200;
+  const size = 1_828_800 + 2 * MARGIN;
+  const open = async (x: number, more?: string): Promise<OpenedFile> =>
+    openFile(await buildDocument({ body: plate(x, size, more) + picture }));
+
+  test('is found when it is concentric within 2 %, and a real outline takes its place', async () => {
+    const file = await open(914_400 - MARGIN + Math.round(size * 0.015));
+    expect(file.pictures[0]!.faked).toEqual({ weight: 6, colour: '#c9b48c' });
+    const [found] = surveyFile(file).pictures[0]!.findings.filter((f) => f.code === 'faked-outline');
+    const real = remedy(found!, file.pictures[0]!.frame, { pixels: null, orientation: 1 })!;
+    const text = part(file.save([real]));
+    expect(text).not.toContain('wsp');
+    expect(text).not.toContain('v:oval');
+    const again = openFile(file.save([real])).pictures[0]!;
+    expect(again.frame.outline).toEqual({ ...solidOutline(6, '#c9b48c'), side: 'outside' });
+    expect(again.faked).toBeUndefined();
+    // Other changes leave the second shape where it is, and so does no change.
+    expect(part(file.save([{ ...file.pictures[0]!.frame, alt: 'x' }]))).toContain('wsp');
+    expect(file.save([file.pictures[0]!.frame])).toEqual(file.save([]));
+  });
+
+  test('is none when it lies off the middle, or holds words', async () => {
+    expect((await open(914_400 - MARGIN + Math.round(size * 0.03))).pictures[0]!.faked).toBeUndefined();
+    const words = '<wps:txbx><w:txbxContent><w:p/></w:txbxContent></wps:txbx>';
+    expect((await open(914_400 - MARGIN, words)).pictures[0]!.faked).toBeUndefined();
+  });
+
+  test('the handbook’s, which has slipped', () => {
+    expect(
+      openFile(handbook)
+        .pictures.filter((p) => p.faked)
+        .map((p) => p.frame.alt),
+    ).toEqual(['Odd, with white beard and glasses']);
   });
 });
 

@@ -1,7 +1,7 @@
 import { contrast } from '../colour';
 import type { Facts } from '../errors';
 import { flatten } from '../geometry/path';
-import type { Frame, Size } from '../model/frame';
+import { solidOutline, type Frame, type Size } from '../model/frame';
 import { outlineBands } from '../outline/bands';
 import { leastZoom } from '../placement/axes';
 import { fitKeepMark } from '../placement/keep';
@@ -23,6 +23,7 @@ export type FindingCode =
   | 'sideways'
   | 'hairline'
   | 'faint-outline'
+  | 'faked-outline'
   | 'no-alt-text'
   | 'unknown-shape';
 
@@ -38,6 +39,8 @@ export interface PictureFacts {
   rim?: string | null | undefined;
   /** Colour of the page round the frame, `#rrggbb`. */
   page?: string | null | undefined;
+  /** A second shape behind the frame that stands in for an outline; weight in points. */
+  faked?: { weight: number; colour: string } | undefined;
 }
 
 /** 150 ppi is the least for print at reading distance, 300 ppi is good: common practice. */
@@ -64,6 +67,7 @@ export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   const oblong = Math.max(box.width / box.height, box.height / box.width) - 1;
   if (shape.name === 'ellipse' && oblong > 1e-6 && oblong <= EGG) out.push({ code: 'egg', percent: oblong * 100 });
   if (facts.orientation > 1) out.push({ code: 'sideways', orientation: facts.orientation });
+  if (facts.faked && !frame.outline) out.push({ code: 'faked-outline', ...facts.faked });
   out.push(...outlineFindings(frame, facts));
   if (!shapeOf(shape)) out.push({ code: 'unknown-shape', shape: shape.name });
   if (frame.alt.trim() === '') out.push({ code: 'no-alt-text' });
@@ -199,6 +203,11 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
       if (!better) return null;
       return { ...frame, outline: { ...outline, opacity: 1, paint: { kind: 'solid', colour: better, opacity: 1 } } };
     }
+    case 'faked-outline':
+      return {
+        ...frame,
+        outline: { ...solidOutline(Number(finding['weight']), String(finding['colour'])), side: 'outside' },
+      };
     case 'soft':
     case 'no-alt-text':
     case 'unknown-shape':

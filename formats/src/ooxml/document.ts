@@ -5,6 +5,7 @@ import { NS } from './names';
 import { inStep, openOoxml, type Found } from './open';
 import { themeOf, type Package } from './package';
 import { legacyOf, legacySite, type Legacy } from './legacy';
+import { findPlates } from './plates';
 import { isPicture, siteOf, type Site } from './read-picture';
 import { canMoveFreely } from './write-picture';
 
@@ -29,15 +30,17 @@ export function openDocument(pack: Package, main: string): OpenedFile {
       if (r.kind === kind && !r.external && pack.entry(r.target) && !parts.some((p) => p.name === r.target))
         parts.push({ name: r.target, place });
 
+  const theme = themeOf(pack, main);
   const found: Found[] = [];
   let pages = 1;
   for (const { name, place } of parts) {
     const walk = new Walk(name, place);
     walk.run(pack.part(name).root);
+    findPlates(pack.part(name).root, name, walk.found, theme);
     found.push(...walk.found);
     if (place === 'body') pages = walk.page;
   }
-  const file = openOoxml({ format: 'docx', pack, main, found, pages, theme: themeOf(pack, main) });
+  const file = openOoxml({ format: 'docx', pack, main, found, pages, theme });
   return { ...file, putInMargin: (wish) => putInMargin(pack, main, wish) };
 }
 

@@ -12,6 +12,7 @@ import type { Theme } from './colour';
 import type { Package } from './package';
 import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
 import { readLegacy, writeLegacy, type Legacy } from './legacy';
+import type { Plate } from './plates';
 import { writePicture } from './write-picture';
 
 /** A picture found in a part, before its data is looked at. */
@@ -23,6 +24,8 @@ export interface Found {
   freeable: boolean;
   /** In the older markup, which is read and never spliced. */
   legacy?: Legacy;
+  /** A second shape that stands in for its outline. */
+  plate?: Plate;
 }
 
 interface Source {
@@ -61,13 +64,22 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
-  const pictures = found.map(({ site, where, freeable, legacy }, i): OpenedPicture => {
+  const pictures = found.map(({ site, where, freeable, legacy, plate }, i): OpenedPicture => {
     const n = i + 1;
     const { media, problem } = locate(pack, site, parts);
     const pixels = media?.pixels ?? null;
     const read = legacy ? readLegacy(legacy, n, pixels) : readPicture(site, n, pixels, () => theme(site.part));
     reads.push(read);
-    return { n, where, freeable, frame: read.frame, size: read.size, media, problem };
+    return {
+      n,
+      where,
+      freeable,
+      frame: read.frame,
+      size: read.size,
+      media,
+      problem,
+      ...(plate ? { faked: { weight: plate.weight, colour: plate.colour } } : {}),
+    };
   });
 
   return {
@@ -95,6 +107,8 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
         refuseMisfits(next.n, beyond(read.frame, next));
         const swap = swaps.get(next.n);
         if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        // A real outline takes the place of the one that was faked.
+        if (at.plate && !read.frame.outline && next.outline) spliceOf(at.plate.part).replace(at.plate.element, '');
         if (at.legacy) {
           if (!swap && same(read.frame, next)) continue;
           const rid = swap ? additions.relateTo(at.site, swap) : null;

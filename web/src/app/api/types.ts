@@ -24,6 +24,8 @@ export interface WorkPicture {
   size: Size;
   media: { type: string; pixels: Size | null; orientation: number; drawable: boolean } | null;
   problem: { code: string; message: string; remedy: string } | null;
+  /** A second shape behind it that stands in for an outline. */
+  faked?: { weight: number; colour: string };
 }
 
 /** A kept picture for the header or footer of a document. Lengths in points. */

@@ -2,7 +2,7 @@ import type { Frame, PictureFacts } from '@gable/core';
 import type { WorkPicture } from '../api/types';
 
 /** What is known of a frame's picture without looking at its pixels. */
-export const factsOf = (picture: WorkPicture, frame: Frame): Pick<PictureFacts, 'pixels' | 'orientation'> =>
+export const factsOf = (picture: WorkPicture, frame: Frame): Pick<PictureFacts, 'pixels' | 'orientation' | 'faked'> =>
   frame.source
-    ? { pixels: frame.source.size, orientation: frame.source.orientation }
-    : { pixels: picture.media?.pixels ?? null, orientation: picture.media?.orientation ?? 1 };
+    ? { faked: picture.faked, pixels: frame.source.size, orientation: frame.source.orientation }
+    : { faked: picture.faked, pixels: picture.media?.pixels ?? null, orientation: picture.media?.orientation ?? 1 };

@@ -44,6 +44,7 @@ const REMEDY: Partial<Record<Finding['code'], { label: string; deed: string }>> 
   'keep-cut': { label: 'Keep all of it', deed: 'kept what matters' },
   'off-centre': { label: 'Centre the subject', deed: 'subject centred' },
   hairline: { label: 'Make it visible', deed: 'outline thicker' },
+  'faked-outline': { label: 'Make it one real outline', deed: 'real outline' },
   'faint-outline': { label: 'Make it stand out', deed: 'outline clearer' },
 };
 
@@ -69,6 +70,8 @@ function words(f: Finding): string | null {
       return `The finest line of the outline is ${trimNumber(Number(f['weight']), 2)} pt: hard to see.`;
     case 'faint-outline':
       return `The outline hardly stands out: ${trimNumber(Number(f['contrast']), 1)} to 1; from 3 to 1 it reads.`;
+    case 'faked-outline':
+      return `Its outline is a second shape behind it, ${trimNumber(Number(f['weight']), 1)} pt to see.`;
     case 'unknown-shape':
       return 'Gable does not know this shape and draws its box. It is kept in the file unless you choose another.';
     case 'no-alt-text':
