@@ -162,3 +162,20 @@ test('an outline that is a second shape behind the picture becomes a real one by
   // 50 mm behind 46 mm: two to see.
   expect(frame.outline!.weight).toBeCloseTo((2 / 25.4) * 72, 1);
 });
+
+test('a file that takes long to open can be let go of', async ({ page }) => {
+  await page.goto('/');
+  const works = page.getByRole('main').getByRole('listitem').or(page.locator('li'));
+  const before = await works.count();
+  let held = 0;
+  await page.route('**/api/works?name=*', () => void held++);
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles(demo('open-day-talk.pptx'));
+  await expect(page.getByRole('status').filter({ hasText: 'open-day-talk.pptx' })).toBeVisible();
+  await expect(page.getByRole('progressbar')).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByRole('button', { name: 'Open a file' })).toBeVisible();
+  expect(held).toBe(1);
+  expect(await works.count()).toBe(before);
+});

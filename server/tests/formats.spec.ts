@@ -5,12 +5,14 @@ import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import request from 'supertest';
+import type { House } from '../src/features/works';
 import { testHouse, upload } from './house';
 
 /** Every kind of file by way of the server: opened, shown, framed, handed over. */
 let app: Express;
+let house: House;
 let close: () => Promise<void>;
-beforeAll(async () => ({ app, close } = await testHouse()));
+beforeAll(async () => ({ app, house, close } = await testHouse()));
 afterAll(() => close());
 
 interface WorkBody {
@@ -88,6 +90,32 @@ test('a drawing is painted without its pictures, and without what it would run o
   await request(app)
     .get(`/api/works/${(await upload(app, readFileSync('demo/files/visit-us.zip'), 'v.zip')).body.id}/ground`)
     .expect(404);
+});
+
+test('a file that is let go of while it is opened leaves nothing behind', async () => {
+  const real = house.jobs.open;
+  let reached: () => void;
+  const waiting = new Promise<void>((r) => (reached = r));
+  let go: () => void;
+  const hold = new Promise<void>((r) => (go = r));
+  house.jobs.open = async (bytes) => {
+    reached();
+    await hold;
+    return real(bytes);
+  };
+  try {
+    const before = ((await request(app).get('/api/works')).body as { works: unknown[] }).works.length;
+    const sending = upload(app, readFileSync('demo/files/visit-us.zip'), 'gone.zip');
+    sending.end(() => undefined);
+    await waiting;
+    sending.abort();
+    await new Promise((r) => setTimeout(r, 100));
+    go!();
+    await new Promise((r) => setTimeout(r, 300));
+    expect(((await request(app).get('/api/works')).body as { works: unknown[] }).works).toHaveLength(before);
+  } finally {
+    house.jobs.open = real;
+  }
 });
 
 test('a picture in the header makes a new work that keeps every frame under its picture’s new number', async () => {

@@ -4,7 +4,7 @@ import { Router, raw, json } from 'express';
 import { Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import type { BlobStore } from '../db/blobs';
-import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap } from '../db/models';
+import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
 import type { Jobs, Sources } from '../jobs/jobs';
 import { layRow } from './row';
 import { notFound } from '../problems';
@@ -74,6 +74,10 @@ export async function findWork(id: string): Promise<Work> {
 
 /** Opens a file and keeps it as a work: all of it, or nothing. */
 export async function createWork(house: House, bytes: Buffer, name: string, demo = false): Promise<Work> {
+  return keepUpload(house, bytes, name, await openUpload(house, bytes, name), demo);
+}
+
+async function openUpload(house: House, bytes: Buffer, name: string): Promise<Opened> {
   const opened = await house.jobs.open(bytes);
   if (opened.pictures.length === 0)
     throw new GableError(
@@ -81,6 +85,10 @@ export async function createWork(house: House, bytes: Buffer, name: string, demo
       `“${name}” has no pictures.`,
       'Put a picture into the document, then open it again.',
     );
+  return opened;
+}
+
+function keepUpload(house: House, bytes: Buffer, name: string, opened: Opened, demo = false): Promise<Work> {
   return house.sequelize.transaction(async (transaction) => {
     const sha256 = await house.blobs.put(bytes, transaction);
     return Work.create({ name, sha256, opened, frames: {}, demo }, { transaction });
@@ -200,7 +208,10 @@ export function worksRouter(house: House): Router {
   router.post('/', raw({ type: () => true, limit: LIMITS.fileBytes }), async (req, res) => {
     const name = Name.parse(req.query['name'] ?? 'Document.docx');
     const bytes = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
-    const work = await createWork(house, bytes, name);
+    const opened = await openUpload(house, bytes, name);
+    // Whoever let go of it meanwhile gets no work.
+    if (res.destroyed) return;
+    const work = await keepUpload(house, bytes, name, opened);
     res.status(201).location(`/api/works/${work.id}`).json(whole(work));
   });
 

@@ -1,7 +1,7 @@
-import { HttpClient } from '@angular/common/http';
+import { HttpClient, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { Frame } from '@gable/core';
-import { map, type Observable } from 'rxjs';
+import { EMPTY, map, mergeMap, of, type Observable } from 'rxjs';
 import type { ExportFormat, Fate, History, LibraryPicture, MarginWish, OwnShape, Work, WorkSummary } from './types';
 
 const BYTES = { 'Content-Type': 'application/octet-stream' };
@@ -19,8 +19,15 @@ export class Api {
     return this.http.get<Work>(`/api/works/${id}`);
   }
 
-  create(file: File): Observable<Work> {
-    return this.http.post<Work>('/api/works', file, { params: { name: file.name }, headers: BYTES });
+  /** Opens a file: how much of it the server has, from 0 to 1, and in the end the work. Letting go of it cancels. */
+  create(file: File): Observable<{ sent: number } | { work: Work }> {
+    const options = { params: { name: file.name }, headers: BYTES, reportProgress: true, observe: 'events' } as const;
+    return this.http.post<Work>('/api/works', file, options).pipe(
+      mergeMap((event) => {
+        if (event.type === HttpEventType.UploadProgress) return of({ sent: event.loaded / (event.total ?? file.size) });
+        return event.type === HttpEventType.Response ? of({ work: event.body! }) : EMPTY;
+      }),
+    );
   }
 
   /** A work of pictures laid out in a row; null stands for an empty frame. */

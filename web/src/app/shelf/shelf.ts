@@ -1,6 +1,6 @@
 import { Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { finalize, type Observable } from 'rxjs';
+import { filter, finalize, map, tap, type Observable, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work, WorkSummary } from '../api/types';
@@ -56,6 +56,9 @@ export class Shelf {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly dragging = signal(false);
   protected readonly opening = signal<string | null>(null);
+  /** How much of a file the server has; null while none is opened. */
+  protected readonly sent = signal<number | null>(null);
+  private under: Subscription | null = null;
   protected readonly removing = signal<string | null>(null);
 
   constructor() {
@@ -134,11 +137,28 @@ export class Shelf {
 
   private openDocument(file: File): void {
     this.opening.set(file.name);
-    this.follow(this.api.create(file), 'Check that it is running, then open the file again.');
+    this.sent.set(0);
+    const work$ = this.api.create(file).pipe(
+      tap((e) => this.sent.set('sent' in e ? e.sent : 1)),
+      filter((e) => 'work' in e),
+      map((e) => e.work),
+    );
+    this.under = this.follow(work$, 'Check that it is running, then open the file again.');
   }
 
-  private follow(work$: Observable<Work>, whenAway: string): void {
-    work$.pipe(finalize(() => this.opening.set(null))).subscribe({
+  /** Lets go of a file that is being opened: nothing of it is kept. */
+  protected cancel(): void {
+    this.under?.unsubscribe();
+    this.refresh();
+  }
+
+  private follow(work$: Observable<Work>, whenAway: string): Subscription {
+    const done = (): void => {
+      this.opening.set(null);
+      this.sent.set(null);
+      this.under = null;
+    };
+    return work$.pipe(finalize(done)).subscribe({
       next: (work) => void this.router.navigate(['/work', work.id]),
       error: (e: unknown) => {
         const problem = toProblem(e);
