@@ -2,7 +2,9 @@ import type { Frame } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
+import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
 import sharp from 'sharp';
 import request from 'supertest';
 import type { House } from '../src/features/works';
@@ -94,6 +96,9 @@ test('a drawing is painted without its pictures, and without what it would run o
 
 test('a file that is let go of while it is opened leaves nothing behind', async () => {
   const real = house.jobs.open;
+  const stop = new AbortController();
+  const server = app.listen(0, '127.0.0.1');
+  await once(server, 'listening');
   let reached: () => void;
   const waiting = new Promise<void>((r) => (reached = r));
   let go: () => void;
@@ -105,16 +110,23 @@ test('a file that is let go of while it is opened leaves nothing behind', async 
   };
   try {
     const before = ((await request(app).get('/api/works')).body as { works: unknown[] }).works.length;
-    const sending = upload(app, readFileSync('demo/files/visit-us.zip'), 'gone.zip');
-    sending.end(() => undefined);
+    const sending = fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}/api/works?name=gone.zip`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: readFileSync('demo/files/visit-us.zip'),
+      signal: stop.signal,
+    });
     await waiting;
-    sending.abort();
+    stop.abort();
+    await expect(sending).rejects.toThrow(/abort/i);
     await new Promise((r) => setTimeout(r, 100));
     go!();
     await new Promise((r) => setTimeout(r, 300));
     expect(((await request(app).get('/api/works')).body as { works: unknown[] }).works).toHaveLength(before);
   } finally {
     house.jobs.open = real;
+    server.closeAllConnections();
+    server.close();
   }
 });
 
