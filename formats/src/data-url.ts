@@ -14,9 +14,13 @@ export function readDataUrl(address: string): Uint8Array | null {
   }
 }
 
-export function writeDataUrl(bytes: Uint8Array, type: string): string {
+/** A character for each byte. */
+export function binaryText(bytes: Uint8Array): string {
   const pieces: string[] = [];
   // A call takes only so many arguments.
   for (let i = 0; i < bytes.length; i += 0x2000) pieces.push(String.fromCharCode(...bytes.subarray(i, i + 0x2000)));
-  return `data:image/${type};base64,${btoa(pieces.join(''))}`;
+  return pieces.join('');
 }
+
+export const writeDataUrl = (bytes: Uint8Array, type: string): string =>
+  `data:image/${type};base64,${btoa(binaryText(bytes))}`;

@@ -22,7 +22,8 @@ export const MISFITS = {
 } as const;
 export type Misfit = keyof typeof MISFITS;
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Are two parts of a frame, or two frames, the same as data? */
+export const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /**
  * What of a frame a format cannot say natively. What stays as it was read is never touched, so it always fits.

@@ -132,6 +132,13 @@ export interface OpenedFile {
   pictureBytes(n: number): Uint8Array;
 }
 
+/** The other data that a frame shows, if any. @throws Error when a frame names some that the caller did not bring */
+export function swapOf({ n, source }: Frame, swaps: ReadonlyMap<number, Swap>): Swap | undefined {
+  const swap = swaps.get(n);
+  if (source && !swap) throw new Error(`The bytes of picture ${n} are missing.`);
+  return swap;
+}
+
 /** @throws GableError always */
 export function noPicture(n: number, count: number): never {
   throw new GableError(

@@ -1,14 +1,15 @@
 import { frameToCss, type Frame, type Size } from '@gable/core';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
-import { readDataUrl, writeDataUrl } from '../data-url';
+import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
 import { describeAddress, MediaParts } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import { noData, noPicture, shorten, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
+import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
+import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
+import { applyEdits, type Edit } from '../xml/splice';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
-import { canDraw, readImage } from './read-image';
+import { readImage } from './read-image';
 import { rulesOf, styleOf } from './styles';
 
 type Node = DefaultTreeAdapterTypes.Node;
@@ -69,9 +70,7 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
     text = new TextDecoder('utf-8', { ignoreBOM: true, fatal: true }).decode(bytes);
   } catch {
     // Some older encoding: a character for each byte, so that every byte comes back. What we add is plain ASCII.
-    const pieces: string[] = [];
-    for (let i = 0; i < bytes.length; i += 0x2000) pieces.push(String.fromCharCode(...bytes.subarray(i, i + 0x2000)));
-    text = pieces.join('');
+    text = binaryText(bytes);
     encode = (t) => Uint8Array.from(t, (c) => c.charCodeAt(0));
   }
   return { name, text, encode, tree: parse(text, { sourceCodeLocationInfo: true }) };
@@ -158,11 +157,10 @@ function opened(
       rules.get(page)!,
       attributes['style'],
     );
-    const picture = parentOf(image)?.tagName === 'picture' ? parentOf(image)! : image;
     const frame = read
       ? { ...read, alt: (attributes['alt'] ?? '').slice(0, 10_000) }
       : readImage({ attributes, style }, n, stored);
-    const outer = frameOurs ? frameOurs.outer : picture;
+    const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
     const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;
     found.push({ page, image, outer, ours, frame, size: stored, src, entry, data });
     return {
@@ -200,17 +198,15 @@ function opened(
       const taken = new Map(pages.map((p) => [p, new Set<string>()]));
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = swaps.get(next.n);
-        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        const swap = swapOf(next, swaps);
         if (!swap && same(f.frame, next)) continue;
         refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
-        if (!canDraw(next)) continue;
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
         list.push(...framed(f, next, swap, taken.get(f.page)!, (s) => store(s, f.page, entries, added, format)));
       }
       const changed = new Map<string, Uint8Array>();
-      for (const [page, list] of edits) changed.set(page.name, page.encode(apply(page.text, list)));
+      for (const [page, list] of edits) changed.set(page.name, page.encode(applyEdits(page.text, list)));
       return write(changed, added);
     },
     pictureBytes(n) {
@@ -220,8 +216,6 @@ function opened(
     },
   };
 }
-
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 function tagAbove(e: Tag, name: string): boolean {
   for (let p = parentOf(e); p; p = parentOf(p)) if (p.tagName === name) return true;
@@ -277,23 +271,6 @@ function ownWrap(
 function frameMarkup(text: string, start: number, end: number, image: Tag): string {
   const at = image.sourceCodeLocation;
   return at ? text.slice(start, at.startOffset) + text.slice(at.endOffset, end) : text.slice(start, end);
-}
-
-interface Edit {
-  start: number;
-  end: number;
-  text: string;
-}
-
-function apply(text: string, edits: readonly Edit[]): string {
-  let out = '';
-  let at = 0;
-  for (const e of [...edits].sort((a, b) => a.start - b.start || a.end - b.end)) {
-    if (e.start < at) throw new Error(`Two changes overlap at character ${e.start}.`);
-    out += text.slice(at, e.start) + e.text;
-    at = e.end;
-  }
-  return out + text.slice(at);
 }
 
 /** Everything beyond ASCII as a reference, so that it means the same in every encoding. */
@@ -367,7 +344,7 @@ function imageTag(text: string, f: Found, next: Frame, src: string | null): stri
     put('src', src);
     put('srcset', null);
   }
-  return edits.length === 0 ? text : apply(text, edits);
+  return edits.length === 0 ? text : applyEdits(text, edits);
 }
 
 /** Another picture: in a site a file beside the page, in a single page its data. */

@@ -1,7 +1,6 @@
 import {
   clamp,
   FULL_SEAT,
-  shapeOf,
   toSvgPath,
   polygon,
   turnOf,
@@ -231,5 +230,3 @@ function readShadow(text: string | undefined): Shadow | null {
     ...(colourOf(first) ?? { colour: '#000000', opacity: 1 }),
   };
 }
-
-export const canDraw = (frame: Frame): boolean => shapeOf(frame.shape) !== undefined;

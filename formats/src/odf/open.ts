@@ -6,6 +6,7 @@ import {
   noData,
   noPicture,
   shorten,
+  swapOf,
   type Format,
   type OpenedFile,
   type OpenedPicture,
@@ -15,16 +16,18 @@ import {
 } from '../opened';
 import { offEdge } from '../ringed';
 import { readDensity } from '../raster/density';
-import { ancestor, child, decodeXml, encodeXml, parseXml, type Element, type XmlText } from '../xml/located';
-import { escapeXml, Splice } from '../xml/splice';
+import { ancestor, child, missingPart, decodeXml, parseXml, type Element, type XmlText } from '../xml/located';
+import { escapeXml } from '../xml/splice';
+import { Splices } from '../xml/splices';
 import { readEntry, readHead, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { is, Names } from './names';
 import { sheetsOf } from './sheets';
-import { hrefOf, readFrame, type ReadFrame, type Site } from './read-frame';
+import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
 import { namedIn, Styles } from './styles';
 import { dashElement, isPlain, writeFrame, type Wardrobe } from './write-frame';
 
+const MANIFEST = 'META-INF/manifest.xml';
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
 const FORMATS: Record<string, Format> = { text: 'odt', presentation: 'odp', spreadsheet: 'ods', graphics: 'odg' };
 
@@ -87,17 +90,11 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
   const entries = new Map(archive.entries.map((e) => [e.name, e]));
   const xml = (name: string): XmlText & { root: Element } => {
     const entry = entries.get(name);
-    if (!entry)
-      throw new GableError(
-        'missing-part',
-        `The package lacks the part “${name}”.`,
-        'Open the file in the program it was made with and save it again.',
-        { part: name },
-      );
+    if (!entry) throw missingPart(name);
     const decoded = decodeXml(readEntry(archive, entry), name);
     return { ...decoded, root: parseXml(decoded.text, name) };
   };
-  const manifest = entries.has('META-INF/manifest.xml') ? xml('META-INF/manifest.xml') : null;
+  const manifest = entries.has(MANIFEST) ? xml(MANIFEST) : null;
   if (manifest?.root.children.some((e) => child(e, 'encryption-data')))
     throw new GableError(
       'encrypted',
@@ -162,34 +159,21 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
       return beyond(read.frame, frame);
     },
     save(frames, swaps = new Map()) {
-      const splices = new Map<string, Splice>();
-      const spliceOf = (name: string): Splice => {
-        const text = name === 'META-INF/manifest.xml' ? manifest!.text : parts.get(name)!.text;
-        const splice = splices.get(name) ?? new Splice(text);
-        splices.set(name, splice);
-        return splice;
-      };
-      const additions = new Additions(archive, manifest?.root ?? null, spliceOf);
-      const wardrobe = new NewStyles(parts, office, fills, spliceOf);
+      const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
+      const additions = new Additions(archive, manifest?.root ?? null, splices);
+      const wardrobe = new NewStyles(parts, office, fills, splices);
       for (const next of frames) {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
         refuseMisfits(next.n, beyond(read.frame, next));
-        const swap = swaps.get(next.n);
-        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        const swap = swapOf(next, swaps);
         const href = swap ? additions.store(swap) : hrefOf(at.site, fills)!;
         const known = swap ? { ...read, ...sizesOf(swap) } : read;
-        writeFrame(spliceOf(at.site.part), at.site, known, next, wardrobe, href, !!swap);
+        writeFrame(splices.of(at.site.part), at.site, known, next, wardrobe, href, !!swap);
       }
       wardrobe.hang();
-      const replaced = new Map<string, Uint8Array>();
-      for (const [name, splice] of splices) {
-        const part = name === 'META-INF/manifest.xml' ? manifest! : parts.get(name)!;
-        const text = splice.empty ? part.text : splice.apply();
-        if (text !== part.text) replaced.set(name, encodeXml({ text, encoding: part.encoding }));
-      }
-      return spliceArchive(archive, replaced, additions.entries);
+      return spliceArchive(archive, splices.changed(), additions.entries);
     },
     pictureBytes(n) {
       const picture = pictures[n - 1] ?? noPicture(n, pictures.length);
@@ -218,13 +202,10 @@ function densityOf(archive: Archive, entry: Entry): { x: number; y: number } | n
   }
 }
 
-function sizesOf({ size, bytes }: Swap): Pick<ReadFrame, 'size' | 'physical'> {
-  const d = readDensity(bytes.subarray(0, 4096));
-  return {
-    size,
-    physical: { width: (size.width / (d?.x ?? 96)) * 72, height: (size.height / (d?.y ?? 96)) * 72 },
-  };
-}
+const sizesOf = ({ size, bytes }: Swap): Pick<ReadFrame, 'size' | 'physical'> => ({
+  size,
+  physical: physicalSize(size, readDensity(bytes.subarray(0, 4096))),
+});
 
 /** Goes through a part in document order and collects frames with pictures and shapes filled with them. */
 class Walk {
@@ -319,7 +300,7 @@ class NewStyles implements Wardrobe {
     private readonly parts: ReadonlyMap<string, Part>,
     private readonly office: Element | undefined,
     fills: ReadonlyMap<string, { href: string }>,
-    private readonly spliceOf: (part: string) => Splice,
+    private readonly splices: Splices,
   ) {
     for (const [name, { href }] of fills) if (!this.images.has(href)) this.images.set(href, name);
   }
@@ -379,18 +360,15 @@ class NewStyles implements Wardrobe {
     for (const [name, list] of this.automatic) {
       const { root } = this.parts.get(name)!;
       const styles = child(root, 'automatic-styles');
-      if (styles) this.spliceOf(name).append(styles, list.join(''));
+      if (styles) this.splices.of(name).append(styles, list.join(''));
       else {
         const tag = new Names(root).of('office:automatic-styles');
-        this.spliceOf(name).slot(
-          root,
-          ['automatic-styles'],
-          ['master-styles', 'body'],
-          `<${tag}>${list.join('')}</${tag}>`,
-        );
+        this.splices
+          .of(name)
+          .slot(root, ['automatic-styles'], ['master-styles', 'body'], `<${tag}>${list.join('')}</${tag}>`);
       }
     }
-    if (this.named.length > 0) this.spliceOf('styles.xml').append(this.office!, this.named.join(''));
+    if (this.named.length > 0) this.splices.of('styles.xml').append(this.office!, this.named.join(''));
   }
 }
 
@@ -402,7 +380,7 @@ class Additions {
   constructor(
     private readonly archive: Archive,
     private readonly manifest: Element | null,
-    private readonly spliceOf: (part: string) => Splice,
+    private readonly splices: Splices,
   ) {}
 
   store({ bytes, type }: Swap): string {
@@ -417,10 +395,12 @@ class Additions {
     this.entries.set(name, bytes);
     if (this.manifest) {
       const n = new Names(this.manifest);
-      this.spliceOf('META-INF/manifest.xml').append(
-        this.manifest,
-        `<${n.of('manifest:file-entry')} ${n.of('manifest:full-path')}="${name}" ${n.of('manifest:media-type')}="image/${type}"/>`,
-      );
+      this.splices
+        .of(MANIFEST)
+        .append(
+          this.manifest,
+          `<${n.of('manifest:file-entry')} ${n.of('manifest:full-path')}="${name}" ${n.of('manifest:media-type')}="image/${type}"/>`,
+        );
     }
     return name;
   }

@@ -49,6 +49,12 @@ export function hrefOf(site: Site, fills: ReadonlyMap<string, { href: string }>)
   return fills.get(site.styles.property(site.style, 'draw:fill-image-name') ?? '')?.href;
 }
 
+/** A picture's own size in points; 96 pixels to the inch where it names no density (CSS Values 4 §6.2). */
+export const physicalSize = (pixels: Size, density: { x: number; y: number } | null): Size => ({
+  width: (pixels.width / (density?.x ?? 96)) * 72,
+  height: (pixels.height / (density?.y ?? 96)) * 72,
+});
+
 /**
  * @param pixels stored size; null when unknown
  * @param density pixels to the inch that the picture names; null for none, then 96 (CSS Values 4 §6.2)
@@ -65,10 +71,7 @@ export function readFrame(
   const held = boxOf({ x: 0, y: 0, width, height });
   const size = { width: held.width, height: held.height };
   const known = pixels ?? { width: size.width / POINTS.px, height: size.height / POINTS.px };
-  const physical = {
-    width: (known.width / (density?.x ?? 96)) * 72,
-    height: (known.height / (density?.y ?? 96)) * 72,
-  };
+  const physical = physicalSize(known, density);
   const { x, y, turn } = placeOf(element, names, size);
   const ringed = site.image ? null : readRing(child(element, 'enhanced-geometry'), names, size);
   const margin = ringed?.ring.margin ?? 0;

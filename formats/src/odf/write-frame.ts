@@ -10,8 +10,9 @@ import {
   type Frame,
   type Outline,
 } from '@gable/core';
+import { same } from '../misfits';
 import { child } from '../xml/located';
-import { escapeXml, type Splice } from '../xml/splice';
+import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { toFile, type Filed } from '../ringed';
 import { writeGeometry } from './enhanced-geometry';
 import { is, writeLength, type Names } from './names';
@@ -27,7 +28,6 @@ export interface Wardrobe {
   dash(outline: Outline): string;
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 /** Lengths in a file are written to a hundred-thousandth of a point. */
 const moved = (a: number, b: number): boolean => Math.abs(a - b) > 2e-5;
 
@@ -295,8 +295,6 @@ function customShape(site: Site, done: Filed, style: string): string {
   const tag = names.of('draw:custom-shape');
   return `<${tag}${attributes.join('')}>${words}${writeGeometry(done, names)}</${tag}>`;
 }
-
-const escapeText = (text: string): string => escapeXml(text).replaceAll('&quot;', '"');
 
 /** `svg:desc` (§10.3.18): behind the picture in a frame, before everything in a shape. */
 function writeAlternative(splice: Splice, site: Site, alt: string): void {

@@ -1,6 +1,7 @@
 import { GableError } from '@gable/core';
 import { child, prefixFor } from '../xml/located';
-import type { Splice } from '../xml/splice';
+import type { Splices } from '../xml/splices';
+import { spliceArchive } from '../zip/writer';
 import type { Swap } from '../opened';
 import { isStrict } from './names';
 import { relationshipsPart, type Package } from './package';
@@ -19,15 +20,21 @@ export class Additions {
     private readonly pack: Package,
     /** The main part: media go into a folder beside it. */
     private readonly main: string,
-    private readonly spliceOf: (part: string) => Splice,
+    private readonly splices: Splices,
   ) {}
+
+  /** The package with changed parts and all that came in. @param changed by the names that the changes were made under */
+  write(changed: ReadonlyMap<string, Uint8Array>): Uint8Array {
+    const replaced = new Map([...changed].map(([name, bytes]) => [this.pack.entry(name)!.name, bytes]));
+    return spliceArchive(this.pack.archive, replaced, this.entries);
+  }
 
   /** Lets a picture show other data. The old part and its relationship stay, so nothing is lost. */
   swap(site: Site, swap: Swap): void {
     const blip = child(site.blipFill, 'blip');
     if (!blip)
       throw new GableError('cannot-write', 'This picture has no data to replace.', 'Leave this picture as it is.');
-    const splice = this.spliceOf(site.part);
+    const splice = this.splices.of(site.part);
     const id = this.relate(site.part, this.store(swap), isStrict(blip.uri));
     const names = Object.keys(blip.attributes);
     const embed = names.find((n) => n === 'embed' || n.endsWith(':embed'));
@@ -76,10 +83,9 @@ export class Additions {
     if (known || this.types.has(extension)) return;
     this.types.add(extension);
     const prefix = root.name.slice(0, root.name.length - root.local.length);
-    this.spliceOf('[Content_Types].xml').append(
-      root,
-      `<${prefix}Default Extension="${extension}" ContentType="image/${extension}"/>`,
-    );
+    this.splices
+      .of('[Content_Types].xml')
+      .append(root, `<${prefix}Default Extension="${extension}" ContentType="image/${extension}"/>`);
   }
 
   private relate(part: string, media: string, strict: boolean): string {
@@ -101,7 +107,9 @@ export class Additions {
     this.ids.set(key, id);
     const base = relationshipBase(strict);
     const prefix = root.name.slice(0, root.name.length - root.local.length);
-    this.spliceOf(name).append(root, `<${prefix}Relationship Id="${id}" Type="${base}/${kind}" Target="/${target}"/>`);
+    this.splices
+      .of(name)
+      .append(root, `<${prefix}Relationship Id="${id}" Type="${base}/${kind}" Target="/${target}"/>`);
     return id;
   }
 

@@ -1,19 +1,9 @@
-import {
-  CENTRED,
-  clamp,
-  FULL_SEAT,
-  POINTS,
-  toEmu,
-  turnOf,
-  type Crop,
-  type Frame,
-  type Size,
-  type Unit,
-} from '@gable/core';
+import { CENTRED, clamp, FULL_SEAT, POINTS, turnOf, type Crop, type Frame, type Size, type Unit } from '@gable/core';
 import { placementOf, boxOf } from '../sane';
 import { attributeOf, child, parseXml, type Element } from '../xml/located';
-import { escapeXml, Splice } from '../xml/splice';
+import { Splice } from '../xml/splice';
 import { isStrict, NS } from './names';
+import { plainDrawing } from './plain-drawing';
 import { isPicture, siteOf, type ReadPicture, type Site } from './read-picture';
 import { integer } from './values';
 import { writePicture } from './write-picture';
@@ -135,9 +125,6 @@ function outlineOf({ attributes: a }: Element): Frame['outline'] {
   };
 }
 
-const A = 'http://schemas.openxmlformats.org/drawingml/2006';
-const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
-
 /**
  * The picture as DrawingML, in the place of its `w:pict`: first as it is, then with what differs.
  * @param rid relationship of the data it shows from now on
@@ -145,7 +132,16 @@ const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 export function writeLegacy(splice: Splice, legacy: Legacy, read: ReadPicture, next: Frame, rid: string | null): void {
   const { pict } = legacy;
   const prefix = pict.name.slice(0, pict.name.length - pict.local.length);
-  const text = drawingOf({ ...read.frame, flow: next.flow }, rid ?? idOf(legacy.image) ?? '', pict, prefix);
+  const { n, alt, box } = read.frame;
+  const made = {
+    id: 900_000 + n,
+    name: `Picture ${n}`,
+    alt,
+    box,
+    flow: next.flow,
+    rid: rid ?? idOf(legacy.image) ?? '',
+  };
+  const text = plainDrawing(made, prefix, pict.uri);
   const root = parseXml(text, 'picture');
   const pic = find(root);
   const site = pic && siteOf(pic, '');
@@ -177,30 +173,4 @@ function find(e: Element): Element | undefined {
     if (found) return found;
   }
   return undefined;
-}
-
-/** A plain drawing (§20.4.2.8, inline; §20.4.2.3, anchor) with all names bound in place. */
-function drawingOf(frame: Frame, rid: string, pict: Element, w: string): string {
-  const [cx, cy] = [toEmu(frame.box.width), toEmu(frame.box.height)];
-  const id = 900_000 + frame.n;
-  const strict = isStrict(pict.uri);
-  const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : A;
-  const relationships = strict ? 'http://purl.oclc.org/ooxml/officeDocument/relationships' : R;
-  const word = `${base}/wordprocessingDrawing`;
-  const names = `xmlns:wp="${word}" xmlns:a="${base}/main" xmlns:pic="${base}/picture" xmlns:r="${relationships}"`;
-  const own = w === '' ? ` xmlns="${pict.uri}"` : ` xmlns:${w.slice(0, -1)}="${pict.uri}"`;
-  const inner =
-    `<wp:docPr id="${id}" name="Picture ${frame.n}" descr="${escapeXml(frame.alt)}"/><wp:cNvGraphicFramePr/>` +
-    `<a:graphic><a:graphicData uri="${base}/picture"><pic:pic><pic:nvPicPr><pic:cNvPr id="${id}" name="Picture ${frame.n}"/><pic:cNvPicPr/></pic:nvPicPr>` +
-    `<pic:blipFill><a:blip r:embed="${escapeXml(rid)}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill>` +
-    `<pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="${cx}" cy="${cy}"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic>`;
-  const extent = `<wp:extent cx="${cx}" cy="${cy}"/><wp:effectExtent l="0" t="0" r="0" b="0"/>`;
-  const at = (axis: string, from: string, offset: number): string =>
-    `<wp:${axis} relativeFrom="${from}"><wp:posOffset>${toEmu(offset)}</wp:posOffset></wp:${axis}>`;
-  const holder =
-    frame.flow === 'inline'
-      ? `<wp:inline distT="0" distB="0" distL="0" distR="0">${extent}${inner}</wp:inline>`
-      : `<wp:anchor distT="0" distB="0" distL="114300" distR="114300" simplePos="0" relativeHeight="251658240" behindDoc="0" locked="0" layoutInCell="1" allowOverlap="1"><wp:simplePos x="0" y="0"/>` +
-        `${at('positionH', 'column', frame.box.x)}${at('positionV', 'paragraph', frame.box.y)}${extent}<wp:wrapSquare wrapText="bothSides"/>${inner}</wp:anchor>`;
-  return `<${w}drawing${own} ${names}>${holder}</${w}drawing>`;
 }

@@ -1,11 +1,12 @@
-import { GableError, toEmu } from '@gable/core';
+import { GableError } from '@gable/core';
 import type { Swap } from '../opened';
-import { child, encodeXml, type Element } from '../xml/located';
-import { escapeXml, Splice } from '../xml/splice';
-import { spliceArchive } from '../zip/writer';
+import { attributeOf as attribute, child, type Element } from '../xml/located';
+import type { Splice } from '../xml/splice';
+import { Splices } from '../xml/splices';
 import { Additions, relationshipBase, relationshipsText } from './additions';
 import { isStrict, NS } from './names';
 import { relationshipsPart, type Package } from './package';
+import { plainDrawing } from './plain-drawing';
 import { integer } from './values';
 
 /** A picture for the margin of every page, or of the first alone. Lengths in points. */
@@ -40,13 +41,8 @@ const BEHIND_TITLE = ['textDirection', 'bidi', 'rtlGutter', 'docGrid', 'printerS
  * @throws GableError `cannot-write` for a document without sections
  */
 export function putInMargin(pack: Package, main: string, wish: MarginPicture): { bytes: Uint8Array; parts: string[] } {
-  const splices = new Map<string, Splice>();
-  const spliceOf = (name: string): Splice => {
-    const splice = splices.get(name) ?? new Splice(pack.part(name).text);
-    splices.set(name, splice);
-    return splice;
-  };
-  const additions = new Additions(pack, main, spliceOf);
+  const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
   const { root } = pack.part(main);
   const sections = all(root, 'sectPr').filter((s) => s.parent?.local !== 'sectPrChange');
   const [first] = sections;
@@ -59,7 +55,7 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
   const strict = isStrict(root.uri);
   const w = root.name.slice(0, root.name.length - root.local.length);
   const related = pack.relationships(main);
-  const fresh = new Fresh(pack, main, additions, spliceOf, strict);
+  const fresh = new Fresh(pack, main, additions, splices, strict);
   const put = new Set<string>();
 
   const referenceOf = (section: Element, type: string): Element | undefined =>
@@ -74,18 +70,12 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
     const rid = additions.relateTo({ part: name, strict }, wish.picture);
     const [child0] = part.children;
     const xml = paragraphOf(wish, rid, prefix, part.uri);
-    if (child0) spliceOf(name).before(child0, xml);
-    else spliceOf(name).append(part, xml);
+    if (child0) splices.of(name).before(child0, xml);
+    else splices.of(name).append(part, xml);
   };
   /** A new part, with a copy of another's content behind the picture when there is one. */
   const make = (section: Element, type: string, like: string | undefined): void => {
-    const { name, rid } = fresh.part(
-      wish.into,
-      like,
-      (id) => paragraphOf(wish, id, 'w:', root.uri),
-      wish.picture,
-      additions,
-    );
+    const { name, rid } = fresh.part(wish, like);
     put.add(name);
     const r = fresh.relationshipPrefix(root);
     const before = [
@@ -93,12 +83,9 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
       ...(wish.into === 'header' ? ['footerReference'] : []),
       ...BEHIND_REFERENCES,
     ];
-    spliceOf(main).slot(
-      section,
-      [],
-      before,
-      `<${w}${wish.into}Reference${r.declare} ${w}type="${type}" ${r.prefix}id="${rid}"/>`,
-    );
+    splices
+      .of(main)
+      .slot(section, [], before, `<${w}${wish.into}Reference${r.declare} ${w}type="${type}" ${r.prefix}id="${rid}"/>`);
   };
 
   const kinds = wish.pages === 'first' ? ['first'] : ['default'];
@@ -125,7 +112,7 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
       }
   }
   if (wish.pages === 'first' && !(child(first, 'titlePg') && isOn(child(first, 'titlePg')!)))
-    spliceOf(main).slot(first, ['titlePg'], BEHIND_TITLE, `<${w}titlePg/>`);
+    splices.of(main).slot(first, ['titlePg'], BEHIND_TITLE, `<${w}titlePg/>`);
   // A section that has a first page of its own shows its first header there, and not the usual one.
   if (wish.pages === 'all')
     for (const section of sections) {
@@ -134,21 +121,15 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
       const name = own && partOf(own);
       if (name && pack.entry(name)) into(name);
     }
-  if (wish.gap !== null)
+  if (wish.gap !== null) {
+    const lines = linesBeside(pack, referenceOf(first, kinds[0]!), partOf);
     for (const section of wish.pages === 'all' ? sections : [first])
-      setMargin(spliceOf(main), section, wish, w, linesBeside(pack, referenceOf(first, kinds[0]!), partOf));
-
-  const replaced = new Map<string, Uint8Array>();
-  for (const [name, splice] of splices) {
-    const part = pack.part(name);
-    const text = splice.empty ? part.text : splice.apply();
-    if (text !== part.text) replaced.set(pack.entry(name)!.name, encodeXml({ text, encoding: part.encoding }));
+      setMargin(splices.of(main), section, wish, w, lines);
   }
-  return { bytes: spliceArchive(pack.archive, replaced, additions.entries), parts: [...put] };
+
+  return { bytes: additions.write(splices.changed()), parts: [...put] };
 }
 
-const attribute = (e: Element, local: string): string | undefined =>
-  Object.entries(e.attributes).find(([name]) => name === local || name.endsWith(`:${local}`))?.[1];
 const isOn = (e: Element): boolean => !['0', 'false', 'off'].includes(attribute(e, 'val') ?? '1');
 
 function all(e: Element, local: string): Element[] {
@@ -194,20 +175,12 @@ function setMargin(splice: Splice, section: Element, wish: MarginPicture, w: str
   );
 }
 
-/** A paragraph with the picture in line (§20.4.2.8), all names bound in place. */
+/** A paragraph with the picture in line. */
 function paragraphOf(wish: MarginPicture, rid: string, w: string, word: string): string {
-  const strict = isStrict(word);
-  const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : 'http://schemas.openxmlformats.org/drawingml/2006';
-  const relationships = relationshipBase(strict);
-  const [cx, cy] = [toEmu(wish.width), toEmu(wish.height)];
-  const id = 910_000;
-  const names = `xmlns:wp="${base}/wordprocessingDrawing" xmlns:a="${base}/main" xmlns:pic="${base}/picture" xmlns:r="${relationships}"`;
-  return (
-    `<${w}p><${w}pPr><${w}spacing ${w}before="0" ${w}after="0"/><${w}jc ${w}val="${wish.align}"/></${w}pPr><${w}r><${w}drawing ${names}>` +
-    `<wp:inline distT="0" distB="0" distL="0" distR="0"><wp:extent cx="${cx}" cy="${cy}"/><wp:effectExtent l="0" t="0" r="0" b="0"/><wp:docPr id="${id}" name="Picture" descr="${escapeXml(wish.alt)}"/><wp:cNvGraphicFramePr/>` +
-    `<a:graphic><a:graphicData uri="${base}/picture"><pic:pic><pic:nvPicPr><pic:cNvPr id="${id}" name="Picture"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="${rid}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill>` +
-    `<pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="${cx}" cy="${cy}"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic></wp:inline></${w}drawing></${w}r></${w}p>`
-  );
+  const { alt, width, height } = wish;
+  const box = { x: 0, y: 0, width, height };
+  const drawing = plainDrawing({ id: 910_000, name: 'Picture', alt, rid, box, flow: 'inline' }, w, word);
+  return `<${w}p><${w}pPr><${w}spacing ${w}before="0" ${w}after="0"/><${w}jc ${w}val="${wish.align}"/></${w}pPr><${w}r>${drawing}</${w}r></${w}p>`;
 }
 
 /** New header and footer parts with all that makes them known. */
@@ -216,27 +189,23 @@ class Fresh {
     private readonly pack: Package,
     private readonly main: string,
     private readonly additions: Additions,
-    private readonly spliceOf: (name: string) => Splice,
+    private readonly splices: Splices,
     private readonly strict: boolean,
   ) {}
 
   /** @param like a part whose content and relationships are copied behind the picture */
-  part(
-    kind: 'header' | 'footer',
-    like: string | undefined,
-    paragraph: (rid: string) => string,
-    picture: Swap,
-    additions: Additions,
-  ): { name: string; rid: string } {
+  part(wish: MarginPicture, like: string | undefined): { name: string; rid: string } {
+    const { additions } = this;
+    const kind = wish.into;
     const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1);
     let i = 1;
     let name: string;
     do name = `${folder}${kind}Gable${i++}.xml`;
-    while (this.pack.entry(name) || this.additions.entries.has(name));
+    while (this.pack.entry(name) || additions.entries.has(name));
     const { uri } = this.pack.part(this.main).root;
     const local = kind === 'header' ? 'hdr' : 'ftr';
     const base = relationshipBase(this.strict);
-    const media = additions.store(picture);
+    const media = additions.store(wish.picture);
     const own = `<Relationship Id="rIdGable1" Type="${base}/image" Target="/${media}"/>`;
     const copied = like && this.pack.entry(like) ? this.pack.part(like) : null;
     let xml: string;
@@ -246,27 +215,24 @@ class Fresh {
       const first = root.children[0];
       const at = first?.start ?? root.closeStart;
       const prefix = root.name.slice(0, root.name.length - root.local.length);
-      xml =
-        text.slice(0, at) +
-        paragraph('rIdGable1')
-          .replaceAll(/(<\/?)w:/g, `$1${prefix}`)
-          .replaceAll(' w:', ` ${prefix}`) +
-        text.slice(at);
+      xml = text.slice(0, at) + paragraphOf(wish, 'rIdGable1', prefix, uri) + text.slice(at);
       const known = relationshipsPart(like!);
       if (this.pack.entry(known)) {
         const r = this.pack.part(known);
         rels = r.text.slice(r.root.openEnd, r.root.closeStart);
       }
     } else
-      xml = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<w:${local} xmlns:w="${uri}">${paragraph('rIdGable1')}</w:${local}>`;
+      xml = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<w:${local} xmlns:w="${uri}">${paragraphOf(wish, 'rIdGable1', 'w:', uri)}</w:${local}>`;
     additions.entries.set(name, new TextEncoder().encode(xml));
     additions.entries.set(relationshipsPart(name), new TextEncoder().encode(relationshipsText(rels + own)));
     const { root: types } = this.pack.part('[Content_Types].xml');
     const t = types.name.slice(0, types.name.length - types.local.length);
-    this.spliceOf('[Content_Types].xml').append(
-      types,
-      `<${t}Override PartName="/${name}" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.${kind}+xml"/>`,
-    );
+    this.splices
+      .of('[Content_Types].xml')
+      .append(
+        types,
+        `<${t}Override PartName="/${name}" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.${kind}+xml"/>`,
+      );
     return { name, rid: additions.relatePart(this.main, name, kind, this.strict) };
   }
 

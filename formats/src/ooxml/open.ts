@@ -1,12 +1,19 @@
 import type { Frame } from '@gable/core';
 import { MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import { noData, noPicture, type Format, type OpenedFile, type OpenedPicture, type Sheet, type Where } from '../opened';
-import { Splice } from '../xml/splice';
-import { encodeXml } from '../xml/located';
+import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
+import {
+  noData,
+  noPicture,
+  swapOf,
+  type Format,
+  type OpenedFile,
+  type OpenedPicture,
+  type Sheet,
+  type Where,
+} from '../opened';
+import { Splices } from '../xml/splices';
 import { readEntry } from '../zip/reader';
-import { spliceArchive } from '../zip/writer';
 import { Additions } from './additions';
 import type { Theme } from './colour';
 import type { Package } from './package';
@@ -53,8 +60,6 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
   'shape',
 ]);
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
-
 /** A line off the edge is part of the geometry (`ringed.ts`), where a shadow inside the shape would fall from it, too. */
 const beyond = (was: Frame, next: Frame): Misfit[] =>
   misfitsOf(was, next, BEYOND).filter((m) => m !== 'outside' || next.shadow?.kind === 'inner');
@@ -93,40 +98,28 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
       return beyond(read.frame, frame);
     },
     save(frames, swaps = new Map()) {
-      const splices = new Map<string, Splice>();
-      const spliceOf = (name: string): Splice => {
-        const splice = splices.get(name) ?? new Splice(pack.part(name).text);
-        splices.set(name, splice);
-        return splice;
-      };
-      const additions = new Additions(pack, main, spliceOf);
+      const splices = new Splices((name) => pack.part(name));
+      const additions = new Additions(pack, main, splices);
       for (const next of frames) {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
         refuseMisfits(next.n, beyond(read.frame, next));
-        const swap = swaps.get(next.n);
-        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        const swap = swapOf(next, swaps);
         // A real outline takes the place of the one that was faked.
-        if (at.plate && !read.frame.outline && next.outline) spliceOf(at.plate.part).replace(at.plate.element, '');
+        if (at.plate && !read.frame.outline && next.outline) splices.of(at.plate.part).replace(at.plate.element, '');
         if (at.legacy) {
           if (!swap && same(read.frame, next)) continue;
           const rid = swap ? additions.relateTo(at.site, swap) : null;
-          writeLegacy(spliceOf(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);
+          writeLegacy(splices.of(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);
           continue;
         }
         for (const site of [at.site, ...at.twins]) {
-          writePicture(spliceOf(site.part), site, swap ? { ...read, size: swap.size } : read, next);
+          writePicture(splices.of(site.part), site, swap ? { ...read, size: swap.size } : read, next);
           if (swap) additions.swap(site, swap);
         }
       }
-      const replaced = new Map<string, Uint8Array>();
-      for (const [name, splice] of splices) {
-        const part = pack.part(name);
-        const text = splice.empty ? part.text : splice.apply();
-        if (text !== part.text) replaced.set(pack.entry(name)!.name, encodeXml({ text, encoding: part.encoding }));
-      }
-      return spliceArchive(pack.archive, replaced, additions.entries);
+      return additions.write(splices.changed());
     },
     pictureBytes(n) {
       const picture = pictures[n - 1] ?? noPicture(n, pictures.length);

@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import { parseXml, decodeXml, type Element, type XmlText } from '../xml/located';
+import { parseXml, decodeXml, missingPart, type Element, type XmlText } from '../xml/located';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { readTheme, type Theme } from './colour';
 import { relationshipKind } from './names';
@@ -44,13 +44,7 @@ export class Package {
     const known = this.parts.get(name);
     if (known) return known;
     const entry = this.entry(name);
-    if (!entry)
-      throw new GableError(
-        'missing-part',
-        `The package lacks the part “${name}”.`,
-        'Open the file in the program it was made with and save it again.',
-        { part: name },
-      );
+    if (!entry) throw missingPart(name);
     const decoded = decodeXml(readEntry(this.archive, entry), name);
     const part = { ...decoded, name, root: parseXml(decoded.text, name) };
     this.parts.set(name, part);

@@ -15,6 +15,7 @@ import {
   type Frame,
   type Outline,
 } from '@gable/core';
+import { same } from '../misfits';
 import { child, descend, prefixFor, type Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
@@ -58,7 +59,6 @@ const AFTER = {
 /** A hundred-thousandth: the step of a crop in the file. */
 const CROP_STEP = 1e-5;
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 const moved = (a: number, b: number, step = 0.5 / EMU_PER_POINT): boolean => Math.abs(a - b) > step;
 
 /** Can this picture leave the text and come back? Not in groups, text boxes, notes and comments. */

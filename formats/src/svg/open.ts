@@ -5,7 +5,6 @@ import {
   IDENTITY,
   invert,
   multiply,
-  shapeOf,
   svgParts,
   transform,
   trimNumber,
@@ -21,13 +20,13 @@ import { readDataUrl, writeDataUrl } from '../data-url';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import { noData, noPicture, shorten, type OpenedFile, type OpenedPicture, type Sheet } from '../opened';
+import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
+import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Sheet } from '../opened';
 import { readHeader } from '../raster/header';
 import { shapeOfPath } from '../named-shape';
 import { boxOf, placementOf } from '../sane';
 import { attributeOf, child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
-import { escapeXml, Splice } from '../xml/splice';
+import { escapeText, escapeXml, Splice } from '../xml/splice';
 
 const SVG = 'http://www.w3.org/2000/svg';
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
@@ -109,8 +108,7 @@ export function openSvg(file: Uint8Array): OpenedFile {
       const reserved = new Set(ids.keys());
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = swaps.get(next.n);
-        if (next.source && !swap) throw new Error(`The bytes of picture ${next.n} are missing.`);
+        const swap = swapOf(next, swaps);
         if (!swap && same(f.frame, next)) continue;
         refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);
@@ -133,14 +131,15 @@ export function openSvg(file: Uint8Array): OpenedFile {
   };
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
-
-/** From user units of the outermost element to CSS pixels (SVG 2 §8.2; the ratio of a `viewBox` is taken as it is). */
-function pageOf(root: Element): Matrix {
-  const [x = 0, y = 0, w = 0, h = 0] = (root.attributes['viewBox'] ?? '')
+const viewBoxOf = (root: Element): number[] =>
+  (root.attributes['viewBox'] ?? '')
     .trim()
     .split(/[\s,]+/)
     .map(Number);
+
+/** From user units of the outermost element to CSS pixels (SVG 2 §8.2; the ratio of a `viewBox` is taken as it is). */
+function pageOf(root: Element): Matrix {
+  const [x = 0, y = 0, w = 0, h = 0] = viewBoxOf(root);
   if (!(w > 0) || !(h > 0)) return IDENTITY;
   const width = svgLength(root.attributes['width']);
   const height = svgLength(root.attributes['height']);
@@ -151,10 +150,7 @@ function pageOf(root: Element): Matrix {
 
 /** The page in points: as large as it says, or as its `viewBox`; the usual size of a drawing that says nothing (CSS 2.2 §10.3.2). */
 function sheetOf(root: Element, [k]: Matrix): Sheet {
-  const [, , w = 0, h = 0] = (root.attributes['viewBox'] ?? '')
-    .trim()
-    .split(/[\s,]+/)
-    .map(Number);
+  const [, , w = 0, h = 0] = viewBoxOf(root);
   const width = svgLength(root.attributes['width']) || w * k || 300;
   const height = svgLength(root.attributes['height']) || h * k || 150;
   return { width: width * PIXEL, height: height * PIXEL, background: '#ffffff', pieces: [] };
@@ -380,7 +376,6 @@ function fresh(taken: Set<string>): string {
 
 /** The frame as a group: its matrix takes points of the box to the units of the place where the image stood. */
 function groupOf(f: Found, next: Frame, href: string, size: Size, id: string): string {
-  if (!shapeOf(next.shape)) throw new Error('A shape without an outline was let through.');
   const { defs, shadow, content, outline } = svgParts(next, { href, size, transparent: true }, id);
   const prefix = f.image.name.slice(0, f.image.name.length - f.image.local.length);
   const body = `<defs>${defs}</defs>${shadow}${content}${outline}`;
@@ -405,6 +400,6 @@ function groupOf(f: Found, next: Frame, href: string, size: Size, id: string): s
   const g = `${prefix}g`;
   const title = next.alt ? `<${prefix}title>${escapeXml(next.alt)}</${prefix}title>` : '';
   const inside = title + markup;
-  const metadata = `<${prefix}metadata><frame xmlns="${EXTRAS}">${escapeXml(writeExtras(next, inside)).replaceAll('&quot;', '"')}</frame></${prefix}metadata>`;
+  const metadata = `<${prefix}metadata><frame xmlns="${EXTRAS}">${escapeText(writeExtras(next, inside))}</frame></${prefix}metadata>`;
   return `<${g}${keep} transform="matrix(${m.map((v) => trimNumber(v, 8)).join(' ')})">${metadata}${inside}</${g}>`;
 }

@@ -70,6 +70,15 @@ function swapped(bytes: Uint8Array): Uint8Array {
   return out;
 }
 
+/** For a package without a part it must have. */
+export const missingPart = (part: string): GableError =>
+  new GableError(
+    'missing-part',
+    `The package lacks the part “${part}”.`,
+    'Open the file in the program it was made with and save it again.',
+    { part },
+  );
+
 /**
  * Parses a part into elements with places.
  * @param mayDeclare takes a document type that defines nothing of its own; it is never fetched

@@ -1,6 +1,7 @@
 import type { Element } from './located';
 
-interface Edit {
+/** Text in the place of what stands from `start` up to, not including, `end`. */
+export interface Edit {
   start: number;
   end: number;
   text: string;
@@ -22,6 +23,21 @@ const ESCAPES: Record<string, string> = {
 /** Text for an attribute in double quotes. */
 export const escapeXml = (text: string): string =>
   text.replace(IMPOSSIBLE, '').replace(/[&<>"\t\n\r]/g, (c) => ESCAPES[c]!);
+
+/** Text for between two tags. */
+export const escapeText = (text: string): string => escapeXml(text).replaceAll('&quot;', '"');
+
+/** Makes all changes at once. @throws Error when two of them overlap, which is a fault of the caller */
+export function applyEdits(text: string, edits: readonly Edit[]): string {
+  let out = '';
+  let at = 0;
+  for (const e of [...edits].sort((a, b) => a.start - b.start || a.end - b.end)) {
+    if (e.start < at) throw new Error(`Two changes overlap at character ${e.start}.`);
+    out += text.slice(at, e.start) + e.text;
+    at = e.end;
+  }
+  return out + text.slice(at);
+}
 
 /** Collects changes to one part and makes them all at once; every character outside them stays as it is. */
 export class Splice {
@@ -97,15 +113,7 @@ export class Splice {
   apply(): string {
     const edits = [...this.edits];
     for (const element of new Set([...this.tags.keys(), ...this.filled.keys()])) edits.push(this.tagEdit(element));
-    edits.sort((a, b) => a.start - b.start || a.end - b.end);
-    let out = '';
-    let at = 0;
-    for (const e of edits) {
-      if (e.start < at) throw new Error(`Two changes overlap at character ${e.start}.`);
-      out += this.text.slice(at, e.start) + e.text;
-      at = e.end;
-    }
-    return out + this.text.slice(at);
+    return applyEdits(this.text, edits);
   }
 
   /** One edit for the opening tag of an element, from its `<` to its `>`. */
