@@ -3,7 +3,7 @@ import type { OpenedFile, Place } from '../opened';
 import { readTheme, type Theme } from './colour';
 import { collect, placeholderOf, textOf } from './free-walk';
 import { openOoxml, type Found } from './open';
-import type { Package } from './package';
+import { relatedId, type Package } from './package';
 import { sheetsOf } from './sheets';
 import { measure } from './values';
 
@@ -36,8 +36,7 @@ export function openDeck(pack: Package, main: string): OpenedFile {
   const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
   const related = pack.relationships(main);
   const listed = ids.flatMap((id) => {
-    const rid = Object.entries(id.attributes).find(([name]) => name.endsWith(':id'))?.[1];
-    const r = related.find((x) => x.id === rid && x.kind === 'slide' && !x.external);
+    const r = related.find((x) => x.id === relatedId(id) && x.kind === 'slide' && !x.external);
     return r && pack.entry(r.target) ? [r.target] : [];
   });
   const slides = [...new Set(listed)];

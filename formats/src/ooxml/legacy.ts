@@ -4,7 +4,7 @@ import { attributeOf, child, parseXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { isStrict, NS } from './names';
 import { plainDrawing } from './plain-drawing';
-import { isPicture, siteOf, type ReadPicture, type Site } from './read-picture';
+import { firstPicture, siteOf, type ReadPicture, type Site } from './read-picture';
 import { integer } from './values';
 import { writePicture } from './write-picture';
 
@@ -143,7 +143,7 @@ export function writeLegacy(splice: Splice, legacy: Legacy, read: ReadPicture, n
   };
   const text = plainDrawing(made, prefix, pict.uri);
   const root = parseXml(text, 'picture');
-  const pic = find(root);
+  const pic = firstPicture(root);
   const site = pic && siteOf(pic, '');
   if (!site) throw new Error('The drawing that was made lacks its picture.');
   const own = new Splice(text);
@@ -164,13 +164,4 @@ export function writeLegacy(splice: Splice, legacy: Legacy, read: ReadPicture, n
     next,
   );
   splice.replace(pict, own.apply());
-}
-
-function find(e: Element): Element | undefined {
-  if (isPicture(e)) return e;
-  for (const c of e.children) {
-    const found = find(c);
-    if (found) return found;
-  }
-  return undefined;
 }

@@ -104,6 +104,10 @@ export function themeOf(pack: Package, owner: string): () => Theme {
   };
 }
 
+/** The relationship that an element of a list names: `r:id`, beside which it may have an `id` of its own. */
+export const relatedId = (e: Element): string | undefined =>
+  Object.entries(e.attributes).find(([name]) => name.endsWith(':id'))?.[1];
+
 const folderOf = (name: string): string => name.slice(0, name.lastIndexOf('/') + 1);
 
 /** Where the relationships of a part stand (ISO/IEC 29500-2 §6.5.2). */

@@ -63,13 +63,14 @@ function candidates(root: Element): { spPr: Element; holder: Element }[] {
 
 /** Finds the plates behind pictures: of the same shape, larger by the same on every side, and concentric. */
 export function findPlates(root: Element, part: string, found: readonly Found[], theme: () => Theme): void {
-  const plates = candidates(root);
+  // Most parts have no picture that could have one behind it: they are not gone through again.
+  const free = found.filter((f) => !f.legacy && !f.site.group && spotOf(f.site.holder) !== null);
+  const plates = free.length > 0 ? candidates(root) : [];
   if (plates.length === 0) return;
   const taken = new Set<Element>();
-  for (const picture of found) {
+  for (const picture of free) {
     const { site } = picture;
-    const own = spotOf(site.holder);
-    if (!own || site.group || site.part !== part || picture.legacy) continue;
+    const own = spotOf(site.holder)!;
     const paragraph = ancestor(site.holder!, (a) => a.local === 'p' && NS.word.has(a.uri));
     for (const { spPr, holder } of plates) {
       const spot = spotOf(holder);

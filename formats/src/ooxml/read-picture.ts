@@ -71,6 +71,15 @@ export const isPicture = (e: Element): boolean =>
     (e.local === 'wsp' && e.uri === WORD_SHAPE)) &&
     descend(e, 'spPr', 'blipFill', 'blip') !== undefined);
 
+/** The first picture inside an element. */
+export function firstPicture(e: Element): Element | undefined {
+  for (const c of e.children) {
+    const found = isPicture(c) ? c : firstPicture(c);
+    if (found) return found;
+  }
+  return undefined;
+}
+
 /** The groups round an element: their common scale, and where their coordinates begin (§20.1.7.5, CT_GroupTransform2D). */
 function groupsOf(pic: Element): Pick<Site, 'group' | 'origin'> {
   let grouped = false;

@@ -6,8 +6,8 @@ import { collect } from './free-walk';
 import { Grid, type Marker } from './grid';
 import { NS } from './names';
 import { openOoxml, type Found } from './open';
-import { themeOf, type Package } from './package';
-import { isPicture, type Anchor } from './read-picture';
+import { relatedId, themeOf, type Package } from './package';
+import { firstPicture, type Anchor } from './read-picture';
 import { integer, measure } from './values';
 
 /**
@@ -18,9 +18,7 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
   const related = pack.relationships(main);
   const sheets = (child(pack.part(main).root, 'sheets')?.children ?? []).map((s) => ({
     name: s.attributes['name'] ?? '',
-    part: related.find(
-      (r) => !r.external && r.id === Object.entries(s.attributes).find(([k]) => k.endsWith(':id'))?.[1],
-    )?.target,
+    part: related.find((r) => !r.external && r.id === relatedId(s))?.target,
   }));
   const found: Found[] = [];
   const seen = new Set<string>();
@@ -45,8 +43,7 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
             if (!e) return null;
             const anchor = anchorOf(e, pic, gridOnce);
             // An anchor holds one object (§20.5.2.33); it follows the first where there are more.
-            const first = firstIn(e);
-            return { anchor: first === pic ? anchor : { ...anchor, write: () => undefined } };
+            return { anchor: firstPicture(e) === pic ? anchor : { ...anchor, write: () => undefined } };
           },
         }),
       );
@@ -60,15 +57,6 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
     pages: Math.max(1, sheets.length),
     theme: themeOf(pack, main),
   });
-}
-
-/** The first picture of an anchor. */
-function firstIn(e: Element): Element | undefined {
-  for (const c of e.children) {
-    const found = isPicture(c) ? c : firstIn(c);
-    if (found) return found;
-  }
-  return undefined;
 }
 
 const AXES = [

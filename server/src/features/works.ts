@@ -74,7 +74,7 @@ export async function findWork(id: string): Promise<Work> {
 
 /** Opens a file and keeps it as a work: all of it, or nothing. */
 export async function createWork(house: House, bytes: Buffer, name: string, demo = false): Promise<Work> {
-  return keepUpload(house, bytes, name, await openUpload(house, bytes, name), demo);
+  return keepUpload(house, bytes, name, await openUpload(house, bytes, name), { demo });
 }
 
 async function openUpload(house: House, bytes: Buffer, name: string): Promise<Opened> {
@@ -88,10 +88,16 @@ async function openUpload(house: House, bytes: Buffer, name: string): Promise<Op
   return opened;
 }
 
-function keepUpload(house: House, bytes: Buffer, name: string, opened: Opened, demo = false): Promise<Work> {
+function keepUpload(
+  house: House,
+  bytes: Buffer,
+  name: string,
+  opened: Opened,
+  more: { demo?: boolean; frames?: FrameMap } = {},
+): Promise<Work> {
   return house.sequelize.transaction(async (transaction) => {
     const sha256 = await house.blobs.put(bytes, transaction);
-    return Work.create({ name, sha256, opened, frames: {}, demo }, { transaction });
+    return Work.create({ name, sha256, opened, frames: {}, ...more }, { transaction });
   });
 }
 
@@ -266,10 +272,12 @@ export function worksRouter(house: House): Router {
       height: (width * down) / across,
       picture: { bytes: await house.blobs.readAll(sha256), type, size: { width: across, height: down } },
     });
-    const next = await createWork(house, Buffer.from(made.bytes), withMargin(work.name, wish.into));
-    const frames = renumbered(work, next.opened.pictures, made.parts);
-    await next.update({ frames });
-    const placed = next.opened.pictures.find((p) => p.where.part === made.parts[0])!.n;
+    const name = withMargin(work.name, wish.into);
+    const bytes = Buffer.from(made.bytes);
+    const opened = await openUpload(house, bytes, name);
+    const frames = renumbered(work, opened.pictures, made.parts);
+    const next = await keepUpload(house, bytes, name, opened, { frames });
+    const placed = opened.pictures.find((p) => p.where.part === made.parts[0])!.n;
     res
       .status(201)
       .location(`/api/works/${next.id}`)
