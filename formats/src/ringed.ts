@@ -12,6 +12,7 @@ import {
   type Path,
   type Size,
 } from '@gable/core';
+import { counterTurned } from './counter-turned';
 
 /**
  * A line that stays off the edge, or lies outside of it, has no words of its own in office formats. The exact equivalent: one
@@ -56,7 +57,7 @@ const around = (box: Frame['box'], margin: number): Frame['box'] => ({
 });
 
 /** An outline that fades as a whole is one whose paint fades: its lines never lie on each other. */
-function plainOutline(outline: Outline): Outline {
+export function plainOutline(outline: Outline): Outline {
   const { opacity = 1, ...plain } = outline;
   if (opacity === 1) return plain;
   const { paint } = plain;
@@ -73,7 +74,8 @@ function plainOutline(outline: Outline): Outline {
  * @param size of the picture, in pixels
  * @param inside has the format words for a line inside that touches the edge?
  */
-export function toFile(next: Frame, size: Size, inside = true): Filed {
+export function toFile(asked: Frame, size: Size, inside = true): Filed {
+  const next = counterTurned(asked, size);
   if (!next.outline) return { frame: next, ring: null };
   const outline = plainOutline(next.outline);
   const ring = ringOf(outline, inside);

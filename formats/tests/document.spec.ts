@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { strFromU8, strToU8, unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import {
   area,
   CENTRED,
@@ -39,6 +39,12 @@ function expectOthersUntouched(before: Uint8Array, after: Uint8Array, changed: s
   expect(Object.keys(b)).toEqual(Object.keys(a));
   for (const name of Object.keys(a))
     if (!changed.includes(name)) expect(Buffer.from(b[name]!).equals(Buffer.from(a[name]!))).toBe(true);
+}
+
+/** The same package with another text document. */
+function rezip(bytes: Uint8Array, change: (xml: string) => string): Uint8Array {
+  const name = 'word/document.xml';
+  return zipSync({ ...unzipSync(bytes), [name]: strToU8(change(part(bytes, name))) });
 }
 
 describe('the demo handbook', () => {
@@ -96,11 +102,7 @@ describe('the demo handbook', () => {
         const want = frames[i]!;
         const size = p.size;
         expect(p.frame.shape.name).toBe(
-          shape === 'ellipse' && toEmu(want.box.width) === toEmu(want.box.height)
-            ? 'circle'
-            : shape === 'square'
-              ? 'rectangle'
-              : shape,
+          shape === 'ellipse' && toEmu(want.box.width) === toEmu(want.box.height) ? 'circle' : shape,
         );
         expect(Math.abs(toEmu(p.frame.box.width) - toEmu(want.box.width))).toBeLessThanOrEqual(1);
         expect(Math.abs(toEmu(p.frame.box.height) - toEmu(want.box.height))).toBeLessThanOrEqual(1);
@@ -504,7 +506,7 @@ describe('a line off the edge is written as its exact equivalent: one geometry o
     const root = parseXml(part(saved), 'x');
     const of = (local: string): Element[] => [...walk(root)].filter((e) => e.local === local);
     // The box is larger by gap and line, 9 pt, on every side; so is the drawing's extent, and its place.
-    const ext = of('ext')[0]!.attributes;
+    const ext = of('ext').find((e) => e.attributes['cx'])!.attributes;
     expect([ext['cx'], ext['cy']]).toEqual([String(1_828_800 + 2 * 114_300), String(1_828_800 + 2 * 114_300)]);
     expect(of('extent')[0]!.attributes['cx']).toBe(ext['cx']);
     // §20.1.9.15, path: the shape has no line, the line's way no fill.
@@ -569,7 +571,8 @@ describe('a line off the edge is written as its exact equivalent: one geometry o
   test('an outline that fades as a whole fades by its paint', async () => {
     const file = openFile(await buildDocument({ body: inlined() }));
     const saved = file.save([{ ...circled(file), outline: { ...solidOutline(6, '#ffffff', 0.8), opacity: 0.5 } }]);
-    expect(openFile(saved).pictures[0]!.frame.outline).toEqual(solidOutline(6, '#ffffff', 0.4));
+    expect([...part(saved).matchAll(/<a:alpha val="(\d+)"/g)].map((m) => m[1])).toEqual(['40000']);
+    expect(openFile(saved).pictures[0]!.frame.outline).toEqual({ ...solidOutline(6, '#ffffff', 0.8), opacity: 0.5 });
   });
 });
 
@@ -692,7 +695,6 @@ describe('pictures in the older markup', () => {
 describe('what cannot be written is refused in plain words, before anything is', () => {
   test.each<[string, Partial<Frame>]>([
     ['turned inside', { placement: { ...CENTRED, turn: 30 } }],
-    ['mirrored', { placement: { ...CENTRED, mirror: true } }],
     ['tiled', { placement: { ...CENTRED, fit: 'tile' } }],
     ['colour behind', { backing: { kind: 'solid', colour: '#ffffff', opacity: 1 } }],
     [
@@ -760,8 +762,11 @@ describe('every shape in a document', () => {
         const custom = child(spPr, 'custGeom')!;
         // Content model of CT_CustomGeometry2D, ISO/IEC 29500-1 §20.1.9.8 (from memory).
         expect(custom.children.map((c) => c.local)).toEqual(['avLst', 'gdLst', 'ahLst', 'cxnLst', 'rect', 'pathLst']);
-        expect(again.shape).toMatchObject({ name: 'custom', drawn: { ratio: null } });
+        // By its own terms it is an outline without a name; what we know beside them names it.
+        const bare = openFile(rezip(bytes, (xml) => xml.replaceAll('urn:gable:frame:1', 'urn:nobody')));
+        expect(bare.pictures[0]!.frame.shape).toMatchObject({ name: 'custom', drawn: { ratio: null } });
       }
+      expect(again.shape.name).toBe(next.shape.name);
       // What was read is no difference: saving it again gives the same bytes.
       expect(Buffer.from(openFile(bytes).save([again])).equals(Buffer.from(bytes))).toBe(true);
     },

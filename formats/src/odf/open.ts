@@ -1,4 +1,5 @@
-import { GableError, type Frame, type Outline } from '@gable/core';
+import { GableError, type Frame, type Outline, type Size } from '@gable/core';
+import { canCounterTurn, counterTurned, withoutInward } from '../counter-turned';
 import { MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
@@ -56,12 +57,27 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
   'flip',
 ]);
 
+/**
+ * A fill is not mirrored with its shape, never shows less than a tile, and its shadow does not turn: where none of these
+ * matters, a picture turned inside its shape is a turned shape, turned back.
+ */
+function canTurn(site: Site, next: Frame, size: Size): boolean {
+  const { placement, flip, shadow } = next;
+  if (placement.mirror || flip.horizontal || flip.vertical || (shadow && placement.turn !== 0)) return false;
+  if (!canCounterTurn(next, size, site.inText)) return false;
+  const turned = counterTurned(next, size);
+  return turned.placement.fit === 'cover';
+}
+
 /** A plain box can be mirrored; a shape's fill is not. */
-const beyond = (was: Frame, next: Frame): Misfit[] => [
-  ...misfitsOf(was, next, BEYOND).filter((m) => m !== 'flip' || !isPlain(next)),
-  // The room for the line would be tiled, too.
-  ...(next.placement.fit === 'tile' && offEdge(next) ? (['tile'] as const) : []),
-];
+function beyond(site: Site, read: ReadFrame, next: Frame): Misfit[] {
+  const found = misfitsOf(read.frame, next, BEYOND).filter((m) => m !== 'flip' || !isPlain(next));
+  return [
+    ...withoutInward(found, read.frame, next, () => canTurn(site, next, read.size)),
+    // The room for the line would be tiled, too.
+    ...(next.placement.fit === 'tile' && offEdge(next) ? (['tile'] as const) : []),
+  ];
+}
 
 interface Part extends XmlText {
   root: Element;
@@ -156,7 +172,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return beyond(read.frame, frame);
+      return beyond(found[frame.n - 1]!.site, read, frame);
     },
     save(frames, swaps = new Map()) {
       const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
@@ -166,7 +182,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
-        refuseMisfits(next.n, beyond(read.frame, next));
+        refuseMisfits(next.n, beyond(at.site, read, next));
         const swap = swapOf(next, swaps);
         const href = swap ? additions.store(swap) : hrefOf(at.site, fills)!;
         const known = swap ? { ...read, ...sizesOf(swap) } : read;

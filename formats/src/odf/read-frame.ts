@@ -12,7 +12,9 @@ import {
   type Size,
 } from '@gable/core';
 import { boxOf, placementOf } from '../sane';
-import { child, type Element } from '../xml/located';
+import { child, prefixFor, type Element } from '../xml/located';
+import { EXTRAS } from '../extras';
+import { recalled } from '../known';
 import { fromFile, grown } from '../ringed';
 import { readGeometry, readRing } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
@@ -93,12 +95,20 @@ export function readFrame(
     alt: child(element, 'desc')?.text || child(element, 'title')?.text || '',
   };
   const read = { crop, size: known, physical };
-  if (!ringed || !filed.outline) return { ...read, frame: filed, filed };
+  const ring = filed.outline && ringed;
+  const native = ring ? fromFile(filed, ring.ring, ring.shape, crop, known) : filed;
+  const name = knownName(element);
   return {
     ...read,
-    frame: fromFile(filed, ringed.ring, ringed.shape, crop, known),
-    filed: { ...filed, shape: { name: 'custom', knobs: { ...ringed.ring } } },
+    frame: recalled(name && element.attributes[name], native, known) ?? native,
+    filed: ring ? { ...filed, shape: { name: 'custom', knobs: { ...ring.ring } } } : filed,
   };
+}
+
+/** The attribute with what we know of a frame beside its native terms, as it is named here. */
+export function knownName(element: Element): string | undefined {
+  const prefix = prefixFor(element, EXTRAS);
+  return prefix && element.attributes[`${prefix}:frame`] !== undefined ? `${prefix}:frame` : undefined;
 }
 
 /** `draw:transform` (§19.228): a rotation counter-clockwise in radians about the origin, and where that is put. */

@@ -15,8 +15,10 @@ import { child } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { toFile, type Filed } from '../ringed';
 import { writeGeometry } from './enhanced-geometry';
+import { EXTRAS } from '../extras';
+import { carried } from '../known';
 import { is, writeLength, type Names } from './names';
-import type { ReadFrame, Site } from './read-frame';
+import { knownName, type ReadFrame, type Site } from './read-frame';
 
 /** What the whole file gets: automatic styles of a part, and pictures and dashes with names in `office:styles`. */
 export interface Wardrobe {
@@ -52,6 +54,7 @@ export function writeFrame(
   const was = read.filed;
   const done = same(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size, false);
   const next = done.frame;
+  const known = same(read.frame, asked) ? null : knownAttributes(site, carried(asked, read.size));
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || was.turn !== next.turn;
   const dressed = !same([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
@@ -70,16 +73,18 @@ export function writeFrame(
     if (swapped) splice.attribute(site.image, site.names.of('xlink:href'), href);
     if (sized || placed || flows) writeBox(splice, site, next, sized);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+    know(splice, site, known);
     return;
   }
   if (!site.image && !dressed && !cropped && !sized && !flipped) {
     if (placed || flows) writeBox(splice, site, next, false);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+    know(splice, site, known);
     return;
   }
   const style = wardrobe.style(site.part, (name, names) => fillStyle(site, name, names, read, next, wardrobe, href));
   if (site.image || !is(site.element, 'draw', 'custom-shape')) {
-    splice.replace(site.element, customShape(site, done, style));
+    splice.replace(site.element, customShape(site, done, style, known));
     return;
   }
   splice.attribute(site.element, site.names.of('draw:style-name'), style);
@@ -87,6 +92,26 @@ export function writeFrame(
   const geometry = child(site.element, 'enhanced-geometry');
   if (!same(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(done, site.names));
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+  know(splice, site, known);
+}
+
+/** Attributes to set or, with null, to take away; null when all stay. */
+type Known = readonly [string, string | null][] | null;
+
+/** What only we know beside the native terms: an attribute of another namespace, bound in place. */
+function knownAttributes({ element }: Site, text: string | null): Known {
+  const old = knownName(element);
+  if (old) return [[old, text]];
+  return text === null
+    ? []
+    : [
+        ['xmlns:gable', EXTRAS],
+        ['gable:frame', text],
+      ];
+}
+
+function know(splice: Splice, { element }: Site, known: Known): void {
+  for (const [name, value] of known ?? []) splice.attribute(element, name, value);
 }
 
 function refuseFlow(site: Site, next: Frame): void {
@@ -273,7 +298,7 @@ function writeBox(splice: Splice, site: Site, next: Frame, sized: boolean): void
 }
 
 /** The frame's own attributes on a shape of its size that is filled with its picture. */
-function customShape(site: Site, done: Filed, style: string): string {
+function customShape(site: Site, done: Filed, style: string, known: Known): string {
   const next = done.frame;
   const { element, names } = site;
   const set = new Map<string, string | null>(Object.entries(element.attributes));
@@ -287,6 +312,7 @@ function customShape(site: Site, done: Filed, style: string): string {
   for (const [name, value] of boxAttributes(site, next)) set.set(name, value);
   if (site.frameFlow !== next.flow)
     set.set(names.of('text:anchor-type'), next.flow === 'inline' ? 'as-char' : 'paragraph');
+  for (const [name, value] of known ?? []) set.set(name, value);
   const attributes = [...set].flatMap(([name, value]) => (value === null ? [] : [` ${name}="${escapeXml(value)}"`]));
   const title = child(element, 'title')?.text;
   const words =

@@ -1,4 +1,5 @@
 import type { Frame } from '@gable/core';
+import { canCounterTurn, withoutInward } from '../counter-turned';
 import { MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
@@ -12,14 +13,17 @@ import {
   type Sheet,
   type Where,
 } from '../opened';
+import { child } from '../xml/located';
 import { Splices } from '../xml/splices';
-import { readEntry } from '../zip/reader';
+import { readDensity } from '../raster/density';
+import { readEntry, readHead } from '../zip/reader';
 import { Additions } from './additions';
 import type { Theme } from './colour';
 import type { Package } from './package';
 import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
 import { readLegacy, writeLegacy, type Legacy } from './legacy';
 import type { Plate } from './plates';
+import { canTile } from './tile';
 import { writePicture } from './write-picture';
 
 /** A picture found in a part, before its data is looked at. */
@@ -60,9 +64,27 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
   'shape',
 ]);
 
-/** A line off the edge is part of the geometry (`ringed.ts`), where a shadow inside the shape would fall from it, too. */
-const beyond = (was: Frame, next: Frame): Misfit[] =>
-  misfitsOf(was, next, BEYOND).filter((m) => m !== 'outside' || next.shadow?.kind === 'inner');
+/** Does the text of a document make room for the picture's box? */
+const isHeld = ({ holder, group }: Site): boolean =>
+  !!holder && !group && (holder.local === 'inline' || !child(holder, 'wrapNone'));
+
+/**
+ * A line off the edge is part of the geometry (`ringed.ts`), where a shadow inside the shape would fall from it, too. What
+ * is turned inside its shape is a turned frame with its shape turned back (`counter-turned.ts`).
+ */
+function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame): Misfit[] {
+  const lies = (m: Misfit): boolean =>
+    m === 'outside'
+      ? next.shadow?.kind === 'inner'
+      : m === 'tile'
+        ? !!legacy || twins.length > 0 || !canTile(site, next)
+        : true;
+  const found = misfitsOf(read.frame, next, BEYOND).filter(lies);
+  // Tiles as they were read can get a line that they cannot have.
+  if (next.placement.fit === 'tile' && !same(read.frame, next) && lies('tile') && !found.includes('tile'))
+    found.push('tile');
+  return withoutInward(found, read.frame, next, () => !legacy && canCounterTurn(next, read.size, isHeld(site)));
+}
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
 export function openOoxml({ format, pack, main, found, pages, theme, sheets = [] }: Source): OpenedFile {
@@ -73,7 +95,15 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
     const n = i + 1;
     const { media, problem } = locate(pack, site, parts);
     const pixels = media?.pixels ?? null;
-    const read = legacy ? readLegacy(legacy, n, pixels) : readPicture(site, n, pixels, () => theme(site.part));
+    const read = legacy
+      ? readLegacy(legacy, n, pixels)
+      : readPicture(
+          site,
+          n,
+          pixels,
+          () => theme(site.part),
+          () => densityIn(pack, media?.part),
+        );
     reads.push(read);
     return {
       n,
@@ -95,7 +125,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return beyond(read.frame, frame);
+      return beyond(found[frame.n - 1]!, read, frame);
     },
     save(frames, swaps = new Map()) {
       const splices = new Splices((name) => pack.part(name));
@@ -104,7 +134,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
-        refuseMisfits(next.n, beyond(read.frame, next));
+        refuseMisfits(next.n, beyond(at, read, next));
         const swap = swapOf(next, swaps);
         // A real outline takes the place of the one that was faked.
         if (at.plate && !read.frame.outline && next.outline) splices.of(at.plate.part).replace(at.plate.element, '');
@@ -127,6 +157,16 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
       return entry ? readEntry(pack.archive, entry) : noData(picture);
     },
   };
+}
+
+/** Pixels to the inch by the picture's own header. */
+function densityIn(pack: Package, part: string | undefined): { x: number; y: number } | null {
+  const entry = part === undefined ? undefined : pack.entry(part);
+  try {
+    return entry ? readDensity(readHead(pack.archive, entry, 4096)) : null;
+  } catch {
+    return null;
+  }
 }
 
 /** Finds a picture's data and reads its header, once for each part. */

@@ -21,7 +21,10 @@ import { readColour, type Theme } from './colour';
 import { readCustomGeometry, readRing } from './geometry';
 import { boxOf } from '../sane';
 import { isStrict, NS } from './names';
+import { EXTRAS } from '../extras';
+import { KNOWN_EXTENSION, recalled } from '../known';
 import { fromFile } from '../ringed';
+import { densityOf, readTile } from './tile';
 import { integer, measure, share } from './values';
 
 /** The elements of one picture in a part, with the values as the file has them. */
@@ -139,8 +142,15 @@ export function blipIds(site: Site): { embed?: string; link?: string } {
 /**
  * The frame of a picture.
  * @param pixels stored size; null when unknown, then a size is assumed that makes the crop true
+ * @param density pixels to the inch that the picture names; asked only for tiles without one of their own
  */
-export function readPicture(site: Site, n: number, pixels: Size | null, theme: () => Theme): ReadPicture {
+export function readPicture(
+  site: Site,
+  n: number,
+  pixels: Size | null,
+  theme: () => Theme,
+  density: () => { x: number } | null = () => null,
+): ReadPicture {
   const { width, height } = boxOf({ x: 0, y: 0, ...readSize(site) });
   const size = { width, height };
   const xfrm = transformOf(site);
@@ -151,7 +161,8 @@ export function readPicture(site: Site, n: number, pixels: Size | null, theme: (
     width: size.width / (1 - crop.left - crop.right),
     height: size.height / (1 - crop.top - crop.bottom),
   };
-  const placement = placementFromCrop(crop, size, assumed);
+  const placement =
+    readTile(site.blipFill, size, assumed, densityOf(site.blipFill, density)) ?? placementFromCrop(crop, size, assumed);
   const filed: Frame = {
     n,
     flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
@@ -168,15 +179,21 @@ export function readPicture(site: Site, n: number, pixels: Size | null, theme: (
   };
   const custom = own(site, 'custGeom');
   const ringed = custom && outline ? readRing(custom, size) : null;
-  if (!ringed) return { crop, size: assumed, frame: filed, filed };
-  const { ring, shape: within } = ringed;
+  const native = ringed ? fromFile(filed, ringed.ring, ringed.shape, crop, assumed) : filed;
+  const known = recalled(extensionOf(site)?.text, native, assumed);
   return {
     crop,
     size: assumed,
-    frame: fromFile(filed, ring, within, crop, assumed),
-    filed: { ...filed, shape: { name: 'custom', knobs: { ...ring } } },
+    frame: known ?? native,
+    filed: ringed ? { ...filed, shape: { name: 'custom', knobs: { ...ringed.ring } } } : filed,
   };
 }
+
+/** What we know of a frame beside its native terms (§20.1.2.2.14, ext). */
+export const extensionOf = (site: Site): Element | undefined =>
+  child(namedOf(site), 'extLst')
+    ?.children.find((e) => e.attributes['uri'] === KNOWN_EXTENSION)
+    ?.children.find((e) => e.uri === EXTRAS);
 
 const isOn = (v: string | undefined): boolean => v === '1' || v === 'true' || v === 'on';
 

@@ -17,10 +17,12 @@ import {
 } from '@gable/core';
 import { same } from '../misfits';
 import { child, descend, prefixFor, type Element } from '../xml/located';
-import { escapeXml, type Splice } from '../xml/splice';
+import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
-import { namedOf, type ReadPicture, type Site } from './read-picture';
+import { carried, knownExtension } from '../known';
+import { extensionOf, namedOf, type ReadPicture, type Site } from './read-picture';
 import { toFile, type Filed } from '../ringed';
+import { writeTile } from './tile';
 import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
@@ -35,6 +37,7 @@ const AFTER = {
   geometry: afterProperty('prstGeom'),
   line: afterProperty('ln'),
   transform: afterProperty('xfrm'),
+  fill: afterProperty('grpFill'),
   effects: afterProperty('effectLst'),
   /** Children of CT_EffectList, §20.1.8.25. */
   innerShadow: ['outerShdw', 'prstShdw', 'reflection', 'softEdge'],
@@ -89,6 +92,7 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   if ((sized || shaped) && !flows) writeWrap(splice, site, next);
   if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
+  writeKnown(splice, site, asked, read);
 }
 
 /**
@@ -261,15 +265,23 @@ export function nextCrop(read: ReadPicture, next: Frame): Crop {
 }
 
 function writeCrop(splice: Splice, site: Site, read: ReadPicture, next: Frame): void {
+  const tiled = read.filed.placement.fit === 'tile';
+  if (next.placement.fit === 'tile') {
+    if (tiled && same([read.filed.placement, read.filed.box], [next.placement, next.box])) return;
+    writeTile(splice, site, next, read.size, drawing(site, properties(site, next.n)), AFTER.fill);
+    return;
+  }
   const crop = nextCrop(read, next);
   const sides = ['left', 'top', 'right', 'bottom'] as const;
-  if (sides.every((s) => !moved(crop[s], read.crop[s], CROP_STEP * 0.51))) return;
+  if (!tiled && sides.every((s) => !moved(crop[s], read.crop[s], CROP_STEP * 0.51))) return;
   const { blipFill } = site;
   if (!blipFill)
     throw new GableError('cannot-write', `Picture ${next.n} has no picture fill.`, 'Leave this picture as it is.', {
       n: next.n,
     });
   const a = drawing(site, blipFill);
+  const tile = child(blipFill, 'tile');
+  if (tile) splice.replace(tile, `<${a.name('stretch')}${a.declare}><${a.name('fillRect')}/></${a.name('stretch')}>`);
   const attributes = sides
     .filter((s) => Math.abs(crop[s]) >= CROP_STEP / 2)
     .map((s) => ` ${s[0]}="${formatShare(crop[s], a.strict)}"`)
@@ -465,6 +477,26 @@ function writeWrap(splice: Splice, site: Site, next: Frame): void {
   const prefix = old.name.slice(0, old.name.length - old.local.length);
   const lines = [...rest, first].map((p) => `<${prefix}lineTo ${p}/>`).join('');
   splice.replace(old, `<${old.name} edited="1"><${prefix}start ${first}/>${lines}</${old.name}>`);
+}
+
+/** What only we know, or nothing, in the extensions of the drawing's properties: their last child (§20.1.2.2.8). */
+function writeKnown(splice: Splice, site: Site, asked: Frame, read: ReadPicture): void {
+  if (same(asked, read.frame)) return;
+  const named = namedOf(site);
+  if (!named) return;
+  const text = carried(asked, read.size);
+  const old = extensionOf(site)?.parent;
+  if (old) {
+    if (text === null) splice.replace(old.parent!.children.length > 1 ? old : old.parent!, '');
+    else splice.content(extensionOf(site)!, escapeText(text));
+    return;
+  }
+  if (text === null) return;
+  const a = drawing(site, named);
+  const extension = knownExtension(text, a.name);
+  const list = child(named, 'extLst');
+  if (list) splice.append(list, a.declare ? extension.replace('>', `${a.declare}>`) : extension);
+  else splice.append(named, `<${a.name('extLst')}${a.declare}>${extension}</${a.name('extLst')}>`);
 }
 
 function writeAlternative(splice: Splice, site: Site, alt: string): void {

@@ -52,6 +52,11 @@ export class Splice {
     return this.edits.length === 0 && this.tags.size === 0 && this.filled.size === 0;
   }
 
+  /** An element as it is written. */
+  source(element: Element): string {
+    return this.text.slice(element.start, element.end);
+  }
+
   /** Sets an attribute (name as written), or takes it away with null. */
   attribute(element: Element, name: string, value: string | null): void {
     if ((element.attributes[name] ?? null) === value) return;
