@@ -56,3 +56,19 @@ export function colourDistance(a: string, b: string): number {
   const q = toOklab(b);
   return Math.hypot(p.l - q.l, p.a - q.a, p.b - q.b);
 }
+
+/** CIE 1976 L*a*b* of a colour under D65 (ISO/CIE 11664-4), by the matrix of IEC 61966-2-1. */
+export function toLab(hex: string): { l: number; a: number; b: number } {
+  const [r, g, b] = channels(hex).map((v) => toLinear(v / 255)) as [number, number, number];
+  const f = (t: number): number => (t > (6 / 29) ** 3 ? Math.cbrt(t) : t / (3 * (6 / 29) ** 2) + 4 / 29);
+  const x = f((0.4124 * r + 0.3576 * g + 0.1805 * b) / 0.9505);
+  const y = f(0.2126 * r + 0.7152 * g + 0.0722 * b);
+  const z = f((0.0193 * r + 0.1192 * g + 0.9505 * b) / 1.089);
+  return { l: 116 * y - 16, a: 500 * (x - y), b: 200 * (y - z) };
+}
+
+/** ΔE*ab, CIE 1976: about 2.3 is just noticeable. */
+export function deltaE(a: string, b: string): number {
+  const [p, q] = [toLab(a), toLab(b)];
+  return Math.hypot(p.l - q.l, p.a - q.a, p.b - q.b);
+}

@@ -59,6 +59,8 @@ export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } fro
 export { findSubject, SUBJECT_SIDE, type Pixels } from './analysis/subject';
 export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';
+export * from './finish/finish';
+export * from './finish/uneven';
 export * from './analysis/palette';
 
 // Painting

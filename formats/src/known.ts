@@ -48,7 +48,7 @@ export function carried(frame: Frame, size: Size): string | null {
 }
 
 function isBeyondNative(frame: Frame, size: Size): boolean {
-  if (frame.keep || counterTurned(frame, size) !== frame) return true;
+  if (frame.keep || frame.finish || counterTurned(frame, size) !== frame) return true;
   const shape = shapeOf(frame.shape);
   if (shape && frame.shape.name !== 'custom' && !readsBack(shape)) return true;
   if ((frame.outline?.opacity ?? 1) !== 1) return true;

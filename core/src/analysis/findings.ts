@@ -101,7 +101,8 @@ function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined)
   }
   if (frame.keep) {
     const cut = 1 - keptOfMark(frame, pixels, frame.keep);
-    if (cut > 0.005) out.push({ code: 'keep-cut', percent: cut * 100 });
+    // Below that lies the grain of the map that it is counted on.
+    if (cut > 0.01) out.push({ code: 'keep-cut', percent: cut * 100 });
   }
   if (subject && placement.fit !== 'tile') {
     const off = offCentre(frame, pixels, subject);

@@ -149,6 +149,8 @@ export const FrameSchema = z.object({
   keep: KeepSchema.optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
+  /** The finish it was laid with, and follows; left out where it follows none. */
+  finish: z.string().min(1).max(80).optional(),
   alt: z.string().max(10_000),
 });
 
