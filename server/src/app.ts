@@ -2,6 +2,7 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
 import { guard } from './guard';
+import { finishesRouter } from './features/finishes';
 import { healthRouter } from './features/health';
 import { libraryRouter, silhouettesRouter } from './features/library';
 import { openapiRouter } from './features/openapi';
@@ -51,6 +52,7 @@ export function createApp(
   app.use('/api/works', worksRouter(house), picturesRouter(house));
   app.use('/api/pictures', libraryRouter(house));
   app.use('/api/silhouettes', silhouettesRouter());
+  app.use('/api/finishes', finishesRouter());
   app.use('/api', () => {
     throw notFound('address');
   });

@@ -83,4 +83,14 @@ export const migrations: Migration[] = [
          ALTER TABLE works ALTER COLUMN sha256 SET NOT NULL;`,
       ),
   },
+  {
+    name: '0003-finishes',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE finishes (id text PRIMARY KEY, finish jsonb);
+         ALTER TABLE works ADD COLUMN marks jsonb NOT NULL DEFAULT '{}';`,
+      ),
+    down: ({ context }) => sql(context, 'DROP TABLE finishes; ALTER TABLE works DROP COLUMN marks'),
+  },
 ];

@@ -1,4 +1,4 @@
-import type { Frame, ShapeChoice } from '@gable/core';
+import type { Finish, Frame, ShapeChoice } from '@gable/core';
 import type { Format, OpenedPicture, Sheet } from '@gable/formats';
 import {
   DataTypes,
@@ -23,6 +23,13 @@ export interface Opened {
   /** Missing in works that were opened before there were any. */
   sheets?: readonly Sheet[];
   pictures: readonly WorkPicture[];
+}
+/** What was said of a work as a whole. */
+export interface Marks {
+  /** Uneven families that are meant to be so, by what they are about. */
+  deliberate?: string[];
+  /** The finish that comes first. */
+  finish?: string;
 }
 /** Frames that differ from the file, by picture number. */
 export type Frames = Record<string, Frame>;
@@ -49,6 +56,7 @@ export class Work extends Model<InferAttributes<Work>, InferCreationAttributes<W
   /** How many of its deeds are done; the rest have been undone and can be done again. */
   declare done: CreationOptional<number>;
   declare demo: CreationOptional<boolean>;
+  declare marks: CreationOptional<Marks>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
 }
@@ -85,11 +93,24 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A finish of one's own, or another state of one that ships; null for a shipped one that was removed. */
+export class OwnFinish extends Model<InferAttributes<OwnFinish>, InferCreationAttributes<OwnFinish>> {
+  declare id: string;
+  declare finish: Finish | null;
+}
+
+/** What became of one frame; null stands for the frame as the file has it. */
+interface Change {
+  n: number;
+  before: Frame | null;
+  after: Frame | null;
+}
+
 /** One thing done to a work, in order, so that it can be undone after a reload. */
 export class Deed extends Model<InferAttributes<Deed>, InferCreationAttributes<Deed>> {
   declare workId: string;
   declare seq: number;
-  declare deed: { name: string; n: number; before: Frame | null; after: Frame | null };
+  declare deed: Change & { name: string; more?: Change[] };
 }
 
 export class Setting extends Model<InferAttributes<Setting>, InferCreationAttributes<Setting>> {
@@ -123,6 +144,7 @@ export function defineModels(sequelize: Sequelize): void {
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 },
       done: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       demo: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      marks: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,
     },
@@ -162,6 +184,10 @@ export function defineModels(sequelize: Sequelize): void {
   Silhouette.init(
     { id, name: text(), shape: { type: DataTypes.JSONB, allowNull: false }, createdAt: DataTypes.DATE },
     { ...common, tableName: 'silhouettes', updatedAt: false },
+  );
+  OwnFinish.init(
+    { id: { type: DataTypes.TEXT, primaryKey: true }, finish: { type: DataTypes.JSONB, allowNull: true } },
+    { ...common, tableName: 'finishes', timestamps: false },
   );
   Deed.init(
     {

@@ -1,4 +1,4 @@
-import { FrameSchema } from '@gable/core';
+import { FinishSchema, FrameSchema } from '@gable/core';
 import { Router } from 'express';
 import { z } from 'zod';
 
@@ -21,6 +21,12 @@ const digest = param('sha256', 'path', { type: 'string', pattern: '^[0-9a-f]{64}
 const frame = { $ref: '#/components/schemas/Frame' };
 const row = { type: 'array', items: { type: ['string', 'null'] }, minItems: 1, maxItems: 200 };
 const body = (schema: object): object => ({ required: true, content: { 'application/json': { schema } } });
+const finishBody = {
+  type: 'object',
+  required: ['finish'],
+  properties: { finish: { $ref: '#/components/schemas/Finish' } },
+};
+const finishId = param('id', 'path', { type: 'string' });
 const bytes = { required: true, content: { 'application/octet-stream': {} } };
 
 /** What the server offers, as OpenAPI 3.1. */
@@ -215,6 +221,41 @@ export const openapi = {
         responses: { 200: ok('The picture', 'image/*'), 404: problem },
       },
     },
+    '/api/finishes': {
+      get: { summary: 'All finishes: those that ship, then one’s own', responses: { 200: ok('Finishes') } },
+      post: {
+        summary: 'Keep a finish',
+        requestBody: body(finishBody),
+        responses: { 201: ok('The finish with its id'), 422: problem },
+      },
+    },
+    '/api/finishes/{id}': {
+      put: {
+        summary: 'Change a finish',
+        parameters: [finishId],
+        requestBody: body(finishBody),
+        responses: { 200: ok('The finish'), 404: problem, 422: problem },
+      },
+      delete: {
+        summary: 'Remove a finish; frames that have it stay as they are',
+        parameters: [finishId],
+        responses: { 204: { description: 'Removed' }, 404: problem },
+      },
+    },
+    '/api/finishes/shipped': {
+      post: { summary: 'The shipped finishes as they came', responses: { 200: ok('Finishes') } },
+    },
+    '/api/works/{id}/marks': {
+      put: {
+        summary: 'Say what is deliberate, and which finish comes first',
+        parameters: [id],
+        requestBody: body({
+          type: 'object',
+          properties: { deliberate: { type: 'array', items: { type: 'string' } }, finish: { type: 'string' } },
+        }),
+        responses: { 200: ok('The marks'), 404: problem, 422: problem },
+      },
+    },
     '/api/silhouettes': {
       get: { summary: 'Shapes made from drawings', responses: { 200: ok('Silhouettes') } },
       post: {
@@ -246,7 +287,7 @@ export const openapi = {
       },
     },
   },
-  components: { schemas: { Frame: z.toJSONSchema(FrameSchema) } },
+  components: { schemas: { Frame: z.toJSONSchema(FrameSchema), Finish: z.toJSONSchema(FinishSchema) } },
 };
 
 export function openapiRouter(): Router {

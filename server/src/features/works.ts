@@ -30,11 +30,19 @@ const MEDIA_TYPES: Partial<Record<string, string>> = {
 };
 
 const Name = z.string().trim().min(1).max(255);
-const DeedBody = z.object({
-  name: z.string().min(1).max(200),
+const Change = z.object({
   n: z.number().int().positive(),
   before: FrameSchema.nullable(),
   after: FrameSchema.nullable(),
+});
+/** One thing done: to one frame, or to that and more at once. */
+const DeedBody = Change.extend({
+  name: z.string().min(1).max(200),
+  more: z.array(Change).max(LIMITS.pictures).optional(),
+});
+const Marks = z.strictObject({
+  deliberate: z.array(z.string().min(1).max(40_000)).max(1000).optional(),
+  finish: z.string().min(1).max(80).optional(),
 });
 const Save = z.object({
   /** The revision these frames were made from. */
@@ -200,6 +208,7 @@ const whole = (w: Work): object => ({
     },
   })),
   frames: w.frames,
+  marks: w.marks,
 });
 
 /** `/api/works`: what has been opened, and its frames. */
@@ -346,6 +355,13 @@ export function worksRouter(house: House): Router {
         { revision: result.stale, version: result.version },
       );
     res.json({ revision: result.revision });
+  });
+
+  router.put('/:id/marks', json({ limit: '4mb' }), async (req, res) => {
+    const marks = Marks.parse(req.body);
+    const work = await findWork(req.params.id);
+    await work.update({ marks }, { silent: true });
+    res.json({ marks });
   });
 
   router.get('/:id/versions', async (req, res) => {

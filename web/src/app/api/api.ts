@@ -1,8 +1,19 @@
 import { HttpClient, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { Frame } from '@gable/core';
+import type { Finish, Frame } from '@gable/core';
 import { EMPTY, map, mergeMap, of, type Observable } from 'rxjs';
-import type { ExportFormat, Fate, History, LibraryPicture, MarginWish, OwnShape, Work, WorkSummary } from './types';
+import type {
+  ExportFormat,
+  Fate,
+  History,
+  KeptFinish,
+  LibraryPicture,
+  MarginWish,
+  Marks,
+  OwnShape,
+  Work,
+  WorkSummary,
+} from './types';
 
 const BYTES = { 'Content-Type': 'application/octet-stream' };
 
@@ -98,6 +109,26 @@ export class Api {
 
   addSilhouette(file: File): Observable<OwnShape> {
     return this.http.post<OwnShape>('/api/silhouettes', file, { params: { name: file.name }, headers: BYTES });
+  }
+
+  finishes(): Observable<KeptFinish[]> {
+    return this.http.get<{ finishes: KeptFinish[] }>('/api/finishes').pipe(map((r) => r.finishes));
+  }
+
+  addFinish(finish: Finish): Observable<KeptFinish> {
+    return this.http.post<KeptFinish>('/api/finishes', { finish });
+  }
+
+  changeFinish(id: string, finish: Finish): Observable<KeptFinish> {
+    return this.http.put<KeptFinish>(`/api/finishes/${id}`, { finish });
+  }
+
+  removeFinish(id: string): Observable<unknown> {
+    return this.http.delete(`/api/finishes/${id}`);
+  }
+
+  mark(id: string, marks: Marks): Observable<unknown> {
+    return this.http.put(`/api/works/${id}/marks`, marks);
   }
 
   proxyUrl(id: string, n: number, side: number): string {

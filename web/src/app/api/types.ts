@@ -1,4 +1,4 @@
-import type { Box, Frame, ShapeChoice, Size } from '@gable/core';
+import type { Box, Finish, Frame, ShapeChoice, Size } from '@gable/core';
 
 /** What the server says of a work; see `/api/openapi.json`. */
 export interface WorkSummary {
@@ -62,14 +62,34 @@ export interface Work extends Omit<WorkSummary, 'pictures'> {
   sheets?: Sheet[];
   pictures: WorkPicture[];
   frames: Record<string, Frame>;
+  marks?: Marks;
 }
 
-/** One thing done, named so that undoing can say what it undoes. Null stands for the frame as it came. */
-export interface Deed {
-  name: string;
+/** What became of one frame. Null stands for the frame as it came. */
+export interface Change {
   n: number;
   before: Frame | null;
   after: Frame | null;
+}
+
+/** One thing done, to one frame or to more at once, named so that undoing can say what it undoes. */
+export interface Deed extends Change {
+  name: string;
+  more?: Change[];
+}
+
+/** A finish by its id. */
+export interface KeptFinish {
+  id: string;
+  finish: Finish;
+  /** Did it come with Gable? */
+  shipped: boolean;
+}
+
+/** What was said of a work as a whole. */
+export interface Marks {
+  deliberate?: string[];
+  finish?: string;
 }
 
 /** Deeds from number `from` on; the first `done` of all are done, the rest have been undone. */

@@ -13,6 +13,7 @@ import {
   shownFrame,
   sizeOf,
   take,
+  takeAll,
   takenFrame,
   undo,
   unsaved,
@@ -34,6 +35,21 @@ describe('the bench', () => {
     expect(tried.frames).toEqual({});
     expect(shownFrame(preview(tried, null))).toEqual(frameOf(1));
     expect(select(tried, 2).preview).toBeNull();
+  });
+
+  test('many frames taken at once are one deed, and one undo takes all of it back', () => {
+    const before = take(openModel(workOf([pictureOf(1), pictureOf(2), pictureOf(3)])), 'outline', lined(2));
+    const thick = [1, 2, 3].map((n) => frameOf(n, { outline: solidOutline(6, '#ffffff') }));
+    const m = takeAll(before, 'mended', thick);
+    expect(m.past.map((d) => [d.name, d.n, d.more?.map((c) => c.n)])).toEqual([
+      ['outline', 1, undefined],
+      ['mended', 1, [2, 3]],
+    ]);
+    const back = undo(m);
+    expect(back.frames).toEqual(before.frames);
+    expect(redo(back).frames).toEqual(m.frames);
+    // What is so already is no part of it, and nothing at all is no deed.
+    expect(takeAll(m, 'again', thick)).toBe(m);
   });
 
   test('what is taken can be undone and redone, by name, on its own picture', () => {

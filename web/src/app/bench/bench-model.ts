@@ -1,5 +1,5 @@
 import type { Frame, Size } from '@gable/core';
-import type { Deed, History, Work, WorkPicture } from '../api/types';
+import type { Change, Deed, History, Work, WorkPicture } from '../api/types';
 
 /** Everything the bench knows; only ever replaced, never changed in place. */
 export interface BenchModel {
@@ -81,11 +81,32 @@ export function take(m: BenchModel, name: string, frame: Frame, gesture: string 
   return { ...next, past: [...(merges ? m.past.slice(0, -1) : m.past), deed], future: [], gesture };
 }
 
+/** Takes several frames as one deed. */
+export function takeAll(m: BenchModel, name: string, frames: readonly Frame[]): BenchModel {
+  let next = m;
+  const changes: Change[] = [];
+  for (const frame of frames) {
+    const { n } = frame;
+    if (same(frame, takenFrame(next, n))) continue;
+    const before = next.frames[n] ?? null;
+    next = put(next, n, frame);
+    changes.push({ n, before, after: next.frames[n] ?? null });
+  }
+  const [first, ...more] = changes;
+  if (!first) return m.preview ? { ...m, preview: null } : m;
+  const deed: Deed = { name, ...first, ...(more.length > 0 ? { more } : {}) };
+  return { ...next, past: [...m.past, deed], future: [], gesture: null };
+}
+
+/** Every frame of a deed as it was before, or as it was after. */
+const putAll = (m: BenchModel, deed: Deed, side: 'before' | 'after'): BenchModel =>
+  [deed, ...(deed.more ?? [])].reduce((now, c) => put(now, c.n, c[side]), m);
+
 export function undo(m: BenchModel): BenchModel {
   const deed = m.past[m.past.length - 1];
   if (!deed) return m;
   return {
-    ...put(m, deed.n, deed.before),
+    ...putAll(m, deed, 'before'),
     selected: deed.n,
     past: m.past.slice(0, -1),
     future: [deed, ...m.future],
@@ -96,7 +117,7 @@ export function undo(m: BenchModel): BenchModel {
 export function redo(m: BenchModel): BenchModel {
   const [deed, ...future] = m.future;
   if (!deed) return m;
-  return { ...put(m, deed.n, deed.after), selected: deed.n, past: [...m.past, deed], future, gesture: null };
+  return { ...putAll(m, deed, 'after'), selected: deed.n, past: [...m.past, deed], future, gesture: null };
 }
 
 /** Puts earlier deeds, fetched when they are needed, in front of those that are here. */

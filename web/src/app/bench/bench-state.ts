@@ -182,6 +182,11 @@ export class BenchState implements OnDestroy {
     this.update((m) => model.take(m, name, frame, gesture));
   }
 
+  /** Several frames as one deed: one undo takes all of it back. */
+  takeAll(name: string, frames: readonly Frame[]): void {
+    this.update((m) => model.takeAll(m, name, frames));
+  }
+
   undo(): void {
     this.update(model.undo);
   }

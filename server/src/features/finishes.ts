@@ -1,0 +1,92 @@
+import { FINISHES, FinishSchema, type Finish } from '@gable/core';
+import { json, Router } from 'express';
+import { z } from 'zod';
+import { OwnFinish } from '../db/models';
+import { notFound } from '../problems';
+
+const Id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,79}$/);
+const Body = z.object({ finish: FinishSchema });
+
+interface Told {
+  id: string;
+  finish: Finish;
+  shipped: boolean;
+}
+
+const shippedOf = (id: string): Finish | undefined => FINISHES.find((f) => f.id === id)?.finish;
+
+/** All finishes: those that ship, as they are by now, then one's own by name. A shipped one that was removed stays away. */
+async function all(): Promise<Told[]> {
+  const rows = new Map((await OwnFinish.findAll()).map((r) => [r.id, r.finish]));
+  const shipped = FINISHES.flatMap(({ id, finish }): Told[] => {
+    const now = rows.has(id) ? rows.get(id)! : finish;
+    return now ? [{ id, finish: now, shipped: true }] : [];
+  });
+  const own = [...rows].flatMap(([id, finish]): Told[] =>
+    finish && !shippedOf(id) ? [{ id, finish, shipped: false }] : [],
+  );
+  return [...shipped, ...own.sort((a, b) => a.finish.name.localeCompare(b.finish.name))];
+}
+
+async function find(id: string): Promise<Told> {
+  const found = (await all()).find((f) => f.id === id);
+  if (!found) throw notFound('finish');
+  return found;
+}
+
+/** A name as an id that nobody has yet: `Round portrait` is `round-portrait`. */
+function freshId(name: string, taken: ReadonlySet<string>): string {
+  const base =
+    name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 60) || 'finish';
+  for (let i = 1; ; i++) {
+    const id = i === 1 ? base : `${base}-${i}`;
+    if (!taken.has(id)) return id;
+  }
+}
+
+/** `/api/finishes`: what frames have, under names, to lay on others. */
+export function finishesRouter(): Router {
+  const router = Router();
+
+  router.get('/', async (_req, res) => {
+    res.json({ finishes: await all() });
+  });
+
+  router.post('/', json({ limit: '1mb' }), async (req, res) => {
+    const { finish } = Body.parse(req.body);
+    const taken = new Set([...FINISHES.map((f) => f.id), ...(await OwnFinish.findAll()).map((r) => r.id)]);
+    const id = freshId(finish.name, taken);
+    await OwnFinish.create({ id, finish });
+    res
+      .status(201)
+      .location(`/api/finishes/${id}`)
+      .json({ id, finish, shipped: false } satisfies Told);
+  });
+
+  router.put('/:id', json({ limit: '1mb' }), async (req, res) => {
+    const { finish } = Body.parse(req.body);
+    const now = await find(Id.catch('').parse(req.params.id));
+    await OwnFinish.upsert({ id: now.id, finish });
+    res.json({ ...now, finish });
+  });
+
+  router.delete('/:id', async (req, res) => {
+    const now = await find(Id.catch('').parse(req.params.id));
+    if (now.shipped) await OwnFinish.upsert({ id: now.id, finish: null });
+    else await OwnFinish.destroy({ where: { id: now.id } });
+    res.status(204).end();
+  });
+
+  /** The shipped ones as they came; one's own stay. */
+  router.post('/shipped', async (_req, res) => {
+    await OwnFinish.destroy({ where: { id: FINISHES.map((f) => f.id) } });
+    res.json({ finishes: await all() });
+  });
+
+  return router;
+}
