@@ -61,6 +61,22 @@ for (const colorScheme of ['light', 'dark'] as const)
       await page.getByRole('button', { name: 'See the page' }).click();
       await expect(page.locator('gable-page-view [data-n="4"]')).toBeVisible({ timeout: 20_000 });
       await check('Pages');
+      await page.getByRole('link', { name: 'Survey' }).click();
+      await page.locator('#frame-4').click();
+      for (const task of ['Mend', 'Even out', 'Finish']) {
+        await page.getByRole('tab', { name: task }).click();
+        await check(`Survey, ${task}`);
+      }
+      for (const view of ['Figures', 'Texts']) {
+        await page.getByRole('tab', { name: view }).click();
+        await page.waitForTimeout(500);
+        await check(`Survey, ${view}`);
+      }
+      await page.getByRole('tab', { name: 'Frames' }).click();
+      await page.getByRole('tab', { name: 'Mend' }).click();
+      await page.getByRole('button', { name: /^Mend all/ }).click();
+      await check('Before and after');
+      await page.keyboard.press('Escape');
       await page.getByRole('link', { name: 'Back to the Shelf' }).click();
       await expect(page.getByRole('heading', { name: 'On the shelf' })).toBeVisible();
       await check('Shelf');

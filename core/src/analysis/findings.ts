@@ -27,6 +27,36 @@ export type FindingCode =
   | 'no-alt-text'
   | 'unknown-shape';
 
+/** How much a finding matters: a fault is plainly wrong, a flaw shows, a hint may be meant so. Our own choice. */
+export const SEVERITIES = ['hint', 'flaw', 'fault'] as const;
+export type Severity = (typeof SEVERITIES)[number];
+export const SEVERITY: Readonly<Record<FindingCode, Severity>> = {
+  distorted: 'fault',
+  egg: 'fault',
+  sideways: 'fault',
+  'keep-cut': 'fault',
+  'faked-outline': 'fault',
+  soft: 'flaw',
+  'empty-corner': 'flaw',
+  hairline: 'flaw',
+  'faint-outline': 'flaw',
+  'unknown-shape': 'flaw',
+  'off-centre': 'hint',
+  'no-alt-text': 'hint',
+};
+
+/** What is mended when everything is: what never needs a person to decide. */
+export const PLAIN_FAULTS: ReadonlySet<string> = new Set<FindingCode>([
+  'distorted',
+  'egg',
+  'sideways',
+  'keep-cut',
+  'faked-outline',
+  'faint-outline',
+  'hairline',
+  'empty-corner',
+]);
+
 /** What is known of a picture and its page. Only the first two can be had without decoding it. */
 export interface PictureFacts {
   /** Stored pixels; null when unknown, then nothing that needs them is said. */
@@ -213,6 +243,20 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
     case 'no-alt-text':
     case 'unknown-shape':
       return null;
+  }
+}
+
+/** The frame with all that is plainly wrong mended, each kind once; the same frame where there is nothing to mend. */
+export function mendPlainly(frame: Frame, facts: PictureFacts): Frame {
+  const done = new Set<string>();
+  for (let now = frame; ;) {
+    const open = findings(now, facts).filter(
+      (f) => PLAIN_FAULTS.has(f.code) && !done.has(f.code) && !(f.code === 'sideways' && now.turn !== 0),
+    );
+    const next = open.map((f) => ({ code: f.code, frame: remedy(f, now, facts) })).find((r) => r.frame !== null);
+    if (!next?.frame) return now;
+    done.add(next.code);
+    now = next.frame;
   }
 }
 

@@ -15,7 +15,7 @@ export type UnevenKind = 'size' | 'ratio' | 'weight' | 'colour' | 'corners';
 /** What is alike: rounding in a file is no difference. Lengths in points. */
 const ALIKE = { size: 0.06, ratio: 0.002, weight: 0.02, corners: 0.002 } as const;
 
-export interface Family {
+export interface Uneven {
   kind: UnevenKind;
   /** Numbers of the pictures, rising. */
   members: readonly number[];
@@ -31,7 +31,7 @@ export interface Family {
 }
 
 /** A family by what it is about: the same while its members and what they differ in are the same. */
-export const familyKey = ({ kind, members }: Pick<Family, 'kind' | 'members'>): string =>
+export const familyKey = ({ kind, members }: Pick<Uneven, 'kind' | 'members'>): string =>
   `${kind}:${members.join(',')}`;
 
 /** Shapes that are meant alike: an egg is a circle that went wrong. */
@@ -49,8 +49,8 @@ const kindOf = ({ shape, box }: Frame): string => {
 };
 
 /** Families of frames, those with most members first. Frames of the page's margins are left out by the caller. */
-export function unevenFamilies(frames: readonly Frame[]): Family[] {
-  const out: Family[] = [];
+export function unevenFamilies(frames: readonly Frame[]): Uneven[] {
+  const out: Uneven[] = [];
   const sized = new Set<number>();
   for (const group of grouped(frames, kindOf)) {
     const sides = (f: Frame): number[] => [Math.log(f.box.width), Math.log(f.box.height)];
@@ -121,7 +121,7 @@ export function unevenFamilies(frames: readonly Frame[]): Family[] {
 }
 
 /** A frame as its family would have it. @param picture stored pixels */
-export function evened(frame: Frame, { target }: Family, picture: Size, subject?: Subject): Frame {
+export function evened(frame: Frame, { target }: Uneven, picture: Size, subject?: Subject): Frame {
   switch (target.kind) {
     case 'size': {
       const { width, height } = target.size;

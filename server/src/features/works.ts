@@ -205,6 +205,7 @@ const whole = (w: Work): object => ({
       pixels: media.pixels,
       orientation: media.orientation,
       drawable: media.drawable,
+      bytes: media.range?.size ?? null,
     },
   })),
   frames: w.frames,

@@ -1,4 +1,5 @@
 import { HttpErrorResponse } from '@angular/common/http';
+import { GableError } from '@gable/core';
 
 /** An error as the interface shows it: what is wrong, and what to do. */
 export interface Problem {
@@ -27,6 +28,8 @@ export function toProblem(error: unknown): Problem {
         facts: (body['facts'] as Problem['facts'] | undefined) ?? {},
       };
   }
+  if (error instanceof GableError)
+    return { code: error.code, title: error.message, remedy: error.remedy, facts: { ...error.facts } };
   return { code: 'internal', title: 'Something went wrong.', remedy: 'Try again.', facts: {} };
 }
 

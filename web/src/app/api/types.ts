@@ -22,7 +22,7 @@ export interface WorkPicture {
   /** The frame as the file has it. */
   frame: Frame;
   size: Size;
-  media: { type: string; pixels: Size | null; orientation: number; drawable: boolean } | null;
+  media: { type: string; pixels: Size | null; orientation: number; drawable: boolean; bytes?: number | null } | null;
   problem: { code: string; message: string; remedy: string } | null;
   /** A second shape behind it that stands in for an outline. */
   faked?: { weight: number; colour: string };

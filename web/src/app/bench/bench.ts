@@ -12,16 +12,13 @@ import {
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
-import { RouterLink } from '@angular/router';
-import type { Problem } from '../api/problem';
+import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '../api/types';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
 import { MarginSheet } from './margin-sheet';
-import { Mark } from '../ui/mark';
-import { Notice } from '../ui/notice';
 import { remember, remembered } from '../ui/remembered';
 import { walk } from '../ui/roving';
 import { pictureOf } from './bench-model';
@@ -39,8 +36,11 @@ import { STEPS, type StepName } from './steps';
 import type { Try } from './tries';
 import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
+import { undoKey, UndoRedo } from './undo-redo';
 import { Wall } from './wall';
 import { placeWords } from './wording';
+import { WorkName } from './work-name';
+import { WorkNotices } from './work-notices';
 
 const LETTERS = 'gable.letters-off';
 
@@ -55,15 +55,16 @@ const LETTERS = 'gable.letters-off';
     Icon,
     Knobs,
     MarginSheet,
-    Mark,
-    Notice,
     PageView,
     PictureChooser,
     RouterLink,
     Run,
     Shortcuts,
     TryStrip,
+    UndoRedo,
     Wall,
+    WorkName,
+    WorkNotices,
   ],
   providers: [BenchState, Edit, TrySource],
   templateUrl: './bench.html',
@@ -83,6 +84,7 @@ export class Bench {
   protected readonly source = inject(TrySource);
   private readonly intake = inject(Intake);
   private readonly title = inject(Title);
+  private readonly router = inject(Router);
   private readonly board = viewChild(Board);
   private readonly wall = viewChild.required(Wall);
   private readonly shortcuts = viewChild.required(Shortcuts);
@@ -92,7 +94,6 @@ export class Bench {
   protected readonly steps = STEPS;
   protected readonly accept = PICTURES;
   protected readonly model = this.state.model;
-  protected readonly save = toSignal(this.state.save$, { requireSync: true });
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
   protected readonly step = this.state.step;
   protected readonly view = signal<'close' | 'page'>('close');
@@ -112,8 +113,6 @@ export class Bench {
     return work !== undefined && (['docx', 'pictures'].includes(work.format) || (work.sheets ?? []).length > 0);
   });
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
-  protected readonly undoName = computed(() => this.model()?.past.at(-1)?.name ?? null);
-  protected readonly redoName = computed(() => this.model()?.future[0]?.name ?? null);
   protected readonly usable = computed(() => {
     const m = this.model();
     return m !== null && !!pictureOf(m, m.selected);
@@ -125,21 +124,6 @@ export class Bench {
   protected readonly canRepeat = computed(() => {
     const m = this.model();
     return m !== null && String(m.selected) in m.frames && m.selected < m.work.pictures.length;
-  });
-
-  protected readonly saveWords = computed(() => {
-    switch (this.save().kind) {
-      case 'saved':
-        return 'Saved';
-      case 'saving':
-        return 'Saving …';
-      case 'waiting':
-        return 'Server away; saving again soon';
-      case 'conflict':
-        return 'Not saved: changed elsewhere';
-      case 'failed':
-        return 'Not saved';
-    }
   });
 
   constructor() {
@@ -155,6 +139,15 @@ export class Bench {
     effect(() => {
       if (this.name()) this.title.setTitle(`${this.name()} · Gable`);
     });
+  }
+
+  /** Waits until all is saved, so that the next screen opens what this one has. */
+  settled(): Promise<boolean> {
+    return this.state.settled();
+  }
+
+  protected survey(): void {
+    void this.router.navigate(['/work', this.id(), 'survey'], { queryParams: { picture: this.model()?.selected } });
   }
 
   protected look(t: Try | null): void {
@@ -179,8 +172,7 @@ export class Bench {
     if (isTyping(event.target) || event.altKey || isBusy()) return;
     const key = event.key.toLowerCase();
     if (event.ctrlKey || event.metaKey) {
-      if (key === 'z' && !event.shiftKey) this.state.undo();
-      else if (key === 'y' || (key === 'z' && event.shiftKey)) this.state.redo();
+      if (undoKey(event, this.state)) event.preventDefault();
       else if (key === 'c' && !window.getSelection()?.toString()) void this.copy();
       else return;
       event.preventDefault();
@@ -197,6 +189,7 @@ export class Bench {
     else if (key === 'k') this.mark();
     else if (key === 'o') this.compare(event);
     else if (key === 'w') this.wall().open();
+    else if (key === 'v') this.survey();
     else if (key === 'p') this.toggleView();
     else if (key === 'r') this.chooser().open();
     else if (key === 'g') this.getOut().open();
@@ -345,9 +338,4 @@ export class Bench {
   protected leaving(event: BeforeUnloadEvent): void {
     if (this.state.unsaved) event.preventDefault();
   }
-
-  protected readonly failure = computed((): Problem | null => {
-    const s = this.save();
-    return s.kind === 'failed' ? s.problem : null;
-  });
 }

@@ -34,6 +34,7 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
       ['O, held', 'The picture as it came'],
       ['W', 'The wall of tries'],
       ['P', 'Page and close-up'],
+      ['V', 'All frames at once, and back'],
       ['R', 'Another picture in this frame'],
       ['G', 'Get this picture out'],
       ['Ctrl + C', 'Copy the framed picture'],

@@ -1,0 +1,168 @@
+import { expect, test, type Page } from '@playwright/test';
+import { JSDOM } from 'jsdom';
+import { strFromU8, unzipSync } from 'fflate';
+import { handOver, openOnBench, saved, savedFrames } from './steps';
+
+const frames = (page: Page): ReturnType<Page['locator']> => page.getByRole('listbox', { name: 'Frames of the work' });
+const cell = (page: Page, n: number): ReturnType<Page['locator']> => page.locator(`#frame-${n}`);
+
+/** Opens the handbook and goes from the bench to the survey. */
+async function openSurvey(page: Page): Promise<string> {
+  const id = await openOnBench(page);
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await page.waitForURL(/\/survey/);
+  await expect(frames(page).getByRole('option')).not.toHaveCount(0);
+  await page.waitForLoadState('networkidle');
+  return id;
+}
+
+/** The drawings of a document as a parser of web pages reads them: preset, and the sides of the extent in EMU. */
+function drawingsOf(docx: Buffer): { preset: string | null; cx: string; cy: string }[] {
+  const xml = strFromU8(unzipSync(docx)['word/document.xml']!);
+  const { document } = new JSDOM(xml, { contentType: 'application/xml' }).window;
+  return [...document.getElementsByTagName('pic:pic')].map((pic) => {
+    const ext = pic.getElementsByTagName('a:xfrm')[0]?.getElementsByTagName('a:ext')[0];
+    return {
+      preset: pic.getElementsByTagName('a:prstGeom')[0]?.getAttribute('prst') ?? null,
+      cx: ext?.getAttribute('cx') ?? '',
+      cy: ext?.getAttribute('cy') ?? '',
+    };
+  });
+}
+
+test('mend all, one finish on all portraits, hand over: true circles of one size', async ({ page }) => {
+  const id = await openSurvey(page);
+  await page.getByRole('button', { name: /^Mend all that is plainly wrong/ }).click();
+  const pairs = page.getByRole('dialog', { name: 'All that is plainly wrong' });
+  await expect(pairs.getByRole('listitem')).toHaveCount(5);
+  await pairs.getByRole('button', { name: 'Mend 5 frames' }).click();
+  const mended = await savedFrames(page, id);
+  expect(mended['4']!.placement.distortion).toBe(1);
+  expect(mended['3']!.shape.name).toBe('circle');
+  await expect(page.getByRole('button', { name: 'Undo “mended”' })).toBeVisible();
+
+  // The portraits are the pictures 2 to 6: chosen as a range.
+  await cell(page, 2).click();
+  await cell(page, 6).click({ modifiers: ['Shift'] });
+  await page.getByRole('tab', { name: 'Finish' }).click();
+  await page
+    .getByRole('listbox', { name: 'Finishes' })
+    .getByRole('option', { name: /^Inked round/ })
+    .click();
+  await page.getByRole('radio', { name: 'One size' }).click();
+  const width = page.getByRole('textbox', { name: 'Width' });
+  await width.fill('32 mm');
+  await width.press('Enter');
+  await page.getByRole('button', { name: 'Lay it on 5 frames' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “Inked round laid on”' })).toBeVisible();
+
+  const bytes = await handOver(page);
+  const circles = drawingsOf(bytes).filter((d) => d.preset === 'ellipse' && d.cx === '1152000' && d.cy === '1152000');
+  // 32 mm are 1,152,000 EMU.
+  expect(circles).toHaveLength(5);
+
+  // One undo takes all of it back, another one the mending.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  expect((await savedFrames(page, id))['2']).toBeUndefined();
+  await page.keyboard.press('Control+z');
+  expect(await savedFrames(page, id)).toEqual({});
+  await page.request.post('/api/finishes/shipped');
+});
+
+test('by keyboard: along the frames, up and down, choose, open on the bench and come back', async ({ page }) => {
+  await openSurvey(page);
+  await cell(page, 1).focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press(' ');
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByText('3 chosen')).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await expect(cell(page, 4)).not.toBeFocused();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+a');
+  await expect(page.getByText('18 chosen')).toBeVisible();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/work\/[^/]+\?picture=1$/);
+  await expect(page.getByRole('option', { name: /^Circle/ })).toBeVisible();
+  await page.keyboard.press('v');
+  await page.waitForURL(/\/survey/);
+});
+
+test('unevenness: a family is evened out with a look before, or said to be meant so, which is remembered', async ({
+  page,
+}) => {
+  const id = await openSurvey(page);
+  await page.getByRole('tab', { name: 'Even out' }).click();
+  const families = page.getByRole('list', { name: 'Nearly alike' }).getByRole('listitem');
+  await expect(families).toHaveCount(2);
+  await families.nth(1).getByRole('button', { name: 'It is meant so' }).click();
+  await families
+    .nth(0)
+    .getByRole('button', { name: /^Make them all/ })
+    .click();
+  await page.getByRole('button', { name: 'Even out 2 frames' }).click();
+  const evened = await savedFrames(page, id);
+  // One of the two was so already.
+  expect(Object.keys(evened).length).toBeGreaterThanOrEqual(1);
+  await expect(families).toHaveCount(1);
+  await page.reload();
+  await page.getByRole('tab', { name: 'Even out' }).click();
+  await expect(families.getByRole('button', { name: /^Deliberate/ })).toBeVisible();
+});
+
+test('alternative texts are typed beside their pictures and written into the file', async ({ page }) => {
+  await openSurvey(page);
+  await page.getByRole('tab', { name: 'Texts' }).click();
+  await page.getByRole('textbox', { name: 'Alternative text of picture 4' }).fill('Ines with glasses & a yellow shirt');
+  await saved(page);
+  const xml = strFromU8(unzipSync(await handOver(page))['word/document.xml']!);
+  const { document } = new JSDOM(xml, { contentType: 'application/xml' }).window;
+  const texts = [...document.getElementsByTagName('wp:docPr')].map((e) => e.getAttribute('descr'));
+  expect(texts).toContain('Ines with glasses & a yellow shirt');
+});
+
+test('words and findings narrow what is seen; figures are drawn, and a mark chooses its frame', async ({ page }) => {
+  await openSurvey(page);
+  await page.getByRole('button', { name: 'Hairlines' }).click();
+  await expect(frames(page).getByRole('option')).toHaveCount(1);
+  await expect(page.getByText('Picture 16 chosen')).toBeVisible();
+  await page.getByRole('button', { name: /^Only: Hairlines/ }).click();
+  await page.getByRole('searchbox', { name: 'Find frames by words' }).fill('turquoise bowl');
+  await expect(frames(page).getByRole('option')).toHaveCount(1);
+  await page.getByRole('searchbox', { name: 'Find frames by words' }).fill('');
+  await page.getByRole('tab', { name: 'Figures' }).click();
+  await page.getByRole('button', { name: 'Choose none' }).click();
+  const chart = page.getByRole('img', { name: /^Sharpness: 1 of 18/ });
+  await expect(chart.getByText('300 ppi')).toBeVisible();
+  // Bars stand side by side; the eleventh is the soft one.
+  const box = (await chart.boundingBox())!;
+  const [left, right] = [box.x + 64, box.x + box.width - 90];
+  await page.mouse.click(left + ((right - left) * 10.5) / 18, box.y + box.height - 48);
+  await expect(page.getByText('Picture 11 chosen')).toBeVisible();
+});
+
+test('a finish of one’s own is kept, saved to a file and read again', async ({ page }) => {
+  await openSurvey(page);
+  await cell(page, 7).click();
+  await page.getByRole('tab', { name: 'Finish' }).click();
+  await page.getByRole('button', { name: 'Keep the finish of picture 7' }).click();
+  const name = page.getByRole('textbox', { name: 'Name of the finish' });
+  await expect(name).toHaveValue('As picture 7');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save to a file' }).click();
+  const file = await (await download).path();
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await expect(name).not.toHaveValue('As picture 7');
+  await page.getByLabel('File of a finish').setInputFiles(file);
+  await expect(name).toHaveValue('As picture 7');
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await page.getByLabel('File of a finish').setInputFiles({
+    name: 'x.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('{"name":"x"}'),
+  });
+  await expect(page.getByRole('alert')).toContainText('This is no finish');
+});

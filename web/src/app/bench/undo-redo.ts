@@ -1,0 +1,47 @@
+import { Component, computed, inject } from '@angular/core';
+import { Icon } from '../ui/icon';
+import { BenchState } from './bench-state';
+
+/** Undoing and doing again, by name. */
+@Component({
+  selector: 'gable-undo-redo',
+  imports: [Icon],
+  template: `<button
+      type="button"
+      class="act px-2.5"
+      [disabled]="!undoName()"
+      (click)="state.undo()"
+      [attr.aria-label]="undoName() ? 'Undo “' + undoName() + '”' : 'Undo'"
+      [title]="undoName() ? 'Undo “' + undoName() + '” (Ctrl+Z)' : 'Nothing to undo'"
+    >
+      <gable-icon name="undo" />
+      @if (undoName(); as undoing) {
+        <span class="hidden max-w-[150px] truncate text-[13px] xl:inline">Undo “{{ undoing }}”</span>
+      }
+    </button>
+    <button
+      type="button"
+      class="act px-2.5"
+      [disabled]="!redoName()"
+      (click)="state.redo()"
+      [attr.aria-label]="redoName() ? 'Redo “' + redoName() + '”' : 'Redo'"
+      [title]="redoName() ? 'Redo “' + redoName() + '” (Ctrl+Y)' : 'Nothing to redo'"
+    >
+      <gable-icon name="redo" />
+    </button>`,
+  host: { class: 'contents' },
+})
+export class UndoRedo {
+  protected readonly state = inject(BenchState);
+  protected readonly undoName = computed(() => this.state.model()?.past.at(-1)?.name ?? null);
+  protected readonly redoName = computed(() => this.state.model()?.future[0]?.name ?? null);
+}
+
+/** Ctrl+Z and Ctrl+Y. @returns was the key one of them? */
+export function undoKey(event: KeyboardEvent, state: BenchState): boolean {
+  const key = event.key.toLowerCase();
+  if (key === 'z' && !event.shiftKey) state.undo();
+  else if (key === 'y' || (key === 'z' && event.shiftKey)) state.redo();
+  else return false;
+  return true;
+}

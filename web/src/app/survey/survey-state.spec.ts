@@ -1,0 +1,123 @@
+import { TestBed } from '@angular/core/testing';
+import { FINISHES, PLAIN_FAULTS, solidOutline, type Finish } from '@gable/core';
+import { of } from 'rxjs';
+import { frameOf, pictureOf, workOf } from '../../testing/works';
+import { Api } from '../api/api';
+import type { KeptFinish, Marks } from '../api/types';
+import { BenchState } from '../bench/bench-state';
+import { Painter } from '../paint/painter';
+import { SurveyState } from './survey-state';
+
+// Jest cannot load a module worker; the painter is a stand-in here anyway.
+jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
+
+const SHIPPED: KeptFinish[] = FINISHES.map((f) => ({ ...f, shipped: true }));
+const round = SHIPPED.find((f) => f.id === 'round-portrait')!;
+
+function setup() {
+  const work = workOf(
+    [1, 2, 3].map((n) =>
+      pictureOf(n, {
+        frame: frameOf(n, n === 2 ? { placement: { ...frameOf(2).placement, distortion: 0.7 } } : {}),
+      }),
+    ),
+  );
+  const marked: Marks[] = [];
+  const api = {
+    work: () => of(work),
+    history: () => of({ from: 0, done: 0, deeds: [] }),
+    saveFrames: (_: string, save: { revision: number }) => of(save.revision + 1),
+    finishes: () => of(SHIPPED),
+    changeFinish: (id: string, finish: Finish) => of({ id, finish, shipped: true }),
+    mark: (_: string, marks: Marks) => {
+      marked.push(marks);
+      return of({});
+    },
+    proxyUrl: () => '/proxy',
+    keptUrl: () => '/kept',
+  };
+  const painter = {
+    load: () => Promise.resolve({ subject: { u: 0.4, v: 0.5 }, palette: [] }),
+    rim: () => Promise.resolve('#fefefe'),
+  };
+  TestBed.configureTestingModule({
+    providers: [BenchState, SurveyState, { provide: Api, useValue: api }, { provide: Painter, useValue: painter }],
+  });
+  const bench = TestBed.inject(BenchState);
+  const state = TestBed.inject(SurveyState);
+  bench.open('w');
+  TestBed.tick();
+  return { bench, state, marked };
+}
+
+const weights = (b: BenchState): (number | undefined)[] =>
+  b.model()!.work.pictures.map((p) => (b.model()!.frames[p.n] ?? p.frame).outline?.weight);
+
+test('mending shows before and after, and is one deed', () => {
+  const { bench, state } = setup();
+  const pairs = state.mending(state.rows(), PLAIN_FAULTS);
+  expect(pairs.map((p) => p.row.n)).toEqual([2]);
+  state.take(
+    'mended',
+    pairs.map((p) => p.after),
+  );
+  expect(bench.model()!.past.map((d) => d.name)).toEqual(['mended']);
+  expect(state.mending(state.rows(), PLAIN_FAULTS)).toEqual([]);
+});
+
+test('a finish is laid on the chosen frames, which follow when it changes unless they have changed or were let go', async () => {
+  const { bench, state } = setup();
+  state.choose([1, 2, 3]);
+  state.take(
+    'laid',
+    state.laying(round).map((p) => p.after),
+  );
+  expect(weights(bench)).toEqual([3, 3, 3]);
+  expect(bench.model()!.frames['1']!.finish).toBe('round-portrait');
+  bench.take('outline', { ...bench.model()!.frames['2']!, outline: solidOutline(9, '#000000') });
+  state.choose([3]);
+  state.detach();
+  await state.changeFinish(round, { ...round.finish, outline: solidOutline(5, '#ffffff') });
+  expect(weights(bench)).toEqual([5, 9, 3]);
+  bench.undo();
+  expect(weights(bench)).toEqual([3, 9, 3]);
+});
+
+test('what lies along the rim is looked up, and tells that a line cannot be seen', async () => {
+  const { state } = setup();
+  state.choose([1]);
+  // Pale pictures on white paper.
+  state.take(
+    'laid',
+    state.laying(round).map((p) => p.after),
+  );
+  for (let i = 0; i < 3; i++) {
+    await new Promise((r) => setTimeout(r));
+    TestBed.tick();
+  }
+  expect(state.rows()[0]!.codes).toContain('faint-outline');
+  expect(state.rows()[1]!.codes).not.toContain('faint-outline');
+});
+
+test('a finish that does not suit a picture says so, with the nearest that does', () => {
+  const { state } = setup();
+  const finish = { name: 'Large', size: { width: 3000, height: 2000 } };
+  state.choose([1]);
+  const [pair] = state.laying({ id: 'large', shipped: false, finish });
+  expect(pair!.concern!.words).toContain('soft');
+  expect(pair!.concern!.nearest!.box.width).toBeLessThan(3000);
+});
+
+test('a range follows the order in sight', () => {
+  const { state } = setup();
+  state.arrangement.update((a) => ({ ...a, order: 'reading', grouping: 'none' }));
+  state.chooseUpTo(3, 1);
+  expect([...state.chosen()].sort()).toEqual([1, 2, 3]);
+});
+
+test('what is deliberate is told to the server, and taken back', () => {
+  const { state, marked } = setup();
+  state.toggleDeliberate('size:1,2');
+  state.toggleDeliberate('size:1,2');
+  expect(marked).toEqual([{ deliberate: ['size:1,2'] }, { deliberate: [] }]);
+});

@@ -1,0 +1,266 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import {
+  concernsOf,
+  evened,
+  familyKey,
+  layFinish,
+  unevenFamilies,
+  wears,
+  type Uneven,
+  type Finish,
+  type Frame,
+} from '@gable/core';
+import { firstValueFrom } from 'rxjs';
+import { Api } from '../api/api';
+import { toProblem } from '../api/problem';
+import type { KeptFinish, Marks } from '../api/types';
+import { keyOf, pictureOf, problemOf, takenFrame } from '../bench/bench-model';
+import { BenchState } from '../bench/bench-state';
+import { factsOf } from '../bench/facts';
+import { Painter } from '../paint/painter';
+import { arranged, counted, likeThisOne, mendedBy, rowOf, type Arrangement, type Row } from './survey-model';
+
+/** One frame of a change that is shown before it is made. */
+export interface Pair {
+  row: Row;
+  after: Frame;
+  /** What does not suit this picture, and the nearest that does. */
+  concern?: { words: string; nearest: Frame | null };
+}
+
+const PAPER = '#ffffff';
+
+/** What the survey knows beyond the work: figures of all frames, what is chosen, the finishes. */
+@Injectable()
+export class SurveyState {
+  private readonly bench = inject(BenchState);
+  private readonly api = inject(Api);
+  private readonly painter = inject(Painter);
+
+  readonly arrangement = signal<Arrangement>({ query: '', only: null, grouping: 'page', order: 'reading' });
+  readonly chosen = signal<ReadonlySet<number>>(new Set());
+  /** The frame that keys act on. */
+  readonly focused = signal(1);
+  readonly finishes = signal<readonly KeptFinish[]>([]);
+  readonly marks = signal<Marks>({});
+  /** A finish held up to be looked at on all chosen frames. */
+  readonly tried = signal<KeptFinish | null>(null);
+  /** Does laying a finish bring each subject to the middle? */
+  readonly centred = signal(true);
+  /** Colours along rims, by the frame they were looked up for. */
+  private readonly rims = signal<ReadonlyMap<Frame, string>>(new Map());
+  private readonly asked = new WeakSet<Frame>();
+  private readonly known = new WeakMap<Frame, { seen: unknown; rim: string | undefined; row: Row }>();
+
+  readonly rows = computed((): Row[] => {
+    const m = this.bench.model();
+    if (!m) return [];
+    const seen = this.bench.seen();
+    const rims = this.rims();
+    return m.work.pictures.map((picture) => {
+      const frame = takenFrame(m, picture.n);
+      const key = keyOf(m.work, frame);
+      const rim = rims.get(frame);
+      const now = this.known.get(frame);
+      if (now && now.seen === seen[key] && now.rim === rim && now.row.picture === picture) return now.row;
+      const page = m.work.sheets?.[(picture.where.page ?? 0) - 1]?.background ?? PAPER;
+      const facts = {
+        ...factsOf(picture, frame),
+        subject: seen[key]?.subject,
+        ...(rim ? { rim, page } : {}),
+      };
+      const row = rowOf(picture, frame, key, facts, problemOf(picture, frame));
+      this.known.set(frame, { seen: seen[key], rim, row });
+      return row;
+    });
+  });
+  readonly groups = computed(() => arranged(this.rows(), this.arrangement()));
+  /** The frames in sight, in the order they are in. */
+  readonly shown = computed(() => this.groups().flatMap((g) => g.rows));
+  readonly kinds = computed(() => counted(this.rows()));
+  readonly chosenRows = computed(() => this.rows().filter((r) => this.chosen().has(r.n)));
+
+  /** Uneven families of the body; headers and footers go their own way. */
+  readonly families = computed((): { family: Uneven; key: string; deliberate: boolean }[] => {
+    const deliberate = new Set(this.marks().deliberate ?? []);
+    const frames = this.rows()
+      .filter((r) => !['header', 'footer', 'layout', 'master'].includes(r.picture.where.place))
+      .map((r) => r.frame);
+    return unevenFamilies(frames)
+      .map((family) => ({ family, key: familyKey(family) }))
+      .map((f) => ({ ...f, deliberate: deliberate.has(f.key) }));
+  });
+
+  constructor() {
+    this.readFinishes();
+    let begun = '';
+    effect(() => {
+      const m = this.bench.model();
+      if (!m || begun === m.work.id) return;
+      begun = m.work.id;
+      untracked(() => this.marks.set(m.work.marks ?? {}));
+    });
+    // What lies along the rim tells whether an outline can be seen: looked up one by one as pictures come in.
+    effect(() => {
+      const waiting = this.rows().filter((r) => r.frame.outline && r.facts.subject && !this.asked.has(r.frame));
+      untracked(() => {
+        for (const r of waiting) {
+          this.asked.add(r.frame);
+          void this.painter.rim(r.key, r.frame).then((colour) => {
+            if (colour) this.rims.update((now) => new Map(now).set(r.frame, colour));
+          });
+        }
+      });
+    });
+  }
+
+  /** The frame to show: of a chosen one the finish that is looked at comes first. */
+  face(row: Row): Frame {
+    const tried = this.tried();
+    return tried && !row.problem && this.chosen().has(row.n) ? this.laid(row, tried) : row.frame;
+  }
+
+  choose(numbers: Iterable<number>): void {
+    this.chosen.set(new Set(numbers));
+  }
+
+  toggle(n: number): void {
+    const next = new Set(this.chosen());
+    if (!next.delete(n)) next.add(n);
+    this.chosen.set(next);
+  }
+
+  /** From the last frame that was chosen by itself up to this one. */
+  chooseUpTo(from: number, to: number): void {
+    const order = this.shown().map((r) => r.n);
+    const [a, b] = [order.indexOf(from), order.indexOf(to)].sort((x, y) => x - y) as [number, number];
+    if (a >= 0) this.choose([...this.chosen(), ...order.slice(a, b + 1)]);
+  }
+
+  chooseLike(n: number): void {
+    const row = this.rows().find((r) => r.n === n);
+    if (row) this.choose(likeThisOne(this.rows(), row));
+  }
+
+  mending(rows: readonly Row[], codes: ReadonlySet<string>): Pair[] {
+    return rows.map((row) => ({ row, after: mendedBy(row, codes) })).filter((p) => p.after !== p.row.frame);
+  }
+
+  evening(family: Uneven): Pair[] {
+    return this.rows()
+      .filter((r) => family.members.includes(r.n))
+      .map((row) => ({ row, after: evened(row.frame, family, row.size, row.facts.subject) }));
+  }
+
+  private laid(row: Row, kept: KeptFinish, centred = this.centred()): Frame {
+    const f = layFinish(row.frame, kept.finish, { picture: row.size, subject: row.facts.subject, centred });
+    return { ...f, finish: kept.id };
+  }
+
+  /** What laying a finish on the chosen frames comes to, with what does not suit them. */
+  laying(kept: KeptFinish): Pair[] {
+    return this.chosenRows()
+      .filter((r) => !r.problem)
+      .map((row) => {
+        const after = this.laid(row, kept);
+        const [concern] = concernsOf(row.frame, after, row.facts);
+        if (!concern) return { row, after };
+        const words = rowOf(row.picture, after, row.key, row.facts, null).notes.find(
+          (x) => x.code === concern.finding.code,
+        )?.text;
+        return { row, after, concern: { words: words ?? '', nearest: concern.variant } };
+      });
+  }
+
+  take(name: string, frames: readonly Frame[]): void {
+    this.tried.set(null);
+    this.bench.takeAll(name, frames);
+  }
+
+  /** Chosen frames as the file has them. */
+  putBack(): void {
+    const m = this.bench.model();
+    if (m)
+      this.take(
+        'put back as they came',
+        this.chosenRows().map((r) => pictureOf(m, r.n).frame),
+      );
+  }
+
+  setText(n: number, alt: string): void {
+    const m = this.bench.model();
+    if (m) this.bench.take('alternative text', { ...takenFrame(m, n), alt }, `text-${n}`);
+  }
+
+  say(marks: Marks): void {
+    const m = this.bench.model();
+    this.marks.set(marks);
+    if (m) this.api.mark(m.work.id, marks).subscribe({ error: (e: unknown) => this.fail(e) });
+  }
+
+  toggleDeliberate(key: string): void {
+    const now = this.marks().deliberate ?? [];
+    this.say({ ...this.marks(), deliberate: now.includes(key) ? now.filter((k) => k !== key) : [...now, key] });
+  }
+
+  private readFinishes(): void {
+    this.api.finishes().subscribe({
+      next: (list) => this.finishes.set(list),
+      error: (e: unknown) => this.fail(e),
+    });
+  }
+
+  async keepFinish(finish: Finish): Promise<KeptFinish | null> {
+    return this.tell(async () => {
+      const kept = await firstValueFrom(this.api.addFinish(finish));
+      this.finishes.update((all) => [...all, kept]);
+      return kept;
+    });
+  }
+
+  /** Changes a finish; frames of this work that still have all of it follow, as one deed. */
+  async changeFinish(kept: KeptFinish, finish: Finish): Promise<KeptFinish | null> {
+    return this.tell(async () => {
+      const next = await firstValueFrom(this.api.changeFinish(kept.id, finish));
+      this.finishes.update((all) => all.map((f) => (f.id === kept.id ? next : f)));
+      const following = this.rows().filter((r) => r.frame.finish === kept.id && wears(r.frame, kept.finish));
+      this.take(
+        `${finish.name} followed`,
+        following.map((r) => this.laid(r, next, false)),
+      );
+      return next;
+    });
+  }
+
+  async removeFinish(kept: KeptFinish): Promise<void> {
+    await this.tell(async () => {
+      await firstValueFrom(this.api.removeFinish(kept.id));
+      this.finishes.update((all) => all.filter((f) => f.id !== kept.id));
+    });
+  }
+
+  /** Chosen frames that follow a finish no longer do. */
+  detach(): void {
+    const free = this.chosenRows()
+      .filter((r) => r.frame.finish)
+      .map(({ frame }) => {
+        const { finish, ...rest } = frame;
+        void finish;
+        return rest;
+      });
+    this.take('finish let go', free);
+  }
+
+  private async tell<T>(what: () => Promise<T>): Promise<T | null> {
+    try {
+      return await what();
+    } catch (e) {
+      this.fail(e);
+      return null;
+    }
+  }
+
+  private fail(e: unknown): void {
+    this.bench.problem$.next(toProblem(e));
+  }
+}

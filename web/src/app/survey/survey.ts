@@ -1,0 +1,208 @@
+import { Component, computed, effect, HostListener, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { Title } from '@angular/platform-browser';
+import { Router, RouterLink } from '@angular/router';
+import { PLAIN_FAULTS, type Uneven } from '@gable/core';
+import type { KeptFinish } from '../api/types';
+import { BenchState } from '../bench/bench-state';
+import { HandOver } from '../bench/hand-over';
+import { undoKey, UndoRedo } from '../bench/undo-redo';
+import { WorkName } from '../bench/work-name';
+import { WorkNotices } from '../bench/work-notices';
+import { isBusy, isTyping, withoutKind } from '../intake/files';
+import { Choice } from '../ui/choice';
+import { Icon } from '../ui/icon';
+import { walk } from '../ui/roving';
+import { ContactSheet } from './contact-sheet';
+import { EvenPanel } from './even-panel';
+import { familyWords } from './family-words';
+import { FiguresChart } from './figures-chart';
+import { FinishPanel } from './finish-panel';
+import { MendPanel, type MendWish } from './mend-panel';
+import { PairsSheet } from './pairs-sheet';
+import { KINDS, type Arrangement, type Code, type Grouping, type Order } from './survey-model';
+import { SurveyState } from './survey-state';
+import { TextList } from './text-list';
+
+const VIEWS = [
+  { name: 'frames', label: 'Frames' },
+  { name: 'figures', label: 'Figures' },
+  { name: 'texts', label: 'Texts' },
+] as const;
+const TASKS = [
+  { name: 'mend', label: 'Mend' },
+  { name: 'even', label: 'Even out' },
+  { name: 'finish', label: 'Finish' },
+] as const;
+type Named<T extends readonly { name: string }[]> = T[number]['name'];
+
+/** Every frame of the work at once. */
+@Component({
+  selector: 'gable-survey',
+  imports: [
+    Choice,
+    ContactSheet,
+    EvenPanel,
+    FiguresChart,
+    FinishPanel,
+    HandOver,
+    Icon,
+    MendPanel,
+    PairsSheet,
+    RouterLink,
+    TextList,
+    UndoRedo,
+    WorkName,
+    WorkNotices,
+  ],
+  providers: [BenchState, SurveyState],
+  templateUrl: './survey.html',
+  host: { class: 'flex h-full min-w-[720px] flex-col' },
+})
+export class Survey {
+  readonly id = input.required<string>();
+  /** The picture that was on the bench. */
+  readonly picture = input<string>();
+  private readonly bench = inject(BenchState);
+  protected readonly state = inject(SurveyState);
+  private readonly router = inject(Router);
+  private readonly title = inject(Title);
+  private readonly pairs = viewChild.required<PairsSheet>('pairs');
+  protected readonly model = this.bench.model;
+  protected readonly problem = toSignal(this.bench.problem$, { requireSync: true });
+  protected readonly views = VIEWS;
+  protected readonly tasks = TASKS;
+  protected readonly view = signal<Named<typeof VIEWS>>('frames');
+  protected readonly task = signal<Named<typeof TASKS>>('mend');
+  protected readonly groupings: readonly { value: Grouping; label: string }[] = [
+    { value: 'page', label: 'page' },
+    { value: 'shape', label: 'shape' },
+    { value: 'finding', label: 'finding' },
+    { value: 'none', label: 'nothing' },
+  ];
+  protected readonly orders: readonly { value: Order; label: string }[] = [
+    { value: 'reading', label: 'as read' },
+    { value: 'size', label: 'largest' },
+    { value: 'sharpness', label: 'softest' },
+    { value: 'ratio', label: 'tallest' },
+    { value: 'bytes', label: 'heaviest' },
+  ];
+  protected readonly plainCount = computed(
+    () => this.state.rows().filter((r) => r.notes.some((x) => x.remedy && PLAIN_FAULTS.has(x.code))).length,
+  );
+  protected readonly oneChosen = computed(() => this.state.chosenRows()[0]?.n ?? 0);
+  protected readonly anyFollows = computed(() => this.state.chosenRows().some((r) => r.frame.finish));
+  protected readonly countWords = computed(() => {
+    const [shown, all] = [this.state.shown().length, this.state.rows().length];
+    return shown === all ? `${all} frames` : `${shown} of ${all} frames`;
+  });
+  protected readonly chosenWords = computed(() => {
+    const n = this.state.chosenRows().length;
+    return n === 0 ? '' : n === 1 ? `Picture ${this.oneChosen()} chosen` : `${n} chosen`;
+  });
+
+  constructor() {
+    effect(() => this.bench.open(this.id()));
+    let begun = false;
+    effect(() => {
+      const m = this.model();
+      if (!m) return;
+      this.title.setTitle(`${withoutKind(m.work.name)}, survey · Gable`);
+      if (begun) return;
+      begun = true;
+      const n = Number(this.picture());
+      untracked(() => this.state.focused.set(n >= 1 && n <= m.work.pictures.length ? n : 1));
+    });
+  }
+
+  /** Waits until all is saved, so that the next screen opens what this one has. */
+  settled(): Promise<boolean> {
+    return this.bench.settled();
+  }
+
+  protected arrange(change: Partial<Arrangement>): void {
+    this.state.arrangement.update((a) => ({ ...a, ...change }));
+  }
+
+  protected find(event: Event): void {
+    this.arrange({ query: (event.target as HTMLInputElement).value.trim() });
+  }
+
+  protected kindWords(code: Code): string {
+    return KINDS[code].many;
+  }
+
+  protected chooseAll(): void {
+    this.state.choose(this.state.shown().map((r) => r.n));
+  }
+
+  protected open(n: number): void {
+    void this.router.navigate(['/work', this.id()], { queryParams: { picture: n } });
+  }
+
+  protected mend({ title, rows, codes }: MendWish): void {
+    this.pairs().open(title, 'Mend', this.state.mending(rows, codes), (f) => this.state.take('mended', f));
+  }
+
+  protected mendAll(): void {
+    this.mend({ title: 'All that is plainly wrong', rows: this.state.rows(), codes: PLAIN_FAULTS });
+  }
+
+  protected even(family: Uneven): void {
+    this.pairs().open(familyWords(family), 'Even out', this.state.evening(family), (f) =>
+      this.state.take('evened out', f),
+    );
+  }
+
+  protected lay(finish: KeptFinish): void {
+    const pairs = this.state.laying(finish);
+    const deed = `${finish.finish.name} laid on`;
+    // What suits all of them needs no second look: one undo takes it back.
+    if (!pairs.some((p) => p.concern))
+      this.state.take(
+        deed,
+        pairs.map((p) => p.after),
+      );
+    else this.pairs().open(finish.finish.name, 'Lay it on', pairs, (f) => this.state.take(deed, f));
+  }
+
+  protected viewKey(event: KeyboardEvent): void {
+    const to = walk(
+      event,
+      VIEWS.findIndex((v) => v.name === this.view()),
+      VIEWS.length,
+    );
+    if (to === null) return;
+    this.view.set(VIEWS[to]!.name);
+    document.getElementById(`view-${VIEWS[to]!.name}`)?.focus();
+  }
+
+  protected taskKey(event: KeyboardEvent): void {
+    const to = walk(
+      event,
+      TASKS.findIndex((t) => t.name === this.task()),
+      TASKS.length,
+    );
+    if (to === null) return;
+    this.task.set(TASKS[to]!.name);
+    document.getElementById(`task-${TASKS[to]!.name}`)?.focus();
+  }
+
+  @HostListener('document:keydown', ['$event'])
+  protected shortcut(event: KeyboardEvent): void {
+    if (isTyping(event.target) || event.altKey || isBusy()) return;
+    if (event.ctrlKey || event.metaKey) {
+      if (undoKey(event, this.bench)) event.preventDefault();
+      return;
+    }
+    if (event.key.toLowerCase() === 'v') {
+      event.preventDefault();
+      this.open(this.state.focused());
+    }
+  }
+
+  @HostListener('window:beforeunload', ['$event'])
+  protected leaving(event: BeforeUnloadEvent): void {
+    if (this.bench.unsaved) event.preventDefault();
+  }
+}
