@@ -1,9 +1,13 @@
 import {
+  concernsOf,
   containZoom,
   findShape,
+  FINISHES,
   fitKeepMark,
   freed,
   GableError,
+  layFinish,
+  mendPlainly,
   parseAim,
   parseKeep,
   parseKnobs,
@@ -14,24 +18,31 @@ import {
   parseShape,
   parseSize,
   parseTone,
+  readFinish,
   withRatio,
   withShape,
   withSize,
+  type Finding,
+  type Finish,
   type Frame,
   type KeepMark,
   type Outline,
+  type PictureFacts,
   type Placement,
+  type Severity,
   type Shadow,
   type ShapeChoice,
   type Size,
   type Subject,
   type Tone,
 } from '@gable/core';
-import { MISFITS, type OpenedFile, type OpenedPicture } from '@gable/formats';
+import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture } from '@gable/formats';
 import { saveBaked } from './bake';
-import { openPath, writeWhole } from './files';
+import { openPath, readWhole, writeWhole } from './files';
+import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from './folder';
 import { subjectOf } from './render';
 import { letterOf, silhouetteOf } from './shapes';
+import { anyAtLeast, look, REMAIN } from './survey';
 
 /** The options of `gable frame` as typed. */
 export interface FrameOptions {
@@ -51,6 +62,10 @@ export interface FrameOptions {
   silhouette?: string | undefined;
   letter?: string | undefined;
   font?: string | undefined;
+  finish?: string | undefined;
+  mend?: boolean | undefined;
+  fail?: string | undefined;
+  'dry-run'?: boolean | undefined;
 }
 
 /** What is to be done, read and checked before any file is opened. */
@@ -69,6 +84,10 @@ interface Wish {
   shadow: Shadow | null | undefined;
   tone: { tone: Tone | undefined } | null;
   keep: KeepMark | null;
+  finish: Finish | null;
+  mend: boolean;
+  fail: Severity | null;
+  dry: boolean;
 }
 
 /** The shape that was named, or made from a file or letters. */
@@ -90,7 +109,8 @@ async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locke
 }
 
 async function readWish(o: FrameOptions): Promise<Wish> {
-  if (!o.out) throw new GableError('bad-call', 'The new file is not named.', 'Add --out FILE2.');
+  if (!o.out && !o['dry-run'])
+    throw new GableError('bad-call', 'The new file is not named.', 'Add --out FILE2, or --dry-run.');
   const shape = await readChoice(o);
   const zoom = o.zoom === undefined ? null : Number(o.zoom);
   if (zoom !== null && !(zoom > 0 && zoom <= 100))
@@ -98,7 +118,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
   if (o.fit !== undefined && !['cover', 'contain', 'stretch', 'tile'].includes(o.fit))
     throw new GableError('bad-fit', `“${o.fit}” is not a fit.`, 'Choose cover, contain, stretch or tile.');
   const wish: Wish = {
-    out: o.out,
+    out: o.out ?? '',
     pick: o.pick ?? 'all',
     choice: shape?.choice ?? null,
     locked: shape?.locked ?? null,
@@ -111,6 +131,10 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     shadow: o.shadow === undefined ? undefined : parseShadow(o.shadow),
     tone: o.tone === undefined ? null : { tone: parseTone(o.tone) },
     keep: o.keep === undefined ? null : parseKeep(o.keep),
+    finish: o.finish === undefined ? null : await readNamedFinish(o.finish),
+    mend: o.mend ?? false,
+    fail: parseSeverity(o.fail),
+    dry: o['dry-run'] ?? false,
   };
   const { locked } = wish;
   const ratio = wish.size ? wish.size.width / wish.size.height : wish.ratio;
@@ -121,54 +145,125 @@ async function readWish(o: FrameOptions): Promise<Wish> {
       `Leave --ratio out, give a size that fits${wish.choice!.name === 'circle' ? ', or use --shape ellipse' : ''}.`,
     );
   const anything =
-    [wish.choice, wish.ratio, wish.size, wish.aim, wish.zoom, wish.fit, wish.tone, wish.keep].some((v) => v !== null) ||
+    [wish.choice, wish.ratio, wish.size, wish.aim, wish.zoom, wish.fit, wish.tone, wish.keep, wish.finish].some(
+      (v) => v !== null,
+    ) ||
+    wish.mend ||
     wish.outline !== undefined ||
     wish.shadow !== undefined;
   if (!anything)
     throw new GableError(
       'bad-call',
       'Nothing was asked for.',
-      'Add --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
+      'Add --finish, --mend, --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
     );
   return wish;
 }
 
-/** `gable frame FILE --out FILE2 …` */
-export async function frame(file: string, options: FrameOptions): Promise<void> {
+/** A finish that ships, by its name, or one from a file. */
+async function readNamedFinish(text: string): Promise<Finish> {
+  const shipped = FINISHES.find((f) => f.id === text);
+  if (shipped) return shipped.finish;
+  if (/\.json$/i.test(text)) return readFinish((await readWhole(text)).toString('utf8'));
+  throw new GableError(
+    'bad-finish',
+    `There is no finish “${text}”.`,
+    `Name a .json file, or one of ${FINISHES.map((f) => f.id).join(', ')}.`,
+  );
+}
+
+/** `gable frame FILE|FOLDER --out FILE2|FOLDER2 …` */
+export async function frame(where: string, options: FrameOptions): Promise<void> {
   const wish = await readWish(options);
-  const opened = await openPath(file);
-  if (opened.pictures.length === 0)
-    throw new GableError('no-pictures', `“${file}” has no pictures.`, 'Put one into the document first.');
+  const { folder, jobs } = await jobsIn(where);
+  if (folder && !wish.dry && isWithin(wish.out, where))
+    throw new GableError(
+      'bad-call',
+      'The new folder lies in the old one: its files would be written over.',
+      'Name another folder with --out.',
+    );
+  const progress = new Progress(jobs.length);
+  const found: Finding[] = [];
+  let failed = 0;
+  for (const [i, job] of jobs.entries()) {
+    progress.at(i, job.name);
+    try {
+      found.push(...(await frameFile(job, folder, wish)));
+    } catch (error) {
+      if (!folder || !(error instanceof GableError)) throw error;
+      progress.end();
+      failed++;
+      console.error(`${job.name}: ${error.full}`);
+    }
+  }
+  progress.end();
+  if (failed > 0) process.exitCode = 1;
+  else if (wish.fail && anyAtLeast(found, wish.fail)) process.exitCode = REMAIN;
+}
+
+/** @returns the findings of all its pictures afterwards */
+async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding[]> {
+  const opened = await openPath(job.path);
+  const out = folder && !wish.dry ? await placeIn(wish.out, job) : wish.out;
+  const label = folder ? `${job.name}: ` : '';
+  if (opened.pictures.length === 0) {
+    if (!folder)
+      throw new GableError('no-pictures', `“${job.name}” has no pictures.`, 'Put one into the document first.');
+    // A folder comes out whole.
+    if (!wish.dry) await writeWhole(out, await readWhole(job.path));
+    console.log(`${label}no pictures${wish.dry ? '' : '; copied as it is'}.`);
+    return [];
+  }
   const picked = parsePick(
     wish.pick,
     opened.pictures.map((p) => p.n),
   );
-  const frames: Frame[] = [];
-  for (const n of picked) frames.push(await apply(wish, opened, opened.pictures[n - 1]!));
-  const bytes = await saveBaked(opened, frames, ({ n }) => ({
-    bytes: opened.pictureBytes(n),
-    size: opened.pictures[n - 1]!.size,
-  }));
-  await writeWhole(wish.out, bytes);
-  console.log(`${frames.length} of ${opened.pictures.length} pictures framed; wrote ${wish.out}.`);
-  for (const f of frames) {
+  const frames = new Map<number, Frame>();
+  for (const n of picked) frames.set(n, await apply(wish, opened, opened.pictures[n - 1]!));
+  const changed = [...frames.values()].filter(
+    (f) => JSON.stringify(f) !== JSON.stringify(opened.pictures[f.n - 1]!.frame),
+  );
+  if (!wish.dry) {
+    const bytes = await saveBaked(opened, [...frames.values()], ({ n }) => ({
+      bytes: opened.pictureBytes(n),
+      size: opened.pictures[n - 1]!.size,
+    }));
+    await writeWhole(out, bytes);
+  }
+  console.log(
+    wish.dry
+      ? `${label}${changed.length} of ${opened.pictures.length} pictures would change: ${changed.map((f) => f.n).join(', ') || 'none'}.`
+      : `${label}${frames.size} of ${opened.pictures.length} pictures framed; wrote ${out}.`,
+  );
+  for (const f of frames.values()) {
     const misfits = opened.misfits(f);
     if (misfits.length > 0)
       console.error(
-        `Picture ${f.n} has ${misfits.map((m) => MISFITS[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
+        `${label}Picture ${f.n} has ${misfits.map((m) => MISFITS[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
       );
   }
-  if (opened.signed) console.error('The document was signed; changing it has broken the signature. Sign it again.');
+  if (opened.signed && !wish.dry)
+    console.error(`${label}The document was signed; changing it has broken the signature. Sign it again.`);
+  return opened.pictures.flatMap((p) => surveyPicture(p, frames.get(p.n) ?? p.frame).findings);
 }
 
 async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Promise<Frame> {
   const { size } = picture;
   let f = picture.frame;
-  const recut = wish.locked !== null || wish.ratio !== null || wish.size !== null;
+  const { finish } = wish;
+  const recut =
+    [wish.locked, wish.ratio, wish.size].some((v) => v !== null) || !!(finish?.shape ?? finish?.ratio ?? finish?.size);
   const subject =
     (wish.aim === 'subject' || (wish.aim === null && recut)) && picture.problem === null
       ? await find(file, picture)
       : undefined;
+  if (wish.mend) f = mendPlainly(f, { ...factsOf(picture), ...(await look(file, picture)) });
+  if (finish) {
+    const before = f;
+    f = layFinish(f, finish, { picture: size, subject, centred: wish.aim === null || wish.aim === 'subject' });
+    for (const { finding } of concernsOf(before, f, factsOf(picture)))
+      console.error(`Picture ${f.n}: with this finish it is “${finding.code}”.`);
+  }
   if (wish.size)
     f = withSize(
       wish.ratio === null ? withRatio(f, wish.size.width / wish.size.height, size, subject) : f,
@@ -179,7 +274,7 @@ async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Prom
   else if (wish.ratio !== null)
     f = withRatio(f, wish.ratio === 'picture' ? size.width / size.height : wish.ratio, size, subject);
   if (wish.choice) f = withShape(f, wish.choice, size, subject);
-  else if (findShape(f.shape.name)) f = { ...f, shape: freed(f.shape, f.box) };
+  else if (!finish && findShape(f.shape.name)) f = { ...f, shape: freed(f.shape, f.box) };
   if (wish.fit)
     f = {
       ...f,
@@ -209,6 +304,12 @@ async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Prom
   }
   return f;
 }
+
+const factsOf = (p: OpenedPicture): PictureFacts => ({
+  pixels: p.media?.pixels ?? null,
+  orientation: p.media?.orientation ?? 1,
+  faked: p.faked,
+});
 
 /** The subject, where the picture can be read; a damaged one is framed by its middle. */
 async function find(file: OpenedFile, picture: OpenedPicture): Promise<Subject | undefined> {

@@ -1,18 +1,19 @@
 import { GableError, parsePick } from '@gable/core';
 import { parseArgs } from 'node:util';
 import { openPath, writeWhole } from './files';
-import { frame } from './frame';
+import { frame, type FrameOptions } from './frame';
 import { encode, outputType } from './encode';
 import { renderHtml, renderSvg } from './markup';
 import { rank, type RankOptions } from './rank';
 import { renderFrame } from './render';
 import { listShapes } from './shapes';
-import { survey } from './survey';
+import { survey, type SurveyOptions } from './survey';
 
 const HELP = `gable puts the pictures of a document into shapes and gives the same file back.
 
-  gable survey FILE [--json] [--look]
-  gable frame  FILE --out FILE2 [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
+  gable survey FILE|FOLDER [--json|--table] [--look] [--fail hint|flaw|fault]
+  gable frame  FILE|FOLDER --out FILE2|FOLDER2 [--dry-run] [--fail hint|flaw|fault]
+               [--finish NAME|file.json] [--mend] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
                [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
@@ -21,7 +22,7 @@ const HELP = `gable puts the pictures of a document into shapes and gives the sa
   gable rank   FILE --pick N [--keep left,top,width,height] [--json]
   gable shapes [--json]
 
-Exit 0: done. 1: the file is at fault. 2: the call is.`;
+Exit 0: done. 1: a file is at fault. 2: the call is. 3: findings of the severity given by --fail, or worse, remain.`;
 
 /** Faults of the call, as against faults of the file. */
 const CALL_FAULTS = new Set([
@@ -47,6 +48,7 @@ const CALL_FAULTS = new Set([
   'no-such-file',
   'cannot-write-file',
   'bad-output',
+  'bad-finish',
 ]);
 
 async function render(
@@ -93,10 +95,11 @@ async function main(argv: string[]): Promise<void> {
     return;
   }
   const text = { type: 'string' } as const;
+  const flag = { type: 'boolean' } as const;
   const options = {
-    survey: { json: { type: 'boolean' }, look: { type: 'boolean' } },
-    shapes: { json: { type: 'boolean' } },
-    rank: { json: { type: 'boolean' }, pick: text, keep: text },
+    survey: { json: flag, table: flag, look: flag, fail: text },
+    shapes: { json: flag },
+    rank: { json: flag, pick: text, keep: text },
     frame: {
       out: text,
       pick: text,
@@ -114,6 +117,10 @@ async function main(argv: string[]): Promise<void> {
       silhouette: text,
       letter: text,
       font: text,
+      finish: text,
+      fail: text,
+      mend: flag,
+      'dry-run': flag,
     },
     render: { out: text, pick: text, ppi: text },
   } as const;
@@ -131,9 +138,12 @@ async function main(argv: string[]): Promise<void> {
   }
   if (!file || more.length > 0) throw new GableError('bad-call', 'Name exactly one file.', 'Try: gable help');
   const values = parsed.values as Record<string, string | boolean | undefined>;
-  if (command === 'survey') await survey(file, values['json'] === true, values['look'] === true);
-  else if (command === 'rank') await rank(file, values as RankOptions);
-  else if (command === 'frame') await frame(file, values as Record<string, string | undefined>);
+  if (command === 'survey') {
+    if (values['json'] && values['table'])
+      throw new GableError('bad-call', 'A survey has one form.', 'Give --json or --table.');
+    await survey(file, values as SurveyOptions);
+  } else if (command === 'rank') await rank(file, values as RankOptions);
+  else if (command === 'frame') await frame(file, values as FrameOptions);
   else await render(file, values as Record<string, string | undefined>);
 }
 

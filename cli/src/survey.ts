@@ -1,10 +1,25 @@
-import { findSubject, formatLength, rimOfFrame, trimNumber, type Finding, type PictureFacts } from '@gable/core';
+import {
+  findSubject,
+  formatLength,
+  GableError,
+  rimOfFrame,
+  SEVERITIES,
+  SEVERITY,
+  trimNumber,
+  type Finding,
+  type PictureFacts,
+  type Severity,
+} from '@gable/core';
 import { surveyFile, surveyPicture, type OpenedFile, type OpenedPicture, type SurveyPicture } from '@gable/formats';
 import { openPath } from './files';
+import { jobsIn, parseSeverity, Progress } from './folder';
 import { decodeSmall } from './render';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
-async function look(file: OpenedFile, picture: OpenedPicture): Promise<Pick<PictureFacts, 'subject' | 'rim' | 'page'>> {
+export async function look(
+  file: OpenedFile,
+  picture: OpenedPicture,
+): Promise<Pick<PictureFacts, 'subject' | 'rim' | 'page'>> {
   const { frame, size, n, problem } = picture;
   if (problem) return {};
   const pixels = await decodeSmall(file.pictureBytes(n), size).catch(() => null);
@@ -12,24 +27,75 @@ async function look(file: OpenedFile, picture: OpenedPicture): Promise<Pick<Pict
   return { subject: await findSubject(pixels), rim: rimOfFrame(pixels, frame, size), page: '#ffffff' };
 }
 
-/** `gable survey FILE [--json] [--look]`: `--look` decodes the pictures too, for what only their pixels tell. */
-export async function survey(file: string, json: boolean, deep: boolean): Promise<void> {
-  const opened = await openPath(file);
+type FileSurvey = ReturnType<typeof surveyFile>;
+
+async function surveyOne(path: string, deep: boolean): Promise<FileSurvey> {
+  const opened = await openPath(path);
   const result = surveyFile(opened);
   if (deep)
     for (const [i, picture] of opened.pictures.entries())
       result.pictures[i] = surveyPicture(picture, picture.frame, await look(opened, picture));
-  if (result.pictures.length === 0) console.error(`“${file}” has no pictures. Put one into the document first.`);
-  if (json) {
-    console.log(JSON.stringify(result, null, 2));
-    return;
-  }
-  if (result.pictures.length === 0) return;
-  const rows = result.pictures.map(row);
+  return result;
+}
+
+function printTable(pictures: readonly SurveyPicture[]): void {
+  const rows = pictures.map(row);
   const head = ['n', 'where', 'size', 'shape', 'ppi', 'outline', 'findings'];
   const widths = head.map((h, i) => Math.max(h.length, ...rows.map((r) => r[i]!.length)));
   for (const r of [head, ...rows])
     console.log(r.map((c, i) => (i === r.length - 1 ? c : c.padEnd(widths[i]!))).join('  '));
+}
+
+export interface SurveyOptions {
+  json?: boolean;
+  look?: boolean;
+  fail?: string;
+}
+
+/** What stands against files when findings count as failures. */
+export const REMAIN = 3;
+
+/** Are there findings of this severity, or a worse one? */
+export const anyAtLeast = (found: readonly Finding[], severity: Severity): boolean =>
+  found.some((f) => SEVERITIES.indexOf(SEVERITY[f.code]) >= SEVERITIES.indexOf(severity));
+
+/**
+ * `gable survey FILE|FOLDER [--json] [--look] [--fail hint|flaw|fault]`: `--look` decodes the pictures too, for what only
+ * their pixels tell. Of a folder, a file that cannot be opened is told, and the rest is surveyed all the same.
+ */
+export async function survey(where: string, { json = false, look: deep = false, fail }: SurveyOptions): Promise<void> {
+  const severity = parseSeverity(fail);
+  const { folder, jobs } = await jobsIn(where);
+  const progress = new Progress(jobs.length);
+  const files: ({ file: string } & FileSurvey)[] = [];
+  const failed: { file: string; code: string; message: string }[] = [];
+  for (const [i, job] of jobs.entries()) {
+    progress.at(i, job.name);
+    try {
+      files.push({ file: job.name, ...(await surveyOne(job.path, deep)) });
+    } catch (error) {
+      if (!folder || !(error instanceof GableError)) throw error;
+      failed.push({ file: job.name, code: error.code, message: error.full });
+    }
+  }
+  progress.end();
+  for (const f of files)
+    if (f.pictures.length === 0 && !folder)
+      console.error(`“${f.file}” has no pictures. Put one into the document first.`);
+  if (json) {
+    const { file, ...one } = files[0] ?? { file: '' };
+    void file;
+    console.log(JSON.stringify(folder ? { files, failed } : one, null, 2));
+  } else
+    for (const f of files) {
+      if (folder) console.log(`${f.file}: ${f.pictures.length === 0 ? 'no pictures' : ''}`.trim());
+      if (f.pictures.length > 0) printTable(f.pictures);
+      if (folder) console.log('');
+    }
+  for (const f of failed) console.error(`${f.file}: ${f.message}`);
+  if (failed.length > 0) process.exitCode = 1;
+  else if (severity && files.some((f) => f.pictures.some((p) => anyAtLeast(p.findings, severity))))
+    process.exitCode = REMAIN;
 }
 
 function row(p: SurveyPicture): string[] {

@@ -147,7 +147,7 @@ describe('shapes from the command line', () => {
 
   test('a named shape with knobs, a letter, and silhouettes of a drawing and of a picture', () => {
     expect(framed('--shape', 'star-8', '--knobs', 'depth=0.3').shape).toBe('star-8');
-    expect(framed('--letter', 'M').shape).toBe('custom');
+    expect(framed('--letter', 'M').shape).toBe('letter');
     const drawing = path.join(folder, 'blob.svg');
     writeFileSync(drawing, '<svg xmlns="http://www.w3.org/2000/svg"><circle cx="9" cy="9" r="8"/></svg>');
     // A disc is read back as what it is.

@@ -1,5 +1,6 @@
 import { contrast } from '../colour';
 import type { Facts } from '../errors';
+import { turnOf } from '../geometry/numeric';
 import { flatten } from '../geometry/path';
 import { solidOutline, type Frame, type Size } from '../model/frame';
 import { outlineBands } from '../outline/bands';
@@ -96,7 +97,9 @@ export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   if (facts.pixels) out.push(...pixelFindings(frame, facts.pixels, facts.subject));
   const oblong = Math.max(box.width / box.height, box.height / box.width) - 1;
   if (shape.name === 'ellipse' && oblong > 1e-6 && oblong <= EGG) out.push({ code: 'egg', percent: oblong * 100 });
-  if (facts.orientation > 1) out.push({ code: 'sideways', orientation: facts.orientation });
+  // Turned by hand it has been seen to.
+  const upright = turnOf(frame.turn) === 0 && turnOf(frame.placement.turn) === 0;
+  if (facts.orientation > 1 && upright) out.push({ code: 'sideways', orientation: facts.orientation });
   if (facts.faked && !frame.outline) out.push({ code: 'faked-outline', ...facts.faked });
   out.push(...outlineFindings(frame, facts));
   if (!shapeOf(shape)) out.push({ code: 'unknown-shape', shape: shape.name });
@@ -250,9 +253,7 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
 export function mendPlainly(frame: Frame, facts: PictureFacts): Frame {
   const done = new Set<string>();
   for (let now = frame; ;) {
-    const open = findings(now, facts).filter(
-      (f) => PLAIN_FAULTS.has(f.code) && !done.has(f.code) && !(f.code === 'sideways' && now.turn !== 0),
-    );
+    const open = findings(now, facts).filter((f) => PLAIN_FAULTS.has(f.code) && !done.has(f.code));
     const next = open.map((f) => ({ code: f.code, frame: remedy(f, now, facts) })).find((r) => r.frame !== null);
     if (!next?.frame) return now;
     done.add(next.code);

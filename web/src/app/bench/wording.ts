@@ -80,7 +80,6 @@ function words(f: Finding): string | null {
 }
 
 function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
-  if (f.code === 'sideways' && frame.turn !== 0) return null;
   const text = words(f);
   if (text === null) return null;
   if (f.code === 'soft' && facts.pixels) {

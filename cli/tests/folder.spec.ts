@@ -1,0 +1,80 @@
+/** Whole folders, and the exit codes a build stands on; from the built form (`npm run build`). */
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { strFromU8, unzipSync } from 'fflate';
+
+const demo = (name: string): string => path.resolve('demo/files', name);
+let folder: string;
+beforeEach(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'gable-folder-'));
+  mkdirSync(path.join(folder, 'in/deep'), { recursive: true });
+  copyFileSync(demo('season-handbook.docx'), path.join(folder, 'in/handbook.docx'));
+  copyFileSync(demo('open-day-talk.pptx'), path.join(folder, 'in/deep/talk.pptx'));
+  writeFileSync(path.join(folder, 'in/notes.txt'), 'not for us');
+});
+afterEach(() => rmSync(folder, { recursive: true }));
+const at = (name: string): string => path.join(folder, name);
+const gable = (...args: string[]): { status: number | null; out: string; err: string } => {
+  const r = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
+  return { status: r.status, out: r.stdout, err: r.stderr };
+};
+const ellipses = (file: string, part: string): number =>
+  strFromU8(unzipSync(readFileSync(file))[part]!).split('prst="ellipse"').length - 1;
+
+test('a folder is surveyed file by file; one that is broken is told, and the rest is there all the same', () => {
+  const { status, out } = gable('survey', at('in'), '--json');
+  const result = JSON.parse(out) as { files: { file: string; pictures: unknown[] }[]; failed: unknown[] };
+  expect(status).toBe(0);
+  expect(result.files.map((f) => [f.file, f.pictures.length > 0])).toEqual([
+    [path.join('deep', 'talk.pptx'), true],
+    ['handbook.docx', true],
+  ]);
+  writeFileSync(at('in/broken.docx'), 'PK no');
+  const again = gable('survey', at('in'), '--table');
+  expect(again.status).toBe(1);
+  expect(again.out).toContain('handbook.docx:');
+  expect(again.err).toContain('broken.docx: ');
+});
+
+test('a finish is laid on every picture of a folder, mended before; the folder comes out whole', () => {
+  const { status, out } = gable('frame', at('in'), '--finish', 'round-portrait', '--mend', '--out', at('out'));
+  expect(status).toBe(0);
+  expect(out).toContain('18 of 18 pictures framed');
+  expect(ellipses(at('out/handbook.docx'), 'word/document.xml')).toBeGreaterThanOrEqual(16);
+  expect(ellipses(at('out/deep/talk.pptx'), 'ppt/slides/slide1.xml')).toBeGreaterThanOrEqual(1);
+  expect(existsSync(at('out/notes.txt'))).toBe(false);
+});
+
+test('a dry run writes nothing and tells what would change', () => {
+  const { status, out } = gable('frame', at('in'), '--mend', '--dry-run');
+  expect(status).toBe(0);
+  expect(out).toMatch(/handbook\.docx: \d+ of 18 pictures would change: .*\b4\b/);
+  expect(existsSync(at('out'))).toBe(false);
+});
+
+test('exit 3 while findings of the severity, or worse, remain', () => {
+  const handbook = at('in/handbook.docx');
+  expect(gable('survey', handbook, '--fail', 'fault').status).toBe(3);
+  expect(gable('frame', handbook, '--mend', '--out', at('mended.docx'), '--fail', 'flaw').status).toBe(3);
+  // What is soft stays so: no finish makes pixels.
+  expect(gable('frame', handbook, '--mend', '--out', at('mended.docx'), '--fail', 'fault').status).toBe(0);
+  expect(gable('survey', at('mended.docx'), '--fail', 'fault').status).toBe(0);
+  expect(gable('survey', at('mended.docx'), '--fail', 'hint').status).toBe(3);
+});
+
+test('a finish from a file; what is none, and a folder in itself, are faults of the call', () => {
+  const finish = { name: 'Thick', outline: null, shadow: null, shape: { name: 'heart', knobs: {} } };
+  writeFileSync(at('mine.json'), JSON.stringify({ gable: 'finish', version: 1, finish }));
+  const args = ['frame', at('in/handbook.docx'), '--out', at('x.docx'), '--finish'];
+  expect(gable(...args, at('mine.json')).status).toBe(0);
+  expect(strFromU8(unzipSync(readFileSync(at('x.docx')))['word/document.xml']!)).toContain('prst="heart"');
+  writeFileSync(at('bad.json'), '{"name":"x"}');
+  const bad = gable(...args, at('bad.json'));
+  expect([bad.status, bad.err]).toEqual([2, expect.stringContaining('This is no finish')]);
+  expect(gable(...args, 'shiny').status).toBe(2);
+  expect(gable('frame', at('in'), '--mend', '--out', at('in/new')).status).toBe(2);
+  expect(gable('survey', at('in'), '--fail', 'always').status).toBe(2);
+  expect(gable('survey', at('in'), '--json', '--table').status).toBe(2);
+});
