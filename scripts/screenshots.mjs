@@ -134,6 +134,33 @@ async function main() {
     await page.screenshot({ path: out('hand-over') });
     await page.keyboard.press('Escape');
     await page.waitForTimeout(250);
+    // The survey of the handbook as it came: everything is put back first.
+    await page.goto(`${values.url}/work/${id}/survey`);
+    await page.locator('#frame-1').waitFor();
+    await settle(2500);
+    await page.getByRole('button', { name: 'Choose all' }).click();
+    await page.getByRole('button', { name: 'Put back as they came' }).click();
+    await page.getByRole('button', { name: 'Choose none' }).click();
+    await settle(2500);
+    await page.getByRole('button', { name: /^Mend all/ }).click();
+    await settle();
+    await page.screenshot({ path: out('mend') });
+    await page.keyboard.press('Escape');
+    await page.locator('#view-figures').click();
+    await settle(1500);
+    await page.screenshot({ path: out('figures') });
+    await page.locator('#view-texts').click();
+    await settle();
+    await page.screenshot({ path: out('texts') });
+    await page.locator('#view-frames').click();
+    await page.locator('#task-finish').click();
+    await page.locator('#frame-2').click();
+    for (const n of [4, 6]) await page.locator(`#frame-${n}`).click({ modifiers: ['Control'] });
+    await page.getByText('Round portrait', { exact: true }).hover();
+    await settle(1500);
+    await page.screenshot({ path: out('survey') });
+    await saved();
+
     await page.goto(values.url);
     await settle(1500);
     await page.screenshot({ path: out('shelf') });

@@ -1,5 +1,5 @@
 import { deltaE } from '../colour-space';
-import type { Frame, Outline, Size } from '../model/frame';
+import type { Frame, Size } from '../model/frame';
 import { withRatio, withShape, withSize, type Subject } from '../placement/reframe';
 import { POINTS } from '../units';
 
@@ -48,75 +48,93 @@ const kindOf = ({ shape, box }: Frame): string => {
   return kind === 'round' && Math.abs(Math.log(box.width / box.height)) > 0.2 ? 'ellipse' : kind;
 };
 
+/** How frames are compared for one kind of family. */
+interface Comparison {
+  kind: UnevenKind;
+  distance: (a: Frame, b: Frame) => number;
+  limit: number;
+  alike: (a: Frame, b: Frame) => boolean;
+  target: (members: readonly Frame[]) => Uneven['target'];
+}
+
+const ratioOf = (f: Frame): number => f.box.width / f.box.height;
+const weightOf = (f: Frame): number => f.outline!.weight;
+const colourOf = ({ outline }: Frame): string => (outline?.paint.kind === 'solid' ? outline.paint.colour : '');
+const radiusOf = (f: Frame): number => f.shape.knobs['radius']!;
+/** How far apart two positive figures are, in the terms of a limit such as 8 %. */
+const off = (a: number, b: number): number => Math.abs(Math.log(a / b));
+
+const SIZE: Comparison = {
+  kind: 'size',
+  distance: (a, b) => Math.max(off(a.box.width, b.box.width), off(a.box.height, b.box.height)),
+  limit: Math.log(1 + NEAR.size),
+  alike: (a, b) => alikeSize(a.box, b.box),
+  target: (of) => {
+    const round = kindOf(of[0]!) === 'round';
+    return { kind: 'size', size: commonSize(of, round), round };
+  },
+};
+const RATIO: Comparison = {
+  kind: 'ratio',
+  distance: (a, b) => off(ratioOf(a), ratioOf(b)),
+  limit: Math.log(1 + NEAR.ratio),
+  alike: (a, b) => Math.abs(ratioOf(a) / ratioOf(b) - 1) < ALIKE.ratio,
+  target: (of) => ({ kind: 'ratio', ratio: sayableRatio(middle(of.map(ratioOf))) }),
+};
+const WEIGHT: Comparison = {
+  kind: 'weight',
+  distance: (a, b) => off(weightOf(a), weightOf(b)),
+  limit: Math.log(1 + NEAR.weight),
+  alike: (a, b) => Math.abs(weightOf(a) - weightOf(b)) < ALIKE.weight,
+  target: (of) => ({ kind: 'weight', weight: commonest(of.map(weightOf)) }),
+};
+const COLOUR: Comparison = {
+  kind: 'colour',
+  distance: (a, b) => deltaE(colourOf(a), colourOf(b)),
+  limit: NEAR.colour,
+  alike: (a, b) => colourOf(a) === colourOf(b),
+  target: (of) => ({ kind: 'colour', colour: commonest(of.map(colourOf)) }),
+};
+const CORNERS: Comparison = {
+  kind: 'corners',
+  distance: (a, b) => Math.abs(radiusOf(a) - radiusOf(b)),
+  limit: NEAR.corners,
+  alike: (a, b) => Math.abs(radiusOf(a) - radiusOf(b)) < ALIKE.corners,
+  target: (of) => ({ kind: 'corners', radius: commonest(of.map(radiusOf)) }),
+};
+
+function familiesBy({ kind, distance, limit, alike, target }: Comparison, frames: readonly Frame[]): Uneven[] {
+  return clusters(frames, distance, limit).flatMap((of) => {
+    const different = distinct(of, alike);
+    return different > 1 ? [{ kind, members: numbers(of), different, target: target(of) }] : [];
+  });
+}
+
 /** Families of frames, those with most members first. Frames of the page's margins are left out by the caller. */
 export function unevenFamilies(frames: readonly Frame[]): Uneven[] {
   const out: Uneven[] = [];
-  const sized = new Set<number>();
   for (const group of grouped(frames, kindOf)) {
-    const sides = (f: Frame): number[] => [Math.log(f.box.width), Math.log(f.box.height)];
-    for (const c of clusters(group, (a, b) => spread(sides(a), sides(b)), Math.log(1 + NEAR.size))) {
-      const different = distinct(c, (a, b) => alikeSize(a.box, b.box));
-      if (different < 2) continue;
-      c.forEach((f) => sized.add(f.n));
-      const round = kindOf(c[0]!) === 'round';
-      out.push({
-        kind: 'size',
-        members: numbers(c),
-        different,
-        target: { kind: 'size', size: commonSize(c, round), round },
-      });
-    }
+    const sizes = familiesBy(SIZE, group);
+    const sized = new Set(sizes.flatMap((f) => f.members));
     // Those that differ in size anyway are asked for their ratio.
-    const rest = group.filter((f) => !sized.has(f.n));
-    const ratio = (f: Frame): number => f.box.width / f.box.height;
-    for (const c of clusters(rest, (a, b) => Math.abs(Math.log(ratio(a) / ratio(b))), Math.log(1 + NEAR.ratio))) {
-      const different = distinct(c, (a, b) => Math.abs(ratio(a) / ratio(b) - 1) < ALIKE.ratio);
-      if (different > 1)
-        out.push({
-          kind: 'ratio',
-          members: numbers(c),
-          different,
-          target: { kind: 'ratio', ratio: sayableRatio(middle(c.map(ratio))) },
-        });
-    }
+    out.push(
+      ...sizes,
+      ...familiesBy(
+        RATIO,
+        group.filter((f) => !sized.has(f.n)),
+      ),
+    );
   }
   const lined = frames.filter((f) => f.outline !== null);
-  const weight = (f: Frame): number => f.outline!.weight;
-  for (const c of clusters(lined, (a, b) => Math.abs(Math.log(weight(a) / weight(b))), Math.log(1 + NEAR.weight))) {
-    const different = distinct(c, (a, b) => Math.abs(weight(a) - weight(b)) < ALIKE.weight);
-    if (different > 1)
-      out.push({
-        kind: 'weight',
-        members: numbers(c),
-        different,
-        target: { kind: 'weight', weight: commonest(c.map(weight)) },
-      });
-  }
-  const plain = lined.filter((f) => f.outline!.paint.kind === 'solid');
-  const colour = (f: Frame): string => colourOf(f.outline!);
-  for (const c of clusters(plain, (a, b) => deltaE(colour(a), colour(b)), NEAR.colour)) {
-    const different = distinct(c, (a, b) => colour(a) === colour(b));
-    if (different > 1)
-      out.push({
-        kind: 'colour',
-        members: numbers(c),
-        different,
-        target: { kind: 'colour', colour: commonest(c.map(colour)) },
-      });
-  }
+  out.push(...familiesBy(WEIGHT, lined));
+  out.push(
+    ...familiesBy(
+      COLOUR,
+      lined.filter((f) => f.outline!.paint.kind === 'solid'),
+    ),
+  );
   const cornered = frames.filter((f) => f.shape.knobs['radius'] !== undefined);
-  const radius = (f: Frame): number => f.shape.knobs['radius']!;
-  for (const group of grouped(cornered, (f) => f.shape.name))
-    for (const c of clusters(group, (a, b) => Math.abs(radius(a) - radius(b)), NEAR.corners)) {
-      const different = distinct(c, (a, b) => Math.abs(radius(a) - radius(b)) < ALIKE.corners);
-      if (different > 1)
-        out.push({
-          kind: 'corners',
-          members: numbers(c),
-          different,
-          target: { kind: 'corners', radius: commonest(c.map(radius)) },
-        });
-    }
+  for (const group of grouped(cornered, (f) => f.shape.name)) out.push(...familiesBy(CORNERS, group));
   return out.sort((a, b) => b.members.length - a.members.length || a.members[0]! - b.members[0]!);
 }
 
@@ -144,10 +162,7 @@ export function evened(frame: Frame, { target }: Uneven, picture: Size, subject?
   }
 }
 
-const colourOf = ({ paint }: Outline): string => (paint.kind === 'solid' ? paint.colour : '');
 const numbers = (frames: readonly Frame[]): number[] => frames.map((f) => f.n).sort((a, b) => a - b);
-const spread = (a: readonly number[], b: readonly number[]): number =>
-  Math.max(...a.map((v, i) => Math.abs(v - b[i]!)));
 const alikeSize = (a: Size, b: Size): boolean =>
   Math.abs(a.width - b.width) < ALIKE.size && Math.abs(a.height - b.height) < ALIKE.size;
 

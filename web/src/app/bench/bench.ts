@@ -20,7 +20,7 @@ import { PictureChooser } from '../intake/picture-chooser';
 import { Icon } from '../ui/icon';
 import { MarginSheet } from './margin-sheet';
 import { remember, remembered } from '../ui/remembered';
-import { walk } from '../ui/roving';
+import { Tabs } from '../ui/tabs';
 import { pictureOf } from './bench-model';
 import { BenchState } from './bench-state';
 import { Board } from './board';
@@ -60,6 +60,7 @@ const LETTERS = 'gable.letters-off';
     RouterLink,
     Run,
     Shortcuts,
+    Tabs,
     TryStrip,
     UndoRedo,
     Wall,
@@ -156,15 +157,6 @@ export class Bench {
 
   protected go(step: StepName): void {
     this.state.go(step);
-  }
-
-  /** Arrow keys walk along the steps, as along tabs. */
-  protected stepKey(event: KeyboardEvent): void {
-    const at = STEPS.findIndex((s) => s.name === this.step());
-    const to = walk(event, at, STEPS.length);
-    if (to === null) return;
-    this.go(STEPS[to]!.name);
-    document.getElementById(`step-${STEPS[to]!.name}`)?.focus();
   }
 
   @HostListener('document:keydown', ['$event'])

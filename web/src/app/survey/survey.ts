@@ -12,7 +12,7 @@ import { WorkNotices } from '../bench/work-notices';
 import { isBusy, isTyping, withoutKind } from '../intake/files';
 import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
-import { walk } from '../ui/roving';
+import { Tabs } from '../ui/tabs';
 import { ContactSheet } from './contact-sheet';
 import { EvenPanel } from './even-panel';
 import { familyWords } from './family-words';
@@ -50,6 +50,7 @@ type Named<T extends readonly { name: string }[]> = T[number]['name'];
     MendPanel,
     PairsSheet,
     RouterLink,
+    Tabs,
     TextList,
     UndoRedo,
     WorkName,
@@ -164,28 +165,6 @@ export class Survey {
         pairs.map((p) => p.after),
       );
     else this.pairs().open(finish.finish.name, 'Lay it on', pairs, (f) => this.state.take(deed, f));
-  }
-
-  protected viewKey(event: KeyboardEvent): void {
-    const to = walk(
-      event,
-      VIEWS.findIndex((v) => v.name === this.view()),
-      VIEWS.length,
-    );
-    if (to === null) return;
-    this.view.set(VIEWS[to]!.name);
-    document.getElementById(`view-${VIEWS[to]!.name}`)?.focus();
-  }
-
-  protected taskKey(event: KeyboardEvent): void {
-    const to = walk(
-      event,
-      TASKS.findIndex((t) => t.name === this.task()),
-      TASKS.length,
-    );
-    if (to === null) return;
-    this.task.set(TASKS[to]!.name);
-    document.getElementById(`task-${TASKS[to]!.name}`)?.focus();
   }
 
   @HostListener('document:keydown', ['$event'])
