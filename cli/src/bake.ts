@@ -26,16 +26,19 @@ export const fateOf = (misfits: readonly Misfit[]): Fate =>
  * Saves frames into a file. What the format cannot say of a frame is painted into the pixels of a new picture; the original
  * stays in the file beside it.
  * @param originals the picture of a frame; asked only where its data is needed
+ * @param progress how many frames are ready to be written; what it throws ends the saving
  */
 export async function saveBaked(
   file: OpenedFile,
   frames: readonly Frame[],
   originals: (frame: Frame) => Promise<Original> | Original,
+  progress: (done: number, total: number) => void = () => undefined,
 ): Promise<Uint8Array> {
   const written: Frame[] = [];
   const swaps = new Map<number, Swap>();
   const taken = new Map<string, Swap>();
-  for (const frame of frames) {
+  for (const [i, frame] of frames.entries()) {
+    progress(i, frames.length);
     const fate = fateOf(file.misfits(frame));
     if (fate !== 'native') {
       const { frame: next, swap } = await bake(frame, await originals(frame), fate);
@@ -49,6 +52,7 @@ export async function saveBaked(
       swaps.set(frame.n, swap);
     }
   }
+  progress(frames.length, frames.length);
   return file.save(written, swaps);
 }
 

@@ -150,9 +150,8 @@ describe('shapes from the command line', () => {
     expect(framed('--letter', 'M').shape).toBe('letter');
     const drawing = path.join(folder, 'blob.svg');
     writeFileSync(drawing, '<svg xmlns="http://www.w3.org/2000/svg"><circle cx="9" cy="9" r="8"/></svg>');
-    // A disc is read back as what it is.
-    expect(framed('--silhouette', drawing).shape).toBe('circle');
-    expect(framed('--silhouette', 'demo/files/pictures/logo.png').shape).toBe('custom');
+    expect(framed('--silhouette', drawing).shape).toBe('silhouette');
+    expect(framed('--silhouette', 'demo/files/pictures/logo.png').shape).toBe('silhouette');
     expect(framed('--shape', 'circle', '--shadow', 'soft', '--outline', '6pt #b5482a triple').shape).toBe('circle');
   });
 

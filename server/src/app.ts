@@ -2,18 +2,20 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
 import { guard } from './guard';
+import { errandsRouter } from './features/errands';
 import { finishesRouter } from './features/finishes';
 import { healthRouter } from './features/health';
 import { libraryRouter, silhouettesRouter } from './features/library';
 import { openapiRouter } from './features/openapi';
 import { picturesRouter } from './features/pictures';
 import { worksRouter, type House } from './features/works';
+import type { Errands } from './jobs/errands';
 import { notFound, problems } from './problems';
 
 /** Assembles the server. @param web folder of the built screens, if they are to be served */
 export function createApp(
   house: House,
-  options: { web?: string | undefined; hosts?: readonly string[] } = {},
+  options: { web?: string | undefined; hosts?: readonly string[]; errands?: Pick<Errands, 'wake'> } = {},
 ): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -49,6 +51,7 @@ export function createApp(
   app.use(guard(options.hosts ?? []));
   app.use('/api/health', healthRouter(house.sequelize));
   app.use('/api/openapi.json', openapiRouter());
+  app.use('/api', errandsRouter(house, options.errands ?? { wake: () => undefined }));
   app.use('/api/works', worksRouter(house), picturesRouter(house));
   app.use('/api/pictures', libraryRouter(house));
   app.use('/api/silhouettes', silhouettesRouter());

@@ -9,6 +9,7 @@ import { openDatabase } from './db/database';
 import { Setting } from './db/models';
 import { createWork, type House } from './features/works';
 import { loadStock } from './features/stock';
+import { Errands } from './jobs/errands';
 import { pooled } from './jobs/pool';
 
 const config = readConfig(process.env);
@@ -29,7 +30,13 @@ for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
 
 if (config.GABLE_STOCK) await loadStock(house, config.GABLE_STOCK);
 
-const app = createApp(house, { web: config.GABLE_WEB, hosts: config.GABLE_HOSTS.split(',').filter(Boolean) });
+const errands = new Errands(house);
+errands.start();
+const app = createApp(house, {
+  web: config.GABLE_WEB,
+  hosts: config.GABLE_HOSTS.split(',').filter(Boolean),
+  errands,
+});
 const server = app.listen(config.GABLE_PORT, config.GABLE_HOST, (error?: Error) => {
   if (error) {
     console.error(`The server cannot listen on ${config.GABLE_HOST}:${config.GABLE_PORT}: ${error.message}`);
@@ -45,6 +52,7 @@ async function stop(): Promise<void> {
   stopping = true;
   server.close();
   server.closeAllConnections();
+  await errands.stop();
   await house.jobs.close();
   await sequelize.close();
   process.exit(0);

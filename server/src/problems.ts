@@ -9,6 +9,7 @@ const STATUS: Record<string, number> = {
   'stale-revision': 409,
   'too-large': 413,
   'has-file': 409,
+  'not-ready': 409,
   'no-file': 409,
   'bad-request': 400,
   'wrong-host': 403,

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { Blob, BlobChunk, Picture, Work } from './models';
+import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { Blob, BlobChunk, Errand, Picture, Work } from './models';
 
 /** Bytes in rows of 2 MB, named by their SHA-256: the same file is kept once. */
 export const CHUNK = 2 * 1024 * 1024;
@@ -37,12 +37,14 @@ export class BlobStore {
     return this.read(sha256, 0, blob.size);
   }
 
-  /** Removes a blob that neither a work nor the kept pictures refer to any more. */
+  /** Removes a blob that no work, no kept picture and no long job refers to any more. */
   async release(sha256: string, transaction: Transaction): Promise<void> {
-    const users = await Promise.all([
-      Work.count({ where: { sha256 }, transaction }),
-      Picture.count({ where: { sha256 }, transaction }),
-    ]);
+    // One after the other: a transaction has one connection.
+    const users = [
+      await Work.count({ where: { sha256 }, transaction }),
+      await Picture.count({ where: { sha256 }, transaction }),
+      await Errand.count({ where: { [Op.or]: [{ made: sha256 }, { sha256 }] }, transaction }),
+    ];
     if (users.every((n) => n === 0)) await Blob.destroy({ where: { sha256 }, transaction });
   }
 }

@@ -93,4 +93,33 @@ export const migrations: Migration[] = [
       ),
     down: ({ context }) => sql(context, 'DROP TABLE finishes; ALTER TABLE works DROP COLUMN marks'),
   },
+  {
+    name: '0004-errands',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE errands (
+           id uuid PRIMARY KEY,
+           work_id uuid NOT NULL REFERENCES works ON DELETE CASCADE,
+           sha256 char(64) REFERENCES blobs,
+           name text NOT NULL,
+           revision integer NOT NULL,
+           wish jsonb NOT NULL,
+           state text NOT NULL DEFAULT 'waiting'
+             CHECK (state IN ('waiting', 'running', 'done', 'failed', 'cancelled')),
+           done integer NOT NULL DEFAULT 0,
+           total integer NOT NULL,
+           tries integer NOT NULL DEFAULT 0,
+           server uuid,
+           heard_at timestamptz,
+           made char(64) REFERENCES blobs,
+           size integer,
+           problem jsonb,
+           created_at timestamptz NOT NULL,
+           updated_at timestamptz NOT NULL);
+         CREATE INDEX errands_open ON errands (created_at) WHERE state IN ('waiting', 'running');
+         CREATE INDEX errands_work ON errands (work_id, created_at);`,
+      ),
+    down: ({ context }) => sql(context, 'DROP TABLE errands'),
+  },
 ];

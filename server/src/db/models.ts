@@ -93,6 +93,36 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
   declare createdAt: CreationOptional<Date>;
 }
 
+/** What a long job is to make, of frames as they were when it was asked for. */
+export type ErrandWish =
+  | { kind: 'hand-over'; frames: Frame[] }
+  | { kind: 'set'; frames: Frame[]; set: { format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] } };
+
+/** A long job. */
+export class Errand extends Model<InferAttributes<Errand>, InferCreationAttributes<Errand>> {
+  declare id: CreationOptional<string>;
+  declare workId: string;
+  /** The work's file; null for a work of pictures. */
+  declare sha256: string | null;
+  /** Of the file that is made. */
+  declare name: string;
+  declare revision: number;
+  declare wish: ErrandWish;
+  declare state: CreationOptional<'waiting' | 'running' | 'done' | 'failed' | 'cancelled'>;
+  declare done: CreationOptional<number>;
+  declare total: number;
+  /** How often it has been begun. */
+  declare tries: CreationOptional<number>;
+  /** Who is at it, and when that was last heard of. */
+  declare server: CreationOptional<string | null>;
+  declare heardAt: CreationOptional<Date | null>;
+  declare made: CreationOptional<string | null>;
+  declare size: CreationOptional<number | null>;
+  declare problem: CreationOptional<{ code: string; title: string; remedy: string } | null>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
 /** A finish of one's own, or another state of one that ships; null for a shipped one that was removed. */
 export class OwnFinish extends Model<InferAttributes<OwnFinish>, InferCreationAttributes<OwnFinish>> {
   declare id: string;
@@ -184,6 +214,28 @@ export function defineModels(sequelize: Sequelize): void {
   Silhouette.init(
     { id, name: text(), shape: { type: DataTypes.JSONB, allowNull: false }, createdAt: DataTypes.DATE },
     { ...common, tableName: 'silhouettes', updatedAt: false },
+  );
+  Errand.init(
+    {
+      id,
+      workId: { type: DataTypes.UUID, allowNull: false },
+      sha256: { ...sha256, allowNull: true },
+      name: text(),
+      revision: whole(),
+      wish: { type: DataTypes.JSONB, allowNull: false },
+      state: { ...text(), defaultValue: 'waiting' },
+      done: { ...whole(), defaultValue: 0 },
+      total: whole(),
+      tries: { ...whole(), defaultValue: 0 },
+      server: { type: DataTypes.UUID, allowNull: true },
+      heardAt: { type: DataTypes.DATE, allowNull: true },
+      made: { ...sha256, allowNull: true },
+      size: { type: DataTypes.INTEGER, allowNull: true },
+      problem: { type: DataTypes.JSONB, allowNull: true },
+      createdAt: DataTypes.DATE,
+      updatedAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'errands' },
   );
   OwnFinish.init(
     { id: { type: DataTypes.TEXT, primaryKey: true }, finish: { type: DataTypes.JSONB, allowNull: true } },

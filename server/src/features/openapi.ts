@@ -101,6 +101,49 @@ export const openapi = {
         responses: { 200: ok('Versions'), 404: problem },
       },
     },
+    '/api/works/{id}/jobs': {
+      get: { summary: 'Long jobs of a work, the latest first', parameters: [id], responses: { 200: ok('Jobs') } },
+      post: {
+        summary: 'Hand over the file, or every frame as pictures, as a long job',
+        parameters: [id],
+        requestBody: body({
+          oneOf: [
+            { type: 'object', properties: { kind: { const: 'hand-over' } } },
+            {
+              type: 'object',
+              properties: {
+                kind: { const: 'set' },
+                format: { enum: ['png', 'webp', 'jpg', 'avif', 'svg'] },
+                widths: { type: 'array', items: { type: 'integer' } },
+              },
+            },
+          ],
+        }),
+        responses: { 201: ok('The job'), 404: problem, 422: problem },
+      },
+    },
+    '/api/jobs/{id}': {
+      get: { summary: 'A job', parameters: [id], responses: { 200: ok('The job'), 404: problem } },
+      delete: {
+        summary: 'Cancel a job, or forget one that is over',
+        parameters: [id],
+        responses: { 204: { description: 'Done' }, 404: problem },
+      },
+    },
+    '/api/jobs/{id}/events': {
+      get: {
+        summary: 'The job whenever it has changed, as server-sent events',
+        parameters: [id],
+        responses: { 200: ok('Events', 'text/event-stream'), 404: problem },
+      },
+    },
+    '/api/jobs/{id}/file': {
+      get: {
+        summary: 'What the job made',
+        parameters: [id],
+        responses: { 200: ok('The file', 'application/octet-stream'), 404: problem, 409: problem },
+      },
+    },
     '/api/works/{id}/file': {
       get: {
         summary: 'The file with its frames',

@@ -1,11 +1,12 @@
-import { FrameSchema, GableError, type Frame } from '@gable/core';
+import { FrameSchema, GableError } from '@gable/core';
 import { LIMITS } from '@gable/formats';
-import { Router, raw, json } from 'express';
+import { Router, raw, json, type Response } from 'express';
 import { Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import type { BlobStore } from '../db/blobs';
-import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
-import type { Jobs, Sources } from '../jobs/jobs';
+import { Deed, Errand, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
+import type { Jobs } from '../jobs/jobs';
+import { sourcesOf } from '../jobs/sources';
 import { layRow } from './row';
 import { notFound } from '../problems';
 
@@ -157,15 +158,8 @@ async function keptPictures(digests: readonly (string | null)[]): Promise<(Pictu
   return digests.map((d) => (d === null ? null : found.get(d)!));
 }
 
-/** The bytes of kept pictures that frames show in the place of the file's own. */
-async function sourcesOf(house: House, frames: readonly Frame[]): Promise<Sources> {
-  const out: Record<string, Uint8Array> = {};
-  for (const { source } of frames) if (source) out[source.sha256] ??= await house.blobs.readAll(source.sha256);
-  return out;
-}
-
 /** The file of a work. @throws GableError `no-file` for a work of pictures */
-function fileOf(work: Work): string {
+export function fileOf(work: Work): string {
   if (work.sha256 === null)
     throw new GableError(
       'no-file',
@@ -211,6 +205,16 @@ const whole = (w: Work): object => ({
   frames: w.frames,
   marks: w.marks,
 });
+
+/** Headers of a file to keep. */
+export const attachment = (res: Response, name: string, format: string): Response =>
+  res
+    .type(MEDIA_TYPES[format] ?? 'application/octet-stream')
+    .set(
+      'Content-Disposition',
+      `attachment; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
+    )
+    .set('Cache-Control', 'no-store');
 
 /** `/api/works`: what has been opened, and its frames. */
 export function worksRouter(house: House): Router {
@@ -384,20 +388,15 @@ export function worksRouter(house: House): Router {
     const frames = Object.values(work.frames);
     const original = await house.blobs.readAll(fileOf(work));
     const bytes = await house.jobs.save(original, frames, await sourcesOf(house, frames));
-    res
-      .type(MEDIA_TYPES[work.opened.format] ?? 'application/octet-stream')
-      .set(
-        'Content-Disposition',
-        `attachment; filename*=UTF-8''${encodeURIComponent(work.name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
-      )
-      .set('Cache-Control', 'no-store')
-      .send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    attachment(res, work.name, work.opened.format).send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
   });
 
   router.delete('/:id', async (req, res) => {
     const work = await findWork(req.params.id);
     await house.sequelize.transaction(async (transaction) => {
+      const made = (await Errand.findAll({ where: { workId: work.id }, transaction })).flatMap((e) => e.made ?? []);
       await work.destroy({ transaction });
+      for (const sha256 of made) await house.blobs.release(sha256, transaction);
       if (work.sha256) await house.blobs.release(work.sha256, transaction);
     });
     res.status(204).end();
@@ -407,7 +406,7 @@ export function worksRouter(house: House): Router {
 }
 
 /** Every frame must belong to a picture of the work, under its own number. */
-function checkFrames(frames: FrameMap, work: Work): void {
+export function checkFrames(frames: FrameMap, work: Work): void {
   for (const [n, frame] of Object.entries(frames))
     if (frame.n !== Number(n) || frame.n > work.opened.pictures.length)
       throw new GableError('no-such-picture', `There is no picture ${n} in this work.`, 'Reload the page.', {

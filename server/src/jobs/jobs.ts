@@ -1,6 +1,7 @@
 import { GableError, type Frame, type Size } from '@gable/core';
-import { fateOf, saveBaked, storable, type Fate } from '@gable/cli/bake';
-import { LIMITS, MISFITS, openFile, type MarginPicture } from '@gable/formats';
+import { fateOf, saveBaked, storable, type Fate, type Original } from '@gable/cli/bake';
+import { makeSet, type SetWish } from '@gable/cli/set';
+import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile } from '@gable/formats';
 import sharp from 'sharp';
 import { plainPages } from './pages';
 import type { Opened } from '../db/models';
@@ -15,10 +16,18 @@ export interface FrameFate {
   reasons: string[];
 }
 
+/** Says how far a long job is, and tells it to stop. */
+export interface Watch {
+  progress: (done: number, total: number) => void;
+  signal: AbortSignal;
+}
+
 /** Work too heavy for the thread that answers requests. */
 export interface Jobs {
   open(bytes: Uint8Array): Promise<Opened>;
-  save(bytes: Uint8Array, frames: Frame[], sources: Sources): Promise<Uint8Array>;
+  save(bytes: Uint8Array, frames: Frame[], sources: Sources, watch?: Watch): Promise<Uint8Array>;
+  /** Every frame as pictures, zipped; `bytes` is null for a work that began with pictures. */
+  set(bytes: Uint8Array | null, frames: Frame[], sources: Sources, wish: SetWish, watch?: Watch): Promise<Uint8Array>;
   /** What will be native, and what painted into pixels. */
   fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
   /** The document with a small stand-in for each picture: for showing its pages. */
@@ -37,10 +46,32 @@ export function openJob(bytes: Uint8Array): Opened {
   return { format, signed, pages, pictures, sheets };
 }
 
-export function saveJob(bytes: Uint8Array, frames: Frame[], sources: Sources): Promise<Uint8Array> {
+type Progress = Watch['progress'];
+
+export function saveJob(
+  bytes: Uint8Array,
+  frames: Frame[],
+  sources: Sources,
+  progress?: Progress,
+): Promise<Uint8Array> {
   const file = openFile(bytes);
-  return saveBaked(file, frames, ({ n, source }) => {
-    if (!source) return { bytes: file.pictureBytes(n), size: file.pictures[n - 1]!.size };
+  return saveBaked(file, frames, originalsOf(file, sources), progress);
+}
+
+export const setJob = (
+  bytes: Uint8Array | null,
+  frames: Frame[],
+  sources: Sources,
+  wish: SetWish,
+  progress?: Progress,
+): Promise<Uint8Array> => makeSet(frames, originalsOf(bytes && openFile(bytes), sources), wish, progress);
+
+/** The picture that a frame shows: the file's own, or a kept one. */
+function originalsOf(file: OpenedFile | null, sources: Sources): (frame: Frame) => Original {
+  return ({ n, source }) => {
+    if (!source && file) return { bytes: file.pictureBytes(n), size: file.pictures[n - 1]!.size };
+    if (!source)
+      throw new GableError('missing-picture', `Picture ${n} is an empty frame.`, 'Put a picture into it.', { n });
     const data = sources[source.sha256];
     if (!data)
       throw new GableError(
@@ -52,7 +83,7 @@ export function saveJob(bytes: Uint8Array, frames: Frame[], sources: Sources): P
         },
       );
     return { bytes: data, size: source.size };
-  });
+  };
 }
 
 export function fatesJob(bytes: Uint8Array, frames: Frame[]): FrameFate[] {
@@ -102,10 +133,21 @@ export async function groundJob(bytes: Uint8Array): Promise<Uint8Array | null> {
   }
 }
 
+/** Without a thread that can be ended, a job stops where it says how far it is. */
+const watched =
+  ({ progress, signal }: Watch): Progress =>
+  (done, total) => {
+    signal.throwIfAborted();
+    progress(done, total);
+  };
+
 /** The same without threads: for tests, and for a look from a debugger. */
 export const inProcess: Jobs = {
   open: (bytes) => Promise.resolve().then(() => openJob(bytes)),
-  save: (bytes, frames, sources) => Promise.resolve().then(() => saveJob(bytes, frames, sources)),
+  save: (bytes, frames, sources, watch) =>
+    Promise.resolve().then(() => saveJob(bytes, frames, sources, watch && watched(watch))),
+  set: (bytes, frames, sources, wish, watch) =>
+    Promise.resolve().then(() => setJob(bytes, frames, sources, wish, watch && watched(watch))),
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
   pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
   margin: (bytes, wish) => marginJob(bytes, wish),

@@ -1,12 +1,15 @@
 import { GableError } from '@gable/core';
 import os from 'node:os';
+import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Opened } from '../db/models';
-import type { FrameFate, Jobs } from './jobs';
+import type { FrameFate, Jobs, Watch } from './jobs';
 import type { Answer, Task } from './worker';
 
 /** How long one file may take before its job is given up, in milliseconds. */
 const PATIENCE = 60_000;
+/** How long a job may take that says how far it is and can be stopped. */
+const LONG_PATIENCE = 30 * 60_000;
 
 /** Jobs in worker threads. */
 export function pooled(filename: string): Jobs {
@@ -16,24 +19,36 @@ export function pooled(filename: string): Jobs {
     maxThreads: Math.max(1, os.availableParallelism() - 1),
     resourceLimits: { maxOldGenerationSizeMb: 2048 },
   });
-  const run = async (task: Task): Promise<unknown> => {
-    const stop = AbortSignal.timeout(PATIENCE);
-    const answer = await pool.run(task, { signal: stop }).catch((cause) => {
-      if (!stop.aborted) throw cause;
-      throw new GableError(
-        'took-too-long',
-        `The file could not be read within ${PATIENCE / 1000} seconds.`,
-        'Split the document, then try again.',
-        {},
-        { cause },
-      );
-    });
+  const run = async (task: Task, watch?: Watch): Promise<unknown> => {
+    const late = AbortSignal.timeout(watch ? LONG_PATIENCE : PATIENCE);
+    // What can be watched can be stopped: its thread is ended.
+    const signal = watch ? AbortSignal.any([late, watch.signal]) : late;
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', ({ done, total }: { done: number; total: number }) => watch?.progress(done, total));
+    const watched = watch ? { ...task, port: port2 } : task;
+    const options = { signal, ...(watch ? { transferList: [port2] } : {}) };
+    const answer = await pool
+      .run(watched as Task, options)
+      .catch((cause) => {
+        if (!late.aborted) throw cause;
+        throw new GableError(
+          'took-too-long',
+          `The file could not be worked on within ${(watch ? LONG_PATIENCE : PATIENCE) / 1000} seconds.`,
+          'Split the document, then try again.',
+          {},
+          { cause },
+        );
+      })
+      .finally(() => port1.close());
     if ('ok' in answer) return answer.ok;
     throw new GableError(answer.code, answer.message, answer.remedy, answer.facts);
   };
   return {
     open: (bytes) => run({ kind: 'open', bytes }) as Promise<Opened>,
-    save: (bytes, frames, sources) => run({ kind: 'save', bytes, frames, sources }) as Promise<Uint8Array>,
+    save: (bytes, frames, sources, watch) =>
+      run({ kind: 'save', bytes, frames, sources }, watch) as Promise<Uint8Array>,
+    set: (bytes, frames, sources, wish, watch) =>
+      run({ kind: 'set', bytes, frames, sources, wish }, watch) as Promise<Uint8Array>,
     fates: (bytes, frames) => run({ kind: 'fates', bytes, frames }) as Promise<FrameFate[]>,
     pages: (bytes, frames) => run({ kind: 'pages', bytes, frames }) as Promise<Uint8Array>,
     margin: (bytes, wish) => run({ kind: 'margin', bytes, wish }) as Promise<{ bytes: Uint8Array; parts: string[] }>,

@@ -1,4 +1,6 @@
 import { GableError, type Frame } from '@gable/core';
+import type { SetWish } from '@gable/cli/set';
+import type { MessagePort } from 'node:worker_threads';
 import {
   fatesJob,
   groundJob,
@@ -7,13 +9,22 @@ import {
   pagesJob,
   pictureJob,
   saveJob,
+  setJob,
   type MarginWish,
   type Sources,
 } from './jobs';
 
 export type Task =
   | { kind: 'open'; bytes: Uint8Array }
-  | { kind: 'save'; bytes: Uint8Array; frames: Frame[]; sources: Sources }
+  | { kind: 'save'; bytes: Uint8Array; frames: Frame[]; sources: Sources; port?: MessagePort }
+  | {
+      kind: 'set';
+      bytes: Uint8Array | null;
+      frames: Frame[];
+      sources: Sources;
+      wish: SetWish;
+      port?: MessagePort;
+    }
   | { kind: 'ground'; bytes: Uint8Array }
   | { kind: 'margin'; bytes: Uint8Array; wish: MarginWish }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
@@ -21,12 +32,20 @@ export type Task =
 /** Errors cross threads as data: a class would arrive as a plain error without its facts. */
 export type Answer = { ok: unknown } | { code: string; message: string; remedy: string; facts: GableError['facts'] };
 
+/** How far a job is, told through a port. */
+const telling =
+  (port: MessagePort | undefined) =>
+  (done: number, total: number): void =>
+    port?.postMessage({ done, total });
+
 function run(task: Task): unknown {
   switch (task.kind) {
     case 'open':
       return openJob(task.bytes);
     case 'save':
-      return saveJob(task.bytes, task.frames, task.sources);
+      return saveJob(task.bytes, task.frames, task.sources, telling(task.port));
+    case 'set':
+      return setJob(task.bytes, task.frames, task.sources, task.wish, telling(task.port));
     case 'fates':
       return fatesJob(task.bytes, task.frames);
     case 'pages':

@@ -1,11 +1,13 @@
 import { HttpClient, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { Finish, Frame } from '@gable/core';
-import { EMPTY, map, mergeMap, of, type Observable } from 'rxjs';
+import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
   ExportFormat,
   Fate,
   History,
+  Job,
+  JobWish,
   KeptFinish,
   LibraryPicture,
   MarginWish,
@@ -66,8 +68,41 @@ export class Api {
     return this.http.get<History>(`/api/works/${id}/history`, { params: before === undefined ? {} : { before } });
   }
 
-  file(id: string): Observable<Blob> {
-    return this.http.get(`/api/works/${id}/file`, { responseType: 'blob' });
+  sendJob(id: string, wish: JobWish): Observable<Job> {
+    return this.http.post<Job>(`/api/works/${id}/jobs`, wish);
+  }
+
+  /** Long jobs of a work, the latest first. */
+  jobs(id: string): Observable<Job[]> {
+    return this.http.get<{ jobs: Job[] }>(`/api/works/${id}/jobs`).pipe(map((r) => r.jobs));
+  }
+
+  /** A job whenever it has changed, until it is over. */
+  watchJob(id: string): Observable<Job> {
+    return new Observable((watcher) => {
+      const events = new EventSource(`/api/jobs/${id}/events`);
+      events.onmessage = ({ data }: MessageEvent<string>) => {
+        const job = JSON.parse(data) as Job;
+        watcher.next(job);
+        if (job.state !== 'waiting' && job.state !== 'running') {
+          events.close();
+          watcher.complete();
+        }
+      };
+      // While the server is away the browser asks again by itself; an answer that is no stream ends it.
+      events.onerror = () => {
+        if (events.readyState === EventSource.CLOSED) watcher.error(new Error('The job is gone.'));
+      };
+      return () => events.close();
+    });
+  }
+
+  cancelJob(id: string): Observable<unknown> {
+    return this.http.delete(`/api/jobs/${id}`);
+  }
+
+  jobFileUrl(id: string): string {
+    return `/api/jobs/${id}/file`;
   }
 
   fates(id: string, frames: readonly Frame[]): Observable<Fate[]> {

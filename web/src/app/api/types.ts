@@ -86,6 +86,22 @@ export interface KeptFinish {
   shipped: boolean;
 }
 
+/** What a long job is to make: the file with its frames, or every frame as pictures (widths in pixels). */
+export type JobWish =
+  { kind: 'hand-over' } | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] };
+
+/** A long job: `done` of `total` frames are ready. */
+export interface Job {
+  id: string;
+  kind: JobWish['kind'];
+  revision: number;
+  name: string;
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  done: number;
+  total: number;
+  problem: { code: string; title: string; remedy: string } | null;
+}
+
 /** What was said of a work as a whole. */
 export interface Marks {
   deliberate?: string[];

@@ -56,7 +56,6 @@ function setup(work: Work = workOf(), history: History = { from: 0, done: 0, dee
     proxyUrl: () => '/proxy',
     keptUrl: () => '/kept',
     silhouettes: () => of([]),
-    file: () => of(new Blob(['file'])),
   };
   const painter = {
     load: () => Promise.resolve({ subject: SUBJECT, palette: ['#2b6a73'] }),

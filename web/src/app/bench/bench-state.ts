@@ -303,13 +303,6 @@ export class BenchState implements OnDestroy {
     return this.saver !== null && (await this.saver.settled()).kind === 'saved';
   }
 
-  /** The file with everything saved. @throws what the request throws */
-  async handOver(): Promise<Blob | null> {
-    const m = this.model$.value;
-    if (!m || !(await this.settled())) return null;
-    return firstValueFrom(this.api.file(m.work.id));
-  }
-
   get unsaved(): boolean {
     return this.save$.value.kind !== 'saved';
   }

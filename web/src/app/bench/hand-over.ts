@@ -1,22 +1,59 @@
-import { Component, computed, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
+import { Component, computed, DestroyRef, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
+import { firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
-import type { Fate } from '../api/types';
-import { download, readable } from '../ui/download';
+import { toProblem } from '../api/problem';
+import type { Fate, Job, JobWish } from '../api/types';
+import { Choice } from '../ui/choice';
+import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { BenchState } from './bench-state';
 import { fateWords } from './fate-words';
 
-/** What is written into the file, said before it is written. */
+const FORMATS = [
+  { value: 'webp', label: 'WebP' },
+  { value: 'png', label: 'PNG' },
+  { value: 'jpg', label: 'JPEG' },
+  { value: 'avif', label: 'AVIF' },
+  { value: 'svg', label: 'SVG' },
+] as const;
+type Format = (typeof FORMATS)[number]['value'];
+
+/** What is written, said before it is written; how far that is, and how to stop it. */
 @Component({
   selector: 'gable-hand-over',
-  imports: [Icon],
-  template: `<dialog #dialog class="sheet w-[480px]" aria-labelledby="sheet-title">
+  imports: [Choice, Icon],
+  template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="sheet-title" (close)="look?.unsubscribe()">
     @if (state.model(); as m) {
-      <h2 id="sheet-title" class="mb-3 text-[21px]">Hand over</h2>
-      @if (m.work.format === 'pictures') {
-        <p class="mb-5">
-          This work began with pictures and has no file to go back into. Copy a framed picture, or save it as one.
+      <div class="mb-3 flex items-baseline justify-between gap-4">
+        <h2 id="sheet-title" class="text-[21px]">Hand over</h2>
+        @if (isFile()) {
+          <gable-choice label="What" [quiet]="true" [options]="whats" [value]="what()" (changed)="asked.set($event)" />
+        }
+      </div>
+      @if (what() === 'set') {
+        <p class="mb-3">
+          Every frame as a picture of its own, in a zip with a list of them and the elements for a page.
         </p>
+        <gable-choice
+          class="mb-2"
+          label="Format"
+          [options]="formats"
+          [value]="format()"
+          (changed)="format.set($event)"
+        />
+        @if (format() !== 'svg') {
+          <label class="mb-4 flex items-baseline justify-between gap-3">
+            <span class="text-soft">Widths in pixels, for the page to choose from</span>
+            <input
+              class="entry !w-[170px]"
+              [value]="widthsText()"
+              [attr.aria-invalid]="widths() === null || null"
+              (input)="typeWidths($event)"
+            />
+          </label>
+        } @else {
+          <p class="mb-4 text-[13px] text-soft">Each drawing holds its whole picture and can be any size.</p>
+        }
       } @else if (count() === 0) {
         <p class="mb-3">No picture differs from the file. You get back the very same bytes.</p>
       } @else {
@@ -48,23 +85,39 @@ import { fateWords } from './fate-words';
           Every whole picture stays in the file. Text, styles and all other parts stay as they are, byte for byte.
         </p>
       }
-      @if (m.work.signed && count() > 0) {
+      @if (m.work.signed && count() > 0 && what() === 'file') {
         <p class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
           This file is signed. Changing it breaks the signature; sign it again afterwards.
         </p>
       }
-      @if (m.work.format !== 'pictures') {
+      @if (what() === 'file') {
         <p class="figure mb-5 truncate text-[13px]">{{ m.work.name }}</p>
       }
+      @if (job(); as j) {
+        <div class="mb-4 flex items-center gap-3">
+          <progress class="slide h-1.5 grow rounded" [value]="j.total ? j.done : 1" [max]="j.total || 1"></progress>
+          <span class="text-[13px] text-soft" role="status">{{ jobWords(j) }}</span>
+        </div>
+      }
       <div class="flex justify-end gap-2">
-        <button type="button" class="act" (click)="close()">Not yet</button>
-        @if (m.work.format === 'pictures') {
-          <button type="button" class="act act-main" (click)="out()">Get a picture out</button>
+        @if (running()) {
+          <button type="button" class="act" (click)="stop()">Stop</button>
         } @else {
-          <button type="button" class="act act-main" [disabled]="handing()" (click)="handOver()">
-            <gable-icon name="download" />{{ handing() ? 'Writing …' : 'Take the file' }}
-          </button>
+          <button type="button" class="act" (click)="close()">Not yet</button>
+          @if (!isFile()) {
+            <button type="button" class="act act-line" (click)="out()">Get one picture out</button>
+          }
         }
+        <button
+          type="button"
+          class="act act-main"
+          [disabled]="running() || (what() === 'set' && format() !== 'svg' && widths() === null)"
+          (click)="handOver()"
+        >
+          <gable-icon name="download" />{{
+            running() ? 'Writing …' : what() === 'set' ? 'Take the pictures' : 'Take the file'
+          }}
+        </button>
       </div>
     }
   </dialog>`,
@@ -74,7 +127,31 @@ export class HandOver {
   private readonly api = inject(Api);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   readonly getOut = output();
-  protected readonly handing = signal(false);
+  protected readonly formats = FORMATS;
+  protected readonly whats = [
+    { value: 'file', label: 'The same file' },
+    { value: 'set', label: 'Its pictures' },
+  ] as const;
+  protected readonly asked = signal<'file' | 'set'>('file');
+  protected readonly isFile = computed(() => this.state.model()?.work.format !== 'pictures');
+  protected readonly what = computed((): 'file' | 'set' => (this.isFile() ? this.asked() : 'set'));
+  protected readonly format = signal<Format>('webp');
+  protected readonly widthsText = signal('480, 960, 1440');
+  /** As typed; null while that is no list of widths. */
+  protected readonly widths = computed((): number[] | null => {
+    const list = this.widthsText()
+      .split(/[\s,;]+/)
+      .filter(Boolean)
+      .map(Number);
+    const good = list.length > 0 && list.length <= 8 && list.every((w) => Number.isInteger(w) && w >= 16 && w <= 8000);
+    return good ? list : null;
+  });
+  protected readonly job = signal<Job | null>(null);
+  /** One has been asked for, or is under way. */
+  protected readonly running = computed(
+    () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),
+  );
+  private readonly asking = signal(false);
   private readonly fates = signal<readonly Fate[] | null>(null);
   protected readonly count = computed(() => Object.keys(this.state.model()?.frames ?? {}).length);
   /** Frames of which something is painted into pixels; null while that is being found out. */
@@ -84,13 +161,27 @@ export class HandOver {
         ?.filter((f) => f.fate !== 'native')
         .map((f) => ({ n: f.n, words: fateWords(f) })) ?? null,
   );
+  protected look: Subscription | null = null;
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.look?.unsubscribe());
+  }
 
   open(): void {
     this.fates.set(null);
+    this.job.set(null);
     this.dialog().nativeElement.showModal();
     const m = this.state.model$.value;
-    const frames = Object.values(m?.frames ?? {});
-    if (!m || m.work.format === 'pictures' || frames.length === 0) return;
+    if (!m) return;
+    // One that was under way when the page was left goes on, and is looked at again.
+    this.api.jobs(m.work.id).subscribe({
+      next: ([latest]) => {
+        if (latest && ['waiting', 'running'].includes(latest.state)) this.watch(latest);
+      },
+      error: () => undefined,
+    });
+    const frames = Object.values(m.frames);
+    if (!this.isFile() || frames.length === 0) return;
     this.api.fates(m.work.id, frames).subscribe({
       next: (fates) => this.fates.set(fates),
       // The file can be had without; its making tells what is wrong.
@@ -107,21 +198,62 @@ export class HandOver {
     this.getOut.emit();
   }
 
-  /** Fetches the file and gives it to the browser to keep. */
+  protected typeWidths(event: Event): void {
+    this.widthsText.set((event.target as HTMLInputElement).value);
+  }
+
+  protected jobWords({ state, done, total }: Job): string {
+    if (state === 'waiting') return 'Waiting for its turn';
+    return total > 0 && done < total ? `${done} of ${total}` : 'Putting it together';
+  }
+
+  /** Asks for the file, watches it being made, and gives it to the browser to keep. */
   protected async handOver(): Promise<void> {
     const m = this.state.model$.value;
-    if (this.handing() || !m) return;
-    this.handing.set(true);
+    if (this.running() || !m) return;
+    this.asking.set(true);
     try {
-      const file = await this.state.handOver();
-      if (!file) return;
-      download(file, m.work.name);
-      this.close();
+      if (!(await this.state.settled())) return;
+      const wish: JobWish =
+        this.what() === 'file'
+          ? { kind: 'hand-over' }
+          : { kind: 'set', format: this.format(), widths: this.widths() ?? [960] };
+      this.watch(await firstValueFrom(this.api.sendJob(m.work.id, wish)));
     } catch (error) {
-      this.close();
-      this.state.problem$.next(await readable(error));
+      this.fail(error);
     } finally {
-      this.handing.set(false);
+      this.asking.set(false);
     }
+  }
+
+  private watch(job: Job): void {
+    this.job.set(job);
+    this.look?.unsubscribe();
+    this.look = this.api.watchJob(job.id).subscribe({
+      next: (now) => {
+        this.job.set(now);
+        if (now.state === 'done') {
+          fetchFile(this.api.jobFileUrl(now.id), now.name);
+          this.close();
+        } else if (now.state === 'failed' && now.problem) {
+          this.close();
+          this.state.problem$.next({ ...now.problem, facts: {} });
+        } else if (now.state === 'cancelled') this.job.set(null);
+      },
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+
+  protected stop(): void {
+    const job = this.job();
+    if (!job) return;
+    this.look?.unsubscribe();
+    this.job.set(null);
+    this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.fail(error) });
+  }
+
+  private fail(error: unknown): void {
+    this.close();
+    this.state.problem$.next(toProblem(error));
   }
 }

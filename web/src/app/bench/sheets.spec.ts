@@ -1,10 +1,10 @@
 import { signal, type Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
-import { BehaviorSubject, of, Subject, throwError } from 'rxjs';
+import { BehaviorSubject, NEVER, of, Subject, throwError } from 'rxjs';
 import { HttpErrorResponse } from '@angular/common/http';
 import { frameOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { ExportFormat, Fate, LibraryPicture } from '../api/types';
+import type { ExportFormat, Fate, Job, LibraryPicture } from '../api/types';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { openModel, type BenchModel } from './bench-model';
@@ -59,7 +59,7 @@ describe('handing over', () => {
 
   test('says before the file is written which frames are painted, and how', async () => {
     const asked: unknown[] = [];
-    const api = { fates: (_: string, frames: unknown) => (asked.push(frames), of(fates)) };
+    const api = { jobs: () => of([]), fates: (_: string, frames: unknown) => (asked.push(frames), of(fates)) };
     const changed = model({ frames: { 1: frameOf(1), 2: frameOf(2) } });
     const { fixture, host } = await make(HandOver, api, changed);
     fixture.componentInstance.open();
@@ -71,21 +71,86 @@ describe('handing over', () => {
   });
 
   test('with nothing changed it promises the very same bytes, and asks nothing', async () => {
-    const { fixture, host } = await make(HandOver, {}, model());
+    const { fixture, host } = await make(HandOver, { jobs: () => of([]) }, model());
     fixture.componentInstance.open();
     await settled(fixture);
     expect(host.textContent).toContain('the very same bytes');
   });
 
-  test('a work of pictures has no file, and is sent the other way', async () => {
-    const { fixture, host } = await make(HandOver, {}, model({ work: { ...workOf(), format: 'pictures' } }));
+  const job = (more: Partial<Job>): Job => ({
+    id: 'j',
+    kind: 'hand-over',
+    revision: 1,
+    name: 'Handbook.docx',
+    state: 'running',
+    done: 0,
+    total: 3,
+    problem: null,
+    ...more,
+  });
+  const button = (host: HTMLElement, words: string): HTMLButtonElement =>
+    [...host.querySelectorAll('button')].find((b) => b.textContent?.includes(words))!;
+
+  test('it says how far it is, can be stopped, and then made after all', async () => {
+    const events = new Subject<Job>();
+    const cancelled: string[] = [];
+    const api = {
+      jobs: () => of([]),
+      sendJob: () => of(job({ state: 'waiting' })),
+      watchJob: () => events,
+      cancelJob: (id: string) => (cancelled.push(id), of(null)),
+      jobFileUrl: (id: string) => `#${id}`,
+    };
+    const { fixture, host } = await make(HandOver, api, model());
+    fixture.componentInstance.open();
+    await settled(fixture);
+    button(host, 'Take the file').click();
+    await settled(fixture);
+    events.next(job({ done: 2 }));
+    await settled(fixture);
+    expect(host.querySelector('progress')!.value).toBe(2);
+    expect(host.textContent).toContain('2 of 3');
+    button(host, 'Stop').click();
+    await settled(fixture);
+    expect(cancelled).toEqual(['j']);
+    expect(host.querySelector('progress')).toBeNull();
+    button(host, 'Take the file').click();
+    await settled(fixture);
+    events.next(job({ state: 'done', done: 3 }));
+    await settled(fixture);
+    expect(host.querySelector('dialog')!.open).toBe(false);
+  });
+
+  test('one that was under way when the page was left is looked at again', async () => {
+    const api = { jobs: () => of([job({ done: 1 })]), watchJob: () => new Subject<Job>() };
+    const { fixture, host } = await make(HandOver, api, model());
+    fixture.componentInstance.open();
+    await settled(fixture);
+    expect(host.textContent).toContain('1 of 3');
+  });
+
+  test('a work of pictures has no file: its pictures are handed over, or one is got out', async () => {
+    const wishes: unknown[] = [];
+    const api = { jobs: () => of([]), sendJob: (_: string, wish: unknown) => (wishes.push(wish), NEVER) };
+    const { fixture, host } = await make(HandOver, api, model({ work: { ...workOf(), format: 'pictures' } }));
     let out = 0;
     fixture.componentInstance.getOut.subscribe(() => out++);
     fixture.componentInstance.open();
     await settled(fixture);
     expect(host.textContent).not.toContain('Take the file');
-    [...host.querySelectorAll('button')].at(-1)!.click();
+    button(host, 'Get one picture out').click();
     expect(out).toBe(1);
+    const widths = host.querySelector<HTMLInputElement>('input')!;
+    widths.value = 'wide';
+    widths.dispatchEvent(new Event('input'));
+    await settled(fixture);
+    expect(button(host, 'Take the pictures').disabled).toBe(true);
+    widths.value = '200, 400';
+    widths.dispatchEvent(new Event('input'));
+    await settled(fixture);
+    button(host, 'Take the pictures').click();
+    await settled(fixture);
+    expect(wishes).toEqual([{ kind: 'set', format: 'webp', widths: [200, 400] }]);
   });
 });
 

@@ -69,7 +69,8 @@ function words(f: Finding): string | null {
     case 'hairline':
       return `The finest line of the outline is ${trimNumber(Number(f['weight']), 2)} pt: hard to see.`;
     case 'faint-outline':
-      return `The outline hardly stands out: ${trimNumber(Number(f['contrast']), 1)} to 1; from 3 to 1 it reads.`;
+      // Rounded down: what is too little never reads as enough.
+      return `The outline hardly stands out: ${trimNumber(Math.floor(Number(f['contrast']) * 10) / 10, 1)} to 1; from 3 to 1 it reads.`;
     case 'faked-outline':
       return `Its outline is a second shape behind it, ${trimNumber(Number(f['weight']), 1)} pt to see.`;
     case 'unknown-shape':

@@ -1,12 +1,18 @@
 import { toProblem, type Problem } from '../api/problem';
 
-/** Gives a file to the browser to keep. */
-export function download(file: Blob, name: string): void {
+/** Lets the browser fetch a file of the server and keep it. */
+export function fetchFile(url: string, name: string): void {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(file);
+  link.href = url;
   link.download = name;
   link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
+
+/** Gives a file to the browser to keep. */
+export function download(file: Blob, name: string): void {
+  const url = URL.createObjectURL(file);
+  fetchFile(url, name);
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }
 
 /** What went wrong with a file that was asked for: the reason arrives as bytes, too. */

@@ -35,7 +35,9 @@ export class Tabs<T extends string> {
 
   protected key(event: KeyboardEvent): void {
     const tabs = this.tabs();
-    const at = tabs.findIndex((t) => t.name === this.value());
+    // From the word that has the focus: keys come faster than a new value comes back.
+    const { id } = event.target as HTMLElement;
+    const at = tabs.findIndex((t) => id === `${this.prefix()}-${t.name}`);
     const to = walk(event, at, tabs.length);
     if (to === null) return;
     this.changed.emit(tabs[to]!.name);

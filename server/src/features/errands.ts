@@ -1,0 +1,131 @@
+import { FrameSchema, GableError } from '@gable/core';
+import { json, Router } from 'express';
+import { z } from 'zod';
+import { Errand, type ErrandWish, type Work } from '../db/models';
+import { forget, send, type Errands } from '../jobs/errands';
+import { notFound } from '../problems';
+import { attachment, checkFrames, fileOf, findWork, type House } from './works';
+
+const Wish = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('hand-over') }),
+  z.strictObject({
+    kind: z.literal('set'),
+    format: z.enum(['png', 'webp', 'jpg', 'avif', 'svg']),
+    /** Pixels across. */
+    widths: z.array(z.number().int().min(16).max(8000)).min(1).max(8),
+    /** Frames as they are on the screen; left out, all of the work. */
+    frames: z.array(FrameSchema).min(1).max(5000).optional(),
+  }),
+]);
+
+const told = (e: Errand): object => ({
+  id: e.id,
+  kind: e.wish.kind,
+  work: e.workId,
+  revision: e.revision,
+  name: e.name,
+  state: e.state,
+  done: e.done,
+  total: e.total,
+  size: e.size,
+  problem: e.problem,
+  createdAt: e.createdAt,
+});
+const isOver = (e: Errand): boolean => e.state !== 'waiting' && e.state !== 'running';
+
+async function find(id: string): Promise<Errand> {
+  const errand = z.uuid().safeParse(id).success ? await Errand.findByPk(id) : null;
+  if (!errand) throw notFound('job');
+  return errand;
+}
+
+/** The frames of a work as it was saved, those that can be shown. */
+function showable(work: Work): ErrandWish['frames'] {
+  return work.opened.pictures
+    .map((p) => ({ picture: p, frame: work.frames[String(p.n)] ?? p.frame }))
+    .filter(({ picture, frame }) => frame.source ?? (!picture.problem && picture.media?.drawable))
+    .map(({ frame }) => frame);
+}
+
+function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; name: string } {
+  if (wish.kind === 'hand-over') {
+    fileOf(work);
+    return { wish: { kind: 'hand-over', frames: Object.values(work.frames) }, name: work.name };
+  }
+  const { format, widths, frames = showable(work) } = wish;
+  checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
+  if (frames.length === 0)
+    throw new GableError('no-pictures', 'This work has no picture that can be shown.', 'Put one into a frame first.');
+  const name = `${work.name.replace(/\.\w+$/, '')}, pictures.zip`;
+  return { wish: { kind: 'set', frames, set: { format, widths } }, name };
+}
+
+/** How often a running errand is looked at for those who wait for it, in milliseconds. */
+const WATCH = 200;
+
+/** `/api/works/:id/jobs` and `/api/jobs`: what takes longer than an answer may, its progress, and what it made. */
+export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Router {
+  const router = Router();
+
+  router.post('/works/:id/jobs', json({ limit: '16mb' }), async (req, res) => {
+    const asked = Wish.parse(req.body);
+    const work = await findWork(req.params.id);
+    const { wish, name } = wishFor(work, asked);
+    const errand = await send(work.id, work.sha256, name, work.revision, wish);
+    errands.wake();
+    res.status(201).location(`/api/jobs/${errand.id}`).json(told(errand));
+  });
+
+  /** Those of a work, the latest first. */
+  router.get('/works/:id/jobs', async (req, res) => {
+    const work = await findWork(req.params.id);
+    const list = await Errand.findAll({ where: { workId: work.id }, order: [['createdAt', 'DESC']], limit: 20 });
+    res.json({ jobs: list.map(told) });
+  });
+
+  router.get('/jobs/:id', async (req, res) => {
+    res.json(told(await find(req.params.id)));
+  });
+
+  /** Server-sent events (HTML Living Standard §9.2): the job whenever it has changed, until it is over. */
+  router.get('/jobs/:id/events', async (req, res) => {
+    let errand = await find(req.params.id);
+    res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    res.flushHeaders();
+    let last = '';
+    while (!res.destroyed) {
+      const now = JSON.stringify(told(errand));
+      if (now !== last) res.write(`data: ${now}\n\n`);
+      last = now;
+      if (isOver(errand)) break;
+      await new Promise((r) => setTimeout(r, WATCH));
+      const next = await Errand.findByPk(errand.id);
+      if (!next) break;
+      errand = next;
+    }
+    res.end();
+  });
+
+  router.delete('/jobs/:id', async (req, res) => {
+    const errand = await find(req.params.id);
+    // One that is under way is told by its next beat; what it would have made is never kept.
+    const [count] = await Errand.update(
+      { state: 'cancelled' },
+      { where: { id: errand.id, state: ['waiting', 'running'] } },
+    );
+    if (count === 0) await forget(house, errand);
+    res.status(204).end();
+  });
+
+  router.get('/jobs/:id/file', async (req, res) => {
+    const errand = await find(req.params.id);
+    if (!errand.made)
+      throw new GableError('not-ready', 'This file is not made.', 'Wait for it, or ask for it again.', {
+        state: errand.state,
+      });
+    const format = errand.wish.kind === 'set' ? 'site' : errand.name.slice(errand.name.lastIndexOf('.') + 1);
+    attachment(res, errand.name, format).send(await house.blobs.readAll(errand.made));
+  });
+
+  return router;
+}

@@ -1,0 +1,199 @@
+import { randomUUID } from 'node:crypto';
+import { GableError, type Frame } from '@gable/core';
+import { Op, QueryTypes } from 'sequelize';
+import { Errand, Picture, type ErrandWish } from '../db/models';
+import type { House } from '../features/works';
+import { sourcesOf } from './sources';
+
+/** Times in milliseconds. */
+interface Pace {
+  /** How often a waiting server looks for errands of others. */
+  look: number;
+  /** How often a running errand says that it is alive. */
+  beat: number;
+  /** An errand that has not been heard of for so long was left by a server that is gone. */
+  stale: number;
+}
+const PACE: Pace = { look: 2000, beat: 500, stale: 15_000 };
+/** An errand that ended so many servers is not taken up again. */
+const MOST_TRIES = 3;
+/** What was made is kept for a day. */
+const KEPT = 24 * 3600_000;
+
+/**
+ * Long jobs as rows in the database: they outlive a reload of the page and a restart of the server, and several servers on
+ * one database share them. A server takes an errand by one statement (`FOR UPDATE SKIP LOCKED`), so that none is done twice;
+ * one whose server is gone is begun again by another.
+ */
+export class Errands {
+  private readonly server = randomUUID();
+  private readonly pace: Pace;
+  private running = true;
+  private busy: Promise<void> | null = null;
+  private woken: () => void = () => undefined;
+  private stopNow: AbortController | null = null;
+
+  constructor(
+    private readonly house: House,
+    pace: Partial<Pace> = {},
+  ) {
+    this.pace = { ...PACE, ...pace };
+  }
+
+  /** Begins to look for errands, until it is stopped. */
+  start(): void {
+    this.busy ??= this.loop();
+  }
+
+  /** There is something to do. */
+  wake(): void {
+    this.woken();
+  }
+
+  /** Lets go of what is under way: another server, or this one when it is back, begins it again. */
+  async stop(): Promise<void> {
+    this.running = false;
+    this.stopNow?.abort();
+    this.woken();
+    await this.busy;
+  }
+
+  private async loop(): Promise<void> {
+    while (this.running) {
+      const errand = await this.next().catch((error: unknown) => {
+        console.error('Looking for work failed:', error instanceof Error ? error.message : error);
+        return null;
+      });
+      if (errand) await this.run(errand);
+      else await this.rest();
+    }
+  }
+
+  private rest(): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, this.pace.look);
+      this.woken = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+      if (!this.running) this.woken();
+    });
+  }
+
+  /** Takes the oldest errand that waits, or was left. */
+  private async next(): Promise<Errand | null> {
+    await this.sweep();
+    const rows = await this.house.sequelize.query<{ id: string }>(
+      `UPDATE errands SET state = 'running', server = $1, tries = tries + 1, heard_at = now(), updated_at = now()
+       WHERE id = (
+         SELECT id FROM errands
+         WHERE state = 'waiting' OR (state = 'running' AND heard_at < now() - $2 * interval '1 millisecond')
+         ORDER BY created_at, id FOR UPDATE SKIP LOCKED LIMIT 1)
+       RETURNING id`,
+      { bind: [this.server, this.pace.stale], type: QueryTypes.SELECT },
+    );
+    return rows[0] ? Errand.findByPk(rows[0].id) : null;
+  }
+
+  private async run(errand: Errand): Promise<void> {
+    const stop = new AbortController();
+    this.stopNow = stop;
+    const { id } = errand;
+    let at = { done: 0, total: errand.total };
+    // Whoever is told that it is no longer ours stops: it was cancelled, or another server has it.
+    const beat = async (): Promise<void> => {
+      const ours = await this.update(id, { done: at.done, total: at.total, heardAt: new Date() }).catch(() => true);
+      if (!ours) stop.abort();
+    };
+    const timer = setInterval(() => void beat(), this.pace.beat);
+    try {
+      if (errand.tries > MOST_TRIES)
+        throw new GableError(
+          'gave-up',
+          'This ended the server several times and is not tried again.',
+          'Hand over fewer frames at a time.',
+        );
+      const bytes = await this.make(errand, {
+        progress: (done, total) => (at = { done, total }),
+        signal: stop.signal,
+      });
+      await this.keep(id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), at);
+    } catch (error) {
+      if (stop.signal.aborted) {
+        if (!this.running) await this.update(id, { state: 'waiting', server: null }).catch(() => false);
+      } else await this.fail(id, error).catch(() => undefined);
+    } finally {
+      clearInterval(timer);
+      this.stopNow = null;
+    }
+  }
+
+  private async make(
+    { wish, sha256 }: Errand,
+    watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
+  ): Promise<Uint8Array> {
+    const { jobs, blobs } = this.house;
+    const original = sha256 === null ? null : await blobs.readAll(sha256);
+    const sources = await sourcesOf(this.house, wish.frames);
+    if (wish.kind === 'set') return jobs.set(original, wish.frames, sources, wish.set, watch);
+    if (!original) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
+    return jobs.save(original, wish.frames, sources, watch);
+  }
+
+  /** Changes an errand while it is ours. @returns was it? */
+  private async update(id: string, values: Partial<Errand>): Promise<boolean> {
+    const [count] = await Errand.update(values, { where: { id, state: 'running', server: this.server } });
+    return count > 0;
+  }
+
+  private async keep(id: string, bytes: Buffer, at: { done: number; total: number }): Promise<void> {
+    await this.house.sequelize.transaction(async (transaction) => {
+      const made = await this.house.blobs.put(bytes, transaction);
+      const [count] = await Errand.update(
+        { state: 'done', made, size: bytes.length, done: at.total, total: at.total },
+        { where: { id, state: 'running', server: this.server }, transaction },
+      );
+      if (count === 0) await this.house.blobs.release(made, transaction);
+    });
+  }
+
+  private async fail(id: string, error: unknown): Promise<void> {
+    const known = error instanceof GableError;
+    if (!known) console.error('An errand failed:', error);
+    const problem = known
+      ? { code: error.code, title: error.message, remedy: error.remedy }
+      : { code: 'internal', title: 'The file could not be made.', remedy: 'Try again.' };
+    await this.update(id, { state: 'failed', problem });
+  }
+
+  /** Puts away what was made more than a day ago. */
+  private async sweep(): Promise<void> {
+    const old = await Errand.findAll({
+      where: { state: { [Op.notIn]: ['waiting', 'running'] }, updatedAt: { [Op.lt]: new Date(Date.now() - KEPT) } },
+      limit: 20,
+    });
+    for (const errand of old) await forget(this.house, errand);
+  }
+}
+
+/** Takes an errand away, with what it made. */
+export async function forget(house: House, errand: Errand): Promise<void> {
+  await house.sequelize.transaction(async (transaction) => {
+    await errand.destroy({ transaction });
+    if (errand.made) await house.blobs.release(errand.made, transaction);
+  });
+}
+
+/** A new errand for a work as it is now. */
+export async function send(
+  workId: string,
+  sha256: string | null,
+  name: string,
+  revision: number,
+  wish: ErrandWish,
+): Promise<Errand> {
+  // Pictures that it needs count as used.
+  const used = wish.frames.flatMap((f: Frame) => (f.source ? [f.source.sha256] : []));
+  if (used.length > 0) await Picture.update({ usedAt: new Date() }, { where: { sha256: used } });
+  return Errand.create({ workId, sha256, name, revision, wish, total: wish.frames.length });
+}

@@ -1,0 +1,229 @@
+import { openFile } from '@gable/formats';
+import { withShape } from '@gable/core';
+import type { Express } from 'express';
+import { strFromU8, unzipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import request from 'supertest';
+import { createApp } from '../src/app';
+import { Blob, Errand, Work } from '../src/db/models';
+import type { House } from '../src/features/works';
+import { Errands } from '../src/jobs/errands';
+import { inProcess, type Jobs } from '../src/jobs/jobs';
+import { testHouse, upload } from './house';
+
+const handbook = readFileSync('demo/files/season-handbook.docx');
+/** Servers that look often, and take others for gone soon. */
+const PACE = { look: 20, beat: 20, stale: 300 };
+
+let house: House;
+let app: Express;
+let close: () => Promise<void>;
+const servers: Errands[] = [];
+
+beforeAll(async () => {
+  ({ house, close } = await testHouse());
+  app = createApp(house);
+});
+beforeEach(async () => {
+  await Work.destroy({ where: {} });
+  await Blob.destroy({ where: {} });
+});
+afterEach(async () => {
+  await Promise.all(servers.splice(0).map((s) => s.stop()));
+});
+afterAll(() => close());
+
+/** A server of its own on the same database. */
+function server(jobs: Partial<Jobs> = {}): Errands {
+  const errands = new Errands({ ...house, jobs: { ...inProcess, ...jobs } }, PACE);
+  servers.push(errands);
+  errands.start();
+  return errands;
+}
+
+/** A job that never ends by itself. */
+const hang = (signal: AbortSignal): Promise<never> =>
+  new Promise((_, no) => {
+    const stop = (): void => no(new Error('stopped'));
+    if (signal.aborted) stop();
+    else signal.addEventListener('abort', stop);
+  });
+
+interface Told {
+  id: string;
+  state: string;
+  done: number;
+  total: number;
+  size: number | null;
+  problem: { code: string } | null;
+}
+/** The handbook with its first eight pictures in circles. */
+async function work(): Promise<string> {
+  const { id, pictures } = (await upload(app, handbook).expect(201)).body as {
+    id: string;
+    pictures: { n: number; frame: Parameters<typeof withShape>[0]; size: { width: number; height: number } }[];
+  };
+  const frames = Object.fromEntries(
+    pictures.slice(0, 8).map((p) => [p.n, withShape(p.frame, { name: 'circle', knobs: {} }, p.size)]),
+  );
+  await request(app).put(`/api/works/${id}/frames`).send({ revision: 1, frames }).expect(200);
+  return id;
+}
+const ask = async (id: string, wish: object = { kind: 'hand-over' }): Promise<Told> =>
+  (await request(app).post(`/api/works/${id}/jobs`).send(wish).expect(201)).body as Told;
+const look = async (id: string): Promise<Told> => (await request(app).get(`/api/jobs/${id}`).expect(200)).body as Told;
+async function over(id: string): Promise<Told> {
+  for (let i = 0; i < 600; i++) {
+    const now = await look(id);
+    if (now.state !== 'waiting' && now.state !== 'running') return now;
+    await new Promise((r) => setTimeout(r, 50));
+  }
+  throw new Error('It never ends.');
+}
+const file = async (id: string): Promise<Buffer> => {
+  const r = await request(app)
+    .get(`/api/jobs/${id}/file`)
+    .buffer()
+    .parse((res, done) => {
+      const parts: Buffer[] = [];
+      res.on('data', (d: Buffer) => parts.push(d));
+      res.on('end', () => done(null, Buffer.concat(parts)));
+    })
+    .expect(200);
+  return r.body as Buffer;
+};
+
+test('handing over is a job: it waits, is done, and its file is what saving gives', async () => {
+  const id = await work();
+  const job = await ask(id);
+  expect(job).toMatchObject({ state: 'waiting', done: 0, total: 8 });
+  await request(app).get(`/api/jobs/${job.id}/file`).expect(409);
+  server();
+  expect(await over(job.id)).toMatchObject({ state: 'done', done: 8, problem: null });
+  const shapes = openFile(await file(job.id)).pictures.map((p) => p.frame.shape.name);
+  expect(shapes.slice(0, 8)).toEqual(Array(8).fill('circle'));
+  // Told again after a reload of the page.
+  const { body } = await request(app).get(`/api/works/${id}/jobs`).expect(200);
+  expect((body as { jobs: Told[] }).jobs.map((j) => [j.id, j.state])).toEqual([[job.id, 'done']]);
+});
+
+test('progress comes as events until it is over', async () => {
+  const job = await ask(await work());
+  server();
+  const { text, headers } = await request(app).get(`/api/jobs/${job.id}/events`).expect(200);
+  expect(headers['content-type']).toContain('text/event-stream');
+  const events = text
+    .split('\n\n')
+    .filter(Boolean)
+    .map((e) => JSON.parse(e.replace(/^data: /, '')) as Told);
+  expect(events.at(-1)!.state).toBe('done');
+});
+
+test('two servers share the jobs, and none is done twice', async () => {
+  const id = await work();
+  const by: string[][] = [[], []];
+  const jobs = (mine: string[]): Partial<Jobs> => ({
+    save: async (bytes, frames, sources, watch) => {
+      mine.push(String(frames[0]!.alt));
+      await new Promise((r) => setTimeout(r, 60));
+      return inProcess.save(bytes, frames.slice(0, 1), sources, watch);
+    },
+  });
+  const asked: Told[] = [];
+  for (let i = 0; i < 12; i++) {
+    const row = await Work.findByPk(id, { rejectOnEmpty: true });
+    await row.update({ frames: { '1': { ...row.frames['1']!, alt: `job ${i}` } } });
+    asked.push(await ask(id));
+  }
+  server(jobs(by[0]!));
+  server(jobs(by[1]!));
+  for (const job of asked) expect((await over(job.id)).state).toBe('done');
+  expect([...by[0]!, ...by[1]!].sort()).toEqual(asked.map((_, i) => `job ${i}`).sort());
+  expect(by[0]!.length).toBeGreaterThan(0);
+  expect(by[1]!.length).toBeGreaterThan(0);
+  expect((await Errand.findAll()).map((e) => e.tries)).toEqual(Array(12).fill(1));
+});
+
+test('a job whose server is gone is begun again by another; one that a server let go of is, too', async () => {
+  const job = await ask(await work());
+  // Taken by a server that was killed: nothing has been heard of it for a minute.
+  await Errand.update(
+    {
+      state: 'running',
+      server: '00000000-0000-4000-8000-000000000000',
+      heardAt: new Date(Date.now() - 60_000),
+      tries: 1,
+    },
+    { where: { id: job.id } },
+  );
+  const hanging = server({ save: (_b, _f, _s, watch) => hang(watch!.signal) });
+  while ((await Errand.findByPk(job.id))!.tries < 2) await new Promise((r) => setTimeout(r, 20));
+  await hanging.stop();
+  expect((await look(job.id)).state).toBe('waiting');
+  server();
+  expect((await over(job.id)).state).toBe('done');
+  expect((await Errand.findByPk(job.id))!.tries).toBe(3);
+});
+
+test('one that ends its server again and again is given up, with a reason', async () => {
+  const job = await ask(await work());
+  await Errand.update({ tries: 3 }, { where: { id: job.id } });
+  server();
+  expect(await over(job.id)).toMatchObject({ state: 'failed', problem: { code: 'gave-up' } });
+});
+
+test('cancelled, it stops, and nothing is kept of it', async () => {
+  const id = await work();
+  const before = await Blob.count();
+  const job = await ask(id);
+  let stopped = false;
+  server({ save: (_b, _f, _s, watch) => hang(watch!.signal).finally(() => (stopped = true)) });
+  while ((await look(job.id)).state !== 'running') await new Promise((r) => setTimeout(r, 20));
+  await request(app).delete(`/api/jobs/${job.id}`).expect(204);
+  for (let i = 0; i < 100 && !stopped; i++) await new Promise((r) => setTimeout(r, 20));
+  expect(stopped).toBe(true);
+  expect((await look(job.id)).state).toBe('cancelled');
+  expect(await Blob.count()).toBe(before);
+  // Taken away altogether.
+  await request(app).delete(`/api/jobs/${job.id}`).expect(204);
+  await request(app).get(`/api/jobs/${job.id}`).expect(404);
+});
+
+test('a fault of the file is told as such; what was made goes with the work', async () => {
+  const id = await work();
+  const missing = await ask(id);
+  await Errand.update(
+    { wish: { kind: 'hand-over', frames: [{ ...(await Errand.findByPk(missing.id))!.wish.frames[0]!, n: 99 }] } },
+    { where: { id: missing.id } },
+  );
+  const good = await ask(id);
+  server();
+  expect(await over(missing.id)).toMatchObject({ state: 'failed', problem: { code: 'no-such-picture' } });
+  await over(good.id);
+  await request(app).delete(`/api/works/${id}`).expect(204);
+  expect([await Errand.count(), await Blob.count()]).toEqual([0, 0]);
+});
+
+test('a set: every frame at two widths, with a manifest and the elements for a page', async () => {
+  const job = await ask(await work(), { kind: 'set', format: 'webp', widths: [160, 80] });
+  server();
+  expect((await over(job.id)).state).toBe('done');
+  const zip = unzipSync(await file(job.id));
+  const manifest = JSON.parse(strFromU8(zip['manifest.json']!)) as {
+    pictures: { n: number; alt: string; srcset: string; files: { name: string; width: number; height: number }[] }[];
+  };
+  expect(manifest.pictures).toHaveLength(18);
+  const maren = manifest.pictures[1]!;
+  expect(maren.srcset).toBe('picture-02-80w.webp 80w, picture-02-160w.webp 160w');
+  // An independent decoder finds what the manifest says.
+  for (const f of maren.files) {
+    const meta = await sharp(zip[f.name]).metadata();
+    expect([meta.format, meta.width, meta.height]).toEqual(['webp', f.width, f.height]);
+  }
+  expect(strFromU8(zip['pictures.html']!)).toContain(`srcset="${maren.srcset}"`);
+  await request(app)
+    .post(`/api/works/${(await Work.findOne())!.id}/jobs`)
+    .send({ kind: 'set', format: 'bmp', widths: [1] })
+    .expect(400);
+});
