@@ -1,3 +1,4 @@
+import type { Frame } from '@gable/core';
 import { expect, test, type Page } from '@playwright/test';
 import { JSDOM } from 'jsdom';
 import { strFromU8, unzipSync } from 'fflate';
@@ -68,6 +69,24 @@ test('mend all, one finish on all portraits, hand over: true circles of one size
   await page.keyboard.press('Control+z');
   expect(await savedFrames(page, id)).toEqual({});
   await page.request.post('/api/finishes/shipped');
+});
+
+test('one picture in the place of another, in every frame that shows it', async ({ page }) => {
+  const id = await openSurvey(page);
+  // The sign of the house stands in the header and in a note.
+  await cell(page, 17).click();
+  await page.getByRole('button', { name: 'All 2 with this picture' }).click();
+  await expect(page.getByText('2 chosen')).toBeVisible();
+  await page.getByRole('button', { name: 'Another picture' }).click();
+  await page.getByRole('dialog', { name: 'Choose a picture' }).getByRole('option').first().click();
+  await expect(page.getByRole('button', { name: 'Undo “picture replaced”' })).toBeVisible();
+  const now = await savedFrames(page, id);
+  expect(Object.keys(now)).toEqual(['17', '18']);
+  expect(now['17']!.source!.sha256).toBe(now['18']!.source!.sha256);
+  const before = (await (await page.request.get(`/api/works/${id}`)).json()) as { pictures: { frame: Frame }[] };
+  for (const n of [17, 18]) expect(now[n]!.box).toEqual(before.pictures[n - 1]!.frame.box);
+  await page.keyboard.press('Control+z');
+  expect(await savedFrames(page, id)).toEqual({});
 });
 
 test('by keyboard: along the frames, up and down, choose, open on the bench and come back', async ({ page }) => {

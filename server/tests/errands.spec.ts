@@ -227,3 +227,16 @@ test('a set: every frame at two widths, with a manifest and the elements for a p
     .send({ kind: 'set', format: 'bmp', widths: [1] })
     .expect(400);
 });
+
+test('a proof sheet: every changed frame before and after, four to a page', async () => {
+  const job = await ask(await work(), { kind: 'proof' });
+  expect(job.total).toBe(8);
+  server();
+  expect((await over(job.id)).state).toBe('done');
+  const pdf = await file(job.id);
+  expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+  // Two pages, and two pictures for each of the eight frames (ISO 32000-1 §7.7.3.3 and §8.9.5).
+  const text = pdf.toString('latin1');
+  expect(text.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(2);
+  expect(text.match(/\/Subtype \/Image/g)).toHaveLength(16);
+});

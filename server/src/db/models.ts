@@ -96,6 +96,8 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
 /** What a long job is to make, of frames as they were when it was asked for. */
 export type ErrandWish =
   | { kind: 'hand-over'; frames: Frame[] }
+  /** As they came, and where they stand, in the same order. */
+  | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[] }
   | { kind: 'set'; frames: Frame[]; set: { format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] } };
 
 /** A long job. */

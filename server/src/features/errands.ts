@@ -8,6 +8,7 @@ import { attachment, checkFrames, fileOf, findWork, type House } from './works';
 
 const Wish = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('hand-over') }),
+  z.strictObject({ kind: z.literal('proof') }),
   z.strictObject({
     kind: z.literal('set'),
     format: z.enum(['png', 'webp', 'jpg', 'avif', 'svg']),
@@ -39,6 +40,17 @@ async function find(id: string): Promise<Errand> {
   return errand;
 }
 
+/** Where a picture stands, for a sheet on paper. */
+function caption({ n, where, frame }: Work['opened']['pictures'][number]): string {
+  const page =
+    where.page === null
+      ? where.place
+      : where.place === 'body'
+        ? `about page ${where.page}`
+        : `${where.place} ${where.page}`;
+  return `Picture ${n}, ${page}${frame.alt ? `: ${frame.alt}` : ''}`;
+}
+
 /** The frames of a work as it was saved, those that can be shown. */
 function showable(work: Work): ErrandWish['frames'] {
   return work.opened.pictures
@@ -51,6 +63,14 @@ function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; na
   if (wish.kind === 'hand-over') {
     fileOf(work);
     return { wish: { kind: 'hand-over', frames: Object.values(work.frames) }, name: work.name };
+  }
+  if (wish.kind === 'proof') {
+    const frames = showable(work).filter((f) => String(f.n) in work.frames);
+    const came = frames.map((f) => work.opened.pictures[f.n - 1]!);
+    // An empty frame had nothing to show before: it is shown as it is now.
+    const before = came.map((p, i) => (p.problem ? frames[i]! : p.frame));
+    const name = `${work.name.replace(/\.\w+$/, '')}, proof.pdf`;
+    return { wish: { kind: 'proof', frames, before, captions: came.map(caption) }, name };
   }
   const { format, widths, frames = showable(work) } = wish;
   checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
@@ -123,7 +143,7 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
       throw new GableError('not-ready', 'This file is not made.', 'Wait for it, or ask for it again.', {
         state: errand.state,
       });
-    const format = errand.wish.kind === 'set' ? 'site' : errand.name.slice(errand.name.lastIndexOf('.') + 1);
+    const format = errand.name.slice(errand.name.lastIndexOf('.') + 1);
     attachment(res, errand.name, format).send(await house.blobs.readAll(errand.made));
   });
 

@@ -108,7 +108,7 @@ export const openapi = {
         parameters: [id],
         requestBody: body({
           oneOf: [
-            { type: 'object', properties: { kind: { const: 'hand-over' } } },
+            { type: 'object', properties: { kind: { enum: ['hand-over', 'proof'] } } },
             {
               type: 'object',
               properties: {

@@ -28,6 +28,8 @@ const MEDIA_TYPES: Partial<Record<string, string>> = {
   ods: `${OASIS}.spreadsheet`,
   odg: `${OASIS}.graphics`,
   site: 'application/zip',
+  zip: 'application/zip',
+  pdf: 'application/pdf',
 };
 
 const Name = z.string().trim().min(1).max(255);
@@ -200,6 +202,8 @@ const whole = (w: Work): object => ({
       orientation: media.orientation,
       drawable: media.drawable,
       bytes: media.range?.size ?? null,
+      // The same data in several frames are one part, or one stretch of it.
+      data: media.range ? `${media.part}#${media.range.from}` : null,
     },
   })),
   frames: w.frames,

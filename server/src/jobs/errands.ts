@@ -129,12 +129,17 @@ export class Errands {
   }
 
   private async make(
-    { wish, sha256 }: Errand,
+    { wish, sha256, name }: Errand,
     watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
   ): Promise<Uint8Array> {
     const { jobs, blobs } = this.house;
     const original = sha256 === null ? null : await blobs.readAll(sha256);
-    const sources = await sourcesOf(this.house, wish.frames);
+    const before = wish.kind === 'proof' ? wish.before : [];
+    const sources = await sourcesOf(this.house, [...wish.frames, ...before]);
+    if (wish.kind === 'proof') {
+      const pairs = wish.frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
+      return jobs.proof(original, { title: name.replace(/, proof\.pdf$/, ''), pairs }, sources, watch);
+    }
     if (wish.kind === 'set') return jobs.set(original, wish.frames, sources, wish.set, watch);
     if (!original) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
     return jobs.save(original, wish.frames, sources, watch);

@@ -1,5 +1,6 @@
 import { GableError, type Frame, type Size } from '@gable/core';
 import { fateOf, saveBaked, storable, type Fate, type Original } from '@gable/cli/bake';
+import { makeProof, type ProofPair } from '@gable/cli/proof';
 import { makeSet, type SetWish } from '@gable/cli/set';
 import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile } from '@gable/formats';
 import sharp from 'sharp';
@@ -28,6 +29,8 @@ export interface Jobs {
   save(bytes: Uint8Array, frames: Frame[], sources: Sources, watch?: Watch): Promise<Uint8Array>;
   /** Every frame as pictures, zipped; `bytes` is null for a work that began with pictures. */
   set(bytes: Uint8Array | null, frames: Frame[], sources: Sources, wish: SetWish, watch?: Watch): Promise<Uint8Array>;
+  /** Frames before and after, as one PDF. */
+  proof(bytes: Uint8Array | null, wish: ProofWish, sources: Sources, watch?: Watch): Promise<Uint8Array>;
   /** What will be native, and what painted into pixels. */
   fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
   /** The document with a small stand-in for each picture: for showing its pages. */
@@ -65,6 +68,19 @@ export const setJob = (
   wish: SetWish,
   progress?: Progress,
 ): Promise<Uint8Array> => makeSet(frames, originalsOf(bytes && openFile(bytes), sources), wish, progress);
+
+/** A sheet of frames before and after. */
+export interface ProofWish {
+  title: string;
+  pairs: ProofPair[];
+}
+
+export const proofJob = (
+  bytes: Uint8Array | null,
+  { title, pairs }: ProofWish,
+  sources: Sources,
+  progress?: Progress,
+): Promise<Uint8Array> => makeProof(title, pairs, originalsOf(bytes && openFile(bytes), sources), progress);
 
 /** The picture that a frame shows: the file's own, or a kept one. */
 function originalsOf(file: OpenedFile | null, sources: Sources): (frame: Frame) => Original {
@@ -148,6 +164,8 @@ export const inProcess: Jobs = {
     Promise.resolve().then(() => saveJob(bytes, frames, sources, watch && watched(watch))),
   set: (bytes, frames, sources, wish, watch) =>
     Promise.resolve().then(() => setJob(bytes, frames, sources, wish, watch && watched(watch))),
+  proof: (bytes, wish, sources, watch) =>
+    Promise.resolve().then(() => proofJob(bytes, wish, sources, watch && watched(watch))),
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
   pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
   margin: (bytes, wish) => marginJob(bytes, wish),

@@ -49,6 +49,7 @@ export function pooled(filename: string): Jobs {
       run({ kind: 'save', bytes, frames, sources }, watch) as Promise<Uint8Array>,
     set: (bytes, frames, sources, wish, watch) =>
       run({ kind: 'set', bytes, frames, sources, wish }, watch) as Promise<Uint8Array>,
+    proof: (bytes, wish, sources, watch) => run({ kind: 'proof', bytes, wish, sources }, watch) as Promise<Uint8Array>,
     fates: (bytes, frames) => run({ kind: 'fates', bytes, frames }) as Promise<FrameFate[]>,
     pages: (bytes, frames) => run({ kind: 'pages', bytes, frames }) as Promise<Uint8Array>,
     margin: (bytes, wish) => run({ kind: 'margin', bytes, wish }) as Promise<{ bytes: Uint8Array; parts: string[] }>,

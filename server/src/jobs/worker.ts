@@ -8,9 +8,11 @@ import {
   openJob,
   pagesJob,
   pictureJob,
+  proofJob,
   saveJob,
   setJob,
   type MarginWish,
+  type ProofWish,
   type Sources,
 } from './jobs';
 
@@ -25,6 +27,7 @@ export type Task =
       wish: SetWish;
       port?: MessagePort;
     }
+  | { kind: 'proof'; bytes: Uint8Array | null; wish: ProofWish; sources: Sources; port?: MessagePort }
   | { kind: 'ground'; bytes: Uint8Array }
   | { kind: 'margin'; bytes: Uint8Array; wish: MarginWish }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
@@ -46,6 +49,8 @@ function run(task: Task): unknown {
       return saveJob(task.bytes, task.frames, task.sources, telling(task.port));
     case 'set':
       return setJob(task.bytes, task.frames, task.sources, task.wish, telling(task.port));
+    case 'proof':
+      return proofJob(task.bytes, task.wish, task.sources, telling(task.port));
     case 'fates':
       return fatesJob(task.bytes, task.frames);
     case 'pages':

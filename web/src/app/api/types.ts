@@ -22,7 +22,16 @@ export interface WorkPicture {
   /** The frame as the file has it. */
   frame: Frame;
   size: Size;
-  media: { type: string; pixels: Size | null; orientation: number; drawable: boolean; bytes?: number | null } | null;
+  media: {
+    type: string;
+    pixels: Size | null;
+    orientation: number;
+    drawable: boolean;
+    /** Of its data in the file; null where it has none of its own there. */
+    bytes?: number | null;
+    /** What its data are known by: the same in frames that show the same picture. */
+    data?: string | null;
+  } | null;
   problem: { code: string; message: string; remedy: string } | null;
   /** A second shape behind it that stands in for an outline. */
   faked?: { weight: number; colour: string };
@@ -86,9 +95,11 @@ export interface KeptFinish {
   shipped: boolean;
 }
 
-/** What a long job is to make: the file with its frames, or every frame as pictures (widths in pixels). */
+/** What a long job is to make: the file with its frames, a sheet of them before and after, or every frame as pictures. */
 export type JobWish =
-  { kind: 'hand-over' } | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] };
+  | { kind: 'hand-over' }
+  | { kind: 'proof' }
+  | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] };
 
 /** A long job: `done` of `total` frames are ready. */
 export interface Job {

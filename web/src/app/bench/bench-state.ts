@@ -258,6 +258,20 @@ export class BenchState implements OnDestroy {
     return pictures.slice(into.length);
   }
 
+  /** One kept picture in all of these frames, as one deed: same shape, same place, its own subject in the middle. */
+  async replaceIn(numbers: readonly number[], picture: LibraryPicture): Promise<void> {
+    const m = this.model$.value;
+    const [first] = numbers;
+    if (!m || first === undefined) return;
+    await this.load(shows(model.takenFrame(m, first), picture), LARGE);
+    const frames = numbers.map((n) => {
+      const shown = shows(model.takenFrame(this.model$.value!, n), picture);
+      const aim = this.seen$.value[this.key(shown)]?.subject ?? { u: 0.5, v: 0.5 };
+      return { ...shown, placement: { ...shown.placement, aim } };
+    });
+    this.takeAll('picture replaced', frames);
+  }
+
   /** Lays more pictures, or empty frames, behind those of a work that began with pictures. */
   async add(pictures: readonly (string | null)[]): Promise<void> {
     const m = this.model$.value;

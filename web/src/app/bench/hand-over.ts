@@ -17,6 +17,8 @@ const FORMATS = [
   { value: 'svg', label: 'SVG' },
 ] as const;
 type Format = (typeof FORMATS)[number]['value'];
+type What = 'file' | 'set' | 'proof';
+const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictures', proof: 'Take the sheet' };
 
 /** What is written, said before it is written; how far that is, and how to stop it. */
 @Component({
@@ -26,9 +28,7 @@ type Format = (typeof FORMATS)[number]['value'];
     @if (state.model(); as m) {
       <div class="mb-3 flex items-baseline justify-between gap-4">
         <h2 id="sheet-title" class="text-[21px]">Hand over</h2>
-        @if (isFile()) {
-          <gable-choice label="What" [quiet]="true" [options]="whats" [value]="what()" (changed)="asked.set($event)" />
-        }
+        <gable-choice label="What" [quiet]="true" [options]="whats()" [value]="what()" (changed)="asked.set($event)" />
       </div>
       @if (what() === 'set') {
         <p class="mb-3">
@@ -54,6 +54,14 @@ type Format = (typeof FORMATS)[number]['value'];
         } @else {
           <p class="mb-4 text-[13px] text-soft">Each drawing holds its whole picture and can be any size.</p>
         }
+      } @else if (what() === 'proof') {
+        <p class="mb-5">
+          {{
+            count() === 0
+              ? 'No picture differs from what it was: the sheet would be empty.'
+              : 'Every changed picture before and after, four to a page, as one PDF: for whoever decides.'
+          }}
+        </p>
       } @else if (count() === 0) {
         <p class="mb-3">No picture differs from the file. You get back the very same bytes.</p>
       } @else {
@@ -108,15 +116,8 @@ type Format = (typeof FORMATS)[number]['value'];
             <button type="button" class="act act-line" (click)="out()">Get one picture out</button>
           }
         }
-        <button
-          type="button"
-          class="act act-main"
-          [disabled]="running() || (what() === 'set' && format() !== 'svg' && widths() === null)"
-          (click)="handOver()"
-        >
-          <gable-icon name="download" />{{
-            running() ? 'Writing …' : what() === 'set' ? 'Take the pictures' : 'Take the file'
-          }}
+        <button type="button" class="act act-main" [disabled]="!ready()" (click)="handOver()">
+          <gable-icon name="download" />{{ running() ? 'Writing …' : take[what()] }}
         </button>
       </div>
     }
@@ -128,13 +129,15 @@ export class HandOver {
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   readonly getOut = output();
   protected readonly formats = FORMATS;
-  protected readonly whats = [
-    { value: 'file', label: 'The same file' },
+  protected readonly take = TAKE;
+  protected readonly whats = computed((): { value: What; label: string }[] => [
+    ...(this.isFile() ? [{ value: 'file' as const, label: 'The same file' }] : []),
     { value: 'set', label: 'Its pictures' },
-  ] as const;
-  protected readonly asked = signal<'file' | 'set'>('file');
+    { value: 'proof', label: 'A proof sheet' },
+  ]);
+  protected readonly asked = signal<What>('file');
   protected readonly isFile = computed(() => this.state.model()?.work.format !== 'pictures');
-  protected readonly what = computed((): 'file' | 'set' => (this.isFile() ? this.asked() : 'set'));
+  protected readonly what = computed((): What => (this.isFile() || this.asked() !== 'file' ? this.asked() : 'set'));
   protected readonly format = signal<Format>('webp');
   protected readonly widthsText = signal('480, 960, 1440');
   /** As typed; null while that is no list of widths. */
@@ -152,6 +155,11 @@ export class HandOver {
     () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),
   );
   private readonly asking = signal(false);
+  protected readonly ready = computed(() => {
+    if (this.running()) return false;
+    if (this.what() === 'proof') return this.count() > 0;
+    return this.what() === 'file' || this.format() === 'svg' || this.widths() !== null;
+  });
   private readonly fates = signal<readonly Fate[] | null>(null);
   protected readonly count = computed(() => Object.keys(this.state.model()?.frames ?? {}).length);
   /** Frames of which something is painted into pixels; null while that is being found out. */
@@ -217,7 +225,9 @@ export class HandOver {
       const wish: JobWish =
         this.what() === 'file'
           ? { kind: 'hand-over' }
-          : { kind: 'set', format: this.format(), widths: this.widths() ?? [960] };
+          : this.what() === 'proof'
+            ? { kind: 'proof' }
+            : { kind: 'set', format: this.format(), widths: this.widths() ?? [960] };
       this.watch(await firstValueFrom(this.api.sendJob(m.work.id, wish)));
     } catch (error) {
       this.fail(error);

@@ -3,7 +3,7 @@ import { frameOf, pictureOf } from '../../testing/works';
 import type { WorkPicture } from '../api/types';
 import { factsOf } from '../bench/facts';
 import { familyWords, wishWords } from './family-words';
-import { arranged, counted, likeThisOne, linesOf, mendedBy, rowOf, type Row } from './survey-model';
+import { arranged, counted, likeThisOne, linesOf, mendedBy, rowOf, showingSame, type Row } from './survey-model';
 
 const row = (n: number, frame: Partial<Frame> = {}, picture: Partial<WorkPicture> = {}): Row => {
   const p = pictureOf(n, picture);
@@ -81,6 +81,16 @@ test('others like it: the same kind of shape in nearly the same size', () => {
   const round = (n: number, side: number): Row =>
     row(n, { shape: { name: 'circle', knobs: {} }, box: { x: 0, y: 0, width: side, height: side } });
   expect(likeThisOne([...rows, round(7, 100), round(8, 150)], rows[2]!)).toEqual([3, 7]);
+});
+
+test('frames that show the same picture: the same data in the file, or the same kept one', () => {
+  const media = { type: 'jpeg', pixels: null, orientation: 1, drawable: true };
+  const data = (n: number, name: string | null): Row => row(n, {}, { media: { ...media, data: name } });
+  const source = { sha256: 'c'.repeat(64), name: 'Pot', type: 'png', size: { width: 9, height: 6 }, orientation: 1 };
+  const all = [data(1, 'a#1'), data(2, 'b#1'), data(3, 'a#1'), data(4, null), data(5, null), row(6, { source })];
+  expect(showingSame(all, all[0]!)).toEqual([1, 3]);
+  expect(showingSame(all, all[3]!)).toEqual([4]);
+  expect(showingSame([...all, row(7, { source })], all[5]!)).toEqual([6, 7]);
 });
 
 test('families in words', () => {

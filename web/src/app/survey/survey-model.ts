@@ -166,6 +166,12 @@ export function linesOf(
   });
 }
 
+/** Frames that show the same picture as this one: the same data in the file, or the same kept picture. */
+export function showingSame(rows: readonly Row[], row: Row): number[] {
+  const of = ({ frame, picture }: Row): string => frame.source?.sha256 ?? picture.media?.data ?? `frame ${frame.n}`;
+  return rows.filter((r) => of(r) === of(row)).map((r) => r.n);
+}
+
 /** Frames like this one: its shape, nearly its size, and lined alike. */
 export function likeThisOne(rows: readonly Row[], row: Row): number[] {
   const near = (a: number, b: number): boolean => Math.abs(a / b - 1) < 0.12;

@@ -18,7 +18,16 @@ import { keyOf, pictureOf, problemOf, takenFrame } from '../bench/bench-model';
 import { BenchState } from '../bench/bench-state';
 import { factsOf } from '../bench/facts';
 import { Painter } from '../paint/painter';
-import { arranged, counted, likeThisOne, mendedBy, rowOf, type Arrangement, type Row } from './survey-model';
+import {
+  arranged,
+  counted,
+  likeThisOne,
+  mendedBy,
+  rowOf,
+  showingSame,
+  type Arrangement,
+  type Row,
+} from './survey-model';
 
 /** One frame of a change that is shown before it is made. */
 export interface Pair {
@@ -140,6 +149,11 @@ export class SurveyState {
   chooseLike(n: number): void {
     const row = this.rows().find((r) => r.n === n);
     if (row) this.choose(likeThisOne(this.rows(), row));
+  }
+
+  chooseSame(n: number): void {
+    const row = this.rows().find((r) => r.n === n);
+    if (row) this.choose(showingSame(this.rows(), row));
   }
 
   mending(rows: readonly Row[], codes: ReadonlySet<string>): Pair[] {

@@ -3,12 +3,13 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import { PLAIN_FAULTS, type Uneven } from '@gable/core';
-import type { KeptFinish } from '../api/types';
+import type { KeptFinish, LibraryPicture } from '../api/types';
 import { BenchState } from '../bench/bench-state';
 import { HandOver } from '../bench/hand-over';
 import { undoKey, UndoRedo } from '../bench/undo-redo';
 import { WorkName } from '../bench/work-name';
 import { WorkNotices } from '../bench/work-notices';
+import { PictureChooser } from '../intake/picture-chooser';
 import { isBusy, isTyping, withoutKind } from '../intake/files';
 import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
@@ -20,7 +21,7 @@ import { FiguresChart } from './figures-chart';
 import { FinishPanel } from './finish-panel';
 import { MendPanel, type MendWish } from './mend-panel';
 import { PairsSheet } from './pairs-sheet';
-import { KINDS, type Arrangement, type Code, type Grouping, type Order } from './survey-model';
+import { KINDS, type Arrangement, type Code, type Grouping, type Order, showingSame } from './survey-model';
 import { SurveyState } from './survey-state';
 import { TextList } from './text-list';
 
@@ -49,6 +50,7 @@ type Named<T extends readonly { name: string }[]> = T[number]['name'];
     Icon,
     MendPanel,
     PairsSheet,
+    PictureChooser,
     RouterLink,
     Tabs,
     TextList,
@@ -92,6 +94,11 @@ export class Survey {
     () => this.state.rows().filter((r) => r.notes.some((x) => x.remedy && PLAIN_FAULTS.has(x.code))).length,
   );
   protected readonly oneChosen = computed(() => this.state.chosenRows()[0]?.n ?? 0);
+  /** How many frames show the picture of the one that is chosen. */
+  protected readonly sameCount = computed(() => {
+    const chosen = this.state.chosenRows();
+    return chosen.length === 1 ? showingSame(this.state.rows(), chosen[0]!).length : 0;
+  });
   protected readonly anyFollows = computed(() => this.state.chosenRows().some((r) => r.frame.finish));
   protected readonly countWords = computed(() => {
     const [shown, all] = [this.state.shown().length, this.state.rows().length];
@@ -131,6 +138,14 @@ export class Survey {
 
   protected kindWords(code: Code): string {
     return KINDS[code].many;
+  }
+
+  protected replace([picture]: readonly LibraryPicture[]): void {
+    if (picture)
+      void this.bench.replaceIn(
+        [...this.state.chosen()].sort((a, b) => a - b),
+        picture,
+      );
   }
 
   protected chooseAll(): void {
