@@ -158,6 +158,10 @@ describe('pictures', () => {
     expect(proxy.headers['cache-control']).toContain('immutable');
     await save(w, { 4: circled(w, 4) }).expect(200);
     const framed = await request(app).get(`/api/works/${w.id}/pictures/4/framed?side=200`).expect(200);
+    expect(framed.headers['cache-control']).toContain('max-age=60');
+    const now = await request(app).get(`/api/works/${w.id}/pictures/4/framed?side=200&revision=2`).expect(200);
+    expect(now.headers['cache-control']).toContain('immutable');
+    expect((now.body as Buffer).equals(framed.body as Buffer)).toBe(true);
     const { width, height, channels } = await sharp(framed.body as Buffer).metadata();
     expect([width, height, channels]).toEqual([200, 200, 4]);
   });

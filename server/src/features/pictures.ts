@@ -9,7 +9,10 @@ import type { Work } from '../db/models';
 import { Lately } from './lately';
 import { findWork, type House } from './works';
 
-const Query = z.object({ side: z.coerce.number().int().min(16).max(2048).default(2048) });
+const Query = z.object({
+  side: z.coerce.number().int().min(16).max(2048).default(2048),
+  revision: z.coerce.number().int().optional(),
+});
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
 
@@ -48,16 +51,20 @@ export function picturesRouter(house: House): Router {
   });
 
   router.get('/:id/pictures/:n/framed', async (req, res) => {
-    const { side } = Query.parse(req.query);
+    const { side, revision } = Query.parse(req.query);
     const work = await findWork(req.params.id);
     const frame = work.frames[req.params.n] ?? work.opened.pictures[Number(req.params.n) - 1]?.frame;
-    const { bytes, size } = await originalOf(house, work, req.params.n, frame);
-    const b = paintedBounds(frame!);
-    const canvas = await renderFrame(frame!, size, bytes, side / Math.max(b.width, b.height));
-    res
-      .type('image/png')
-      .set('Cache-Control', 'private, max-age=60')
-      .send(await canvas.encode('png'));
+    // The shelf asks for every work's faces whenever it is opened: the same frame on the same file is painted once.
+    const name = `framed/${work.sha256 ?? work.id}/${side}/${JSON.stringify(frame)}`;
+    const { data } = await copies.get(name, async () => {
+      const { bytes, size } = await originalOf(house, work, req.params.n, frame);
+      const b = paintedBounds(frame!);
+      const canvas = await renderFrame(frame!, size, bytes, side / Math.max(b.width, b.height));
+      return { type: 'image/png', data: await canvas.encode('png') };
+    });
+    // An address with the revision of now never shows anything else.
+    const kept = revision === work.revision ? FOREVER : 'private, max-age=60';
+    res.type('image/png').set('Cache-Control', kept).send(data);
   });
 
   router.post('/:id/pictures/:n/export', json({ limit: '2mb' }), async (req, res) => {
