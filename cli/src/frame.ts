@@ -253,11 +253,12 @@ async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Prom
   const { finish } = wish;
   const recut =
     [wish.locked, wish.ratio, wish.size].some((v) => v !== null) || !!(finish?.shape ?? finish?.ratio ?? finish?.size);
+  const seen = wish.mend ? await look(file, picture) : {};
   const subject =
     (wish.aim === 'subject' || (wish.aim === null && recut)) && picture.problem === null
-      ? await find(file, picture)
+      ? (seen.subject ?? (await find(file, picture)))
       : undefined;
-  if (wish.mend) f = mendPlainly(f, { ...factsOf(picture), ...(await look(file, picture)) });
+  if (wish.mend) f = mendPlainly(f, { ...factsOf(picture), ...seen });
   if (finish) {
     const before = f;
     f = layFinish(f, finish, { picture: size, subject, centred: wish.aim === null || wish.aim === 'subject' });

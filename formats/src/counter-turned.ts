@@ -8,10 +8,10 @@ import {
   rotation,
   toSvgPath,
   transform,
+  turnedBox,
   turnOf,
   type Frame,
   type Matrix,
-  type Rect,
   type Size,
 } from '@gable/core';
 import { same, type Misfit } from './misfits';
@@ -31,13 +31,7 @@ export const isInward = ({ placement: p, seat }: Frame): boolean =>
 /** A gradient runs across the box, which the equivalent changes. */
 const plainLine = ({ outline }: Frame): boolean => !outline || outline.paint.kind === 'solid';
 
-interface Turned {
-  frame: Frame;
-  /** The rectangle that the new box takes on the page, in the old box's space. */
-  reach: Rect;
-}
-
-function turned(frame: Frame, picture: Size): Turned {
+function turned(frame: Frame, picture: Size): Frame {
   const { placement: p, box, flip } = frame;
   const mirrored = p.mirror ? !flip.horizontal : flip.horizontal;
   // A frame that is flipped once turns its picture the other way.
@@ -73,7 +67,7 @@ function turned(frame: Frame, picture: Size): Turned {
   const { shadow } = frame;
   const cast = shadow && applyTo(inward, { x: shadow.dx + middle.x, y: shadow.dy + middle.y });
   const centre = { x: box.x + middle.x + onPage.x, y: box.y + middle.y + onPage.y };
-  const next: Frame = {
+  return {
     ...frame,
     turn,
     flip: { horizontal: mirrored, vertical: flip.vertical },
@@ -87,22 +81,13 @@ function turned(frame: Frame, picture: Size): Turned {
     placement: placementFromCrop(crop, size, picture),
     shadow: shadow && cast && { ...shadow, dx: cast.x, dy: cast.y },
   };
-  const c = Math.abs(Math.cos((turn / 180) * Math.PI));
-  const s = Math.abs(Math.sin((turn / 180) * Math.PI));
-  const w = size.width * c + size.height * s;
-  const h = size.width * s + size.height * c;
-  return {
-    frame: next,
-    reach: { x: middle.x + onPage.x - w / 2, y: middle.y + onPage.y - h / 2, width: w, height: h },
-  };
 }
 
 /**
  * The frame in the file's own terms, or as it is where it is upright.
  * @param picture stored size in pixels
  */
-export const counterTurned = (frame: Frame, picture: Size): Frame =>
-  isInward(frame) ? turned(frame, picture).frame : frame;
+export const counterTurned = (frame: Frame, picture: Size): Frame => (isInward(frame) ? turned(frame, picture) : frame);
 
 /**
  * Is there an equivalent for this frame?
@@ -110,7 +95,7 @@ export const counterTurned = (frame: Frame, picture: Size): Frame =>
  */
 export function canCounterTurn(frame: Frame, picture: Size, held: boolean): boolean {
   if (!isInward(frame) || !plainLine(frame)) return false;
-  const { frame: next, reach } = turned(frame, picture);
+  const next = turned(frame, picture);
   if (!(next.box.width > 0.1) || !(next.box.height > 0.1)) return false;
   // Of an outline too long to be carried only the name is left.
   if (next.shape.name === 'custom' && !next.shape.drawn) return false;
@@ -118,6 +103,7 @@ export function canCounterTurn(frame: Frame, picture: Size, held: boolean): bool
   const slack = 0.05;
   const same = (a: number, b: number): boolean => Math.abs(a - b) <= slack;
   const round = next.shape.name === 'circle';
+  const reach = turnedBox(next.box, next.turn);
   return (
     same(next.box.width, frame.box.width) &&
     same(next.box.height, frame.box.height) &&

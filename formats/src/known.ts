@@ -37,7 +37,7 @@ const NEAR = { length: 1.5 / 12_700 + 2e-5, share: 2e-5, turn: 0.01, path: 3e-3 
 /**
  * The text to carry, or null where the native terms say all.
  * @param frame as it should be
- * @param native would reading the file give this shape, seat and placement by itself?
+ * @param size of its picture, stored pixels
  */
 export function carried(frame: Frame, size: Size): string | null {
   if (!isBeyondNative(frame, size)) return null;

@@ -1,4 +1,5 @@
 import { LIMITS } from './limits';
+import { readDensity } from './raster/density';
 import { readHeader, type PictureHeader } from './raster/header';
 import type { Media, Problem } from './opened';
 import { readHead, type Archive, type Entry } from './zip/reader';
@@ -30,6 +31,15 @@ export const problems = {
     remedy: 'It can be framed all the same; a plate stands in for it here.',
   }),
 };
+
+/** Pixels to the inch by a picture's own header; null where it names none, or there is no picture. */
+export function densityIn(archive: Archive, entry: Entry | undefined): { x: number; y: number } | null {
+  try {
+    return entry ? readDensity(readHead(archive, entry, 4096)) : null;
+  } catch {
+    return null;
+  }
+}
 
 /** A picture's data, and why it cannot be shown. */
 export interface Described {

@@ -249,17 +249,28 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
   }
 }
 
-/** The frame with all that is plainly wrong mended, each kind once; the same frame where there is nothing to mend. */
-export function mendPlainly(frame: Frame, facts: PictureFacts): Frame {
+/** The frame with one remedy after the other, each kind once; the same frame where there is none. */
+export function mendEach(
+  frame: Frame,
+  remedies: (frame: Frame) => readonly { code: string; frame: Frame | null }[],
+): Frame {
   const done = new Set<string>();
-  for (let now = frame; ;) {
-    const open = findings(now, facts).filter((f) => PLAIN_FAULTS.has(f.code) && !done.has(f.code));
-    const next = open.map((f) => ({ code: f.code, frame: remedy(f, now, facts) })).find((r) => r.frame !== null);
+  let now = frame;
+  for (;;) {
+    const next = remedies(now).find((r) => r.frame !== null && !done.has(r.code));
     if (!next?.frame) return now;
     done.add(next.code);
     now = next.frame;
   }
 }
+
+/** The frame with all that is plainly wrong mended. */
+export const mendPlainly = (frame: Frame, facts: PictureFacts): Frame =>
+  mendEach(frame, (now) =>
+    findings(now, facts)
+      .filter((f) => PLAIN_FAULTS.has(f.code))
+      .map((f) => ({ code: f.code, frame: remedy(f, now, facts) })),
+  );
 
 /** Degrees clockwise that bring each EXIF orientation upright; mirrored ones need more than a turn. */
 const UPRIGHT: Record<number, number> = { 3: 180, 6: 90, 8: 270 };

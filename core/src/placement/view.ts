@@ -25,7 +25,7 @@ export interface Crop {
 }
 
 /** Width and height of the turned box along the picture's own axes. */
-function turnedBox(box: Size, turn: number): Size {
+export function turnedBox(box: Size, turn: number): Size {
   const [c, s] = cosSin(turn).map(Math.abs) as [number, number];
   return { width: box.width * c + box.height * s, height: box.width * s + box.height * c };
 }

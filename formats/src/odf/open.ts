@@ -1,6 +1,6 @@
 import { GableError, type Frame, type Outline, type Size } from '@gable/core';
 import { canCounterTurn, counterTurned, withoutInward } from '../counter-turned';
-import { MediaParts, problems } from '../media';
+import { densityIn, MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
 import {
@@ -20,7 +20,7 @@ import { readDensity } from '../raster/density';
 import { ancestor, child, missingPart, decodeXml, parseXml, type Element, type XmlText } from '../xml/located';
 import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
-import { readEntry, readHead, type Archive, type Entry } from '../zip/reader';
+import { readEntry, type Archive } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { is, Names } from './names';
 import { sheetsOf } from './sheets';
@@ -156,7 +156,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
         ? { media: null, problem: problems.linked(href) }
         : media.describe(entry);
     const pixels = described.media?.pixels ?? null;
-    const read = readFrame(site, n, pixels, entry ? densityOf(archive, entry) : null);
+    const read = readFrame(site, n, pixels, densityIn(archive, entry));
     reads.push(read);
     return { n, where, freeable, frame: read.frame, size: read.size, ...described };
   });
@@ -207,14 +207,6 @@ function pathOf(href: string): string {
     return decodeURIComponent(href).replace(/^\.\//, '');
   } catch {
     return href;
-  }
-}
-
-function densityOf(archive: Archive, entry: Entry): { x: number; y: number } | null {
-  try {
-    return readDensity(readHead(archive, entry, 4096));
-  } catch {
-    return null;
   }
 }
 

@@ -1,6 +1,6 @@
 import type { Frame } from '@gable/core';
 import { canCounterTurn, withoutInward } from '../counter-turned';
-import { MediaParts, problems } from '../media';
+import { densityIn, MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
 import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
 import {
@@ -15,8 +15,7 @@ import {
 } from '../opened';
 import { child } from '../xml/located';
 import { Splices } from '../xml/splices';
-import { readDensity } from '../raster/density';
-import { readEntry, readHead } from '../zip/reader';
+import { readEntry } from '../zip/reader';
 import { Additions } from './additions';
 import type { Theme } from './colour';
 import type { Package } from './package';
@@ -102,7 +101,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
           n,
           pixels,
           () => theme(site.part),
-          () => densityIn(pack, media?.part),
+          () => densityIn(pack.archive, media ? pack.entry(media.part) : undefined),
         );
     reads.push(read);
     return {
@@ -157,16 +156,6 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
       return entry ? readEntry(pack.archive, entry) : noData(picture);
     },
   };
-}
-
-/** Pixels to the inch by the picture's own header. */
-function densityIn(pack: Package, part: string | undefined): { x: number; y: number } | null {
-  const entry = part === undefined ? undefined : pack.entry(part);
-  try {
-    return entry ? readDensity(readHead(pack.archive, entry, 4096)) : null;
-  } catch {
-    return null;
-  }
 }
 
 /** Finds a picture's data and reads its header, once for each part. */

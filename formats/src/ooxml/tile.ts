@@ -1,6 +1,6 @@
 import { placementOfTiling, tilingOf, toEmu, turnOf, type Frame, type Placement, type Size } from '@gable/core';
 import { child, type Element } from '../xml/located';
-import { escapeXml, type Splice } from '../xml/splice';
+import { bindingsOf, escapeXml, type Splice } from '../xml/splice';
 import type { Site } from './read-picture';
 import { formatShare, measure, share } from './values';
 
@@ -98,23 +98,18 @@ export function writeTile(
     return;
   }
   const prefix = pic.name.slice(0, pic.name.length - pic.local.length);
-  const bindings = (e: Element): string =>
-    Object.entries(e.attributes)
-      .filter(([name]) => name.startsWith('xmlns'))
-      .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
-      .join('');
   const macro = Object.entries(pic.attributes)
     .filter(([name]) => name === 'macro' || name === 'fPublished')
     .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
     .join('');
-  splice.retag(pic, `<${prefix}sp${bindings(pic)}${macro}>`, `</${prefix}sp>`);
+  splice.retag(pic, `<${prefix}sp${bindingsOf(pic)}${macro}>`, `</${prefix}sp>`);
   const holder = child(pic, 'nvPicPr');
   const locks = child(holder, 'cNvPicPr');
-  if (holder) splice.retag(holder, `<${prefix}nvSpPr${bindings(holder)}>`, `</${prefix}nvSpPr>`);
+  if (holder) splice.retag(holder, `<${prefix}nvSpPr${bindingsOf(holder)}>`, `</${prefix}nvSpPr>`);
   if (locks) splice.replace(locks, `<${prefix}cNvSpPr/>`);
   const blip = child(blipFill, 'blip');
   splice.replace(blipFill, '');
-  const fill = `<${a.name('blipFill')}${bindings(blipFill)}${a.declare} dpi="${DENSITY}" rotWithShape="1">${blip ? splice.source(blip) : ''}${tile('')}</${a.name('blipFill')}>`;
+  const fill = `<${a.name('blipFill')}${bindingsOf(blipFill)}${a.declare} dpi="${DENSITY}" rotWithShape="1">${blip ? splice.source(blip) : ''}${tile('')}</${a.name('blipFill')}>`;
   splice.slot(spPr, ['noFill', 'solidFill', 'gradFill', 'blipFill', 'pattFill', 'grpFill'], afterFill, fill);
 }
 

@@ -17,7 +17,7 @@ import {
 } from '@gable/core';
 import { same } from '../misfits';
 import { child, descend, prefixFor, type Element } from '../xml/located';
-import { escapeText, escapeXml, type Splice } from '../xml/splice';
+import { bindingsOf, escapeText, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
 import { carried, knownExtension } from '../known';
 import { extensionOf, namedOf, type ReadPicture, type Site } from './read-picture';
@@ -109,10 +109,7 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
       { n: next.n },
     );
   const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
-  const bindings = Object.entries(holder.attributes)
-    .filter(([name]) => name.startsWith('xmlns'))
-    .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
-    .join('');
+  const bindings = bindingsOf(holder);
   if (next.flow === 'floating') {
     const at = (axis: string, from: string, offset: number): string =>
       `<${prefix}${axis} relativeFrom="${from}"><${prefix}posOffset>${toEmu(offset)}</${prefix}posOffset></${prefix}${axis}>`;

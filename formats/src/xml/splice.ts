@@ -27,6 +27,13 @@ export const escapeXml = (text: string): string =>
 /** Text for between two tags. */
 export const escapeText = (text: string): string => escapeXml(text).replaceAll('&quot;', '"');
 
+/** The namespaces that an element binds, as they are written in its tag. */
+export const bindingsOf = (element: Element): string =>
+  Object.entries(element.attributes)
+    .filter(([name]) => name.startsWith('xmlns'))
+    .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
+    .join('');
+
 /** Makes all changes at once. @throws Error when two of them overlap, which is a fault of the caller */
 export function applyEdits(text: string, edits: readonly Edit[]): string {
   let out = '';

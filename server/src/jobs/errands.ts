@@ -19,6 +19,8 @@ const PACE: Pace = { look: 2000, beat: 500, stale: 15_000 };
 const MOST_TRIES = 3;
 /** What was made is kept for a day. */
 const KEPT = 24 * 3600_000;
+/** How often that is looked after. */
+const SWEEP = 10 * 60_000;
 
 /**
  * Long jobs as rows in the database: they outlive a reload of the page and a restart of the server, and several servers on
@@ -31,6 +33,7 @@ export class Errands {
   private running = true;
   private busy: Promise<void> | null = null;
   private woken: () => void = () => undefined;
+  private swept = 0;
   private stopNow: AbortController | null = null;
 
   constructor(
@@ -82,7 +85,10 @@ export class Errands {
 
   /** Takes the oldest errand that waits, or was left. */
   private async next(): Promise<Errand | null> {
-    await this.sweep();
+    if (Date.now() - this.swept > SWEEP) {
+      this.swept = Date.now();
+      await this.sweep();
+    }
     const rows = await this.house.sequelize.query<{ id: string }>(
       `UPDATE errands SET state = 'running', server = $1, tries = tries + 1, heard_at = now(), updated_at = now()
        WHERE id = (

@@ -23,12 +23,13 @@ export function pooled(filename: string): Jobs {
     const late = AbortSignal.timeout(watch ? LONG_PATIENCE : PATIENCE);
     // What can be watched can be stopped: its thread is ended.
     const signal = watch ? AbortSignal.any([late, watch.signal]) : late;
-    const { port1, port2 } = new MessageChannel();
-    port1.on('message', ({ done, total }: { done: number; total: number }) => watch?.progress(done, total));
-    const watched = watch ? { ...task, port: port2 } : task;
-    const options = { signal, ...(watch ? { transferList: [port2] } : {}) };
+    const channel = watch ? new MessageChannel() : null;
+    channel?.port1.on('message', ({ done, total }: { done: number; total: number }) => watch?.progress(done, total));
     const answer = await pool
-      .run(watched as Task, options)
+      .run(
+        channel ? ({ ...task, port: channel.port2 } as Task) : task,
+        channel ? { signal, transferList: [channel.port2] } : { signal },
+      )
       .catch((cause) => {
         if (!late.aborted) throw cause;
         throw new GableError(
@@ -39,7 +40,7 @@ export function pooled(filename: string): Jobs {
           { cause },
         );
       })
-      .finally(() => port1.close());
+      .finally(() => channel?.port1.close());
     if ('ok' in answer) return answer.ok;
     throw new GableError(answer.code, answer.message, answer.remedy, answer.facts);
   };

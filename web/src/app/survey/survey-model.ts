@@ -1,4 +1,13 @@
-import { deriveView, effectivePpi, shapeOf, type Finding, type Frame, type PictureFacts, type Size } from '@gable/core';
+import {
+  deriveView,
+  effectivePpi,
+  mendEach,
+  shapeOf,
+  type Finding,
+  type Frame,
+  type PictureFacts,
+  type Size,
+} from '@gable/core';
 import type { WorkPicture } from '../api/types';
 import { notes, pageMark, placeWords, type Note } from '../bench/wording';
 
@@ -70,16 +79,12 @@ export function rowOf(
 }
 
 /** The frame with all of these findings mended, each once; the same frame where there is nothing to mend. */
-export function mendedBy(row: Row, codes: ReadonlySet<string>): Frame {
-  let { frame } = row;
-  const done = new Set<string>();
-  for (;;) {
-    const note = notes(frame, row.facts).find((x) => x.remedy && codes.has(x.code) && !done.has(x.code));
-    if (!note?.remedy) return frame;
-    done.add(note.code);
-    frame = note.remedy.frame;
-  }
-}
+export const mendedBy = (row: Row, codes: ReadonlySet<string>): Frame =>
+  mendEach(row.frame, (now) =>
+    notes(now, row.facts)
+      .filter((x) => codes.has(x.code))
+      .map((x) => ({ code: x.code, frame: x.remedy?.frame ?? null })),
+  );
 
 /** How many frames have each finding, in the order of `KINDS`. */
 export function counted(rows: readonly Row[]): { code: Code; rows: Row[]; mendable: number }[] {

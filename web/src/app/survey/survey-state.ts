@@ -17,6 +17,7 @@ import type { KeptFinish, Marks } from '../api/types';
 import { keyOf, pictureOf, problemOf, takenFrame } from '../bench/bench-model';
 import { BenchState } from '../bench/bench-state';
 import { factsOf } from '../bench/facts';
+import { notes } from '../bench/wording';
 import { Painter } from '../paint/painter';
 import {
   arranged,
@@ -179,9 +180,7 @@ export class SurveyState {
         const after = this.laid(row, kept);
         const [concern] = concernsOf(row.frame, after, row.facts);
         if (!concern) return { row, after };
-        const words = rowOf(row.picture, after, row.key, row.facts, null).notes.find(
-          (x) => x.code === concern.finding.code,
-        )?.text;
+        const words = notes(after, row.facts).find((x) => x.code === concern.finding.code)?.text;
         return { row, after, concern: { words: words ?? '', nearest: concern.variant } };
       });
   }
