@@ -102,7 +102,7 @@ export function surfaceOf(canvas: Canvas): Surface {
     context: canvas.getContext('2d') as unknown as Context,
     width,
     height,
-    layer() {
+    layer(_depth, width, height) {
       const image = createCanvas(width, height);
       return { context: image.getContext('2d') as unknown as Context, image };
     },

@@ -37,7 +37,7 @@ const worker = `
     const toned = tonePixels(plain, frame.tone, sigma);
     const image = await createImageBitmap(new ImageData(toned.data, pixelWidth, pixelHeight));
     const canvas = surface();
-    const layer = () => { const image = surface(); return { image, context: image.getContext('2d') }; };
+    const layer = (_, w, h) => { const image = new OffscreenCanvas(w, h); return { image, context: image.getContext('2d') }; };
     paintFrame({ context: canvas.getContext('2d'), width, height, layer }, frame, { image, size }, target);
     const result = canvas.getContext('2d').getImageData(0, 0, width, height).data;
     postMessage(result, [result.buffer]);

@@ -1,6 +1,6 @@
 import { cssColour } from '../colour';
 import { cosSin, radians } from '../geometry/numeric';
-import { drawPath, type Path, type Rect } from '../geometry/path';
+import { drawPath, type Path, type Point, type Rect } from '../geometry/path';
 import type { Frame, Outline, Paint, Shadow, Size } from '../model/frame';
 import { bounds } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
@@ -87,7 +87,8 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
   enterFrame(ctx, frame, target);
   if (shadow?.kind === 'outer') paintShadow(ctx, frame, shadow, target.scale);
   const filled = picture !== null || backing !== null;
-  if (filled || outside.length > 0 || inside.length > 0 || shadow?.kind === 'inner') {
+  const area = areaOf(surface, frame, target);
+  if (area && (filled || outside.length > 0 || inside.length > 0 || shadow?.kind === 'inner')) {
     const within = (layer: Context): void => {
       if (shadow?.kind === 'inner') paintInnerShadow(layer, frame, path, shadow, target.scale);
       for (const s of inside) strokeLine(layer, frame, outline!, s);
@@ -97,14 +98,14 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
       fillPath(layer, path, '#000');
     };
     if (multiply && picture) {
-      const image = drawLayer(surface, 0, frame, target, (layer) => {
+      const image = drawLayer(surface, 0, frame, target, area, (layer) => {
         paintPicture(layer, frame, picture);
         cut(layer);
       });
-      layDown(surface, ctx, image, 'multiply');
+      layDown(ctx, image, area, area, 'multiply');
     }
     // All that lies in the shape is cut at once, at the end: each pixel on the edge is covered in the same measure.
-    compose(surface, 0, frame, target, (layer) => {
+    const whole = drawLayer(surface, 0, frame, target, area, (layer) => {
       if (backing) {
         layer.fillStyle = fillStyle(layer, backing, box);
         layer.fillRect(-box.width, -box.height, box.width * 3, box.height * 3);
@@ -115,39 +116,52 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
       cut(layer);
       if (outside.length === 0) return;
       // The two share their edge: adding the parts of each pixel they cover leaves no seam between them.
-      const around = drawLayer(surface, 1, frame, target, (second) => {
+      const around = drawLayer(surface, 1, frame, target, area, (second) => {
         for (const s of outside) strokeLine(second, frame, outline!, s);
         second.globalCompositeOperation = 'destination-out';
         fillPath(second, path, '#000');
       });
-      layDown(surface, layer, around, 'lighter');
+      layDown(layer, around, { x: 0, y: 0 }, area, 'lighter');
     });
+    layDown(ctx, whole, area, area);
   }
   for (const s of strokes) if (s.cut === 'plain') strokeLine(ctx, frame, outline!, s);
   ctx.restore();
 }
 
-type Draw = (layer: Context) => void;
-
-/** Draws on a clear surface of its own, then lays that over what is there. */
-function compose(surface: Surface, depth: 0 | 1, frame: Frame, target: PaintTarget, draw: Draw): void {
-  layDown(surface, surface.context, drawLayer(surface, depth, frame, target, draw));
+/** The device pixels that a frame paints without its shadow, as far as they lie on the surface; null where none does. */
+function areaOf(surface: Surface, frame: Frame, target: PaintTarget): Rect | null {
+  const b = paintedBounds({ ...frame, shadow: null });
+  const x = Math.max(0, Math.floor(target.x + b.x * target.scale) - 1);
+  const y = Math.max(0, Math.floor(target.y + b.y * target.scale) - 1);
+  const width = Math.min(surface.width, Math.ceil(target.x + (b.x + b.width) * target.scale) + 1) - x;
+  const height = Math.min(surface.height, Math.ceil(target.y + (b.y + b.height) * target.scale) + 1) - y;
+  return width > 0 && height > 0 ? { x, y, width, height } : null;
 }
 
-function drawLayer(surface: Surface, depth: 0 | 1, frame: Frame, target: PaintTarget, draw: Draw): unknown {
-  const layer = surface.layer(depth);
+/** Draws what falls into an area on a clear surface of its own. */
+function drawLayer(
+  surface: Surface,
+  depth: 0 | 1,
+  frame: Frame,
+  target: PaintTarget,
+  area: Rect,
+  draw: (layer: Context) => void,
+): unknown {
+  const layer = surface.layer(depth, area.width, area.height);
   layer.context.save();
-  enterFrame(layer.context, frame, target);
+  enterFrame(layer.context, frame, { ...target, x: target.x - area.x, y: target.y - area.y });
   draw(layer.context);
   layer.context.restore();
   return layer.image;
 }
 
-function layDown(surface: Surface, onto: Context, image: unknown, how = 'source-over'): void {
+/** Lays the top left of a layer over what is there, pixel on pixel. */
+function layDown(onto: Context, image: unknown, at: Point, { width, height }: Size, how = 'source-over'): void {
   onto.save();
   onto.globalCompositeOperation = how;
   onto.setTransform(1, 0, 0, 1, 0, 0);
-  onto.drawImage(image, 0, 0, surface.width, surface.height);
+  onto.drawImage(image, 0, 0, width, height, at.x, at.y, width, height);
   onto.restore();
 }
 

@@ -1,4 +1,4 @@
-import { inject, Injectable, type OnDestroy } from '@angular/core';
+import { inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Frame, PictureFacts } from '@gable/core';
 import {
@@ -15,7 +15,7 @@ import {
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work } from '../api/types';
-import { Painter } from '../paint/painter';
+import { Painter, SMALL } from '../paint/painter';
 import type { Seen } from '../paint/protocol';
 import * as model from './bench-model';
 import { factsOf } from './facts';
@@ -23,8 +23,7 @@ import { likeThat } from './same-again';
 import { Saver, type SaveState } from './saver';
 import type { StepName } from './steps';
 
-/** Sides of the proxies: a small one of every picture for the run, a large one of the picture on the board. */
-const SMALL = 256;
+/** Side of the proxy of the picture on the board; there is a small one of every picture for the run. */
 const LARGE = 2048;
 /** Below this many deeds at hand, earlier ones are fetched. */
 const AT_HAND = 40;
@@ -56,6 +55,9 @@ export class BenchState implements OnDestroy {
   readonly step = toSignal(this.step$, { requireSync: true });
   readonly seen = toSignal(this.seen$, { requireSync: true });
   readonly rim = toSignal(this.rim$, { requireSync: true });
+
+  /** Is the board hidden by something that fills the screen? Then nothing is painted on it. */
+  readonly covered = signal(false);
 
   open(id: string): void {
     this.subscriptions.add(

@@ -60,6 +60,8 @@ type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
   | { kind: 'keep' }
 );
 
+const NO_LINES: readonly string[] = [];
+
 const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
   { handle: { x: -1, y: -1 }, cursor: 'nwse-resize' },
   { handle: { x: 0, y: -1 }, cursor: 'ns-resize' },
@@ -100,11 +102,16 @@ export class Board {
   private heldKeys = 0;
   private lastKey = 0;
   private wheelAt = 0;
+  private place = { left: 0, top: 0 };
+  /** What the wheel has turned since the last frame, and where. */
+  private turned: { by: number; to: Point } | null = null;
   private readonly wheeling = signal(false);
   private wheelRest: ReturnType<typeof setTimeout> | undefined;
 
   protected readonly step = this.state.step;
   protected readonly dragging = computed(() => this.drag() !== null);
+  /** By hand or with the wheel: what only explains waits until things are still. */
+  protected readonly moving = computed(() => this.dragging() || this.wheeling());
   /** The aim is drawn where it is being set; elsewhere it would only cover the picture. */
   protected readonly aiming = computed(
     () => this.step() === 'position' || this.drag()?.kind === 'picture' || this.drag()?.kind === 'shape',
@@ -138,14 +145,14 @@ export class Board {
     const l = this.layout();
     this.state.rim();
     this.state.seen();
-    if (!f || !l || this.state.model()?.preview || this.dragging() || this.edit.problem()) return [];
+    if (!f || !l || this.state.model()?.preview || this.moving() || this.edit.problem()) return [];
     return notes(f, this.state.facts(f)).map((note) => ({
       ...note,
       at: ontoBoard(f, l, whereShown(note.code, f, this.edit.size(), this.edit.seen()?.subject)),
     }));
   });
   /** Lines from each finding to where it shows. */
-  protected readonly leaders = signal<readonly string[]>([]);
+  protected readonly leaders = signal(NO_LINES);
   /** Everything the drawing over the picture needs, in CSS pixels. */
   protected readonly drawing = computed(() => {
     const f = this.edit.shown();
@@ -261,13 +268,13 @@ export class Board {
       this.painter.version(this.edit.key());
       const f = this.edit.shown();
       const l = this.layout();
-      if (!f || !l) return;
+      if (!f || !l || this.state.covered()) return;
       const k = Math.min(3, window.devicePixelRatio || 1);
       const { width, height } = this.size();
       this.painter.board({
         width: Math.round(width * k),
         height: Math.round(height * k),
-        draft: this.dragging() || this.wheeling(),
+        draft: this.moving(),
         ghost: this.edit.problem() ? 0 : this.dragging() || this.marking() ? 0.42 : 0.22,
         key: this.edit.key(),
         frame: f,
@@ -276,6 +283,10 @@ export class Board {
     });
     afterRenderEffect(() => {
       const list = this.notes();
+      if (list.length === 0) {
+        this.leaders.set(NO_LINES);
+        return;
+      }
       const field = this.field().nativeElement.getBoundingClientRect();
       const cards = [...this.field().nativeElement.parentElement!.querySelectorAll('[data-note]')];
       this.leaders.set(
@@ -462,15 +473,31 @@ export class Board {
     if (!start || !l || this.dragging()) return;
     event.preventDefault();
     if (event.timeStamp - this.wheelAt > 500) this.gesture = `wheel-${++this.gestures}`;
+    // To ask for the place makes the browser lay the page out anew; while the wheel turns it stays.
+    if (event.timeStamp - this.wheelAt > REST) this.place = this.field().nativeElement.getBoundingClientRect();
     this.wheelAt = event.timeStamp;
     this.wheeling.set(true);
     clearTimeout(this.wheelRest);
     this.wheelRest = setTimeout(() => this.wheeling.set(false), REST);
-    const box = this.field().nativeElement.getBoundingClientRect();
-    const at = intoBox(start, l, event.clientX - box.left, event.clientY - box.top);
     const pixels = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? event.deltaY * 18 : event.deltaY;
     // A pinch on a touchpad arrives as a wheel with Ctrl, in smaller steps.
-    this.zoom(this.zoomNow(start) * Math.exp(-pixels * (event.ctrlKey ? 0.01 : 0.0014)), at, this.gesture);
+    const by = -pixels * (event.ctrlKey ? 0.01 : 0.0014);
+    const to = { x: event.clientX - this.place.left, y: event.clientY - this.place.top };
+    // Turns of the wheel come whenever they like: those between two frames are one.
+    if (this.turned) Object.assign(this.turned, { by: this.turned.by + by, to });
+    else {
+      this.turned = { by, to };
+      requestAnimationFrame(() => this.wheelZoom());
+    }
+  }
+
+  private wheelZoom(): void {
+    const { by, to } = this.turned!;
+    this.turned = null;
+    const start = this.start();
+    const l = this.layout();
+    if (!start || !l) return;
+    this.zoom(this.zoomNow(start) * Math.exp(by), intoBox(start, l, to.x, to.y), this.gesture);
   }
 
   private zoomNow(frame: Frame): number {

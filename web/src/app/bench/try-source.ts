@@ -34,7 +34,7 @@ export class TrySource {
   private readonly edit = inject(Edit);
   private readonly api = inject(Api);
   private readonly painter = inject(Painter);
-  private readonly version = computed(() => this.painter.version(this.edit.key()));
+  private readonly version = computed(() => this.painter.version(this.edit.key(), 1));
 
   readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, lately: readLately() });
   readonly own = signal<readonly OwnShape[]>([]);

@@ -9,6 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { TrySheet } from '../paint/try-sheet';
 import { gradually } from '../ui/gradually';
 import { walk } from '../ui/roving';
 import { scrollSideways } from '../ui/scroll-sideways';
@@ -25,9 +26,10 @@ const MORE = 12;
  */
 @Component({
   selector: 'gable-try-strip',
-  imports: [TryFace],
+  imports: [TryFace, TrySheet],
   template: `<div
     #list
+    [gableTrySheet]="names()"
     role="listbox"
     aria-orientation="horizontal"
     [attr.aria-label]="label()"
@@ -68,6 +70,11 @@ export class TryStrip {
   protected readonly active = signal(0);
   private readonly shown = gradually(() => this.tries().length, FIRST, MORE);
   protected readonly present = computed(() => this.tries().slice(0, this.shown.count()));
+  protected readonly names = computed(() =>
+    this.present()
+      .map((t) => t.id)
+      .join(' '),
+  );
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
 
   constructor() {

@@ -9,6 +9,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { TryCanvas } from '../paint/try-canvas';
+import { TrySheet } from '../paint/try-sheet';
 import { Icon } from '../ui/icon';
 import { gradually } from '../ui/gradually';
 import { columnsOf, walk } from '../ui/roving';
@@ -29,7 +30,7 @@ const MORE = 16;
 /** The whole screen of tries for one picture; two to four of them held side by side on the page's own ground. */
 @Component({
   selector: 'gable-wall',
-  imports: [Families, Icon, TryCanvas, TryFace],
+  imports: [Families, Icon, TryCanvas, TryFace, TrySheet],
   template: `<dialog
     #dialog
     class="m-0 h-dvh max-h-none w-screen max-w-none flex-col bg-paper px-6 pb-4 pt-3 text-ink open:flex"
@@ -97,9 +98,10 @@ const MORE = 16;
       <div class="flex min-h-0 grow gap-5">
         <div
           #list
+          [gableTrySheet]="names()"
           role="listbox"
           aria-label="Tries"
-          class="grid min-h-0 min-w-0 grow auto-rows-min grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-2 overflow-y-auto pb-4 pr-1 pt-1"
+          class="-ml-1 grid min-h-0 min-w-0 grow auto-rows-min grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-2 overflow-y-auto pb-4 pl-1 pr-1 pt-1"
           (keydown)="key($event)"
         >
           @for (t of present(); track t.id; let i = $index) {
@@ -114,7 +116,7 @@ const MORE = 16;
             >
               <gable-try-face [of]="t" [key]="edit.key()" [width]="132" [height]="112" />
               <span
-                class="absolute right-1.5 top-1.5 rounded-md bg-raised px-1.5 py-0.5 text-[12px] opacity-0 shadow-sm group-hover:opacity-100 group-focus-visible:opacity-100"
+                class="absolute right-1.5 top-1.5 z-10 rounded-md bg-raised px-1.5 py-0.5 text-[12px] opacity-0 shadow-sm group-hover:opacity-100 group-focus-visible:opacity-100"
                 [class.opacity-100]="isHeld(t)"
                 [class.text-mark]="isHeld(t)"
                 [attr.data-hold]="t.id"
@@ -201,6 +203,11 @@ export class Wall {
   protected readonly held = signal<readonly Try[]>([]);
   private readonly shown = gradually(() => (this.up() ? this.source.tries().length : 0), FIRST, MORE);
   protected readonly present = computed(() => this.source.tries().slice(0, this.shown.count()));
+  protected readonly names = computed(() =>
+    this.present()
+      .map((t) => t.id)
+      .join(' '),
+  );
   protected readonly title = computed(() => {
     const label = STEPS.find((s) => s.name === this.state.step())!.label;
     return this.state.step() === 'shape' ? 'Every shape' : label;
@@ -217,6 +224,7 @@ export class Wall {
     this.shown.again(at + 1);
     this.active.set(at);
     this.up.set(true);
+    this.state.covered.set(true);
     this.dialog().nativeElement.showModal();
     afterNextRender(() => this.option(at)?.focus(), { injector: this.injector });
   }
@@ -227,6 +235,7 @@ export class Wall {
 
   protected shut(): void {
     this.up.set(false);
+    this.state.covered.set(false);
   }
 
   protected isHeld(t: Try): boolean {

@@ -35,23 +35,40 @@ describe('asking the painter', () => {
     worker = HeldWorker.last;
   });
 
-  test('only a few tries are under way at a time; a newer wish takes the place of one that waits', async () => {
-    const owners = Array.from({ length: 6 }, () => ({}));
+  const labels = (r: Request & { id: number }): string[] => ('tries' in r ? r.tries.map((t) => t.frame.alt) : []);
+
+  test('tries are painted eight to a bitmap, two bitmaps at a time; a newer wish takes the place of one that waits', async () => {
+    const owners = Array.from({ length: 20 }, () => ({}));
     const got = owners.map((o, i) => painter.paintTry(o, 'p', frameOf(1, { alt: String(i) }), to));
-    expect(worker.asked).toHaveLength(4);
-    const newer = painter.paintTry(owners[5]!, 'p', frameOf(1, { alt: 'newer' }), to);
-    expect(await got[5]).toBeNull();
-    const bitmap = {} as ImageBitmap;
-    for (const { id } of worker.asked.slice()) worker.answer(id, { bitmap });
     await settled();
-    expect(worker.asked.slice(4).map((r) => 'frame' in r && r.frame.alt)).toEqual(['4', 'newer']);
-    for (const { id } of worker.asked.slice(4)) worker.answer(id, { bitmap });
-    expect(await newer).toBe(bitmap);
-    expect(await got[0]).toBe(bitmap);
+    expect(worker.asked.map((r) => labels(r).length)).toEqual([8, 8]);
+    const newer = painter.paintTry(owners[18]!, 'p', frameOf(1, { alt: 'newer' }), to);
+    expect(await got[18]).toBeNull();
+    const close = jest.fn();
+    const bitmap = { close } as unknown as ImageBitmap;
+    worker.answer(worker.asked[0]!.id, { bitmap });
+    await settled();
+    expect(labels(worker.asked[2]!)).toEqual(['16', '17', 'newer', '19']);
+    expect(await got[3]).toMatchObject({ bitmap, x: 30, width: 10, height: 10 });
+    // The bitmap is given up with the last of its pieces, not before.
+    for (const i of [0, 1, 2, 3, 4, 5, 6]) (await got[i])!.release();
+    expect(close).not.toHaveBeenCalled();
+    (await got[7])!.release();
+    expect(close).toHaveBeenCalledTimes(1);
+    worker.answer(worker.asked[2]!.id, { failed: 'no memory' });
+    expect(await newer).toBeNull();
   });
 
-  test('the board does not wait behind tries', () => {
-    for (let i = 0; i < 6; i++) void painter.paintTry({}, 'p', frameOf(1), to);
+  test('what the smallest copy has enough for is not painted anew for a larger one', () => {
+    const size = { width: 3, height: 2 };
+    for (const url of ['/small', '/large']) void painter.load('q', url, size);
+    for (const { id } of worker.asked.slice()) worker.answer(id, { subject: { u: 0, v: 0 }, palette: [] });
+    return settled().then(() => expect([painter.version('q', 256), painter.version('q', 257)]).toEqual([1, 2]));
+  });
+
+  test('the board does not wait behind tries', async () => {
+    for (let i = 0; i < 40; i++) void painter.paintTry({}, 'p', frameOf(1), to);
+    await settled();
     painter.board({
       width: 1,
       height: 1,
@@ -69,6 +86,7 @@ describe('asking the painter', () => {
       'p',
       Array.from({ length: 40 }, (_, i) => frameOf(1, { alt: String(i) })),
     );
+    await settled();
     for (let part = 0; part < 3; part++) {
       const { id, frames } = worker.asked.at(-1) as Extract<Request, { kind: 'kept' }>;
       worker.answer(id, { shares: frames.map((f) => Number(f.alt)) });
@@ -80,6 +98,7 @@ describe('asking the painter', () => {
   test('a question asked anew ends the old one, and is answered itself', async () => {
     const frames = Array.from({ length: 20 }, () => frameOf(1));
     const old = painter.kept('p', frames);
+    await settled();
     const now = painter.kept('p', frames.slice(0, 2));
     worker.answer(worker.asked[0]!.id, { shares: new Array<number>(16).fill(1) });
     expect(await old).toBeNull();

@@ -1,13 +1,49 @@
 import { Injectable, signal, type WritableSignal } from '@angular/core';
 import type { Frame, KeepMark, Size } from '@gable/core';
-import type { BoardPaint, Ranking, Reply, Request, Seen } from './protocol';
+import type { BoardPaint, Ranking, Reply, Request, Seen, TryCell } from './protocol';
 import { paintWorker } from './worker-of';
 
 type Ask = Request extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 
-/** How many wishes that can wait are given to the worker at a time, and how many frames are weighed in one. */
-const AT_ONCE = 4;
+/**
+ * How many wishes that can wait are given to the worker at a time, how many tries are painted in one, and how many frames
+ * are weighed in one.
+ */
+const AT_ONCE = 2;
+const TRIES_AT_ONCE = 8;
 const KEPT_AT_ONCE = 16;
+
+interface Version {
+  first: WritableSignal<number>;
+  finer: WritableSignal<number>;
+}
+
+/** Side of the smallest copy that is asked for, in pixels. */
+export const SMALL = 256;
+
+/** A try on a bitmap that it shares with others, in device pixels from `x` and from the top. */
+export interface Piece {
+  bitmap: ImageBitmap;
+  x: number;
+  width: number;
+  height: number;
+  /** Device pixels in a CSS pixel. */
+  density: number;
+  /** It is no longer wanted: the bitmap goes with the last of its pieces. */
+  release(): void;
+}
+
+type Wish =
+  | { owner: object; request: Ask; resolve: (reply: Reply | null) => void }
+  | { owner: object; cell: Omit<TryCell, 'x'>; density: number; resolve: (piece: Piece | null) => void };
+
+export interface TryWish {
+  width: number;
+  height: number;
+  margin: number;
+  cut?: boolean;
+  density?: number;
+}
 
 /** Talks to the painting worker; one worker for the whole application. */
 @Injectable({ providedIn: 'root' })
@@ -16,10 +52,10 @@ export class Painter {
   private readonly waiting = new Map<number, (reply: Reply) => void>();
   private readonly loads = new Map<string, Promise<Seen | null>>();
   private next = 1;
-  private readonly queue: { owner: object; request: Ask; resolve: (reply: Reply | null) => void }[] = [];
+  private readonly queue: Wish[] = [];
   private underWay = 0;
   private keptRound = 0;
-  private readonly versions = new Map<string, WritableSignal<number>>();
+  private readonly versions = new Map<string, Version>();
 
   constructor() {
     this.worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
@@ -36,14 +72,19 @@ export class Painter {
     });
   }
 
-  /** Counts up whenever a picture can be painted, or painted better. */
-  version(key: string): number {
-    return this.versionOf(key)();
+  /**
+   * Counts up whenever a picture can be painted, or painted better.
+   * @param width how wide it will be painted at most, in device pixels: what the first copy has enough for is no better
+   *   with a larger one
+   */
+  version(key: string, width = Infinity): number {
+    const { first, finer } = this.versionOf(key);
+    return width > SMALL ? first() + finer() : first();
   }
 
-  private versionOf(key: string): WritableSignal<number> {
+  private versionOf(key: string): Version {
     let version = this.versions.get(key);
-    if (!version) this.versions.set(key, (version = signal(0)));
+    if (!version) this.versions.set(key, (version = { first: signal(0), finer: signal(0) }));
     return version;
   }
 
@@ -59,7 +100,8 @@ export class Painter {
           this.loads.delete(url);
           return null;
         }
-        this.versionOf(key).update((n) => n + 1);
+        const { first, finer } = this.versionOf(key);
+        (first() === 0 ? first : finer).update((n) => n + 1);
         return { subject: reply.subject, palette: reply.palette };
       });
       this.loads.set(url, load);
@@ -69,18 +111,16 @@ export class Painter {
 
   /**
    * Asks when the worker is free for it: the board comes first, so only little of this is under way at a time.
-   * @param owner what asks; a newer wish of the same owner takes the place of one that still waits
-   * @returns null for a wish that was overtaken
+   * A newer wish of the same owner takes the place of one that still waits, which is answered with null.
    */
-  private askLater(owner: object, request: Ask): Promise<Reply | null> {
-    return new Promise((resolve) => {
-      const known = this.queue.find((w) => w.owner === owner);
-      if (known) {
-        known.resolve(null);
-        Object.assign(known, { request, resolve });
-      } else this.queue.push({ owner, request, resolve });
-      this.goOn();
-    });
+  private askLater(wish: Wish): void {
+    const at = this.queue.findIndex((w) => w.owner === wish.owner);
+    if (at >= 0) {
+      this.queue[at]!.resolve(null);
+      this.queue[at] = wish;
+    } else this.queue.push(wish);
+    // Those of one moment go together.
+    queueMicrotask(() => this.goOn());
   }
 
   private goOn(): void {
@@ -88,23 +128,41 @@ export class Painter {
       const wish = this.queue.shift();
       if (!wish) return;
       this.underWay++;
-      void this.ask(wish.request).then((reply) => {
+      const asked = 'request' in wish ? this.ask(wish.request).then(wish.resolve) : this.askTries(wish);
+      void asked.then(() => {
         this.underWay--;
-        wish.resolve(reply);
         this.goOn();
       });
     }
   }
 
+  /** Paints a try and those that wait next to it on one bitmap. */
+  private async askTries(first: Extract<Wish, { cell: unknown }>): Promise<void> {
+    const wishes = [first];
+    for (let next = this.queue[0]; next && 'cell' in next && wishes.length < TRIES_AT_ONCE; next = this.queue[0]) {
+      wishes.push(next);
+      this.queue.shift();
+    }
+    let x = 0;
+    const tries = wishes.map(({ cell }) => ({ ...cell, x: (x += cell.width) - cell.width }));
+    const reply = await this.ask({ kind: 'tries', tries });
+    const bitmap = 'bitmap' in reply ? reply.bitmap : null;
+    let wanted = wishes.length;
+    for (const [i, { resolve, density }] of wishes.entries()) {
+      const { x, width, height } = tries[i]!;
+      const release = (): void => {
+        if (--wanted === 0) bitmap?.close();
+      };
+      resolve(bitmap && { bitmap, x, width, height, density, release });
+    }
+  }
+
   /** The frame painted to fit a rectangle of device pixels; null when the same owner has asked for another since. */
-  async paintTry(
-    owner: object,
-    key: string,
-    frame: Frame,
-    to: { width: number; height: number; margin: number; cut?: boolean },
-  ): Promise<ImageBitmap | null> {
-    const reply = await this.askLater(owner, { kind: 'try', key, frame, cut: false, ...to });
-    return reply && 'bitmap' in reply ? reply.bitmap : null;
+  paintTry(owner: object, key: string, frame: Frame, to: TryWish): Promise<Piece | null> {
+    const { density = 1, ...rest } = to;
+    return new Promise((resolve) =>
+      this.askLater({ owner, cell: { key, frame, cut: false, ...rest }, density, resolve }),
+    );
   }
 
   /** The mean colour of the picture along the rim of its shape; null while it is not known. */
@@ -119,7 +177,8 @@ export class Painter {
     const shares: number[] = [];
     for (let i = 0; i < frames.length; i += KEPT_AT_ONCE) {
       const part = frames.slice(i, i + KEPT_AT_ONCE);
-      const reply = await this.askLater(this, { kind: 'kept', key, frames: part });
+      const request = { kind: 'kept', key, frames: part } as const;
+      const reply = await new Promise<Reply | null>((resolve) => this.askLater({ owner: this, request, resolve }));
       if (!reply || !('shares' in reply) || round !== this.keptRound) return null;
       shares.push(...reply.shares);
     }

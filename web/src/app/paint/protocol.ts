@@ -3,17 +3,8 @@ import type { Frame, KeepMark, PaintTarget, Size, Subject } from '@gable/core';
 /** What the screens ask of the painting worker. `key` names a picture; sizes are device pixels. */
 export type Request =
   | { kind: 'load'; id: number; key: string; url: string; size: Size }
-  | {
-      kind: 'try';
-      id: number;
-      key: string;
-      frame: Frame;
-      width: number;
-      height: number;
-      margin: number;
-      /** Mark what the shape cuts of what matters. */
-      cut: boolean;
-    }
+  /** Tries beside each other on one bitmap, each at `x`. */
+  | { kind: 'tries'; id: number; tries: readonly TryCell[] }
   | { kind: 'rim'; id: number; key: string; frame: Frame }
   /** How much of what matters each of these frames keeps. */
   | { kind: 'kept'; id: number; key: string; frames: readonly Frame[] }
@@ -21,6 +12,18 @@ export type Request =
   | { kind: 'rank'; id: number; key: string; frame: Frame; size: Size; keep: KeepMark }
   | { kind: 'attach'; canvas: OffscreenCanvas }
   | { kind: 'board'; paint: BoardPaint };
+
+/** A frame painted to fit a rectangle of device pixels. */
+export interface TryCell {
+  key: string;
+  frame: Frame;
+  x: number;
+  width: number;
+  height: number;
+  margin: number;
+  /** Mark what the shape cuts of what matters. */
+  cut: boolean;
+}
 
 /** All that the board's canvas shows. */
 export interface BoardPaint {

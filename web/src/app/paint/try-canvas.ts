@@ -1,11 +1,24 @@
-import { afterRenderEffect, Component, DestroyRef, ElementRef, inject, input, signal, viewChild } from '@angular/core';
+import {
+  afterRenderEffect,
+  Component,
+  computed,
+  DestroyRef,
+  ElementRef,
+  inject,
+  input,
+  signal,
+  viewChild,
+} from '@angular/core';
 import type { Frame } from '@gable/core';
-import { Painter } from './painter';
+import { Painter, type TryWish } from './painter';
+import { TrySheet } from './try-sheet';
 
-/** A frame painted small, with the author's own picture. */
+/** A frame painted small, with the author's own picture: on the sheet it lies on, or on a canvas of its own. */
 @Component({
   selector: 'gable-try-canvas',
-  template: '<canvas #canvas aria-hidden="true" class="block h-full w-full"></canvas>',
+  template: `@if (!sheet) {
+    <canvas #canvas aria-hidden="true" class="block h-full w-full"></canvas>
+  }`,
   host: { class: 'block' },
 })
 export class TryCanvas {
@@ -16,42 +29,59 @@ export class TryCanvas {
   readonly margin = input(2);
   /** Mark what the shape cuts of what matters. */
   readonly cut = input(false);
-  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly painter = inject(Painter);
+  protected readonly sheet = inject(TrySheet, { optional: true });
+  private readonly place = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   /** Out of sight nothing is painted: a strip holds far more tries than it shows. */
   private readonly seen = signal(false);
   private asked = 0;
+  /** Tries are made anew more often than they change. */
+  private readonly wanted = computed(() => this.frame(), { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
 
   constructor() {
-    const element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
     const watch = new IntersectionObserver((entries) => this.seen.set(entries[entries.length - 1]!.isIntersecting), {
       rootMargin: '240px',
     });
-    watch.observe(element);
-    inject(DestroyRef).onDestroy(() => watch.disconnect());
+    watch.observe(this.place);
+    this.sheet?.add(this.place);
+    inject(DestroyRef).onDestroy(() => {
+      watch.disconnect();
+      this.asked++;
+      this.sheet?.drop(this.place);
+    });
     afterRenderEffect(() => {
       if (!this.seen()) return;
-      this.painter.version(this.key());
       const k = Math.min(3, window.devicePixelRatio || 1);
-      void this.paint(this.key(), this.frame(), {
+      const frame = this.wanted();
+      const { zoom } = frame.placement;
+      this.painter.version(this.key(), 1.5 * k * Math.max(1, zoom) * Math.max(this.width(), this.height()));
+      void this.paint(this.key(), frame, {
         width: Math.round(this.width() * k),
         height: Math.round(this.height() * k),
         margin: this.margin() * k,
         cut: this.cut(),
+        density: k,
       });
     });
   }
 
-  private async paint(key: string, frame: Frame, to: Parameters<Painter['paintTry']>[3]): Promise<void> {
+  private async paint(key: string, frame: Frame, to: TryWish): Promise<void> {
     const turn = ++this.asked;
-    const bitmap = await this.painter.paintTry(this, key, frame, to);
-    if (!bitmap || turn !== this.asked) {
-      bitmap?.close();
+    const piece = await this.painter.paintTry(this, key, frame, to);
+    if (!piece) return;
+    if (turn !== this.asked) {
+      piece.release();
       return;
     }
-    const canvas = this.canvas().nativeElement;
+    if (this.sheet) {
+      this.sheet.put(this.place, piece);
+      return;
+    }
+    const canvas = this.canvas()!.nativeElement;
     canvas.width = to.width;
     canvas.height = to.height;
-    canvas.getContext('bitmaprenderer')?.transferFromImageBitmap(bitmap);
+    canvas.getContext('2d')?.drawImage(piece.bitmap, -piece.x, 0);
+    piece.release();
   }
 }
