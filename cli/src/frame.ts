@@ -36,12 +36,13 @@ import {
   type Subject,
   type Tone,
 } from '@gable/core';
-import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture } from '@gable/formats';
+import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
 import { saveBaked } from './bake';
 import { openPath, readWhole, writeWhole } from './files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from './folder';
 import { subjectOf } from './render';
 import { letterOf, silhouetteOf } from './shapes';
+import { parseSlim, slim, slimWords } from './slim';
 import { anyAtLeast, look, REMAIN } from './survey';
 
 /** The options of `gable frame` as typed. */
@@ -64,6 +65,7 @@ export interface FrameOptions {
   font?: string | undefined;
   finish?: string | undefined;
   mend?: boolean | undefined;
+  slim?: string | undefined;
   fail?: string | undefined;
   'dry-run'?: boolean | undefined;
 }
@@ -86,6 +88,7 @@ interface Wish {
   keep: KeepMark | null;
   finish: Finish | null;
   mend: boolean;
+  slim: SlimWish | null;
   fail: Severity | null;
   dry: boolean;
 }
@@ -133,6 +136,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     keep: o.keep === undefined ? null : parseKeep(o.keep),
     finish: o.finish === undefined ? null : await readNamedFinish(o.finish),
     mend: o.mend ?? false,
+    slim: o.slim === undefined ? null : parseSlim(o.slim),
     fail: parseSeverity(o.fail),
     dry: o['dry-run'] ?? false,
   };
@@ -149,13 +153,14 @@ async function readWish(o: FrameOptions): Promise<Wish> {
       (v) => v !== null,
     ) ||
     wish.mend ||
+    wish.slim !== null ||
     wish.outline !== undefined ||
     wish.shadow !== undefined;
   if (!anything)
     throw new GableError(
       'bad-call',
       'Nothing was asked for.',
-      'Add --finish, --mend, --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
+      'Add --finish, --mend, --slim, --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
     );
   return wish;
 }
@@ -228,7 +233,12 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
       bytes: opened.pictureBytes(n),
       size: opened.pictures[n - 1]!.size,
     }));
-    await writeWhole(out, bytes);
+    const slimmed = wish.slim && (await slim(bytes, wish.slim));
+    await writeWhole(out, slimmed?.bytes ?? bytes);
+    if (slimmed)
+      console.log(
+        `${label}${slimWords(slimmed)}: ${kilobytes(bytes.length)} before, ${kilobytes(slimmed.after)} after.`,
+      );
   }
   console.log(
     wish.dry
@@ -246,6 +256,8 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
     console.error(`${label}The document was signed; changing it has broken the signature. Sign it again.`);
   return opened.pictures.flatMap((p) => surveyPicture(p, frames.get(p.n) ?? p.frame).findings);
 }
+
+const kilobytes = (bytes: number): string => `${Math.ceil(bytes / 1000).toLocaleString('en')} kB`;
 
 async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Promise<Frame> {
   const { size } = picture;

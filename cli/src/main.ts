@@ -18,6 +18,7 @@ const HELP = `gable puts the pictures of a document into shapes and gives the sa
                [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
                [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
+               [--slim crop,ppi=220,private]
   gable render FILE --pick N --out x.png|webp|jpg|avif|pdf|svg|html [--ppi 300]
   gable rank   FILE --pick N [--keep left,top,width,height] [--json]
   gable shapes [--json]
@@ -118,6 +119,7 @@ async function main(argv: string[]): Promise<void> {
       letter: text,
       font: text,
       finish: text,
+      slim: text,
       fail: text,
       mend: flag,
       'dry-run': flag,

@@ -50,6 +50,7 @@ export * from './placement/view';
 export * from './placement/reframe';
 export * from './placement/tile';
 export * from './placement/adjust';
+export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
 export { fitKeepMark, largestRectangle, wholePicture, type KeepFit } from './placement/keep';

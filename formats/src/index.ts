@@ -10,3 +10,5 @@ export { readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
 export { openFile } from './open';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';
+export { withoutPrivate } from './raster/private';
+export { applySlim, planSlim, type SlimPlan, type SlimStep, type SlimWish } from './slim';
