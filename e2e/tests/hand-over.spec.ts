@@ -52,3 +52,31 @@ test('what is under way outlives a reload, and can be stopped', async ({ page })
   await download;
   expect((await jobsOf(page, id)).map((j) => j.state)).toEqual(['done', 'cancelled']);
 });
+
+test('the file is made smaller on the way: what no frame shows is gone, every frame is as it was', async ({ page }) => {
+  const id = await openOnBench(page);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByText('4.2 MB now')).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Cut off what no frame shows' }).check();
+  await page.getByRole('checkbox', { name: 'No more pixels than are seen' }).check();
+  await page.getByRole('radio', { name: '150 ppi, for screens' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take the file' }).click();
+  const bytes = await readFile(await (await download).path());
+  await expect(page.getByText(/instead of 4\.2 MB: hidden parts cut off/)).toBeVisible();
+  expect(bytes.length).toBeLessThan(1_500_000);
+  await page.getByRole('button', { name: 'Done' }).click();
+  // Opened again, every frame has its box, shape and view.
+  interface Seen {
+    pictures: { frame: { box: object; shape: object; alt: string } }[];
+  }
+  const was = (await (await page.request.get(`/api/works/${id}`)).json()) as Seen;
+  const again = (await (
+    await page.request.post('/api/works?name=small.docx', {
+      data: bytes,
+      headers: { 'content-type': 'application/octet-stream' },
+    })
+  ).json()) as Seen;
+  const frames = (s: Seen): object[] => s.pictures.map(({ frame: { box, shape, alt } }) => ({ box, shape, alt }));
+  expect(frames(again)).toEqual(frames(was));
+});

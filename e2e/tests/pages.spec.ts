@@ -128,3 +128,24 @@ test('five hundred deeds: those from long ago are fetched when they are wanted',
   await expect(page.getByRole('button', { name: 'Undo “step 180”' })).toBeVisible();
   expect((await savedFrames(page, id))['1']!.alt).toBe('step 180');
 });
+
+test('the pages before and after: from handing over, by a switch and by a held key', async ({ page }) => {
+  await openOnBench(page);
+  await page.locator('#try-circle').click();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await page.getByRole('button', { name: 'See the pages before and after' }).click();
+  const first = page.getByRole('region', { name: 'The pages of the document' }).locator('[data-n="1"]');
+  await expect(first).toHaveAttribute('aria-label', /rectangle/i, { timeout: 15_000 });
+  await expect(page.getByRole('radio', { name: 'As it came' })).toBeChecked();
+  await page.getByRole('radio', { name: 'As it is now' }).click();
+  await expect(first).toHaveAttribute('aria-label', /circle/i);
+  await first.focus();
+  await page.keyboard.down('o');
+  await expect(first).toHaveAttribute('aria-label', /rectangle/i);
+  await page.keyboard.up('o');
+  await expect(first).toHaveAttribute('aria-label', /circle/i);
+  // What is done is seen at once.
+  await page.getByRole('radio', { name: 'As it came' }).click();
+  await page.locator('#try-hexagon').click();
+  await expect(page.getByRole('radio', { name: 'As it is now' })).toBeChecked();
+});

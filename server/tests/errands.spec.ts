@@ -108,6 +108,27 @@ test('handing over is a job: it waits, is done, and its file is what saving give
   expect((body as { jobs: Told[] }).jobs.map((j) => [j.id, j.state])).toEqual([[job.id, 'done']]);
 });
 
+test('a file is made smaller on the way, where that was asked for', async () => {
+  const id = await work();
+  const [plain, small] = [
+    await ask(id),
+    await ask(id, { kind: 'hand-over', slim: { crop: true, ppi: 150, strip: true } }),
+  ];
+  server();
+  const [a, b] = [await over(plain.id), await over(small.id)];
+  expect(a).toMatchObject({ state: 'done', said: null });
+  expect(b).toMatchObject({
+    state: 'done',
+    said: expect.stringMatching(/^hidden parts cut off \d+ pictures/) as string,
+  });
+  expect(b.size).toBeLessThan(a.size! / 3);
+  expect((await file(b.id)).length).toBe(b.size);
+  const { body } = await request(app).get(`/api/works/${id}/jobs`).expect(200);
+  expect((body as { size: number }).size).toBe(handbook.length);
+  for (const slim of [{ crop: true }, { crop: true, ppi: 20, strip: false }])
+    await request(app).post(`/api/works/${id}/jobs`).send({ kind: 'hand-over', slim }).expect(400);
+});
+
 test('progress comes as events until it is over', async () => {
   const job = await ask(await work());
   server();

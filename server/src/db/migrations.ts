@@ -122,4 +122,9 @@ export const migrations: Migration[] = [
       ),
     down: ({ context }) => sql(context, 'DROP TABLE errands'),
   },
+  {
+    name: '0005-errands-said',
+    up: ({ context }) => sql(context, 'ALTER TABLE errands ADD COLUMN said text'),
+    down: ({ context }) => sql(context, 'ALTER TABLE errands DROP COLUMN said'),
+  },
 ];

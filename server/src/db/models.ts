@@ -1,4 +1,5 @@
 import type { Finish, Frame, ShapeChoice } from '@gable/core';
+import type { SlimWish } from '@gable/formats';
 import type { Format, OpenedPicture, Sheet } from '@gable/formats';
 import {
   DataTypes,
@@ -95,7 +96,7 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
 
 /** What a long job is to make, of frames as they were when it was asked for. */
 export type ErrandWish =
-  | { kind: 'hand-over'; frames: Frame[] }
+  | { kind: 'hand-over'; frames: Frame[]; slim?: SlimWish }
   /** As they came, and where they stand, in the same order. */
   | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[] }
   | { kind: 'set'; frames: Frame[]; set: { format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] } };
@@ -120,6 +121,8 @@ export class Errand extends Model<InferAttributes<Errand>, InferCreationAttribut
   declare heardAt: CreationOptional<Date | null>;
   declare made: CreationOptional<string | null>;
   declare size: CreationOptional<number | null>;
+  /** What was done to make it smaller, in words. */
+  declare said: CreationOptional<string | null>;
   declare problem: CreationOptional<{ code: string; title: string; remedy: string } | null>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
@@ -233,6 +236,7 @@ export function defineModels(sequelize: Sequelize): void {
       heardAt: { type: DataTypes.DATE, allowNull: true },
       made: { ...sha256, allowNull: true },
       size: { type: DataTypes.INTEGER, allowNull: true },
+      said: { type: DataTypes.TEXT, allowNull: true },
       problem: { type: DataTypes.JSONB, allowNull: true },
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,

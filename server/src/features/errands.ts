@@ -1,13 +1,19 @@
 import { FrameSchema, GableError } from '@gable/core';
 import { json, Router } from 'express';
 import { z } from 'zod';
-import { Errand, type ErrandWish, type Work } from '../db/models';
+import { Blob, Errand, type ErrandWish, type Work } from '../db/models';
 import { forget, send, type Errands } from '../jobs/errands';
 import { notFound } from '../problems';
 import { attachment, checkFrames, fileOf, findWork, type House } from './works';
 
 const Wish = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('hand-over') }),
+  z.strictObject({
+    kind: z.literal('hand-over'),
+    /** What may go from the file: nothing, where it is left out. */
+    slim: z
+      .strictObject({ crop: z.boolean(), ppi: z.number().int().min(72).max(1200).nullable(), strip: z.boolean() })
+      .optional(),
+  }),
   z.strictObject({ kind: z.literal('proof') }),
   z.strictObject({
     kind: z.literal('set'),
@@ -29,6 +35,7 @@ const told = (e: Errand): object => ({
   done: e.done,
   total: e.total,
   size: e.size,
+  said: e.said,
   problem: e.problem,
   createdAt: e.createdAt,
 });
@@ -62,7 +69,8 @@ function showable(work: Work): ErrandWish['frames'] {
 function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; name: string } {
   if (wish.kind === 'hand-over') {
     fileOf(work);
-    return { wish: { kind: 'hand-over', frames: Object.values(work.frames) }, name: work.name };
+    const frames = Object.values(work.frames);
+    return { wish: { kind: 'hand-over', frames, ...(wish.slim && { slim: wish.slim }) }, name: work.name };
   }
   if (wish.kind === 'proof') {
     const frames = showable(work).filter((f) => String(f.n) in work.frames);
@@ -96,11 +104,12 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
     res.status(201).location(`/api/jobs/${errand.id}`).json(told(errand));
   });
 
-  /** Those of a work, the latest first. */
+  /** Those of a work, the latest first, and how large its file is. */
   router.get('/works/:id/jobs', async (req, res) => {
     const work = await findWork(req.params.id);
     const list = await Errand.findAll({ where: { workId: work.id }, order: [['createdAt', 'DESC']], limit: 20 });
-    res.json({ jobs: list.map(told) });
+    const file = work.sha256 === null ? null : await Blob.findByPk(work.sha256);
+    res.json({ jobs: list.map(told), size: file?.size ?? null });
   });
 
   router.get('/jobs/:id', async (req, res) => {

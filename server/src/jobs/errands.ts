@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { slimWords } from '@gable/cli/slim';
 import { GableError, type Frame } from '@gable/core';
 import { Op, QueryTypes } from 'sequelize';
 import { Errand, Picture, type ErrandWish } from '../db/models';
@@ -119,11 +120,11 @@ export class Errands {
           'This ended the server several times and is not tried again.',
           'Hand over fewer frames at a time.',
         );
-      const bytes = await this.make(errand, {
+      const { bytes, said } = await this.make(errand, {
         progress: (done, total) => (at = { done, total }),
         signal: stop.signal,
       });
-      await this.keep(id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), at);
+      await this.keep(id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), said, at);
     } catch (error) {
       if (stop.signal.aborted) {
         if (!this.running) await this.update(id, { state: 'waiting', server: null }).catch(() => false);
@@ -137,18 +138,23 @@ export class Errands {
   private async make(
     { wish, sha256, name }: Errand,
     watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
-  ): Promise<Uint8Array> {
+  ): Promise<{ bytes: Uint8Array; said: string | null }> {
     const { jobs, blobs } = this.house;
     const original = sha256 === null ? null : await blobs.readAll(sha256);
     const before = wish.kind === 'proof' ? wish.before : [];
     const sources = await sourcesOf(this.house, [...wish.frames, ...before]);
     if (wish.kind === 'proof') {
       const pairs = wish.frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
-      return jobs.proof(original, { title: name.replace(/, proof\.pdf$/, ''), pairs }, sources, watch);
+      const bytes = await jobs.proof(original, { title: name.replace(/, proof\.pdf$/, ''), pairs }, sources, watch);
+      return { bytes, said: null };
     }
-    if (wish.kind === 'set') return jobs.set(original, wish.frames, sources, wish.set, watch);
+    if (wish.kind === 'set')
+      return { bytes: await jobs.set(original, wish.frames, sources, wish.set, watch), said: null };
     if (!original) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
-    return jobs.save(original, wish.frames, sources, watch);
+    const saved = await jobs.save(original, wish.frames, sources, watch);
+    if (!wish.slim) return { bytes: saved, said: null };
+    const slimmed = await jobs.slim(saved, wish.slim, watch);
+    return { bytes: slimmed.bytes, said: slimWords(slimmed) };
   }
 
   /** Changes an errand while it is ours. @returns was it? */
@@ -157,11 +163,16 @@ export class Errands {
     return count > 0;
   }
 
-  private async keep(id: string, bytes: Buffer, at: { done: number; total: number }): Promise<void> {
+  private async keep(
+    id: string,
+    bytes: Buffer,
+    said: string | null,
+    at: { done: number; total: number },
+  ): Promise<void> {
     await this.house.sequelize.transaction(async (transaction) => {
       const made = await this.house.blobs.put(bytes, transaction);
       const [count] = await Errand.update(
-        { state: 'done', made, size: bytes.length, done: at.total, total: at.total },
+        { state: 'done', made, size: bytes.length, said, done: at.total, total: at.total },
         { where: { id, state: 'running', server: this.server }, transaction },
       );
       if (count === 0) await this.house.blobs.release(made, transaction);

@@ -2,7 +2,8 @@ import { GableError, type Frame, type Size } from '@gable/core';
 import { fateOf, saveBaked, storable, type Fate, type Original } from '@gable/cli/bake';
 import { makeProof, type ProofPair } from '@gable/cli/proof';
 import { makeSet, type SetWish } from '@gable/cli/set';
-import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile } from '@gable/formats';
+import { slim, type Slimmed } from '@gable/cli/slim';
+import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile, type SlimWish } from '@gable/formats';
 import sharp from 'sharp';
 import { plainPages } from './pages';
 import type { Opened } from '../db/models';
@@ -27,6 +28,8 @@ export interface Watch {
 export interface Jobs {
   open(bytes: Uint8Array): Promise<Opened>;
   save(bytes: Uint8Array, frames: Frame[], sources: Sources, watch?: Watch): Promise<Uint8Array>;
+  /** A file with fewer pixels, or without private data. */
+  slim(bytes: Uint8Array, wish: SlimWish, watch?: Watch): Promise<Slimmed>;
   /** Every frame as pictures, zipped; `bytes` is null for a work that began with pictures. */
   set(bytes: Uint8Array | null, frames: Frame[], sources: Sources, wish: SetWish, watch?: Watch): Promise<Uint8Array>;
   /** Frames before and after, as one PDF. */
@@ -60,6 +63,8 @@ export function saveJob(
   const file = openFile(bytes);
   return saveBaked(file, frames, originalsOf(file, sources), progress);
 }
+
+export const slimJob = slim;
 
 export const setJob = (
   bytes: Uint8Array | null,
@@ -162,6 +167,7 @@ export const inProcess: Jobs = {
   open: (bytes) => Promise.resolve().then(() => openJob(bytes)),
   save: (bytes, frames, sources, watch) =>
     Promise.resolve().then(() => saveJob(bytes, frames, sources, watch && watched(watch))),
+  slim: (bytes, wish, watch) => slimJob(bytes, wish, watch && watched(watch)),
   set: (bytes, frames, sources, wish, watch) =>
     Promise.resolve().then(() => setJob(bytes, frames, sources, wish, watch && watched(watch))),
   proof: (bytes, wish, sources, watch) =>

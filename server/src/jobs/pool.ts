@@ -1,4 +1,5 @@
 import { GableError } from '@gable/core';
+import type { Slimmed } from '@gable/cli/slim';
 import os from 'node:os';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
@@ -48,6 +49,7 @@ export function pooled(filename: string): Jobs {
     open: (bytes) => run({ kind: 'open', bytes }) as Promise<Opened>,
     save: (bytes, frames, sources, watch) =>
       run({ kind: 'save', bytes, frames, sources }, watch) as Promise<Uint8Array>,
+    slim: (bytes, wish, watch) => run({ kind: 'slim', bytes, wish }, watch) as Promise<Slimmed>,
     set: (bytes, frames, sources, wish, watch) =>
       run({ kind: 'set', bytes, frames, sources, wish }, watch) as Promise<Uint8Array>,
     proof: (bytes, wish, sources, watch) => run({ kind: 'proof', bytes, wish, sources }, watch) as Promise<Uint8Array>,

@@ -1,5 +1,6 @@
 import { GableError, type Frame } from '@gable/core';
 import type { SetWish } from '@gable/cli/set';
+import type { SlimWish } from '@gable/formats';
 import type { MessagePort } from 'node:worker_threads';
 import {
   fatesJob,
@@ -11,6 +12,7 @@ import {
   proofJob,
   saveJob,
   setJob,
+  slimJob,
   type MarginWish,
   type ProofWish,
   type Sources,
@@ -28,6 +30,7 @@ export type Task =
       port?: MessagePort;
     }
   | { kind: 'proof'; bytes: Uint8Array | null; wish: ProofWish; sources: Sources; port?: MessagePort }
+  | { kind: 'slim'; bytes: Uint8Array; wish: SlimWish; port?: MessagePort }
   | { kind: 'ground'; bytes: Uint8Array }
   | { kind: 'margin'; bytes: Uint8Array; wish: MarginWish }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
@@ -47,6 +50,8 @@ function run(task: Task): unknown {
       return openJob(task.bytes);
     case 'save':
       return saveJob(task.bytes, task.frames, task.sources, telling(task.port));
+    case 'slim':
+      return slimJob(task.bytes, task.wish, telling(task.port));
     case 'set':
       return setJob(task.bytes, task.frames, task.sources, task.wish, telling(task.port));
     case 'proof':

@@ -72,9 +72,9 @@ export class Api {
     return this.http.post<Job>(`/api/works/${id}/jobs`, wish);
   }
 
-  /** Long jobs of a work, the latest first. */
-  jobs(id: string): Observable<Job[]> {
-    return this.http.get<{ jobs: Job[] }>(`/api/works/${id}/jobs`).pipe(map((r) => r.jobs));
+  /** Long jobs of a work, the latest first, and the size of its file in bytes. */
+  jobs(id: string): Observable<{ jobs: Job[]; size: number | null }> {
+    return this.http.get<{ jobs: Job[]; size: number | null }>(`/api/works/${id}/jobs`);
   }
 
   /** A job whenever it has changed, until it is over. */

@@ -97,9 +97,17 @@ export interface KeptFinish {
 
 /** What a long job is to make: the file with its frames, a sheet of them before and after, or every frame as pictures. */
 export type JobWish =
-  | { kind: 'hand-over' }
+  | { kind: 'hand-over'; slim?: SlimWish }
   | { kind: 'proof' }
   | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] };
+
+/** What may go from a file when it is handed over. */
+export interface SlimWish {
+  crop: boolean;
+  /** Pixels to the inch at most; null leaves them. */
+  ppi: number | null;
+  strip: boolean;
+}
 
 /** A long job: `done` of `total` frames are ready. */
 export interface Job {
@@ -110,6 +118,10 @@ export interface Job {
   state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
   done: number;
   total: number;
+  /** Of what was made, in bytes. */
+  size: number | null;
+  /** What was done to make it smaller, in words. */
+  said: string | null;
   problem: { code: string; title: string; remedy: string } | null;
 }
 

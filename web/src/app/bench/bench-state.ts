@@ -155,6 +155,14 @@ export class BenchState implements OnDestroy {
     if (seen && !this.seen$.value[key]) this.seen$.next({ ...this.seen$.value, [key]: seen });
   }
 
+  /** The pictures that others have taken the place of: to show frames as they came. */
+  async loadAsCame(): Promise<void> {
+    const m = this.model$.value;
+    if (!m) return;
+    const gone = Object.values(m.frames).filter((f) => f.source);
+    await Promise.all(gone.map((f) => this.load(model.pictureOf(m, f.n).frame, SMALL)));
+  }
+
   /** The small copies, a few at a time, so that the one on the board is not kept waiting. */
   private async loadRun(): Promise<void> {
     const m = this.model$.value;

@@ -17,6 +17,7 @@ import type { LibraryPicture } from '../api/types';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
+import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
 import { MarginSheet } from './margin-sheet';
 import { remember, remembered } from '../ui/remembered';
@@ -44,10 +45,16 @@ import { WorkNotices } from './work-notices';
 
 const LETTERS = 'gable.letters-off';
 
+const SIDES = [
+  { value: 'came', label: 'As it came' },
+  { value: 'now', label: 'As it is now' },
+] as const;
+
 /** The screen people work on: the run of pictures, one of them large, and the tries of a step. */
 @Component({
   selector: 'gable-bench',
   imports: [
+    Choice,
     Board,
     Families,
     GetOut,
@@ -98,6 +105,9 @@ export class Bench {
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
   protected readonly step = this.state.step;
   protected readonly view = signal<'close' | 'page'>('close');
+  /** Are the pages shown as they came? */
+  protected readonly came = signal(false);
+  protected readonly sides = SIDES;
   protected readonly dropping = signal(false);
   /** Said once, for a moment: what a key has done. */
   protected readonly told = signal('');
@@ -113,6 +123,7 @@ export class Bench {
     const work = this.model()?.work;
     return work !== undefined && (['docx', 'pictures'].includes(work.format) || (work.sheets ?? []).length > 0);
   });
+  protected readonly anyChanged = computed(() => Object.keys(this.model()?.frames ?? {}).length > 0);
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly usable = computed(() => {
     const m = this.model();
@@ -128,6 +139,11 @@ export class Bench {
   });
 
   constructor() {
+    // What is done now is to be seen.
+    effect(() => {
+      void this.model()?.frames;
+      untracked(() => this.came.set(false));
+    });
     effect(() => this.state.open(this.id()));
     let begun = false;
     effect(() => {
@@ -196,7 +212,8 @@ export class Bench {
     const picture = this.edit.picture();
     if (!picture) return;
     this.looking = true;
-    this.state.preview(picture.frame);
+    if (this.view() === 'page') this.showCame(true);
+    else this.state.preview(picture.frame);
     this.told.set('As it came');
   }
 
@@ -209,6 +226,7 @@ export class Bench {
   protected endCompare(): void {
     if (!this.looking) return;
     this.looking = false;
+    this.came.set(false);
     this.state.preview(null);
     this.told.set('');
   }
@@ -230,7 +248,20 @@ export class Bench {
     }
   }
 
+  protected showCame(came: boolean): void {
+    this.came.set(came);
+    if (came) void this.state.loadAsCame();
+  }
+
+  /** The pages before and after. */
+  protected seePages(): void {
+    this.state.preview(null);
+    this.view.set('page');
+    this.showCame(true);
+  }
+
   protected toggleView(): void {
+    this.came.set(false);
     if (!this.hasPages()) return;
     this.state.preview(null);
     this.view.update((v) => (v === 'close' ? 'page' : 'close'));

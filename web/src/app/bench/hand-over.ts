@@ -1,11 +1,22 @@
-import { Component, computed, DestroyRef, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
+import {
+  Component,
+  computed,
+  DestroyRef,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { Fate, Job, JobWish } from '../api/types';
+import type { Fate, Job, JobWish, SlimWish } from '../api/types';
 import { Choice } from '../ui/choice';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
+import { Tick } from '../ui/tick';
 import { BenchState } from './bench-state';
 import { fateWords } from './fate-words';
 
@@ -16,6 +27,13 @@ const FORMATS = [
   { value: 'avif', label: 'AVIF' },
   { value: 'svg', label: 'SVG' },
 ] as const;
+const DENSITIES = [
+  { value: '150', label: '150 ppi, for screens' },
+  { value: '220', label: '220 ppi, for home printers' },
+  { value: '300', label: '300 ppi, for print' },
+] as const;
+const NO_SLIMMING: SlimWish = { crop: false, ppi: null, strip: false };
+
 type Format = (typeof FORMATS)[number]['value'];
 type What = 'file' | 'set' | 'proof';
 const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictures', proof: 'Take the sheet' };
@@ -23,7 +41,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
 /** What is written, said before it is written; how far that is, and how to stop it. */
 @Component({
   selector: 'gable-hand-over',
-  imports: [Choice, Icon],
+  imports: [Choice, Icon, Tick],
   template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="sheet-title" (close)="look?.unsubscribe()">
     @if (state.model(); as m) {
       <div class="mb-3 flex items-baseline justify-between gap-4">
@@ -90,8 +108,55 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           <p class="mb-3 text-soft" role="status">Looking what the file can say …</p>
         }
         <p class="mb-3 text-soft">
-          Every whole picture stays in the file. Text, styles and all other parts stay as they are, byte for byte.
+          {{ slimming().crop ? '' : 'Every whole picture stays in the file.' }} Text, styles and all other parts stay as
+          they are, byte for byte.
+          @if (pages()) {
+            <button type="button" class="word" (click)="see()">See the pages before and after</button>
+          }
         </p>
+      }
+      @if (what() === 'file' && slims() !== 'nothing') {
+        <fieldset class="mb-4 border-t border-line pt-3 [&_label>span]:text-ink" [disabled]="running()">
+          <legend class="sr-only">Make the file smaller</legend>
+          <p class="mb-2 flex items-baseline justify-between gap-3" aria-hidden="true">
+            <strong class="font-semibold">Make it smaller</strong>
+            @if (size(); as bytes) {
+              <span class="figure text-[13px] text-soft">{{ sizeWords(bytes) }} now</span>
+            }
+          </p>
+          @if (slims() === 'all') {
+            <gable-tick
+              label="Cut off what no frame shows"
+              [on]="slimming().crop"
+              (changed)="slimBy({ crop: $event })"
+            />
+            <p class="mb-2 text-[12.5px] text-soft">What is cut off cannot be moved back into view in that file.</p>
+            <div class="flex items-center gap-3">
+              <gable-tick
+                class="grow"
+                label="No more pixels than are seen"
+                [on]="slimming().ppi !== null"
+                (changed)="slimBy({ ppi: $event ? 220 : null })"
+              />
+            </div>
+            @if (slimming().ppi; as ppi) {
+              <gable-choice
+                class="mb-1 mt-1.5"
+                label="Pixels to the inch at most"
+                [options]="densities"
+                [value]="'' + ppi"
+                (changed)="slimBy({ ppi: +$event })"
+              />
+            }
+            <p class="mb-2 text-[12.5px] text-soft">Enlarged or printed larger later, a picture would look soft.</p>
+          }
+          <gable-tick
+            label="Take out place, time, camera and names"
+            [on]="slimming().strip"
+            (changed)="slimBy({ strip: $event })"
+          />
+          <p class="text-[12.5px] text-soft">No pixel is touched; the pictures only tell less about themselves.</p>
+        </fieldset>
       }
       @if (m.work.signed && count() > 0 && what() === 'file') {
         <p class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
@@ -101,14 +166,21 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
       @if (what() === 'file') {
         <p class="figure mb-5 truncate text-[13px]">{{ m.work.name }}</p>
       }
-      @if (job(); as j) {
+      @if (made(); as j) {
+        <p class="mb-4 rounded-md border-l-[3px] border-good bg-raised px-3 py-2" role="status">
+          <strong class="font-semibold">{{ sizeWords(j.size!) }}</strong> instead of {{ sizeWords(size() ?? 0) }}:
+          {{ j.said }}.
+        </p>
+      } @else if (job(); as j) {
         <div class="mb-4 flex items-center gap-3">
           <progress class="slide h-1.5 grow rounded" [value]="j.total ? j.done : 1" [max]="j.total || 1"></progress>
           <span class="text-[13px] text-soft" role="status">{{ jobWords(j) }}</span>
         </div>
       }
       <div class="flex justify-end gap-2">
-        @if (running()) {
+        @if (made()) {
+          <button type="button" class="act act-main" (click)="close()">Done</button>
+        } @else if (running()) {
           <button type="button" class="act" (click)="stop()">Stop</button>
         } @else {
           <button type="button" class="act" (click)="close()">Not yet</button>
@@ -116,9 +188,11 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
             <button type="button" class="act act-line" (click)="out()">Get one picture out</button>
           }
         }
-        <button type="button" class="act act-main" [disabled]="!ready()" (click)="handOver()">
-          <gable-icon name="download" />{{ running() ? 'Writing …' : take[what()] }}
-        </button>
+        @if (!made()) {
+          <button type="button" class="act act-main" [disabled]="!ready()" (click)="handOver()">
+            <gable-icon name="download" />{{ running() ? 'Writing …' : take[what()] }}
+          </button>
+        }
       </div>
     }
   </dialog>`,
@@ -127,7 +201,10 @@ export class HandOver {
   protected readonly state = inject(BenchState);
   private readonly api = inject(Api);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
+  /** Can the pages be seen before and after? */
+  readonly pages = input(false);
   readonly getOut = output();
+  readonly seePages = output();
   protected readonly formats = FORMATS;
   protected readonly take = TAKE;
   protected readonly whats = computed((): { value: What; label: string }[] => [
@@ -150,6 +227,19 @@ export class HandOver {
     return good ? list : null;
   });
   protected readonly job = signal<Job | null>(null);
+  /** What came of making it smaller. */
+  protected readonly made = signal<Job | null>(null);
+  /** Of the file as it came, in bytes. */
+  protected readonly size = signal<number | null>(null);
+  protected readonly densities = DENSITIES;
+  protected readonly sizeWords = sizeWords;
+  protected readonly slimming = signal<SlimWish>(NO_SLIMMING);
+  /** On web pages the number of pixels can be the size on the page; lone drawings and pages hold theirs in their text. */
+  protected readonly slims = computed((): 'all' | 'private' | 'nothing' => {
+    const format = this.state.model()?.work.format;
+    if (format === 'site') return 'private';
+    return format === undefined || ['pictures', 'svg', 'html'].includes(format) ? 'nothing' : 'all';
+  });
   /** One has been asked for, or is under way. */
   protected readonly running = computed(
     () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),
@@ -178,12 +268,15 @@ export class HandOver {
   open(): void {
     this.fates.set(null);
     this.job.set(null);
+    this.made.set(null);
+    this.slimming.set(NO_SLIMMING);
     this.dialog().nativeElement.showModal();
     const m = this.state.model$.value;
     if (!m) return;
     // One that was under way when the page was left goes on, and is looked at again.
     this.api.jobs(m.work.id).subscribe({
-      next: ([latest]) => {
+      next: ({ jobs: [latest], size }) => {
+        this.size.set(size);
         if (latest && ['waiting', 'running'].includes(latest.state)) this.watch(latest);
       },
       error: () => undefined,
@@ -206,6 +299,20 @@ export class HandOver {
     this.getOut.emit();
   }
 
+  protected slimBy(change: Partial<SlimWish>): void {
+    this.slimming.update((s) => ({ ...s, ...change }));
+  }
+
+  private slimmed(): boolean {
+    const { crop, ppi, strip } = this.slimming();
+    return crop || ppi !== null || strip;
+  }
+
+  protected see(): void {
+    this.close();
+    this.seePages.emit();
+  }
+
   protected typeWidths(event: Event): void {
     this.widthsText.set((event.target as HTMLInputElement).value);
   }
@@ -224,7 +331,7 @@ export class HandOver {
       if (!(await this.state.settled())) return;
       const wish: JobWish =
         this.what() === 'file'
-          ? { kind: 'hand-over' }
+          ? { kind: 'hand-over', ...(this.slimmed() && { slim: this.slimming() }) }
           : this.what() === 'proof'
             ? { kind: 'proof' }
             : { kind: 'set', format: this.format(), widths: this.widths() ?? [960] };
@@ -244,7 +351,8 @@ export class HandOver {
         this.job.set(now);
         if (now.state === 'done') {
           fetchFile(this.api.jobFileUrl(now.id), now.name);
-          this.close();
+          if (now.said === null) this.close();
+          else this.made.set(now);
         } else if (now.state === 'failed' && now.problem) {
           this.close();
           this.state.problem$.next({ ...now.problem, facts: {} });
@@ -267,3 +375,7 @@ export class HandOver {
     this.state.problem$.next(toProblem(error));
   }
 }
+
+/** Bytes as an author reads them. */
+const sizeWords = (bytes: number): string =>
+  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

@@ -7,6 +7,7 @@ import {
   type ElementRef,
   inject,
   Injector,
+  input,
   output,
   signal,
   untracked,
@@ -177,6 +178,8 @@ export class PageView {
   protected readonly state = inject(BenchState);
   private readonly api = inject(Api);
   readonly closer = output();
+  /** The pages as they came, to look at only. */
+  readonly came = input(false);
   protected readonly scale = SCALE;
   protected readonly source = inject(DomSanitizer).bypassSecurityTrustResourceUrl('/page/index.html');
   private readonly page = viewChild<ElementRef<HTMLIFrameElement>>('page');
@@ -217,7 +220,7 @@ export class PageView {
     const m = this.state.model();
     if (m && this.isFixed()) return this.onSheets(m);
     if (!m || !this.isRow()) return this.told();
-    const frames = framesOf(m);
+    const frames = this.framesNow(m);
     const edge = 40;
     const all = [...frames.values()];
     const right = Math.max(300, ...all.map((f) => f.box.x + f.box.width));
@@ -236,6 +239,15 @@ export class PageView {
       frames,
     };
   });
+  /** The frames that are shown. */
+  private framesNow(m: BenchModel): ReadonlyMap<number, Frame> {
+    return this.came() ? new Map(m.work.pictures.map((p) => [p.n, p.frame])) : framesOf(m);
+  }
+
+  private frameNow(m: BenchModel, n: number): Frame {
+    return this.came() ? m.work.pictures[n - 1]!.frame : takenFrame(m, n);
+  }
+
   /** Frames where their slide or drawing has them; those of layouts and masters lie on no page of their own. */
   private onSheets(m: BenchModel): Laid {
     const sheets = this.sheets();
@@ -270,7 +282,7 @@ export class PageView {
       const p = m.work.pictures[t.n - 1];
       const was = laid.frames.get(t.n);
       if (!p || !was) return [];
-      const frame = m.preview && m.selected === t.n ? m.preview : takenFrame(m, t.n);
+      const frame = m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n);
       const b = paintedBounds(frame);
       // The layout knows the box; what is painted reaches beyond it.
       const dx = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.x - was.box.x : 0;
@@ -304,7 +316,7 @@ export class PageView {
       if (!m || this.isRow() || this.isFixed() || !this.frameReady()) return '';
       return JSON.stringify(
         m.work.pictures.map((p) => {
-          const { box, flow, turn } = takenFrame(m, p.n);
+          const { box, flow, turn } = this.frameNow(m, p.n);
           return [box, flow, turn];
         }),
       );
@@ -316,8 +328,8 @@ export class PageView {
         switchMap(() => {
           const m = this.state.model$.value!;
           const id = this.sent.id + 1;
-          this.sent = { id, frames: framesOf(m) };
-          return this.api.pages(m.work.id, Object.values(m.frames)).pipe(
+          this.sent = { id, frames: this.framesNow(m) };
+          return this.api.pages(m.work.id, this.came() ? [] : Object.values(m.frames)).pipe(
             switchMap((bytes) => {
               this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
               return EMPTY;
@@ -380,6 +392,7 @@ export class PageView {
     if (event.button !== 0) return;
     this.offer.set(null);
     this.state.select(n);
+    if (this.came()) return;
     const m = this.state.model$.value!;
     this.scroller().nativeElement.setPointerCapture(event.pointerId);
     this.drag = {
@@ -430,6 +443,7 @@ export class PageView {
     const direction = arrowOf(event);
     const f = takenFrame(m, n);
     if (event.key === 'Enter') this.closer.emit();
+    else if (this.came()) return;
     else if (direction && f.flow === 'floating') {
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
       const next = movedBy(f, direction[0] * step, direction[1] * step);

@@ -52,6 +52,8 @@ const settled = async (fixture: ComponentFixture<unknown>): Promise<void> => {
 };
 
 describe('handing over', () => {
+  const jobs = (...list: Job[]): { jobs: Job[]; size: number } => ({ jobs: list, size: 4_185_283 });
+
   const fates: Fate[] = [
     { n: 1, fate: 'native', reasons: [] },
     { n: 2, fate: 'picture', reasons: ['a changed tone'] },
@@ -59,7 +61,7 @@ describe('handing over', () => {
 
   test('says before the file is written which frames are painted, and how', async () => {
     const asked: unknown[] = [];
-    const api = { jobs: () => of([]), fates: (_: string, frames: unknown) => (asked.push(frames), of(fates)) };
+    const api = { jobs: () => of(jobs()), fates: (_: string, frames: unknown) => (asked.push(frames), of(fates)) };
     const changed = model({ frames: { 1: frameOf(1), 2: frameOf(2) } });
     const { fixture, host } = await make(HandOver, api, changed);
     fixture.componentInstance.open();
@@ -71,7 +73,7 @@ describe('handing over', () => {
   });
 
   test('with nothing changed it promises the very same bytes, and asks nothing', async () => {
-    const { fixture, host } = await make(HandOver, { jobs: () => of([]) }, model());
+    const { fixture, host } = await make(HandOver, { jobs: () => of(jobs()) }, model());
     fixture.componentInstance.open();
     await settled(fixture);
     expect(host.textContent).toContain('the very same bytes');
@@ -85,6 +87,8 @@ describe('handing over', () => {
     state: 'running',
     done: 0,
     total: 3,
+    size: null,
+    said: null,
     problem: null,
     ...more,
   });
@@ -95,7 +99,7 @@ describe('handing over', () => {
     const events = new Subject<Job>();
     const cancelled: string[] = [];
     const api = {
-      jobs: () => of([]),
+      jobs: () => of(jobs()),
       sendJob: () => of(job({ state: 'waiting' })),
       watchJob: () => events,
       cancelJob: (id: string) => (cancelled.push(id), of(null)),
@@ -122,16 +126,46 @@ describe('handing over', () => {
   });
 
   test('one that was under way when the page was left is looked at again', async () => {
-    const api = { jobs: () => of([job({ done: 1 })]), watchJob: () => new Subject<Job>() };
+    const api = { jobs: () => of(jobs(job({ done: 1 }))), watchJob: () => new Subject<Job>() };
     const { fixture, host } = await make(HandOver, api, model());
     fixture.componentInstance.open();
     await settled(fixture);
     expect(host.textContent).toContain('1 of 3');
   });
 
+  test('making it smaller is off until it is asked for, and says what came of it', async () => {
+    const events = new Subject<Job>();
+    const wishes: unknown[] = [];
+    const api = {
+      jobs: () => of(jobs()),
+      sendJob: (_: string, wish: unknown) => (wishes.push(wish), of(job({ state: 'waiting' }))),
+      watchJob: () => events,
+      jobFileUrl: (id: string) => `#${id}`,
+    };
+    const { fixture, host } = await make(HandOver, api, model());
+    fixture.componentInstance.open();
+    await settled(fixture);
+    expect(host.textContent).toContain('4.2 MB now');
+    button(host, 'Take the file').click();
+    await settled(fixture);
+    events.next(job({ state: 'cancelled' }));
+    await settled(fixture);
+    for (const box of host.querySelectorAll<HTMLInputElement>('input[type=checkbox]')) box.click();
+    await settled(fixture);
+    button(host, 'Take the file').click();
+    await settled(fixture);
+    expect(wishes).toEqual([{ kind: 'hand-over' }, { kind: 'hand-over', slim: { crop: true, ppi: 220, strip: true } }]);
+    events.next(job({ state: 'done', size: 703_598, said: 'hidden parts cut off 3 pictures' }));
+    await settled(fixture);
+    expect(host.querySelector('dialog')!.open).toBe(true);
+    expect(host.textContent).toMatch(/704 kB\s+instead of 4.2 MB:\s+hidden parts cut off 3 pictures/);
+    button(host, 'Done').click();
+    expect(host.querySelector('dialog')!.open).toBe(false);
+  });
+
   test('a work of pictures has no file: its pictures are handed over, or one is got out', async () => {
     const wishes: unknown[] = [];
-    const api = { jobs: () => of([]), sendJob: (_: string, wish: unknown) => (wishes.push(wish), NEVER) };
+    const api = { jobs: () => of(jobs()), sendJob: (_: string, wish: unknown) => (wishes.push(wish), NEVER) };
     const { fixture, host } = await make(HandOver, api, model({ work: { ...workOf(), format: 'pictures' } }));
     let out = 0;
     fixture.componentInstance.getOut.subscribe(() => out++);
