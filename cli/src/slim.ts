@@ -73,7 +73,7 @@ async function encode({ bytes, type, part, size, name }: SlimStep, strip: boolea
 }
 
 /** What a slimming did, in words. */
-export function slimWords({ cut, fewer, bared, placed }: Slimmed): string {
+export function slimWords({ cut, fewer, bared, placed }: Omit<Slimmed, 'bytes'>): string {
   const pictures = (n: number): string => (n === 1 ? '1 picture' : `${n} pictures`);
   const words = [
     cut > 0 ? `hidden parts cut off ${pictures(cut)}` : '',

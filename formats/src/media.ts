@@ -85,7 +85,8 @@ export class MediaParts {
       method: entry.method,
       size: entry.size,
     };
-    const described = describeHead(entry.name, range, this.read(entry));
+    const { media, problem } = describeHead(entry.name, range, this.read(entry));
+    const described = { media: media && { ...media, crc: entry.crc }, problem };
     this.heads.set(entry.name, described);
     return described;
   }

@@ -70,6 +70,8 @@ export interface Media {
   drawable: boolean;
   /** Byte range of the compressed data in the file, and how it is packed; null where it is not a part of its own. */
   range: { from: number; to: number; method: number; size: number } | null;
+  /** CRC-32 of the data, where the file names it (APPNOTE 4.4.7). */
+  crc?: number;
 }
 
 export interface Problem {

@@ -13,17 +13,22 @@ import {
 /** A picture of a work; an empty frame is one that waits. */
 export type WorkPicture = Omit<OpenedPicture, 'problem'> & {
   problem: OpenedPicture['problem'] | { code: 'empty-frame'; message: string; remedy: string };
+  /** In a folder: the file it is in, and what it is there. */
+  file?: string;
+  member?: { id: string; n: number };
 };
 
 /** What opening a file found; kept so that a work opens without reading its file again. */
 export interface Opened {
-  /** `pictures` for a work that began with pictures and has no file. */
-  format: Format | 'pictures';
+  /** `pictures` for a work that began with pictures and has no file; `folder` for works that are seen together. */
+  format: Format | 'pictures' | 'folder';
   signed: boolean;
   pages: number;
   /** Missing in works that were opened before there were any. */
   sheets?: readonly Sheet[];
   pictures: readonly WorkPicture[];
+  /** Of a folder: its works. */
+  members?: readonly string[];
 }
 /** What was said of a work as a whole. */
 export interface Marks {
@@ -96,6 +101,13 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
 
 /** What a long job is to make, of frames as they were when it was asked for. */
 export type ErrandWish =
+  /** The files of a folder, zipped. `frames` are those of all of them. */
+  | {
+      kind: 'folder';
+      frames: Frame[];
+      files: { sha256: string; name: string; frames: Frame[] }[];
+      slim?: SlimWish;
+    }
   | { kind: 'hand-over'; frames: Frame[]; slim?: SlimWish }
   /** As they came, and where they stand, in the same order. */
   | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[] }

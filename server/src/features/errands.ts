@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { Blob, Errand, type ErrandWish, type Work } from '../db/models';
 import { forget, send, type Errands } from '../jobs/errands';
 import { notFound } from '../problems';
+import { isFolder, worksIn } from './folders';
 import { attachment, checkFrames, fileOf, findWork, type House } from './works';
 
 const Wish = z.discriminatedUnion('kind', [
@@ -66,6 +67,27 @@ function showable(work: Work): ErrandWish['frames'] {
     .map(({ frame }) => frame);
 }
 
+/** The files of a folder, each with its frames as they are. */
+async function folderWish(folder: Work, wish: z.infer<typeof Wish>): Promise<{ wish: ErrandWish; name: string }> {
+  if (wish.kind !== 'hand-over')
+    throw new GableError(
+      'folder',
+      'A folder is handed over as its files.',
+      'Open one of its files for its pictures or a proof sheet.',
+    );
+  const works = await worksIn(folder);
+  const files = (folder.opened.members ?? []).flatMap((id) =>
+    works
+      .filter((w) => w.id === id && w.sha256 !== null)
+      .map((w) => ({ sha256: w.sha256!, name: w.name, frames: Object.values(w.frames) })),
+  );
+  const frames = files.flatMap((f) => f.frames);
+  return {
+    wish: { kind: 'folder', frames, files, ...(wish.slim && { slim: wish.slim }) },
+    name: `${folder.name}.zip`,
+  };
+}
+
 function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; name: string } {
   if (wish.kind === 'hand-over') {
     fileOf(work);
@@ -98,7 +120,7 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
   router.post('/works/:id/jobs', json({ limit: '16mb' }), async (req, res) => {
     const asked = Wish.parse(req.body);
     const work = await findWork(req.params.id);
-    const { wish, name } = wishFor(work, asked);
+    const { wish, name } = isFolder(work) ? await folderWish(work, asked) : wishFor(work, asked);
     const errand = await send(work.id, work.sha256, name, work.revision, wish);
     errands.wake();
     res.status(201).location(`/api/jobs/${errand.id}`).json(told(errand));
@@ -108,8 +130,10 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
   router.get('/works/:id/jobs', async (req, res) => {
     const work = await findWork(req.params.id);
     const list = await Errand.findAll({ where: { workId: work.id }, order: [['createdAt', 'DESC']], limit: 20 });
-    const file = work.sha256 === null ? null : await Blob.findByPk(work.sha256);
-    res.json({ jobs: list.map(told), size: file?.size ?? null });
+    const files = isFolder(work) ? (await worksIn(work)).map((w) => w.sha256) : [work.sha256];
+    const blobs = await Blob.findAll({ where: { sha256: files.filter((f) => f !== null) } });
+    const size = blobs.reduce((sum, b) => sum + b.size, 0);
+    res.json({ jobs: list.map(told), size: size || null });
   });
 
   router.get('/jobs/:id', async (req, res) => {

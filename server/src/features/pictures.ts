@@ -44,34 +44,34 @@ export function picturesRouter(house: House): Router {
 
   router.get('/:id/pictures/:n/proxy', async (req, res) => {
     const { side } = Query.parse(req.query);
-    const work = await findWork(req.params.id);
-    const name = `${work.sha256 ?? work.id}/${req.params.n}/${side}`;
-    const made = await copies.get(name, async () => proxy(await pictureBytes(house, work, req.params.n), side));
+    const { work, n } = await placeOf(req.params);
+    const name = `${work.sha256 ?? work.id}/${n}/${side}`;
+    const made = await copies.get(name, async () => proxy(await pictureBytes(house, work, n), side));
     res.type(made.type).set('Cache-Control', FOREVER).send(made.data);
   });
 
   router.get('/:id/pictures/:n/framed', async (req, res) => {
     const { side, revision } = Query.parse(req.query);
-    const work = await findWork(req.params.id);
-    const frame = work.frames[req.params.n] ?? work.opened.pictures[Number(req.params.n) - 1]?.frame;
+    const { asked, work, n } = await placeOf(req.params);
+    const frame = work.frames[n] ?? work.opened.pictures[Number(n) - 1]?.frame;
     // The shelf asks for every work's faces whenever it is opened: the same frame on the same file is painted once.
     const name = `framed/${work.sha256 ?? work.id}/${side}/${JSON.stringify(frame)}`;
     const { data } = await copies.get(name, async () => {
-      const { bytes, size } = await originalOf(house, work, req.params.n, frame);
+      const { bytes, size } = await originalOf(house, work, n, frame);
       const b = paintedBounds(frame!);
       const canvas = await renderFrame(frame!, size, bytes, side / Math.max(b.width, b.height));
       return { type: 'image/png', data: await canvas.encode('png') };
     });
     // An address with the revision of now never shows anything else.
-    const kept = revision === work.revision ? FOREVER : 'private, max-age=60';
+    const kept = revision === asked.revision ? FOREVER : 'private, max-age=60';
     res.type('image/png').set('Cache-Control', kept).send(data);
   });
 
   router.post('/:id/pictures/:n/export', json({ limit: '2mb' }), async (req, res) => {
     const wish = Export.parse(req.body);
     const { frame, format } = wish;
-    const work = await findWork(req.params.id);
-    const { bytes, size } = await originalOf(house, work, req.params.n, frame);
+    const { work, n } = await placeOf(req.params);
+    const { bytes, size } = await originalOf(house, work, n, frame);
     res.type(TYPES[format]).set('Cache-Control', 'no-store');
     if (format === 'svg') res.send(await renderSvg(frame, size, bytes));
     else if (format === 'html') res.send(await renderHtml(frame, size, bytes));
@@ -84,6 +84,13 @@ export function picturesRouter(house: House): Router {
   });
 
   return router;
+}
+
+/** The work that a picture is in: of a folder, the one that has it, and its number there. */
+async function placeOf({ id, n }: { id: string; n: string }): Promise<{ asked: Work; work: Work; n: string }> {
+  const asked = await findWork(id);
+  const member = asked.opened.pictures[Number(n) - 1]?.member;
+  return member ? { asked, work: await findWork(member.id), n: String(member.n) } : { asked, work: asked, n };
 }
 
 /** As fine as the picture is in this frame. */

@@ -7,6 +7,7 @@ import type { BlobStore } from '../db/blobs';
 import { Deed, Errand, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
 import type { Jobs } from '../jobs/jobs';
 import { sourcesOf } from '../jobs/sources';
+import { createFolder, isFolder, joined, LEAST_FILES, leaveFolders, MOST_FILES, spread, worksIn } from './folders';
 import { layRow } from './row';
 import { notFound } from '../problems';
 
@@ -62,6 +63,8 @@ const Frames = z.object({ frames: z.array(FrameSchema).max(LIMITS.pictures) });
 const Digest = z.string().regex(/^[0-9a-f]{64}$/);
 /** Pictures by digest, in a row; null for an empty frame that waits for one. */
 const Row = z.object({ name: Name.optional(), pictures: z.array(Digest.nullable()).min(1).max(200) });
+/** Works that are looked at together. */
+const Folder = z.object({ name: Name, works: z.array(z.uuid()).min(LEAST_FILES).max(MOST_FILES) });
 /** A kept picture for the header or footer of a document. Lengths in points. */
 const Margin = z.object({
   sha256: Digest,
@@ -80,7 +83,7 @@ const HISTORY_PAGE = 300;
 export async function findWork(id: string): Promise<Work> {
   const work = z.uuid().safeParse(id).success ? await Work.findByPk(id) : null;
   if (!work) throw notFound('work');
-  return work;
+  return isFolder(work) ? joined(work, await worksIn(work)) : work;
 }
 
 /** Opens a file and keeps it as a work: all of it, or nothing. */
@@ -202,8 +205,13 @@ const whole = (w: Work): object => ({
       orientation: media.orientation,
       drawable: media.drawable,
       bytes: media.range?.size ?? null,
-      // The same data in several frames are one part, or one stretch of it.
-      data: media.range ? `${media.part}#${media.range.from}` : null,
+      // The same data in several frames are one part, or have the same sum; in the files of a folder too.
+      data:
+        media.crc !== undefined
+          ? `${media.crc}/${media.range?.size}`
+          : media.range
+            ? `${media.part}#${media.range.from}`
+            : null,
     },
   })),
   frames: w.frames,
@@ -226,7 +234,7 @@ export function worksRouter(house: House): Router {
 
   router.get('/', async (_req, res) => {
     const works = await Work.findAll({ order: [['updatedAt', 'DESC']] });
-    res.json({ works: works.map(summary) });
+    res.json({ works: works.map((w) => summary(isFolder(w) ? joined(w, works) : w)) });
   });
 
   router.post('/', raw({ type: () => true, limit: LIMITS.fileBytes }), async (req, res) => {
@@ -237,6 +245,12 @@ export function worksRouter(house: House): Router {
     if (res.destroyed) return;
     const work = await keepUpload(house, bytes, name, opened);
     res.status(201).location(`/api/works/${work.id}`).json(whole(work));
+  });
+
+  router.post('/folders', json(), async (req, res) => {
+    const { name, works } = Folder.parse(req.body);
+    const folder = await createFolder(name, works);
+    res.status(201).location(`/api/works/${folder.id}`).json(whole(folder));
   });
 
   router.post('/pictures', json(), async (req, res) => {
@@ -329,7 +343,9 @@ export function worksRouter(house: House): Router {
     const work = await findWork(req.params.id);
     checkFrames(save.frames, work);
     const result = await house.sequelize.transaction(async (transaction) => {
-      const now = await Work.findByPk(work.id, { transaction, lock: true, rejectOnEmpty: true });
+      const row = await Work.findByPk(work.id, { transaction, lock: true, rejectOnEmpty: true });
+      const members = isFolder(row) ? await worksIn(row, transaction) : null;
+      const now = members ? joined(row, members) : row;
       if (now.revision !== save.revision) {
         const aside = await WorkVersion.create(
           { workId: now.id, reason: 'stale', revision: save.revision, frames: save.frames },
@@ -349,6 +365,12 @@ export function worksRouter(house: House): Router {
           history.deeds.map((deed, i) => ({ workId: now.id, seq: history.from + i, deed })),
           { transaction },
         );
+      }
+      if (members) {
+        const deed = history?.deeds.at(-1)?.name ?? 'changed with its folder';
+        const changed = await spread(now, members, save.frames, deed, transaction);
+        await now.update({ updatedAt: new Date(), ...(history ? { done: history.done } : {}) }, { transaction });
+        return { revision: now.revision + changed };
       }
       await now.update(
         { frames: save.frames, revision: now.revision + 1, ...(history ? { done: history.done } : {}) },
@@ -398,6 +420,7 @@ export function worksRouter(house: House): Router {
   router.delete('/:id', async (req, res) => {
     const work = await findWork(req.params.id);
     await house.sequelize.transaction(async (transaction) => {
+      await leaveFolders(work.id, transaction);
       const made = (await Errand.findAll({ where: { workId: work.id }, transaction })).flatMap((e) => e.made ?? []);
       await work.destroy({ transaction });
       for (const sha256 of made) await house.blobs.release(sha256, transaction);

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { slimWords } from '@gable/cli/slim';
 import { GableError, type Frame } from '@gable/core';
+import { zipSync } from 'fflate';
 import { Op, QueryTypes } from 'sequelize';
 import { Errand, Picture, type ErrandWish } from '../db/models';
 import type { House } from '../features/works';
@@ -140,6 +141,7 @@ export class Errands {
     watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
   ): Promise<{ bytes: Uint8Array; said: string | null }> {
     const { jobs, blobs } = this.house;
+    if (wish.kind === 'folder') return this.makeFolder(wish, watch);
     const original = sha256 === null ? null : await blobs.readAll(sha256);
     const before = wish.kind === 'proof' ? wish.before : [];
     const sources = await sourcesOf(this.house, [...wish.frames, ...before]);
@@ -155,6 +157,34 @@ export class Errands {
     if (!wish.slim) return { bytes: saved, said: null };
     const slimmed = await jobs.slim(saved, wish.slim, watch);
     return { bytes: slimmed.bytes, said: slimWords(slimmed) };
+  }
+
+  private async makeFolder(
+    { files, slim }: Extract<ErrandWish, { kind: 'folder' }>,
+    { progress, signal }: { progress: (done: number, total: number) => void; signal: AbortSignal },
+  ): Promise<{ bytes: Uint8Array; said: string | null }> {
+    const { jobs, blobs } = this.house;
+    const total = files.reduce((sum, f) => sum + f.frames.length, 0);
+    const zip: Record<string, Uint8Array> = {};
+    const sums = { before: 0, after: 0, cut: 0, fewer: 0, bared: 0, placed: 0 };
+    let begun = 0;
+    for (const { sha256, name, frames } of files) {
+      signal.throwIfAborted();
+      const before = begun;
+      const watch = { signal, progress: (done: number) => progress(Math.min(total, before + done), total) };
+      const sources = await sourcesOf(this.house, frames);
+      let bytes = await jobs.save(await blobs.readAll(sha256), frames, sources, watch);
+      if (slim) {
+        const slimmed = await jobs.slim(bytes, slim, { signal, progress: () => undefined });
+        bytes = slimmed.bytes;
+        for (const key of Object.keys(sums) as (keyof typeof sums)[]) sums[key] += slimmed[key];
+      }
+      zip[unused(name, zip)] = bytes;
+      begun += frames.length;
+    }
+    progress(total, total);
+    // Office files are packed already.
+    return { bytes: zipSync(zip, { level: 0 }), said: slim ? slimWords(sums) : null };
   }
 
   /** Changes an errand while it is ours. @returns was it? */
@@ -196,6 +226,13 @@ export class Errands {
     });
     for (const errand of old) await forget(this.house, errand);
   }
+}
+
+/** A name that is not taken yet: two files of a folder can be called the same. */
+function unused(name: string, taken: object): string {
+  const dot = name.lastIndexOf('.');
+  const [stem, kind] = dot > 0 ? [name.slice(0, dot), name.slice(dot)] : [name, ''];
+  for (let i = 2, next = name; ; i++, next = `${stem} ${i - 1}${kind}`) if (!(next in taken)) return next;
 }
 
 /** Takes an errand away, with what it made. */

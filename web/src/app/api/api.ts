@@ -72,6 +72,11 @@ export class Api {
     return this.http.post<Job>(`/api/works/${id}/jobs`, wish);
   }
 
+  /** Works to be looked at together. */
+  createFolder(name: string, works: readonly string[]): Observable<Work> {
+    return this.http.post<Work>('/api/works/folders', { name, works });
+  }
+
   /** Long jobs of a work, the latest first, and the size of its file in bytes. */
   jobs(id: string): Observable<{ jobs: Job[]; size: number | null }> {
     return this.http.get<{ jobs: Job[]; size: number | null }>(`/api/works/${id}/jobs`);

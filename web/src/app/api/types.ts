@@ -4,7 +4,7 @@ import type { Box, Finish, Frame, ShapeChoice, Size } from '@gable/core';
 export interface WorkSummary {
   id: string;
   name: string;
-  /** A file's format, or `pictures` for a work that began with pictures and has no file. */
+  /** A file's format; `pictures` for a work that began with pictures, `folder` for works that are seen together. */
   format: string;
   revision: number;
   demo: boolean;
@@ -17,6 +17,9 @@ export interface WorkSummary {
 export interface WorkPicture {
   n: number;
   where: { place: string; table: boolean; textBox: boolean; group: boolean; page: number | null; near: string };
+  /** In a folder: the file it is in, and what it is there. */
+  file?: string;
+  member?: { id: string; n: number };
   /** Can it be taken out of the text, and put back? */
   freeable?: boolean;
   /** The frame as the file has it. */

@@ -139,6 +139,11 @@ export class Bench {
   });
 
   constructor() {
+    // A folder has no bench: its files have.
+    effect(() => {
+      if (this.model()?.work.format === 'folder')
+        void this.router.navigate(['/work', this.id(), 'survey'], { replaceUrl: true });
+    });
     // What is done now is to be seen.
     effect(() => {
       void this.model()?.frames;

@@ -36,6 +36,10 @@ const NO_SLIMMING: SlimWish = { crop: false, ppi: null, strip: false };
 
 type Format = (typeof FORMATS)[number]['value'];
 type What = 'file' | 'set' | 'proof';
+const MORE = [
+  { value: 'set', label: 'Its pictures' },
+  { value: 'proof', label: 'A proof sheet' },
+] as const;
 const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictures', proof: 'Take the sheet' };
 
 /** What is written, said before it is written; how far that is, and how to stop it. */
@@ -81,7 +85,11 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           }}
         </p>
       } @else if (count() === 0) {
-        <p class="mb-3">No picture differs from the file. You get back the very same bytes.</p>
+        <p class="mb-3">
+          No picture differs from {{ isFolder() ? 'its file' : 'the file' }}. You get back the very same bytes{{
+            isFolder() ? ', zipped' : ''
+          }}.
+        </p>
       } @else {
         <p class="mb-3">
           <strong class="font-semibold">{{ count() }} of {{ m.work.pictures.length }} pictures</strong>
@@ -164,7 +172,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
         </p>
       }
       @if (what() === 'file') {
-        <p class="figure mb-5 truncate text-[13px]">{{ m.work.name }}</p>
+        <p class="figure mb-5 truncate text-[13px]">{{ m.work.name }}{{ isFolder() ? '.zip' : '' }}</p>
       }
       @if (made(); as j) {
         <p class="mb-4 rounded-md border-l-[3px] border-good bg-raised px-3 py-2" role="status">
@@ -190,7 +198,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
         }
         @if (!made()) {
           <button type="button" class="act act-main" [disabled]="!ready()" (click)="handOver()">
-            <gable-icon name="download" />{{ running() ? 'Writing …' : take[what()] }}
+            <gable-icon name="download" />{{ running() ? 'Writing …' : isFolder() ? 'Take the files' : take[what()] }}
           </button>
         }
       </div>
@@ -208,12 +216,12 @@ export class HandOver {
   protected readonly formats = FORMATS;
   protected readonly take = TAKE;
   protected readonly whats = computed((): { value: What; label: string }[] => [
-    ...(this.isFile() ? [{ value: 'file' as const, label: 'The same file' }] : []),
-    { value: 'set', label: 'Its pictures' },
-    { value: 'proof', label: 'A proof sheet' },
+    ...(this.isFile() ? [{ value: 'file' as const, label: this.isFolder() ? 'The same files' : 'The same file' }] : []),
+    ...(this.isFolder() ? [] : MORE),
   ]);
   protected readonly asked = signal<What>('file');
   protected readonly isFile = computed(() => this.state.model()?.work.format !== 'pictures');
+  protected readonly isFolder = computed(() => this.state.model()?.work.format === 'folder');
   protected readonly what = computed((): What => (this.isFile() || this.asked() !== 'file' ? this.asked() : 'set'));
   protected readonly format = signal<Format>('webp');
   protected readonly widthsText = signal('480, 960, 1440');
@@ -282,7 +290,8 @@ export class HandOver {
       error: () => undefined,
     });
     const frames = Object.values(m.frames);
-    if (!this.isFile() || frames.length === 0) return;
+    if (this.isFolder()) this.fates.set([]);
+    if (!this.isFile() || this.isFolder() || frames.length === 0) return;
     this.api.fates(m.work.id, frames).subscribe({
       next: (fates) => this.fates.set(fates),
       // The file can be had without; its making tells what is wrong.

@@ -29,6 +29,12 @@ export async function filesOf(transfer: DataTransfer): Promise<File[]> {
   return found.flat();
 }
 
+/** What the dropped files are in, if that is one folder. */
+export function folderOf(transfer: DataTransfer): string | null {
+  const entries = [...transfer.items].map((i) => i.webkitGetAsEntry?.() ?? null);
+  return entries.length === 1 && entries[0]?.isDirectory ? entries[0].name : null;
+}
+
 async function within(entry: FileSystemEntry): Promise<File[]> {
   if (entry.isFile)
     return new Promise((resolve) => {

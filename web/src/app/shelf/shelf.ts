@@ -7,6 +7,7 @@ import type { LibraryPicture, Work, WorkSummary } from '../api/types';
 import {
   DOCUMENTS,
   filesOf,
+  folderOf,
   holdsPictures,
   isDocument,
   isPicture,
@@ -31,6 +32,7 @@ const KINDS: Record<string, string> = {
   svg: 'drawing',
   html: 'web page',
   site: 'web pages',
+  folder: 'folder',
 };
 
 /** Works as they look now, and a place to open a document. */
@@ -58,6 +60,8 @@ export class Shelf {
   protected readonly opening = signal<string | null>(null);
   /** How much of a file the server has; null while none is opened. */
   protected readonly sent = signal<number | null>(null);
+  /** Nothing more of what is being opened is wanted. */
+  private letGo = false;
   private under: Subscription | null = null;
   protected readonly removing = signal<string | null>(null);
 
@@ -79,7 +83,9 @@ export class Shelf {
   protected async drop(event: DragEvent): Promise<void> {
     event.preventDefault();
     this.dragging.set(false);
-    if (event.dataTransfer) await this.openFiles(await filesOf(event.dataTransfer));
+    if (!event.dataTransfer) return;
+    const folder = folderOf(event.dataTransfer);
+    await this.openFiles(await filesOf(event.dataTransfer), folder);
   }
 
   protected pasted(event: ClipboardEvent): void {
@@ -94,20 +100,14 @@ export class Shelf {
     input.value = '';
   }
 
-  /** A document is opened; pictures become a work of their own. */
-  private async openFiles(files: readonly File[]): Promise<void> {
+  /** A document is opened; several are seen together; pictures become a work of their own. */
+  private async openFiles(files: readonly File[], folder: string | null = null): Promise<void> {
     if (files.length === 0 || this.opening()) return;
     this.problem.set(null);
     const drawings = await Promise.all(files.map(holdsPictures));
     const documents = files.filter((f, i) => isDocument(f) || drawings[i]);
     const pictures = files.filter((f) => isPicture(f) && !documents.includes(f));
-    if (documents.length > 1)
-      this.problem.set({
-        code: 'many-files',
-        title: 'One file at a time, please.',
-        remedy: 'Drop a single document, deck, drawing or page, or any number of pictures.',
-        facts: {},
-      });
+    if (documents.length > 1) void this.openFolder(documents, folder ?? `${documents.length} files`);
     else if (documents.length === 0 && pictures.length > 0) void this.takePictures(pictures);
     else this.openDocument(documents[0] ?? files[0]!);
   }
@@ -137,17 +137,70 @@ export class Shelf {
 
   private openDocument(file: File): void {
     this.opening.set(file.name);
+    this.under = this.follow(this.send(file), 'Check that it is running, then open the file again.');
+  }
+
+  private send(file: File): Observable<Work> {
     this.sent.set(0);
-    const work$ = this.api.create(file).pipe(
+    return this.api.create(file).pipe(
       tap((e) => this.sent.set('sent' in e ? e.sent : 1)),
       filter((e) => 'work' in e),
       map((e) => e.work),
     );
-    this.under = this.follow(work$, 'Check that it is running, then open the file again.');
+  }
+
+  /** Every file becomes a work; those that can be opened are looked at together. */
+  private async openFolder(files: readonly File[], name: string): Promise<void> {
+    const opened: Work[] = [];
+    const refused: string[] = [];
+    this.letGo = false;
+    for (const [i, file] of files.entries()) {
+      this.opening.set(`${i + 1} of ${files.length}: ${file.name}`);
+      const work = await new Promise<Work | null>((resolve) => {
+        this.under = this.send(file).subscribe({
+          next: resolve,
+          error: (e: unknown) => {
+            refused.push(`${file.name}: ${toProblem(e).title}`);
+            resolve(null);
+          },
+        });
+        // One that is let go of never answers.
+        this.under.add(() => resolve(null));
+      });
+      if (this.letGo) break;
+      if (work) opened.push(work);
+    }
+    this.under = null;
+    this.opening.set(null);
+    this.sent.set(null);
+    this.refresh();
+    if (refused.length > 0)
+      this.problem.set({
+        code: 'some-refused',
+        title: `${refused.length} of ${files.length} files could not be opened.`,
+        remedy: `${refused.slice(0, 5).join(' ')}${refused.length > 5 ? ' …' : ''}`,
+        facts: {},
+      });
+    const [first] = opened;
+    if (this.letGo || !first) return;
+    if (opened.length === 1) {
+      // What went wrong with the others is read here first.
+      if (refused.length === 0) void this.router.navigate(['/work', first.id]);
+      return;
+    }
+    const ids = opened.map((w) => w.id);
+    this.api.createFolder(name, ids).subscribe({
+      next: (folder) => {
+        if (refused.length === 0) void this.router.navigate(['/work', folder.id, 'survey']);
+        else this.refresh();
+      },
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
   }
 
   /** Lets go of a file that is being opened: nothing of it is kept. */
   protected cancel(): void {
+    this.letGo = true;
     this.under?.unsubscribe();
     this.refresh();
   }

@@ -9,6 +9,7 @@ import {
   type Size,
 } from '@gable/core';
 import type { WorkPicture } from '../api/types';
+import { withoutKind } from '../intake/files';
 import { notes, pageMark, placeWords, type Note } from '../bench/wording';
 
 /** One frame of the work with its findings and figures. */
@@ -118,13 +119,13 @@ const BY: Record<Order, (a: Row, b: Row) => number> = {
 export const shapeWords = (frame: Frame): string => shapeOf(frame.shape)?.label ?? 'Shape of the file';
 
 function markOf(row: Row, grouping: Grouping): string {
-  if (grouping === 'page') return pageMark(row.picture.where);
+  if (grouping === 'page') return row.picture.file ? withoutKind(row.picture.file) : pageMark(row.picture.where);
   if (grouping === 'shape') return shapeWords(row.frame);
   return row.codes[0] ? KINDS[row.codes[0]].one : 'all well';
 }
 
 export function matches(row: Row, query: string): boolean {
-  const text = `${row.n} ${row.frame.alt} ${row.picture.where.near} ${placeWords(row.picture.where)} ${shapeWords(row.frame)}`;
+  const text = `${row.n} ${row.picture.file ?? ''} ${row.frame.alt} ${row.picture.where.near} ${placeWords(row.picture.where)} ${shapeWords(row.frame)}`;
   const has = text.toLocaleLowerCase();
   return query
     .toLocaleLowerCase()

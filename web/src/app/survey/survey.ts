@@ -77,12 +77,13 @@ export class Survey {
   protected readonly tasks = TASKS;
   protected readonly view = signal<Named<typeof VIEWS>>('frames');
   protected readonly task = signal<Named<typeof TASKS>>('mend');
-  protected readonly groupings: readonly { value: Grouping; label: string }[] = [
-    { value: 'page', label: 'page' },
+  protected readonly isFolder = computed(() => this.model()?.work.format === 'folder');
+  protected readonly groupings = computed((): readonly { value: Grouping; label: string }[] => [
+    { value: 'page', label: this.isFolder() ? 'file' : 'page' },
     { value: 'shape', label: 'shape' },
     { value: 'finding', label: 'finding' },
     { value: 'none', label: 'nothing' },
-  ];
+  ]);
   protected readonly orders: readonly { value: Order; label: string }[] = [
     { value: 'reading', label: 'as read' },
     { value: 'size', label: 'largest' },
@@ -153,7 +154,9 @@ export class Survey {
   }
 
   protected open(n: number): void {
-    void this.router.navigate(['/work', this.id()], { queryParams: { picture: n } });
+    // A file of a folder has a bench of its own.
+    const { id, n: picture } = this.model()?.work.pictures[n - 1]?.member ?? { id: this.id(), n };
+    void this.router.navigate(['/work', id], { queryParams: { picture } });
   }
 
   protected mend({ title, rows, codes }: MendWish): void {

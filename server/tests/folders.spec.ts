@@ -1,0 +1,172 @@
+/** Works that are looked at, and changed, together. The zip is read by `fflate`. */
+import { withShape, type Frame, type Size } from '@gable/core';
+import { openFile } from '@gable/formats';
+import type { Express } from 'express';
+import { unzipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import request from 'supertest';
+import { Work } from '../src/db/models';
+import type { House } from '../src/features/works';
+import { Errands } from '../src/jobs/errands';
+import { testHouse, upload } from './house';
+
+const handbook = readFileSync('demo/files/season-handbook.docx');
+const talk = readFileSync('demo/files/open-day-talk.pptx');
+
+let house: House;
+let app: Express;
+let close: () => Promise<void>;
+
+interface Told {
+  id: string;
+  revision: number;
+  format: string;
+  frames: Record<string, Frame>;
+  pictures: {
+    n: number;
+    file: string;
+    member: { id: string; n: number };
+    frame: Frame;
+    size: Size;
+    media: { data: string } | null;
+  }[];
+}
+
+beforeAll(async () => {
+  ({ house, app, close } = await testHouse());
+});
+beforeEach(() => Work.destroy({ where: {} }));
+afterAll(() => close());
+
+const look = async (id: string): Promise<Told> => (await request(app).get(`/api/works/${id}`).expect(200)).body as Told;
+
+async function folder(): Promise<{ folder: Told; works: [Told, Told] }> {
+  const works = [
+    (await upload(app, handbook, 'Handbook.docx').expect(201)).body as Told,
+    (await upload(app, talk, 'Talk.pptx').expect(201)).body as Told,
+  ] as [Told, Told];
+  const made = await request(app)
+    .post('/api/works/folders')
+    .send({ name: 'Spring', works: works.map((w) => w.id) })
+    .expect(201);
+  return { folder: made.body as Told, works };
+}
+
+/** The picture as a circle. */
+const round = (p: Told['pictures'][number]): Frame => withShape(p.frame, { name: 'circle', knobs: {} }, p.size);
+
+test('its pictures are those of its works, numbered through, each from its own file', async () => {
+  const { folder: f, works } = await folder();
+  const [a, b] = works.map((w) => w.pictures.length) as [number, number];
+  expect(f.pictures.map((p) => p.n)).toEqual(Array.from({ length: a + b }, (_, i) => i + 1));
+  expect(f.pictures[a]).toMatchObject({ file: 'Talk.pptx', member: { id: works[1].id, n: 1 }, frame: { n: a + 1 } });
+  const proxy = async (id: string, n: number): Promise<Buffer> =>
+    (await request(app).get(`/api/works/${id}/pictures/${n}/proxy?side=64`).expect(200)).body as Buffer;
+  expect((await proxy(f.id, a + 2)).equals(await proxy(works[1].id, 2))).toBe(true);
+  await request(app)
+    .get(`/api/works/${f.id}/pictures/${a + 2}/framed?side=64`)
+    .expect(200);
+  // Its own row holds none of it.
+  expect((await Work.findByPk(f.id))!.opened.pictures).toEqual([]);
+});
+
+test('the same picture in two files is known as one', async () => {
+  const works = [];
+  for (const name of ['A.docx', 'B.docx'])
+    works.push(((await upload(app, handbook, name).expect(201)).body as Told).id);
+  const f = (await request(app).post('/api/works/folders').send({ name: 'Two', works }).expect(201)).body as Told;
+  const half = f.pictures.length / 2;
+  for (const p of f.pictures.slice(0, half)) expect(f.pictures[p.n - 1 + half]!.media?.data).toBe(p.media?.data);
+});
+
+test('what is done to it is done to its works, and can be taken back there', async () => {
+  const { folder: f, works } = await folder();
+  const [first, last] = [f.pictures[0]!, f.pictures.at(-1)!];
+  const frames = { [first.n]: round(first), [last.n]: round(last) };
+  const [one, other] = [first, last].map((p) => ({ n: p.n, before: null, after: frames[p.n]! }));
+  const history = { from: 0, deeds: [{ name: 'all round', ...one, more: [other] }], done: 1 };
+  const { body } = await request(app)
+    .put(`/api/works/${f.id}/frames`)
+    .send({ revision: f.revision, frames, history })
+    .expect(200);
+  const now = await look(f.id);
+  expect((body as { revision: number }).revision).toBe(now.revision);
+  expect(Object.keys(now.frames)).toEqual([String(first.n), String(last.n)]);
+  const talkNow = await look(works[1].id);
+  expect(talkNow.frames[String(last.member.n)]).toMatchObject({ n: last.member.n, shape: { name: 'circle' } });
+  const deeds = await request(app).get(`/api/works/${works[1].id}/history`).expect(200);
+  expect(deeds.body).toMatchObject({ done: 1, deeds: [{ name: 'all round', n: last.member.n, before: null }] });
+  expect((await Work.findByPk(f.id))!.frames).toEqual({});
+});
+
+test('a work that was changed on its own makes the folder’s state an old one', async () => {
+  const { folder: f, works } = await folder();
+  const p = works[0].pictures[0]!;
+  await request(app)
+    .put(`/api/works/${works[0].id}/frames`)
+    .send({ revision: 1, frames: { 1: round(p) } })
+    .expect(200);
+  const { body } = await request(app)
+    .put(`/api/works/${f.id}/frames`)
+    .send({ revision: f.revision, frames: {} })
+    .expect(409);
+  expect(body).toMatchObject({ code: 'stale-revision' });
+  expect((await look(works[0].id)).frames['1']).toMatchObject({ shape: { name: 'circle' } });
+});
+
+test('it is handed over as its files, each with its frames', async () => {
+  const { folder: f } = await folder();
+  const last = f.pictures.at(-1)!;
+  await request(app)
+    .put(`/api/works/${f.id}/frames`)
+    .send({ revision: f.revision, frames: { [last.n]: round(last) } })
+    .expect(200);
+  await request(app).post(`/api/works/${f.id}/jobs`).send({ kind: 'proof' }).expect(422);
+  const job = (await request(app).post(`/api/works/${f.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
+    id: string;
+  };
+  const errands = new Errands(house, { look: 20, beat: 20, stale: 2000 });
+  errands.start();
+  let state = 'waiting';
+  for (let i = 0; i < 400 && ['waiting', 'running'].includes(state); i++) {
+    await new Promise((r) => setTimeout(r, 50));
+    ({ state } = (await request(app).get(`/api/jobs/${job.id}`)).body as { state: string });
+  }
+  await errands.stop();
+  expect(state).toBe('done');
+  const got = await request(app)
+    .get(`/api/jobs/${job.id}/file`)
+    .buffer()
+    .parse((res, done) => {
+      const parts: Buffer[] = [];
+      res.on('data', (d: Buffer) => parts.push(d));
+      res.on('end', () => done(null, Buffer.concat(parts)));
+    })
+    .expect(200);
+  const zip = unzipSync(got.body as Buffer);
+  expect(Object.keys(zip)).toEqual(['Handbook.docx', 'Talk.pptx']);
+  expect(Buffer.from(zip['Handbook.docx']!).equals(handbook)).toBe(true);
+  expect(openFile(zip['Talk.pptx']!).pictures.at(-1)!.frame.shape.name).toBe('circle');
+});
+
+test('a work that goes leaves its folder; a folder of one is none', async () => {
+  const { folder: f, works } = await folder();
+  const third = ((await upload(app, handbook, 'Third.docx').expect(201)).body as Told).id;
+  const both = (
+    await request(app)
+      .post('/api/works/folders')
+      .send({ name: 'Three', works: [...works.map((w) => w.id), third] })
+      .expect(201)
+  ).body as Told;
+  await request(app).delete(`/api/works/${works[0].id}`).expect(204);
+  await request(app).get(`/api/works/${f.id}`).expect(404);
+  expect((await look(both.id)).pictures[0]!.file).toBe('Talk.pptx');
+  const row = await request(app)
+    .post('/api/works/pictures')
+    .send({ pictures: [null] })
+    .expect(201);
+  await request(app)
+    .post('/api/works/folders')
+    .send({ name: 'No file', works: [third, (row.body as Told).id] })
+    .expect(409);
+});
