@@ -9,6 +9,8 @@ import { renderFrame } from './render';
 export interface SetWish {
   format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg';
   widths: readonly number[];
+  /** How wide the picture is on the page, for `sizes` (HTML Living Standard §4.8.4.2.2); the window's width if left out. */
+  sizes?: string;
 }
 
 interface Entry {
@@ -29,7 +31,7 @@ const escape = (text: string): string =>
 export async function makeSet(
   frames: readonly Frame[],
   originals: (frame: Frame) => Promise<Original> | Original,
-  { format, widths }: SetWish,
+  { format, widths, sizes = '100vw' }: SetWish,
   progress: (done: number, total: number) => void = () => undefined,
 ): Promise<Uint8Array> {
   const zip: Zippable = {};
@@ -61,7 +63,7 @@ export async function makeSet(
   const html = entries
     .map(({ alt, files, srcset }) => {
       const largest = files.at(-1)!;
-      const set = files.length > 1 ? ` srcset="${escape(srcset)}" sizes="100vw"` : '';
+      const set = files.length > 1 ? ` srcset="${escape(srcset)}" sizes="${escape(sizes)}"` : '';
       return `<img src="${largest.name}"${set} width="${largest.width}" height="${largest.height}" alt="${escape(alt)}">`;
     })
     .join('\n');

@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
+import { QueryTypes, Sequelize } from 'sequelize';
 import { handbook } from './steps';
 
 /** A server of its own on the same throwaway database, to be killed without warning. */
@@ -56,4 +57,45 @@ test('a server killed at any moment loses nothing it acknowledged', async ({ req
   expect(file.status()).toBe(200);
   await request.delete(`${url}/api/works/${work.id}`);
   await kill(child);
+});
+
+interface ErrandRow {
+  server: string | null;
+  tries: number;
+  state: string;
+}
+
+test('servers on one database share the long jobs, none done twice; one that is killed is stood in for', async ({
+  request,
+}) => {
+  const [a, b] = [await serve(), await serve()];
+  const sequelize = new Sequelize(process.env['GABLE_E2E_DATABASE_URL'] ?? '', { dialect: 'postgres', logging: false });
+  const rows = (): Promise<ErrandRow[]> =>
+    sequelize.query<ErrandRow>('SELECT server, tries, state FROM errands WHERE work_id = $1', {
+      bind: [id],
+      type: QueryTypes.SELECT,
+    });
+  const created = await request.post(`${a.url}/api/works?name=shared.docx`, {
+    headers: { 'Content-Type': 'application/octet-stream' },
+    data: handbook,
+  });
+  expect(created.status(), await created.text()).toBe(201);
+  const { id } = (await created.json()) as { id: string };
+  const wish = { kind: 'set', format: 'webp', widths: [500] };
+  for (let i = 0; i < 9; i++)
+    await request.post(`${[a, b][i % 2]!.url}/api/works/${id}/jobs`, { data: wish, timeout: 60_000 });
+  await expect
+    .poll(async () => new Set((await rows()).flatMap((r) => r.server ?? [])).size, { timeout: 60_000 })
+    .toBeGreaterThan(1);
+  await kill(b.child);
+  await expect
+    .poll(async () => (await rows()).map((r) => r.state), { timeout: 110_000, intervals: [1000] })
+    .toEqual(Array(9).fill('done'));
+  const done = await rows();
+  // At most the one that the killed server was at has been begun a second time.
+  expect(done.filter((r) => r.tries > 1).length).toBeLessThanOrEqual(1);
+  expect(Math.max(...done.map((r) => r.tries))).toBeLessThanOrEqual(2);
+  await request.delete(`${a.url}/api/works/${id}`);
+  await kill(a.child);
+  await sequelize.close();
 });

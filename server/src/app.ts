@@ -55,7 +55,7 @@ export function createApp(
   app.use('/api/works', worksRouter(house), picturesRouter(house));
   app.use('/api/pictures', libraryRouter(house));
   app.use('/api/silhouettes', silhouettesRouter());
-  app.use('/api/finishes', finishesRouter());
+  app.use('/api/finishes', finishesRouter(house));
   app.use('/api', () => {
     throw notFound('address');
   });

@@ -227,7 +227,12 @@ test('a fault of the file is told as such; what was made goes with the work', as
 });
 
 test('a set: every frame at two widths, with a manifest and the elements for a page', async () => {
-  const job = await ask(await work(), { kind: 'set', format: 'webp', widths: [160, 80] });
+  const job = await ask(await work(), {
+    kind: 'set',
+    format: 'webp',
+    widths: [160, 80],
+    sizes: '(min-width: 40em) 32em, 100vw',
+  });
   server();
   expect((await over(job.id)).state).toBe('done');
   const zip = unzipSync(await file(job.id));
@@ -242,7 +247,7 @@ test('a set: every frame at two widths, with a manifest and the elements for a p
     const meta = await sharp(zip[f.name]).metadata();
     expect([meta.format, meta.width, meta.height]).toEqual(['webp', f.width, f.height]);
   }
-  expect(strFromU8(zip['pictures.html']!)).toContain(`srcset="${maren.srcset}"`);
+  expect(strFromU8(zip['pictures.html']!)).toContain(`srcset="${maren.srcset}" sizes="(min-width: 40em) 32em, 100vw"`);
   await request(app)
     .post(`/api/works/${(await Work.findOne())!.id}/jobs`)
     .send({ kind: 'set', format: 'bmp', widths: [1] })

@@ -1,4 +1,4 @@
-import { FINISHES, solidOutline, type Finish } from '@gable/core';
+import { FINISHES, layFinish, solidOutline, type Finish, type Frame, type Size } from '@gable/core';
 import type { Express } from 'express';
 import request from 'supertest';
 import { OwnFinish } from '../src/db/models';
@@ -81,4 +81,40 @@ test('what is said of a work stays with it, without a new revision; a deed can b
     .expect(200);
   const { body } = await request(app).get(`/api/works/${w.id}/history`).expect(200);
   expect((body as { deeds: object[] }).deeds).toEqual([deed]);
+});
+
+test('frames of works that are not open follow a finish that changes, as a deed of their own', async () => {
+  const handbook = readFileSync('demo/files/season-handbook.docx');
+  interface Opened {
+    id: string;
+    pictures: { frame: Frame; size: Size }[];
+  }
+  const ids: string[] = [];
+  for (const name of ['A.docx', 'B.docx']) {
+    const { id, pictures } = (await upload(app, handbook, name).expect(201)).body as Opened;
+    const laid = pictures
+      .slice(0, 3)
+      .map(({ frame, size }) => ({ ...layFinish(frame, mine, { picture: size }), finish: 'kiln' }));
+    // The third has been changed since: it follows no more.
+    laid[2] = { ...laid[2]!, outline: solidOutline(1, '#000000') };
+    await request(app)
+      .put(`/api/works/${id}/frames`)
+      .send({ revision: 1, frames: Object.fromEntries(laid.map((f) => [f.n, f])) })
+      .expect(200);
+    ids.push(id);
+  }
+  await OwnFinish.create({ id: 'kiln', finish: mine });
+  const wider = { ...mine, outline: solidOutline(5, '#552200') };
+  const { body } = await request(app).put('/api/finishes/kiln').send({ finish: wider, open: ids[0] }).expect(200);
+  expect(body).toMatchObject({ finish: wider, followed: 1 });
+  const weights = async (id: string): Promise<unknown[]> => {
+    const { frames } = (await request(app).get(`/api/works/${id}`).expect(200)).body as {
+      frames: Record<string, Frame>;
+    };
+    return Object.values(frames).map((f) => f.outline?.weight);
+  };
+  expect(await weights(ids[0]!)).toEqual([2, 2, 1]);
+  expect(await weights(ids[1]!)).toEqual([5, 5, 1]);
+  const { body: history } = await request(app).get(`/api/works/${ids[1]}/history`).expect(200);
+  expect(history).toMatchObject({ done: 1, deeds: [{ name: 'Kiln door! followed', n: 1, more: [{ n: 2 }] }] });
 });

@@ -1,4 +1,5 @@
 import type { Finish, Frame, ShapeChoice } from '@gable/core';
+import type { SetWish } from '@gable/cli/set';
 import type { SlimWish } from '@gable/formats';
 import type { Format, OpenedPicture, Sheet } from '@gable/formats';
 import {
@@ -111,7 +112,7 @@ export type ErrandWish =
   | { kind: 'hand-over'; frames: Frame[]; slim?: SlimWish }
   /** As they came, and where they stand, in the same order. */
   | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[] }
-  | { kind: 'set'; frames: Frame[]; set: { format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] } };
+  | { kind: 'set'; frames: Frame[]; set: SetWish };
 
 /** A long job. */
 export class Errand extends Model<InferAttributes<Errand>, InferCreationAttributes<Errand>> {

@@ -21,6 +21,8 @@ const Wish = z.discriminatedUnion('kind', [
     format: z.enum(['png', 'webp', 'jpg', 'avif', 'svg']),
     /** Pixels across. */
     widths: z.array(z.number().int().min(16).max(8000)).min(1).max(8),
+    /** How wide it is on the page. */
+    sizes: z.string().trim().min(1).max(500).optional(),
     /** Frames as they are on the screen; left out, all of the work. */
     frames: z.array(FrameSchema).min(1).max(5000).optional(),
   }),
@@ -102,12 +104,12 @@ function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; na
     const name = `${work.name.replace(/\.\w+$/, '')}, proof.pdf`;
     return { wish: { kind: 'proof', frames, before, captions: came.map(caption) }, name };
   }
-  const { format, widths, frames = showable(work) } = wish;
+  const { format, widths, sizes, frames = showable(work) } = wish;
   checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
   if (frames.length === 0)
     throw new GableError('no-pictures', 'This work has no picture that can be shown.', 'Put one into a frame first.');
   const name = `${work.name.replace(/\.\w+$/, '')}, pictures.zip`;
-  return { wish: { kind: 'set', frames, set: { format, widths } }, name };
+  return { wish: { kind: 'set', frames, set: { format, widths, ...(sizes && { sizes }) } }, name };
 }
 
 /** How often a running errand is looked at for those who wait for it, in milliseconds. */

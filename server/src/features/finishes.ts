@@ -1,11 +1,18 @@
-import { FINISHES, FinishSchema, type Finish } from '@gable/core';
+import { FINISHES, FinishSchema, layFinish, wears, type Finish } from '@gable/core';
 import { json, Router } from 'express';
 import { z } from 'zod';
-import { OwnFinish } from '../db/models';
+import { QueryTypes } from 'sequelize';
+import { OwnFinish, Work } from '../db/models';
 import { notFound } from '../problems';
+import { isFolder, keepDeed } from './folders';
+import { findWork, type House } from './works';
 
 const Id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,79}$/);
 const Body = z.object({ finish: FinishSchema });
+const ChangeBody = Body.extend({
+  /** The work that is open where it was changed: its frames are followed there. */
+  open: z.uuid().optional(),
+});
 
 interface Told {
   id: string;
@@ -49,8 +56,44 @@ function freshId(name: string, taken: ReadonlySet<string>): string {
   }
 }
 
+/**
+ * Frames of works that are not open follow a finish that has changed, while they still have all of what it was.
+ * @returns how many works that concerned
+ */
+async function follow(house: House, id: string, was: Finish, now: Finish, except: readonly string[]): Promise<number> {
+  const rows = await house.sequelize.query<{ id: string }>(
+    `SELECT id FROM works WHERE jsonb_path_exists(frames, '$.* ? (@.finish == $$id)', jsonb_build_object('id', $1::text))`,
+    { bind: [id], type: QueryTypes.SELECT },
+  );
+  let count = 0;
+  for (const row of rows.filter((r) => !except.includes(r.id)))
+    await house.sequelize.transaction(async (transaction) => {
+      const work = await Work.findByPk(row.id, { transaction, lock: true, rejectOnEmpty: true });
+      const changes = Object.values(work.frames)
+        .filter((f) => f.finish === id && wears(f, was))
+        .map((before) => {
+          const picture = before.source?.size ?? work.opened.pictures[before.n - 1]!.size;
+          return { n: before.n, before, after: { ...layFinish(before, now, { picture }), finish: id } };
+        });
+      const [first, ...more] = changes;
+      if (!first) return;
+      const frames = { ...work.frames, ...Object.fromEntries(changes.map((c) => [String(c.n), c.after])) };
+      const deed = { name: `${now.name} followed`, ...first, ...(more.length > 0 ? { more } : {}) };
+      await keepDeed(work, deed, frames, transaction);
+      count++;
+    });
+  return count;
+}
+
+/** The open work; of a folder, its works. */
+async function openOnes(id: string | undefined): Promise<string[]> {
+  if (!id) return [];
+  const work = await findWork(id);
+  return isFolder(work) ? [...(work.opened.members ?? [])] : [id];
+}
+
 /** `/api/finishes`: what frames have, under names, to lay on others. */
-export function finishesRouter(): Router {
+export function finishesRouter(house: House): Router {
   const router = Router();
 
   router.get('/', async (_req, res) => {
@@ -69,10 +112,12 @@ export function finishesRouter(): Router {
   });
 
   router.put('/:id', json({ limit: '1mb' }), async (req, res) => {
-    const { finish } = Body.parse(req.body);
+    const { finish, open } = ChangeBody.parse(req.body);
     const now = await find(Id.catch('').parse(req.params.id));
+    const except = await openOnes(open);
     await OwnFinish.upsert({ id: now.id, finish });
-    res.json({ ...now, finish });
+    const followed = await follow(house, now.id, now.finish, finish, except);
+    res.json({ ...now, finish, followed });
   });
 
   router.delete('/:id', async (req, res) => {

@@ -14,19 +14,23 @@ const LONG_PATIENCE = 30 * 60_000;
 
 /** Jobs in worker threads. */
 export function pooled(filename: string): Jobs {
-  const pool = new Piscina<Task, Answer>({
-    filename,
-    minThreads: 1,
-    maxThreads: Math.max(1, os.availableParallelism() - 1),
-    resourceLimits: { maxOldGenerationSizeMb: 2048 },
-  });
+  const poolOf = (minThreads: number, maxThreads: number): Piscina<Task, Answer> =>
+    new Piscina<Task, Answer>({
+      filename,
+      minThreads,
+      maxThreads,
+      resourceLimits: { maxOldGenerationSizeMb: 2048 },
+    });
+  const quick = poolOf(1, Math.max(1, os.availableParallelism() - 1));
+  // A thread of its own: whoever opens a file does not wait behind two hundred pictures that are being written.
+  const long = poolOf(0, 1);
   const run = async (task: Task, watch?: Watch): Promise<unknown> => {
     const late = AbortSignal.timeout(watch ? LONG_PATIENCE : PATIENCE);
     // What can be watched can be stopped: its thread is ended.
     const signal = watch ? AbortSignal.any([late, watch.signal]) : late;
     const channel = watch ? new MessageChannel() : null;
     channel?.port1.on('message', ({ done, total }: { done: number; total: number }) => watch?.progress(done, total));
-    const answer = await pool
+    const answer = await (watch ? long : quick)
       .run(
         channel ? ({ ...task, port: channel.port2 } as Task) : task,
         channel ? { signal, transferList: [channel.port2] } : { signal },
@@ -58,6 +62,8 @@ export function pooled(filename: string): Jobs {
     margin: (bytes, wish) => run({ kind: 'margin', bytes, wish }) as Promise<{ bytes: Uint8Array; parts: string[] }>,
     ground: (bytes) => run({ kind: 'ground', bytes }) as Promise<Uint8Array | null>,
     picture: (bytes, n) => run({ kind: 'picture', bytes, n }) as Promise<Uint8Array>,
-    close: () => pool.close(),
+    close: async () => {
+      await Promise.all([quick.close(), long.close()]);
+    },
   };
 }

@@ -159,8 +159,9 @@ export class Api {
     return this.http.post<KeptFinish>('/api/finishes', { finish });
   }
 
-  changeFinish(id: string, finish: Finish): Observable<KeptFinish> {
-    return this.http.put<KeptFinish>(`/api/finishes/${id}`, { finish });
+  /** Frames of other works than the open one follow; `followed` says in how many. */
+  changeFinish(id: string, finish: Finish, open: string): Observable<KeptFinish & { followed: number }> {
+    return this.http.put<KeptFinish & { followed: number }>(`/api/finishes/${id}`, { finish, open });
   }
 
   removeFinish(id: string): Observable<unknown> {

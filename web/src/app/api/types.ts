@@ -102,7 +102,7 @@ export interface KeptFinish {
 export type JobWish =
   | { kind: 'hand-over'; slim?: SlimWish }
   | { kind: 'proof' }
-  | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[] };
+  | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[]; sizes?: string };
 
 /** What may go from a file when it is handed over. */
 export interface SlimWish {

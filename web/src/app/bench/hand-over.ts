@@ -64,13 +64,22 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           (changed)="format.set($event)"
         />
         @if (format() !== 'svg') {
-          <label class="mb-4 flex items-baseline justify-between gap-3">
+          <label class="mb-2 flex items-baseline justify-between gap-3">
             <span class="text-soft">Widths in pixels, for the page to choose from</span>
             <input
               class="entry !w-[170px]"
               [value]="widthsText()"
               [attr.aria-invalid]="widths() === null || null"
               (input)="typeWidths($event)"
+            />
+          </label>
+          <label class="mb-4 flex items-baseline justify-between gap-3">
+            <span class="text-soft">How wide it is on the page</span>
+            <input
+              class="entry !w-[170px]"
+              placeholder="100vw, or 32em"
+              [value]="sizes()"
+              (input)="sizes.set($any($event.target).value.trim())"
             />
           </label>
         } @else {
@@ -224,6 +233,7 @@ export class HandOver {
   protected readonly isFolder = computed(() => this.state.model()?.work.format === 'folder');
   protected readonly what = computed((): What => (this.isFile() || this.asked() !== 'file' ? this.asked() : 'set'));
   protected readonly format = signal<Format>('webp');
+  protected readonly sizes = signal('');
   protected readonly widthsText = signal('480, 960, 1440');
   /** As typed; null while that is no list of widths. */
   protected readonly widths = computed((): number[] | null => {
@@ -343,7 +353,12 @@ export class HandOver {
           ? { kind: 'hand-over', ...(this.slimmed() && { slim: this.slimming() }) }
           : this.what() === 'proof'
             ? { kind: 'proof' }
-            : { kind: 'set', format: this.format(), widths: this.widths() ?? [960] };
+            : {
+                kind: 'set',
+                format: this.format(),
+                widths: this.widths() ?? [960],
+                ...(this.sizes() && { sizes: this.sizes() }),
+              };
       this.watch(await firstValueFrom(this.api.sendJob(m.work.id, wish)));
     } catch (error) {
       this.fail(error);

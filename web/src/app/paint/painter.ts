@@ -185,6 +185,13 @@ export class Painter {
     return shares;
   }
 
+  /** How much of what matters one frame keeps, 0..1; null while that is not known. */
+  async share(key: string, frame: Frame): Promise<number | null> {
+    const request = { kind: 'kept', key, frames: [frame] } as const;
+    const reply = await new Promise<Reply | null>((resolve) => this.askLater({ owner: frame, request, resolve }));
+    return reply && 'shares' in reply ? reply.shares[0]! : null;
+  }
+
   /** Every shape with the placement that keeps most of a region. */
   async rank(key: string, frame: Frame, size: Size, keep: KeepMark): Promise<Ranking[]> {
     const reply = await this.ask({ kind: 'rank', key, frame, size, keep });

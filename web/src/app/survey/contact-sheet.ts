@@ -132,10 +132,15 @@ export class ContactSheet {
 
   protected readonly trackLine = (_: number, l: { id: string }): string => l.id;
 
-  protected figures({ frame, ppi }: Row): string {
+  /** The size, and the figure they are sorted by; their sharpness otherwise. */
+  protected figures({ frame, ppi, kept, picture }: Row): string {
     const { width, height } = frame.box;
     const mm = (v: number): string => trimNumber(v / POINTS.mm, v < 100 * POINTS.mm ? 1 : 0);
     const size = Math.abs(width - height) < 0.02 ? `${mm(width)} mm` : `${mm(width)} × ${mm(height)}`;
+    const { order } = this.state.arrangement();
+    if (order === 'kept') return kept === null ? size : `${size} · keeps ${Math.round(kept * 100)} %`;
+    const bytes = picture.media?.bytes;
+    if (order === 'bytes') return bytes ? `${size} · ${trimNumber(bytes / 1000, 0)} kB` : size;
     return ppi === null ? size : `${size} · ${Math.round(ppi)} ppi`;
   }
 
@@ -155,9 +160,10 @@ export class ContactSheet {
       `Picture ${r.n}, ${placeWords(r.picture.where)}`,
       `${shapeWords(r.frame)}, ${formatLength(box.width)} by ${formatLength(box.height)}, ratio ${trimNumber(ratio, 3)}`,
       r.ppi === null ? '' : `${Math.round(r.ppi)} ppi`,
+      r.kept === null ? '' : `keeps ${Math.round(r.kept * 100)} % of what matters`,
       Math.abs(r.distortion - 1) < 0.005 ? '' : `distorted to ${Math.round(r.distortion * 100)} %`,
       outline ? `outline ${trimNumber(outline.weight, 2)} pt` : '',
-      r.picture.media?.bytes ? `${trimNumber(r.picture.media.bytes / 1024, 0)} kB` : '',
+      r.picture.media?.bytes ? `${trimNumber(r.picture.media.bytes / 1000, 0)} kB` : '',
       alt ? `“${alt}”` : 'no alternative text',
       ...r.codes.filter((c) => c !== 'no-alt-text').map((c) => KINDS[c].one),
     ]

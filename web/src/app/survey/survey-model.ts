@@ -25,6 +25,8 @@ export interface Row {
   /** Codes of its findings, the worst first. */
   codes: readonly Code[];
   ppi: number | null;
+  /** The share of what matters that it keeps, or of its keep mark; null while nobody has looked. */
+  kept: number | null;
   distortion: number;
   problem: WorkPicture['problem'];
 }
@@ -56,6 +58,7 @@ export function rowOf(
   key: string,
   facts: PictureFacts,
   problem: WorkPicture['problem'],
+  kept: number | null = null,
 ): Row {
   const size = frame.source?.size ?? picture.size;
   const found = problem ? [] : notes(frame, facts);
@@ -74,6 +77,7 @@ export function rowOf(
     notes: found,
     codes: codes.sort((a, b) => CODES.indexOf(a) - CODES.indexOf(b)),
     ppi: facts.pixels ? effectivePpi(frame, facts.pixels) : null,
+    kept,
     distortion: deriveView(frame.placement, frame.box, size).placement.distortion,
     problem,
   };
@@ -97,7 +101,7 @@ export function counted(rows: readonly Row[]): { code: Code; rows: Row[]; mendab
 }
 
 export type Grouping = 'page' | 'shape' | 'finding' | 'none';
-export type Order = 'reading' | 'size' | 'sharpness' | 'ratio' | 'bytes';
+export type Order = 'reading' | 'size' | 'sharpness' | 'kept' | 'ratio' | 'bytes';
 export interface Arrangement {
   /** Words that must be in its text, its neighbours' or its place. */
   query: string;
@@ -112,6 +116,7 @@ const BY: Record<Order, (a: Row, b: Row) => number> = {
   reading: (a, b) => a.n - b.n,
   size: (a, b) => areaOf(b) - areaOf(a),
   sharpness: (a, b) => (a.ppi ?? Infinity) - (b.ppi ?? Infinity),
+  kept: (a, b) => (a.kept ?? 1) - (b.kept ?? 1),
   ratio: (a, b) => ratioOf(a) - ratioOf(b),
   bytes: (a, b) => (b.picture.media?.bytes ?? 0) - (a.picture.media?.bytes ?? 0),
 };

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { FINISHES, PLAIN_FAULTS, solidOutline, type Finish } from '@gable/core';
+import { FINISHES, PLAIN_FAULTS, solidOutline, type Finish, type Frame } from '@gable/core';
 import { of } from 'rxjs';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
@@ -28,7 +28,7 @@ function setup() {
     history: () => of({ from: 0, done: 0, deeds: [] }),
     saveFrames: (_: string, save: { revision: number }) => of(save.revision + 1),
     finishes: () => of(SHIPPED),
-    changeFinish: (id: string, finish: Finish) => of({ id, finish, shipped: true }),
+    changeFinish: (id: string, finish: Finish) => of({ id, finish, shipped: true, followed: 2 }),
     mark: (_: string, marks: Marks) => {
       marked.push(marks);
       return of({});
@@ -39,6 +39,8 @@ function setup() {
   const painter = {
     load: () => Promise.resolve({ subject: { u: 0.4, v: 0.5 }, palette: [] }),
     rim: () => Promise.resolve('#fefefe'),
+    // The farther on in the work, the less is kept.
+    share: (_: string, frame: Frame) => Promise.resolve(1 - frame.n / 10),
   };
   TestBed.configureTestingModule({
     providers: [BenchState, SurveyState, { provide: Api, useValue: api }, { provide: Painter, useValue: painter }],
@@ -52,6 +54,16 @@ function setup() {
 
 const weights = (b: BenchState): (number | undefined)[] =>
   b.model()!.work.pictures.map((p) => (b.model()!.frames[p.n] ?? p.frame).outline?.weight);
+
+test('what each frame keeps is looked up once, and frames can be sorted by it', async () => {
+  const { state } = setup();
+  for (let i = 0; i < 5; i++) await new Promise((r) => setTimeout(r));
+  TestBed.tick();
+  await new Promise((r) => setTimeout(r));
+  expect(state.rows().map((r) => r.kept)).toEqual([0.9, 0.8, 0.7]);
+  state.arrangement.update((a) => ({ ...a, grouping: 'none', order: 'kept' }));
+  expect(state.shown().map((r) => r.n)).toEqual([3, 2, 1]);
+});
 
 test('mending shows before and after, and is one deed', () => {
   const { bench, state } = setup();

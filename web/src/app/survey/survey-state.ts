@@ -59,28 +59,39 @@ export class SurveyState {
   readonly centred = signal(true);
   /** Colours along rims, by the frame they were looked up for. */
   private readonly rims = signal<ReadonlyMap<Frame, string>>(new Map());
+  /** Said once: what has been done elsewhere. */
+  readonly told = signal('');
+  /** What each frame keeps of what matters. */
+  private readonly shares = signal<ReadonlyMap<Frame, number>>(new Map());
   private readonly asked = new WeakSet<Frame>();
-  private readonly known = new WeakMap<Frame, { seen: unknown; rim: string | undefined; row: Row }>();
+  private readonly weighed = new WeakSet<Frame>();
+  private readonly known = new WeakMap<
+    Frame,
+    { seen: unknown; rim: string | undefined; kept: number | undefined; row: Row }
+  >();
 
   readonly rows = computed((): Row[] => {
     const m = this.bench.model();
     if (!m) return [];
     const seen = this.bench.seen();
     const rims = this.rims();
+    const shares = this.shares();
     return m.work.pictures.map((picture) => {
       const frame = takenFrame(m, picture.n);
       const key = keyOf(m.work, frame);
       const rim = rims.get(frame);
+      const kept = shares.get(frame);
       const now = this.known.get(frame);
-      if (now && now.seen === seen[key] && now.rim === rim && now.row.picture === picture) return now.row;
+      if (now && now.seen === seen[key] && now.rim === rim && now.kept === kept && now.row.picture === picture)
+        return now.row;
       const page = m.work.sheets?.[(picture.where.page ?? 0) - 1]?.background ?? PAPER;
       const facts = {
         ...factsOf(picture, frame),
         subject: seen[key]?.subject,
         ...(rim ? { rim, page } : {}),
       };
-      const row = rowOf(picture, frame, key, facts, problemOf(picture, frame));
-      this.known.set(frame, { seen: seen[key], rim, row });
+      const row = rowOf(picture, frame, key, facts, problemOf(picture, frame), kept ?? null);
+      this.known.set(frame, { seen: seen[key], rim, kept, row });
       return row;
     });
   });
@@ -110,6 +121,22 @@ export class SurveyState {
       begun = m.work.id;
       untracked(() => this.marks.set(m.work.marks ?? {}));
     });
+    // What a frame keeps is told by its sort order, its words and on hovering: looked up in one round as pictures come in.
+    effect(() => {
+      const waiting = this.rows().filter((r) => r.facts.subject && !r.problem && !this.weighed.has(r.frame));
+      if (waiting.length === 0) return;
+      for (const r of waiting) this.weighed.add(r.frame);
+      void Promise.all(waiting.map(async (r) => [r.frame, await this.painter.share(r.key, r.frame)] as const)).then(
+        (found) =>
+          this.shares.update((now) => {
+            // Frames that are no more are forgotten.
+            const next = new Map<Frame, number>();
+            for (const { frame } of untracked(this.rows)) if (now.has(frame)) next.set(frame, now.get(frame)!);
+            for (const [frame, share] of found) if (share !== null) next.set(frame, share);
+            return next;
+          }),
+      );
+    });
     // What lies along the rim tells whether an outline can be seen: looked up one by one as pictures come in.
     effect(() => {
       const waiting = this.rows().filter((r) => r.frame.outline && r.facts.subject && !this.asked.has(r.frame));
@@ -131,6 +158,7 @@ export class SurveyState {
   }
 
   choose(numbers: Iterable<number>): void {
+    this.told.set('');
     this.chosen.set(new Set(numbers));
   }
 
@@ -186,6 +214,7 @@ export class SurveyState {
   }
 
   take(name: string, frames: readonly Frame[]): void {
+    this.told.set('');
     this.tried.set(null);
     this.bench.takeAll(name, frames);
   }
@@ -231,16 +260,18 @@ export class SurveyState {
     });
   }
 
-  /** Changes a finish; frames of this work that still have all of it follow, as one deed. */
+  /** Changes a finish; frames that still have all of it follow, as one deed in each work. */
   async changeFinish(kept: KeptFinish, finish: Finish): Promise<KeptFinish | null> {
     return this.tell(async () => {
-      const next = await firstValueFrom(this.api.changeFinish(kept.id, finish));
+      const open = this.bench.model$.value?.work.id ?? '';
+      const { followed, ...next } = await firstValueFrom(this.api.changeFinish(kept.id, finish, open));
       this.finishes.update((all) => all.map((f) => (f.id === kept.id ? next : f)));
       const following = this.rows().filter((r) => r.frame.finish === kept.id && wears(r.frame, kept.finish));
       this.take(
         `${finish.name} followed`,
         following.map((r) => this.laid(r, next, false)),
       );
+      if (followed > 0) this.told.set(`Followed in ${followed} other ${followed === 1 ? 'work' : 'works'} too.`);
       return next;
     });
   }

@@ -88,6 +88,7 @@ export class Survey {
     { value: 'reading', label: 'as read' },
     { value: 'size', label: 'largest' },
     { value: 'sharpness', label: 'softest' },
+    { value: 'kept', label: 'most cut' },
     { value: 'ratio', label: 'tallest' },
     { value: 'bytes', label: 'heaviest' },
   ];
