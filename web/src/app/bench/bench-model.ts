@@ -47,9 +47,28 @@ export const sizeOf = (picture: WorkPicture, frame: Frame): Size => frame.source
 /** What keeps a picture from being shown; nothing once another has taken its place. */
 export const problemOf = (picture: WorkPicture, frame: Frame): WorkPicture['problem'] =>
   frame.source ? null : picture.problem;
-/** What the painter knows a frame's picture by. */
+/** What the painter knows a frame's picture by: frames that show the same data share it. */
 export const keyOf = (work: Work, frame: Frame): string =>
-  frame.source ? `kept/${frame.source.sha256}` : `${work.id}/${frame.n}`;
+  frame.source ? `kept/${frame.source.sha256}` : `${work.id}/${firstWith(work, frame.n)}`;
+
+const firsts = new WeakMap<readonly WorkPicture[], readonly number[]>();
+
+/** The first picture of the work that shows the same data as this one. */
+export function firstWith({ pictures }: Work, n: number): number {
+  let known = firsts.get(pictures);
+  if (!known) {
+    const seen = new Map<string, number>();
+    known = pictures.map(({ n: at, media, size }) => {
+      if (!media?.data) return at;
+      const name = `${media.data} ${size.width} ${size.height}`;
+      const first = seen.get(name) ?? at;
+      seen.set(name, first);
+      return first;
+    });
+    firsts.set(pictures, known);
+  }
+  return known[n - 1] ?? n;
+}
 
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 

@@ -25,6 +25,8 @@ import type { StepName } from './steps';
 
 /** Side of the proxy of the picture on the board; there is a small one of every picture for the run. */
 const LARGE = 2048;
+/** Milliseconds in which what is seen of small copies is gathered. */
+const TOGETHER = 60;
 /** Below this many deeds at hand, earlier ones are fetched. */
 const AT_HAND = 40;
 
@@ -41,6 +43,12 @@ export class BenchState implements OnDestroy {
   private fetching = false;
   /** Deeds as they came back from the server. */
   private fetched: readonly unknown[] | null = null;
+
+  /** Frames whose small copies are still to be fetched. */
+  private queue: Frame[] = [];
+  /** What was seen and is not told yet. */
+  private found: Record<string, Seen> = {};
+  private foundAt: ReturnType<typeof setTimeout> | undefined;
 
   readonly model$ = new BehaviorSubject<model.BenchModel | null>(null);
   readonly problem$ = new BehaviorSubject<Problem | null>(null);
@@ -150,9 +158,20 @@ export class BenchState implements OnDestroy {
     const key = this.key(frame);
     const url = frame.source
       ? this.api.keptUrl(frame.source.sha256, side)
-      : this.api.proxyUrl(m.work.id, frame.n, side);
+      : this.api.proxyUrl(m.work.id, model.firstWith(m.work, frame.n), side);
     const seen = await this.painter.load(key, url, model.sizeOf(picture, frame));
-    if (seen && !this.seen$.value[key]) this.seen$.next({ ...this.seen$.value, [key]: seen });
+    if (!seen || this.seen$.value[key]) return;
+    this.found[key] = seen;
+    // Of a thousand pictures several come in each moment: they are told together.
+    if (side === LARGE) this.tellFound();
+    else this.foundAt ??= setTimeout(() => this.tellFound(), TOGETHER);
+  }
+
+  private tellFound(): void {
+    clearTimeout(this.foundAt);
+    this.foundAt = undefined;
+    this.seen$.next({ ...this.seen$.value, ...this.found });
+    this.found = {};
   }
 
   /** The pictures that others have taken the place of: to show frames as they came. */
@@ -166,11 +185,17 @@ export class BenchState implements OnDestroy {
   /** The small copies, a few at a time, so that the one on the board is not kept waiting. */
   private async loadRun(): Promise<void> {
     const m = this.model$.value;
-    const queue = m ? [...model.framesOf(m).values()] : [];
+    this.queue = m ? [...model.framesOf(m).values()] : [];
     const next = async (): Promise<void> => {
-      for (let f = queue.shift(); f !== undefined; f = queue.shift()) await this.load(f, SMALL);
+      for (let f = this.queue.shift(); f !== undefined; f = this.queue.shift()) await this.load(f, SMALL);
     };
     await Promise.all([next(), next(), next()]);
+  }
+
+  /** These are in sight: their copies are fetched before others. */
+  sooner(numbers: ReadonlySet<number>): void {
+    const [now, later] = [true, false].map((wanted) => this.queue.filter((f) => numbers.has(f.n) === wanted));
+    this.queue = [...now!, ...later!];
   }
 
   private update(change: (m: model.BenchModel) => model.BenchModel): void {
@@ -336,6 +361,8 @@ export class BenchState implements OnDestroy {
     const { saver } = this;
     if (saver) void saver.settled().finally(() => saver.close());
     this.subscriptions.unsubscribe();
+    clearTimeout(this.foundAt);
+    this.queue = [];
   }
 }
 

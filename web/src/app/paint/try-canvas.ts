@@ -36,6 +36,7 @@ export class TryCanvas {
   /** Out of sight nothing is painted: a strip holds far more tries than it shows. */
   private readonly seen = signal(false);
   private asked = 0;
+  private shows = '';
   /** Tries are made anew more often than they change. */
   private readonly wanted = computed(() => this.frame(), { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
 
@@ -56,6 +57,7 @@ export class TryCanvas {
       const frame = this.wanted();
       const { zoom } = frame.placement;
       this.painter.version(this.key(), 1.5 * k * Math.max(1, zoom) * Math.max(this.width(), this.height()));
+      this.wipe(`${this.key()} ${frame.n}`);
       void this.paint(this.key(), frame, {
         width: Math.round(this.width() * k),
         height: Math.round(this.height() * k),
@@ -64,6 +66,15 @@ export class TryCanvas {
         density: k,
       });
     });
+  }
+
+  /** A canvas that is used again for another picture must not show the last one. */
+  private wipe(shows: string): void {
+    if (this.shows !== '' && this.shows !== shows && !this.sheet) {
+      const canvas = this.canvas()!.nativeElement;
+      canvas.getContext('2d')?.clearRect(0, 0, canvas.width, canvas.height);
+    }
+    this.shows = shows;
   }
 
   private async paint(key: string, frame: Frame, to: TryWish): Promise<void> {
@@ -79,9 +90,12 @@ export class TryCanvas {
       return;
     }
     const canvas = this.canvas()!.nativeElement;
-    canvas.width = to.width;
-    canvas.height = to.height;
-    canvas.getContext('2d')?.drawImage(piece.bitmap, -piece.x, 0);
+    const ctx = canvas.getContext('2d');
+    // A canvas keeps its memory while its size stays.
+    if (canvas.width !== to.width || canvas.height !== to.height)
+      Object.assign(canvas, { width: to.width, height: to.height });
+    else ctx?.clearRect(0, 0, to.width, to.height);
+    ctx?.drawImage(piece.bitmap, -piece.x, 0);
     piece.release();
   }
 }

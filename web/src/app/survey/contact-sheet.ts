@@ -4,6 +4,7 @@ import {
   Component,
   computed,
   DestroyRef,
+  effect,
   ElementRef,
   inject,
   output,
@@ -42,7 +43,8 @@ const PICTURE = { width: 152, height: 116 };
       role="presentation"
       [style.height.px]="line"
     >
-      @for (c of l.cells; track c.row.n) {
+      <!-- A line that scrolls out of sight is used again for the one that comes in. -->
+      @for (c of l.cells; track $index) {
         @let r = c.row;
         <div
           role="option"
@@ -123,6 +125,15 @@ export class ContactSheet {
     });
     watch.observe(element);
     inject(DestroyRef).onDestroy(() => watch.disconnect());
+    // What is in sight is fetched first.
+    effect((cleanUp) => {
+      const port = this.port();
+      const lines = this.lines();
+      const told = port.renderedRangeStream.subscribe(({ start, end }) =>
+        this.state.sooner(lines.slice(start, end).flatMap((l) => l.cells.map((c) => c.row.n))),
+      );
+      cleanUp(() => told.unsubscribe());
+    });
     // The one way in by keyboard is a frame that is in sight of the arrangement.
     afterRenderEffect(() => {
       const shown = this.state.shown();

@@ -151,6 +151,11 @@ export class SurveyState {
     });
   }
 
+  /** These frames are in sight. */
+  sooner(numbers: readonly number[]): void {
+    this.bench.sooner(new Set(numbers));
+  }
+
   /** The frame to show: of a chosen one the finish that is looked at comes first. */
   face(row: Row): Frame {
     const tried = this.tried();
