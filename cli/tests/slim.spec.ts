@@ -153,7 +153,7 @@ describe('private data', () => {
   test('a JPEG stays turned as it was; words and XMP go too', async () => {
     const bytes = await sharp(await photograph(60, 40))
       .withExif(exif)
-      .withXmp('<x:xmpmeta xmlns:x="adobe:ns:meta/"><a>Who took it</a></x:xmpmeta>')
+      .withXmp('<meta><a>Who took it</a></meta>')
       .withMetadata({ orientation: 6 })
       .jpeg()
       .toBuffer();

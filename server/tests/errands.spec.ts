@@ -10,7 +10,7 @@ import { Blob, Errand, Work } from '../src/db/models';
 import type { House } from '../src/features/works';
 import { Errands } from '../src/jobs/errands';
 import { inProcess, type Jobs } from '../src/jobs/jobs';
-import { testHouse, upload } from './house';
+import { fileOfJob, testHouse, upload } from './house';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 /** Servers that look often, and take others for gone soon. */
@@ -81,18 +81,7 @@ async function over(id: string): Promise<Told> {
   }
   throw new Error('It never ends.');
 }
-const file = async (id: string): Promise<Buffer> => {
-  const r = await request(app)
-    .get(`/api/jobs/${id}/file`)
-    .buffer()
-    .parse((res, done) => {
-      const parts: Buffer[] = [];
-      res.on('data', (d: Buffer) => parts.push(d));
-      res.on('end', () => done(null, Buffer.concat(parts)));
-    })
-    .expect(200);
-  return r.body as Buffer;
-};
+const file = (id: string): Promise<Buffer> => fileOfJob(app, id);
 
 test('handing over is a job: it waits, is done, and its file is what saving gives', async () => {
   const id = await work();

@@ -8,7 +8,7 @@ import request from 'supertest';
 import { Work } from '../src/db/models';
 import type { House } from '../src/features/works';
 import { Errands } from '../src/jobs/errands';
-import { testHouse, upload } from './house';
+import { fileOfJob, testHouse, upload } from './house';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 const talk = readFileSync('demo/files/open-day-talk.pptx');
@@ -134,16 +134,7 @@ test('it is handed over as its files, each with its frames', async () => {
   }
   await errands.stop();
   expect(state).toBe('done');
-  const got = await request(app)
-    .get(`/api/jobs/${job.id}/file`)
-    .buffer()
-    .parse((res, done) => {
-      const parts: Buffer[] = [];
-      res.on('data', (d: Buffer) => parts.push(d));
-      res.on('end', () => done(null, Buffer.concat(parts)));
-    })
-    .expect(200);
-  const zip = unzipSync(got.body as Buffer);
+  const zip = unzipSync(await fileOfJob(app, job.id));
   expect(Object.keys(zip)).toEqual(['Handbook.docx', 'Talk.pptx']);
   expect(Buffer.from(zip['Handbook.docx']!).equals(handbook)).toBe(true);
   expect(openFile(zip['Talk.pptx']!).pictures.at(-1)!.frame.shape.name).toBe('circle');

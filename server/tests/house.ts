@@ -40,3 +40,17 @@ export const upload = (app: Express, bytes: Uint8Array, name = 'Handbook.docx'):
     .query({ name })
     .set('Content-Type', 'application/octet-stream')
     .send(Buffer.from(bytes));
+
+/** The file that a long job has made. */
+export async function fileOfJob(app: Express, id: string): Promise<Buffer> {
+  const r = await request(app)
+    .get(`/api/jobs/${id}/file`)
+    .buffer()
+    .parse((res, done) => {
+      const parts: Buffer[] = [];
+      res.on('data', (d: Buffer) => parts.push(d));
+      res.on('end', () => done(null, Buffer.concat(parts)));
+    })
+    .expect(200);
+  return r.body as Buffer;
+}

@@ -37,7 +37,7 @@ const startsWith = (bytes: Uint8Array, at: number, text: string): boolean =>
 
 /**
  * JPEG (ITU-T T.81, Annex B.1.1.4): markers up to the scan. APP1 holds Exif (Exif 2.32 §4.7.2) or XMP (ISO 16684-3 §1.1.3),
- * APP13 IPTC, COM words. What the picture is shown by stays: JFIF, ICC profiles (APP2), Adobe's colours (APP14), and of Exif
+ * APP13 IPTC, COM words. What the picture is shown by stays: JFIF, ICC profiles (APP2), the colour transform (APP14), and of Exif
  * the orientation.
  */
 function bareJpeg(bytes: Uint8Array, v: DataView): Bared | null {
