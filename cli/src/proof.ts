@@ -1,4 +1,5 @@
 import { paintedBounds, type Frame } from '@gable/core';
+import type { Sheet } from '@gable/formats';
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
@@ -10,6 +11,16 @@ export interface ProofPair {
   before: Frame;
   after: Frame;
   caption: string;
+}
+
+/** A page of a fixed size with all its frames, before and after. */
+export interface ProofPage {
+  sheet: Sheet;
+  /** What is drawn on it, as a PNG or JPEG; null where its texts and boxes are told in the sheet. */
+  ground: Uint8Array | null;
+  caption: string;
+  before: readonly Frame[];
+  after: readonly Frame[];
 }
 
 /** ISO 216 A4 in points, its margin, and the room of a picture. */
@@ -29,7 +40,8 @@ const font = (weight: 400 | 700): string =>
 const sayable = (text: string): string => text.replace(/[^\u0020-\u024f\u2010-\u2026\u20ac]/gu, '?');
 
 /**
- * A sheet to send to whoever decides: every changed frame before and after, four to a page of A4, as one PDF.
+ * A sheet to send to whoever decides: every changed frame before and after, four to a page of A4, then the pages they are on,
+ * as one PDF.
  * @param originals the picture of a frame
  */
 export async function makeProof(
@@ -37,11 +49,13 @@ export async function makeProof(
   pairs: readonly ProofPair[],
   originals: (frame: Frame) => Promise<Original> | Original,
   progress: (done: number, total: number) => void = () => undefined,
+  sheets: readonly ProofPage[] = [],
 ): Promise<Uint8Array> {
   const pdf = new PDFDocument({
     size: [PAGE.width, PAGE.height],
     margin: PAGE.margin,
     autoFirstPage: false,
+    bufferPages: true,
     info: { Title: title, Creator: 'Gable' },
   });
   const pieces: Buffer[] = [];
@@ -52,22 +66,11 @@ export async function makeProof(
   });
   pdf.registerFont('plain', font(400)).registerFont('bold', font(700));
   const perPage = Math.floor((PAGE.height - 2 * PAGE.margin - HEAD) / ROW);
-  const pages = Math.max(1, Math.ceil(pairs.length / perPage));
+  const total = pairs.length + sheets.length;
   const [left, right] = [PAGE.margin, PAGE.width - PAGE.margin - PICTURE.width];
   for (let i = 0; i < Math.max(1, pairs.length); i++) {
-    progress(i, pairs.length);
-    if (i % perPage === 0) {
-      pdf.addPage();
-      pdf.font('bold').fontSize(17).fillColor('#22302f');
-      pdf.text(sayable(title), left, PAGE.margin, {
-        width: PAGE.width - 2 * PAGE.margin - 60,
-        height: 22,
-        ellipsis: true,
-      });
-      pdf.font('plain').fontSize(9.5).fillColor('#5a6560');
-      pdf.text(`${i / perPage + 1} of ${pages}`, right, PAGE.margin + 6, { width: PICTURE.width, align: 'right' });
-      pdf.text('As it came', left, PAGE.margin + 34).text('As it will be', right, PAGE.margin + 34);
-    }
+    progress(i, total);
+    if (i % perPage === 0) head(pdf, title);
     const pair = pairs[i];
     if (!pair) {
       pdf.text('Nothing differs from the file.', left, PAGE.margin + HEAD);
@@ -86,10 +89,74 @@ export async function makeProof(
       ellipsis: true,
     });
   }
-  progress(pairs.length, pairs.length);
+  let top = Infinity;
+  for (const [i, page] of sheets.entries()) {
+    progress(pairs.length + i, total);
+    const height = (PICTURE.width * page.sheet.height) / page.sheet.width;
+    if (top + height + 26 > PAGE.height - PAGE.margin) {
+      head(pdf, title);
+      top = PAGE.margin + HEAD;
+    }
+    await placeSheet(pdf, page, page.before, originals, left, top);
+    await placeSheet(pdf, page, page.after, originals, right, top);
+    pdf
+      .font('plain')
+      .fontSize(9.5)
+      .fillColor('#22302f')
+      .text(sayable(page.caption), left, top + height + 8);
+    top += height + 42;
+  }
+  progress(total, total);
   pdf.end();
   await ended;
   return Buffer.concat(pieces);
+}
+
+/** A new page, with its title and what the two columns are. */
+function head(pdf: PDFKit.PDFDocument, title: string): void {
+  pdf.addPage();
+  const [left, right] = [PAGE.margin, PAGE.width - PAGE.margin - PICTURE.width];
+  pdf.font('bold').fontSize(17).fillColor('#22302f');
+  pdf.text(sayable(title), left, PAGE.margin, { width: PAGE.width - 2 * PAGE.margin - 60, height: 22, ellipsis: true });
+  pdf.font('plain').fontSize(9.5).fillColor('#5a6560');
+  pdf.text(String(pdf.bufferedPageRange().count), right, PAGE.margin + 6, { width: PICTURE.width, align: 'right' });
+  pdf.text('As it came', left, PAGE.margin + 34).text('As it will be', right, PAGE.margin + 34);
+}
+
+/** A whole page, small: its ground, its texts and boxes roughly, its frames. */
+async function placeSheet(
+  pdf: PDFKit.PDFDocument,
+  { sheet, ground }: ProofPage,
+  frames: readonly Frame[],
+  originals: (frame: Frame) => Promise<Original> | Original,
+  x: number,
+  y: number,
+): Promise<void> {
+  const { width, height } = sheet;
+  const k = PICTURE.width / width;
+  pdf.save().translate(x, y).scale(k);
+  pdf.rect(0, 0, width, height).clip().rect(0, 0, width, height).fill(sheet.background);
+  if (ground) pdf.image(Buffer.from(ground), 0, 0, { width, height });
+  for (const { box, turn, fill, text, size, colour, align } of sheet.pieces) {
+    pdf.save().rotate(turn, { origin: [box.x + box.width / 2, box.y + box.height / 2] });
+    if (fill) pdf.rect(box.x, box.y, box.width, box.height).fill(fill);
+    pdf.font('plain').fontSize(size).fillColor(colour);
+    if (text)
+      pdf.text(sayable(text), box.x + 4, box.y + 4, { width: Math.max(1, box.width - 8), height: box.height, align });
+    pdf.restore();
+  }
+  for (const frame of frames) {
+    const { bytes, size } = await originals(frame);
+    const b = paintedBounds(frame);
+    const canvas = await renderFrame(frame, size, bytes, k * SHARPNESS);
+    const png = await canvas.encode('png');
+    pdf.image(png, frame.box.x + b.x, frame.box.y + b.y, { width: b.width, height: b.height });
+  }
+  pdf.restore();
+  pdf
+    .rect(x, y, width * k, height * k)
+    .lineWidth(0.5)
+    .stroke('#d9d2c3');
 }
 
 /** Paints a frame into the middle of its room. */

@@ -1,6 +1,6 @@
 import { GableError, type Frame, type Size } from '@gable/core';
 import { fateOf, saveBaked, storable, type Fate, type Original } from '@gable/cli/bake';
-import { makeProof, type ProofPair } from '@gable/cli/proof';
+import { makeProof, type ProofPage, type ProofPair } from '@gable/cli/proof';
 import { makeSet, type SetWish } from '@gable/cli/set';
 import { slim, type Slimmed } from '@gable/cli/slim';
 import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile, type SlimWish } from '@gable/formats';
@@ -80,12 +80,41 @@ export interface ProofWish {
   pairs: ProofPair[];
 }
 
-export const proofJob = (
+export async function proofJob(
   bytes: Uint8Array | null,
   { title, pairs }: ProofWish,
   sources: Sources,
   progress?: Progress,
-): Promise<Uint8Array> => makeProof(title, pairs, originalsOf(bytes && openFile(bytes), sources), progress);
+): Promise<Uint8Array> {
+  const file = bytes && openFile(bytes);
+  const pages = file && bytes ? await proofPages(file, bytes, pairs) : [];
+  return makeProof(title, pairs, originalsOf(file, sources), progress, pages);
+}
+
+/** The pages with changed frames, where they have a fixed size: slides and drawings. Text documents are laid out by readers. */
+async function proofPages(file: OpenedFile, bytes: Uint8Array, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
+  const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
+  const shown = file.pictures.filter((p) => changed.get(p.n)?.source ?? (!p.problem && p.media?.drawable));
+  const pages = new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []));
+  const ground = file.format === 'svg' ? await groundJob(bytes) : null;
+  return [...pages]
+    .sort((a, b) => a - b)
+    .flatMap((page): ProofPage[] => {
+      const sheet = file.sheets[page - 1];
+      const on = shown.filter((p) => p.where.page === page);
+      return sheet
+        ? [
+            {
+              sheet,
+              ground,
+              caption: file.sheets.length > 1 ? `The whole of page ${page}` : 'The whole page',
+              before: on.filter((p) => !p.problem).map((p) => p.frame),
+              after: on.map((p) => changed.get(p.n) ?? p.frame),
+            },
+          ]
+        : [];
+    });
+}
 
 /** The picture that a frame shows: the file's own, or a kept one. */
 function originalsOf(file: OpenedFile | null, sources: Sources): (frame: Frame) => Original {

@@ -288,7 +288,7 @@ export class Bench {
     }
   }
 
-  private tell(words: string): void {
+  protected tell(words: string): void {
     this.told.set(words);
     setTimeout(() => {
       if (this.told() === words) this.told.set('');

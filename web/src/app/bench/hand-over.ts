@@ -90,7 +90,9 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           {{
             count() === 0
               ? 'No picture differs from what it was: the sheet would be empty.'
-              : 'Every changed picture before and after, four to a page, as one PDF: for whoever decides.'
+              : 'Every changed picture before and after, four to a page' +
+                (hasSheets() ? ', then the whole pages they are on' : '') +
+                ', as one PDF: for whoever decides.'
           }}
         </p>
       } @else if (count() === 0) {
@@ -222,6 +224,9 @@ export class HandOver {
   readonly pages = input(false);
   readonly getOut = output();
   readonly seePages = output();
+  /** What has been handed over, in words. */
+  readonly handed = output<string>();
+  protected readonly hasSheets = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
   protected readonly formats = FORMATS;
   protected readonly take = TAKE;
   protected readonly whats = computed((): { value: What; label: string }[] => [
@@ -375,6 +380,7 @@ export class HandOver {
         this.job.set(now);
         if (now.state === 'done') {
           fetchFile(this.api.jobFileUrl(now.id), now.name);
+          this.handed.emit(this.handedWords(now));
           if (now.said === null) this.close();
           else this.made.set(now);
         } else if (now.state === 'failed' && now.problem) {
@@ -384,6 +390,12 @@ export class HandOver {
       },
       error: (error: unknown) => this.fail(error),
     });
+  }
+
+  private handedWords({ kind, name, size }: Job): string {
+    const made = size === null ? '' : `, ${sizeWords(size)}`;
+    const came = kind === 'hand-over' && this.size() !== null ? `; it came with ${sizeWords(this.size()!)}` : '';
+    return `Handed over: ${name}${made}${came}.`;
   }
 
   protected stop(): void {

@@ -106,6 +106,8 @@ describe('handing over', () => {
       jobFileUrl: (id: string) => `#${id}`,
     };
     const { fixture, host } = await make(HandOver, api, model());
+    const handed: string[] = [];
+    fixture.componentInstance.handed.subscribe((words) => handed.push(words));
     fixture.componentInstance.open();
     await settled(fixture);
     button(host, 'Take the file').click();
@@ -120,9 +122,10 @@ describe('handing over', () => {
     expect(host.querySelector('progress')).toBeNull();
     button(host, 'Take the file').click();
     await settled(fixture);
-    events.next(job({ state: 'done', done: 3 }));
+    events.next(job({ state: 'done', done: 3, size: 4_290_000 }));
     await settled(fixture);
     expect(host.querySelector('dialog')!.open).toBe(false);
+    expect(handed).toEqual(['Handed over: Handbook.docx, 4.3 MB; it came with 4.2 MB.']);
   });
 
   test('one that was under way when the page was left is looked at again', async () => {
