@@ -2,8 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { strFromU8, unzipSync } from 'fflate';
 import { solidOutline, withShape, type Frame } from '@gable/core';
 import { openFile, parseXml, type OpenedFile } from '../src/index';
-import { descend, type Element } from '../src/xml/located';
+import { descend } from '../src/xml/located';
 import { png } from './support/build';
+import { find } from './support/find';
 import { buildDeck, PLACED, slidePic } from './support/deck';
 
 const part = (bytes: Uint8Array, name: string): string => strFromU8(unzipSync(bytes)[name]!);
@@ -11,10 +12,6 @@ const circled = (file: OpenedFile, n = 1): Frame => {
   const p = file.pictures[n - 1]!;
   return { ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size), outline: solidOutline(6, '#ffffff') };
 };
-const find = (e: Element, local: string): Element[] => [
-  ...(e.local === local ? [e] : []),
-  ...e.children.flatMap((c) => find(c, local)),
-];
 
 describe('slide decks', () => {
   test('pictures come in the order of the slides, then those of layouts, with where they are', async () => {
@@ -95,6 +92,11 @@ describe('slide decks', () => {
     expect(descend(spPr, 'xfrm', 'ext')!.attributes).toEqual({ cx: '1905000', cy: '1270000' });
     const moved = { ...frame, box: { ...frame.box, y: 30 } };
     expect(openFile(file.save([moved])).pictures[0]!.frame.box).toEqual(moved.box);
+    // Moved and resized at once, it gets one transform, not two (CT_ShapeProperties, §20.1.2.2.35).
+    const both = { ...frame, box: { x: 15, y: 30, width: 90, height: 90 } };
+    const saved = file.save([both]);
+    expect(part(saved, 'ppt/slides/slide1.xml').match(/<a:xfrm/g)).toHaveLength(1);
+    expect(openFile(saved).pictures[0]!.frame.box).toEqual(both.box);
   });
 
   test('a shape that is filled with a picture is a picture; its fill is cropped in place', async () => {

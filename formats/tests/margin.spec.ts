@@ -7,10 +7,6 @@ import { buildDocument, inlined, png } from './support/build';
 const W = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main';
 const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 const part = (bytes: Uint8Array, name: string): string => strFromU8(unzipSync(bytes)[name]!);
-const find = (e: Element, local: string): Element[] => [
-  ...(e.local === local ? [e] : []),
-  ...e.children.flatMap((c) => find(c, local)),
-];
 const section = (bytes: Uint8Array): Element => find(parseXml(part(bytes, 'word/document.xml'), 'x'), 'sectPr').pop()!;
 async function wish(more: Partial<MarginPicture> = {}): Promise<MarginPicture> {
   const picture = { bytes: await png(400, 400), type: 'png' as const, size: { width: 400, height: 400 } };

@@ -12,13 +12,10 @@ import { deriveView, POINTS, solidOutline, viewCrop, withShape, type Frame } fro
 import { MISFITS, openFile, parseXml, type OpenedFile } from '../src/index';
 import type { Element } from '../src/xml/located';
 import { png } from './support/build';
+import { find } from './support/find';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 
 const CM = POINTS.cm;
-const find = (e: Element, local: string): Element[] => [
-  ...(e.local === local ? [e] : []),
-  ...e.children.flatMap((c) => find(c, local)),
-];
 const part = (bytes: Uint8Array, name = 'content.xml'): string => strFromU8(unzipSync(bytes)[name]!);
 const parsed = (bytes: Uint8Array, name?: string): Element => parseXml(part(bytes, name), 'x');
 const crop = (p: OpenedFile['pictures'][number], frame = p.frame): ReturnType<typeof viewCrop> =>

@@ -77,10 +77,11 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   const shaped = !same(was.shape, next.shape);
   const lined = !same(was.outline, next.outline);
   const turned = was.turn !== next.turn || !same(was.flip, next.flip);
-  if (sized || turned) writeSize(splice, site, was, next);
+  const placed = sized || turned;
+  if (placed) writeSize(splice, site, was, next);
   if (site.anchor && !site.group) {
     if (sized || moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y)) site.anchor.write(splice, next.box);
-  } else if (!site.holder) writePlace(splice, site, was, next);
+  } else if (!site.holder) writePlace(splice, site, was, next, placed);
   else if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
@@ -222,10 +223,14 @@ function writeSize(splice: Splice, site: Site, was: Frame, next: Frame): void {
   }
 }
 
-/** On slides, and in the groups of sheets, the transform says where the picture lies (§20.1.7.6). */
-function writePlace(splice: Splice, site: Site, was: Frame, next: Frame): void {
+/**
+ * On slides, and in the groups of sheets, the transform says where the picture lies (§20.1.7.6).
+ * @param placed has a missing transform been written with the size already?
+ */
+function writePlace(splice: Splice, site: Site, was: Frame, next: Frame, placed: boolean): void {
   const off = descend(site.spPr, 'xfrm', 'off');
   if (!off) {
+    if (placed) return;
     if (moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y)) writeSize(splice, site, was, next);
     return;
   }
