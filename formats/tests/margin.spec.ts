@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { strFromU8, unzipSync } from 'fflate';
 import mammoth from 'mammoth';
 import { openFile, parseXml, type Element, type MarginPicture, type OpenedFile } from '../src/index';
+import { find } from './support/find';
 import { buildDocument, inlined, png } from './support/build';
 
 const W = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main';

@@ -10,7 +10,6 @@ import path from 'node:path';
 import { parse } from 'pptxtojson';
 import { strFromU8, unzipSync } from 'fflate';
 import { openFile, parseXml, type OpenedPicture } from '../src/index';
-import type { Element } from '../src/xml/located';
 import { find } from './support/find';
 import { buildOpen, openFrame } from './support/open';
 
