@@ -93,8 +93,8 @@ export class MediaParts {
 
   private read(entry: Entry): PictureHeader | null {
     try {
-      // Most headers stand in the first 64 kB; a large colour profile or preview can push a JPEG's size further back.
-      for (const bytes of [65_536, 1_048_576, entry.size]) {
+      // Most sizes stand in the first few kB; a colour profile or a preview can push a JPEG's further back.
+      for (const bytes of [8192, 65_536, 1_048_576, entry.size]) {
         const header = readHeader(readHead(this.archive, entry, bytes));
         if (header) return header;
         if (bytes >= entry.size) break;

@@ -277,8 +277,10 @@ export function inflateUpTo(
     have += take;
   });
   try {
-    for (let at = 0; at < source.length && have < limit; at += 65_536)
-      inflate.push(source.subarray(at, at + 65_536), at + 65_536 >= source.length);
+    // For the beginning of a picture no more is inflated than of its beginning.
+    const step = Math.min(65_536, Math.max(2048, limit));
+    for (let at = 0; at < source.length && have < limit; at += step)
+      inflate.push(source.subarray(at, at + step), at + step >= source.length);
   } catch (cause) {
     throw cause instanceof GableError ? cause : damagedPart(entry.name, cause);
   }
