@@ -208,7 +208,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           }
         }
         @if (!made()) {
-          <button type="button" class="act act-main" [disabled]="!ready()" (click)="handOver()">
+          <button type="button" autofocus class="act act-main" [disabled]="!ready()" (click)="handOver()">
             <gable-icon name="download" />{{ running() ? 'Writing …' : isFolder() ? 'Take the files' : take[what()] }}
           </button>
         }
