@@ -40,7 +40,7 @@ interface Looked extends Seen {
   pixels: Pixels;
   weights: Weights;
   /** What matters, as a drawing in the accent, at falling sizes; made when it is needed. */
-  masks: ImageBitmap[] | null;
+  costs: ImageBitmap[] | null;
 }
 
 const pictures = new Map<string, Picture>();
@@ -83,17 +83,17 @@ async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
     subject: await findSubject(pixels),
     palette: paletteOf(pixels).map((p) => p.colour),
     weights: weigh(pixels),
-    masks: null,
+    costs: null,
   };
 }
 
 /** Thin bars of the accent over the densest third of the weight: what a cut would cost; as finely as it is shown. */
-function maskOf(seen: Looked, width: number): ImageBitmap {
-  seen.masks ??= masksOf(seen);
-  return [...seen.masks].reverse().find((m) => m.width >= width) ?? seen.masks[0]!;
+function costOf(seen: Looked, width: number): ImageBitmap {
+  seen.costs ??= costsOf(seen);
+  return [...seen.costs].reverse().find((m) => m.width >= width) ?? seen.costs[0]!;
 }
 
-function masksOf(seen: Looked): ImageBitmap[] {
+function costsOf(seen: Looked): ImageBitmap[] {
   const { width, height, data } = seen.weights;
   const sorted = Float32Array.from(data).sort().reverse();
   const third = sorted.reduce((a, b) => a + b, 0) / 3;
@@ -112,14 +112,14 @@ function masksOf(seen: Looked): ImageBitmap[] {
       if (data[y * width + x]! >= threshold && data[y * width + x]! > 0 && (x + y) % step < step * 0.4)
         image.data.set([169, 65, 36, 235], (y * width + x) * 4);
   canvas.getContext('2d')!.putImageData(image, 0, 0);
-  const masks = [canvas.transferToImageBitmap()];
-  while (masks[masks.length - 1]!.width > 48) {
-    const last = masks[masks.length - 1]!;
+  const costs = [canvas.transferToImageBitmap()];
+  while (costs[costs.length - 1]!.width > 48) {
+    const last = costs[costs.length - 1]!;
     const half = new OffscreenCanvas(Math.ceil(last.width / 2), Math.ceil(last.height / 2));
     half.getContext('2d')!.drawImage(last, 0, 0, half.width, half.height);
-    masks.push(half.transferToImageBitmap());
+    costs.push(half.transferToImageBitmap());
   }
-  return masks;
+  return costs;
 }
 
 /** The smallest level that need not be enlarged; at most a halving is left to the canvas. */
@@ -241,8 +241,8 @@ function paintTry(surface: Surface, ctx: OffscreenCanvasRenderingContext2D, cell
     paintGhost(surface.context, frame, paint, target, 0.2);
     if (keptOf(cell.key, picture, frame) < 0.995) {
       const wide = picture.size.width * deriveView(frame.placement, frame.box, picture.size).scale.x * scale;
-      const mask = { image: maskOf(picture.seen, wide), size: picture.size, draft: true };
-      paintGhost(surface.context, untoned(frame), mask, target, 0.75);
+      const cost = { image: costOf(picture.seen, wide), size: picture.size, draft: true };
+      paintGhost(surface.context, untoned(frame), cost, target, 0.75);
     }
   }
   paintFrame(surface, frame, paint, target);
