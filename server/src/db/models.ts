@@ -1,7 +1,6 @@
 import type { Finish, Frame, ShapeChoice } from '@gable/core';
 import type { SetWish } from '@gable/cli/set';
-import type { SlimWish } from '@gable/formats';
-import type { Format, OpenedPicture, Sheet } from '@gable/formats';
+import type { Format, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
   DataTypes,
   Model,

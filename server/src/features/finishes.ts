@@ -75,12 +75,8 @@ async function follow(house: House, id: string, was: Finish, now: Finish, except
           const picture = before.source?.size ?? work.opened.pictures[before.n - 1]!.size;
           return { n: before.n, before, after: { ...layFinish(before, now, { picture }), finish: id } };
         });
-      const [first, ...more] = changes;
-      if (!first) return;
       const frames = { ...work.frames, ...Object.fromEntries(changes.map((c) => [String(c.n), c.after])) };
-      const deed = { name: `${now.name} followed`, ...first, ...(more.length > 0 ? { more } : {}) };
-      await keepDeed(work, deed, frames, transaction);
-      count++;
+      if (await keepDeed(work, `${now.name} followed`, changes, frames, transaction)) count++;
     });
   return count;
 }

@@ -78,24 +78,29 @@ export async function spread(
     const changes = numbers
       .filter((n) => JSON.stringify(work.frames[n]) !== JSON.stringify(now[n]))
       .map((n) => ({ n: Number(n), before: work.frames[n] ?? null, after: now[n] ?? null }));
-    const [first, ...more] = changes;
-    if (!first) continue;
-    await keepDeed(work, { name: deed, ...first, ...(more.length > 0 ? { more } : {}) }, now, transaction);
-    changed++;
+    if (await keepDeed(work, deed, changes, now, transaction)) changed++;
   }
   return changed;
 }
 
-/** Frames of a work changed from outside its own screens, as one deed more; what was undone there can no longer be redone. */
+/**
+ * Frames of a work changed from outside its own screens, as one deed more; what was undone there can no longer be redone.
+ * @returns was there anything to change?
+ */
 export async function keepDeed(
   work: Work,
-  deed: { name: string; n: number; before: Frame | null; after: Frame | null; more?: object[] },
+  name: string,
+  changes: readonly { n: number; before: Frame | null; after: Frame | null }[],
   frames: Frames,
   transaction: Transaction,
-): Promise<void> {
+): Promise<boolean> {
+  const [first, ...more] = changes;
+  if (!first) return false;
+  const deed = { name, ...first, ...(more.length > 0 ? { more } : {}) };
   await Deed.destroy({ where: { workId: work.id, seq: { [Op.gte]: work.done } }, transaction });
-  await Deed.create({ workId: work.id, seq: work.done, deed: deed as Deed['deed'] }, { transaction });
+  await Deed.create({ workId: work.id, seq: work.done, deed }, { transaction });
   await work.update({ frames, revision: work.revision + 1, done: work.done + 1 }, { transaction });
+  return true;
 }
 
 /** A work goes: folders lose it, and with it the deeds that named pictures by their old numbers. */

@@ -142,3 +142,11 @@ test('another picture in a frame has its own pixels and its own key, and takes t
   expect([keyOf(workOf(), filled), keyOf(workOf(), frameOf(1))]).toEqual([`kept/${source.sha256}`, 'w/1']);
   expect(problemOf(empty, frameOf(1))?.code).toBe('empty-frame');
 });
+
+test('frames that show the same data share a key; a picture of a folder has that of its own file', () => {
+  const media = { type: 'png', pixels: null, orientation: 1, drawable: true, data: '12/345' };
+  const work = workOf([pictureOf(1), pictureOf(2, { media }), pictureOf(3, { media })]);
+  expect(work.pictures.map((p) => keyOf(work, p.frame))).toEqual([`${work.id}/1`, `${work.id}/2`, `${work.id}/2`]);
+  const folder = workOf([pictureOf(1, { member: { id: 'a', n: 1 } }), pictureOf(2, { member: { id: 'b', n: 7 } })]);
+  expect(folder.pictures.map((p) => keyOf(folder, p.frame))).toEqual(['a/1', 'b/7']);
+});

@@ -48,13 +48,25 @@ export const sizeOf = (picture: WorkPicture, frame: Frame): Size => frame.source
 export const problemOf = (picture: WorkPicture, frame: Frame): WorkPicture['problem'] =>
   frame.source ? null : picture.problem;
 /** What the painter knows a frame's picture by: frames that show the same data share it. */
-export const keyOf = (work: Work, frame: Frame): string =>
-  frame.source ? `kept/${frame.source.sha256}` : `${work.id}/${firstWith(work, frame.n)}`;
+export function keyOf(work: Work, frame: Frame): string {
+  if (frame.source) return `kept/${frame.source.sha256}`;
+  const { id, n } = homeOf(work, frame.n);
+  return `${id}/${n}`;
+}
+
+/**
+ * Where a picture's data are asked for: under the first frame that shows them, and of a folder in the file they are in,
+ * since the folder is put together anew whenever it is asked.
+ */
+export function homeOf(work: Work, n: number): { id: string; n: number } {
+  const first = firstWith(work, n);
+  return work.pictures[first - 1]?.member ?? { id: work.id, n: first };
+}
 
 const firsts = new WeakMap<readonly WorkPicture[], readonly number[]>();
 
 /** The first picture of the work that shows the same data as this one. */
-export function firstWith({ pictures }: Work, n: number): number {
+function firstWith({ pictures }: Work, n: number): number {
   let known = firsts.get(pictures);
   if (!known) {
     const seen = new Map<string, number>();

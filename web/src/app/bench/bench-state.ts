@@ -156,9 +156,8 @@ export class BenchState implements OnDestroy {
     const picture = m && model.pictureOf(m, frame.n);
     if (!m || !picture || model.problemOf(picture, frame)) return;
     const key = this.key(frame);
-    const url = frame.source
-      ? this.api.keptUrl(frame.source.sha256, side)
-      : this.api.proxyUrl(m.work.id, model.firstWith(m.work, frame.n), side);
+    const at = model.homeOf(m.work, frame.n);
+    const url = frame.source ? this.api.keptUrl(frame.source.sha256, side) : this.api.proxyUrl(at.id, at.n, side);
     const seen = await this.painter.load(key, url, model.sizeOf(picture, frame));
     if (!seen || this.seen$.value[key]) return;
     this.found[key] = seen;

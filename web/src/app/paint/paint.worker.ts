@@ -90,7 +90,7 @@ async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
 /** Thin bars of the accent over the densest third of the weight: what a cut would cost; as finely as it is shown. */
 function costOf(seen: Looked, width: number): ImageBitmap {
   seen.costs ??= costsOf(seen);
-  return [...seen.costs].reverse().find((m) => m.width >= width) ?? seen.costs[0]!;
+  return smallestFor(seen.costs, width);
 }
 
 function costsOf(seen: Looked): ImageBitmap[] {
@@ -122,12 +122,17 @@ function costsOf(seen: Looked): ImageBitmap[] {
   return costs;
 }
 
+/** The smallest of falling sizes that need not be enlarged. */
+const smallestFor = (sizes: readonly ImageBitmap[], width: number): ImageBitmap =>
+  [...sizes].reverse().find((s) => s.width >= width) ?? sizes[0]!;
+
+/** How wide the whole picture is painted, in device pixels. @param scale device pixels to the point */
+const widthOf = ({ size }: Picture, frame: Frame, scale: number): number =>
+  size.width * deriveView(frame.placement, frame.box, size).scale.x * scale;
+
 /** The smallest level that need not be enlarged; at most a halving is left to the canvas. */
 function levelFor(picture: Picture, frame: Frame, scale: number): PaintPicture {
-  const view = deriveView(frame.placement, frame.box, picture.size);
-  const wanted = picture.size.width * view.scale.x * scale;
-  const fits = [...picture.levels].reverse().find((l) => l.width >= wanted);
-  const level = fits ?? picture.levels[0]!;
+  const level = smallestFor(picture.levels, widthOf(picture, frame, scale));
   return { image: changesPixels(frame.tone) ? toned(level, frame, picture.size) : level, size: picture.size };
 }
 
@@ -240,8 +245,7 @@ function paintTry(surface: Surface, ctx: OffscreenCanvasRenderingContext2D, cell
   if (cell.cut && frame.placement.fit !== 'tile') {
     paintGhost(surface.context, frame, paint, target, 0.2);
     if (keptOf(cell.key, picture, frame) < 0.995) {
-      const wide = picture.size.width * deriveView(frame.placement, frame.box, picture.size).scale.x * scale;
-      const cost = { image: costOf(picture.seen, wide), size: picture.size, draft: true };
+      const cost = { image: costOf(picture.seen, widthOf(picture, frame, scale)), size: picture.size, draft: true };
       paintGhost(surface.context, untoned(frame), cost, target, 0.75);
     }
   }
