@@ -1,6 +1,6 @@
 import type { Pixels } from './subject';
 
-/** How much each part of a picture matters: rows of numbers ≥ 0. */
+/** How much each part of a picture matters: rows of numbers ≥ 0, which stay as they were made. */
 export interface Weights {
   width: number;
   height: number;

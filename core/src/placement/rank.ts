@@ -178,12 +178,16 @@ function running(rows: Float64Array, at: number, width: number, x: number): numb
   return a + (x - i) * (rows[at + i + 1]! - a);
 }
 
+/** Sums of the maps in use: one map is asked about every shape there is. */
+const sumsKnown = new WeakMap<Weights, Sums>();
+
 /**
  * How much of a weight map a frame keeps: what lies inside its shape and on the picture.
  * @returns share of the sum of all weights, 0..1; 1 for a map without weight
  */
 export function keptShare(frame: Framed, picture: Size, weights: Weights): number {
-  const sums = sumsOf(weights);
+  let sums = sumsKnown.get(weights);
+  if (!sums) sumsKnown.set(weights, (sums = sumsOf(weights)));
   if (sums.total <= 0) return 1;
   const view = deriveView(frame.placement, frame.box, picture);
   const p = view.placement;

@@ -7,6 +7,7 @@ import { Op } from 'sequelize';
 import { z } from 'zod';
 import { Picture, Silhouette } from '../db/models';
 import { notFound } from '../problems';
+import { copies } from './copies';
 import type { House } from './works';
 
 const Name = z.string().trim().min(1).max(255).default('Picture');
@@ -107,7 +108,8 @@ export function libraryRouter(house: House): Router {
   router.get('/:sha256/proxy', async (req, res) => {
     const { side } = z.object({ side: z.coerce.number().int().min(16).max(2048).default(2048) }).parse(req.query);
     const picture = await findPicture(req.params.sha256);
-    const made = await proxy(await house.blobs.readAll(picture.sha256), side);
+    const name = `${picture.sha256}/${side}`;
+    const made = await copies.get(name, async () => proxy(await house.blobs.readAll(picture.sha256), side));
     res.type(made.type).set('Cache-Control', FOREVER).send(made.data);
   });
 

@@ -6,7 +6,7 @@ import { inflateUpTo } from '@gable/formats';
 import { json, Router } from 'express';
 import { z } from 'zod';
 import type { Work } from '../db/models';
-import { Lately } from './lately';
+import { copies } from './copies';
 import { findWork, type House } from './works';
 
 const Query = z.object({
@@ -34,9 +34,6 @@ const TYPES = {
   svg: 'image/svg+xml',
   html: 'text/plain',
 } as const;
-
-/** Smaller copies made lately: the same file is often opened again, and every window asks for the same ones. */
-const copies = new Lately<Awaited<ReturnType<typeof proxy>>>(48 * 1024 * 1024, (made) => made.data.length);
 
 /** `/api/works/:id/pictures/:n`: smaller copies for the screen, and the framed picture as the server paints it. */
 export function picturesRouter(house: House): Router {

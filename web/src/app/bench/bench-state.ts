@@ -158,7 +158,7 @@ export class BenchState implements OnDestroy {
     const key = this.key(frame);
     const at = model.homeOf(m.work, frame.n);
     const url = frame.source ? this.api.keptUrl(frame.source.sha256, side) : this.api.proxyUrl(at.id, at.n, side);
-    const seen = await this.painter.load(key, url, model.sizeOf(picture, frame));
+    const seen = await this.painter.load(key, url, model.sizeOf(picture, frame), side);
     if (!seen || this.seen$.value[key]) return;
     this.found[key] = seen;
     // Of a thousand pictures several come in each moment: they are told together.

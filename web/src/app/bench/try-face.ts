@@ -16,6 +16,7 @@ import { TrySource } from './try-source';
       [width]="width()"
       [height]="height()"
       [cut]="source.cuts()"
+      [asleep]="asleep()"
     />
     <span class="truncate text-[13px] font-semibold leading-tight">{{ of().label }}</span>
     <span class="truncate text-[12px] leading-tight text-soft" [title]="of().note">
@@ -35,5 +36,6 @@ export class TryFace {
   readonly key = input.required<string>();
   readonly width = input.required<number>();
   readonly height = input.required<number>();
+  readonly asleep = input(false);
   protected readonly band = computed(() => this.source.band(this.of()));
 }

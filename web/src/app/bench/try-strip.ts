@@ -49,7 +49,7 @@ const MORE = 12;
         (mouseenter)="hover(t)"
         (click)="take(t, i)"
       >
-        <gable-try-face [of]="t" [key]="pictureKey()" [width]="92" [height]="96" />
+        <gable-try-face [of]="t" [key]="pictureKey()" [width]="92" [height]="96" [asleep]="covered()" />
       </div>
     }
     @if (tries().length === 0) {
@@ -64,6 +64,8 @@ export class TryStrip {
   readonly pictureKey = input.required<string>();
   /** Whose tries these are: another step's begin at their beginning. */
   readonly step = input.required<string>();
+  /** Something lies over the whole row. */
+  readonly covered = input(false);
   readonly looked = output<Try | null>();
   readonly taken = output<Try>();
   protected readonly scrollSideways = scrollSideways;

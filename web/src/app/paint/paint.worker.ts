@@ -25,6 +25,7 @@ import {
   type Weights,
 } from '@gable/core';
 import type { BoardPaint, Reply, Request, Seen, TryCell } from './protocol';
+import { noise, warmUps } from './warm-up';
 
 /** The painter's home in the browser: decodes, scales and paints, so that the interface thread never waits. */
 
@@ -47,11 +48,17 @@ const pictures = new Map<string, Picture>();
 let board: OffscreenCanvas | null = null;
 let lastBoard: BoardPaint | null = null;
 
-async function load(request: Extract<Request, { kind: 'load' }>): Promise<Looked> {
-  const response = await fetch(request.url);
+type Load = Extract<Request, { kind: 'load' }>;
+
+async function load(request: Load): Promise<Looked> {
+  const fetched = fetch(request.url);
+  void warmUp();
+  const response = await fetched;
   if (!response.ok) throw new Error(`${response.status}`);
+  const bytes = await response.blob();
+  if (request.patient) await pauseInPainting();
   // The copy carries no orientation; it is shown as stored, as office programs do.
-  const first = await createImageBitmap(await response.blob(), {
+  const first = await createImageBitmap(bytes, {
     imageOrientation: 'none',
     premultiplyAlpha: 'default',
   });
@@ -72,6 +79,42 @@ async function load(request: Extract<Request, { kind: 'load' }>): Promise<Looked
   return seen;
 }
 
+const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Small copies on their way, and when there was last something to do for the tries. */
+let small = 0;
+let lastPainted = -Infinity;
+/** Milliseconds without tries that count as a pause, and the longest that is waited for one. */
+const PAUSE = 40;
+const PATIENCE = 500;
+
+/** Decoding a large copy takes from the tries what they need to be there at once. */
+async function pauseInPainting(): Promise<void> {
+  const end = performance.now() + PATIENCE;
+  const busy = (): boolean => small > 0 || performance.now() - lastPainted < PAUSE;
+  while (busy() && performance.now() < end) await sleep(PAUSE / 2);
+}
+
+/** A long way from every key there can be. */
+const WARM = '\0warm';
+let warm = false;
+
+/** What has never run runs several times slower: tries are painted while the first picture is on its way, until it is here. */
+async function warmUp(): Promise<void> {
+  if (warm) return;
+  warm = true;
+  const size = { width: SUBJECT_SIDE, height: Math.round(SUBJECT_SIDE / 1.5) };
+  const levels = [await createImageBitmap(noise(size))];
+  const seen = await lookAt(levels);
+  pictures.set(WARM, { size, levels, seen });
+  for (const tries of warmUps(WARM, size)) {
+    if (pictures.size > 1) break;
+    paintTries(tries).close();
+    await sleep(0);
+  }
+  pictures.delete(WARM);
+}
+
 async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
   const small = levels.find((l) => Math.max(l.width, l.height) <= SUBJECT_SIDE) ?? levels[levels.length - 1]!;
   const canvas = new OffscreenCanvas(small.width, small.height);
@@ -87,30 +130,40 @@ async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
   };
 }
 
+const ACCENT = [169, 65, 36, 235];
+
 /** Thin bars of the accent over the densest third of the weight: what a cut would cost; as finely as it is shown. */
 function costOf(seen: Looked, width: number): ImageBitmap {
   seen.costs ??= costsOf(seen);
   return smallestFor(seen.costs, width);
 }
 
+/** Of weights in steps of a thousandth of the largest, the one above which a third of their sum lies. */
+function denseThird(data: Float32Array): number {
+  let most = 0;
+  let total = 0;
+  for (const w of data) {
+    most = Math.max(most, w);
+    total += w;
+  }
+  const steps = new Float64Array(1001);
+  for (const w of data) steps[Math.floor((1000 * w) / most)]! += w;
+  let sum = 0;
+  let step = 1000;
+  while (step > 0 && (sum += steps[step]!) < total / 3) step--;
+  return (step * most) / 1000;
+}
+
 function costsOf(seen: Looked): ImageBitmap[] {
   const { width, height, data } = seen.weights;
-  const sorted = Float32Array.from(data).sort().reverse();
-  const third = sorted.reduce((a, b) => a + b, 0) / 3;
-  let sum = 0;
-  let threshold = Infinity;
-  for (const w of sorted) {
-    threshold = w;
-    sum += w;
-    if (sum >= third) break;
-  }
+  const threshold = denseThird(data);
   const canvas = new OffscreenCanvas(width, height);
   const image = new ImageData(width, height);
   const step = Math.max(4, Math.round(Math.max(width, height) / 24));
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++)
       if (data[y * width + x]! >= threshold && data[y * width + x]! > 0 && (x + y) % step < step * 0.4)
-        image.data.set([169, 65, 36, 235], (y * width + x) * 4);
+        image.data.set(ACCENT, (y * width + x) * 4);
   canvas.getContext('2d')!.putImageData(image, 0, 0);
   const costs = [canvas.transferToImageBitmap()];
   while (costs[costs.length - 1]!.width > 48) {
@@ -338,12 +391,17 @@ const answer = (reply: Reply, transfer: Transferable[] = []): void =>
 async function handle(data: Request): Promise<void> {
   switch (data.kind) {
     case 'load': {
-      const { subject, palette } = await load(data);
+      if (!data.patient) small++;
+      const { subject, palette } = await load(data).finally(() => {
+        if (!data.patient) small--;
+        lastPainted = performance.now();
+      });
       answer({ id: data.id, subject, palette });
       break;
     }
     case 'tries': {
       const bitmap = paintTries(data.tries);
+      lastPainted = performance.now();
       answer({ id: data.id, bitmap }, [bitmap]);
       break;
     }

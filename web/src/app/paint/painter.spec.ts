@@ -54,16 +54,25 @@ describe('asking the painter', () => {
     for (const i of [0, 1, 2, 3, 4, 5, 6]) (await got[i])!.release();
     expect(close).not.toHaveBeenCalled();
     (await got[7])!.release();
+    expect((await got[3])!.last).toBe(false);
     expect(close).toHaveBeenCalledTimes(1);
     worker.answer(worker.asked[2]!.id, { failed: 'no memory' });
     expect(await newer).toBeNull();
+    // With the last of all that were asked for, the sheet need not wait for more.
+    worker.answer(worker.asked[1]!.id, { bitmap });
+    expect((await got[8])!.last).toBe(true);
   });
 
   test('what the smallest copy has enough for is not painted anew for a larger one', () => {
     const size = { width: 3, height: 2 };
-    for (const url of ['/small', '/large']) void painter.load('q', url, size);
+    for (const url of ['/small', '/large']) void painter.load('q', url, size, 256);
     for (const { id } of worker.asked.slice()) worker.answer(id, { subject: { u: 0, v: 0 }, palette: [] });
     return settled().then(() => expect([painter.version('q', 256), painter.version('q', 257)]).toEqual([1, 2]));
+  });
+
+  test('only large copies wait for a pause in the painting', () => {
+    for (const side of [256, 1600]) void painter.load('r', `/r${side}`, { width: 3, height: 2 }, side);
+    expect(worker.asked.map((r) => 'patient' in r && r.patient)).toEqual([false, true]);
   });
 
   test('the board does not wait behind tries', async () => {
@@ -109,17 +118,17 @@ describe('asking the painter', () => {
 
   test('a picture is fetched once for each address, and again after it failed', async () => {
     const size = { width: 3, height: 2 };
-    const [a, b] = [painter.load('p', '/x', size), painter.load('p', '/x', size)];
+    const [a, b] = [painter.load('p', '/x', size, 256), painter.load('p', '/x', size, 256)];
     expect(worker.asked).toHaveLength(1);
     expect(painter.version('p')).toBe(0);
     worker.answer(worker.asked[0]!.id, { subject: { u: 0.1, v: 0.2 }, palette: ['#111111'] });
     expect(await a).toEqual({ subject: { u: 0.1, v: 0.2 }, palette: ['#111111'] });
     expect(await b).toEqual(await a);
     expect(painter.version('p')).toBe(1);
-    const lost = painter.load('p', '/y', size);
+    const lost = painter.load('p', '/y', size, 256);
     worker.answer(worker.asked[1]!.id, { failed: '404' });
     expect(await lost).toBeNull();
-    void painter.load('p', '/y', size);
+    void painter.load('p', '/y', size, 256);
     expect(worker.asked).toHaveLength(3);
   });
 });

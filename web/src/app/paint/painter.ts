@@ -29,6 +29,8 @@ export interface Piece {
   height: number;
   /** Device pixels in a CSS pixel. */
   density: number;
+  /** No other try is waited for. */
+  last: boolean;
   /** It is no longer wanted: the bitmap goes with the last of its pieces. */
   release(): void;
 }
@@ -54,6 +56,7 @@ export class Painter {
   private next = 1;
   private readonly queue: Wish[] = [];
   private underWay = 0;
+  private triesUnderWay = 0;
   private keptRound = 0;
   private readonly versions = new Map<string, Version>();
 
@@ -90,12 +93,13 @@ export class Painter {
 
   /**
    * Fetches and decodes a picture, once for each address.
+   * @param side of the copy, in pixels: a large one waits for a pause in the painting
    * @returns its subject and its colours; null when it cannot be shown
    */
-  load(key: string, url: string, size: Size): Promise<Seen | null> {
+  load(key: string, url: string, size: Size, side: number): Promise<Seen | null> {
     let load = this.loads.get(url);
     if (!load) {
-      load = this.ask({ kind: 'load', key, url, size }).then((reply) => {
+      load = this.ask({ kind: 'load', key, url, size, patient: side > SMALL }).then((reply) => {
         if (!('subject' in reply)) {
           this.loads.delete(url);
           return null;
@@ -145,7 +149,10 @@ export class Painter {
     }
     let x = 0;
     const tries = wishes.map(({ cell }) => ({ ...cell, x: (x += cell.width) - cell.width }));
+    this.triesUnderWay++;
     const reply = await this.ask({ kind: 'tries', tries });
+    this.triesUnderWay--;
+    const last = this.triesUnderWay === 0 && !this.queue.some((w) => 'cell' in w);
     const bitmap = 'bitmap' in reply ? reply.bitmap : null;
     let wanted = wishes.length;
     for (const [i, { resolve, density }] of wishes.entries()) {
@@ -153,7 +160,7 @@ export class Painter {
       const release = (): void => {
         if (--wanted === 0) bitmap?.close();
       };
-      resolve(bitmap && { bitmap, x, width, height, density, release });
+      resolve(bitmap && { bitmap, x, width, height, density, last, release });
     }
   }
 

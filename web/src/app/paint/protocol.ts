@@ -2,7 +2,8 @@ import type { Frame, KeepMark, PaintTarget, Size, Subject } from '@gable/core';
 
 /** What the screens ask of the painting worker. `key` names a picture; sizes are device pixels. */
 export type Request =
-  | { kind: 'load'; id: number; key: string; url: string; size: Size }
+  /** `patient`: it waits for a pause in the painting, for a while. */
+  | { kind: 'load'; id: number; key: string; url: string; size: Size; patient: boolean }
   /** Tries beside each other on one bitmap, each at `x`. */
   | { kind: 'tries'; id: number; tries: readonly TryCell[] }
   | { kind: 'rim'; id: number; key: string; frame: Frame }

@@ -29,6 +29,8 @@ export class TryCanvas {
   readonly margin = input(2);
   /** Mark what the shape cuts of what matters. */
   readonly cut = input(false);
+  /** Something lies over it: painted when that is gone. */
+  readonly asleep = input(false);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly painter = inject(Painter);
   protected readonly sheet = inject(TrySheet, { optional: true });
@@ -52,7 +54,7 @@ export class TryCanvas {
       this.sheet?.drop(this.place);
     });
     afterRenderEffect(() => {
-      if (!this.seen()) return;
+      if (!this.seen() || this.asleep()) return;
       const k = Math.min(3, window.devicePixelRatio || 1);
       const frame = this.wanted();
       const { zoom } = frame.placement;

@@ -4,6 +4,12 @@ import type { Piece } from './painter';
 /** Side of a tile in CSS pixels: few layers for the browser to lay together, none of them too large. */
 const TILE = 1024;
 
+/**
+ * Milliseconds between two times that tries are drawn while more are coming: each time the browser lays the whole screen
+ * together anew, which takes from the tries still being painted.
+ */
+const GATHER = 50;
+
 interface Tile {
   canvas: HTMLCanvasElement;
   context: CanvasRenderingContext2D;
@@ -27,6 +33,10 @@ export class TrySheet {
   /** How far the tries reach: tiles are no larger, or the row would scroll further for them. */
   private extent = { width: 0, height: 0 };
   private waiting = false;
+  /** Drawn together when it is time. */
+  private readonly undrawn = new Set<HTMLElement>();
+  private drawing: ReturnType<typeof setTimeout> | undefined;
+  private lastDrawn = -Infinity;
 
   constructor() {
     const resized = new ResizeObserver(() => this.arrange());
@@ -37,6 +47,7 @@ export class TrySheet {
     });
     inject(DestroyRef).onDestroy(() => {
       resized.disconnect();
+      clearTimeout(this.drawing);
       for (const piece of this.pieces.values()) piece?.release();
       this.pieces.clear();
     });
@@ -52,8 +63,22 @@ export class TrySheet {
   put(place: HTMLElement, piece: Piece): void {
     this.pieces.get(place)?.release();
     this.pieces.set(place, piece);
-    const at = this.places.get(place);
-    if (at) this.draw(at, piece);
+    this.undrawn.add(place);
+    const wait = piece.last ? 0 : Math.max(0, this.lastDrawn + GATHER - performance.now());
+    if (wait === 0) clearTimeout(this.drawing);
+    else if (this.drawing !== undefined) return;
+    this.drawing = setTimeout(() => this.drawWaiting(), wait);
+  }
+
+  private drawWaiting(): void {
+    this.drawing = undefined;
+    this.lastDrawn = performance.now();
+    for (const place of this.undrawn) {
+      const at = this.places.get(place);
+      const piece = this.pieces.get(place);
+      if (at && piece) this.draw(at, piece);
+    }
+    this.undrawn.clear();
   }
 
   /** The element is no longer in the row. */
