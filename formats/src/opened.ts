@@ -121,6 +121,11 @@ export interface OpenedFile {
    * @throws GableError `no-such-picture`, `cannot-write`
    */
   save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, Swap>): Uint8Array;
+  /**
+   * A web page, or a whole text, as HTML that needs nothing else: what is not a picture stands where it stands, and
+   * pictures are hidden boxes with their number in `data-picture`. Null for a page that there is not.
+   */
+  markup?(page: number): string | null;
   /** The file without its pictures, where it is a drawing that can be shown behind them. */
   bare?(): Uint8Array;
   /**

@@ -1,7 +1,7 @@
 /**
  * The page of a document, laid out inside a frame that has no rights at all: no origin, no network, no storage. It gets
- * the document's bytes, lays it out, and tells where its pictures lie. Each picture is a clear stand-in as many pixels wide
- * as its number says, so that it can be told which is which.
+ * the document's bytes, lays it out, and tells where its pictures lie. In a document (a zip file) each picture is a clear
+ * stand-in as many pixels wide as its number says; in HTML it is a hidden box that bears its number.
  */
 import { renderAsync } from 'docx-preview';
 import type { PictureOnPage } from './told';
@@ -44,12 +44,38 @@ async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
   });
 }
 
+/** A web page, or a text made into one, in the place of all that is here; nothing in it runs. */
+async function show(bytes: ArrayBuffer, id: number): Promise<void> {
+  const next = new DOMParser().parseFromString(new TextDecoder().decode(bytes), 'text/html');
+  const root = document.documentElement;
+  for (const { name } of [...root.attributes]) root.removeAttribute(name);
+  for (const { name, value } of [...next.documentElement.attributes]) root.setAttribute(name, value);
+  root.replaceChildren(...[...next.documentElement.childNodes].map((n) => document.adoptNode(n)));
+  await Promise.all([...document.images].map((i) => i.decode().catch(() => undefined)));
+  measure(id);
+  // What is as high as the window grows with it, once.
+  window.addEventListener('resize', () => measure(id), { once: true });
+}
+
+function measure(id: number): void {
+  const pictures = [...document.querySelectorAll('[data-picture]')].map((e): PictureOnPage => {
+    const box = absolute(e);
+    const around = e.parentElement?.closest('p') ?? null;
+    const p = around ? absolute(around) : box;
+    return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
+  });
+  const { scrollWidth: width, scrollHeight: height } = document.documentElement;
+  tell({ id, pictures, width, height });
+}
+
+const isZip = (bytes: ArrayBuffer): boolean => new DataView(bytes).getUint16(0) === 0x504b;
+
 let busy: Promise<void> = Promise.resolve();
 window.addEventListener('message', ({ data, source }: MessageEvent<{ bytes: ArrayBuffer; id: number }>) => {
   if (source !== window.parent || !(data.bytes instanceof ArrayBuffer)) return;
   // One at a time: two layouts would be put into the same page.
-  busy = busy.then(() =>
-    layOut(data.bytes, data.id).catch((error: unknown) => tell({ id: data.id, failed: String(error) })),
-  );
+  busy = busy
+    .then(() => (data.bytes.byteLength > 2 && isZip(data.bytes) ? layOut : show)(data.bytes, data.id))
+    .catch((error: unknown) => tell({ id: data.id, failed: String(error) }));
 });
 tell({ ready: true });

@@ -1,4 +1,4 @@
-/** Where a picture lies on the laid out pages, in CSS pixels. */
+/** Where a picture lies on the laid out pages, and how large it is there, in CSS pixels. */
 export interface PictureOnPage {
   n: number;
   x: number;

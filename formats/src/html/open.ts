@@ -9,6 +9,7 @@ import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture
 import { applyEdits, type Edit } from '../xml/splice';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
+import { pageMarkup } from './page';
 import { readImage } from './read-image';
 import { rulesOf, styleOf } from './styles';
 
@@ -39,6 +40,8 @@ interface Found {
 
 const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
 const MARK = 'data-gable';
+/** What lies beside a page is read up to this size, in bytes. */
+const MOST_BESIDE = 4 * 1024 * 1024;
 
 /** Is this a web page? It begins like one. */
 export function isHtml(bytes: Uint8Array): boolean {
@@ -209,6 +212,23 @@ function opened(
       for (const [page, list] of edits) changed.set(page.name, page.encode(applyEdits(page.text, list)));
       return write(changed, added);
     },
+    markup(number) {
+      const page = pages[number - 1];
+      if (!page) return null;
+      const beside = (address: string): Uint8Array | null => {
+        const entry = entries.get(entryName(page.name, address) ?? '');
+        if (!archive || !entry || entry.size > MOST_BESIDE) return null;
+        try {
+          return readEntry(archive, entry);
+        } catch {
+          return null;
+        }
+      };
+      const on = found.flatMap((f, i) =>
+        f.page === page ? [{ n: i + 1, image: f.image, outer: f.ours ? f.outer : f.image, size: f.size }] : [],
+      );
+      return pageMarkup(page.text, page.tree, on, beside);
+    },
     pictureBytes(n) {
       const f = found[n - 1] ?? noPicture(n, found.length);
       if (f.data) return f.data;
@@ -229,7 +249,7 @@ function sheetsOf(page: Page, archive: Archive | null, entries: ReadonlyMap<stri
     const a = attributesOf(e);
     const name = /\bstylesheet\b/i.test(a['rel'] ?? '') ? entryName(page.name, a['href'] ?? '') : null;
     const entry = name === null ? undefined : entries.get(name);
-    if (!entry || !archive || entry.size > 4 * 1024 * 1024) continue;
+    if (!entry || !archive || entry.size > MOST_BESIDE) continue;
     try {
       out.push(new TextDecoder().decode(readEntry(archive, entry)));
     } catch {

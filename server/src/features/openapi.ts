@@ -214,9 +214,12 @@ export const openapi = {
     },
     '/api/works/{id}/pages': {
       post: {
-        summary: 'The document with a stand-in for each picture, for laying out its pages',
+        summary: 'The document with a stand-in for each picture, or a web page or text as HTML, for laying out its pages',
         parameters: [id],
-        requestBody: body({ type: 'object', properties: { frames: { type: 'array', items: frame } } }),
+        requestBody: body({
+          type: 'object',
+          properties: { frames: { type: 'array', items: frame }, page: { type: 'integer', minimum: 1, default: 1 } },
+        }),
         responses: { 200: ok('A document', 'application/octet-stream'), 404: problem, 409: problem },
       },
     },

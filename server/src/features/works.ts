@@ -60,6 +60,7 @@ const Save = z.object({
     .optional(),
 });
 const Frames = z.object({ frames: z.array(FrameSchema).max(LIMITS.pictures) });
+const Pages = Frames.extend({ page: z.number().int().positive().default(1) });
 const Digest = z.string().regex(/^[0-9a-f]{64}$/);
 /** Pictures by digest, in a row; null for an empty frame that waits for one. */
 const Row = z.object({ name: Name.optional(), pictures: z.array(Digest.nullable()).min(1).max(200) });
@@ -324,10 +325,10 @@ export function worksRouter(house: House): Router {
   });
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
-    const { frames } = Frames.parse(req.body);
+    const { frames, page } = Pages.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
-    const bytes = await house.jobs.pages(await house.blobs.readAll(fileOf(work)), frames);
+    const bytes = await house.jobs.pages(await house.blobs.readAll(fileOf(work)), frames, page);
     res
       .type('application/octet-stream')
       .set('Cache-Control', 'no-store')

@@ -5,7 +5,7 @@ import { makeSet, type SetWish } from '@gable/cli/set';
 import { slim, type Slimmed } from '@gable/cli/slim';
 import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile, type SlimWish } from '@gable/formats';
 import sharp from 'sharp';
-import { plainPages } from './pages';
+import { pageOf } from './pages';
 import type { Opened } from '../db/models';
 
 /** Kept pictures' data by digest. */
@@ -36,8 +36,8 @@ export interface Jobs {
   proof(bytes: Uint8Array | null, wish: ProofWish, sources: Sources, watch?: Watch): Promise<Uint8Array>;
   /** What will be native, and what painted into pixels. */
   fates(bytes: Uint8Array, frames: Frame[]): Promise<FrameFate[]>;
-  /** The document with a small stand-in for each picture: for showing its pages. */
-  pages(bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array>;
+  /** A page as HTML, or the document with a small stand-in for each picture: for showing its pages. */
+  pages(bytes: Uint8Array, frames: Frame[], page: number): Promise<Uint8Array>;
   /** The document with a picture in its header or footer, and the parts that now begin with it. */
   margin(bytes: Uint8Array, wish: MarginWish): Promise<{ bytes: Uint8Array; parts: string[] }>;
   /** A drawing without its pictures, as a PNG; null for files that are none. */
@@ -144,8 +144,8 @@ export function fatesJob(bytes: Uint8Array, frames: Frame[]): FrameFate[] {
   });
 }
 
-export const pagesJob = (bytes: Uint8Array, frames: Frame[]): Promise<Uint8Array> =>
-  plainPages(openFile(bytes), frames);
+export const pagesJob = (bytes: Uint8Array, frames: Frame[], page: number): Promise<Uint8Array> =>
+  pageOf(openFile(bytes), frames, page);
 
 export const pictureJob = (bytes: Uint8Array, n: number): Uint8Array => openFile(bytes).pictureBytes(n);
 
@@ -202,7 +202,7 @@ export const inProcess: Jobs = {
   proof: (bytes, wish, sources, watch) =>
     Promise.resolve().then(() => proofJob(bytes, wish, sources, watch && watched(watch))),
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
-  pages: (bytes, frames) => Promise.resolve().then(() => pagesJob(bytes, frames)),
+  pages: (bytes, frames, page) => Promise.resolve().then(() => pagesJob(bytes, frames, page)),
   margin: (bytes, wish) => marginJob(bytes, wish),
   ground: (bytes) => groundJob(bytes),
   picture: (bytes, n) => Promise.resolve().then(() => pictureJob(bytes, n)),

@@ -1,6 +1,27 @@
-import { CENTRED, type Frame } from '@gable/core';
-import type { OpenedFile, Swap } from '@gable/formats';
+import { CENTRED, GableError, type Frame } from '@gable/core';
+import { openFile, type OpenedFile, type Swap } from '@gable/formats';
 import sharp from 'sharp';
+
+/**
+ * A page of a file for showing it with frames on it: HTML where the file's kind has it, else the document with stand-ins.
+ * @param frames those that have changed
+ * @throws GableError `no-such-page`
+ */
+export async function pageOf(file: OpenedFile, frames: readonly Frame[], page: number): Promise<Uint8Array> {
+  if (!file.markup) return plainPages(file, frames);
+  // Only room is made for the frames: what the file cannot say of them need not be said.
+  const plain = frames.map((f): Frame => {
+    const { source: _, ...rest } = f;
+    const { frame, freeable } = file.pictures[f.n - 1]!;
+    return file.misfits(rest).length === 0
+      ? rest
+      : { ...frame, box: f.box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
+  });
+  const html = openFile(file.save(plain)).markup!(page);
+  if (html === null)
+    throw new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${file.pages}.`, { page });
+  return new TextEncoder().encode(html);
+}
 
 /**
  * The document as its pages are shown: each picture is a clear stand-in as many pixels wide as its number says, in a plain

@@ -58,7 +58,7 @@ export function pooled(filename: string): Jobs {
       run({ kind: 'set', bytes, frames, sources, wish }, watch) as Promise<Uint8Array>,
     proof: (bytes, wish, sources, watch) => run({ kind: 'proof', bytes, wish, sources }, watch) as Promise<Uint8Array>,
     fates: (bytes, frames) => run({ kind: 'fates', bytes, frames }) as Promise<FrameFate[]>,
-    pages: (bytes, frames) => run({ kind: 'pages', bytes, frames }) as Promise<Uint8Array>,
+    pages: (bytes, frames, page) => run({ kind: 'pages', bytes, frames, page }) as Promise<Uint8Array>,
     margin: (bytes, wish) => run({ kind: 'margin', bytes, wish }) as Promise<{ bytes: Uint8Array; parts: string[] }>,
     ground: (bytes) => run({ kind: 'ground', bytes }) as Promise<Uint8Array | null>,
     picture: (bytes, n) => run({ kind: 'picture', bytes, n }) as Promise<Uint8Array>,

@@ -34,7 +34,8 @@ export type Task =
   | { kind: 'ground'; bytes: Uint8Array }
   | { kind: 'margin'; bytes: Uint8Array; wish: MarginWish }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
-  | { kind: 'fates' | 'pages'; bytes: Uint8Array; frames: Frame[] };
+  | { kind: 'fates'; bytes: Uint8Array; frames: Frame[] }
+  | { kind: 'pages'; bytes: Uint8Array; frames: Frame[]; page: number };
 /** Errors cross threads as data: a class would arrive as a plain error without its facts. */
 export type Answer = { ok: unknown } | { code: string; message: string; remedy: string; facts: GableError['facts'] };
 
@@ -59,7 +60,7 @@ function run(task: Task): unknown {
     case 'fates':
       return fatesJob(task.bytes, task.frames);
     case 'pages':
-      return pagesJob(task.bytes, task.frames);
+      return pagesJob(task.bytes, task.frames, task.page);
     case 'ground':
       return groundJob(task.bytes);
     case 'margin':

@@ -114,9 +114,9 @@ export class Api {
     return this.http.post<{ fates: Fate[] }>(`/api/works/${id}/fates`, { frames }).pipe(map((r) => r.fates));
   }
 
-  /** The document with a clear stand-in for each picture, to lay out its pages. */
-  pages(id: string, frames: readonly Frame[]): Observable<ArrayBuffer> {
-    return this.http.post(`/api/works/${id}/pages`, { frames }, { responseType: 'arraybuffer' });
+  /** A page as HTML, or the document with a clear stand-in for each picture, to lay out its pages. */
+  pages(id: string, frames: readonly Frame[], page: number): Observable<ArrayBuffer> {
+    return this.http.post(`/api/works/${id}/pages`, { frames, page }, { responseType: 'arraybuffer' });
   }
 
   /** A new work with the picture in its pages' margins; `placed` is the picture's number there. */

@@ -45,6 +45,8 @@ import { WorkNotices } from './work-notices';
 
 const LETTERS = 'gable.letters-off';
 
+/** Kinds whose pages are laid out by the browser, and works of pictures, which lie on a sheet. */
+const PAGED: ReadonlySet<string> = new Set(['docx', 'odt', 'html', 'site', 'pictures']);
 const SIDES = [
   { value: 'came', label: 'As it came' },
   { value: 'now', label: 'As it is now' },
@@ -121,7 +123,7 @@ export class Bench {
   /** Can frames be seen among what stands round them? */
   protected readonly hasPages = computed(() => {
     const work = this.model()?.work;
-    return work !== undefined && (['docx', 'pictures'].includes(work.format) || (work.sheets ?? []).length > 0);
+    return work !== undefined && (PAGED.has(work.format) || (work.sheets ?? []).length > 0);
   });
   protected readonly anyChanged = computed(() => Object.keys(this.model()?.frames ?? {}).length > 0);
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');

@@ -31,6 +31,8 @@ interface Laid {
   pictures: readonly PictureOnPage[];
   width: number;
   height: number;
+  /** Of a web site, the page that is laid out. */
+  page: number;
   /** The frames as they were when the pages were laid out. */
   frames: ReadonlyMap<number, Frame>;
 }
@@ -40,6 +42,8 @@ const PX = 4 / 3;
 /** Pages are shown at this share of their size. */
 const SCALE = 0.72;
 const LONG = 6;
+/** A web page is laid out in a window of this size, in CSS pixels. */
+const WINDOW = { width: 1180, height: 800 };
 /** Between two pages, in CSS pixels at full size. */
 const PAGE_GAP = 36;
 
@@ -61,7 +65,7 @@ const PAGE_GAP = 36;
   >
     <div
       class="relative mx-auto"
-      [class.my-11]="isFixed()"
+      [class.my-11]="isFixed() || isWeb()"
       [style.width.px]="size().width * scale"
       [style.height.px]="size().height * scale"
     >
@@ -104,6 +108,8 @@ const PAGE_GAP = 36;
         <iframe
           #page
           class="pointer-events-none absolute left-0 top-0 origin-top-left border-0"
+          [class.bg-white]="isWeb()"
+          [class.shadow-[0_1px_8px_rgb(34_48_47/22%)]]="isWeb()"
           [style.width.px]="size().width"
           [style.height.px]="size().height"
           [style.transform]="'scale(' + scale + ')'"
@@ -189,7 +195,7 @@ export class PageView {
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
   private readonly frameReady = signal(false);
   /** The layout that was asked for last: answers to earlier ones come too late. */
-  private sent: { id: number; frames: ReadonlyMap<number, Frame> } = { id: 0, frames: new Map() };
+  private sent: { id: number; page: number; frames: ReadonlyMap<number, Frame> } = { id: 0, page: 1, frames: new Map() };
   private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
   private gestures = 0;
 
@@ -198,6 +204,12 @@ export class PageView {
   protected readonly isRow = computed(() => this.state.model()?.work.format === 'pictures');
   /** Slides and drawings have pages of a fixed size, one below the other. */
   protected readonly isFixed = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
+  protected readonly isWeb = computed(() => ['html', 'site'].includes(this.state.model()?.work.format ?? ''));
+  /** Of a web site, the page with the chosen picture is shown. */
+  private readonly webPage = computed(() => {
+    const m = this.state.model();
+    return (this.isWeb() && m?.work.pictures[m.selected - 1]?.where.page) || 1;
+  });
   /** Points to CSS pixels as they are shown. */
   protected readonly px = PX * SCALE;
   protected readonly sheets = computed(() => {
@@ -236,6 +248,7 @@ export class PageView {
       })),
       width: (right + 2 * edge) * PX,
       height: (below + 2 * edge) * PX,
+      page: 1,
       frames,
     };
   });
@@ -268,10 +281,10 @@ export class PageView {
       ];
     });
     const frames = new Map(m.work.pictures.map((p) => [p.n, p.frame]));
-    return { pictures, width: Math.max(...sheets.map((s) => s.width)), height: last.top + last.height, frames };
+    return { pictures, width: Math.max(...sheets.map((s) => s.width)), height: last.top + last.height, page: 1, frames };
   }
 
-  protected readonly size = computed(() => this.laid() ?? { width: 860, height: 1180 });
+  protected readonly size = computed(() => this.laid() ?? (this.isWeb() ? WINDOW : { width: 860, height: 1180 }));
 
   /** Our frames where the layout put them, and moved from there by what has been done since. */
   protected readonly placed = computed(() => {
@@ -288,14 +301,17 @@ export class PageView {
       const dx = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.x - was.box.x : 0;
       const dy = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.y - was.box.y : 0;
       const k = PX * SCALE;
+      // A web page may give a picture another size than its box has in our count.
+      const kx = this.isWeb() ? (t.width / was.box.width) * SCALE : k;
+      const ky = this.isWeb() ? (t.height / was.box.height) * SCALE : k;
       const problem = problemOf(p, frame);
       return [
         {
           n: t.n,
-          x: t.x * SCALE + (dx + b.x) * k,
-          y: t.y * SCALE + (dy + b.y) * k,
-          width: b.width * k,
-          height: b.height * k,
+          x: t.x * SCALE + dx * k + b.x * kx,
+          y: t.y * SCALE + dy * k + b.y * ky,
+          width: b.width * kx,
+          height: b.height * ky,
           frame,
           key: keyOf(m.work, frame),
           empty: problem !== null,
@@ -314,12 +330,12 @@ export class PageView {
     const room = computed(() => {
       const m = this.state.model();
       if (!m || this.isRow() || this.isFixed() || !this.frameReady()) return '';
-      return JSON.stringify(
-        m.work.pictures.map((p) => {
-          const { box, flow, turn } = this.frameNow(m, p.n);
-          return [box, flow, turn];
-        }),
-      );
+      const page = this.webPage();
+      const room = m.work.pictures.map((p) => {
+        const { box, flow, turn } = this.frameNow(m, p.n);
+        return [box, flow, turn];
+      });
+      return JSON.stringify([page, room]);
     });
     toObservable(room)
       .pipe(
@@ -328,8 +344,9 @@ export class PageView {
         switchMap(() => {
           const m = this.state.model$.value!;
           const id = this.sent.id + 1;
-          this.sent = { id, frames: this.framesNow(m) };
-          return this.api.pages(m.work.id, this.came() ? [] : Object.values(m.frames)).pipe(
+          const page = this.webPage();
+          this.sent = { id, page, frames: this.framesNow(m) };
+          return this.api.pages(m.work.id, this.came() ? [] : Object.values(m.frames), page).pipe(
             switchMap((bytes) => {
               this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
               return EMPTY;
@@ -348,7 +365,7 @@ export class PageView {
     const injector = inject(Injector);
     effect(() => {
       const n = this.selected();
-      if (!this.laid() || n === last) return;
+      if (n === last || !this.laid()?.pictures.some((p) => p.n === n)) return;
       last = n;
       untracked(() =>
         afterNextRender(
@@ -384,6 +401,7 @@ export class PageView {
       pictures: data.pictures,
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
+      page: this.sent.page,
       frames: this.sent.frames,
     });
   }
