@@ -60,7 +60,7 @@ async function show(bytes: ArrayBuffer, id: number): Promise<void> {
 function measure(id: number): void {
   const pictures = [...document.querySelectorAll('[data-picture]')].map((e): PictureOnPage => {
     const box = absolute(e);
-    const around = e.parentElement?.closest('p') ?? null;
+    const around = e.parentElement?.closest('p, [data-paragraph]') ?? null;
     const p = around ? absolute(around) : box;
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
   });

@@ -26,6 +26,7 @@ import { is, Names } from './names';
 import { sheetsOf } from './sheets';
 import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
 import { namedIn, Styles } from './styles';
+import { textMarkup } from './text';
 import { dashElement, isPlain, writeFrame, type Wardrobe } from './write-frame';
 
 const MANIFEST = 'META-INF/manifest.xml';
@@ -191,6 +192,16 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
       wardrobe.hang();
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
+    ...(kind === 'text' && {
+      markup: (number: number) =>
+        number > Math.max(1, page)
+          ? null
+          : textMarkup(
+              parts.get('content.xml')!,
+              parts.get('styles.xml') ?? null,
+              new Map(found.map(({ site }, i) => [site.element, { n: i + 1, frame: pictures[i]!.frame }])),
+            ),
+    }),
     pictureBytes(n) {
       const picture = pictures[n - 1] ?? noPicture(n, pictures.length);
       const entry = picture.media && entries.get(picture.media.part);

@@ -214,7 +214,8 @@ export const openapi = {
     },
     '/api/works/{id}/pages': {
       post: {
-        summary: 'The document with a stand-in for each picture, or a web page or text as HTML, for laying out its pages',
+        summary:
+          'The document with a stand-in for each picture, or a web page or text as HTML, for laying out its pages',
         parameters: [id],
         requestBody: body({
           type: 'object',

@@ -11,7 +11,8 @@ export async function pageOf(file: OpenedFile, frames: readonly Frame[], page: n
   if (!file.markup) return plainPages(file, frames);
   // Only room is made for the frames: what the file cannot say of them need not be said.
   const plain = frames.map((f): Frame => {
-    const { source: _, ...rest } = f;
+    const rest = { ...f };
+    delete rest.source;
     const { frame, freeable } = file.pictures[f.n - 1]!;
     return file.misfits(rest).length === 0
       ? rest

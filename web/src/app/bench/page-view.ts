@@ -120,7 +120,7 @@ const PAGE_GAP = 36;
           aria-hidden="true"
         ></iframe>
       }
-      @for (p of placed(); track p.n) {
+      @for (p of placed(); track $index) {
         <div
           class="absolute touch-none"
           [class.outline-2]="p.n === selected()"
@@ -195,7 +195,11 @@ export class PageView {
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
   private readonly frameReady = signal(false);
   /** The layout that was asked for last: answers to earlier ones come too late. */
-  private sent: { id: number; page: number; frames: ReadonlyMap<number, Frame> } = { id: 0, page: 1, frames: new Map() };
+  private sent: { id: number; page: number; frames: ReadonlyMap<number, Frame> } = {
+    id: 0,
+    page: 1,
+    frames: new Map(),
+  };
   private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
   private gestures = 0;
 
@@ -281,7 +285,13 @@ export class PageView {
       ];
     });
     const frames = new Map(m.work.pictures.map((p) => [p.n, p.frame]));
-    return { pictures, width: Math.max(...sheets.map((s) => s.width)), height: last.top + last.height, page: 1, frames };
+    return {
+      pictures,
+      width: Math.max(...sheets.map((s) => s.width)),
+      height: last.top + last.height,
+      page: 1,
+      frames,
+    };
   }
 
   protected readonly size = computed(() => this.laid() ?? (this.isWeb() ? WINDOW : { width: 860, height: 1180 }));
