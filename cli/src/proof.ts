@@ -137,12 +137,25 @@ async function placeSheet(
   pdf.save().translate(x, y).scale(k);
   pdf.rect(0, 0, width, height).clip().rect(0, 0, width, height).fill(sheet.background);
   if (ground) pdf.image(Buffer.from(ground), 0, 0, { width, height });
-  for (const { box, turn, fill, text, size, colour, align } of sheet.pieces) {
+  if (sheet.lines) {
+    for (const v of sheet.lines.x) pdf.moveTo(v, 0).lineTo(v, height);
+    for (const v of sheet.lines.y) pdf.moveTo(0, v).lineTo(width, v);
+    pdf.lineWidth(0.5).stroke('#ddd6c7');
+  }
+  for (const { box, turn, fill, text, size, colour, align, inset } of sheet.pieces) {
     pdf.save().rotate(turn, { origin: [box.x + box.width / 2, box.y + box.height / 2] });
     if (fill) pdf.rect(box.x, box.y, box.width, box.height).fill(fill);
     pdf.font('plain').fontSize(size).fillColor(colour);
+    const edge = inset ?? 4;
+    // A cell's words stand at its foot, on one line; others in their box from its top.
+    const top = inset === undefined ? box.y + edge : box.y + box.height - 1.2 * size;
+    const width = Math.max(1, box.width - 2 * edge);
     if (text)
-      pdf.text(sayable(text), box.x + 4, box.y + 4, { width: Math.max(1, box.width - 8), height: box.height, align });
+      pdf.text(sayable(text), box.x + edge, top, {
+        width,
+        height: inset === undefined ? box.height : 1.1 * size,
+        align,
+      });
     pdf.restore();
   }
   for (const frame of frames) {

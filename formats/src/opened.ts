@@ -42,6 +42,8 @@ export interface Sheet {
   /** `#rrggbb` */
   background: string;
   pieces: readonly Piece[];
+  /** Edges of the columns and rows of a sheet of cells. */
+  lines?: { x: readonly number[]; y: readonly number[] };
 }
 
 /** A text or a filled box of a sheet. */
@@ -54,6 +56,8 @@ export interface Piece {
   size: number;
   colour: string;
   align: 'left' | 'center' | 'right';
+  /** From the edge to the text, where that is not the usual 4 points. */
+  inset?: number;
 }
 
 /** So many pieces of a file are told, and so much text of each. */
@@ -91,6 +95,8 @@ export interface OpenedPicture {
   size: Size;
   /** Null for a linked or missing picture. */
   media: Media | null;
+  /** What the place of its box counts from on its sheet, in points, where that is not the sheet's corner. */
+  origin?: { x: number; y: number };
   /** Why the picture cannot be shown; framing it may work all the same. */
   problem: Problem | null;
   /** A second shape behind it that stands in for an outline; a real outline takes its place. Weight in points. */

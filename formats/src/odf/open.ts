@@ -12,6 +12,7 @@ import {
   type OpenedFile,
   type OpenedPicture,
   type Place,
+  type Sheet,
   type Swap,
   type Where,
 } from '../opened';
@@ -22,6 +23,7 @@ import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { readEntry, type Archive } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
+import { Tables } from './cells';
 import { is, Names } from './names';
 import { sheetsOf } from './sheets';
 import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
@@ -146,6 +148,8 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
   const found = walk.found.filter((f) => hrefOf(f.site, fills) !== undefined);
   refuseTooMany(found.length);
 
+  const tables =
+    body && kind === 'spreadsheet' ? new Tables(body, [...(common ? [common.root] : []), content.root]) : null;
   const media = new MediaParts(archive);
   const reads: ReadFrame[] = [];
   const pictures = found.map(({ site, where, freeable }, i): OpenedPicture => {
@@ -159,17 +163,31 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     const pixels = described.media?.pixels ?? null;
     const read = readFrame(site, n, pixels, densityIn(archive, entry));
     reads.push(read);
-    return { n, where, freeable, frame: read.frame, size: read.size, ...described };
+    const origin = tables && { origin: tables.cornerOf(site.element) };
+    return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described };
   });
+  const reachOf = (sheet: number): { right: number; bottom: number } => {
+    const on = pictures.filter((p) => p.where.page === sheet && p.where.place === 'sheet');
+    return {
+      right: Math.max(0, ...on.map((p) => p.origin!.x + p.frame.box.x + p.frame.box.width)),
+      bottom: Math.max(0, ...on.map((p) => p.origin!.y + p.frame.box.y + p.frame.box.height)),
+    };
+  };
+  const sheets = (): Sheet[] => {
+    if (tables) return tables.sheets(Array.from({ length: page }, (_, i) => reachOf(i + 1)));
+    return fixed && body
+      ? sheetsOf(body, common?.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
+      : [];
+  };
+  let made: Sheet[] | null = null;
 
   return {
     format,
     signed: entries.has('META-INF/documentsignatures.xml'),
     pages: Math.max(1, page),
-    sheets:
-      fixed && body
-        ? sheetsOf(body, common?.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
-        : [],
+    get sheets() {
+      return (made ??= sheets());
+    },
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);

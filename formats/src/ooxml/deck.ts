@@ -4,6 +4,7 @@ import { readTheme, type Theme } from './colour';
 import { collect, placeholderOf, textOf } from './free-walk';
 import { openOoxml, type Found } from './open';
 import { relatedId, type Package } from './package';
+import type { Sheet } from '../opened';
 import { sheetsOf } from './sheets';
 import { measure } from './values';
 
@@ -97,16 +98,17 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return known;
   };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
-  const sheets = sheetsOf(
-    slides.map((part) =>
-      [...above(part).reverse(), part].map((name) => ({
-        root: pack.part(name).root,
-        theme: () => theme(name),
-        takesAfter: (e: Element) => inherited(e, name),
-        own: name === part,
-      })),
-    ),
-    { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 },
-  );
+  const sheets = (): Sheet[] =>
+    sheetsOf(
+      slides.map((part) =>
+        [...above(part).reverse(), part].map((name) => ({
+          root: pack.part(name).root,
+          theme: () => theme(name),
+          takesAfter: (e: Element) => inherited(e, name),
+          own: name === part,
+        })),
+      ),
+      { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 },
+    );
   return openOoxml({ format: 'pptx', pack, main, found, pages: Math.max(1, slides.length), theme, sheets });
 }

@@ -61,6 +61,14 @@ export class Grid {
     return fromEmu(cell * usual + sum + Math.min(Math.max(0, offset), size));
   }
 
+  /** Where the first `count` columns or rows begin, and where the last of them ends, in points. */
+  edges(axis: 'x' | 'y', count: number): number[] {
+    const { usual, own } = axis === 'x' ? this.columns : this.rows;
+    const out = [0];
+    for (let cell = 0, sum = 0; cell < count; cell++) out.push(fromEmu((sum += own.get(cell) ?? usual)));
+    return out;
+  }
+
   /** The cell in which a place lies. @param points from the sheet's edge; less than 0 is the edge itself */
   marker(axis: 'x' | 'y', points: number): Marker {
     const { usual, own } = axis === 'x' ? this.columns : this.rows;

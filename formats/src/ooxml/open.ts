@@ -45,7 +45,8 @@ interface Source {
   main: string;
   found: readonly Found[];
   pages: number;
-  sheets?: readonly Sheet[];
+  /** Made when they are first asked for. */
+  sheets?: () => readonly Sheet[];
   /** The theme that colours in a part refer to. */
   theme: (part: string) => Theme;
 }
@@ -86,7 +87,7 @@ function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame):
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme, sheets = [] }: Source): OpenedFile {
+export function openOoxml({ format, pack, main, found, pages, theme, sheets }: Source): OpenedFile {
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
@@ -116,11 +117,14 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets = []
     };
   });
 
+  let made: readonly Sheet[] | null = null;
   return {
     format,
     signed: pack.signed,
     pages,
-    sheets,
+    get sheets() {
+      return (made ??= sheets?.() ?? []);
+    },
     pictures,
     misfits(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);

@@ -1,7 +1,9 @@
 import { toEmu, type Box } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
-import type { OpenedFile } from '../opened';
+import { cellSheet, MOST_LINES } from '../cells';
+import { MOST_PIECES, type OpenedFile, type Sheet } from '../opened';
+import { readCells, Shared } from './cells';
 import { collect } from './free-walk';
 import { Grid, type Marker } from './grid';
 import { NS } from './names';
@@ -49,13 +51,34 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
       );
     }
   });
+  const theme = themeOf(pack, main);
+  const shared = new Shared(pack, main, theme);
+  let left = MOST_PIECES;
+  const sheetOf = (part: string | undefined, page: number): Sheet => {
+    const text = part && pack.entry(part) ? pack.text(part) : '<worksheet/>';
+    const grid = new Grid(text);
+    const boxes = found.flatMap((f) => (f.where.page === page && f.site.anchor ? [f.site.anchor.box] : []));
+    const reach = {
+      right: Math.max(0, ...boxes.map((b) => b.x + b.width)),
+      bottom: Math.max(0, ...boxes.map((b) => b.y + b.height)),
+    };
+    const sheet = cellSheet(
+      readCells(text, shared),
+      { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) },
+      reach,
+      left,
+    );
+    left = Math.max(0, left - sheet.pieces.length);
+    return sheet;
+  };
   return openOoxml({
     format: 'xlsx',
     pack,
     main,
     found,
     pages: Math.max(1, sheets.length),
-    theme: themeOf(pack, main),
+    theme: () => theme(),
+    sheets: () => sheets.map(({ part }, i) => sheetOf(part, i + 1)),
   });
 }
 

@@ -3,7 +3,15 @@ import { fateOf, saveBaked, storable, type Fate, type Original } from '@gable/cl
 import { makeProof, type ProofPage, type ProofPair } from '@gable/cli/proof';
 import { makeSet, type SetWish } from '@gable/cli/set';
 import { slim, type Slimmed } from '@gable/cli/slim';
-import { LIMITS, MISFITS, openFile, type MarginPicture, type OpenedFile, type SlimWish } from '@gable/formats';
+import {
+  LIMITS,
+  MISFITS,
+  openFile,
+  type MarginPicture,
+  type OpenedFile,
+  type Sheet,
+  type SlimWish,
+} from '@gable/formats';
 import sharp from 'sharp';
 import { pageOf } from './pages';
 import type { Opened } from '../db/models';
@@ -101,19 +109,45 @@ async function proofPages(file: OpenedFile, bytes: Uint8Array, pairs: readonly P
     .sort((a, b) => a - b)
     .flatMap((page): ProofPage[] => {
       const sheet = file.sheets[page - 1];
+      if (!sheet) return [];
       const on = shown.filter((p) => p.where.page === page);
-      return sheet
-        ? [
-            {
-              sheet,
-              ground,
-              caption: file.sheets.length > 1 ? `The whole of page ${page}` : 'The whole page',
-              before: on.filter((p) => !p.problem).map((p) => p.frame),
-              after: on.map((p) => changed.get(p.n) ?? p.frame),
-            },
-          ]
-        : [];
+      const placed = (frames: Frame[]): Frame[] =>
+        frames.map((f) => {
+          const { x, y } = file.pictures[f.n - 1]!.origin ?? { x: 0, y: 0 };
+          return { ...f, box: { ...f.box, x: f.box.x + x, y: f.box.y + y } };
+        });
+      const after = placed(on.map((p) => changed.get(p.n) ?? p.frame));
+      const tops = after.filter((f) => changed.has(f.n)).map((f) => f.box.y);
+      const part = partOf(sheet, Math.min(...tops));
+      const moved = (frames: Frame[]): Frame[] =>
+        frames
+          .map((f) => ({ ...f, box: { ...f.box, y: f.box.y - part.top } }))
+          .filter((f) => f.box.y + f.box.height > 0 && f.box.y < part.sheet.height);
+      const name = file.sheets.length > 1 ? `page ${page}` : 'the page';
+      return [
+        {
+          sheet: part.sheet,
+          ground,
+          caption: `${part.sheet === sheet ? 'The whole' : 'A part'} of ${name}`,
+          before: moved(placed(on.filter((p) => !p.problem).map((p) => p.frame))),
+          after: moved(after),
+        },
+      ];
     });
+}
+
+/** A page may be so many times as high as wide in the proof: of a longer one the part with the first change is shown. */
+const TALLEST = 1.4;
+
+function partOf(sheet: Sheet, first: number): { sheet: Sheet; top: number } {
+  const height = TALLEST * sheet.width;
+  if (sheet.height <= height) return { sheet, top: 0 };
+  const top = Math.max(0, Math.min(first - 0.1 * height, sheet.height - height));
+  const pieces = sheet.pieces
+    .map((p) => ({ ...p, box: { ...p.box, y: p.box.y - top } }))
+    .filter((p) => p.box.y >= 0 && p.box.y + p.box.height <= height);
+  const y = sheet.lines?.y.map((v) => v - top).filter((v) => v >= 0 && v <= height) ?? [];
+  return { sheet: { ...sheet, height, pieces, ...(sheet.lines && { lines: { ...sheet.lines, y } }) }, top };
 }
 
 /** The picture that a frame shows: the file's own, or a kept one. */

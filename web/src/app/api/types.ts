@@ -20,6 +20,8 @@ export interface WorkPicture {
   /** In a folder: the file it is in, and what it is there. */
   file?: string;
   member?: { id: string; n: number };
+  /** What the place of its box counts from on its sheet, where that is not the sheet's corner. */
+  origin?: { x: number; y: number };
   /** Can it be taken out of the text, and put back? */
   freeable?: boolean;
   /** The frame as the file has it. */
@@ -64,7 +66,10 @@ export interface Sheet {
     size: number;
     colour: string;
     align: 'left' | 'center' | 'right';
+    inset?: number;
   }[];
+  /** Edges of columns and rows. */
+  lines?: { x: number[]; y: number[] };
 }
 
 export interface Work extends Omit<WorkSummary, 'pictures'> {

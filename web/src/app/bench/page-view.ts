@@ -47,6 +47,12 @@ const WINDOW = { width: 1180, height: 800 };
 /** Between two pages, in CSS pixels at full size. */
 const PAGE_GAP = 36;
 
+/** The lines between cells as a path, in CSS pixels. */
+function gridOf({ x, y }: { x: number[]; y: number[] }): string {
+  const [right, bottom] = [x, y].map((all) => all[all.length - 1]! * PX);
+  return x.map((v) => `M${v * PX} 0V${bottom}`).join('') + y.map((v) => `M0 ${v * PX}H${right}`).join('');
+}
+
 /** Frames among the text they stand in, and beside each other: the document's pages, with our frames painted on them. */
 @Component({
   selector: 'gable-page-view',
@@ -84,9 +90,17 @@ const PAGE_GAP = 36;
             @if (s.ground) {
               <img class="absolute inset-0 h-full w-full" [src]="s.ground" alt="" />
             }
+            @if (s.lines; as lines) {
+              <svg class="absolute inset-0 h-full w-full" [attr.viewBox]="'0 0 ' + s.width + ' ' + s.height">
+                <path [attr.d]="lines" fill="none" stroke="#ddd6c7" />
+              </svg>
+            }
             @for (p of s.pieces; track $index) {
               <div
-                class="absolute whitespace-pre-wrap"
+                class="absolute"
+                [class]="
+                  p.inset === undefined ? 'whitespace-pre-wrap' : 'flex items-end overflow-hidden whitespace-pre'
+                "
                 [style.left.px]="p.box.x * px"
                 [style.top.px]="p.box.y * px"
                 [style.width.px]="p.box.width * px"
@@ -96,7 +110,8 @@ const PAGE_GAP = 36;
                 [style.color]="p.colour"
                 [style.font-size.px]="p.size * px"
                 [style.line-height]="1.2"
-                [style.padding.px]="4 * px"
+                [style.padding]="(p.inset === undefined ? 4 : 0) * px + 'px ' + (p.inset ?? 4) * px + 'px'"
+                [style.justify-content]="p.align"
                 [style.text-align]="p.align"
               >
                 {{ p.text }}
@@ -225,6 +240,7 @@ export class PageView {
         top,
         width: s.width * PX,
         height: s.height * PX,
+        lines: s.lines ? gridOf(s.lines) : null,
         ground: work!.format === 'svg' ? this.api.groundUrl(work!.id) : null,
       };
       top += at.height + PAGE_GAP;
@@ -271,7 +287,8 @@ export class PageView {
     const last = sheets[sheets.length - 1]!;
     const pictures = m.work.pictures.flatMap((p): PictureOnPage[] => {
       const sheet = p.where.page === null ? undefined : sheets[p.where.page - 1];
-      const { x, y, width, height } = p.frame.box;
+      const { width, height } = p.frame.box;
+      const [x, y] = [p.frame.box.x + (p.origin?.x ?? 0), p.frame.box.y + (p.origin?.y ?? 0)];
       if (!sheet) return [];
       return [
         {
