@@ -13,14 +13,27 @@ export interface ProofPair {
   caption: string;
 }
 
-/** A page of a fixed size with all its frames, before and after. */
-export interface ProofPage {
+/** A frame on a page, in points from its corner, `k` times as large as it is. */
+export interface OnPage {
+  frame: Frame;
+  x: number;
+  y: number;
+  k: number;
+}
+
+/** A page with all its frames. */
+export interface ProofSide {
   sheet: Sheet;
   /** What is drawn on it, as a PNG or JPEG; null where its texts and boxes are told in the sheet. */
   ground: Uint8Array | null;
+  frames: readonly OnPage[];
+}
+
+/** A page before and after. */
+export interface ProofPage {
   caption: string;
-  before: readonly Frame[];
-  after: readonly Frame[];
+  before: ProofSide;
+  after: ProofSide;
 }
 
 /** ISO 216 A4 in points, its margin, and the room of a picture. */
@@ -92,13 +105,13 @@ export async function makeProof(
   let top = Infinity;
   for (const [i, page] of sheets.entries()) {
     progress(pairs.length + i, total);
-    const height = (PICTURE.width * page.sheet.height) / page.sheet.width;
+    const height = Math.max(...[page.before, page.after].map(({ sheet: s }) => (PICTURE.width * s.height) / s.width));
     if (top + height + 26 > PAGE.height - PAGE.margin) {
       head(pdf, title);
       top = PAGE.margin + HEAD;
     }
-    await placeSheet(pdf, page, page.before, originals, left, top);
-    await placeSheet(pdf, page, page.after, originals, right, top);
+    await placeSheet(pdf, page.before, originals, left, top);
+    await placeSheet(pdf, page.after, originals, right, top);
     pdf
       .font('plain')
       .fontSize(9.5)
@@ -126,8 +139,7 @@ function head(pdf: PDFKit.PDFDocument, title: string): void {
 /** A whole page, small: its ground, its texts and boxes roughly, its frames. */
 async function placeSheet(
   pdf: PDFKit.PDFDocument,
-  { sheet, ground }: ProofPage,
-  frames: readonly Frame[],
+  { sheet, ground, frames }: ProofSide,
   originals: (frame: Frame) => Promise<Original> | Original,
   x: number,
   y: number,
@@ -158,12 +170,12 @@ async function placeSheet(
       });
     pdf.restore();
   }
-  for (const frame of frames) {
-    const { bytes, size } = await originals(frame);
-    const b = paintedBounds(frame);
-    const canvas = await renderFrame(frame, size, bytes, k * SHARPNESS);
+  for (const at of frames) {
+    const { bytes, size } = await originals(at.frame);
+    const b = paintedBounds(at.frame);
+    const canvas = await renderFrame(at.frame, size, bytes, k * at.k * SHARPNESS);
     const png = await canvas.encode('png');
-    pdf.image(png, frame.box.x + b.x, frame.box.y + b.y, { width: b.width, height: b.height });
+    pdf.image(png, at.x + b.x * at.k, at.y + b.y * at.k, { width: b.width * at.k, height: b.height * at.k });
   }
   pdf.restore();
   pdf

@@ -4,12 +4,13 @@
  * stand-in as many pixels wide as its number says; in HTML it is a hidden box that bears its number.
  */
 import { renderAsync } from 'docx-preview';
-import type { PictureOnPage } from './told';
+import { toPng } from 'html-to-image';
+import type { Asked, Laid, PictureOnPage, Shown, Spot } from './told';
 
 const host = document.getElementById('host')!;
 const tell = (message: object): void => window.parent.postMessage({ page: true, ...message }, '*');
 
-const absolute = (e: Element): { x: number; y: number; width: number; height: number } => {
+const absolute = (e: Element): Spot => {
   const b = e.getBoundingClientRect();
   return { x: b.left + window.scrollX, y: b.top + window.scrollY, width: b.width, height: b.height };
 };
@@ -34,14 +35,16 @@ async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
     const p = paragraph ? absolute(paragraph) : box;
     pictures.push({ n: image.naturalWidth, ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } });
   }
-  const pages = [...host.querySelectorAll('section')].map(absolute);
-  tell({
-    id,
-    pictures,
-    pages,
-    width: document.documentElement.scrollWidth,
-    height: document.documentElement.scrollHeight,
-  });
+  pages = [...host.querySelectorAll('section')];
+  report(id, pictures);
+}
+
+/** The pages as they are laid out; a web page is one. */
+let pages: HTMLElement[] = [];
+
+function report(id: number, pictures: PictureOnPage[]): void {
+  const { scrollWidth: width, scrollHeight: height } = document.documentElement;
+  tell({ id, pictures, pages: pages.map(absolute), width, height } satisfies Laid);
 }
 
 /** A web page, or a text made into one, in the place of all that is here; nothing in it runs. */
@@ -52,6 +55,8 @@ async function show(bytes: ArrayBuffer, id: number): Promise<void> {
   for (const { name, value } of [...next.documentElement.attributes]) root.setAttribute(name, value);
   root.replaceChildren(...[...next.documentElement.childNodes].map((n) => document.adoptNode(n)));
   await Promise.all([...document.images].map((i) => i.decode().catch(() => undefined)));
+  const sections = [...document.querySelectorAll<HTMLElement>('body > section[data-page]')];
+  pages = sections.length > 0 ? sections : [document.body];
   measure(id);
   // What is as high as the window grows with it, once.
   window.addEventListener('resize', () => measure(id), { once: true });
@@ -64,18 +69,49 @@ function measure(id: number): void {
     const p = around ? absolute(around) : box;
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
   });
-  const { scrollWidth: width, scrollHeight: height } = document.documentElement;
-  tell({ id, pictures, width, height });
+  report(id, pictures);
+}
+
+/** Parts of pages as pictures; what is hidden in them stays hidden, and nothing is fetched for them. */
+async function shoot({ id, shoot: parts, ratio }: Extract<Asked, { shoot: unknown }>): Promise<void> {
+  const shots: string[] = [];
+  for (const { page, top, height } of parts) {
+    const node = pages[page];
+    if (!node) throw new Error(`no page ${page}`);
+    const width = node.getBoundingClientRect().width;
+    shots.push(
+      await toPng(node, {
+        width,
+        height,
+        pixelRatio: ratio,
+        skipFonts: true,
+        backgroundColor: ground(node),
+        style: { margin: '0', boxShadow: 'none', transform: `translateY(${-top}px)` },
+      }),
+    );
+  }
+  tell({ id, shots } satisfies Shown);
+}
+
+/** The colour behind a page: its own, or that of what it stands in (CSS Backgrounds 3 §2.11.2). */
+function ground(node: HTMLElement): string {
+  for (let e: Element | null = node; e; e = e.parentElement) {
+    const { backgroundColor } = getComputedStyle(e);
+    if (!/^(transparent|rgba\(.*, 0\))$/.test(backgroundColor)) return backgroundColor;
+  }
+  return '#ffffff';
 }
 
 const isZip = (bytes: ArrayBuffer): boolean => new DataView(bytes).getUint16(0) === 0x504b;
 
 let busy: Promise<void> = Promise.resolve();
-window.addEventListener('message', ({ data, source }: MessageEvent<{ bytes: ArrayBuffer; id: number }>) => {
-  if (source !== window.parent || !(data.bytes instanceof ArrayBuffer)) return;
+window.addEventListener('message', ({ data, source }: MessageEvent<Asked>) => {
+  if (source !== window.parent) return;
+  const todo = (): Promise<void> => {
+    if ('shoot' in data) return shoot(data);
+    return (data.bytes.byteLength > 2 && isZip(data.bytes) ? layOut : show)(data.bytes, data.id);
+  };
   // One at a time: two layouts would be put into the same page.
-  busy = busy
-    .then(() => (data.bytes.byteLength > 2 && isZip(data.bytes) ? layOut : show)(data.bytes, data.id))
-    .catch((error: unknown) => tell({ id: data.id, failed: String(error) }));
+  busy = busy.then(todo).catch((error: unknown) => tell({ id: data.id, failed: String(error) }));
 });
 tell({ ready: true });

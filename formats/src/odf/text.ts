@@ -110,7 +110,7 @@ class TextPages {
     const { top, right, bottom, left } = page;
     const number = this.pages.length + 1;
     this.pages.push(
-      `<section style="width:${page.width}pt;min-height:${page.height}pt;padding:${top}pt ${right}pt ${bottom}pt ${left}pt">` +
+      `<section data-page style="width:${page.width}pt;min-height:${page.height}pt;padding:${top}pt ${right}pt ${bottom}pt ${left}pt">` +
         `<header>${around(header)}</header><main>${body}</main><footer>${around(footer)}</footer></section>`.replaceAll(
           PAGE_NUMBER,
           String(number),

@@ -1,7 +1,7 @@
-import { toEmu, type Box } from '@gable/core';
+import { GableError, toEmu, type Box } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
-import { cellSheet, MOST_LINES } from '../cells';
+import { cellSheet, MOST_LINES, type Cell } from '../cells';
 import { MOST_PIECES, type OpenedFile, type Sheet } from '../opened';
 import { readCells, Shared } from './cells';
 import { collect } from './free-walk';
@@ -55,19 +55,22 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
   const shared = new Shared(pack, main, theme);
   let left = MOST_PIECES;
   const sheetOf = (part: string | undefined, page: number): Sheet => {
-    const text = part && pack.entry(part) ? pack.text(part) : '<worksheet/>';
+    let text = '<worksheet/>';
+    let cells: Cell[] = [];
+    try {
+      if (part && pack.entry(part)) text = pack.text(part);
+      cells = readCells(text, shared);
+    } catch (error) {
+      // Cells that cannot be read are no reason not to show the pictures.
+      if (!(error instanceof GableError)) throw error;
+    }
     const grid = new Grid(text);
     const boxes = found.flatMap((f) => (f.where.page === page && f.site.anchor ? [f.site.anchor.box] : []));
     const reach = {
       right: Math.max(0, ...boxes.map((b) => b.x + b.width)),
       bottom: Math.max(0, ...boxes.map((b) => b.y + b.height)),
     };
-    const sheet = cellSheet(
-      readCells(text, shared),
-      { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) },
-      reach,
-      left,
-    );
+    const sheet = cellSheet(cells, { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) }, reach, left);
     left = Math.max(0, left - sheet.pieces.length);
     return sheet;
   };

@@ -112,6 +112,9 @@ export function attempt(bytes: Uint8Array): Outcome {
       file.pictures.map((p) => withShape(p.frame, { name: p.n % 2 ? 'circle' : 'heart', knobs: {} }, p.size)),
     );
     openFile(saved);
+    // What is shown of it round the frames.
+    JSON.stringify(file.sheets);
+    file.markup?.(1);
   } catch (error) {
     if (!(error instanceof GableError)) throw error;
     if (error.message.length < 10 || error.remedy.length < 5)

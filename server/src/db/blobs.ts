@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { cast, col, Op, QueryTypes, where, type Sequelize, type Transaction } from 'sequelize';
 import { Blob, BlobChunk, Errand, Picture, Work } from './models';
 
 /** Bytes in rows of 2 MB, named by their SHA-256: the same file is kept once. */
@@ -44,6 +44,11 @@ export class BlobStore {
       await Work.count({ where: { sha256 }, transaction }),
       await Picture.count({ where: { sha256 }, transaction }),
       await Errand.count({ where: { [Op.or]: [{ made: sha256 }, { sha256 }] }, transaction }),
+      // Pages of a proof sheet, as JSON is written (two sheets can have the same page).
+      await Errand.count({
+        where: where(cast(col('wish'), 'text'), Op.like, `%"ground": "${sha256}"%`),
+        transaction,
+      }),
     ];
     if (users.every((n) => n === 0)) await Blob.destroy({ where: { sha256 }, transaction });
   }

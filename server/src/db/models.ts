@@ -99,6 +99,19 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A page as a browser has laid it out, without its pictures, which is kept as a PNG; lengths in points. */
+export interface Shot {
+  ground: string;
+  width: number;
+  height: number;
+  frames: { n: number; x: number; y: number; k: number }[];
+}
+export interface ShotPair {
+  caption: string;
+  before: Shot;
+  after: Shot;
+}
+
 /** What a long job is to make, of frames as they were when it was asked for. */
 export type ErrandWish =
   /** The files of a folder, zipped. `frames` are those of all of them. */
@@ -110,7 +123,7 @@ export type ErrandWish =
     }
   | { kind: 'hand-over'; frames: Frame[]; slim?: SlimWish }
   /** As they came, and where they stand, in the same order. */
-  | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[] }
+  | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] }
   | { kind: 'set'; frames: Frame[]; set: SetWish };
 
 /** A long job. */

@@ -1,11 +1,25 @@
 import { FrameSchema, GableError } from '@gable/core';
 import { json, Router } from 'express';
 import { z } from 'zod';
-import { Blob, Errand, type ErrandWish, type Work } from '../db/models';
+import { readHeader } from '@gable/formats';
+import { Blob, Errand, type ErrandWish, type Shot, type ShotPair, type Work } from '../db/models';
 import { forget, send, type Errands } from '../jobs/errands';
 import { notFound } from '../problems';
 import { isFolder, worksIn } from './folders';
 import { attachment, checkFrames, fileOf, findWork, type House } from './works';
+
+const Point = z.number().min(-20_000).max(20_000);
+const Length = z.number().positive().max(20_000);
+/** A page without its pictures, as a PNG in base64, and where frames stand on it; in points. */
+const SidePage = z.strictObject({
+  png: z.base64().max(4 * 1024 * 1024),
+  width: Length,
+  height: Length,
+  frames: z
+    .array(z.strictObject({ n: z.number().int().positive(), x: Point, y: Point, k: z.number().positive().max(100) }))
+    .max(500),
+});
+type SidePage = z.infer<typeof SidePage>;
 
 const Wish = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -15,7 +29,14 @@ const Wish = z.discriminatedUnion('kind', [
       .strictObject({ crop: z.boolean(), ppi: z.number().int().min(72).max(1200).nullable(), strip: z.boolean() })
       .optional(),
   }),
-  z.strictObject({ kind: z.literal('proof') }),
+  z.strictObject({
+    kind: z.literal('proof'),
+    /** Pages that only a browser can lay out, as it has done. */
+    shots: z
+      .array(z.strictObject({ caption: z.string().trim().min(1).max(120), before: SidePage, after: SidePage }))
+      .max(40)
+      .optional(),
+  }),
   z.strictObject({
     kind: z.literal('set'),
     format: z.enum(['png', 'webp', 'jpg', 'avif', 'svg']),
@@ -27,6 +48,9 @@ const Wish = z.discriminatedUnion('kind', [
     frames: z.array(FrameSchema).min(1).max(5000).optional(),
   }),
 ]);
+
+/** Of a page in the proof sheet. */
+const MOST_PIXELS = 16e6;
 
 const told = (e: Errand): object => ({
   id: e.id,
@@ -112,6 +136,24 @@ function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; na
   return { wish: { kind: 'set', frames, set: { format, widths, ...(sizes && { sizes }) } }, name };
 }
 
+/** Pages of a proof sheet are kept with the errand, and go with it. */
+async function keepShots(
+  house: House,
+  shots: NonNullable<Extract<z.infer<typeof Wish>, { kind: 'proof' }>['shots']>,
+): Promise<ShotPair[]> {
+  const keep = async ({ png, ...rest }: SidePage): Promise<Shot> => {
+    const bytes = Buffer.from(png, 'base64');
+    const header = readHeader(bytes);
+    if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MOST_PIXELS)
+      throw new GableError('bad-page', 'A page of the proof sheet is no picture.', 'Reload the page and try again.');
+    return { ...rest, ground: await house.sequelize.transaction((transaction) => house.blobs.put(bytes, transaction)) };
+  };
+  const out: ShotPair[] = [];
+  for (const { caption, before, after } of shots)
+    out.push({ caption, before: await keep(before), after: await keep(after) });
+  return out;
+}
+
 /** How often a running errand is looked at for those who wait for it, in milliseconds. */
 const WATCH = 200;
 
@@ -123,6 +165,8 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
     const asked = Wish.parse(req.body);
     const work = await findWork(req.params.id);
     const { wish, name } = isFolder(work) ? await folderWish(work, asked) : wishFor(work, asked);
+    if (wish.kind === 'proof' && asked.kind === 'proof' && asked.shots)
+      wish.shots = await keepShots(house, asked.shots);
     const errand = await send(work.id, work.sha256, name, work.revision, wish);
     errands.wake();
     res.status(201).location(`/api/jobs/${errand.id}`).json(told(errand));

@@ -3,8 +3,9 @@ import { slimWords } from '@gable/cli/slim';
 import { GableError, type Frame } from '@gable/core';
 import { zipSync } from 'fflate';
 import { Op, QueryTypes } from 'sequelize';
-import { Errand, Picture, type ErrandWish } from '../db/models';
+import { Errand, Picture, type ErrandWish, type Shot, type ShotPair } from '../db/models';
 import type { House } from '../features/works';
+import type { ProofWish, ShotWish } from './jobs';
 import { sourcesOf } from './sources';
 
 /** Times in milliseconds. */
@@ -147,7 +148,9 @@ export class Errands {
     const sources = await sourcesOf(this.house, [...wish.frames, ...before]);
     if (wish.kind === 'proof') {
       const pairs = wish.frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
-      const bytes = await jobs.proof(original, { title: name.replace(/, proof\.pdf$/, ''), pairs }, sources, watch);
+      const shots = wish.shots && (await Promise.all(wish.shots.map((s) => this.shotsOf(s))));
+      const title = name.replace(/, proof\.pdf$/, '');
+      const bytes = await jobs.proof(original, { title, pairs, ...(shots && { shots }) }, sources, watch);
       return { bytes, said: null };
     }
     if (wish.kind === 'set')
@@ -157,6 +160,14 @@ export class Errands {
     if (!wish.slim) return { bytes: saved, said: null };
     const slimmed = await jobs.slim(saved, wish.slim, watch);
     return { bytes: slimmed.bytes, said: slimWords(slimmed) };
+  }
+
+  private async shotsOf({ caption, before, after }: ShotPair): Promise<NonNullable<ProofWish['shots']>[number]> {
+    const read = async ({ ground, ...rest }: Shot): Promise<ShotWish> => ({
+      ...rest,
+      ground: await this.house.blobs.readAll(ground),
+    });
+    return { caption, before: await read(before), after: await read(after) };
   }
 
   private async makeFolder(
@@ -240,6 +251,8 @@ export async function forget(house: House, errand: Errand): Promise<void> {
   await house.sequelize.transaction(async (transaction) => {
     await errand.destroy({ transaction });
     if (errand.made) await house.blobs.release(errand.made, transaction);
+    for (const { before, after } of (errand.wish.kind === 'proof' && errand.wish.shots) || [])
+      for (const { ground } of [before, after]) await house.blobs.release(ground, transaction);
   });
 }
 

@@ -1,6 +1,6 @@
 import { GableError, type Frame, type Size } from '@gable/core';
 import { fateOf, saveBaked, storable, type Fate, type Original } from '@gable/cli/bake';
-import { makeProof, type ProofPage, type ProofPair } from '@gable/cli/proof';
+import { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from '@gable/cli/proof';
 import { makeSet, type SetWish } from '@gable/cli/set';
 import { slim, type Slimmed } from '@gable/cli/slim';
 import {
@@ -9,6 +9,7 @@ import {
   openFile,
   type MarginPicture,
   type OpenedFile,
+  type OpenedPicture,
   type Sheet,
   type SlimWish,
 } from '@gable/formats';
@@ -82,55 +83,89 @@ export const setJob = (
   progress?: Progress,
 ): Promise<Uint8Array> => makeSet(frames, originalsOf(bytes && openFile(bytes), sources), wish, progress);
 
+/** A page as a browser has laid it out, without its pictures: how it looks, and where frames stand on it. */
+export interface ShotWish {
+  ground: Uint8Array;
+  /** In points, as all that follows. */
+  width: number;
+  height: number;
+  frames: { n: number; x: number; y: number; k: number }[];
+}
+
 /** A sheet of frames before and after. */
 export interface ProofWish {
   title: string;
   pairs: ProofPair[];
+  /** The pages with changed frames, where only a browser can lay them out. */
+  shots?: { caption: string; before: ShotWish; after: ShotWish }[];
 }
 
 export async function proofJob(
   bytes: Uint8Array | null,
-  { title, pairs }: ProofWish,
+  { title, pairs, shots }: ProofWish,
   sources: Sources,
   progress?: Progress,
 ): Promise<Uint8Array> {
   const file = bytes && openFile(bytes);
-  const pages = file && bytes ? await proofPages(file, bytes, pairs) : [];
+  const pages = !file || !bytes ? [] : shots ? shotPages(file, pairs, shots) : await proofPages(file, bytes, pairs);
   return makeProof(title, pairs, originalsOf(file, sources), progress, pages);
 }
 
-/** The pages with changed frames, where they have a fixed size: slides and drawings. Text documents are laid out by readers. */
+/** The pictures of a file that can be shown. */
+function shownIn(file: OpenedFile, changed: ReadonlyMap<number, Frame>): OpenedPicture[] {
+  return file.pictures.filter((p) => changed.get(p.n)?.source ?? (!p.problem && p.media?.drawable));
+}
+
+function shotPages(file: OpenedFile, pairs: readonly ProofPair[], shots: NonNullable<ProofWish['shots']>): ProofPage[] {
+  const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
+  const shown = new Map(shownIn(file, changed).map((p) => [p.n, p]));
+  const side = (
+    { ground, width, height, frames }: ShotWish,
+    frameOf: (p: OpenedPicture) => Frame | null,
+  ): ProofSide => ({
+    sheet: { width, height, background: '#ffffff', pieces: [] },
+    ground,
+    frames: frames.flatMap(({ n, x, y, k }) => {
+      const p = shown.get(n);
+      const frame = p && frameOf(p);
+      return frame ? [{ frame, x, y, k }] : [];
+    }),
+  });
+  return shots.map(({ caption, before, after }) => ({
+    caption,
+    before: side(before, (p) => (p.problem ? null : p.frame)),
+    after: side(after, (p) => changed.get(p.n) ?? p.frame),
+  }));
+}
+
+/** The pages with changed frames, where they have a fixed size: slides, drawings and sheets. */
 async function proofPages(file: OpenedFile, bytes: Uint8Array, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
   const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
-  const shown = file.pictures.filter((p) => changed.get(p.n)?.source ?? (!p.problem && p.media?.drawable));
+  const shown = shownIn(file, changed);
   const pages = new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []));
   const ground = file.format === 'svg' ? await groundJob(bytes) : null;
   return [...pages]
     .sort((a, b) => a - b)
     .flatMap((page): ProofPage[] => {
-      const sheet = file.sheets[page - 1];
-      if (!sheet) return [];
+      const whole = file.sheets[page - 1];
+      if (!whole) return [];
       const on = shown.filter((p) => p.where.page === page);
-      const placed = (frames: Frame[]): Frame[] =>
-        frames.map((f) => {
-          const { x, y } = file.pictures[f.n - 1]!.origin ?? { x: 0, y: 0 };
-          return { ...f, box: { ...f.box, x: f.box.x + x, y: f.box.y + y } };
-        });
-      const after = placed(on.map((p) => changed.get(p.n) ?? p.frame));
-      const tops = after.filter((f) => changed.has(f.n)).map((f) => f.box.y);
-      const part = partOf(sheet, Math.min(...tops));
-      const moved = (frames: Frame[]): Frame[] =>
-        frames
-          .map((f) => ({ ...f, box: { ...f.box, y: f.box.y - part.top } }))
-          .filter((f) => f.box.y + f.box.height > 0 && f.box.y < part.sheet.height);
+      const placed = (frame: Frame): OnPage => {
+        const { x, y } = file.pictures[frame.n - 1]!.origin ?? { x: 0, y: 0 };
+        return { frame, x: frame.box.x + x, y: frame.box.y + y, k: 1 };
+      };
+      const after = on.map((p) => placed(changed.get(p.n) ?? p.frame));
+      const tops = after.filter((f) => changed.has(f.frame.n)).map((f) => f.y);
+      const { sheet, top } = partOf(whole, Math.min(...tops));
+      const within = (frames: OnPage[]): OnPage[] =>
+        frames.map((f) => ({ ...f, y: f.y - top })).filter((f) => f.y + f.frame.box.height > 0 && f.y < sheet.height);
       const name = file.sheets.length > 1 ? `page ${page}` : 'the page';
+      const before = on.filter((p) => !p.problem).map((p) => placed(p.frame));
       return [
         {
-          sheet: part.sheet,
-          ground,
-          caption: `${part.sheet === sheet ? 'The whole' : 'A part'} of ${name}`,
-          before: moved(placed(on.filter((p) => !p.problem).map((p) => p.frame))),
-          after: moved(after),
+          caption: `${sheet === whole ? 'The whole' : 'A part'} of ${name}`,
+          before: { sheet, ground, frames: within(before) },
+          after: { sheet, ground, frames: within(after) },
         },
       ];
     });

@@ -106,8 +106,21 @@ export interface KeptFinish {
 /** What a long job is to make: the file with its frames, a sheet of them before and after, or every frame as pictures. */
 export type JobWish =
   | { kind: 'hand-over'; slim?: SlimWish }
-  | { kind: 'proof' }
+  | { kind: 'proof'; shots?: readonly ShotPair[] }
   | { kind: 'set'; format: 'png' | 'webp' | 'jpg' | 'avif' | 'svg'; widths: number[]; sizes?: string };
+
+/** A page as the browser lays it out, without its pictures: a PNG in base64, and where frames stand; in points. */
+export interface PageShot {
+  png: string;
+  width: number;
+  height: number;
+  frames: { n: number; x: number; y: number; k: number }[];
+}
+export interface ShotPair {
+  caption: string;
+  before: PageShot;
+  after: PageShot;
+}
 
 /** What may go from a file when it is handed over. */
 export interface SlimWish {

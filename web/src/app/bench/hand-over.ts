@@ -12,13 +12,15 @@ import {
 import { firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { Fate, Job, JobWish, SlimWish } from '../api/types';
+import type { Fate, Job, JobWish, ShotPair, SlimWish } from '../api/types';
 import { Choice } from '../ui/choice';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { Tick } from '../ui/tick';
+import type { BenchModel } from './bench-model';
 import { BenchState } from './bench-state';
 import { fateWords } from './fate-words';
+import { PageShots } from './page-shots';
 
 const FORMATS = [
   { value: 'webp', label: 'WebP' },
@@ -91,7 +93,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
             count() === 0
               ? 'No picture differs from what it was: the sheet would be empty.'
               : 'Every changed picture before and after, four to a page' +
-                (hasSheets() ? ', then the whole pages they are on' : '') +
+                (pages() ? ', then the whole pages they are on' : '') +
                 ', as one PDF: for whoever decides.'
           }}
         </p>
@@ -226,7 +228,9 @@ export class HandOver {
   readonly seePages = output();
   /** What has been handed over, in words. */
   readonly handed = output<string>();
-  protected readonly hasSheets = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
+  private readonly pageShots = inject(PageShots);
+  /** The last proof sheet had to do without its pages. */
+  private withoutPages = false;
   protected readonly formats = FORMATS;
   protected readonly take = TAKE;
   protected readonly whats = computed((): { value: What; label: string }[] => [
@@ -357,7 +361,7 @@ export class HandOver {
         this.what() === 'file'
           ? { kind: 'hand-over', ...(this.slimmed() && { slim: this.slimming() }) }
           : this.what() === 'proof'
-            ? { kind: 'proof' }
+            ? { kind: 'proof', ...(await this.shots(m)) }
             : {
                 kind: 'set',
                 format: this.format(),
@@ -369,6 +373,18 @@ export class HandOver {
       this.fail(error);
     } finally {
       this.asking.set(false);
+    }
+  }
+
+  /** Pages that the server cannot lay out; without them the sheet has the pictures alone. */
+  private async shots(m: BenchModel): Promise<{ shots?: readonly ShotPair[] }> {
+    this.withoutPages = false;
+    if (!this.pageShots.can(m.work)) return {};
+    try {
+      return { shots: await this.pageShots.take(m.work, m.frames) };
+    } catch {
+      this.withoutPages = true;
+      return {};
     }
   }
 
@@ -395,7 +411,9 @@ export class HandOver {
   private handedWords({ kind, name, size }: Job): string {
     const made = size === null ? '' : `, ${sizeWords(size)}`;
     const came = kind === 'hand-over' && this.size() !== null ? `; it came with ${sizeWords(this.size()!)}` : '';
-    return `Handed over: ${name}${made}${came}.`;
+    const without =
+      kind === 'proof' && this.withoutPages ? ' The pages could not be laid out; it is without them.' : '';
+    return `Handed over: ${name}${made}${came}.${without}`;
   }
 
   protected stop(): void {

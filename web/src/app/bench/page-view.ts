@@ -24,6 +24,7 @@ import type { PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
 import { framesOf, keyOf, problemOf, sizeOf, takenFrame, type BenchModel } from './bench-model';
 import { BenchState } from './bench-state';
+import { WINDOW } from './page-shots';
 import { movedBy } from './board-layout';
 import { describe } from './wording';
 
@@ -42,8 +43,6 @@ const PX = 4 / 3;
 /** Pages are shown at this share of their size. */
 const SCALE = 0.72;
 const LONG = 6;
-/** A web page is laid out in a window of this size, in CSS pixels. */
-const WINDOW = { width: 1180, height: 800 };
 /** Between two pages, in CSS pixels at full size. */
 const PAGE_GAP = 36;
 

@@ -1,0 +1,270 @@
+import ExcelJs from 'exceljs';
+import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { withShape } from '@gable/core';
+import { openFile, type OpenedFile, type Sheet } from '../src/index';
+import { buildOpen, graphicStyle, openFrame } from './support/open';
+import { buildWorkbook, pack, sheetPic } from './support/deck';
+import { png } from './support/build';
+
+type Tag = DefaultTreeAdapterTypes.Element;
+
+/** The elements of a page as a parser of the standard (HTML §13.2) sees them. */
+function tags(html: string): Tag[] {
+  const out: Tag[] = [];
+  const visit = (n: DefaultTreeAdapterTypes.Node): void => {
+    if ('tagName' in n) out.push(n);
+    if ('childNodes' in n) n.childNodes.forEach(visit);
+  };
+  visit(parse(html));
+  return out;
+}
+const attribute = (e: Tag, name: string): string | undefined => e.attrs.find((a) => a.name === name)?.value;
+const words = (n: DefaultTreeAdapterTypes.Node): string =>
+  'value' in n
+    ? n.value
+    : 'tagName' in n && n.tagName === 'style'
+      ? ''
+      : 'childNodes' in n
+        ? n.childNodes.map(words).join('')
+        : '';
+const numbers = (html: string): (string | undefined)[] =>
+  tags(html)
+    .filter((e) => attribute(e, 'data-picture') !== undefined)
+    .map((e) => attribute(e, 'data-picture'));
+const html = (text: string): OpenedFile => openFile(new TextEncoder().encode(`<!doctype html>${text}`));
+
+describe('a web page for showing', () => {
+  test('keeps its words and its images’ places, each a box of the picture’s size with its number', async () => {
+    const data = `data:image/png;base64,${Buffer.from(await png(30, 20)).toString('base64')}`;
+    const file = html(
+      `<title>t</title><p class="a">One <img src="${data}" alt="x" width="90"> two</p><img src="b.png">`,
+    );
+    const page = file.markup!(1)!;
+    expect(words(parse(page))).toContain('One  two');
+    expect(numbers(page)).toEqual(['1', '2']);
+    const [first] = tags(page).filter((e) => e.tagName === 'img');
+    expect(attribute(first!, 'width')).toBe('90');
+    // Its own size, so that what the page leaves open comes out as it does with the picture.
+    expect(attribute(first!, 'src')).toMatch(/^data:image\/svg\+xml,.*width='30' height='20'/);
+    expect(page).not.toContain('b.png');
+    expect(file.markup!(2)).toBeNull();
+  });
+
+  test('a framed picture is the box that was put round it', async () => {
+    const data = `data:image/png;base64,${Buffer.from(await png(30, 20)).toString('base64')}`;
+    const file = html(`<p><img src="${data}" alt=""></p>`);
+    const p = file.pictures[0]!;
+    const saved = openFile(file.save([withShape(p.frame, { name: 'circle', knobs: {} }, p.size)]));
+    const marked = tags(saved.markup!(1)!).filter((e) => attribute(e, 'data-picture') === '1');
+    expect(marked.map((e) => e.tagName)).toEqual(['span']);
+  });
+
+  test('nothing in it runs, leads elsewhere or is fetched', () => {
+    const file = html(
+      '<base href="http://elsewhere.test/"><meta http-equiv="refresh" content="0;url=http://elsewhere.test/">' +
+        '<link rel="stylesheet" href="http://elsewhere.test/a.css"><script>alert(1)</script>' +
+        '<body><iframe srcdoc="<img src=x>"></iframe><object data="x"><img src="in.png"></object>' +
+        '<picture><source srcset="http://elsewhere.test/w.webp"><img src="http://elsewhere.test/i.png" srcset="x 2x"></picture>',
+    );
+    const page = file.markup!(1)!;
+    const left = tags(page).map((e) => e.tagName);
+    for (const name of ['base', 'meta', 'link', 'script', 'iframe', 'object', 'source'])
+      expect(left).not.toContain(name);
+    expect(page).not.toContain('elsewhere.test');
+    // The image in what was taken out is not there; the others keep their numbers.
+    expect(numbers(page)).toEqual(['2']);
+  });
+
+  test('a site’s style sheets and the pictures in them are in the page', async () => {
+    const picture = await png(3, 3);
+    const site = pack({
+      'index.html': '<!doctype html><link rel="stylesheet" href="css/a.css" media="screen"><p>One</p><img src="p.png">',
+      'two.html': '<!doctype html><p>Two</p>',
+      'css/a.css': 'p{color:red;background:url(bg.png)} x{content:"</style>"}',
+      'bg.png': picture,
+      'p.png': picture,
+    });
+    const file = openFile(site);
+    const page = file.markup!(1)!;
+    const style = tags(page).find((e) => e.tagName === 'style')!;
+    expect(attribute(style, 'media')).toBe('screen');
+    const rules = style.childNodes.map((c) => ('value' in c ? c.value : '')).join('');
+    expect(rules).toContain('color:red');
+    // A sheet that holds the end of its element does not end it (HTML §13.2.5.2).
+    expect(rules).toContain('<\\/style>');
+    expect(page).toContain('<p>One</p>');
+    expect(file.markup!(2)).toContain('<p>Two</p>');
+  });
+});
+
+describe('a text document for showing', () => {
+  const LAYOUT =
+    '<style:page-layout style:name="L"><style:page-layout-properties fo:page-width="10cm" fo:page-height="15cm" fo:margin="1cm"/></style:page-layout>';
+  const style = (name: string, family: string, properties: string): string =>
+    `<style:style style:name="${name}" style:family="${family}">${properties}</style:style>`;
+
+  test('words in their order, with what has no words of its own, and characters that HTML has names for', async () => {
+    const file = openFile(
+      await buildOpen({
+        body:
+          '<text:h>Head &amp; more</text:h><text:p>a<text:span>b</text:span>c<text:s text:c="2"/>d&lt;e</text:p>' +
+          '<text:list><text:list-item><text:p>item</text:p></text:list-item></text:list>' +
+          '<table:table><table:table-row><table:table-cell table:number-columns-spanned="2"><text:p>cell</text:p></table:table-cell><table:covered-table-cell/></table:table-row></table:table>' +
+          '<text:tracked-changes><text:p>gone</text:p></text:tracked-changes>',
+      }),
+    );
+    const page = file.markup!(1)!;
+    const said = words(parse(page)).replace(/\s+/g, ' ').trim();
+    expect(said).toBe('Head & moreabc d<eitemcell');
+    expect(tags(page).find((e) => e.tagName === 'td')!.attrs).toContainEqual({ name: 'colspan', value: '2' });
+  });
+
+  test('styles take from those above them; pages end where the file says so, and have their header', async () => {
+    const file = openFile(
+      await buildOpen({
+        common: `${style('Base', 'paragraph', '<style:text-properties fo:color="#112233" fo:font-size="9pt"/>')}`,
+        styles:
+          `<style:style style:name="P" style:family="paragraph" style:parent-style-name="Base"><style:text-properties fo:font-size="20pt"/></style:style>` +
+          style('B', 'paragraph', '<style:paragraph-properties fo:break-before="page" fo:text-align="center"/>'),
+        masters:
+          '<style:master-page style:name="Standard" style:page-layout-name="L"><style:header><text:p>Head <text:page-number>9</text:page-number></text:p></style:header></style:master-page>',
+        body: '<text:p text:style-name="P">one</text:p><text:p text:style-name="B">two</text:p><text:soft-page-break/><text:p>three</text:p>',
+      }).then((bytes) => withLayout(bytes, LAYOUT)),
+    );
+    const page = file.markup!(1)!;
+    const sections = tags(page).filter((e) => e.tagName === 'section');
+    expect(sections.map((s) => words(s).trim())).toEqual(['Head 1one', 'Head 2two', 'Head 3three']);
+    // 10 × 15 cm at 72 points to the inch.
+    expect(attribute(sections[0]!, 'style')).toMatch(/^width:283\.46\d*pt;min-height:425\.19\d*pt;padding:28\.34/);
+    const [one, two] = tags(page).filter(
+      (e) => /^(one|two)$/.test(words(e)) && attribute(e, 'data-paragraph') !== undefined,
+    );
+    expect(attribute(one!, 'style')).toBe('color:#112233;font-size:20pt');
+    expect(attribute(two!, 'style')).toBe('text-align:center');
+  });
+
+  test('pictures are boxes of their frames’ sizes: in the line, beside the text, on it', async () => {
+    const file = openFile(
+      await buildOpen({
+        styles:
+          graphicStyle('beside', 'style:wrap="parallel" style:horizontal-pos="right"') +
+          graphicStyle('on', 'style:wrap="run-through"'),
+        body:
+          `<text:p>${openFrame('text:anchor-type="as-char"')}</text:p>` +
+          `<text:p>${openFrame('text:anchor-type="paragraph" draw:style-name="beside"')}words</text:p>` +
+          `<text:p>${openFrame('text:anchor-type="paragraph" draw:style-name="on" svg:x="1cm" svg:y="2cm"')}</text:p>`,
+      }),
+    );
+    const boxes = tags(file.markup!(1)!).filter((e) => attribute(e, 'data-picture') !== undefined);
+    const looks = boxes.map((e) => attribute(e, 'style')!);
+    for (const look of looks) expect(look).toMatch(/^width:170\.07\d*pt;height:113\.38\d*pt/);
+    expect(looks[0]).toContain('display:inline-block');
+    expect(looks[1]).toContain('float:right');
+    expect(looks[2]).toMatch(/position:absolute;left:28\.34\d*pt;top:56\.69\d*pt/);
+  });
+
+  test('what is written in a style ends no attribute and no element', async () => {
+    const file = openFile(
+      await buildOpen({
+        styles: style(
+          'P',
+          'paragraph',
+          `<style:text-properties fo:color="red&quot;&gt;&lt;script&gt;" fo:font-family="x';}&lt;/style&gt;"/>`,
+        ),
+        body: '<text:p text:style-name="P">&lt;script&gt;alert(1)&lt;/script&gt;<![CDATA[<script>]]><!-- c --></text:p>',
+      }),
+    );
+    const page = file.markup!(1)!;
+    expect(tags(page).map((e) => e.tagName)).not.toContain('script');
+    expect(words(parse(page))).toContain('<script>alert(1)</script><script>');
+  });
+});
+
+/** `styles.xml` of the built file has no page layouts: put where the standard has them (ODF 1.2 Part 1 §16.5). */
+async function withLayout(bytes: Uint8Array, layout: string): Promise<Uint8Array> {
+  const { unzipSync, strFromU8 } = await import('fflate');
+  const files: Record<string, string | Uint8Array> = unzipSync(bytes);
+  const styles = strFromU8(files['styles.xml'] as Uint8Array);
+  files['styles.xml'] = styles.replace(
+    '<office:automatic-styles/>',
+    `<office:automatic-styles>${layout}</office:automatic-styles>`,
+  );
+  return pack(files);
+}
+
+describe('sheets of cells', () => {
+  const texts = (sheet: Sheet): string[] => sheet.pieces.map((p) => p.text).filter(Boolean);
+
+  /** A workbook as another library writes it. */
+  async function workbook(): Promise<{ bytes: Uint8Array; sheet: ExcelJs.Worksheet }> {
+    const book = new ExcelJs.Workbook();
+    const sheet = book.addWorksheet('Orders');
+    sheet.columns = [{ width: 20 }, { width: 10 }];
+    sheet.addRow(['Celadon', 12.5]).getCell(2).numFmt = '#,##0.00 "l"';
+    sheet.addRow([new Date(Date.UTC(2026, 8, 3)), 0.42]).getCell(1).numFmt = 'yyyy-mm-dd';
+    sheet.getCell('B2').numFmt = '0%';
+    sheet.getCell('B2').fill = { type: 'pattern', pattern: 'solid', fgColor: { argb: 'FF2F4A46' } };
+    sheet.getCell('A3').value = { richText: [{ text: 'two ' }, { font: { bold: true }, text: 'runs' }] };
+    sheet.mergeCells('A5:B6');
+    sheet.getCell('A5').value = 'one of four';
+    sheet.getCell('A5').alignment = { horizontal: 'center' };
+    sheet.getRow(5).height = 30;
+    return { bytes: new Uint8Array(await book.xlsx.writeBuffer()), sheet };
+  }
+
+  test('cells of another program’s workbook stand where they are, as their formats show them', async () => {
+    const { bytes } = await workbook();
+    const sheet = openFile(bytes).sheets[0]!;
+    // What the formats of ISO/IEC 29500-1 §18.8.31 make of the numbers.
+    expect(texts(sheet)).toEqual(['Celadon', '12.50 l', '2026-09-03', '42%', 'two runs', 'one of four']);
+    const piece = (text: string): Sheet['pieces'][number] => sheet.pieces.find((p) => p.text === text)!;
+    expect(piece('12.50 l').align).toBe('right');
+    expect(piece('Celadon').align).toBe('left');
+    // Column A: 20 characters of 7 px are 140 px (§18.3.1.13), that is 105 pt; rows are 15 pt, the fifth 30.
+    expect(piece('42%').box).toMatchObject({ x: 105, y: 15, height: 15 });
+    expect(piece('one of four').box).toEqual({ x: 0, y: 60, width: sheet.lines!.x[2], height: 45 });
+    expect(sheet.pieces.filter((p) => p.fill === '#2f4a46').map((p) => p.box)).toEqual([piece('42%').box]);
+  });
+
+  test('words run on over empty cells, and stop at full ones', async () => {
+    const rows =
+      '<sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>long</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>long</t></is></c><c r="B2"><v>1</v></c></row></sheetData>';
+    const [first, second] = openFile(await buildWorkbook('', rows)).sheets[0]!.pieces;
+    expect(second!.box.width).toBe(48);
+    expect(first!.box.width).toBeGreaterThan(48 * 4);
+  });
+
+  test('a sheet reaches as far as its pictures; cells far away are left out', async () => {
+    const at = '<xdr:absoluteAnchor><xdr:pos x="0" y="12700000"/><xdr:ext cx="1270000" cy="1270000"/>';
+    const far =
+      '<sheetData><row r="1"><c r="A1"><v>1</v></c></row><row r="5000"><c r="A5000"><v>2</v></c></row></sheetData>';
+    const drawing = `${at}${sheetPic('<a:ext cx="1270000" cy="1270000"/>')}<xdr:clientData/></xdr:absoluteAnchor>`;
+    const sheet = openFile(await buildWorkbook(drawing, far)).sheets[0]!;
+    expect(texts(sheet)).toEqual(['1']);
+    expect(sheet.height).toBeGreaterThan(1100);
+    expect(sheet.height).toBeLessThan(1200);
+  });
+
+  test('a spreadsheet’s cells, repeated rows and columns; a picture’s place counts from its cell', async () => {
+    const style = (name: string, family: string, properties: string): string =>
+      `<style:style style:name="${name}" style:family="${family}">${properties}</style:style>`;
+    const file = openFile(
+      await buildOpen({
+        kind: 'spreadsheet',
+        styles:
+          style('co', 'table-column', '<style:table-column-properties style:column-width="72pt"/>') +
+          style('ro', 'table-row', '<style:table-row-properties style:row-height="20pt"/>') +
+          style('ce', 'table-cell', '<style:table-cell-properties fo:background-color="#F4F0E7"/>'),
+        body:
+          '<table:table table:name="S"><table:table-column table:style-name="co" table:number-columns-repeated="3"/>' +
+          '<table:table-row table:style-name="ro" table:number-rows-repeated="4"><table:table-cell table:number-columns-repeated="2"/><table:table-cell table:style-name="ce" office:value-type="float" office:value="3"><text:p>3,0</text:p></table:table-cell></table:table-row>' +
+          `<table:table-row table:style-name="ro"><table:table-cell/><table:table-cell>${openFrame('svg:x="9pt" svg:y="5pt"')}</table:table-cell></table:table-row></table:table>`,
+      }),
+    );
+    expect(file.pictures[0]!.origin).toEqual({ x: 72, y: 80 });
+    const [fill, text] = file.sheets[0]!.pieces;
+    expect(fill).toMatchObject({ fill: '#f4f0e7', box: { x: 144, y: 0, width: 72, height: 20 } });
+    expect(text).toMatchObject({ text: '3,0', align: 'right' });
+    expect(file.sheets[0]!.height).toBeGreaterThanOrEqual(80 + 5 + file.pictures[0]!.frame.box.height);
+  });
+});

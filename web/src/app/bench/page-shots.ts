@@ -1,0 +1,181 @@
+import { inject, Injectable } from '@angular/core';
+import type { Frame } from '@gable/core';
+import { firstValueFrom } from 'rxjs';
+import type { Asked, Laid, Shown, Spot } from '../../../page/told';
+import { Api } from '../api/api';
+import type { PageShot, ShotPair, Work } from '../api/types';
+import { problemOf } from './bench-model';
+
+/** A web page is laid out in a window of this size, in CSS pixels. */
+export const WINDOW = { width: 1180, height: 800 };
+/** CSS pixels in a point. */
+const PX = 4 / 3;
+/** Pixels of a shot to the CSS pixel: for pages as wide as half a sheet of A4, at 200 to the inch. */
+const RATIO = 0.9;
+/** Of a page much higher than wide a part is shown: so many times as high as wide. */
+const TALLEST = 1.4;
+/** So many pages go into a proof sheet. */
+const MOST = 40;
+/** Nobody waits longer for a page, in milliseconds. */
+const PATIENCE = 20_000;
+const LAID_OUT: ReadonlySet<string> = new Set(['docx', 'odt', 'html', 'site']);
+
+interface Part {
+  page: number;
+  top: number;
+  height: number;
+}
+
+/** A frame without rights that lays out pages out of sight. */
+class Layouter {
+  private readonly frame = document.createElement('iframe');
+  private readonly waiting = new Map<number, { done: (answer: object) => void; failed: (error: Error) => void }>();
+  private readonly ready: Promise<void>;
+  private id = 0;
+  private readonly hear = (event: MessageEvent): void => this.heard(event);
+  private begun: () => void = () => undefined;
+
+  constructor() {
+    this.ready = new Promise((resolve) => (this.begun = resolve));
+    window.addEventListener('message', this.hear);
+    this.frame.setAttribute('sandbox', 'allow-scripts');
+    this.frame.setAttribute('aria-hidden', 'true');
+    this.frame.tabIndex = -1;
+    this.frame.title = 'Pages for the proof sheet';
+    // Behind all and clear, but in the window: browsers let frames outside it sleep.
+    this.frame.style.cssText = `position:fixed;left:0;top:0;z-index:-1;opacity:0;pointer-events:none;border:0;width:${WINDOW.width}px;height:${WINDOW.height}px`;
+    this.frame.src = '/page/index.html';
+    document.body.append(this.frame);
+  }
+
+  private heard({ source, data }: MessageEvent<{ ready?: true; id?: number; failed?: string }>): void {
+    if (source !== this.frame.contentWindow) return;
+    if (data.ready) this.begun();
+    const asked = this.waiting.get(data.id ?? 0);
+    if (!asked) return;
+    this.waiting.delete(data.id!);
+    if (data.failed) asked.failed(new Error(data.failed));
+    else asked.done(data);
+  }
+
+  private async ask(message: (id: number) => Asked, transfer: Transferable[] = []): Promise<object> {
+    await this.ready;
+    const id = ++this.id;
+    return new Promise((done, failed) => {
+      this.waiting.set(id, { done, failed });
+      setTimeout(() => failed(new Error('The page took too long.')), PATIENCE);
+      this.frame.contentWindow!.postMessage(message(id), '*', transfer);
+    });
+  }
+
+  lay(bytes: ArrayBuffer): Promise<Laid> {
+    return this.ask((id) => ({ id, bytes }), [bytes]) as Promise<Laid>;
+  }
+
+  async shoot(parts: readonly Part[]): Promise<string[]> {
+    return ((await this.ask((id) => ({ id, shoot: parts, ratio: RATIO }))) as Shown).shots;
+  }
+
+  close(): void {
+    window.removeEventListener('message', this.hear);
+    this.frame.remove();
+  }
+}
+
+const within = (page: Spot, p: Spot): boolean => {
+  const [x, y] = [p.x + p.width / 2, p.y + p.height / 2];
+  return x >= page.x - 1 && x <= page.x + page.width + 1 && y >= page.y && y <= page.y + page.height;
+};
+const pageOf = ({ pages }: Laid, p: Spot): number => pages.findIndex((page) => within(page, p));
+
+/** Pages of texts and web pages for a proof sheet: only a browser can lay them out, so it is done here. */
+@Injectable({ providedIn: 'root' })
+export class PageShots {
+  private readonly api = inject(Api);
+
+  /** Are the pages of such files laid out by the browser? */
+  can(work: Work): boolean {
+    return LAID_OUT.has(work.format);
+  }
+
+  /** The pages with frames that differ, as they came and as they are; the first forty of them. */
+  async take(work: Work, frames: Readonly<Record<string, Frame>>): Promise<ShotPair[]> {
+    const web = work.format === 'html' || work.format === 'site';
+    const changed = Object.values(frames);
+    const numbers = changed.map((f) => work.pictures[f.n - 1]!).filter((p) => !problemOf(p, frames[p.n]!));
+    const files = web ? [...new Set(numbers.map((p) => p.where.page ?? 1))].sort((a, b) => a - b) : [1];
+    const [came, now] = [new Layouter(), new Layouter()];
+    const out: ShotPair[] = [];
+    try {
+      for (const file of files) {
+        const before = await came.lay(await firstValueFrom(this.api.pages(work.id, [], file)));
+        const after = await now.lay(await firstValueFrom(this.api.pages(work.id, changed, file)));
+        const pairs = new Map<string, { before: number; after: number; n: number }>();
+        for (const { n } of numbers) {
+          const [b, a] = [before, after].map((laid) => {
+            const at = laid.pictures.find((p) => p.n === n);
+            return at ? pageOf(laid, at) : -1;
+          }) as [number, number];
+          if (a >= 0 && b >= 0 && !pairs.has(`${b} ${a}`)) pairs.set(`${b} ${a}`, { before: b, after: a, n });
+        }
+        for (const pair of [...pairs.values()].sort((p, q) => p.after - q.after)) {
+          if (out.length === MOST) return out;
+          const page = web ? (work.pages > 1 ? `Page ${file}` : 'The page') : `About page ${pair.after + 1}`;
+          out.push({
+            caption: page,
+            before: await this.shot(
+              came,
+              before,
+              pair.before,
+              pair.n,
+              work.pictures.map((p) => p.frame),
+              web,
+            ),
+            after: await this.shot(
+              now,
+              after,
+              pair.after,
+              pair.n,
+              work.pictures.map((p) => frames[p.n] ?? p.frame),
+              web,
+            ),
+          });
+        }
+      }
+      return out;
+    } finally {
+      came.close();
+      now.close();
+    }
+  }
+
+  /** @param n the picture that must be in sight on a page that is not shown whole */
+  private async shot(
+    from: Layouter,
+    laid: Laid,
+    page: number,
+    n: number,
+    frames: readonly Frame[],
+    web: boolean,
+  ): Promise<PageShot> {
+    const spot = laid.pages[page]!;
+    const height = Math.min(spot.height, TALLEST * spot.width);
+    const at = laid.pictures.find((p) => p.n === n)!;
+    const top = Math.max(0, Math.min(at.y - spot.y - 0.1 * height, spot.height - height));
+    const [png] = await from.shoot([{ page, top, height }]);
+    return {
+      png: png!.slice(png!.indexOf(',') + 1),
+      width: spot.width / PX,
+      height: height / PX,
+      frames: laid.pictures
+        .filter((p) => within({ ...spot, y: spot.y + top, height }, p))
+        .map((p) => ({
+          n: p.n,
+          x: (p.x - spot.x) / PX,
+          y: (p.y - spot.y - top) / PX,
+          // Only a web page may give a picture another size than its box has in our count.
+          k: web ? p.width / (frames[p.n - 1]!.box.width * PX) || 1 : 1,
+        })),
+    };
+  }
+}
