@@ -1,6 +1,9 @@
 import { openFile } from '@gable/formats';
 import { expect, test } from '@playwright/test';
-import { unzipSync } from 'fflate';
+import ExcelJs from 'exceljs';
+import { strToU8, unzipSync, zipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
 import { handOver, openOnBench, ready, saved, savedFrames } from './steps';
 
 test('the pages show text and frames; a picture in the text is let free, dragged, and put back', async ({ page }) => {
@@ -148,4 +151,106 @@ test('the pages before and after: from handing over, by a switch and by a held k
   await page.getByRole('radio', { name: 'As it came' }).click();
   await page.locator('#try-hexagon').click();
   await expect(page.getByRole('radio', { name: 'As it is now' })).toBeChecked();
+});
+
+/** A zip of a text with one picture beside its words, as the standard has it (ISO/IEC 26300, ODF 1.2 Part 3 §2.2.1). */
+function openText(picture: Uint8Array): Buffer {
+  const ns = ['office', 'style', 'text', 'drawing', 'svg-compatible', 'xsl-fo-compatible']
+    .map(
+      (n) =>
+        `xmlns:${n.replace('drawing', 'draw').replace(/-compatible|xsl-/g, '')}="urn:oasis:names:tc:opendocument:xmlns:${n}:1.0"`,
+    )
+    .join(' ');
+  const frame =
+    '<draw:frame text:anchor-type="as-char" svg:width="6cm" svg:height="4cm"><draw:image xlink:href="Pictures/a.png"/></draw:frame>';
+  return Buffer.from(
+    zipSync({
+      mimetype: [strToU8('application/vnd.oasis.opendocument.text'), { level: 0 }],
+      'content.xml': strToU8(
+        `<office:document-content ${ns} xmlns:xlink="http://www.w3.org/1999/xlink"><office:body><office:text><text:h>The kiln</text:h><text:p>Look at the arch.</text:p><text:p>${frame}</text:p></office:text></office:body></office:document-content>`,
+      ),
+      'styles.xml': strToU8(`<office:document-styles ${ns}><office:styles/></office:document-styles>`),
+      'META-INF/manifest.xml': strToU8('<manifest xmlns="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"/>'),
+      'Pictures/a.png': picture,
+    }),
+  );
+}
+
+test('the pages of a text and of a web page show what stands round frames, and make room for them anew', async ({
+  page,
+}) => {
+  const picture = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#c87137' } })
+    .png()
+    .toBuffer();
+  const address = `data:image/png;base64,${picture.toString('base64')}`;
+  const html = `<!doctype html><title>t</title><style>body{margin:0}p{margin:0 0 10px;line-height:20px}img{display:block}</style><p>Look at the arch.<p><img src="${address}" width="300" height="200" alt=""><p id="after">Under it`;
+  const files = [
+    { name: 'kiln.html', mimeType: 'text/html', buffer: Buffer.from(html) },
+    { name: 'kiln.odt', mimeType: 'application/vnd.oasis.opendocument.text', buffer: openText(picture) },
+  ];
+  for (const file of files) {
+    await openOnBench(page, file);
+    await page.getByRole('button', { name: 'See the page' }).click();
+    const frame = page.getByRole('region', { name: 'The pages of the document' }).locator('[data-n="1"]');
+    await expect(frame).toBeVisible({ timeout: 20_000 });
+    await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible();
+    const before = (await frame.boundingBox())!;
+    expect(before.width / before.height).toBeCloseTo(1.5, 1);
+    // Our frame lies over the room that the page has for it, which is shown at 72 %.
+    const room = async (): Promise<{ x: number; y: number; width: number }> => {
+      const around = (await page.locator('iframe').boundingBox())!;
+      const at = await page
+        .frameLocator('iframe')
+        .locator('[data-picture="1"]')
+        .evaluate((e) => e.getBoundingClientRect().toJSON() as { x: number; y: number; width: number });
+      return { x: around.x + at.x * 0.72, y: around.y + at.y * 0.72, width: at.width * 0.72 };
+    };
+    const at = await room();
+    expect(Math.hypot(at.x - before.x, at.y - before.y, at.width - before.width)).toBeLessThan(1);
+    await page.locator('#try-circle').click();
+    await expect(async () => {
+      const after = (await frame.boundingBox())!;
+      expect(after.width).toBeCloseTo(after.height, 0);
+      expect((await room()).width).toBeCloseTo(after.width, 0);
+    }).toPass({ timeout: 10_000 });
+  }
+});
+
+test('the cells of a workbook stand round its frames', async ({ page }) => {
+  const book = new ExcelJs.Workbook();
+  const sheet = book.addWorksheet('Orders');
+  sheet.getCell('B2').value = 'Celadon';
+  const picture = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#c87137' } })
+    .png()
+    .toBuffer();
+  const image = book.addImage({ buffer: picture as unknown as ExcelJs.Buffer, extension: 'png' });
+  sheet.addImage(image, { tl: { col: 2, row: 3 }, ext: { width: 150, height: 100 } });
+  const buffer = Buffer.from(await book.xlsx.writeBuffer());
+  await openOnBench(page, { name: 'orders.xlsx', mimeType: 'application/octet-stream', buffer });
+  await page.getByRole('button', { name: 'See the page' }).click();
+  const pages = page.getByRole('region', { name: 'The pages of the file' });
+  const cell = (await pages.getByText('Celadon').boundingBox())!;
+  const frame = (await pages.locator('[data-n="1"]').boundingBox())!;
+  // Column C begins 64 px right of B, row 4 forty px under row 2 (common practice), shown at 72 %.
+  expect((frame.x - cell.x) / 0.72).toBeCloseTo(64, 0);
+  expect((frame.y - cell.y) / 0.72).toBeCloseTo(40, 0);
+});
+
+test('a proof sheet of a document ends with its pages, which the browser lays out', async ({ page }) => {
+  await openOnBench(page);
+  await page.locator('#try-circle').click();
+  await saved(page);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await page.getByRole('radio', { name: 'A proof sheet' }).click();
+  await expect(page.getByRole('dialog')).toContainText('then the whole pages they are on');
+  const download = page.waitForEvent('download', { timeout: 40_000 });
+  await page.getByRole('button', { name: 'Take the sheet' }).click();
+  const pdf = readFileSync(await (await download).path()).toString('latin1');
+  // One page of pairs, one of pages (ISO 32000-1 §7.7.3.3).
+  expect(pdf.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(2);
+  const grounds = [...pdf.matchAll(/\/Width (\d+)\s+\/Height (\d+)/g)].filter(
+    ([, w, h]) => Number(h) > 1.3 * Number(w),
+  );
+  expect(grounds.length).toBeGreaterThanOrEqual(2);
+  await expect(page.locator('iframe[title="Pages for the proof sheet"]')).toHaveCount(0);
 });

@@ -255,3 +255,34 @@ test('a proof sheet: every changed frame before and after, four to a page', asyn
   expect(text.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(2);
   expect(text.match(/\/Subtype \/Image/g)).toHaveLength(16);
 });
+
+test('pages that a browser has laid out come into the proof sheet with their frames, and go with it', async () => {
+  const ground = await sharp({ create: { width: 90, height: 120, channels: 3, background: '#ffe' } })
+    .png()
+    .toBuffer();
+  const side = {
+    png: ground.toString('base64'),
+    width: 450,
+    height: 600,
+    // The third was never changed; a number that there is not is passed over.
+    frames: [1, 3, 999].map((n) => ({ n, x: 50, y: 60, k: 1 })),
+  };
+  const id = await work();
+  const job = await ask(id, { kind: 'proof', shots: [{ caption: 'About page 1', before: side, after: side }] });
+  expect(await Blob.count()).toBe(2);
+  server();
+  expect((await over(job.id)).state).toBe('done');
+  const text = (await file(job.id)).toString('latin1');
+  expect(text.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(3);
+  // To the sixteen of the pairs, for each side: its ground, and two frames, each with a mask for what is clear in it.
+  expect(text.match(/\/Subtype \/Image/g)).toHaveLength(16 + 2 * (1 + 2 * 2));
+  await request(app).delete(`/api/jobs/${job.id}`).expect(204);
+  expect(await Blob.count()).toBe(1);
+
+  const bad = { ...side, png: Buffer.from('no picture').toString('base64') };
+  const refused = await request(app)
+    .post(`/api/works/${id}/jobs`)
+    .send({ kind: 'proof', shots: [{ caption: 'x', before: side, after: bad }] })
+    .expect(422);
+  expect(refused.body).toMatchObject({ code: 'bad-page' });
+});

@@ -18,6 +18,23 @@ const n = param('n', 'path', { type: 'integer', minimum: 1 });
 const side = param('side', 'query', { type: 'integer', minimum: 16, maximum: 2048 });
 
 const digest = param('sha256', 'path', { type: 'string', pattern: '^[0-9a-f]{64}$' });
+/** A page of a proof sheet: a PNG in base64, and where frames stand on it, in points. */
+const shot = {
+  type: 'object',
+  required: ['png', 'width', 'height', 'frames'],
+  properties: {
+    png: { type: 'string', contentEncoding: 'base64' },
+    width: { type: 'number' },
+    height: { type: 'number' },
+    frames: {
+      type: 'array',
+      items: {
+        type: 'object',
+        properties: { n: { type: 'integer' }, x: { type: 'number' }, y: { type: 'number' }, k: { type: 'number' } },
+      },
+    },
+  },
+};
 const frame = { $ref: '#/components/schemas/Frame' };
 const row = { type: 'array', items: { type: ['string', 'null'] }, minItems: 1, maxItems: 200 };
 const body = (schema: object): object => ({ required: true, content: { 'application/json': { schema } } });
@@ -108,7 +125,19 @@ export const openapi = {
         parameters: [id],
         requestBody: body({
           oneOf: [
-            { type: 'object', properties: { kind: { enum: ['hand-over', 'proof'] } } },
+            { type: 'object', properties: { kind: { const: 'hand-over' } } },
+            {
+              type: 'object',
+              properties: {
+                kind: { const: 'proof' },
+                shots: {
+                  type: 'array',
+                  maxItems: 40,
+                  description: 'Pages that only a browser can lay out, without their pictures',
+                  items: { type: 'object', properties: { caption: { type: 'string' }, before: shot, after: shot } },
+                },
+              },
+            },
             {
               type: 'object',
               properties: {
