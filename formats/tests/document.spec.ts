@@ -692,6 +692,59 @@ describe('pictures in the older markup', () => {
   });
 });
 
+describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
+  const blipped = async (effects: string): Promise<OpenedFile> =>
+    openFile(
+      await buildDocument({
+        body: inlined().replace('<a:blip r:embed="rId1"/>', `<a:blip r:embed="rId1">${effects}</a:blip>`),
+      }),
+    );
+  const plain = { amount: 1, warmth: 0, tint: 0, only: null };
+  const effectsIn = (file: OpenedFile, frame: Frame, swap?: Swap): string =>
+    /<a:blip [^>]*?(?:\/>|>(.*?)<\/a:blip>)/.exec(part(file.save([frame], swap && new Map([[1, swap]]))))![1] ?? '';
+
+  test.each<[string, string, Frame['tone']]>([
+    ['grey', '<a:grayscl/>', { colour: { ...plain, amount: 0 } }],
+    [
+      'two colours',
+      '<a:duotone><a:prstClr val="black"/><a:srgbClr val="FFEEDD"/></a:duotone>',
+      { colour: { ...plain, only: ['#000000', '#ffeedd'] } },
+    ],
+    ['opacity', '<a:alphaModFix amt="40000"/>', { fading: { opacity: 0.4, multiply: false } }],
+    ['what no tone is like', '<a:biLevel thresh="50000"/>', undefined],
+  ])('%s is read, and kept as it is written', async (_, effect, tone) => {
+    const file = await blipped(effect);
+    const { frame } = file.pictures[0]!;
+    expect(frame.tone).toEqual(tone);
+    expect(file.save([frame])).toEqual(file.save([]));
+    expect(effectsIn(file, circled(file))).toBe(effect);
+    expect(openFile(file.save([circled(file)])).pictures[0]!.frame.tone).toEqual(tone);
+  });
+
+  test('a tone that effects can say is written as them, before the extensions; other effects stay', async () => {
+    const file = await blipped('<a:grayscl/><a:lum bright="20000"/><a:extLst/>');
+    const tone = { colour: { ...plain, only: ['#112233', '#ffeedd'] }, fading: { opacity: 0.5, multiply: false } };
+    const next: Frame = { ...file.pictures[0]!.frame, tone };
+    expect(file.misfits(next)).toEqual([]);
+    expect(effectsIn(file, next)).toBe(
+      '<a:lum bright="20000"/><a:alphaModFix amt="50000"/><a:duotone><a:srgbClr val="112233"/><a:srgbClr val="FFEEDD"/></a:duotone><a:extLst/>',
+    );
+    expect(openFile(file.save([next])).pictures[0]!.frame.tone).toEqual(tone);
+    const none = { ...next };
+    delete none.tone;
+    expect(effectsIn(file, none)).toBe('<a:lum bright="20000"/><a:extLst/>');
+  });
+
+  test('what was painted into the picture is not done to it again', async () => {
+    const file = await blipped('<a:grayscl/>');
+    const frame = { ...file.pictures[0]!.frame };
+    const toned: Frame = { ...frame, tone: { ...frame.tone, softness: { blur: 2 } } };
+    expect(file.misfits(toned)).toEqual(['tone']);
+    delete frame.tone;
+    expect(effectsIn(file, frame, { bytes: await png(3, 2), type: 'png', size: { width: 3, height: 2 } })).toBe('');
+  });
+});
+
 describe('what cannot be written is refused in plain words, before anything is', () => {
   test.each<[string, Partial<Frame>]>([
     ['turned inside', { placement: { ...CENTRED, turn: 30 } }],

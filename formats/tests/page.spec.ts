@@ -45,9 +45,32 @@ describe('images of a page', () => {
     expect(frame.alt).toBe('A & B');
   });
 
+  // Selectors 4: what matches (§15, §6, §14.3), and what wins (§17); CSS Cascade 5 §6.4 for importance.
+  test.each([
+    ['figure img{width:40px}', 40],
+    ['article > figure > img{width:40px}', 40],
+    ['article > img{width:40px}', 300],
+    ['h2 + figure img{width:40px}', 40],
+    ['h2 ~ figure img{width:40px}', 40],
+    ['img[alt="x"]{width:40px}', 40],
+    ['figure img:first-child{width:40px}', 40],
+    ['figure img:not(.small){width:40px}', 300],
+    ['figure img:hover{width:40px}', 300],
+    ['img::before{width:40px}', 300],
+    ['img:unheard-of{width:40px}', 300],
+    ['#f img{width:40px} .small{width:50px}', 40],
+    ['figure img{width:40px} img{width:50px}', 40],
+    ['img{width:40px !important} #f .small{width:50px}', 40],
+    [':where(#f) img{width:40px} .small{width:50px}', 50],
+  ])('%s', async (css, px) => {
+    const body = '<article><h2>One</h2><figure id="f"><img class="small" src="DATA" alt="x"></figure></article>';
+    const file = await page(body, css);
+    expect(file.pictures[0]!.frame.box.width).toBeCloseTo(px * 0.75, 6);
+  });
+
   test('rules of the page by name, class and id; shape, border and shadow', async () => {
     const css =
-      'img{width:80px;height:80px;border-radius:4px} .round{border-radius:50%;border:3px solid #fff} #a{box-shadow:2px 4px 8px rgba(0,0,0,.5)} p img{width:1px}';
+      'img{width:80px;height:80px;border-radius:4px} .round{border-radius:50%;border:3px solid #fff} #a{box-shadow:2px 4px 8px rgba(0,0,0,.5)}';
     const file = await page('<p>One <img id="a" class="x round" src="DATA"></p><img src="DATA" width="40">', css);
     expect(file.pictures[0]!.frame).toMatchObject({
       box: { width: 60, height: 60 },

@@ -12,9 +12,7 @@ import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
 import { readImage } from './read-image';
 import { rulesOf, styleOf } from './styles';
-
-type Node = DefaultTreeAdapterTypes.Node;
-type Tag = DefaultTreeAdapterTypes.Element;
+import { attributesOf, type Node, type Tag } from './tree';
 
 /** A page, and what stands beside it. */
 interface Page {
@@ -79,7 +77,6 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
   return { name, text, encode, tree: parse(text, { sourceCodeLocationInfo: true }) };
 }
 
-const attributesOf = (e: Tag): Record<string, string> => Object.fromEntries(e.attrs.map((a) => [a.name, a.value]));
 const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
 
 /** Elements of a name in document order; templates and what stands in for scripts are not on the page. */
@@ -155,11 +152,7 @@ function opened(
     const stored = about?.pixels ?? sized(attributes) ?? { width: 300, height: 150 };
     const frameOurs = ownWrap(page, image);
     const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
-    const style = styleOf(
-      { tag: 'img', id: attributes['id'], classes: (attributes['class'] ?? '').split(/\s+/) },
-      rules.get(page)!,
-      attributes['style'],
-    );
+    const style = styleOf(image, rules.get(page)!);
     const frame = read
       ? { ...read, alt: (attributes['alt'] ?? '').slice(0, 10_000) }
       : readImage({ attributes, style }, n, stored);

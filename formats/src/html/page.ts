@@ -2,9 +2,7 @@ import type { DefaultTreeAdapterTypes } from 'parse5';
 import type { Size } from '@gable/core';
 import { writeDataUrl } from '../data-url';
 import { applyEdits, type Edit } from '../xml/splice';
-
-type Node = DefaultTreeAdapterTypes.Node;
-type Tag = DefaultTreeAdapterTypes.Element;
+import { attributesOf, type Node, type Tag } from './tree';
 
 /** A picture of the page: the image itself, and what goes round it, if anything. */
 export interface OnPage {
@@ -90,8 +88,6 @@ export function pageMarkup(
   const outermost = dropped.filter((d) => !dropped.some((o) => o !== d && d.start >= o.start && d.end <= o.end));
   return `${applyEdits(text, [...kept, ...outermost])}<style>[${PICTURE}]{visibility:hidden!important}</style>`;
 }
-
-const attributesOf = (e: Tag): Record<string, string> => Object.fromEntries(e.attrs.map((a) => [a.name, a.value]));
 
 const after = (start: number, tag: string, text: string): Edit => {
   const at = start + 1 + tag.length;

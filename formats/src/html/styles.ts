@@ -1,19 +1,16 @@
+import { compile } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
 import { POINTS, type Unit } from '@gable/core';
+import { attributesOf, TREE, type Node, type Tag } from './tree';
 
-/** A rule for elements by name, class or id; rules that depend on where an element stands are left out of account. */
+/** A rule with one selector. */
 interface Rule {
-  tag: string | null;
-  ids: string[];
-  classes: string[];
+  matches(e: Tag): boolean;
+  /** Specificity (Selectors 4 §17) as one number. */
   weight: number;
   declarations: Map<string, string>;
-}
-
-export interface Styled {
-  tag: string;
-  id: string | undefined;
-  classes: readonly string[];
+  /** Those marked `!important`. */
+  pressing: Map<string, string>;
 }
 
 /** Declarations of a `style` attribute or a rule, by property. Nonsense is passed over, as browsers do. */
@@ -26,7 +23,7 @@ export function declarationsOf(text: string): Map<string, string> {
   return out;
 }
 
-/** Rules of a style sheet in their order (CSS Cascade 5 §6), as far as they are plain ones. */
+/** Rules of a style sheet in their order (CSS Cascade 5 §6); those that only hold under conditions are left out of account. */
 export function rulesOf(sheet: string): Rule[] {
   const out: Rule[] = [];
   let tree: CssNode;
@@ -39,36 +36,67 @@ export function rulesOf(sheet: string): Rule[] {
   tree.children.forEach((node) => {
     if (node.type !== 'Rule' || node.prelude.type !== 'SelectorList') return;
     const declarations = new Map<string, string>();
+    const pressing = new Map<string, string>();
     node.block.children.forEach((d) => {
-      if (d.type === 'Declaration') declarations.set(d.property.toLowerCase(), generate(d.value));
+      if (d.type !== 'Declaration') return;
+      (d.important ? pressing : declarations).set(d.property.toLowerCase(), generate(d.value));
     });
     node.prelude.children.forEach((selector) => {
-      if (selector.type !== 'Selector') return;
-      const rule: Rule = { tag: null, ids: [], classes: [], weight: 0, declarations };
-      let plain = true;
-      selector.children.forEach((part) => {
-        if (part.type === 'TypeSelector') rule.tag = part.name === '*' ? null : part.name.toLowerCase();
-        else if (part.type === 'ClassSelector') rule.classes.push(part.name);
-        else if (part.type === 'IdSelector') rule.ids.push(part.name);
-        else plain = false;
-      });
-      rule.weight = rule.ids.length * 10_000 + rule.classes.length * 100 + (rule.tag ? 1 : 0);
-      if (plain) out.push(rule);
+      if (selector.type === 'Selector') out.push({ ...matcherOf(selector), declarations, pressing });
     });
   });
   return out;
 }
 
+/** What an element must be for a selector to be worth a closer look: its last part is quick to test. */
+function matcherOf(selector: CssNode & { type: 'Selector' }): Pick<Rule, 'matches' | 'weight'> {
+  let weight = 0;
+  walk(selector, (n: CssNode) => {
+    if (n.type === 'IdSelector') weight += 10_000;
+    else if (n.type === 'ClassSelector' || n.type === 'AttributeSelector') weight += 100;
+    else if (n.type === 'PseudoClassSelector' && !/^(is|not|has|where)$/i.test(n.name)) weight += 100;
+    else if (n.type === 'TypeSelector' && n.name !== '*') weight += 1;
+    return n.type === 'PseudoClassSelector' && /^where$/i.test(n.name) ? walk.skip : undefined;
+  });
+  let tag: string | null = null;
+  let classes: string[] = [];
+  selector.children.forEach((part) => {
+    if (part.type === 'Combinator') [tag, classes] = [null, []];
+    else if (part.type === 'TypeSelector' && part.name !== '*') tag = part.name.toLowerCase();
+    else if (part.type === 'ClassSelector') classes.push(part.name);
+  });
+  let whole: ((e: Tag) => boolean) | null = null;
+  return {
+    weight,
+    matches(e) {
+      if (tag !== null && tag !== e.tagName) return false;
+      const own = (attributesOf(e)['class'] ?? '').split(/\s+/);
+      if (!classes.every((c) => own.includes(c))) return false;
+      whole ??= compiled(generate(selector));
+      return whole(e);
+    },
+  };
+}
+
+/** A selector that nobody understands matches nothing, as in browsers. */
+function compiled(selector: string): (e: Tag) => boolean {
+  try {
+    return compile<Node, Tag>(selector, { adapter: TREE });
+  } catch {
+    return () => false;
+  }
+}
+
 /** What the rules and the element's own `style` say of it. */
-export function styleOf(element: Styled, rules: readonly Rule[], own: string | undefined): Map<string, string> {
+export function styleOf(element: Tag, rules: readonly Rule[]): Map<string, string> {
+  const matching = rules.filter((r) => r.matches(element)).sort((a, b) => a.weight - b.weight);
   const out = new Map<string, string>();
-  const fits = (r: Rule): boolean =>
-    (r.tag === null || r.tag === element.tag) &&
-    r.ids.every((id) => id === element.id) &&
-    r.classes.every((c) => element.classes.includes(c));
-  const matching = rules.filter(fits).sort((a, b) => a.weight - b.weight);
-  for (const { declarations } of matching) for (const [k, v] of declarations) out.set(k, v);
-  for (const [k, v] of declarationsOf(own ?? '')) out.set(k, v);
+  const add = (declarations: Map<string, string>): void => {
+    for (const [k, v] of declarations) out.set(k, v);
+  };
+  for (const r of matching) add(r.declarations);
+  add(declarationsOf(attributesOf(element)['style'] ?? ''));
+  for (const r of matching) add(r.pressing);
   return out;
 }
 

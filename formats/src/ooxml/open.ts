@@ -22,6 +22,7 @@ import type { Package } from './package';
 import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
 import { readLegacy, writeLegacy, type Legacy } from './legacy';
 import type { Plate } from './plates';
+import { canRecolour } from './recolour';
 import { canTile } from './tile';
 import { writePicture } from './write-picture';
 
@@ -73,12 +74,16 @@ const isHeld = ({ holder, group }: Site): boolean =>
  * is turned inside its shape is a turned frame with its shape turned back (`counter-turned.ts`).
  */
 function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame): Misfit[] {
+  // A picture that becomes a shape for its tiles takes its data along as they are.
+  const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
   const lies = (m: Misfit): boolean =>
-    m === 'outside'
-      ? next.shadow?.kind === 'inner'
-      : m === 'tile'
-        ? !!legacy || twins.length > 0 || !canTile(site, next)
-        : true;
+    m === 'tone' && next.tone
+      ? !!legacy || becomesTiles || !canRecolour(next.tone)
+      : m === 'outside'
+        ? next.shadow?.kind === 'inner'
+        : m === 'tile'
+          ? !!legacy || twins.length > 0 || (becomesTiles && !!read.frame.tone) || !canTile(site, next)
+          : true;
   const found = misfitsOf(read.frame, next, BEYOND).filter(lies);
   // Tiles as they were read can get a line that they cannot have.
   if (next.placement.fit === 'tile' && !same(read.frame, next) && lies('tile') && !found.includes('tile'))

@@ -24,6 +24,7 @@ import { isStrict, NS } from './names';
 import { EXTRAS } from '../extras';
 import { KNOWN_EXTENSION, recalled } from '../known';
 import { fromFile } from '../ringed';
+import { readTone } from './recolour';
 import { densityOf, readTile } from './tile';
 import { integer, measure, share } from './values';
 
@@ -161,6 +162,7 @@ export function readPicture(
     width: size.width / (1 - crop.left - crop.right),
     height: size.height / (1 - crop.top - crop.bottom),
   };
+  const tone = readTone(site, theme);
   const placement =
     readTile(site.blipFill, size, assumed, densityOf(site.blipFill, density)) ?? placementFromCrop(crop, size, assumed);
   const filed: Frame = {
@@ -175,6 +177,7 @@ export function readPicture(
     backing: null,
     outline,
     shadow: readShadow(own(site, 'effectLst'), theme),
+    ...(tone && { tone }),
     alt: alternativeText(site),
   };
   const custom = own(site, 'custGeom');
@@ -184,7 +187,7 @@ export function readPicture(
   return {
     crop,
     size: assumed,
-    frame: known ?? native,
+    frame: known ? { ...known, ...(tone && { tone }) } : native,
     filed: ringed ? { ...filed, shape: { name: 'custom', knobs: { ...ringed.ring } } } : filed,
   };
 }

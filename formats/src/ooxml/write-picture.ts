@@ -23,6 +23,7 @@ import { carried, knownExtension } from '../known';
 import { extensionOf, namedOf, type ReadPicture, type Site } from './read-picture';
 import { toFile, type Filed } from '../ringed';
 import { writeTile } from './tile';
+import { writeTone } from './recolour';
 import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
@@ -84,6 +85,7 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   } else if (!site.holder) writePlace(splice, site, was, next, placed);
   else if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
+  if (site.blipFill && !same(was.tone, next.tone)) writeTone(splice, site, next.tone, drawing(site, site.blipFill));
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
   if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, ring);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);

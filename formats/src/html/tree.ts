@@ -1,0 +1,34 @@
+import type { Options } from 'css-select';
+import type { DefaultTreeAdapterTypes } from 'parse5';
+
+export type Node = DefaultTreeAdapterTypes.Node;
+export type Tag = DefaultTreeAdapterTypes.Element;
+
+export const attributesOf = (e: Tag): Record<string, string> =>
+  Object.fromEntries(e.attrs.map((a) => [a.name, a.value]));
+const isTag = (n: Node): n is Tag => 'tagName' in n;
+const childrenOf = (n: Node): Node[] => ('childNodes' in n ? n.childNodes : []);
+const parentOf = (n: Node): Node | null => ('parentNode' in n ? n.parentNode : null);
+const textOf = (n: Node): string => ('value' in n ? n.value : childrenOf(n).map(textOf).join(''));
+const valueOf = (e: Tag, name: string): string | undefined => e.attrs.find((a) => a.name === name)?.value;
+
+/** A page as `parse5` reads it, for those who match selectors (Selectors 4). */
+export const TREE: NonNullable<Options<Node, Tag>['adapter']> = {
+  isTag,
+  getAttributeValue: valueOf,
+  hasAttrib: (e, name) => valueOf(e, name) !== undefined,
+  getName: (e) => e.tagName,
+  getChildren: childrenOf,
+  getParent: parentOf,
+  getSiblings: (n) => {
+    const parent = parentOf(n);
+    return parent ? childrenOf(parent) : [n];
+  },
+  getText: textOf,
+  removeSubsets: (nodes) =>
+    nodes.filter((n, i) => {
+      if (nodes.indexOf(n) !== i) return false;
+      for (let p = parentOf(n); p; p = parentOf(p)) if (nodes.includes(p)) return false;
+      return true;
+    }),
+};
