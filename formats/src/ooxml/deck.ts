@@ -35,9 +35,10 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return name && pack.entry(name) ? name : undefined;
   };
   const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
-  const related = pack.relationships(main);
+  const related = pack.relationships(main).filter((x) => x.kind === 'slide' && !x.external);
+  const slideOf = new Map(related.map((r) => [r.id, r]));
   const listed = ids.flatMap((id) => {
-    const r = related.find((x) => x.id === relatedId(id) && x.kind === 'slide' && !x.external);
+    const r = slideOf.get(relatedId(id) ?? '');
     return r && pack.entry(r.target) ? [r.target] : [];
   });
   const slides = [...new Set(listed)];

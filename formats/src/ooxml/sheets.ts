@@ -50,7 +50,11 @@ export function sheetsOf(slides: readonly (readonly Layer[])[], size: Size): She
 function groundOf({ root, theme }: Layer): string | null {
   const bg = descend(root, 'cSld', 'bg');
   const fill = descend(bg, 'bgPr', 'solidFill') ?? child(bg, 'bgRef');
-  return (fill && readColour(fill, theme)?.colour) ?? null;
+  const stops = descend(bg, 'bgPr', 'gradFill', 'gsLst')?.children ?? [];
+  // Of a gradient its middle: where frames lie is seen on that as well.
+  const middle = stops[Math.floor((stops.length - 1) / 2)];
+  const of = fill ?? middle;
+  return (of && readColour(of, theme)?.colour) ?? null;
 }
 
 function pieceOf(e: Element, { theme, takesAfter }: Layer): Piece | null {

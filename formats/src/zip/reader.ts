@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import { Inflate } from 'fflate';
+import { Inflate, inflateSync } from 'fflate';
 import { LIMITS, refuseTooLarge } from '../limits';
 import { crc32 } from './crc32';
 
@@ -251,6 +251,21 @@ export function readHead(archive: Archive, entry: Entry, bytes: number): Uint8Ar
   );
 }
 
+/** Compressed data up to this size cannot grow so large that it must be watched while it grows (RFC 1951: 1,032 times). */
+const AT_ONCE = 65_536;
+
+/** A small entry in one go; one byte more than it says shows that it says too little. */
+function inflateWhole(source: Uint8Array, { name, size }: Pick<Entry, 'name' | 'size'>): Uint8Array {
+  let out: Uint8Array;
+  try {
+    out = inflateSync(source, { out: new Uint8Array(size + 1) });
+  } catch (cause) {
+    throw damagedPart(name, cause);
+  }
+  if (out.length > size) throw damagedPart(name);
+  return out;
+}
+
 /**
  * Inflates compressed data until `limit` bytes are there; never holds more than the entry says it has.
  * @param source the entry's compressed data
@@ -268,6 +283,7 @@ export function inflateUpTo(
       'Save the file again with the program it was made with.',
       { part: entry.name, method: entry.method },
     );
+  if (limit === entry.size && source.length <= AT_ONCE) return inflateWhole(source, entry);
   const out = new Uint8Array(limit);
   let have = 0;
   const inflate = new Inflate((chunk) => {
