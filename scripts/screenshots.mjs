@@ -165,15 +165,16 @@ async function main() {
     await settle(1500);
     await page.screenshot({ path: out('shelf') });
 
-    // Slides and a drawing, as far as the demo is on the shelf; what is done to them is undone again.
+    // Slides, a drawing and a web page, as far as the demo is on the shelf; what is done to them is undone again.
     for (const [name, shot, picks] of [
       ['Open day talk', 'slides', [2, 3, 4, 5]],
       ['Firing day board', 'drawing', [1, 2, 3, 4]],
+      ['Visit us', 'web-page', [4]],
     ]) {
       await page.goto(values.url);
       await page.getByText(name, { exact: true }).click();
       await page.locator('#try-circle').waitFor();
-      for (const n of picks) await choose(n, name === 'Open day talk' ? 'circle' : 'hexagon', 'white-6');
+      for (const n of picks) await choose(n, { slides: 'circle', drawing: 'hexagon' }[shot] ?? 'circle', 'white-6');
       await page.locator(`#run-${picks[0]}`).click();
       await page.locator('#step-shape').click();
       await page.keyboard.press('p');
