@@ -42,6 +42,8 @@ export interface Sheet {
   /** `#rrggbb` */
   background: string;
   pieces: readonly Piece[];
+  /** Is there a picture behind all of it? */
+  backdrop?: true;
   /** Edges of the columns and rows of a sheet of cells. */
   lines?: { x: readonly number[]; y: readonly number[] };
 }
@@ -134,6 +136,8 @@ export interface OpenedFile {
   markup?(page: number): string | null;
   /** The file without its pictures, where it is a drawing that can be shown behind them. */
   bare?(): Uint8Array;
+  /** The picture behind a page, over all of it; null where there is none. */
+  backdrop?(page: number): Uint8Array | null;
   /**
    * A text document with another picture in its page header or footer.
    * @returns the file, and the parts that begin with the picture

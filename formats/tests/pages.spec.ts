@@ -1,9 +1,10 @@
 import ExcelJs from 'exceljs';
+import { strFromU8, unzipSync } from 'fflate';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { withShape } from '@gable/core';
 import { openFile, type OpenedFile, type Sheet } from '../src/index';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
-import { buildWorkbook, pack, sheetPic } from './support/deck';
+import { buildDeck, buildWorkbook, pack, PLACED, sheetPic, slidePic } from './support/deck';
 import { png } from './support/build';
 
 type Tag = DefaultTreeAdapterTypes.Element;
@@ -181,8 +182,7 @@ describe('a text document for showing', () => {
 });
 
 /** `styles.xml` of the built file has no page layouts: put where the standard has them (ODF 1.2 Part 1 §16.5). */
-async function withLayout(bytes: Uint8Array, layout: string): Promise<Uint8Array> {
-  const { unzipSync, strFromU8 } = await import('fflate');
+function withLayout(bytes: Uint8Array, layout: string): Uint8Array {
   const files: Record<string, string | Uint8Array> = unzipSync(bytes);
   const styles = strFromU8(files['styles.xml'] as Uint8Array);
   files['styles.xml'] = styles.replace(
@@ -191,6 +191,67 @@ async function withLayout(bytes: Uint8Array, layout: string): Promise<Uint8Array
   );
   return pack(files);
 }
+
+describe('what lies behind a page', () => {
+  const GRADIENT =
+    '<p:bgPr><a:gradFill><a:gsLst><a:gs pos="0"><a:srgbClr val="000000"/></a:gs><a:gs pos="50000"><a:srgbClr val="AABBCC"/></a:gs><a:gs pos="100000"><a:srgbClr val="FFFFFF"/></a:gs></a:gsLst></a:gradFill></p:bgPr>';
+  const PICTURE = '<p:bgPr><a:blipFill><a:blip r:embed="rId1"/><a:stretch/></a:blipFill></p:bgPr>';
+  const SOLID = '<p:bgPr><a:solidFill><a:srgbClr val="112233"/></a:solidFill></p:bgPr>';
+
+  /** A deck of one slide; backgrounds stand before the shapes (ISO/IEC 29500-1 §19.3.1.16, cSld). */
+  async function deck(slide: string, layout: string): Promise<OpenedFile> {
+    const files: Record<string, string | Uint8Array> = unzipSync(await buildDeck([slidePic(PLACED)]));
+    const put = (name: string, bg: string): void => {
+      const text = strFromU8(files[name] as Uint8Array);
+      if (bg) files[name] = text.replace('<p:cSld>', `<p:cSld><p:bg>${bg}</p:bg>`);
+    };
+    put('ppt/slides/slide1.xml', slide);
+    put('ppt/slideLayouts/slideLayout1.xml', layout);
+    return openFile(pack(files));
+  }
+
+  test('of slides: the nearest counts, a colour, a gradient’s middle, or a picture', async () => {
+    const own = await deck(SOLID, PICTURE);
+    expect(own.sheets[0]).toMatchObject({ background: '#112233' });
+    expect(own.sheets[0]!.backdrop).toBeUndefined();
+    expect(own.backdrop!(1)).toBeNull();
+    expect((await deck(GRADIENT, '')).sheets[0]!.background).toBe('#aabbcc');
+    const behind = await deck('', PICTURE);
+    expect(behind.sheets[0]!.backdrop).toBe(true);
+    expect(behind.backdrop!(1)).toEqual(behind.pictureBytes(1));
+    // It is no frame, and no other slide's.
+    expect(behind.pictures).toHaveLength(1);
+    expect(behind.backdrop!(2)).toBeNull();
+  });
+
+  test('of drawing pages: the page’s own before its master’s (ODF 1.2 Part 1 §20.3)', async () => {
+    const style = (properties: string): string =>
+      `<style:style style:name="dp" style:family="drawing-page"><style:drawing-page-properties ${properties}/></style:style>`;
+    const page = (attributes = ''): string =>
+      `<draw:page draw:master-page-name="M" ${attributes}>${openFrame('svg:x="1cm" svg:y="1cm"')}</draw:page>`;
+    const build = async (body: string): Promise<OpenedFile> => {
+      const files: Record<string, string | Uint8Array> = unzipSync(
+        await buildOpen({
+          kind: 'presentation',
+          styles: style('draw:fill="solid" draw:fill-color="#ABCDEF"'),
+          common: '<draw:fill-image draw:name="F" xlink:href="Pictures/one.png"/>',
+          masters: '<style:master-page style:name="M" draw:style-name="dp"/>',
+          body,
+        }),
+      );
+      const styles = strFromU8(files['styles.xml'] as Uint8Array);
+      files['styles.xml'] = styles.replace(
+        '<office:automatic-styles/>',
+        `<office:automatic-styles>${style('draw:fill="bitmap" draw:fill-image-name="F"')}</office:automatic-styles>`,
+      );
+      return openFile(pack(files));
+    };
+    expect((await build(page('draw:style-name="dp"'))).sheets[0]).toMatchObject({ background: '#abcdef' });
+    const behind = await build(page());
+    expect(behind.sheets[0]!.backdrop).toBe(true);
+    expect(behind.backdrop!(1)).toEqual(behind.pictureBytes(1));
+  });
+});
 
 describe('sheets of cells', () => {
   const texts = (sheet: Sheet): string[] => sheet.pieces.map((p) => p.text).filter(Boolean);

@@ -25,7 +25,7 @@ import { readEntry, type Archive } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { Tables } from './cells';
 import { is, Names } from './names';
-import { sheetsOf } from './sheets';
+import { backdropsOf, sheetsOf } from './sheets';
 import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
 import { namedIn, Styles } from './styles';
 import { textMarkup } from './text';
@@ -176,7 +176,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
   const sheets = (): Sheet[] => {
     if (tables) return tables.sheets(Array.from({ length: page }, (_, i) => reachOf(i + 1)));
     return fixed && body
-      ? sheetsOf(body, common?.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
+      ? sheetsOf(body, common?.root, content.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
       : [];
   };
   let made: Sheet[] | null = null;
@@ -210,6 +210,19 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
       wardrobe.hang();
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
+    ...(fixed && {
+      backdrop: (number: number) => {
+        const shown = body?.children.filter((e) => is(e, 'draw', 'page'))[number - 1];
+        const name = shown && new Names(shown).get(shown, 'draw:master-page-name');
+        const master = child(common?.root, 'master-styles')?.children.find(
+          (m) => new Names(m).get(m, 'style:name') === name,
+        );
+        const ground = shown && backdropsOf(common?.root, content.root)(shown, master);
+        const href = ground && 'image' in ground ? fills.get(ground.image)?.href : undefined;
+        const entry = href === undefined ? undefined : entries.get(pathOf(href));
+        return entry ? readEntry(archive, entry) : null;
+      },
+    }),
     ...(kind === 'text' && {
       markup: (number: number) =>
         number > Math.max(1, page)

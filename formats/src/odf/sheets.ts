@@ -3,6 +3,7 @@ import { MOST_PIECES, MOST_TEXT, type Piece, type Sheet } from '../opened';
 import { is, lengthOf, Names } from './names';
 import { placeOf } from './read-frame';
 import type { Styles } from './styles';
+import { TextStyles } from './text-styles';
 
 /** An A4 page lying, for a page that names no layout. */
 const USUAL = { width: 841.9, height: 595.3 };
@@ -11,10 +12,12 @@ const USUAL = { width: 841.9, height: 595.3 };
  * The pages of a presentation or a drawing, with their texts and filled boxes, roughly.
  * @param body `office:presentation` or `office:drawing`
  * @param common root of the styles part
+ * @param content root of the content
  */
 export function sheetsOf(
   body: Element,
   common: Element | undefined,
+  content: Element,
   styles: Styles,
   masterStyles: Styles | undefined,
 ): Sheet[] {
@@ -31,6 +34,7 @@ export function sheetsOf(
     const height = lengthOf(names.get(properties, 'fo:page-height'));
     if (width && height) layouts.set(names.get(l, 'style:name') ?? '', { width, height });
   }
+  const grounds = groundsOf(common, content);
   let left = MOST_PIECES;
   const pieces = (root: Element, of: Styles | undefined, master: boolean): Piece[] => {
     const out: Piece[] = [];
@@ -57,10 +61,47 @@ export function sheetsOf(
       const behind = master ? pieces(master, masterStyles, true) : [];
       return {
         ...(layouts.get(layout ?? '') ?? USUAL),
-        background: '#ffffff',
+        ...grounds(page, master),
         pieces: [...behind, ...pieces(page, styles, false)],
       };
     });
+}
+
+/** The pages' own grounds before those of their masters (ODF 1.2 Part 1 §20.3, drawing-page-properties). */
+function groundsOf(
+  common: Element | undefined,
+  content: Element,
+): (page: Element, master: Element | undefined) => Pick<Sheet, 'background' | 'backdrop'> {
+  const find = backdropsOf(common, content);
+  return (page, master) => {
+    const found = find(page, master);
+    return {
+      background: (found && 'colour' in found && found.colour) || '#ffffff',
+      ...(found && 'image' in found && { backdrop: true as const }),
+    };
+  };
+}
+
+type Ground = { colour: string } | { image: string };
+
+/** The colour behind a page, or the name of the picture (`draw:fill-image`); null where nothing is said. */
+export function backdropsOf(
+  common: Element | undefined,
+  content: Element,
+): (page: Element, master: Element | undefined) => Ground | null {
+  // Names are each part's own.
+  const [own, shared] = [new TextStyles([content]), new TextStyles(common ? [common] : [])];
+  const ground = (styles: TextStyles, e: Element | undefined): Ground | null => {
+    const style = e && new Names(e).get(e, 'draw:style-name');
+    const property = (name: string): string | undefined =>
+      style === undefined ? undefined : styles.property('drawing-page', style, 'drawing-page-properties', name);
+    const fill = property('draw:fill');
+    const colour = /^#[0-9a-f]{6}$/i.exec(property('draw:fill-color') ?? '')?.[0].toLowerCase();
+    const image = property('draw:fill-image-name');
+    if (fill === 'bitmap' && image !== undefined) return { image };
+    return fill === 'solid' && colour ? { colour } : null;
+  };
+  return (page, master) => ground(own, page) ?? ground(shared, master);
 }
 
 function pieceOf(e: Element, names: Names, styles: Styles): Piece | null {

@@ -1,7 +1,8 @@
 import { child, type Element } from '../xml/located';
 import { lengthOf, Names } from './names';
 
-export type Family = 'paragraph' | 'text' | 'table' | 'table-column' | 'table-row' | 'table-cell' | 'section';
+export type Family =
+  'drawing-page' | 'paragraph' | 'text' | 'table' | 'table-column' | 'table-row' | 'table-cell' | 'section';
 
 interface Found {
   element: Element;

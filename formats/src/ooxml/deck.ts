@@ -5,7 +5,8 @@ import { collect, placeholderOf, textOf } from './free-walk';
 import { openOoxml, type Found } from './open';
 import { relatedId, type Package } from './package';
 import type { Sheet } from '../opened';
-import { sheetsOf } from './sheets';
+import { readEntry } from '../zip/reader';
+import { backdropOf, sheetsOf } from './sheets';
 import { measure } from './values';
 
 /** Everything on a slide, a layout or a master that is or fills a placeholder. */
@@ -99,17 +100,23 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return known;
   };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
+  const layersOf = (slide: string): Parameters<typeof sheetsOf>[0][number] =>
+    [...above(slide).reverse(), slide].map((part) => ({
+      part,
+      root: pack.part(part).root,
+      theme: () => theme(part),
+      takesAfter: (e: Element) => inherited(e, part),
+      own: part === slide,
+    }));
   const sheets = (): Sheet[] =>
-    sheetsOf(
-      slides.map((part) =>
-        [...above(part).reverse(), part].map((name) => ({
-          root: pack.part(name).root,
-          theme: () => theme(name),
-          takesAfter: (e: Element) => inherited(e, name),
-          own: name === part,
-        })),
-      ),
-      { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 },
-    );
-  return openOoxml({ format: 'pptx', pack, main, found, pages: Math.max(1, slides.length), theme, sheets });
+    sheetsOf(slides.map(layersOf), { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 });
+  const backdrop = (page: number): Uint8Array | null => {
+    const slide = slides[page - 1];
+    const at = slide === undefined ? null : backdropOf(layersOf(slide));
+    const r = at && pack.relationships(at.part).find((x) => x.id === at.id && !x.external);
+    const entry = r && pack.entry(r.target);
+    return entry ? readEntry(pack.archive, entry) : null;
+  };
+  const pages = Math.max(1, slides.length);
+  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, sheets }), { backdrop });
 }

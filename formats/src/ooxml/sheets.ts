@@ -1,5 +1,5 @@
 import { fromEmu, turnOf, type Size } from '@gable/core';
-import { child, descend, type Element } from '../xml/located';
+import { attributeOf, child, descend, type Element } from '../xml/located';
 import { MOST_PIECES, MOST_TEXT, type Piece, type Sheet } from '../opened';
 import { readColour, type Theme } from './colour';
 import { placeholderOf } from './free-walk';
@@ -9,11 +9,23 @@ import { integer, measure } from './values';
 
 /** A part whose shapes lie on a slide: the master's and the layout's behind its own. */
 interface Layer {
+  part: string;
   root: Element;
   theme: () => Theme;
   /** Shape properties that a placeholder takes after, nearest first. */
   takesAfter(e: Element): Element[];
   own: boolean;
+}
+
+/**
+ * The relationship of the picture behind a slide, and the part that names it (§19.3.1.1, bg): the nearest background counts,
+ * the slide's own before its layout's and its master's.
+ */
+export function backdropOf(layers: readonly Layer[]): { part: string; id: string } | null {
+  const nearest = [...layers].reverse().find(({ root }) => descend(root, 'cSld', 'bg'));
+  const blip = nearest && descend(nearest.root, 'cSld', 'bg', 'bgPr', 'blipFill', 'blip');
+  const id = attributeOf(blip, 'embed');
+  return nearest && id !== undefined ? { part: nearest.part, id } : null;
 }
 
 /** The slides with their texts and filled boxes, roughly: letters have the size that is written beside them. */
@@ -22,6 +34,7 @@ export function sheetsOf(slides: readonly (readonly Layer[])[], size: Size): She
   return slides.map((layers) => {
     const pieces: Piece[] = [];
     let background = '#ffffff';
+    const backdrop = backdropOf(layers) ? { backdrop: true as const } : {};
     for (const layer of layers) {
       background = groundOf(layer) ?? background;
       const visit = (e: Element): void => {
@@ -43,7 +56,7 @@ export function sheetsOf(slides: readonly (readonly Layer[])[], size: Size): She
       const tree = descend(layer.root, 'cSld', 'spTree');
       tree?.children.forEach(visit);
     }
-    return { ...size, background, pieces };
+    return { ...size, background, pieces, ...backdrop };
   });
 }
 

@@ -115,6 +115,7 @@ export function attempt(bytes: Uint8Array): Outcome {
     // What is shown of it round the frames.
     JSON.stringify(file.sheets);
     file.markup?.(1);
+    file.backdrop?.(1);
   } catch (error) {
     if (!(error instanceof GableError)) throw error;
     if (error.message.length < 10 || error.remedy.length < 5)

@@ -236,8 +236,8 @@ export const openapi = {
     },
     '/api/works/{id}/ground': {
       get: {
-        summary: 'A drawing without its pictures, as a PNG',
-        parameters: [id],
+        summary: 'A drawing without its pictures, or the picture behind a slide, as a PNG',
+        parameters: [id, { name: 'page', in: 'query', schema: { type: 'integer', minimum: 1, default: 1 } }],
         responses: { 200: ok('The ground', 'image/png'), 404: problem, 422: problem },
       },
     },

@@ -319,7 +319,8 @@ export function worksRouter(house: House): Router {
 
   router.get('/:id/ground', async (req, res) => {
     const work = await findWork(req.params.id);
-    const png = await house.jobs.ground(await house.blobs.readAll(fileOf(work)));
+    const { page } = z.object({ page: z.coerce.number().int().positive().default(1) }).parse(req.query);
+    const png = await house.jobs.ground(await house.blobs.readAll(fileOf(work)), page);
     if (!png) throw notFound('ground');
     res.type('image/png').set('Cache-Control', 'private, max-age=31536000, immutable').send(Buffer.from(png));
   });

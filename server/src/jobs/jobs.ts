@@ -49,8 +49,8 @@ export interface Jobs {
   pages(bytes: Uint8Array, frames: Frame[], page: number): Promise<Uint8Array>;
   /** The document with a picture in its header or footer, and the parts that now begin with it. */
   margin(bytes: Uint8Array, wish: MarginWish): Promise<{ bytes: Uint8Array; parts: string[] }>;
-  /** A drawing without its pictures, as a PNG; null for files that are none. */
-  ground(bytes: Uint8Array): Promise<Uint8Array | null>;
+  /** A drawing without its pictures, or what lies behind a slide, as a PNG; null where there is none. */
+  ground(bytes: Uint8Array, page: number): Promise<Uint8Array | null>;
   /** A picture that is not a part of its own in the file. */
   picture(bytes: Uint8Array, n: number): Promise<Uint8Array>;
   close(): Promise<void>;
@@ -143,10 +143,13 @@ async function proofPages(file: OpenedFile, bytes: Uint8Array, pairs: readonly P
   const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
   const shown = shownIn(file, changed);
   const pages = new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []));
-  const ground = file.format === 'svg' ? await groundJob(bytes) : null;
+  const grounds = new Map<number, Uint8Array | null>();
+  for (const page of pages)
+    if (file.format === 'svg' || file.sheets[page - 1]?.backdrop) grounds.set(page, await groundOf(bytes, page));
   return [...pages]
     .sort((a, b) => a - b)
     .flatMap((page): ProofPage[] => {
+      const ground = grounds.get(page) ?? null;
       const whole = file.sheets[page - 1];
       if (!whole) return [];
       const on = shown.filter((p) => p.where.page === page);
@@ -170,6 +173,13 @@ async function proofPages(file: OpenedFile, bytes: Uint8Array, pairs: readonly P
       ];
     });
 }
+
+/** A picture behind a page that cannot be painted is left out. */
+const groundOf = (bytes: Uint8Array, page: number): Promise<Uint8Array | null> =>
+  groundJob(bytes, page).catch((error: unknown) => {
+    if (error instanceof GableError) return null;
+    throw error;
+  });
 
 /** A page may be so many times as high as wide in the proof: of a longer one the part with the first change is shown. */
 const TALLEST = 1.4;
@@ -239,16 +249,23 @@ export async function marginJob(
 const GROUND = 1600;
 
 /** What is in the drawing is painted and never run; nothing it links to is fetched. */
-export async function groundJob(bytes: Uint8Array): Promise<Uint8Array | null> {
-  const bare = openFile(bytes).bare?.();
-  if (!bare) return null;
+export async function groundJob(bytes: Uint8Array, page: number): Promise<Uint8Array | null> {
+  const file = openFile(bytes);
+  const ground = file.bare?.() ?? file.backdrop?.(page);
+  if (!ground) return null;
   try {
-    return await sharp(bare, { limitInputPixels: LIMITS.megapixels * 1e6, density: 96 })
+    return await sharp(ground, { limitInputPixels: LIMITS.megapixels * 1e6, density: 96 })
       .resize(GROUND, GROUND, { fit: 'inside' })
       .png()
       .toBuffer();
   } catch (cause) {
-    throw new GableError('bad-svg', 'The drawing cannot be painted.', 'Work on in close-up.', {}, { cause });
+    throw new GableError(
+      'bad-svg',
+      'What lies behind the frames cannot be painted.',
+      'Work on in close-up.',
+      {},
+      { cause },
+    );
   }
 }
 
@@ -273,7 +290,7 @@ export const inProcess: Jobs = {
   fates: (bytes, frames) => Promise.resolve().then(() => fatesJob(bytes, frames)),
   pages: (bytes, frames, page) => Promise.resolve().then(() => pagesJob(bytes, frames, page)),
   margin: (bytes, wish) => marginJob(bytes, wish),
-  ground: (bytes) => groundJob(bytes),
+  ground: (bytes, page) => groundJob(bytes, page),
   picture: (bytes, n) => Promise.resolve().then(() => pictureJob(bytes, n)),
   close: () => Promise.resolve(),
 };

@@ -60,7 +60,7 @@ export function pooled(filename: string): Jobs {
     fates: (bytes, frames) => run({ kind: 'fates', bytes, frames }) as Promise<FrameFate[]>,
     pages: (bytes, frames, page) => run({ kind: 'pages', bytes, frames, page }) as Promise<Uint8Array>,
     margin: (bytes, wish) => run({ kind: 'margin', bytes, wish }) as Promise<{ bytes: Uint8Array; parts: string[] }>,
-    ground: (bytes) => run({ kind: 'ground', bytes }) as Promise<Uint8Array | null>,
+    ground: (bytes, page) => run({ kind: 'ground', bytes, page }) as Promise<Uint8Array | null>,
     picture: (bytes, n) => run({ kind: 'picture', bytes, n }) as Promise<Uint8Array>,
     close: async () => {
       await Promise.all([quick.close(), long.close()]);

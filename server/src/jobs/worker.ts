@@ -31,7 +31,7 @@ export type Task =
     }
   | { kind: 'proof'; bytes: Uint8Array | null; wish: ProofWish; sources: Sources; port?: MessagePort }
   | { kind: 'slim'; bytes: Uint8Array; wish: SlimWish; port?: MessagePort }
-  | { kind: 'ground'; bytes: Uint8Array }
+  | { kind: 'ground'; bytes: Uint8Array; page: number }
   | { kind: 'margin'; bytes: Uint8Array; wish: MarginWish }
   | { kind: 'picture'; bytes: Uint8Array; n: number }
   | { kind: 'fates'; bytes: Uint8Array; frames: Frame[] }
@@ -62,7 +62,7 @@ function run(task: Task): unknown {
     case 'pages':
       return pagesJob(task.bytes, task.frames, task.page);
     case 'ground':
-      return groundJob(task.bytes);
+      return groundJob(task.bytes, task.page);
     case 'margin':
       return marginJob(task.bytes, task.wish);
     case 'picture':

@@ -124,8 +124,8 @@ export class Api {
     return this.http.post<Work & { placed: number }>(`/api/works/${id}/margin`, wish);
   }
 
-  groundUrl(id: string): string {
-    return `/api/works/${id}/ground`;
+  groundUrl(id: string, page: number): string {
+    return `/api/works/${id}/ground?page=${page}`;
   }
 
   export(id: string, frame: Frame, wish: { format: ExportFormat; ppi?: number; width?: number }): Observable<Blob> {

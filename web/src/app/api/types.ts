@@ -68,6 +68,8 @@ export interface Sheet {
     align: 'left' | 'center' | 'right';
     inset?: number;
   }[];
+  /** Is there a picture behind it? */
+  backdrop?: true;
   /** Edges of columns and rows. */
   lines?: { x: number[]; y: number[] };
 }

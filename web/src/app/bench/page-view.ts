@@ -233,14 +233,14 @@ export class PageView {
   protected readonly sheets = computed(() => {
     const work = this.state.model()?.work;
     let top = 0;
-    return (work?.sheets ?? []).map((s) => {
+    return (work?.sheets ?? []).map((s, i) => {
       const at = {
         ...s,
         top,
         width: s.width * PX,
         height: s.height * PX,
         lines: s.lines ? gridOf(s.lines) : null,
-        ground: work!.format === 'svg' ? this.api.groundUrl(work!.id) : null,
+        ground: work!.format === 'svg' || s.backdrop ? this.api.groundUrl(work!.id, i + 1) : null,
       };
       top += at.height + PAGE_GAP;
       return at;
