@@ -1,3 +1,6 @@
+import { solidOutline, withShape, type Frame } from '@gable/core';
+import type { OpenedFile } from '@gable/formats';
+
 /** The middle of several runs, in milliseconds; the first run warms up and does not count. */
 export async function median(runs: number, work: () => unknown): Promise<number> {
   await work();
@@ -17,3 +20,10 @@ export function report(what: string, ms: number, yardstick: string, reference: n
     `${what}: ${ms.toFixed(0)} ms; ${yardstick}: ${reference.toFixed(0)} ms; ratio ${ratio.toFixed(2)} (target ≤ ${target})${ratio > target ? '  over' : ''}`,
   );
 }
+
+/** Every picture of a file in a circle with an outline. */
+export const circled = (opened: OpenedFile): Frame[] =>
+  opened.pictures.map((p) => ({
+    ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),
+    outline: solidOutline(6, '#ffffff'),
+  }));

@@ -19,6 +19,7 @@ export const MISFITS = {
   shape: 'a shape that Gable does not know',
   outset: 'a picture that does not fill its box',
   flip: 'a flipped frame',
+  group: 'a look of its own within a group of the older markup',
 } as const;
 export type Misfit = keyof typeof MISFITS;
 

@@ -651,6 +651,51 @@ describe('pictures in the older markup', () => {
     expect(file.save(file.pictures.map((p) => p.frame))).toEqual(file.save([]));
   });
 
+  // ISO/IEC 29500-4 §14.1.2.7: a group's children are in its coordinates, which its size is divided into (from memory).
+  const GROUP =
+    '<w:p><w:r><w:pict><v:group style="position:absolute;margin-left:10pt;margin-top:5pt;width:200pt;height:100pt" coordorigin="100,0" coordsize="2000,1000">' +
+    '<v:rect style="position:absolute;left:100;top:0;width:10;height:10"/>' +
+    '<v:shape style="position:absolute;left:600;top:200;width:1000;height:500;rotation:10" alt="A pot"><v:imagedata r:id="rId1" cropleft=".1"/></v:shape>' +
+    '<v:group style="left:1100;top:500;width:1000;height:500" coordsize="100,100"><v:rect style="left:50;top:50;width:40;height:20"><v:imagedata r:id="rId1"/></v:rect></v:group>' +
+    '</v:group></w:pict></w:r></w:p>';
+
+  test('in groups are read in the coordinates of the groups, one within another', async () => {
+    const file = openFile(await buildDocument({ body: GROUP }));
+    const [a, b] = file.pictures;
+    // A tenth of a point to the unit: 10 + (600 − 100) / 10, 5 + 200 / 10.
+    expect(a!.frame.box).toEqual({ x: 60, y: 25, width: 100, height: 50 });
+    expect(a!.frame).toMatchObject({ turn: 10, alt: 'A pot', flow: 'floating' });
+    expect(a!.where.group).toBe(true);
+    expect(a!.freeable).toBe(false);
+    // The inner group is 100 × 50 pt at 110, 55: a unit is 1 × 0.5 pt.
+    expect(b!.frame.box).toEqual({ x: 160, y: 80, width: 40, height: 10 });
+    expect(file.save(file.pictures.map((p) => p.frame))).toEqual(file.save([]));
+  });
+
+  test('in groups stay there: what they look like is painted into them, where they are is written', async () => {
+    const file = openFile(await buildDocument({ body: GROUP }));
+    const { frame } = file.pictures[0]!;
+    expect(file.misfits(circled(file))).toEqual(['group']);
+    expect(() => file.save([circled(file)])).toThrow('a group of the older markup');
+    const painted: Frame = {
+      ...frame,
+      box: { x: 50, y: 20, width: 120, height: 70 },
+      placement: { ...CENTRED, fit: 'stretch' },
+      flip: { horizontal: true, vertical: false },
+    };
+    const swap: Swap = { bytes: await png(12, 7), type: 'png', size: { width: 12, height: 7 } };
+    const saved = file.save([painted], new Map([[1, swap]]));
+    const text = part(saved);
+    expect(text).toContain(
+      '<v:shape style="position:absolute;left:500;top:150;width:1200;height:700;rotation:10;flip:x" alt="A pot"><v:imagedata r:id="rIdGable1"/></v:shape>',
+    );
+    expect(text).not.toContain('<w:drawing>');
+    const again = openFile(saved);
+    expect(again.pictures[0]!.frame.box).toEqual(painted.box);
+    expect(again.pictureBytes(1)).toEqual(swap.bytes);
+    expect(again.pictures[1]!.frame).toEqual(file.pictures[1]!.frame);
+  });
+
   test('become DrawingML only when they are framed, with what they had', async () => {
     const body =
       vml('shape', 'style="width:150pt;height:100pt" alt="A pot"') + vml('shape', 'style="width:90pt;height:60pt"');

@@ -2,6 +2,7 @@ import type { Frame } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
@@ -21,7 +22,7 @@ interface WorkBody {
   id: string;
   revision: number;
   format: string;
-  sheets: { pieces: { text: string }[] }[];
+  sheets: { backdrop?: true; pieces: { text: string }[] }[];
   pictures: { n: number; where: { place: string }; frame: Frame; size: { width: number; height: number } }[];
 }
 
@@ -69,6 +70,23 @@ test('the talk’s words stand on its pages', async () => {
   const work = (await upload(app, readFileSync('demo/files/open-day-talk.pptx'), 'a.pptx').expect(201))
     .body as WorkBody;
   expect(work.sheets[1]!.pieces.map((p) => p.text)).toContain('Who shows you round');
+});
+
+test('the picture behind a slide is told, and painted for the page view', async () => {
+  const files = unzipSync(readFileSync('demo/files/open-day-talk.pptx'));
+  const name = 'ppt/slides/slide2.xml';
+  const text = strFromU8(files[name]!);
+  const rid = /<a:blip [^>]*r:embed="([^"]+)"/.exec(text)![1]!;
+  const bg = `<p:bg><p:bgPr><a:blipFill><a:blip r:embed="${rid}"/><a:stretch/></a:blipFill><a:effectLst/></p:bgPr></p:bg>`;
+  files[name] = strToU8(text.replace(/<p:bg>.*?<\/p:bg>/s, '').replace(/<p:cSld[^>]*>/, (tag) => tag + bg));
+  const { id, sheets } = (await upload(app, Buffer.from(zipSync(files)), 'talk.pptx').expect(201)).body as WorkBody;
+  const page = sheets.findIndex((s) => s.backdrop) + 1;
+  expect(sheets.filter((s) => s.backdrop)).toHaveLength(1);
+  const ground = (n: number): request.Test => request(app).get(`/api/works/${id}/ground?page=${n}`);
+  const { body } = await ground(page).responseType('blob').expect(200);
+  expect((await sharp(body as Buffer).metadata()).width).toBeGreaterThan(200);
+  await ground(page === 1 ? 2 : 1).expect(404);
+  await ground(0).expect(400);
 });
 
 test('a drawing is painted without its pictures, and without what it would run or fetch', async () => {

@@ -4,7 +4,7 @@ import { putInMargin } from './margin';
 import { NS } from './names';
 import { inStep, openOoxml, type Found } from './open';
 import { themeOf, type Package } from './package';
-import { legacyOf, legacySite, type Legacy } from './legacy';
+import { legaciesOf, legacySite, type Legacy } from './legacy';
 import { findPlates } from './plates';
 import { isPicture, siteOf, type Site } from './read-picture';
 import { canMoveFreely } from './write-picture';
@@ -69,11 +69,9 @@ class Walk {
     // Deleted and moved-away text is no longer in the document (§17.13.5).
     if ((e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri)) return;
     if (isPicture(e)) this.add(siteOf(e, this.part));
-    const legacy = legacyOf(e);
-    if (legacy) {
-      this.add(legacySite(legacy, this.part), legacy);
-      return;
-    }
+    const legacies = legaciesOf(e);
+    for (const legacy of legacies) this.add(legacySite(legacy, this.part), legacy);
+    if (legacies.length > 0) return;
     this.countPage(e);
     for (const c of e.children) this.visit(c);
   }

@@ -1,4 +1,17 @@
-import { CENTRED, clamp, FULL_SEAT, POINTS, turnOf, type Crop, type Frame, type Size, type Unit } from '@gable/core';
+import {
+  CENTRED,
+  clamp,
+  FULL_SEAT,
+  POINTS,
+  trimNumber,
+  turnOf,
+  type Box,
+  type Crop,
+  type Frame,
+  type Size,
+  type Unit,
+} from '@gable/core';
+import { same } from '../misfits';
 import { placementOf, boxOf } from '../sane';
 import { attributeOf, child, parseXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
@@ -19,27 +32,84 @@ export interface Legacy {
   pict: Element;
   shape: Element;
   image: Element;
+  /** The coordinates of the groups it is in; null for a picture that stands alone. */
+  group: Units | null;
 }
 
-/** A picture that stands alone in a `w:pict`; null for groups, text boxes and drawings without a picture. */
-export function legacyOf(pict: Element): Legacy | null {
-  if (pict.local !== 'pict' || !NS.word.has(pict.uri)) return null;
+/** Units of a group's coordinates in points, and where they count from (ISO/IEC 29500-4 §14.1.2.7, group). */
+interface Units {
+  scale: { x: number; y: number };
+  origin: { x: number; y: number };
+}
+
+/** The pictures of a `w:pict`: one that stands alone, or those in its groups; none of text boxes. */
+export function legaciesOf(pict: Element): Legacy[] {
+  if (pict.local !== 'pict' || !NS.word.has(pict.uri)) return [];
   const shapes = pict.children.filter((c) => c.uri === VML && c.local !== 'shapetype');
   const [shape] = shapes;
-  const image = shapes.length === 1 ? child(shape, 'imagedata') : undefined;
-  if (!shape || !image || child(shape, 'textbox')) return null;
-  return { pict, shape, image };
+  if (!shape || shapes.length > 1) return [];
+  if (shape.local === 'group') return grouped(pict, shape, null);
+  const image = child(shape, 'imagedata');
+  return !image || child(shape, 'textbox') ? [] : [{ pict, shape, image, group: null }];
+}
+
+function grouped(pict: Element, group: Element, outer: Units | null): Legacy[] {
+  const units = unitsOf(group, outer);
+  if (!units) return [];
+  return group.children.flatMap((shape): Legacy[] => {
+    if (shape.uri !== VML) return [];
+    if (shape.local === 'group') return grouped(pict, shape, units);
+    const image =
+      /^(shape|rect)$/.test(shape.local) && !child(shape, 'textbox') ? child(shape, 'imagedata') : undefined;
+    return image ? [{ pict, shape, image, group: units }] : [];
+  });
+}
+
+/** What a group's coordinates are; null for a group without a size. */
+function unitsOf(group: Element, outer: Units | null): Units | null {
+  const pair = (name: string, usual: number): [number, number] => {
+    const [x, y] = (group.attributes[name] ?? '').split(',').map((v) => Number(v.trim() || usual));
+    return [Number.isFinite(x) ? x! : usual, Number.isFinite(y) ? y! : usual];
+  };
+  const [width, height] = pair('coordsize', 1000);
+  const [left, top] = pair('coordorigin', 0);
+  const box = boxIn(group, outer);
+  const scale = { x: box.width / width, y: box.height / height };
+  if (!(scale.x > 0) || !(scale.y > 0)) return null;
+  return { scale, origin: { x: box.x - left * scale.x, y: box.y - top * scale.y } };
+}
+
+/** A shape's box in points, from what its group counts from; lengths of its own where it is in none. */
+function boxIn(shape: Element, group: Units | null): Box {
+  const style = styleOf(shape);
+  if (!group) {
+    const floating = style.get('position') === 'absolute';
+    return {
+      x: floating ? lengthOf(style.get('margin-left')) : 0,
+      y: floating ? lengthOf(style.get('margin-top')) : 0,
+      width: lengthOf(style.get('width')),
+      height: lengthOf(style.get('height')),
+    };
+  }
+  const { scale, origin } = group;
+  const units = (name: string): number => integer(style.get(name));
+  return {
+    x: origin.x + units('left') * scale.x,
+    y: origin.y + units('top') * scale.y,
+    width: units('width') * scale.x,
+    height: units('height') * scale.y,
+  };
 }
 
 /** Where a picture's data and surroundings are told from; it is never written to. */
-export const legacySite = ({ pict, shape, image }: Legacy, part: string): Site & { holder: Element } => ({
+export const legacySite = ({ pict, shape, image, group }: Legacy, part: string): Site & { holder: Element } => ({
   part,
   pic: shape,
   holder: pict,
   spPr: undefined,
   // The relationship's id is an attribute of the image, as it is of a blip.
   blipFill: { ...shape, children: [{ ...image, local: 'blip', attributes: { 'r:embed': idOf(image) ?? '' } }] },
-  group: null,
+  group: group && { x: 1, y: 1 },
   strict: isStrict(pict.uri),
 });
 
@@ -64,14 +134,9 @@ function fraction(text: string | undefined): number {
 }
 
 /** @param pixels stored size; null when unknown */
-export function readLegacy({ shape, image }: Legacy, n: number, pixels: Size | null): ReadPicture {
+export function readLegacy({ shape, image, group }: Legacy, n: number, pixels: Size | null): ReadPicture {
   const style = styleOf(shape);
-  const { width, height } = boxOf({
-    x: 0,
-    y: 0,
-    width: lengthOf(style.get('width')),
-    height: lengthOf(style.get('height')),
-  });
+  const { x, y, width, height } = boxOf(boxIn(shape, group));
   const box = { width, height };
   const crop: Crop = {
     left: fraction(image.attributes['cropleft']),
@@ -80,16 +145,12 @@ export function readLegacy({ shape, image }: Legacy, n: number, pixels: Size | n
     bottom: fraction(image.attributes['cropbottom']),
   };
   const size = pixels ?? box;
-  const floating = style.get('position') === 'absolute';
+  const floating = !!group || style.get('position') === 'absolute';
   const flip = style.get('flip') ?? '';
   const frame: Frame = {
     n,
     flow: floating ? 'floating' : 'inline',
-    box: {
-      x: floating ? lengthOf(style.get('margin-left')) : 0,
-      y: floating ? lengthOf(style.get('margin-top')) : 0,
-      ...box,
-    },
+    box: { x, y, ...box },
     turn: turnOf(integer(style.get('rotation'))),
     flip: { horizontal: flip.includes('x'), vertical: flip.includes('y') },
     seat: FULL_SEAT,
@@ -123,6 +184,53 @@ function outlineOf({ attributes: a }: Element): Frame['outline'] {
     join: 'mitre',
     cap: 'butt',
   };
+}
+
+/** In a group a picture stays what it is: is the frame plain apart from what was read, or was it made so by painting? */
+export function isPlainInGroup({ frame: was }: ReadPicture, next: Frame): boolean {
+  const kept = (part: 'outline' | 'shadow' | 'backing' | 'tone' | 'shape'): boolean => same(was[part], next[part]);
+  const { placement: p } = next;
+  const whole = p.fit === 'stretch' && p.turn === 0 && !p.mirror;
+  return (
+    (kept('outline') || !next.outline) &&
+    (kept('shadow') || !next.shadow) &&
+    (kept('backing') || !next.backing) &&
+    (kept('tone') || !next.tone) &&
+    kept('shape') &&
+    next.seat.fit === 'fill' &&
+    (whole || same(was.placement, p))
+  );
+}
+
+/** A picture in a group, in the group's own markup and coordinates (ISO/IEC 29500-4 §14.1.2.19, shape). */
+export function writeGrouped(splice: Splice, legacy: Legacy, read: ReadPicture, next: Frame, rid: string | null): void {
+  const { shape, image, group } = legacy;
+  const { frame: was } = read;
+  if (!group) throw new Error('A picture that stands alone is written as DrawingML.');
+  const style = styleOf(shape);
+  const put = (name: string, before: number, now: number): void => {
+    if (Math.abs(before - now) > 1e-6) style.set(name, trimNumber(now, 0));
+  };
+  const { scale, origin } = group;
+  put('left', integer(style.get('left')), (next.box.x - origin.x) / scale.x);
+  put('top', integer(style.get('top')), (next.box.y - origin.y) / scale.y);
+  put('width', integer(style.get('width')), next.box.width / scale.x);
+  put('height', integer(style.get('height')), next.box.height / scale.y);
+  if (was.turn !== next.turn) style.set('rotation', trimNumber(next.turn, 4));
+  if (!same(was.flip, next.flip)) {
+    const flip = [next.flip.horizontal && 'x', next.flip.vertical && 'y'].filter(Boolean).join(' ');
+    if (flip) style.set('flip', flip);
+    else style.delete('flip');
+  }
+  if (!same(was.box, next.box) || was.turn !== next.turn || !same(was.flip, next.flip))
+    splice.attribute(shape, 'style', [...style].map(([k, v]) => `${k}:${v}`).join(';'));
+  if (was.outline && !next.outline) splice.attribute(shape, 'stroked', 'f');
+  if (was.alt !== next.alt) splice.attribute(shape, 'alt', next.alt);
+  if (!same(was.placement, next.placement))
+    for (const side of ['left', 'top', 'right', 'bottom']) splice.attribute(image, `crop${side}`, null);
+  if (rid === null) return;
+  const name = Object.keys(image.attributes).find((k) => image.attributes[k] === idOf(image) && /:(id|relid)$/.test(k));
+  if (name) splice.attribute(image, name, rid);
 }
 
 /**

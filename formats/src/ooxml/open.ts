@@ -20,7 +20,7 @@ import { Additions } from './additions';
 import type { Theme } from './colour';
 import type { Package } from './package';
 import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
-import { readLegacy, writeLegacy, type Legacy } from './legacy';
+import { isPlainInGroup, readLegacy, writeGrouped, writeLegacy, type Legacy } from './legacy';
 import type { Plate } from './plates';
 import { canRecolour } from './recolour';
 import { canTile } from './tile';
@@ -74,6 +74,7 @@ const isHeld = ({ holder, group }: Site): boolean =>
  * is turned inside its shape is a turned frame with its shape turned back (`counter-turned.ts`).
  */
 function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame): Misfit[] {
+  if (legacy?.group) return isPlainInGroup(read, next) ? [] : ['group'];
   // A picture that becomes a shape for its tiles takes its data along as they are.
   const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
   const lies = (m: Misfit): boolean =>
@@ -149,7 +150,8 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
         if (at.legacy) {
           if (!swap && same(read.frame, next)) continue;
           const rid = swap ? additions.relateTo(at.site, swap) : null;
-          writeLegacy(splices.of(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);
+          const write = at.legacy.group ? writeGrouped : writeLegacy;
+          write(splices.of(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);
           continue;
         }
         for (const site of [at.site, ...at.twins]) {
