@@ -7,6 +7,14 @@ import { handOver, openOnBench, saved, savedFrames } from './steps';
 const frames = (page: Page): ReturnType<Page['locator']> => page.getByRole('listbox', { name: 'Frames of the work' });
 const cell = (page: Page, n: number): ReturnType<Page['locator']> => page.locator(`#frame-${n}`);
 
+/** Chooses one frame; while the lines of the sheet are still laid out, another can come to lie under the mouse. */
+async function pick(page: Page, n: number): Promise<void> {
+  await expect(async () => {
+    await cell(page, n).click();
+    await expect(page.getByText(`Picture ${n} chosen`)).toBeVisible({ timeout: 1000 });
+  }).toPass({ timeout: 20_000 });
+}
+
 /** Opens the handbook and goes from the bench to the survey. */
 async function openSurvey(page: Page): Promise<string> {
   const id = await openOnBench(page);
@@ -43,7 +51,7 @@ test('mend all, one finish on all portraits, hand over: true circles of one size
   await expect(page.getByRole('button', { name: 'Undo “mended”' })).toBeVisible();
 
   // The portraits are the pictures 2 to 6: chosen as a range.
-  await cell(page, 2).click();
+  await pick(page, 2);
   await cell(page, 6).click({ modifiers: ['Shift'] });
   await page.getByRole('tab', { name: 'Finish' }).click();
   await page
@@ -74,7 +82,7 @@ test('mend all, one finish on all portraits, hand over: true circles of one size
 test('one picture in the place of another, in every frame that shows it', async ({ page }) => {
   const id = await openSurvey(page);
   // The sign of the house stands in the header and in a note.
-  await cell(page, 17).click();
+  await pick(page, 17);
   await page.getByRole('button', { name: 'All 2 with this picture' }).click();
   await expect(page.getByText('2 chosen')).toBeVisible();
   await page.getByRole('button', { name: 'Another picture' }).click();
@@ -165,7 +173,7 @@ test('words and findings narrow what is seen; figures are drawn, and a mark choo
 
 test('a finish of one’s own is kept, saved to a file and read again', async ({ page }) => {
   await openSurvey(page);
-  await cell(page, 7).click();
+  await pick(page, 7);
   await page.getByRole('tab', { name: 'Finish' }).click();
   await page.getByRole('button', { name: 'Keep the finish of picture 7' }).click();
   const name = page.getByRole('textbox', { name: 'Name of the finish' });
