@@ -216,6 +216,38 @@ test('the pages of a text and of a web page show what stands round frames, and m
   }
 });
 
+test('a web page that would run, fetch or lead away does none of it on our page', async ({ page }) => {
+  const outside: string[] = [];
+  // What the policy of the page stops is told as a request, but never sent.
+  await page.route('http://elsewhere.test/**', (route) => {
+    outside.push(route.request().url());
+    return route.fulfill({ body: '' });
+  });
+  const picture = `data:image/png;base64,${(
+    await sharp({ create: { width: 30, height: 20, channels: 3, background: '#c87137' } })
+      .png()
+      .toBuffer()
+  ).toString('base64')}`;
+  const evil = `<!doctype html><title>t</title><base href="http://elsewhere.test/"><meta http-equiv="refresh" content="1;url=http://elsewhere.test/m">
+    <link rel="stylesheet" href="http://elsewhere.test/a.css"><style>@import "http://elsewhere.test/b.css"; body{background:url(http://elsewhere.test/c.png)} @font-face{font-family:f;src:url(http://elsewhere.test/f.woff)} p{font-family:f}</style>
+    <script>window.ran = 1; top.location = 'http://elsewhere.test/top'</script><body onload="window.ran = 2">
+    <p>Look at the arch.</p><img src="${picture}" width="300" height="200" onload="window.ran = 3" alt="">
+    <img src="http://elsewhere.test/x.png" onerror="window.ran = 4"><svg onload="window.ran = 5"><image href="http://elsewhere.test/s.png"/><script>window.ran = 6</script></svg>
+    <iframe srcdoc="<script>parent.ran = 7</script>"></iframe><video src="http://elsewhere.test/v.mp4" autoplay></video><form action="http://elsewhere.test/f"><input autofocus onfocus="window.ran = 8"></form>
+    <noscript><img src="http://elsewhere.test/n.png"></noscript><template><img src="http://elsewhere.test/t.png"></template></body>`;
+  await openOnBench(page, { name: 'evil.html', mimeType: 'text/html', buffer: Buffer.from(evil) });
+  await page.getByRole('button', { name: 'See the page' }).click();
+  await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible({ timeout: 20_000 });
+  await page.waitForTimeout(2500);
+  const inside = page.frames().find((f) => f.url().includes('/page/'))!;
+  expect(await inside.evaluate('[window.ran, window.origin]')).toEqual([undefined, 'null']);
+  expect(new URL(page.url()).pathname).toMatch(/^\/work\//);
+  expect(outside).toEqual([]);
+  // What is sent would have been seen.
+  await page.goto('http://elsewhere.test/seen');
+  expect(outside).toEqual(['http://elsewhere.test/seen']);
+});
+
 test('the cells of a workbook stand round its frames', async ({ page }) => {
   const book = new ExcelJs.Workbook();
   const sheet = book.addWorksheet('Orders');

@@ -58,13 +58,12 @@ class Layouter {
     else asked.done(data);
   }
 
-  private async ask(message: (id: number) => Asked, transfer: Transferable[] = []): Promise<object> {
-    await this.ready;
+  private ask(message: (id: number) => Asked, transfer: Transferable[] = []): Promise<object> {
     const id = ++this.id;
     return new Promise((done, failed) => {
       this.waiting.set(id, { done, failed });
       setTimeout(() => failed(new Error('The page took too long.')), PATIENCE);
-      this.frame.contentWindow!.postMessage(message(id), '*', transfer);
+      void this.ready.then(() => this.frame.contentWindow?.postMessage(message(id), '*', transfer));
     });
   }
 
