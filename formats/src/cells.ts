@@ -1,3 +1,4 @@
+import type { Box } from '@gable/core';
 import { MOST_TEXT, type Piece, type Sheet } from './opened';
 
 /** A cell of a sheet with something in it: numbers from 0. */
@@ -29,13 +30,8 @@ const LEAST = { columns: 9, rows: 24 };
 export const MOST_LINES = 1200;
 const INSET = 2;
 
-/** A sheet as far as its cells and its pictures reach. @param reach right and lower edge of all pictures, in points */
-export function cellSheet(
-  cells: readonly Cell[],
-  edges: Edges,
-  reach: { right: number; bottom: number },
-  most: number,
-): Sheet {
+/** A sheet as far as its cells and its pictures reach. @param pictures their boxes, in points */
+export function cellSheet(cells: readonly Cell[], edges: Edges, pictures: readonly Box[], most: number): Sheet {
   const until = (least: number, used: number, all: readonly number[], far: number): readonly number[] => {
     let i = Math.max(least, used + 1);
     while (i < all.length - 1 && all[i]! < far + 8) i++;
@@ -44,8 +40,10 @@ export function cellSheet(
   const edge = (all: readonly number[], n: number): number => all[Math.min(n, all.length - 1)]!;
   const usedColumns = Math.max(0, ...cells.map((c) => c.column + c.columns));
   const usedRows = Math.max(0, ...cells.map((c) => c.row + c.rows));
-  const x = until(LEAST.columns, usedColumns, edges.x, reach.right);
-  const y = until(LEAST.rows, usedRows, edges.y, reach.bottom);
+  const right = Math.max(0, ...pictures.map((b) => b.x + b.width));
+  const bottom = Math.max(0, ...pictures.map((b) => b.y + b.height));
+  const x = until(LEAST.columns, usedColumns, edges.x, right);
+  const y = until(LEAST.rows, usedRows, edges.y, bottom);
   const filled = new Set(cells.filter((c) => c.text !== '').map((c) => `${c.column} ${c.row}`));
   const fills: Piece[] = [];
   const texts: Piece[] = [];

@@ -285,4 +285,6 @@ test('pages that a browser has laid out come into the proof sheet with their fra
     .send({ kind: 'proof', shots: [{ caption: 'x', before: side, after: bad }] })
     .expect(422);
   expect(refused.body).toMatchObject({ code: 'bad-page' });
+  // Of a good page beside a bad one nothing is kept.
+  expect(await Blob.count()).toBe(1);
 });

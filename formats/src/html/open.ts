@@ -208,19 +208,10 @@ function opened(
     markup(number) {
       const page = pages[number - 1];
       if (!page) return null;
-      const beside = (address: string): Uint8Array | null => {
-        const entry = entries.get(entryName(page.name, address) ?? '');
-        if (!archive || !entry || entry.size > MOST_BESIDE) return null;
-        try {
-          return readEntry(archive, entry);
-        } catch {
-          return null;
-        }
-      };
       const on = found.flatMap((f, i) =>
         f.page === page ? [{ n: i + 1, image: f.image, outer: f.ours ? f.outer : f.image, size: f.size }] : [],
       );
-      return pageMarkup(page.text, page.tree, on, beside);
+      return pageMarkup(page.text, page.tree, on, (address) => besideOf(page, address, archive, entries));
     },
     pictureBytes(n) {
       const f = found[n - 1] ?? noPicture(n, found.length);
@@ -235,19 +226,30 @@ function tagAbove(e: Tag, name: string): boolean {
   return false;
 }
 
+/** What lies beside a page in its folder; null for what does not, is too large or damaged. */
+function besideOf(
+  page: Page,
+  address: string,
+  archive: Archive | null,
+  entries: ReadonlyMap<string, Entry>,
+): Uint8Array | null {
+  const entry = entries.get(entryName(page.name, address) ?? '');
+  if (!archive || !entry || entry.size > MOST_BESIDE) return null;
+  try {
+    return readEntry(archive, entry);
+  } catch {
+    return null;
+  }
+}
+
 /** Style sheets in the page, and those beside it in the folder, in their order. */
 function sheetsOf(page: Page, archive: Archive | null, entries: ReadonlyMap<string, Entry>): string[] {
   const out: string[] = [];
   for (const e of elements(page.tree, 'link')) {
     const a = attributesOf(e);
-    const name = /\bstylesheet\b/i.test(a['rel'] ?? '') ? entryName(page.name, a['href'] ?? '') : null;
-    const entry = name === null ? undefined : entries.get(name);
-    if (!entry || !archive || entry.size > MOST_BESIDE) continue;
-    try {
-      out.push(new TextDecoder().decode(readEntry(archive, entry)));
-    } catch {
-      // A damaged style sheet leaves its page without those rules.
-    }
+    const bytes = /\bstylesheet\b/i.test(a['rel'] ?? '') ? besideOf(page, a['href'] ?? '', archive, entries) : null;
+    // A damaged style sheet leaves its page without those rules.
+    if (bytes) out.push(new TextDecoder().decode(bytes));
   }
   for (const e of elements(page.tree, 'style')) if (!(MARK in attributesOf(e))) out.push(wordsOfStyle(e));
   return out;

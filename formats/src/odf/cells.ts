@@ -1,3 +1,4 @@
+import type { Box } from '@gable/core';
 import { cellSheet, MOST_COLUMNS, MOST_LINES, MOST_ROWS, type Cell } from '../cells';
 import { MOST_PIECES, type Sheet } from '../opened';
 import type { Element } from '../xml/located';
@@ -40,11 +41,11 @@ export class Tables {
     return { x: 0, y: 0 };
   }
 
-  /** @param reaches right and lower edge of the pictures of each sheet, in points */
-  sheets(reaches: readonly { right: number; bottom: number }[]): Sheet[] {
+  /** @param pictures their boxes on each sheet, in points */
+  sheets(pictures: readonly (readonly Box[])[]): Sheet[] {
     let left = MOST_PIECES;
     return this.tables.map(({ cells, x, y }, i) => {
-      const sheet = cellSheet(cells, { x, y }, reaches[i] ?? { right: 0, bottom: 0 }, left);
+      const sheet = cellSheet(cells, { x, y }, pictures[i] ?? [], left);
       left = Math.max(0, left - sheet.pieces.length);
       return sheet;
     });

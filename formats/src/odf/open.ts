@@ -1,4 +1,4 @@
-import { GableError, type Frame, type Outline, type Size } from '@gable/core';
+import { GableError, type Box, type Frame, type Outline, type Size } from '@gable/core';
 import { canCounterTurn, counterTurned, withoutInward } from '../counter-turned';
 import { densityIn, MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
@@ -166,15 +166,12 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described };
   });
-  const reachOf = (sheet: number): { right: number; bottom: number } => {
-    const on = pictures.filter((p) => p.where.page === sheet && p.where.place === 'sheet');
-    return {
-      right: Math.max(0, ...on.map((p) => p.origin!.x + p.frame.box.x + p.frame.box.width)),
-      bottom: Math.max(0, ...on.map((p) => p.origin!.y + p.frame.box.y + p.frame.box.height)),
-    };
-  };
+  const boxesOn = (sheet: number): Box[] =>
+    pictures
+      .filter((p) => p.where.page === sheet && p.where.place === 'sheet')
+      .map(({ frame: { box }, origin }) => ({ ...box, x: box.x + origin!.x, y: box.y + origin!.y }));
   const sheets = (): Sheet[] => {
-    if (tables) return tables.sheets(Array.from({ length: page }, (_, i) => reachOf(i + 1)));
+    if (tables) return tables.sheets(Array.from({ length: page }, (_, i) => boxesOn(i + 1)));
     return fixed && body
       ? sheetsOf(body, common?.root, content.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
       : [];

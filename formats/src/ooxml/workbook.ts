@@ -66,11 +66,7 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
     }
     const grid = new Grid(text);
     const boxes = found.flatMap((f) => (f.where.page === page && f.site.anchor ? [f.site.anchor.box] : []));
-    const reach = {
-      right: Math.max(0, ...boxes.map((b) => b.x + b.width)),
-      bottom: Math.max(0, ...boxes.map((b) => b.y + b.height)),
-    };
-    const sheet = cellSheet(cells, { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) }, reach, left);
+    const sheet = cellSheet(cells, { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) }, boxes, left);
     left = Math.max(0, left - sheet.pieces.length);
     return sheet;
   };
@@ -80,7 +76,7 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
     main,
     found,
     pages: Math.max(1, sheets.length),
-    theme: () => theme(),
+    theme,
     sheets: () => sheets.map(({ part }, i) => sheetOf(part, i + 1)),
   });
 }

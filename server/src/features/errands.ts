@@ -19,7 +19,9 @@ const SidePage = z.strictObject({
     .array(z.strictObject({ n: z.number().int().positive(), x: Point, y: Point, k: z.number().positive().max(100) }))
     .max(500),
 });
-type SidePage = z.infer<typeof SidePage>;
+const Shots = z
+  .array(z.strictObject({ caption: z.string().trim().min(1).max(120), before: SidePage, after: SidePage }))
+  .max(40);
 
 const Wish = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -32,10 +34,7 @@ const Wish = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('proof'),
     /** Pages that only a browser can lay out, as it has done. */
-    shots: z
-      .array(z.strictObject({ caption: z.string().trim().min(1).max(120), before: SidePage, after: SidePage }))
-      .max(40)
-      .optional(),
+    shots: Shots.optional(),
   }),
   z.strictObject({
     kind: z.literal('set'),
@@ -136,22 +135,21 @@ function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; na
   return { wish: { kind: 'set', frames, set: { format, widths, ...(sizes && { sizes }) } }, name };
 }
 
-/** Pages of a proof sheet are kept with the errand, and go with it. */
-async function keepShots(
-  house: House,
-  shots: NonNullable<Extract<z.infer<typeof Wish>, { kind: 'proof' }>['shots']>,
-): Promise<ShotPair[]> {
-  const keep = async ({ png, ...rest }: SidePage): Promise<Shot> => {
-    const bytes = Buffer.from(png, 'base64');
+/** Pages of a proof sheet are kept with the errand, and go with it. Nothing is kept when one of them is no picture. */
+async function keepShots(house: House, shots: z.infer<typeof Shots>): Promise<ShotPair[]> {
+  const pages = shots.flatMap(({ before, after }) => [before, after]);
+  const pictures = pages.map(({ png }) => Buffer.from(png, 'base64'));
+  for (const bytes of pictures) {
     const header = readHeader(bytes);
     if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MOST_PIXELS)
       throw new GableError('bad-page', 'A page of the proof sheet is no picture.', 'Reload the page and try again.');
-    return { ...rest, ground: await house.sequelize.transaction((transaction) => house.blobs.put(bytes, transaction)) };
-  };
-  const out: ShotPair[] = [];
-  for (const { caption, before, after } of shots)
-    out.push({ caption, before: await keep(before), after: await keep(after) });
-  return out;
+  }
+  return house.sequelize.transaction(async (transaction) => {
+    const kept: Shot[] = [];
+    for (const [i, { width, height, frames }] of pages.entries())
+      kept.push({ width, height, frames, ground: await house.blobs.put(pictures[i]!, transaction) });
+    return shots.map(({ caption }, i) => ({ caption, before: kept[2 * i]!, after: kept[2 * i + 1]! }));
+  });
 }
 
 /** How often a running errand is looked at for those who wait for it, in milliseconds. */

@@ -30,6 +30,7 @@ import { Families } from './families';
 import { GetOut } from './get-out';
 import { HandOver } from './hand-over';
 import { Knobs } from './knobs/knobs';
+import { LAID_OUT } from './page-shots';
 import { PageView } from './page-view';
 import { Run } from './run';
 import { Shortcuts } from './shortcuts';
@@ -45,8 +46,6 @@ import { WorkNotices } from './work-notices';
 
 const LETTERS = 'gable.letters-off';
 
-/** Kinds whose pages are laid out by the browser, and works of pictures, which lie on a sheet. */
-const PAGED: ReadonlySet<string> = new Set(['docx', 'odt', 'html', 'site', 'pictures']);
 const SIDES = [
   { value: 'came', label: 'As it came' },
   { value: 'now', label: 'As it is now' },
@@ -123,7 +122,9 @@ export class Bench {
   /** Can frames be seen among what stands round them? */
   protected readonly hasPages = computed(() => {
     const work = this.model()?.work;
-    return work !== undefined && (PAGED.has(work.format) || (work.sheets ?? []).length > 0);
+    return (
+      work !== undefined && (LAID_OUT.has(work.format) || work.format === 'pictures' || (work.sheets ?? []).length > 0)
+    );
   });
   protected readonly anyChanged = computed(() => Object.keys(this.model()?.frames ?? {}).length > 0);
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');

@@ -18,7 +18,9 @@ const TALLEST = 1.4;
 const MOST = 40;
 /** Nobody waits longer for a page, in milliseconds. */
 const PATIENCE = 20_000;
-const LAID_OUT: ReadonlySet<string> = new Set(['docx', 'odt', 'html', 'site']);
+/** Kinds whose pages are laid out by the browser. */
+export const LAID_OUT: ReadonlySet<string> = new Set(['docx', 'odt', 'html', 'site']);
+export const isWeb = (format: string | undefined): boolean => format === 'html' || format === 'site';
 
 interface Part {
   page: number;
@@ -99,7 +101,7 @@ export class PageShots {
 
   /** The pages with frames that differ, as they came and as they are; the first forty of them. */
   async take(work: Work, frames: Readonly<Record<string, Frame>>): Promise<ShotPair[]> {
-    const web = work.format === 'html' || work.format === 'site';
+    const web = isWeb(work.format);
     const changed = Object.values(frames);
     const numbers = changed.map((f) => work.pictures[f.n - 1]!).filter((p) => !problemOf(p, frames[p.n]!));
     const files = web ? [...new Set(numbers.map((p) => p.where.page ?? 1))].sort((a, b) => a - b) : [1];

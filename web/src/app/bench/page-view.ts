@@ -24,7 +24,7 @@ import type { PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
 import { framesOf, keyOf, problemOf, sizeOf, takenFrame, type BenchModel } from './bench-model';
 import { BenchState } from './bench-state';
-import { WINDOW } from './page-shots';
+import { isWeb, WINDOW } from './page-shots';
 import { movedBy } from './board-layout';
 import { describe } from './wording';
 
@@ -32,8 +32,6 @@ interface Laid {
   pictures: readonly PictureOnPage[];
   width: number;
   height: number;
-  /** Of a web site, the page that is laid out. */
-  page: number;
   /** The frames as they were when the pages were laid out. */
   frames: ReadonlyMap<number, Frame>;
 }
@@ -209,11 +207,7 @@ export class PageView {
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
   private readonly frameReady = signal(false);
   /** The layout that was asked for last: answers to earlier ones come too late. */
-  private sent: { id: number; page: number; frames: ReadonlyMap<number, Frame> } = {
-    id: 0,
-    page: 1,
-    frames: new Map(),
-  };
+  private sent: { id: number; frames: ReadonlyMap<number, Frame> } = { id: 0, frames: new Map() };
   private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
   private gestures = 0;
 
@@ -222,7 +216,7 @@ export class PageView {
   protected readonly isRow = computed(() => this.state.model()?.work.format === 'pictures');
   /** Slides and drawings have pages of a fixed size, one below the other. */
   protected readonly isFixed = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
-  protected readonly isWeb = computed(() => ['html', 'site'].includes(this.state.model()?.work.format ?? ''));
+  protected readonly isWeb = computed(() => isWeb(this.state.model()?.work.format));
   /** Of a web site, the page with the chosen picture is shown. */
   private readonly webPage = computed(() => {
     const m = this.state.model();
@@ -267,7 +261,6 @@ export class PageView {
       })),
       width: (right + 2 * edge) * PX,
       height: (below + 2 * edge) * PX,
-      page: 1,
       frames,
     };
   });
@@ -305,7 +298,6 @@ export class PageView {
       pictures,
       width: Math.max(...sheets.map((s) => s.width)),
       height: last.top + last.height,
-      page: 1,
       frames,
     };
   }
@@ -371,7 +363,7 @@ export class PageView {
           const m = this.state.model$.value!;
           const id = this.sent.id + 1;
           const page = this.webPage();
-          this.sent = { id, page, frames: this.framesNow(m) };
+          this.sent = { id, frames: this.framesNow(m) };
           return this.api.pages(m.work.id, this.came() ? [] : Object.values(m.frames), page).pipe(
             switchMap((bytes) => {
               this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
@@ -427,7 +419,6 @@ export class PageView {
       pictures: data.pictures,
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
-      page: this.sent.page,
       frames: this.sent.frames,
     });
   }
