@@ -134,6 +134,8 @@ describe('our SVG in another renderer', () => {
     ['colour', { colour: { amount: 0.4, warmth: 0.5, tint: -0.3, only: null } }],
     ['two colours', { colour: { amount: 1, warmth: 0, tint: 0, only: ['#22302f', '#f4e0b0'] } }],
     ['fading', { fading: { opacity: 0.5, multiply: false } }],
+    ['a watermark of the file', { given: { contrast: -0.7, lift: 0.35 } }],
+    ['a negative with shifted colours', { given: { inverted: true, channels: [0.1, 0, -0.1], gamma: 1.4 } }],
   ];
   test.each(tones)('tone as a filter is tone on pixels: %s', async (_name, tone) => {
     const frame = frameOf(90, 90, { tone });

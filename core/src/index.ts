@@ -72,7 +72,7 @@ export * from './paint/painter';
 export * from './outline/bands';
 export * from './outline/dash';
 export { casterPath, edgeBounds, outlineStrokes, type Stroke } from './outline/strokes';
-export { blurSigma, changesPixels, toneColour, tonePixels, toneSteps, type ToneStep } from './tone/tone';
+export { blurSigma, changesPixels, ownTone, toneColour, tonePixels, toneSteps, type ToneStep } from './tone/tone';
 
 // Writing a frame as markup
 export { escapeXml, frameToSvg, svgParts, type SvgParts, type SvgPicture } from './svg/writer';

@@ -108,6 +108,15 @@ describe('finishes', () => {
     expect(f.outline).toEqual(first.outline);
   });
 
+  test('what a file did to the colours of its picture is no part of a frame’s own finish', () => {
+    const grey = { colour: { amount: 0, warmth: 0, tint: 0, only: null } };
+    const given = { ...frameOf(mm(60), mm(40)), tone: { ...grey, given: { lift: 0.2 } } };
+    const own = finishOf(given, 'Mine');
+    expect(own.tone).toEqual(grey);
+    expect(wears(given, own)).toBe(true);
+    expect(finishOf({ ...given, tone: { given: { lift: 0.2 } } }, 'Mine').tone).toBeNull();
+  });
+
   test('what it would spoil is said, with the nearest that does not', () => {
     const facts = { pixels: picture, orientation: 1, rim: '#fafafa', page: '#ffffff' };
     const frame = frameOf(mm(60), mm(40), { alt: 'A bowl' });

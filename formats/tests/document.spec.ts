@@ -651,6 +651,32 @@ describe('pictures in the older markup', () => {
     expect(file.save(file.pictures.map((p) => p.frame))).toEqual(file.save([]));
   });
 
+  // ISO/IEC 29500-4 §14.1.2.11, imagedata (from memory): gain and black level in 65,536ths.
+  test('recolouring is read, and becomes effects of the same kind with the first change', async () => {
+    const body =
+      vml('shape', 'style="width:150pt;height:100pt"', 'gain="19661f" blacklevel="22938f"') +
+      vml('shape', 'style="width:150pt;height:100pt"', 'grayscale="t" chromakey="#FFFFFF"') +
+      vml('shape', 'style="width:150pt;height:100pt"', 'bilevel="t"');
+    const file = openFile(await buildDocument({ body }));
+    const [washed, keyed, two] = file.pictures.map((p) => p.frame);
+    expect(washed!.tone!.given!.contrast).toBeCloseTo(-0.7, 4);
+    expect(washed!.tone!.given!.lift).toBeCloseTo(0.35, 4);
+    expect(keyed!.tone).toEqual({
+      colour: { amount: 0, warmth: 0, tint: 0, only: null },
+      given: { swap: { from: '#ffffff', to: '#ffffff', opacity: 0 } },
+    });
+    expect(two!.tone).toEqual({ given: { threshold: 0.5 } });
+    const circles = file.pictures.map((p) => withShape(p.frame, { name: 'circle', knobs: {} }, p.size));
+    expect(circles.map((f) => file.misfits(f))).toEqual([[], [], []]);
+    const saved = file.save(circles);
+    expect([...part(saved).matchAll(/<a:blip [^>]*>(.*?)<\/a:blip>/g)].map((m) => m[1])).toEqual([
+      '<a:lum bright="70001" contrast="-70000"/>',
+      '<a:clrChange><a:clrFrom><a:srgbClr val="FFFFFF"/></a:clrFrom><a:clrTo><a:srgbClr val="FFFFFF"><a:alpha val="0"/></a:srgbClr></a:clrTo></a:clrChange><a:grayscl/>',
+      '<a:biLevel thresh="50000"/>',
+    ]);
+    expect(openFile(saved).pictures[2]!.frame.tone).toEqual(two!.tone);
+  });
+
   // ISO/IEC 29500-4 §14.1.2.7: a group's children are in its coordinates, which its size is divided into (from memory).
   const GROUP =
     '<w:p><w:r><w:pict><v:group style="position:absolute;margin-left:10pt;margin-top:5pt;width:200pt;height:100pt" coordorigin="100,0" coordsize="2000,1000">' +
@@ -756,7 +782,15 @@ describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
       { colour: { ...plain, only: ['#000000', '#ffeedd'] } },
     ],
     ['opacity', '<a:alphaModFix amt="40000"/>', { fading: { opacity: 0.4, multiply: false } }],
-    ['what no tone is like', '<a:biLevel thresh="50000"/>', undefined],
+    ['black and white only', '<a:biLevel thresh="50000"/>', { given: { threshold: 0.5 } }],
+    // The older markup says this by a gain of 0.3 and a black level of 0.35 (from memory).
+    ['a watermark', '<a:lum bright="70000" contrast="-70000"/>', { given: { contrast: -0.7, lift: 0.35 } }],
+    [
+      'white made clear',
+      '<a:clrChange><a:clrFrom><a:srgbClr val="FFFFFF"/></a:clrFrom><a:clrTo><a:srgbClr val="FFFFFF"><a:alpha val="0"/></a:srgbClr></a:clrTo></a:clrChange>',
+      { given: { swap: { from: '#ffffff', to: '#ffffff', opacity: 0 } } },
+    ],
+    ['what no tone is like', '<a:hsl hue="60000" sat="0" lum="0"/>', undefined],
   ])('%s is read, and kept as it is written', async (_, effect, tone) => {
     const file = await blipped(effect);
     const { frame } = file.pictures[0]!;
@@ -767,17 +801,35 @@ describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
   });
 
   test('a tone that effects can say is written as them, before the extensions; other effects stay', async () => {
-    const file = await blipped('<a:grayscl/><a:lum bright="20000"/><a:extLst/>');
-    const tone = { colour: { ...plain, only: ['#112233', '#ffeedd'] }, fading: { opacity: 0.5, multiply: false } };
-    const next: Frame = { ...file.pictures[0]!.frame, tone };
+    const file = await blipped('<a:grayscl/><a:lum bright="20000"/><a:hsl/><a:extLst/>');
+    const { frame } = file.pictures[0]!;
+    expect(frame.tone).toEqual({ colour: { ...plain, amount: 0 }, given: { lift: 0.1 } });
+    const tone = {
+      colour: { ...plain, only: ['#112233', '#ffeedd'] },
+      fading: { opacity: 0.5, multiply: false },
+      given: frame.tone!.given!,
+    };
+    const next: Frame = { ...frame, tone };
     expect(file.misfits(next)).toEqual([]);
     expect(effectsIn(file, next)).toBe(
-      '<a:lum bright="20000"/><a:alphaModFix amt="50000"/><a:duotone><a:srgbClr val="112233"/><a:srgbClr val="FFEEDD"/></a:duotone><a:extLst/>',
+      '<a:lum bright="20000"/><a:hsl/><a:alphaModFix amt="50000"/><a:duotone><a:srgbClr val="112233"/><a:srgbClr val="FFEEDD"/></a:duotone><a:extLst/>',
     );
     expect(openFile(file.save([next])).pictures[0]!.frame.tone).toEqual(tone);
     const none = { ...next };
     delete none.tone;
-    expect(effectsIn(file, none)).toBe('<a:lum bright="20000"/><a:extLst/>');
+    expect(effectsIn(file, none)).toBe('<a:hsl/><a:extLst/>');
+    // What a tone of another frame was given by its file can be said here, too; a negative cannot.
+    const given = {
+      swap: { from: '#ffffff', to: '#102030', opacity: 0.5 },
+      contrast: 0.2,
+      lift: -0.05,
+      threshold: 0.4,
+    };
+    expect(effectsIn(file, { ...frame, tone: { given } })).toBe(
+      '<a:hsl/><a:clrChange><a:clrFrom><a:srgbClr val="FFFFFF"/></a:clrFrom><a:clrTo><a:srgbClr val="102030"><a:alpha val="50000"/></a:srgbClr></a:clrTo></a:clrChange>' +
+        '<a:lum bright="-10000" contrast="20000"/><a:biLevel thresh="40000"/><a:extLst/>',
+    );
+    expect(file.misfits({ ...frame, tone: { given: { inverted: true } } })).toEqual(['tone']);
   });
 
   test('what was painted into the picture is not done to it again', async () => {

@@ -44,6 +44,20 @@ describe('images of a drawing', () => {
     expect(frame.placement.distortion).toBeCloseTo(value === 'none' ? 2 / 3 : 1, 6);
   });
 
+  test('opacity and filter functions are read from attributes and style, and not done twice', async () => {
+    const file = await drawing(
+      '<image href="DATA" width="60" height="40" opacity=".5" style="filter:grayscale(1);image-rendering:auto"/>' +
+        '<image href="DATA" width="60" height="40" filter="url(#f)" opacity="0.9" style="opacity:.4"/>',
+    );
+    const grey = { colour: { amount: 0, warmth: 0, tint: 0, only: null } };
+    const [a, b] = file.pictures.map((p) => p.frame);
+    expect(a!.tone).toEqual({ ...grey, fading: { opacity: 0.5, multiply: false } });
+    expect(b!.tone).toEqual({ fading: { opacity: 0.4, multiply: false } });
+    const saved = dec(file.save(file.pictures.map((p) => ({ ...p.frame, outline: solidOutline(2, '#ffffff') }))));
+    const groups = [...saved.matchAll(/<g ([^>]*) transform="matrix/g)].map((m) => m[1]);
+    expect(groups).toEqual(['style=";image-rendering:auto"', 'filter="url(#f)" style=""']);
+  });
+
   test('units of the page, groups, turns and a clip of one plain shape', async () => {
     const file = await drawing(
       '<defs><clipPath id="c"><circle cx="50" cy="50" r="20"/></clipPath><image href="DATA" width="5" height="5"/></defs>' +

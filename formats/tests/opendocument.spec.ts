@@ -247,6 +247,94 @@ describe('frames in texts', () => {
   });
 });
 
+// ODF 1.2 Part 1 §20: draw:color-mode, draw:luminance, draw:contrast, draw:gamma, draw:red … (from memory).
+describe('recoloured pictures', () => {
+  const plain = { warmth: 0, tint: 0, only: null };
+  const grey = { colour: { ...plain, amount: 0 } };
+  const coloured = async (properties: string): Promise<OpenedFile> =>
+    openFile(
+      await buildOpen({ styles: graphicStyle('fr1', properties), body: inText(openFrame('draw:style-name="fr1"')) }),
+    );
+  const propertiesOf = (saved: Uint8Array): Record<string, string> => {
+    const style = find(parsed(saved), 'style').find((s) => s.attributes['style:name'] === 'Gable1')!;
+    return find(style, 'graphic-properties')[0]!.attributes;
+  };
+
+  test.each<[string, Frame['tone']]>([
+    ['draw:color-mode="greyscale"', grey],
+    ['draw:color-mode="mono"', { given: { threshold: 0.5 } }],
+    ['draw:color-mode="watermark"', { given: { contrast: -0.7, lift: 0.5 } }],
+    ['draw:luminance="20%" draw:contrast="-10%"', { given: { contrast: -0.1, lift: 0.2 } }],
+    ['draw:gamma="150%" draw:color-inversion="true"', { given: { gamma: 1.5, inverted: true } }],
+    ['draw:red="5%" draw:blue="-5%"', { given: { channels: [0.05, 0, -0.05] } }],
+    ['draw:image-opacity="40%"', { fading: { opacity: 0.4, multiply: false } }],
+    ['draw:color-mode="standard" draw:luminance="0%" draw:gamma="100%" draw:image-opacity="100%"', undefined],
+  ])(
+    '%s is read, kept with another crop, and painted in where a shape has no words for it',
+    async (properties, tone) => {
+      const file = await coloured(properties);
+      const { frame } = file.pictures[0]!;
+      expect(frame.tone).toEqual(tone);
+      expect(file.save([frame])).toEqual(file.save([]));
+      const closer = { ...frame, placement: { ...frame.placement, zoom: 2 } };
+      expect(file.misfits(closer)).toEqual([]);
+      expect(openFile(file.save([closer])).pictures[0]!.frame.tone).toEqual(tone);
+      expect(file.misfits(shaped(file))).toEqual(tone && !tone.fading ? ['tone'] : []);
+      if (tone && !tone.fading) return;
+      expect(openFile(file.save([shaped(file)])).pictures[0]!.frame.tone).toEqual(tone);
+    },
+  );
+
+  test('grey and opacity are written; what was read stays beside them or goes', async () => {
+    const file = await coloured('draw:luminance="20%" draw:color-mode="standard" fo:margin-left="2mm"');
+    const { frame } = file.pictures[0]!;
+    const { given } = frame.tone!;
+    const faded = { ...frame, tone: { given, fading: { opacity: 0.25, multiply: false } } };
+    expect(file.misfits(faded)).toEqual([]);
+    expect(propertiesOf(file.save([faded]))).toMatchObject({
+      'draw:luminance': '20%',
+      'draw:color-mode': 'standard',
+      'draw:image-opacity': '25%',
+      'fo:margin-left': '2mm',
+    });
+    const turned = { ...frame, tone: grey };
+    expect(propertiesOf(file.save([turned]))).toMatchObject({
+      'draw:luminance': '0%',
+      'draw:color-mode': 'greyscale',
+    });
+    expect(openFile(file.save([turned])).pictures[0]!.frame.tone).toEqual(grey);
+    const none = { ...frame };
+    delete none.tone;
+    expect(openFile(file.save([none])).pictures[0]!.frame.tone).toBeUndefined();
+    // Warmth is nowhere among the properties; a colour mode is one thing.
+    expect(file.misfits({ ...frame, tone: { colour: { ...plain, amount: 1, warmth: 0.5 } } })).toEqual(['tone']);
+    expect(file.misfits({ ...frame, tone: { given: { inverted: true } } })).toEqual(['tone']);
+  });
+
+  test('what a style above says is taken back by name', async () => {
+    const styles = graphicStyle('above', 'draw:color-mode="greyscale"') + graphicStyle('fr1', '', 'above');
+    const file = openFile(await buildOpen({ styles, body: inText(openFrame('draw:style-name="fr1"')) }));
+    const { tone, ...frame } = file.pictures[0]!.frame;
+    expect(tone).toEqual(grey);
+    expect(propertiesOf(file.save([frame]))).toMatchObject({ 'draw:color-mode': 'standard' });
+  });
+
+  test('a shape’s fill has opacity alone', async () => {
+    const file = openFile(await buildOpen({ body: inText(openFrame()) }));
+    const circle = { ...shaped(file), tone: { fading: { opacity: 0.3, multiply: false } } };
+    expect(file.misfits(circle)).toEqual([]);
+    const saved = file.save([circle]);
+    expect(propertiesOf(saved)).toMatchObject({ 'draw:opacity': '30%' });
+    const again = openFile(saved);
+    expect(again.pictures[0]!.frame.tone).toEqual(circle.tone);
+    expect(again.misfits({ ...again.pictures[0]!.frame, tone: grey })).toEqual(['tone']);
+    const whole = { ...again.pictures[0]!.frame };
+    delete whole.tone;
+    expect(part(again.save([whole]))).not.toContain('draw:opacity="30%"><');
+    expect(openFile(again.save([whole])).pictures[0]!.frame.tone).toBeUndefined();
+  });
+});
+
 describe('drawings, slides and sheets', () => {
   test('shapes filled with a picture: a crop, tiles, a stretched one', async () => {
     const common = '<draw:fill-image draw:name="Pot" xlink:href="Pictures/one.png"/>';

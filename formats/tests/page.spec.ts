@@ -45,6 +45,37 @@ describe('images of a page', () => {
     expect(frame.alt).toBe('A & B');
   });
 
+  // Filter Effects 1 §13.1: the functions, their sums and their usual amounts; CSS Color 4 §3.2 for opacity.
+  const plain = { amount: 1, warmth: 0, tint: 0, only: null };
+  const light = { brightness: 0, contrast: 0, bright: 0, dark: 0 };
+  test.each<[string, Frame['tone'], boolean]>([
+    ['filter:grayscale(1)', { colour: { ...plain, amount: 0 } }, true],
+    ['filter:grayscale(40%)', { colour: { ...plain, amount: 0.6 } }, true],
+    ['filter:grayscale()', { colour: { ...plain, amount: 0 } }, true],
+    ['filter:brightness(1.2) contrast(80%)', { light: { ...light, brightness: 0.2, contrast: -0.2 } }, true],
+    ['filter:saturate(2) blur(4px)', { colour: { ...plain, amount: 2 }, softness: { blur: 3 } }, true],
+    ['filter:invert(1)', { given: { inverted: true } }, true],
+    ['opacity:.5', { fading: { opacity: 0.5, multiply: false } }, true],
+    ['opacity:50%;filter:opacity(.5)', { fading: { opacity: 0.25, multiply: false } }, true],
+    ['filter:none', undefined, true],
+    ['filter:sepia(1)', undefined, false],
+    ['filter:contrast(.5) brightness(.5)', undefined, false],
+    ['filter:url(#f)', undefined, false],
+    ['filter:drop-shadow(1px 2px 3px black)', undefined, false],
+  ])('colours: %s', async (style, tone, read) => {
+    const file = await page(`<p><img src="DATA" style="${style}" alt=""></p>`);
+    const { frame } = file.pictures[0]!;
+    const near = (t: Frame['tone']): unknown =>
+      JSON.parse(JSON.stringify(t ?? null), (_, v: unknown) => (typeof v === 'number' ? Number(v.toFixed(9)) : v));
+    expect(near(frame.tone)).toEqual(near(tone));
+    // What was read is the frame's to say from then on: with its tone taken off the page's own is held back.
+    const next = circled(file);
+    delete next.tone;
+    const saved = dec(file.save([next]));
+    expect(saved.includes('filter: none !important')).toBe(read && style.includes('filter'));
+    expect(saved.includes('opacity: 1 !important')).toBe(read && style.includes('opacity:'));
+  });
+
   // Selectors 4: what matches (§15, §6, §14.3), and what wins (§17); CSS Cascade 5 §6.4 for importance.
   test.each([
     ['figure img{width:40px}', 40],

@@ -21,6 +21,8 @@ export interface Within {
   img: string;
   /** More attributes of what goes round it. */
   attributes: string;
+  /** Which of `filter` and `opacity` the page gives it and the frame's tone now says. */
+  recoloured?: readonly string[];
 }
 
 /** What a page's own rules may have given an `<img>`, and what its frame gives it now. */
@@ -95,7 +97,11 @@ export function frameToCss(
   const blur = tone?.softness?.blur ?? 0;
   const filter = [steps.length > 0 ? `url(#${name}-tone)` : '', blur > 0 ? `blur(${n(blur)}pt)` : ''].filter(Boolean);
   const opacity = tone?.fading?.opacity ?? 1;
-  const look = { filter: filter.length ? filter.join(' ') : null, opacity: opacity === 1 ? null : n(opacity) };
+  const rest = (name: string, value: string): string | null => (within?.recoloured?.includes(name) ? value : null);
+  const look = {
+    filter: filter.length ? filter.join(' ') : rest('filter', 'none'),
+    opacity: opacity === 1 ? rest('opacity', '1') : n(opacity),
+  };
   const tiled = frame.placement.fit === 'tile';
   rule(' img', { ...(within ? PLAIN : {}), ...placeImage(frame, picture.size), ...look });
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });

@@ -16,6 +16,7 @@ import { fitKeepMark } from '../placement/keep';
 import { mended, withRatio, withShape, withSize, freed, type Subject } from '../placement/reframe';
 import { deriveView } from '../placement/view';
 import { shapeOf } from '../shapes/index';
+import { ownTone } from '../tone/tone';
 
 /**
  * What a frame has, under a name, to lay on many frames: any of shape, ratio or size, outline, shadow and tone; never a
@@ -135,7 +136,8 @@ export function finishOf(frame: Frame, name: string): Finish {
     ...(shapeOf(frame.shape)?.locked ? {} : { ratio: frame.box.width / frame.box.height }),
     outline,
     shadow,
-    tone: tone ?? null,
+    // What a file did to one picture's colours concerns no other.
+    tone: ownTone(tone) ?? null,
   };
 }
 
@@ -258,7 +260,7 @@ export function wears(frame: Frame, finish: Finish): boolean {
     (!finish.size || (near(frame.box.width, finish.size.width) && near(frame.box.height, finish.size.height))) &&
     (finish.outline === undefined || same(frame.outline, finish.outline)) &&
     (finish.shadow === undefined || same(frame.shadow, finish.shadow)) &&
-    (finish.tone === undefined || same(frame.tone, finish.tone))
+    (finish.tone === undefined || same(ownTone(frame.tone), finish.tone))
   );
 }
 

@@ -99,6 +99,22 @@ export const ShadowSchema = z.object({
  * given here, so that a tone can be taken back by leaving it out.
  */
 const signed = z.number().min(-1).max(1);
+/** What a file did to a picture's colours that the other groups of a tone do not say: shown, kept, and taken away as a whole. */
+export const GivenSchema = z.object({
+  /** One colour of the picture that became another one, or clear. */
+  swap: z.object({ from: colour, to: colour, opacity: share }).optional(),
+  /** Stretched about the middle: −1 all grey, 0 at rest, 1 only the darkest and the lightest. */
+  contrast: signed.optional(),
+  /** Added to every value: −1 all black, 1 all white. */
+  lift: signed.optional(),
+  /** Added to red, green and blue. */
+  channels: z.tuple([signed, signed, signed]).optional(),
+  /** Above 1 lighter, below darker. */
+  gamma: z.number().min(0.1).max(10).optional(),
+  inverted: z.boolean().optional(),
+  /** Black below this lightness, white from it on. */
+  threshold: share.optional(),
+});
 export const ToneSchema = z.object({
   light: z.object({ brightness: signed, contrast: signed, bright: signed, dark: signed }).optional(),
   colour: z
@@ -113,6 +129,7 @@ export const ToneSchema = z.object({
   /** Standard deviation of the Gaussian, in points on the page. */
   softness: z.object({ blur: length.min(0).max(500) }).optional(),
   fading: z.object({ opacity: share, multiply: z.boolean() }).optional(),
+  given: GivenSchema.optional(),
 });
 
 /** A region of the picture, in shares of it. */
@@ -163,6 +180,7 @@ export type Paint = z.infer<typeof PaintSchema>;
 export type Outline = z.infer<typeof OutlineSchema>;
 export type Shadow = z.infer<typeof ShadowSchema>;
 export type Tone = z.infer<typeof ToneSchema>;
+export type Given = z.infer<typeof GivenSchema>;
 export type KeepMark = z.infer<typeof KeepSchema>;
 export type Source = z.infer<typeof SourceSchema>;
 export type Frame = z.infer<typeof FrameSchema>;

@@ -1,12 +1,12 @@
 import { channels } from '../colour';
 import { clamp } from '../geometry/numeric';
 import type { Pixels } from '../analysis/subject';
-import type { Frame, Size, Tone } from '../model/frame';
+import type { Frame, Given, Size, Tone } from '../model/frame';
 import { deriveView } from '../placement/view';
 
 /**
  * Tone as a chain of steps that SVG filters know too, all on sRGB values 0..1 (`color-interpolation-filters: sRGB`), in
- * this order: brightness, contrast, bright and dark parts, amount of colour, warmth and tint, one or two colours only;
+ * this order: what a file gave it, brightness, contrast, bright and dark parts, amount of colour, warmth and tint, one or two colours only;
  * then softness; then fading, which the painter does. Values are held to 0..1 after each step, as Filter Effects 1 asks.
  */
 export type ToneStep =
@@ -20,24 +20,22 @@ const LUMA = [0.213, 0.715, 0.072] as const;
 
 /** A table of 33 values of a curve, the same for all three channels. */
 function curve(f: (x: number) => number): ToneStep {
-  const table = Array.from({ length: 33 }, (_, i) => clamp(f(i / 32), 0, 1));
-  return { kind: 'tables', tables: [table, table, table] };
+  return same(Array.from({ length: 33 }, (_, i) => clamp(f(i / 32), 0, 1)));
 }
 
-/** A straight line as a table; two entries are enough, but it must be held to 0..1 where it leaves it. */
-const line = (slope: number, intercept: number): ToneStep =>
-  // 256 steps, so that the corner where the line is held falls within one level.
-  ({
-    kind: 'tables',
-    tables: Array.from({ length: 3 }, () =>
-      Array.from({ length: 256 }, (_, i) => clamp((slope * i) / 255 + intercept, 0, 1)),
-    ) as unknown as [number[], number[], number[]],
-  });
+/** A table of 256 values, so that a corner, where a line is held to 0..1, falls within one level. */
+const levels = (f: (x: number) => number): number[] => Array.from({ length: 256 }, (_, i) => clamp(f(i / 255), 0, 1));
+
+const eachOf = <T, U>([r, g, b]: readonly [T, T, T], f: (v: T) => U): [U, U, U] => [f(r), f(g), f(b)];
+
+const same = (table: number[]): ToneStep => ({ kind: 'tables', tables: [table, table, table] });
+
+const line = (slope: number, intercept: number): ToneStep => same(levels((x) => slope * x + intercept));
 
 /** The steps of a tone; none for one at rest. */
 export function toneSteps(tone: Tone | undefined): ToneStep[] {
-  const steps: ToneStep[] = [];
-  const { light, colour } = tone ?? {};
+  const { light, colour, given } = tone ?? {};
+  const steps = given ? givenSteps(given) : [];
   if (light) {
     // Brightness: linear transfer with slope 1 + b (Filter Effects 1 §13.1.4, brightness()).
     if (light.brightness !== 0) steps.push(line(1 + light.brightness, 0));
@@ -75,6 +73,21 @@ export function toneSteps(tone: Tone | undefined): ToneStep[] {
       steps.push({ kind: 'tables', tables: [table(0), table(1), table(2)] });
     }
   }
+  return steps;
+}
+
+/** No file format says by which sums its recolouring is done: these are common practice. */
+function givenSteps({ contrast = 0, lift = 0, channels, gamma = 1, inverted, threshold }: Given): ToneStep[] {
+  const steps: ToneStep[] = [];
+  if (contrast !== 0 || lift !== 0) {
+    const slope = contrast < 0 ? 1 + contrast : 1 / Math.max(1 / 256, 1 - contrast);
+    steps.push(line(slope, (1 - slope) / 2 + lift));
+  }
+  if (channels) steps.push({ kind: 'tables', tables: eachOf(channels, (c) => levels((x) => x + c)) });
+  if (gamma !== 1) steps.push(same(levels((x) => x ** (1 / gamma))));
+  if (inverted) steps.push(line(-1, 1));
+  if (threshold !== undefined)
+    steps.push({ kind: 'matrix', rows: [LUMA, LUMA, LUMA] }, same(levels((x) => (x < threshold ? 0 : 1))));
   return steps;
 }
 
@@ -123,7 +136,7 @@ export function toneColour(tone: Tone | undefined, hex: string): string {
 
 /** Does a tone change the pixels of a picture? (Fading is done in painting.) */
 export const changesPixels = (tone: Tone | undefined): boolean =>
-  toneSteps(tone).length > 0 || (tone?.softness?.blur ?? 0) > 0;
+  !!tone?.given?.swap || toneSteps(tone).length > 0 || (tone?.softness?.blur ?? 0) > 0;
 
 /**
  * The blur of a frame's tone in the pixels of a copy of its picture: so many points on the page are so many of these.
@@ -139,11 +152,13 @@ export function blurSigma(
   return { x: ((blur / scale.x) * copy.width) / size.width, y: ((blur / scale.y) * copy.height) / size.height };
 }
 
-/**
- * Colours per side of the table by which pixels are toned. Reading between its entries is off by less than a level on
- * average; near colours that are held to their range by up to a few.
- */
-const SIDE = 33;
+/** A tone without what a file gave it; undefined where nothing else is left. */
+export function ownTone(tone: Tone | undefined): Tone | undefined {
+  if (!tone?.given) return tone;
+  const own = { ...tone };
+  delete own.given;
+  return Object.keys(own).length > 0 ? own : undefined;
+}
 
 /**
  * Light, colour and softness of a tone on pixels (sRGB, not premultiplied). The pixels given are not changed.
@@ -152,82 +167,88 @@ const SIDE = 33;
 export function tonePixels(pixels: Pixels, tone: Tone | undefined, sigma: { x: number; y: number }): Pixels {
   const steps = toneSteps(tone);
   let data = new Uint8ClampedArray(pixels.data);
+  if (tone?.given?.swap) swapInPlace(data, tone.given.swap);
   if (steps.length > 0) toneInPlace(data, steps);
   if (sigma.x > 0.05 || sigma.y > 0.05) data = blurred(data, pixels.width, pixels.height, sigma);
   return { width: pixels.width, height: pixels.height, data };
 }
 
-/** Tables before the first matrix act on each channel alone and are exact; the rest goes through one colour cube. */
-function toneInPlace(data: Uint8ClampedArray, steps: readonly ToneStep[]): void {
-  const firstMatrix = steps.findIndex((s) => s.kind === 'matrix');
-  const separate = firstMatrix < 0 ? steps : steps.slice(0, firstMatrix);
-  const mixed = firstMatrix < 0 ? [] : steps.slice(firstMatrix);
-  const tables = [0, 1, 2].map((channel) =>
-    Float32Array.from({ length: 256 }, (_, i) =>
-      separate.reduce((x, s) => (s.kind === 'tables' ? interpolate(s.tables[channel]!, x) : x), i / 255),
-    ),
-  ) as [Float32Array, Float32Array, Float32Array];
-  if (mixed.length === 0) {
-    for (let i = 0; i < data.length; i += 4) for (let k = 0; k < 3; k++) data[i + k] = tables[k]![data[i + k]!]! * 255;
-    return;
+/**
+ * So many levels off a swapped colour a pixel is still of it, and from so many on no more. Copies are resampled and may be
+ * JPEG: the same flat colour comes out a few levels off, and a rim mixes it with what lies beside. Our own choice.
+ */
+const SWAPPED = { all: 4, none: 24 };
+
+function swapInPlace(data: Uint8ClampedArray, { from, to, opacity }: NonNullable<Given['swap']>): void {
+  const old = channels(from);
+  const now = channels(to);
+  for (let i = 0; i < data.length; i += 4) {
+    const off = Math.max(...old.map((v, k) => Math.abs(data[i + k]! - v)));
+    const share = clamp((SWAPPED.none - off) / (SWAPPED.none - SWAPPED.all), 0, 1);
+    if (share === 0) continue;
+    now.forEach((v, k) => {
+      // Where it becomes clear, what is left of the rim keeps its colour.
+      if (opacity > 0) data[i + k] = data[i + k]! + (v - data[i + k]!) * share;
+    });
+    data[i + 3] = data[i + 3]! * (1 + (opacity - 1) * share);
   }
-  const linear = mixed.every((s) => s.kind === 'matrix') ? mixed : null;
-  const only = linear?.length === 1 ? linear[0] : undefined;
-  if (only?.kind === 'matrix') {
-    const [a, b, c] = only.rows;
-    for (let i = 0; i < data.length; i += 4) {
-      const r = tables[0][data[i]!]! * 255;
-      const g = tables[1][data[i + 1]!]! * 255;
-      const bl = tables[2][data[i + 2]!]! * 255;
-      data[i] = a[0]! * r + a[1]! * g + a[2]! * bl;
-      data[i + 1] = b[0]! * r + b[1]! * g + b[2]! * bl;
-      data[i + 2] = c[0]! * r + c[1]! * g + c[2]! * bl;
-    }
-    return;
-  }
-  throughCube(data, tables, mixed);
 }
 
-/** A cube of 33³ toned colours, read with straight lines between its corners. */
-function throughCube(
-  data: Uint8ClampedArray,
-  tables: readonly [Float32Array, Float32Array, Float32Array],
-  steps: readonly ToneStep[],
-): void {
-  const n = SIDE - 1;
-  const cube = new Float32Array(SIDE ** 3 * 3);
-  const c = new Float32Array(3);
-  for (let r = 0, at = 0; r < SIDE; r++)
-    for (let g = 0; g < SIDE; g++)
-      for (let b = 0; b < SIDE; b++, at += 3) {
-        c.set([r / n, g / n, b / n]);
-        for (const s of steps) apply(s, c);
-        cube.set(c, at);
-      }
-  const rowR = SIDE * SIDE * 3;
-  const rowG = SIDE * 3;
+/** Entries of the tables that end a chain: a value between two levels is read within an eighth of one. */
+const FINE = 2041;
+
+/**
+ * Tables before the first matrix act on each channel alone; matrices that follow are done pixel by pixel, and the tables
+ * behind them are one table again. What comes after those goes through the same once more.
+ */
+function toneInPlace(data: Uint8ClampedArray, steps: readonly ToneStep[]): void {
+  const until = (from: number, kind: ToneStep['kind']): number => {
+    const at = steps.findIndex((s, i) => i >= from && s.kind === kind);
+    return at < 0 ? steps.length : at;
+  };
+  const tablesOf = (from: number, to: number, length: number): readonly Float32Array[] =>
+    [0, 1, 2].map((channel) =>
+      Float32Array.from({ length }, (_, i) =>
+        steps
+          .slice(from, to)
+          .reduce((x, s) => (s.kind === 'tables' ? interpolate(s.tables[channel]!, x) : x), i / (length - 1)),
+      ),
+    );
+  const start = until(0, 'matrix');
+  const [r0, g0, b0] = tablesOf(0, start, 256) as [Float32Array, Float32Array, Float32Array];
+  const rounds: { matrices: Float32Array[]; tables: readonly Float32Array[] | null }[] = [];
+  for (let from = start; from < steps.length;) {
+    const mid = until(from, 'tables');
+    const end = until(mid, 'matrix');
+    const matrices = steps
+      .slice(from, mid)
+      .flatMap((s) => (s.kind === 'matrix' ? Float32Array.from(s.rows.flat()) : []));
+    rounds.push({ matrices, tables: end > mid ? tablesOf(mid, end, FINE) : null });
+    from = end;
+  }
   for (let i = 0; i < data.length; i += 4) {
-    const x = tables[0][data[i]!]! * n;
-    const y = tables[1][data[i + 1]!]! * n;
-    const z = tables[2][data[i + 2]!]! * n;
-    const r = Math.min(n - 1, x | 0);
-    const g = Math.min(n - 1, y | 0);
-    const b = Math.min(n - 1, z | 0);
-    const fx = x - r;
-    const fy = y - g;
-    const fz = z - b;
-    const at = r * rowR + g * rowG + b * 3;
-    for (let k = 0; k < 3; k++) {
-      const p = at + k;
-      const near =
-        (cube[p]! * (1 - fz) + cube[p + 3]! * fz) * (1 - fy) +
-        (cube[p + rowG]! * (1 - fz) + cube[p + rowG + 3]! * fz) * fy;
-      const q = p + rowR;
-      const far =
-        (cube[q]! * (1 - fz) + cube[q + 3]! * fz) * (1 - fy) +
-        (cube[q + rowG]! * (1 - fz) + cube[q + rowG + 3]! * fz) * fy;
-      data[i + k] = (near * (1 - fx) + far * fx) * 255;
+    let r = r0[data[i]!]!;
+    let g = g0[data[i + 1]!]!;
+    let b = b0[data[i + 2]!]!;
+    for (let k = 0; k < rounds.length; k++) {
+      const { matrices, tables } = rounds[k]!;
+      for (let j = 0; j < matrices.length; j++) {
+        const m = matrices[j]!;
+        const x = m[0]! * r + m[1]! * g + m[2]! * b;
+        const y = m[3]! * r + m[4]! * g + m[5]! * b;
+        const z = m[6]! * r + m[7]! * g + m[8]! * b;
+        r = x < 0 ? 0 : x > 1 ? 1 : x;
+        g = y < 0 ? 0 : y > 1 ? 1 : y;
+        b = z < 0 ? 0 : z > 1 ? 1 : z;
+      }
+      if (!tables) continue;
+      r = tables[0]![(r * (FINE - 1) + 0.5) | 0]!;
+      g = tables[1]![(g * (FINE - 1) + 0.5) | 0]!;
+      b = tables[2]![(b * (FINE - 1) + 0.5) | 0]!;
     }
+    data[i] = r * 255;
+    data[i + 1] = g * 255;
+    data[i + 2] = b * 255;
   }
 }
 

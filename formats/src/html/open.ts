@@ -11,6 +11,7 @@ import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
 import { readImage } from './read-image';
+import { readTone } from '../filters';
 import { rulesOf, styleOf } from './styles';
 import { attributesOf, type Node, type Tag } from './tree';
 
@@ -34,6 +35,8 @@ interface Found {
   src: string;
   entry: Entry | undefined;
   data: Uint8Array | null;
+  /** Which of the page's `filter` and `opacity` its tone says. */
+  recoloured: readonly string[];
 }
 
 const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
@@ -158,7 +161,7 @@ function opened(
       : readImage({ attributes, style }, n, stored);
     const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
     const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;
-    found.push({ page, image, outer, ours, frame, size: stored, src, entry, data });
+    found.push({ page, image, outer, ours, frame, size: stored, src, entry, data, recoloured: readTone(style).read });
     return {
       n,
       where: {
@@ -309,7 +312,11 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
   const size = swap?.size ?? f.size;
   const mark = '\ue000';
-  const { html, css } = frameToCss(next, { src, size }, name, { img: mark, attributes: ` ${MARK}="${mark}"` });
+  const { html, css } = frameToCss(next, { src, size }, name, {
+    img: mark,
+    attributes: ` ${MARK}="${mark}"`,
+    recoloured: f.recoloured,
+  });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
     string,

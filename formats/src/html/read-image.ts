@@ -10,6 +10,7 @@ import {
   type Size,
 } from '@gable/core';
 import { boxOf, placementOf } from '../sane';
+import { readTone } from '../filters';
 import { percentOf, pointsOf } from './styles';
 
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
@@ -25,6 +26,7 @@ export interface Image {
 /** The frame of an `<img>` as its page shows it, as far as attributes and plain rules tell. @param size shown pixels */
 export function readImage({ attributes: a, style }: Image, n: number, size: Size): Frame {
   const box = boxOf({ x: 0, y: 0, ...readBox(a, style, size) });
+  const { tone } = readTone(style);
   return {
     n,
     flow: 'inline',
@@ -37,6 +39,7 @@ export function readImage({ attributes: a, style }: Image, n: number, size: Size
     backing: null,
     outline: readBorder(style),
     shadow: readShadow(style.get('box-shadow')),
+    ...(tone && { tone }),
     alt: (a['alt'] ?? '').slice(0, 10_000),
   };
 }

@@ -29,7 +29,7 @@ import { backdropsOf, sheetsOf } from './sheets';
 import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
 import { namedIn, Styles } from './styles';
 import { textMarkup } from './text';
-import { dashElement, isPlain, writeFrame, type Wardrobe } from './write-frame';
+import { dashElement, isPlain, lacksTone, writeFrame, type Wardrobe } from './write-frame';
 
 const MANIFEST = 'META-INF/manifest.xml';
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
@@ -74,8 +74,9 @@ function canTurn(site: Site, next: Frame, size: Size): boolean {
 
 /** A plain box can be mirrored; a shape's fill is not. */
 function beyond(site: Site, read: ReadFrame, next: Frame): Misfit[] {
-  const found = misfitsOf(read.frame, next, BEYOND).filter((m) => m !== 'flip' || !isPlain(next));
+  const found = misfitsOf(read.frame, next, BEYOND).filter((m) => m !== 'tone' && (m !== 'flip' || !isPlain(next)));
   return [
+    ...(lacksTone(site, read, next) ? (['tone'] as const) : []),
     ...withoutInward(found, read.frame, next, () => canTurn(site, next, read.size)),
     // The room for the line would be tiled, too.
     ...(next.placement.fit === 'tile' && offEdge(next) ? (['tile'] as const) : []),

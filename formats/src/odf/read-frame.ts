@@ -18,6 +18,7 @@ import { recalled } from '../known';
 import { fromFile, grown } from '../ringed';
 import { readGeometry, readRing } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
+import { readTone } from './recolour';
 import type { Styles } from './styles';
 
 /** One picture of an OpenDocument part: a frame with an image, or a shape that is filled with one. */
@@ -80,6 +81,7 @@ export function readFrame(
   const { placement, crop } = site.image
     ? clipped(site, size, known, physical)
     : filled(site, size, known, physical, margin);
+  const tone = readTone(site);
   const filed: Frame = {
     n,
     flow: site.frameFlow,
@@ -92,15 +94,17 @@ export function readFrame(
     backing: null,
     outline: readOutline(site),
     shadow: readShadow(site),
+    ...(tone && { tone }),
     alt: child(element, 'desc')?.text || child(element, 'title')?.text || '',
   };
   const read = { crop, size: known, physical };
   const ring = filed.outline && ringed;
   const native = ring ? fromFile(filed, ring.ring, ring.shape, crop, known) : filed;
   const name = knownName(element);
+  const recognised = recalled(name && element.attributes[name], native, known);
   return {
     ...read,
-    frame: recalled(name && element.attributes[name], native, known) ?? native,
+    frame: recognised ? { ...recognised, ...(tone && { tone }) } : native,
     filed: ring ? { ...filed, shape: { name: 'custom', knobs: { ...ring.ring } } } : filed,
   };
 }

@@ -18,6 +18,7 @@ import { writeGeometry } from './enhanced-geometry';
 import { EXTRAS } from '../extras';
 import { carried } from '../known';
 import { is, writeLength, type Names } from './names';
+import { canRecolour, isToneProperty, toneProperties } from './recolour';
 import { knownName, type ReadFrame, type Site } from './read-frame';
 
 /** What the whole file gets: automatic styles of a part, and pictures and dashes with names in `office:styles`. */
@@ -36,6 +37,22 @@ const moved = (a: number, b: number): boolean => Math.abs(a - b) > 2e-5;
 /** A plain box without line and shadow is a frame with a clip; everything else is a shape filled with the picture. */
 export const isPlain = (f: Frame): boolean =>
   f.shape.name === 'rectangle' && !f.outline && !f.shadow && f.placement.fit !== 'tile';
+
+/** Is a frame with an image one still, rather than a shape that is filled with it? @param swapped with other data */
+function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: boolean): boolean {
+  if (!site.image) return false;
+  const { filed: was } = read;
+  const dressed = !same([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
+  const tiled = next.placement.fit === 'tile' && (swapped || cropChanged(read, next));
+  return isPlain(next) || !(dressed || tiled);
+}
+
+/** Does the way it is written lack words for its tone? A picture that becomes a fill has none for most. */
+export function lacksTone(site: Site, read: ReadFrame, asked: Frame): boolean {
+  if (!asked.tone || same(read.frame, asked)) return false;
+  const { frame: next } = toFile(asked, read.size, false);
+  return !canRecolour(read.frame.tone, asked.tone, !staysImage(site, read, next, false));
+}
 
 /**
  * Splices the difference between a frame as read and as it should be into the part. Nothing else is touched.
@@ -62,21 +79,22 @@ export function writeFrame(
   if (was.flow !== next.flow) refuseFlow(site, next);
   const flows = was.flow !== next.flow;
   const flipped = !same(was.flip, next.flip);
-  if (site.image && (isPlain(next) || !(dressed || (next.placement.fit === 'tile' && cropped)))) {
+  const toned = !same(was.tone, next.tone);
+  if (staysImage(site, read, next, swapped)) {
     const clip = cropped || (dressed && isPlain(next));
-    if (clip || flipped || flows) {
+    if (clip || flipped || flows || toned) {
       const style = wardrobe.style(site.part, (name, names) =>
-        clipStyle(site, name, names, next, clip ? clipOf(read, next) : null, dressed),
+        clipStyle(site, name, names, was, next, clip ? clipOf(read, next) : null, dressed),
       );
       splice.attribute(site.element, site.names.of('draw:style-name'), style);
     }
-    if (swapped) splice.attribute(site.image, site.names.of('xlink:href'), href);
+    if (swapped && site.image) splice.attribute(site.image, site.names.of('xlink:href'), href);
     if (sized || placed || flows) writeBox(splice, site, next, sized);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
     know(splice, site, known);
     return;
   }
-  if (!site.image && !dressed && !cropped && !sized && !flipped) {
+  if (!site.image && !dressed && !cropped && !sized && !flipped && !toned) {
     if (placed || flows) writeBox(splice, site, next, false);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
     know(splice, site, known);
@@ -167,12 +185,22 @@ function styleOf(site: Site, name: string, n: Names, parent: string | undefined,
 }
 
 /** The old style again, with another clip; a line and a shadow that were taken off are off. */
-function clipStyle(site: Site, name: string, n: Names, next: Frame, clip: string | null, undressed: boolean): string {
+function clipStyle(
+  site: Site,
+  name: string,
+  n: Names,
+  was: Frame,
+  next: Frame,
+  clip: string | null,
+  undressed: boolean,
+): string {
+  const toned = !same(was.tone, next.tone);
   const old = site.styles.find(site.style);
   const flow = next.flow === 'floating' ? FLOW(n) : '';
   const changed = (a: string): boolean =>
     (clip !== null && /:clip$/.test(a)) ||
     /:mirror$/.test(a) ||
+    (toned && isToneProperty(a)) ||
     (undressed && DRESS.test(a)) ||
     (flow !== '' && /:(wrap|number-wrapped-paragraphs|(vertical|horizontal)-(pos|rel))$/.test(a));
   const { horizontal, vertical } = next.flip;
@@ -182,12 +210,14 @@ function clipStyle(site: Site, name: string, n: Names, next: Frame, clip: string
     : '';
   const cut = clip === null ? '' : ` ${n.of('fo:clip')}="${clip}"`;
   const anchored = site.frameFlow === next.flow ? '' : flow;
+  const tone = toned ? toneProperties(site, was.tone, next.tone) : [];
+  const colours = tone.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
   return styleOf(
     site,
     name,
     n,
     old?.parent ?? (old ? undefined : site.style),
-    `${kept(site, (a) => !changed(a) || (anchored === '' && LYING.test(a)))}${off}${cut} ${n.of('style:mirror')}="${mirror}"${anchored}`,
+    `${kept(site, (a) => !changed(a) || (anchored === '' && LYING.test(a)))}${off}${cut} ${n.of('style:mirror')}="${mirror}"${colours}${anchored}`,
   );
 }
 
@@ -206,6 +236,8 @@ function fillStyle(
     ['draw:fill-image-name', wardrobe.fillImage(href)],
     ...fillPlace(read, next),
   ];
+  const opacity = next.tone?.fading?.opacity ?? 1;
+  if (opacity < 1) set.push(['draw:opacity', `${trimNumber(opacity * 100, 3)}%`]);
   if (outline && outline.paint.kind === 'solid') {
     set.push(
       ['draw:stroke', outline.dash === 'solid' ? 'solid' : 'dash'],

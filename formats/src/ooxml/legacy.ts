@@ -8,7 +8,9 @@ import {
   type Box,
   type Crop,
   type Frame,
+  type Given,
   type Size,
+  type Tone,
   type Unit,
 } from '@gable/core';
 import { same } from '../misfits';
@@ -161,7 +163,26 @@ export function readLegacy({ shape, image, group }: Legacy, n: number, pixels: S
     shadow: null,
     alt: (shape.attributes['alt'] ?? '').slice(0, 10_000),
   };
+  const tone = toneOf(image);
+  if (tone) frame.tone = tone;
   return { frame, filed: frame, crop, size };
+}
+
+/** How an image is recoloured (ISO/IEC 29500-4 §14.1.2.11: gain, blacklevel, grayscale, bilevel, chromakey; from memory). */
+function toneOf({ attributes: a }: Element): Tone | undefined {
+  const is = (name: string): boolean => /^(t|true|1)$/.test(a[name] ?? '');
+  const given: Given = {};
+  const key = /^#[0-9a-f]{6}$/i.exec(a['chromakey'] ?? '')?.[0].toLowerCase();
+  if (key) given.swap = { from: key, to: key, opacity: 0 };
+  const gain = a['gain'] === undefined ? 1 : Math.max(0, fraction(a['gain']));
+  if (gain !== 1) given.contrast = gain < 1 ? gain - 1 : 1 - 1 / gain;
+  const level = clamp(fraction(a['blacklevel']), -1, 1);
+  if (level !== 0) given.lift = level;
+  if (is('bilevel')) given.threshold = 0.5;
+  const tone: Tone = {};
+  if (is('grayscale')) tone.colour = { amount: 0, warmth: 0, tint: 0, only: null };
+  if (Object.keys(given).length > 0) tone.given = given;
+  return Object.keys(tone).length > 0 ? tone : undefined;
 }
 
 function shapeOf(shape: Element, { width, height }: Size): Frame['shape'] {
@@ -224,6 +245,9 @@ export function writeGrouped(splice: Splice, legacy: Legacy, read: ReadPicture, 
   }
   if (!same(was.box, next.box) || was.turn !== next.turn || !same(was.flip, next.flip))
     splice.attribute(shape, 'style', [...style].map(([k, v]) => `${k}:${v}`).join(';'));
+  if (was.tone && !next.tone)
+    for (const name of ['gain', 'blacklevel', 'gamma', 'grayscale', 'bilevel', 'chromakey'])
+      splice.attribute(image, name, null);
   if (was.outline && !next.outline) splice.attribute(shape, 'stroked', 'f');
   if (was.alt !== next.alt) splice.attribute(shape, 'alt', next.alt);
   if (!same(was.placement, next.placement))
@@ -265,6 +289,7 @@ export function writeLegacy(splice: Splice, legacy: Legacy, read: ReadPicture, n
     turn: 0,
     flip: { horizontal: false, vertical: false },
   };
+  delete plain.tone;
   writePicture(
     own,
     site,

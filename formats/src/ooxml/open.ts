@@ -79,7 +79,7 @@ function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame):
   const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
   const lies = (m: Misfit): boolean =>
     m === 'tone' && next.tone
-      ? !!legacy || becomesTiles || !canRecolour(next.tone)
+      ? becomesTiles || !canRecolour(next.tone)
       : m === 'outside'
         ? next.shadow?.kind === 'inner'
         : m === 'tile'

@@ -85,7 +85,8 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   } else if (!site.holder) writePlace(splice, site, was, next, placed);
   else if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
-  if (site.blipFill && !same(was.tone, next.tone)) writeTone(splice, site, next.tone, drawing(site, site.blipFill));
+  if (site.blipFill && !same(was.tone, next.tone))
+    writeTone(splice, site, { was: was.tone, next: next.tone }, drawing(site, site.blipFill));
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
   if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, ring);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);

@@ -17,6 +17,7 @@ import {
 } from '@gable/core';
 import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { readDataUrl, writeDataUrl } from '../data-url';
+import { readTone } from '../filters';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
@@ -43,6 +44,8 @@ interface Found {
   bytes: Uint8Array | null;
   /** From the place's own units to pixels of the page. */
   outer: Matrix;
+  /** Which of its `filter` and `opacity` its tone says. */
+  recoloured: readonly string[];
 }
 
 /** Is this a drawing? Its root element must be `svg`, behind at most a declaration, comments and a document type. */
@@ -198,6 +201,7 @@ function read(image: Element, n: number, text: string, ids: ReadonlyMap<string, 
         href,
         bytes,
         outer,
+        recoloured: [],
       };
     }
   }
@@ -296,6 +300,7 @@ function readPlain(
     child(image, 'title')?.text ??
     child(image, 'desc')?.text ??
     (element === image ? undefined : child(element, 'title')?.text);
+  const { tone, read: recoloured } = readTone(presentationOf(image));
   const frame: Frame = {
     n,
     flow: 'floating',
@@ -308,9 +313,17 @@ function readPlain(
     backing: null,
     outline: null,
     shadow: null,
+    ...(tone && { tone }),
     alt: (alt ?? a['aria-label'] ?? '').trim().slice(0, 10_000),
   };
-  return { element, image, frame, size, href: data.href, bytes: data.bytes, outer };
+  return { element, image, frame, size, href: data.href, bytes: data.bytes, outer, recoloured };
+}
+
+/** Presentation attributes, and the `style` that wins over them (SVG 2 §6.6). */
+function presentationOf({ attributes: a }: Element): Map<string, string> {
+  const out = new Map(Object.entries(a));
+  for (const m of (a['style'] ?? '').matchAll(/(?:^|;)\s*([\w-]+)\s*:\s*([^;]*)/g)) out.set(m[1]!, m[2]!);
+  return out;
 }
 
 /** `preserveAspectRatio` (SVG 2 §8.10): where all of the picture lies. */
@@ -390,12 +403,16 @@ function groupOf(f: Found, next: Frame, href: string, size: Size, id: string): s
   );
   const m = multiply(invert(f.outer), onPage);
   const own = f.element === f.image ? f.image : f.element;
+  // What the frame says by now goes: a clip, and what its tone has taken over.
+  const said = own === f.image ? ['clip-path', ...f.recoloured] : ['clip-path'];
+  const restyled = (style: string): string =>
+    style.replace(/(^|;)\s*([\w-]+)\s*:[^;]*/g, (all, before: string, name: string) =>
+      said.includes(name) ? before : all,
+    );
   const keep = Object.entries(own.attributes)
     .filter(([name]) => /^(id|class|style|opacity|display|visibility|filter|data-[\w-]+|xmlns(:\w+)?)$/.test(name))
-    .map(
-      ([name, value]) =>
-        ` ${name}="${escapeXml(name === 'style' ? value.replace(/(^|;)\s*clip-path\s*:[^;]*/g, '$1') : value)}"`,
-    )
+    .filter(([name]) => !said.includes(name))
+    .map(([name, value]) => ` ${name}="${escapeXml(name === 'style' ? restyled(value) : value)}"`)
     .join('');
   const g = `${prefix}g`;
   const title = next.alt ? `<${prefix}title>${escapeXml(next.alt)}</${prefix}title>` : '';

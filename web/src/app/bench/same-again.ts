@@ -1,4 +1,4 @@
-import { deriveView, fitKeepMark, type Frame, type Size, type Subject } from '@gable/core';
+import { deriveView, fitKeepMark, ownTone, type Frame, type Size, type Subject } from '@gable/core';
 
 /**
  * Frames a picture like another one: shape, size, edges, shadow and tone are taken over, the place on the page and the
@@ -30,7 +30,8 @@ export function likeThat(frame: Frame, model: Frame, size: Size, subject: Subjec
       aim: subject ?? { u: 0.5, v: 0.5 },
     },
   };
-  if (model.tone) next.tone = model.tone;
+  const tone = ownTone(model.tone);
+  if (tone) next.tone = tone;
   else delete next.tone;
   const fit = frame.keep ? fitKeepMark(next, frame.keep, size) : null;
   if (fit) return { ...next, placement: fit.placement };

@@ -11,7 +11,7 @@ import {
 import { frameOf, pictureOf } from '../../testing/works';
 import { boardLayout, heldLayout, intoBox, intoFrame, ontoBoard } from './board-layout';
 import { factsOf } from './facts';
-import { describe as inWords, figures, notes, pageMark, placeWords, whereShown } from './wording';
+import { describe as inWords, figures, givenWords, notes, pageMark, placeWords, whereShown } from './wording';
 
 const size = { width: 3000, height: 2000 };
 
@@ -54,6 +54,14 @@ describe('words', () => {
     expect(notes(frameOf(1), factsOf(sideways, frameOf(1)))[0]!.remedy!.frame.turn).toBe(90);
     expect(notes(frameOf(1, { turn: 90 }), factsOf(sideways, frameOf(1)))).toEqual([]);
   });
+});
+
+test('what a file itself does to the colours is told in words', () => {
+  expect(givenWords({ lift: 0.35, contrast: -0.7 })).toBe('35 % lighter, with 70 % less contrast');
+  expect(givenWords({ gamma: 0.8, inverted: true })).toBe('with its middle tones darker, turned to its negative');
+  expect(givenWords({ swap: { from: '#ffffff', to: '#ffffff', opacity: 0 }, threshold: 0.5 })).toBe(
+    'in black and white only, with one colour made clear',
+  );
 });
 
 describe('where findings show', () => {

@@ -14,6 +14,7 @@ import {
   withSize,
   type Finding,
   type Frame,
+  type Given,
   type PictureFacts,
   type Point,
   type Size,
@@ -149,6 +150,21 @@ export function describe(frame: Frame, size: Size): string {
   ].filter(Boolean);
   const seat = `aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${trimNumber(zoom, 2)}`;
   return [shape, dimensions, seat, ...more].join(', ');
+}
+
+/** What a file itself does to a picture's colours. */
+export function givenWords({ swap, contrast = 0, lift = 0, channels, gamma = 1, inverted, threshold }: Given): string {
+  const much = (v: number): string => `${trimNumber(Math.abs(v) * 100, 0)} %`;
+  const words = [
+    lift === 0 ? '' : `${much(lift)} ${lift > 0 ? 'lighter' : 'darker'}`,
+    contrast === 0 ? '' : `with ${much(contrast)} ${contrast > 0 ? 'more' : 'less'} contrast`,
+    channels ? 'with its colours shifted' : '',
+    gamma === 1 ? '' : `with its middle tones ${gamma > 1 ? 'lighter' : 'darker'}`,
+    inverted ? 'turned to its negative' : '',
+    threshold === undefined ? '' : 'in black and white only',
+    swap ? (swap.opacity < 1 ? 'with one colour made clear' : 'with one colour made another') : '',
+  ].filter(Boolean);
+  return words.join(', ');
 }
 
 /** `3000 × 2000 px · 412 ppi here` */

@@ -1,19 +1,20 @@
 import { Component, computed, inject } from '@angular/core';
-import type { Tone } from '@gable/core';
+import { ownTone, type Tone } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { SliderField } from '../../ui/slider-field';
 import { Swatches } from '../../ui/swatches';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
+import { givenWords } from '../wording';
 
-type Group = keyof Tone;
+type Group = Exclude<keyof Tone, 'given'>;
 
 const REST = {
   light: { brightness: 0, contrast: 0, bright: 0, dark: 0 },
   colour: { amount: 1, warmth: 0, tint: 0, only: null },
   softness: { blur: 0 },
   fading: { opacity: 1, multiply: false },
-} satisfies Required<Tone>;
+} satisfies Required<Omit<Tone, 'given'>>;
 
 interface ToneKnob {
   group: Group;
@@ -42,6 +43,12 @@ const KNOBS: readonly ToneKnob[] = [
   selector: 'gable-tone-knobs',
   imports: [Choice, SliderField, Swatches, Tick],
   template: `<h2 class="mb-2 text-[15px]">Tone</h2>
+    @if (given(); as g) {
+      <p class="mb-3 flex items-baseline justify-between gap-3 text-[13px]">
+        <span>The file shows it {{ g }}.</span>
+        <button type="button" class="word shrink-0" (click)="takeGiven()">Take that off</button>
+      </p>
+    }
     @for (k of knobs; track k.name) {
       <gable-slider-field
         [label]="k.label"
@@ -83,6 +90,22 @@ export class ToneKnobs {
   protected readonly tone = computed(() => this.edit.shown()?.tone);
   protected readonly colours = computed(() => this.tone()?.colour?.only ?? []);
   protected readonly count = computed(() => (['all', 'one', 'two'] as const)[this.colours().length]!);
+
+  /** What the file itself does to the colours, in words. */
+  protected readonly given = computed(() => {
+    const given = this.tone()?.given;
+    return given && givenWords(given);
+  });
+
+  protected takeGiven(): void {
+    this.edit.set('colours of the file taken off', (f) => {
+      const next = { ...f };
+      const tone = ownTone(f.tone);
+      if (tone) next.tone = tone;
+      else delete next.tone;
+      return next;
+    });
+  }
 
   protected value({ group, name }: ToneKnob): number {
     return ({ ...REST[group], ...this.tone()?.[group] } as unknown as Record<string, number>)[name]!;
