@@ -58,6 +58,86 @@ describe('images of a drawing', () => {
     expect(groups).toEqual(['style=";image-rendering:auto"', 'filter="url(#f)" style=""']);
   });
 
+  // SVG 2 §14.3: what a pattern holds counts from the corner of its tile; in shares of the shape's box where it says so.
+  test.each<[string, string, string, object]>([
+    [
+      'the whole box, by shares',
+      '<pattern id="p" patternContentUnits="objectBoundingBox" width="1" height="1"><use xlink:href="#i" transform="scale(.00333333 .005)"/></pattern><image id="i" href="DATA" width="300" height="200"/>',
+      '<rect x="40" y="20" width="150" height="100" rx="10" fill="url(#p)"/>',
+      { box: { x: 30, y: 15, width: 112.5, height: 75 }, shape: 'rounded', left: 0, right: 0 },
+    ],
+    [
+      'a circle that shows a part',
+      '<pattern id="p" patternUnits="userSpaceOnUse" x="-10" y="0" width="150" height="100"><image href="DATA" width="150" height="100"/></pattern>',
+      '<circle cx="50" cy="50" r="50" style="fill:url(#p);stroke:#ffffff;stroke-width:4" transform="translate(10 0)"/>',
+      { box: { x: 7.5, y: 0, width: 75, height: 75 }, shape: 'circle', left: 10 / 150, right: 40 / 150, outline: 3 },
+    ],
+  ])('a shape filled with a picture: %s', async (_, defs, shape, want) => {
+    const file = await drawing(`<defs>${defs}</defs>${shape}`);
+    expect(file.pictures).toHaveLength(1);
+    const { frame } = file.pictures[0]!;
+    expect({
+      box: frame.box,
+      shape: frame.shape.name,
+      left: expect.closeTo(crop(file).left, 4) as number,
+      right: expect.closeTo(crop(file).right, 4) as number,
+      ...(frame.outline && { outline: frame.outline.weight }),
+    }).toEqual(want);
+    expect(file.save([frame])).toEqual(file.save([]));
+    const next = { ...frame, outline: solidOutline(5, '#000000') };
+    const saved = file.save([next]);
+    // The pattern had no other purpose; the picture has moved into the group.
+    expect(dec(saved)).not.toMatch(/id="[pi]"|url\(#p\)/);
+    expect(dec(saved).match(/data:image/g)).toHaveLength(1);
+    expect(openFile(saved).pictures[0]!.frame).toEqual(next);
+  });
+
+  test('tiles of a pattern; those of a frame of ours come back', async () => {
+    const file = await drawing(
+      '<pattern id="p" patternUnits="userSpaceOnUse" width="30" height="20"><image href="DATA" width="30" height="20"/></pattern>' +
+        '<rect width="150" height="100" fill="url(#p)"/><path d="M0 0h60v60z" fill="url(#p)"/>',
+    );
+    expect(file.pictures).toHaveLength(2);
+    const { frame } = file.pictures[0]!;
+    expect(frame.placement.fit).toBe('tile');
+    // Five tiles across: each as wide as a fifth of the box.
+    expect(deriveView(frame.placement, frame.box, file.pictures[0]!.size).scale.x * 300).toBeCloseTo(
+      frame.box.width / 5,
+      6,
+    );
+    const next = { ...frame, outline: solidOutline(5, '#000000') };
+    const saved = file.save([next]);
+    expect(dec(saved)).toContain('id="p"');
+    const again = openFile(saved);
+    expect(again.pictures.map((p) => p.frame.placement.fit)).toEqual(['tile', 'tile']);
+    expect(again.pictures[0]!.frame).toEqual(next);
+  });
+
+  test('a used image stands where it is used', async () => {
+    const file = await drawing(
+      '<defs><image id="i" href="DATA" width="30" height="20"/></defs><use id="u" xlink:href="#i" x="10" y="5"/><use href="#i" transform="scale(2)"/>',
+    );
+    expect(file.pictures.map((p) => p.frame.box)).toEqual([
+      { x: 7.5, y: 3.75, width: 22.5, height: 15 },
+      { x: 0, y: 0, width: 45, height: 30 },
+    ]);
+    const saved = dec(file.save([circled(file)]));
+    expect(saved).toMatch(/<g id="u" transform="matrix/);
+    expect(saved).toContain('<image id="i"');
+    expect(openFile(enc(saved)).pictures.map((p) => p.frame.shape.name)).toEqual(['circle', 'rectangle']);
+  });
+
+  test.each([
+    ['two things in it', '<image href="DATA" width="3" height="2"/><path d="M0 0h1"/>', ''],
+    ['a turned one', '<image href="DATA" width="3" height="2" transform="rotate(9)"/>', ''],
+    ['a line in a gradient', '<image href="DATA" width="3" height="2"/>', 'stroke="url(#g)"'],
+  ])('a fill that no frame says is left as it is: %s', async (_, inner, more) => {
+    const file = await drawing(
+      `<pattern id="p" patternUnits="userSpaceOnUse" width="3" height="2">${inner}</pattern><rect width="9" height="9" fill="url(#p)" ${more}/>`,
+    );
+    expect(file.pictures).toEqual([]);
+  });
+
   test('units of the page, groups, turns and a clip of one plain shape', async () => {
     const file = await drawing(
       '<defs><clipPath id="c"><circle cx="50" cy="50" r="20"/></clipPath><image href="DATA" width="5" height="5"/></defs>' +
@@ -132,6 +212,48 @@ describe('images of a drawing', () => {
     let opaque = 0;
     for (let i = 3; i < drawn.length; i += 4) opaque += drawn[i]! / 255;
     expect(Math.abs(opaque / (Math.PI * 50 ** 2) - 1)).toBeLessThan(0.005);
+  });
+
+  // A smooth picture, so that what differs is where it lies and not how it is resampled.
+  const gradient = async (): Promise<string> => {
+    const raw = Buffer.alloc(300 * 200 * 3);
+    for (let i = 0; i < 300 * 200; i++) raw.set([(i % 300) * 0.8, Math.floor(i / 300) * 1.2, 90], i * 3);
+    const bytes = await sharp(raw, { raw: { width: 300, height: 200, channels: 3 } })
+      .png()
+      .toBuffer();
+    return `data:image/png;base64,${bytes.toString('base64')}`;
+  };
+  test.each([
+    [
+      'a filled shape, turned',
+      '<pattern id="p" patternContentUnits="objectBoundingBox" x="-.1" y="-.05" width="1.3" height="1.2"><image href="PNG" width="1.3" height="1.2" preserveAspectRatio="none"/></pattern><path transform="translate(90 20) rotate(12)" d="M0 0h160v70a40 40 0 0 1-40 40H0z" fill="url(#p)" stroke="#123456" stroke-width="6" stroke-linejoin="round"/>',
+    ],
+    [
+      'tiles',
+      '<pattern id="p" patternUnits="userSpaceOnUse" x="7" y="11" width="45" height="30" patternTransform="translate(3 2) scale(1.5)"><image href="PNG" width="45" height="30"/></pattern><ellipse cx="150" cy="120" rx="120" ry="80" fill="url(#p)"/>',
+    ],
+    [
+      'a used image that is faded and cut',
+      '<clipPath id="c"><rect x="20" y="10" width="60" height="50"/></clipPath><image id="i" href="PNG" width="120" height="80" clip-path="url(#c)" opacity=".6"/><use href="#i" transform="matrix(2 .3 -.3 2 40 5)"/>',
+    ],
+  ])('drawn as before by a renderer of others once it is a frame: %s', async (_, markup) => {
+    const file = await drawing(markup.replaceAll('PNG', await gradient()));
+    const drawn = async (bytes: Uint8Array): Promise<Buffer> =>
+      sharp(new Resvg(Buffer.from(bytes)).render().asPng())
+        .ensureAlpha()
+        .raw()
+        .toBuffer();
+    const [{ frame }] = file.pictures.slice(-1) as [OpenedFile['pictures'][number]];
+    const before = await drawn(file.save([]));
+    const off = async (change: Partial<Frame>): Promise<number> => {
+      const after = await drawn(file.save([{ ...frame, alt: 'A slope of colour', ...change }]));
+      return after.reduce((sum, v, i) => sum + Math.abs(v - before[i]!), 0) / after.length;
+    };
+    // Seams between tiles are smoothed in another way.
+    const same = await off({});
+    expect(same).toBeLessThan(frame.placement.fit === 'tile' ? 0.8 : 0.2);
+    const closer = await off({ placement: { ...frame.placement, zoom: frame.placement.zoom * 1.5 } });
+    expect(closer).toBeGreaterThan(5 * same);
   });
 
   test('linked and broken pictures are told and left alone; entities are refused', async () => {

@@ -50,6 +50,12 @@ export function outlineOf(name: string, a: Record<string, string>): Path | null 
     case 'rect': {
       const [x, y, w, h] = [at('x'), at('y'), at('width'), at('height')];
       if (w <= 0 || h <= 0) return null;
+      const sharp = !svgLength(a['rx'] ?? a['ry']) || !svgLength(a['ry'] ?? a['rx']);
+      if (sharp)
+        return pen()
+          .m(x, y)
+          .l(x + w, y, x + w, y + h, x, y + h)
+          .z().path;
       const rx = Math.min(w / 2, a['rx'] === undefined ? at('ry') : at('rx'));
       const ry = Math.min(h / 2, a['ry'] === undefined ? at('rx') : at('ry'));
       return pen()

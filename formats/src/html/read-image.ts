@@ -164,7 +164,7 @@ const NAMED: Record<string, string> = {
 };
 
 /** A colour written in the ways pages use most; null for others. */
-function colourOf(text: string): { colour: string; opacity: number } | null {
+export function colourOf(text: string): { colour: string; opacity: number } | null {
   const hex = /#([0-9a-f]{3,8})\b/i.exec(text)?.[1];
   if (hex) {
     const full = hex.length <= 4 ? [...hex].map((c) => c + c).join('') : hex;

@@ -1,23 +1,31 @@
 import {
   bounds,
+  clamp,
   FULL_SEAT,
   GableError,
   IDENTITY,
   invert,
   multiply,
+  placementOfTiling,
   svgParts,
   transform,
   trimNumber,
   turnOf,
+  type Box,
+  type Crop,
   type Frame,
   type Matrix,
+  type Outline,
   type Path,
+  type Placement,
   type Rect,
   type Size,
+  type Tone,
 } from '@gable/core';
 import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { readDataUrl, writeDataUrl } from '../data-url';
 import { readTone } from '../filters';
+import { colourOf } from '../html/read-image';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
@@ -26,8 +34,9 @@ import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture
 import { readHeader } from '../raster/header';
 import { shapeOfPath } from '../named-shape';
 import { boxOf, placementOf } from '../sane';
-import { attributeOf, child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
+import { child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
+import { fillingOf, hrefOf, imagesIn, patternOf, usedImage, type Filling } from './fills';
 
 const SVG = 'http://www.w3.org/2000/svg';
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
@@ -35,7 +44,7 @@ const PIXEL = 0.75;
 const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
 
 interface Found {
-  /** What is replaced: the image, the group that clips it, or a group of ours. */
+  /** What is replaced: the image, the group that clips it, the shape that is filled with it, or a group of ours. */
   element: Element;
   image: Element;
   frame: Frame;
@@ -44,9 +53,16 @@ interface Found {
   bytes: Uint8Array | null;
   /** From the place's own units to pixels of the page. */
   outer: Matrix;
-  /** Which of its `filter` and `opacity` its tone says. */
-  recoloured: readonly string[];
+  /** Properties of the element that the frame says by now. */
+  said: readonly string[];
+  /** What is defined for its sake, if nothing else shows it. */
+  definitions: readonly Element[];
 }
+
+/** Where a drawing shows a picture. */
+type Place =
+  | { image: Element; definitions: readonly Element[]; filled?: undefined }
+  | { image: Element; filled: Filling; shape: Element };
 
 /** Is this a drawing? Its root element must be `svg`, behind at most a declaration, comments and a document type. */
 export function isSvg(bytes: Uint8Array): boolean {
@@ -68,18 +84,19 @@ export function openSvg(file: Uint8Array): OpenedFile {
   const root = parseXml(text, 'drawing', true);
   if (root.local !== 'svg') throw new GableError('bad-svg', 'This is no SVG drawing.', 'Save it again as plain SVG.');
   const ids = new Map<string, Element>();
-  const images: Element[] = [];
+  const shown = new Set<Element>();
   const visit = (e: Element, drawn: boolean): void => {
     const id = e.attributes['id'];
     if (id !== undefined && !ids.has(id)) ids.set(id, e);
-    const shown = drawn && !NOT_DRAWN.has(e.local);
-    if (shown && e.local === 'image' && (e.uri === SVG || e.uri === '')) images.push(e);
-    e.children.forEach((c) => visit(c, shown));
+    const here = drawn && !NOT_DRAWN.has(e.local);
+    if (here && (e.uri === SVG || e.uri === '')) shown.add(e);
+    e.children.forEach((c) => visit(c, here));
   };
   visit(root, true);
-  refuseTooMany(images.length);
+  const places = [...shown].flatMap((e) => placeOf(e, ids) ?? []);
+  refuseTooMany(places.length);
   const page = pageOf(root);
-  const found = images.map((image, i) => read(image, i + 1, text, ids, page));
+  const found = places.map((at, i) => read(at, i + 1, text, ids, page));
   const near = shorten(textIn(root));
   const pictures = found.map((f): OpenedPicture => {
     const { media, problem } = describeAddress(f.href, f.bytes);
@@ -118,6 +135,8 @@ export function openSvg(file: Uint8Array): OpenedFile {
         written.add(f.element);
         const href = swap ? writeDataUrl(swap.bytes, swap.type) : f.href;
         splice.replace(f.element, groupOf(f, next, href, swap?.size ?? f.size, fresh(reserved)));
+        for (const e of f.definitions)
+          if (!shown.has(e) && namings(text, e.attributes['id']) === 1) splice.replace(e, '');
       }
       if (splice.empty) return bytes;
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
@@ -183,8 +202,40 @@ function outerOf(e: Element, page: Matrix): Matrix {
   return chain.reduce(multiply, page);
 }
 
-function read(image: Element, n: number, text: string, ids: ReadonlyMap<string, Element>, page: Matrix): Found {
-  const href = image.attributes['href'] ?? attributeOf(image, 'href') ?? '';
+/** An image, a use of one, or a shape that is filled with one. */
+function placeOf(e: Element, ids: ReadonlyMap<string, Element>): Place | null {
+  if (e.local === 'image') return { image: e, definitions: [] };
+  if (e.local === 'use') return inPlace(e, ids);
+  const pattern = patternOf(presentationOf(e).get('fill'), ids);
+  if (!pattern) return null;
+  const [first] = imagesIn(pattern);
+  // The tiles of a frame of ours.
+  if (first && ownGroup(first)) return { image: first, definitions: [] };
+  const filled = fillingOf(e, pattern, ids);
+  return filled && strokeOf(e) !== undefined ? { image: filled.image, filled, shape: e } : null;
+}
+
+/** A used image as one that stands where it is used. */
+function inPlace(use: Element, ids: ReadonlyMap<string, Element>): Place | null {
+  const used = usedImage(use, ids);
+  if (!used || /clip-path|mask/.test(Object.keys(use.attributes).join(' '))) return null;
+  const transform = `${use.attributes['transform'] ?? ''} matrix(${used.matrix.join(' ')})`;
+  const { x, y, width, height, ...more } = use.attributes;
+  const { id, ...own } = used.image.attributes;
+  void [x, y, width, height, id];
+  const attributes = { ...own, ...more, href: hrefOf(used.image) ?? '', transform };
+  const name = `${use.name.slice(0, -use.local.length)}image`;
+  const image = { ...use, name, local: 'image', children: used.image.children, attributes };
+  return { image, definitions: [used.image] };
+}
+
+/** How often a text names an element. */
+const namings = (text: string, id: string | undefined): number =>
+  id === undefined ? 1 : text.split(new RegExp(`#${id.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?=["')\\s])`)).length - 1;
+
+function read(at: Place, n: number, text: string, ids: ReadonlyMap<string, Element>, page: Matrix): Found {
+  const { image } = at;
+  const href = hrefOf(image) ?? '';
   const bytes = readDataUrl(href);
   const pixels = (bytes && readHeader(bytes)?.pixels) ?? null;
   const ours = ownGroup(image);
@@ -201,11 +252,14 @@ function read(image: Element, n: number, text: string, ids: ReadonlyMap<string, 
         href,
         bytes,
         outer,
-        recoloured: [],
+        said: [],
+        definitions: [],
       };
     }
   }
-  return readPlain(image, n, ids, page, { href, bytes, pixels });
+  const data = { href, bytes, pixels };
+  if (at.filled) return readFilled(at, n, page, data);
+  return { ...readPlain(image, n, ids, page, data), definitions: at.definitions };
 }
 
 /** A group that we wrote, by its metadata (SVG 2 §5.12): what only we know of the frame. */
@@ -251,13 +305,7 @@ function place(m: Matrix, frame: Frame): Pick<Frame, 'box' | 'turn' | 'flip'> {
 }
 
 /** An image as others write it: its viewport, how the picture fits into that, and a clip of one plain shape. */
-function readPlain(
-  image: Element,
-  n: number,
-  ids: ReadonlyMap<string, Element>,
-  page: Matrix,
-  data: { href: string; bytes: Uint8Array | null; pixels: Size | null },
-): Found {
+function readPlain(image: Element, n: number, ids: ReadonlyMap<string, Element>, page: Matrix, data: Data): Found {
   const { attributes: a } = image;
   const port = {
     x: svgLength(a['x']),
@@ -273,7 +321,10 @@ function readPlain(
   else if (!(port.height > 0)) port.height = (port.width * size.height) / size.width;
   const picture = fitted(a['preserveAspectRatio'], port, size);
   const clip = clipOf(image, ids, port);
-  const group = image.parent;
+  const style = presentationOf(image);
+  const { tone, read: recoloured } = readTone(style);
+  // A filter that its tone does not say stays with the image, which must then stay in its group.
+  const group = !style.get('filter') || recoloured.includes('filter') ? image.parent : null;
   const holds = group?.local === 'g' && group.children.filter((c) => c.local !== 'title').length === 1 ? group : null;
   const around = !clip && holds ? clipOf(holds, ids, port) : null;
   const element = around ? holds! : image;
@@ -285,38 +336,134 @@ function readPlain(
     multiply(outer, element === image ? IDENTITY : readTransform(element.attributes['transform'])),
     own,
   );
-  const [sx, sy] = [Math.hypot(to[0], to[1]) || 1, Math.hypot(to[2], to[3]) || 1];
-  const box = boxOf({ x: 0, y: 0, width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL });
-  const crop = {
-    left: (shown.x - picture.x) / picture.width,
-    top: (shown.y - picture.y) / picture.height,
-    right: (picture.x + picture.width - shown.x - shown.width) / picture.width,
-    bottom: (picture.y + picture.height - shown.y - shown.height) / picture.height,
-  };
-  const middle = multiply(to, [1, 0, 0, 1, shown.x + shown.width / 2, shown.y + shown.height / 2]);
-  const mirrored = to[0] * to[3] - to[1] * to[2] < 0;
-  const turn = turnOf((Math.atan2(mirrored ? -to[1] : to[1], mirrored ? -to[0] : to[0]) * 180) / Math.PI);
   const alt =
     child(image, 'title')?.text ??
     child(image, 'desc')?.text ??
     (element === image ? undefined : child(element, 'title')?.text);
-  const { tone, read: recoloured } = readTone(presentationOf(image));
-  const frame: Frame = {
+  const said = element === image ? ['clip-path', ...recoloured] : ['clip-path'];
+  const seen = { to, shown, path: inside && path, words: alt ?? a['aria-label'] ?? '', tone };
+  const frame = frameOf(n, seen, (box) => placementOf(cropOf(shown, picture), box, size));
+  return { element, image, frame, size, href: data.href, bytes: data.bytes, outer, said, definitions: [] };
+}
+
+interface Data {
+  href: string;
+  bytes: Uint8Array | null;
+  pixels: Size | null;
+}
+
+/** A shape that is filled with a picture: once, or with tiles of it. */
+function readFilled({ image, filled, shape }: Place & { filled: Filling }, n: number, page: Matrix, data: Data): Found {
+  const { path, port, tile, definitions } = filled;
+  const size = data.pixels ?? port;
+  const picture = fitted(image.attributes['preserveAspectRatio'], port, size);
+  const shown = bounds(path);
+  const slack = Math.max(shown.width, shown.height) * 1e-4;
+  const covers =
+    tile.x <= shown.x + slack &&
+    tile.y <= shown.y + slack &&
+    tile.x + tile.width >= shown.x + shown.width - slack &&
+    tile.y + tile.height >= shown.y + shown.height - slack;
+  const outer = outerOf(shape, page);
+  const to = multiply(outer, readTransform(shape.attributes['transform']));
+  const style = presentationOf(shape);
+  const opacity = Number(style.get('fill-opacity') ?? 1);
+  const tone = opacity >= 0 && opacity < 1 ? { fading: { opacity, multiply: false } } : undefined;
+  const words = child(shape, 'title')?.text ?? child(shape, 'desc')?.text ?? shape.attributes['aria-label'] ?? '';
+  const frame = frameOf(n, { to, shown, path, words, tone }, (box) => {
+    if (covers) return placementOf(cropOf(shown, picture), box, size);
+    const [sx, sy] = [box.width / shown.width, box.height / shown.height];
+    const scale = (tile.height * sy) / size.height;
+    const origin = { x: (tile.x - shown.x) * sx, y: (tile.y - shown.y) * sy };
+    const placement = placementOfTiling({ scale: scale / PIXEL, origin }, box, size);
+    const distortion = (tile.width * sx) / size.width / scale;
+    return Math.abs(distortion - 1) < 1e-3 ? placement : { ...placement, distortion };
+  });
+  // Corners in quarter circles have a name of their own.
+  const rx = svgLength(shape.attributes['rx'] ?? shape.attributes['ry']);
+  const round = shape.local === 'rect' && rx > 0 && rx === svgLength(shape.attributes['ry'] ?? shape.attributes['rx']);
+  if (round && Math.abs(Math.hypot(to[0], to[1]) - Math.hypot(to[2], to[3])) < 1e-6 * scaleOf(to))
+    frame.shape = { name: 'rounded', knobs: { radius: clamp(rx / Math.min(shown.width, shown.height), 0, 0.5) } };
+  const stroke = strokeOf(shape);
+  if (stroke) frame.outline = { ...stroke, weight: stroke.weight * scaleOf(to) * PIXEL };
+  return {
+    element: shape,
+    image,
+    frame,
+    size,
+    href: data.href,
+    bytes: data.bytes,
+    outer,
+    said: ['clip-path', ...FILL_AND_STROKE],
+    definitions,
+  };
+}
+
+const FILL_AND_STROKE = ['fill', 'fill-opacity', 'fill-rule'].concat(
+  'stroke',
+  ['width', 'opacity', 'dasharray', 'dashoffset', 'linejoin', 'linecap', 'miterlimit'].map((p) => `stroke-${p}`),
+);
+
+const scaleOf = (m: Matrix): number => Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2])) || 1;
+
+/** A plain line in one colour, in user units; null for none, undefined for one that an outline cannot say. */
+function strokeOf(shape: Element): Outline | null | undefined {
+  const style = presentationOf(shape);
+  const paint = style.get('stroke') ?? 'none';
+  const weight = svgLength(style.get('stroke-width') ?? '1');
+  if (paint === 'none' || weight === 0) return null;
+  const colour = colourOf(paint);
+  const opacity = Number(style.get('stroke-opacity') ?? 1);
+  if (!colour || /url|current/i.test(paint) || !(opacity >= 0 && opacity <= 1)) return undefined;
+  const join = style.get('stroke-linejoin');
+  const cap = style.get('stroke-linecap');
+  return {
+    paint: { kind: 'solid', colour: colour.colour, opacity: colour.opacity * opacity },
+    weight,
+    side: 'on',
+    dash: /\d/.test(style.get('stroke-dasharray') ?? '') ? 'dash' : 'solid',
+    join: join === 'round' || join === 'bevel' ? join : 'mitre',
+    cap: cap === 'round' || cap === 'square' ? cap : 'butt',
+  };
+}
+
+const cropOf = (shown: Rect, picture: Rect): Crop => ({
+  left: (shown.x - picture.x) / picture.width,
+  top: (shown.y - picture.y) / picture.height,
+  right: (picture.x + picture.width - shown.x - shown.width) / picture.width,
+  bottom: (picture.y + picture.height - shown.y - shown.height) / picture.height,
+});
+
+interface Seen {
+  /** From its own units to pixels of the page. */
+  to: Matrix;
+  shown: Rect;
+  path: Path | null;
+  words: string;
+  tone: Tone | undefined;
+}
+
+function frameOf(n: number, { to, shown, path, words, tone }: Seen, placement: (box: Box) => Placement): Frame {
+  const [sx, sy] = [Math.hypot(to[0], to[1]) || 1, Math.hypot(to[2], to[3]) || 1];
+  const box = boxOf({ x: 0, y: 0, width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL });
+  const middle = multiply(to, [1, 0, 0, 1, shown.x + shown.width / 2, shown.y + shown.height / 2]);
+  const mirrored = to[0] * to[3] - to[1] * to[2] < 0;
+  const turn = turnOf((Math.atan2(mirrored ? -to[1] : to[1], mirrored ? -to[0] : to[0]) * 180) / Math.PI);
+  return {
     n,
     flow: 'floating',
     box: boxOf({ ...box, x: middle[4] * PIXEL - box.width / 2, y: middle[5] * PIXEL - box.height / 2 }),
     turn: Number.isFinite(turn) ? turn : 0,
     flip: { horizontal: mirrored, vertical: false },
     seat: FULL_SEAT,
-    shape: path && inside ? shapeFrom(path, inside, box) : { name: 'rectangle', knobs: {} },
-    placement: placementOf(crop, box, size),
+    shape: path ? shapeFrom(path, shown, box) : { name: 'rectangle', knobs: {} },
+    placement: placement(box),
     backing: null,
     outline: null,
     shadow: null,
     ...(tone && { tone }),
-    alt: (alt ?? a['aria-label'] ?? '').trim().slice(0, 10_000),
+    alt: words.trim().slice(0, 10_000),
   };
-  return { element, image, frame, size, href: data.href, bytes: data.bytes, outer, recoloured };
 }
 
 /** Presentation attributes, and the `style` that wins over them (SVG 2 §6.6). */
@@ -402,16 +549,14 @@ function groupOf(f: Found, next: Frame, href: string, size: Size, id: string): s
     [c * fx, s * fx, -s * fy, c * fy, box.x + w - (c * fx * w - s * fy * h), box.y + h - (s * fx * w + c * fy * h)],
   );
   const m = multiply(invert(f.outer), onPage);
-  const own = f.element === f.image ? f.image : f.element;
-  // What the frame says by now goes: a clip, and what its tone has taken over.
-  const said = own === f.image ? ['clip-path', ...f.recoloured] : ['clip-path'];
+  const own = f.element;
   const restyled = (style: string): string =>
     style.replace(/(^|;)\s*([\w-]+)\s*:[^;]*/g, (all, before: string, name: string) =>
-      said.includes(name) ? before : all,
+      f.said.includes(name) ? before : all,
     );
   const keep = Object.entries(own.attributes)
     .filter(([name]) => /^(id|class|style|opacity|display|visibility|filter|data-[\w-]+|xmlns(:\w+)?)$/.test(name))
-    .filter(([name]) => !said.includes(name))
+    .filter(([name]) => !f.said.includes(name))
     .map(([name, value]) => ` ${name}="${escapeXml(name === 'style' ? restyled(value) : value)}"`)
     .join('');
   const g = `${prefix}g`;
