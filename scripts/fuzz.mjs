@@ -1,5 +1,5 @@
-// npm run fuzz [-- CASES [SEED]]: damaged copies of all shipped files, 5,000 by default; for the night.
-// Every case must end in a clear error or a valid file within 2 s; the memory held in the end is told.
+// npm run fuzz [-- CASES [SEED]]: damaged copies of the shipped files and of small ones with what those lack, 5,000 by default; for the night.
+// Every case must end in a clear error or a valid file within 2 s; the most memory that was held is told.
 import { run, fail, at } from './lib/steps.mjs';
 import { ensureModules } from './lib/packages.mjs';
 

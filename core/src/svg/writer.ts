@@ -216,7 +216,12 @@ export function svgToneStep(step: ToneStep): string {
   const v = (x: number): string => trimNumber(x, 5);
   if (step.kind === 'matrix')
     return `<feColorMatrix values="${step.rows.map((r) => `${r.map(v).join(' ')} 0 0`).join(' ')} 0 0 0 1 0"/>`;
-  const functions = step.tables.map((t, i) => `<feFunc${'RGB'[i]} type="table" tableValues="${t.map(v).join(' ')}"/>`);
+  const { line } = step;
+  const functions = step.tables.map((t, i) =>
+    line
+      ? `<feFunc${'RGB'[i]} type="linear" slope="${v(line.slope)}" intercept="${v(line.intercept)}"/>`
+      : `<feFunc${'RGB'[i]} type="table" tableValues="${t.map(v).join(' ')}"/>`,
+  );
   return `<feComponentTransfer>${functions.join('')}</feComponentTransfer>`;
 }
 

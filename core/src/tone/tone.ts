@@ -13,7 +13,12 @@ export type ToneStep =
   /** Rows of a 3 × 3 matrix (feColorMatrix, Filter Effects 1 §9.6). */
   | { kind: 'matrix'; rows: readonly [readonly number[], readonly number[], readonly number[]] }
   /** Tables for red, green and blue, read with straight lines between (feComponentTransfer, type table, §9.7). */
-  | { kind: 'tables'; tables: readonly [readonly number[], readonly number[], readonly number[]] };
+  | {
+      kind: 'tables';
+      tables: readonly [readonly number[], readonly number[], readonly number[]];
+      /** The line that all three follow, where they follow one (type linear). */
+      line?: { slope: number; intercept: number };
+    };
 
 /** Luma weights of feColorMatrix `saturate` (Filter Effects 1 §9.6: 0.213, 0.715, 0.072). */
 const LUMA = [0.213, 0.715, 0.072] as const;
@@ -30,7 +35,10 @@ const eachOf = <T, U>([r, g, b]: readonly [T, T, T], f: (v: T) => U): [U, U, U] 
 
 const same = (table: number[]): ToneStep => ({ kind: 'tables', tables: [table, table, table] });
 
-const line = (slope: number, intercept: number): ToneStep => same(levels((x) => slope * x + intercept));
+const line = (slope: number, intercept: number): ToneStep => {
+  const table = levels((x) => slope * x + intercept);
+  return { kind: 'tables', tables: [table, table, table], line: { slope, intercept } };
+};
 
 /** The steps of a tone; none for one at rest. */
 export function toneSteps(tone: Tone | undefined): ToneStep[] {

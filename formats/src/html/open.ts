@@ -22,6 +22,10 @@ interface Page {
   /** Bytes of the page's text: what was not UTF-8 is kept byte by byte. */
   encode(text: string): Uint8Array;
   tree: DefaultTreeAdapterTypes.Document;
+  /** Rules that we wrote, by the name of their frame. */
+  rules: ReadonlyMap<string, Tag>;
+  /** Where its head ends; null without one that is written out. */
+  headEnd: number | null;
 }
 
 interface Found {
@@ -77,7 +81,14 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
     text = binaryText(bytes);
     encode = (t) => Uint8Array.from(t, (c) => c.charCodeAt(0));
   }
-  return { name, text, encode, tree: parse(text, { sourceCodeLocationInfo: true }) };
+  const tree = parse(text, { sourceCodeLocationInfo: true });
+  const rules = new Map<string, Tag>();
+  for (const e of elements(tree, 'style')) {
+    const mark = attributesOf(e)[MARK];
+    if (mark !== undefined && !rules.has(mark)) rules.set(mark, e);
+  }
+  const headEnd = elements(tree, 'head')[0]?.sourceCodeLocation?.endTag?.startOffset ?? null;
+  return { name, text, encode, tree, rules, headEnd };
 }
 
 const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
@@ -97,17 +108,25 @@ function elements(node: Node, name: string): Tag[] {
   return out;
 }
 
-function wordsOf(node: Node): string {
-  if ('value' in node) return node.value;
-  if ('tagName' in node && /^(script|style|svg)$/.test(node.tagName)) return '';
-  return 'childNodes' in node ? node.childNodes.map(wordsOf).join(' ') : '';
+/** Words of elements that were asked for: many images may stand in one. */
+const words = new WeakMap<Tag, string>();
+
+function wordsOf(e: Tag): string {
+  const known = words.get(e);
+  if (known !== undefined) return known;
+  const text = /^(script|style|svg)$/.test(e.tagName)
+    ? ''
+    : e.childNodes.map((c) => ('value' in c ? c.value : 'tagName' in c ? wordsOf(c) : '')).join(' ');
+  const own = text.replace(/\s+/g, ' ').trim();
+  words.set(e, own);
+  return own;
 }
 
 /** Words beside an image: of the nearest element round it that has any. */
 function near(image: Tag): string {
   for (let e = parentOf(image); e && e.tagName !== 'body'; e = parentOf(e)) {
-    const words = wordsOf(e).replace(/\s+/g, ' ').trim();
-    if (words !== '') return shorten(words);
+    const text = wordsOf(e);
+    if (text !== '') return shorten(text);
   }
   return '';
 }
@@ -275,7 +294,7 @@ function ownWrap(
     const extras = a[MARK];
     if (extras === undefined || e.tagName !== 'span') continue;
     const name = a['class'] ?? '';
-    const style = elements(page.tree, 'style').find((s) => attributesOf(s)[MARK] === name) ?? null;
+    const style = page.rules.get(name) ?? null;
     const at = e.sourceCodeLocation;
     if (!at?.startTag || !at.endTag) return null;
     const markup =
@@ -344,9 +363,8 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
 const imageOrPicture = (image: Tag): Tag => (parentOf(image)?.tagName === 'picture' ? parentOf(image)! : image);
 
 /** Where rules belong: at the end of the page's head; before the image in a page that has none. */
-function headOf({ tree }: Page, otherwise: number): Pick<Edit, 'start' | 'end'> {
-  const end = elements(tree, 'head')[0]?.sourceCodeLocation?.endTag?.startOffset;
-  const at = end ?? otherwise;
+function headOf({ headEnd }: Page, otherwise: number): Pick<Edit, 'start' | 'end'> {
+  const at = headEnd ?? otherwise;
   return { start: at, end: at };
 }
 

@@ -385,7 +385,7 @@ function readFilled({ image, filled, shape }: Place & { filled: Filling }, n: nu
   if (round && Math.abs(Math.hypot(to[0], to[1]) - Math.hypot(to[2], to[3])) < 1e-6 * scaleOf(to))
     frame.shape = { name: 'rounded', knobs: { radius: clamp(rx / Math.min(shown.width, shown.height), 0, 0.5) } };
   const stroke = strokeOf(shape);
-  if (stroke) frame.outline = { ...stroke, weight: stroke.weight * scaleOf(to) * PIXEL };
+  if (stroke) frame.outline = { ...stroke, weight: clamp(stroke.weight * scaleOf(to) * PIXEL, 0.1, 1584) };
   return {
     element: shape,
     image,
