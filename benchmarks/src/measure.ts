@@ -13,6 +13,21 @@ export async function median(runs: number, work: () => unknown): Promise<number>
   return times.sort((a, b) => a - b)[runs >> 1]!;
 }
 
+/**
+ * The middle of several runs of two things, taken by turns, so that a busy moment of the machine falls on both; the first
+ * run of each warms up and does not count. In milliseconds.
+ */
+export async function byTurns(runs: number, work: () => unknown, yardstick: () => unknown): Promise<[number, number]> {
+  const times: [number[], number[]] = [[], []];
+  for (let i = 0; i <= runs; i++)
+    for (const [k, run] of [work, yardstick].entries()) {
+      const started = performance.now();
+      await run();
+      if (i > 0) times[k]!.push(performance.now() - started);
+    }
+  return times.map((t) => t.sort((a, b) => a - b)[runs >> 1]!) as [number, number];
+}
+
 /** Prints one row: what it took, what the yardstick took in the same run, and the ratio beside its target. */
 export function report(what: string, ms: number, yardstick: string, reference: number, target: number): void {
   const ratio = ms / reference;

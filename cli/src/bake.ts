@@ -1,7 +1,8 @@
 import { CENTRED, deriveView, FULL_SEAT, GableError, paintedBounds, type Frame, type Size } from '@gable/core';
 import type { Misfit, OpenedFile, Swap } from '@gable/formats';
+import type { Canvas } from '@napi-rs/canvas';
 import sharp from 'sharp';
-import { renderFrame } from './render';
+import { PNG, renderFrame, sharpOf } from './render';
 
 /** What only concerns the picture in its box: outline, shadow and shape stay the file's own. */
 const WITHIN: ReadonlySet<Misfit> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
@@ -83,13 +84,12 @@ export async function bake(
   const scale = Math.ceil(b.width * density) / b.width;
   const canvas = await renderFrame(painted, size, bytes, scale);
   const pixels = { width: canvas.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
-  const image = sharp(await canvas.encode('png')).extract({ left: 0, top: 0, ...pixels });
-  const png = await image.png().toBuffer();
-  const opaque = ((await sharp(png).stats()).channels[3]?.min ?? 255) >= 250;
+  const image = sharpOf(canvas).extract({ left: 0, top: 0, ...pixels });
+  const opaque = isOpaque(canvas, pixels);
   const swap: Swap = {
     bytes: opaque
-      ? await sharp(png).flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
-      : png,
+      ? await image.flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
+      : await image.png(PNG).toBuffer(),
     type: opaque ? 'jpeg' : 'png',
     size: pixels,
   };
@@ -108,6 +108,13 @@ export async function bake(
     frame: { ...plain, box, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null },
     swap,
   };
+}
+
+/** Does nothing show through? Edges that are smoothed away on the canvas's own rim do not count. */
+function isOpaque(canvas: Canvas, { width, height }: Size): boolean {
+  const { data } = canvas.getContext('2d').getImageData(0, 0, width, height);
+  for (let i = 3; i < data.length; i += 4) if (data[i]! < 250) return false;
+  return true;
 }
 
 /** The original of a frame that another program's picture cannot give. */

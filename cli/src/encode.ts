@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
 import type { Canvas } from '@napi-rs/canvas';
 import PDFDocument from 'pdfkit';
-import sharp from 'sharp';
+import { PNG, sharpOf } from './render';
 
 const TYPES = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg', avif: 'avif', pdf: 'pdf' } as const;
 export type OutputType = (typeof TYPES)[keyof typeof TYPES];
@@ -23,15 +23,10 @@ export function outputTypeOf(extension: string): OutputType {
 
 /** The canvas as a file; the resolution is noted in it. JPEG knows no transparency and gets white behind. */
 export async function encode(canvas: Canvas, type: OutputType, ppi: number): Promise<Buffer> {
-  const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
-  if (type === 'pdf') return toPdf(await canvas.encode('png'), canvas, ppi);
-  let image = sharp(Buffer.from(data.buffer), {
-    raw: { width: canvas.width, height: canvas.height, channels: 4 },
-  }).withMetadata({
-    density: ppi,
-  });
+  if (type === 'pdf') return toPdf(await sharpOf(canvas).png(PNG).toBuffer(), canvas, ppi);
+  let image = sharpOf(canvas).withMetadata({ density: ppi });
   if (type === 'jpeg') image = image.flatten({ background: '#ffffff' });
-  return image.toFormat(type, type === 'png' ? { compressionLevel: 9 } : { quality: 90 }).toBuffer();
+  return image.toFormat(type, type === 'png' ? PNG : { quality: 90 }).toBuffer();
 }
 
 /** One page that is just as large as the frame with all that reaches beyond it; its ground stays transparent. */

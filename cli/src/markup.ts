@@ -1,14 +1,17 @@
 import { frameToCss, frameToSvg, tonePixels, type Frame, type Size } from '@gable/core';
 import sharp from 'sharp';
-import { decode, toCanvas } from './render';
+import { decode, PNG } from './render';
 
 /** The picture's own bytes as an address; kinds that browsers do not show are written as PNG. */
 async function embed(frame: Frame, bytes: Uint8Array): Promise<{ href: string; transparent: boolean }> {
   const swap = frame.tone?.given?.swap;
   if (swap) {
     // No filter swaps one colour for another: that is done in a copy.
-    const canvas = toCanvas(tonePixels(await decode(bytes), { given: { swap } }, { x: 0, y: 0 }));
-    return { href: `data:image/png;base64,${(await canvas.encode('png')).toString('base64')}`, transparent: true };
+    const { data, width, height } = tonePixels(await decode(bytes), { given: { swap } }, { x: 0, y: 0 });
+    const png = await sharp(data, { raw: { width, height, channels: 4 } })
+      .png(PNG)
+      .toBuffer();
+    return { href: `data:image/png;base64,${png.toString('base64')}`, transparent: true };
   }
   const { format, hasAlpha = false } = await sharp(bytes).metadata();
   const known = format === 'jpeg' || format === 'png' || format === 'webp' || format === 'gif';

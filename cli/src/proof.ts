@@ -2,9 +2,8 @@ import { paintedBounds, type Frame } from '@gable/core';
 import type { Sheet } from '@gable/formats';
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
-import sharp from 'sharp';
 import type { Original } from './bake';
-import { renderFrame } from './render';
+import { PNG, renderFrame, sharpOf } from './render';
 
 /** One frame before and after, and where it stands. */
 export interface ProofPair {
@@ -174,7 +173,7 @@ async function placeSheet(
     const { bytes, size } = await originals(at.frame);
     const b = paintedBounds(at.frame);
     const canvas = await renderFrame(at.frame, size, bytes, k * at.k * SHARPNESS);
-    const png = await canvas.encode('png');
+    const png = await sharpOf(canvas).png(PNG).toBuffer();
     pdf.image(png, at.x + b.x * at.k, at.y + b.y * at.k, { width: b.width * at.k, height: b.height * at.k });
   }
   pdf.restore();
@@ -195,12 +194,7 @@ async function place(
   const b = paintedBounds(frame);
   const fit = Math.min(PICTURE.width / b.width, PICTURE.height / b.height);
   const canvas = await renderFrame(frame, size, bytes, fit * SHARPNESS);
-  const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
-  const raw = { width: canvas.width, height: canvas.height, channels: 4 as const };
-  const jpeg = await sharp(Buffer.from(data.buffer), { raw })
-    .flatten({ background: '#ffffff' })
-    .jpeg({ quality: 88 })
-    .toBuffer();
+  const jpeg = await sharpOf(canvas).flatten({ background: '#ffffff' }).jpeg({ quality: 88 }).toBuffer();
   const [width, height] = [b.width * fit, b.height * fit];
   pdf.image(jpeg, x + (PICTURE.width - width) / 2, y + (PICTURE.height - height) / 2, { width, height });
 }

@@ -17,7 +17,7 @@ import {
 } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { createCanvas, ImageData, type Canvas } from '@napi-rs/canvas';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 
 /** The painter's home on the server and in the terminal: `sharp` decodes and scales, a Skia canvas paints. */
 
@@ -36,9 +36,15 @@ const unreadable = (cause: unknown): GableError =>
  * Decodes a picture to sRGB pixels as stored: its EXIF orientation is not applied, as office programs do not.
  * @param fit the size to reduce to (pixels); never enlarged
  * @param how `fill` takes the size as it is, `inside` keeps the ratio
+ * @param part only this much of the result, in its pixels
  * @throws GableError `broken-picture`
  */
-export async function decode(bytes: Uint8Array, fit?: Size, how: 'fill' | 'inside' = 'fill'): Promise<Pixels> {
+export async function decode(
+  bytes: Uint8Array,
+  fit?: Size,
+  how: 'fill' | 'inside' = 'fill',
+  part?: { left: number; top: number; width: number; height: number },
+): Promise<Pixels> {
   try {
     let image = sharp(bytes, SHARP).toColourspace('srgb').ensureAlpha();
     if (fit)
@@ -47,6 +53,7 @@ export async function decode(bytes: Uint8Array, fit?: Size, how: 'fill' | 'insid
         kernel: 'lanczos3',
         withoutEnlargement: true,
       });
+    if (part) image = image.extract(part);
     const { data, info } = await image.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
     return { width: info.width, height: info.height, data };
   } catch (cause) {
@@ -89,11 +96,23 @@ export function toned(pixels: Pixels, frame: Frame, size: Size): Pixels {
 /** Pixels as something a canvas can draw. */
 export function toCanvas(pixels: Pixels): Canvas {
   const canvas = createCanvas(pixels.width, pixels.height);
-  canvas
-    .getContext('2d')
-    .putImageData(new ImageData(new Uint8ClampedArray(pixels.data), pixels.width, pixels.height), 0, 0);
+  put(canvas, pixels, 0, 0);
   return canvas;
 }
+
+function put(canvas: Canvas, { data, width, height }: Pixels, x: number, y: number): void {
+  canvas.getContext('2d').putImageData(new ImageData(new Uint8ClampedArray(data), width, height), x, y);
+}
+
+/** What a canvas shows, to be encoded: RGBA, not premultiplied. */
+export function sharpOf(canvas: Canvas): Sharp {
+  const { width, height } = canvas;
+  const { data } = canvas.getContext('2d').getImageData(0, 0, width, height);
+  return sharp(Buffer.from(data.buffer), { raw: { width, height, channels: 4 } });
+}
+
+/** How PNG is written: with its filters a low level makes smaller files of photographs than the highest without, and sooner. */
+export const PNG = { compressionLevel: 4, adaptiveFiltering: true } as const;
 
 /** A Skia canvas as the painter wants it. */
 export function surfaceOf(canvas: Canvas): Surface {
@@ -131,11 +150,32 @@ export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | 
     paintFrame(surface, { ...frame, backing: { kind: 'solid', colour: '#c9c4b8', opacity: 1 } }, null, target);
     return canvas;
   }
+  paintFrame(surface, frame, { image: await pictureFor(frame, size, bytes, scale), size }, target);
+  return canvas;
+}
+
+/** The picture as a frame shows it, reduced to the device's pixels; what lies out of sight stays clear. */
+async function pictureFor(frame: Frame, size: Size, bytes: Uint8Array, scale: number): Promise<Canvas> {
   const view = deriveView(frame.placement, frame.box, size);
-  const pixels = await decode(bytes, {
-    width: size.width * view.scale.x * scale,
-    height: size.height * view.scale.y * scale,
-  });
-  paintFrame(surface, frame, { image: toCanvas(toned(pixels, frame, size)), size }, target);
+  // Never enlarged: a canvas does that as well.
+  const whole = {
+    width: Math.max(1, Math.round(Math.min(size.width, size.width * view.scale.x * scale))),
+    height: Math.max(1, Math.round(Math.min(size.height, size.height * view.scale.y * scale))),
+  };
+  const sigma = blurSigma(frame, size, whole);
+  // What a blur takes in from beside it, and what smoothing does.
+  const margin = Math.ceil(3 * Math.max(sigma.x, sigma.y)) + 4;
+  const range = (of: 'x' | 'y', length: number): [number, number] => {
+    const at = view.corners.map((c) => c[of] * length);
+    return [Math.max(0, Math.floor(Math.min(...at)) - margin), Math.min(length, Math.ceil(Math.max(...at)) + margin)];
+  };
+  const [left, right] = range('x', whole.width);
+  const [top, bottom] = range('y', whole.height);
+  const part = { left, top, width: right - left, height: bottom - top };
+  const worth = frame.placement.fit !== 'tile' && part.width * part.height < 0.9 * whole.width * whole.height;
+  if (!worth || part.width < 1 || part.height < 1) return toCanvas(toned(await decode(bytes, whole), frame, size));
+  const pixels = await decode(bytes, whole, 'fill', part);
+  const canvas = createCanvas(whole.width, whole.height);
+  put(canvas, changesPixels(frame.tone) ? tonePixels(pixels, frame.tone, sigma) : pixels, left, top);
   return canvas;
 }

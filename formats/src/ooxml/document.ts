@@ -121,16 +121,20 @@ function has(e: Element, passes: (e: Element) => boolean): boolean {
   return passes(e) || e.children.some((c) => has(c, passes));
 }
 
-/** Text of a paragraph, without that of text boxes in it. */
+/** As much of a paragraph as tells it from others, in characters. */
+const ENOUGH = 400;
+
+/** How a paragraph begins, without the text of text boxes in it. */
 function paragraphText(p: Element): string {
   let out = '';
   const visit = (e: Element): void => {
+    if (out.length > ENOUGH) return;
     if (e.local === 't') out += e.text;
     else if (e.local === 'tab' || e.local === 'br') out += ' ';
     else if (e.local !== 'drawing' && e.local !== 'pict' && e.local !== 'AlternateContent') e.children.forEach(visit);
   };
   visit(p);
-  return out.replace(/\s+/g, ' ').trim();
+  return out.slice(0, ENOUGH).replace(/\s+/g, ' ').trim();
 }
 
 function nearby(holder: Element): string {
@@ -138,7 +142,9 @@ function nearby(holder: Element): string {
   if (!paragraph) return '';
   const siblings = paragraph.parent?.children ?? [paragraph];
   const at = siblings.indexOf(paragraph);
-  const candidates = [paragraph, siblings[at + 1], siblings[at - 1]].filter((p): p is Element => p?.local === 'p');
-  const text = candidates.map(paragraphText).find((t) => t !== '') ?? '';
-  return shorten(text);
+  for (const p of [paragraph, siblings[at + 1], siblings[at - 1]]) {
+    const text = p?.local === 'p' ? paragraphText(p) : '';
+    if (text !== '') return shorten(text);
+  }
+  return '';
 }

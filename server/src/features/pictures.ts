@@ -1,7 +1,7 @@
 import { deriveView, FrameSchema, GableError, paintedBounds, type Frame, type Size } from '@gable/core';
 import { encode, outputTypeOf } from '@gable/cli/encode';
 import { renderHtml, renderSvg } from '@gable/cli/markup';
-import { proxy, renderFrame } from '@gable/cli/render';
+import { PNG, proxy, renderFrame, sharpOf } from '@gable/cli/render';
 import { inflateUpTo } from '@gable/formats';
 import { json, Router } from 'express';
 import { z } from 'zod';
@@ -57,7 +57,7 @@ export function picturesRouter(house: House): Router {
       const { bytes, size } = await originalOf(house, work, n, frame);
       const b = paintedBounds(frame!);
       const canvas = await renderFrame(frame!, size, bytes, side / Math.max(b.width, b.height));
-      return { type: 'image/png', data: await canvas.encode('png') };
+      return { type: 'image/png', data: await sharpOf(canvas).png(PNG).toBuffer() };
     });
     // An address with the revision of now never shows anything else.
     const kept = revision === asked.revision ? FOREVER : 'private, max-age=60';
