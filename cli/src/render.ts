@@ -111,8 +111,8 @@ export function sharpOf(canvas: Canvas): Sharp {
   return sharp(Buffer.from(data.buffer), { raw: { width, height, channels: 4 } });
 }
 
-/** How PNG is written: with its filters a low level makes smaller files of photographs than the highest without, and sooner. */
-export const PNG = { compressionLevel: 4, adaptiveFiltering: true } as const;
+/** How PNG is written: with its filters a low level makes smaller files of photographs than the highest without, far sooner. */
+export const PNG = { compressionLevel: 2, adaptiveFiltering: true } as const;
 
 /** A Skia canvas as the painter wants it. */
 export function surfaceOf(canvas: Canvas): Surface {

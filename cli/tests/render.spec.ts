@@ -1,5 +1,6 @@
-import { CENTRED, deriveView, solidOutline, type Frame, type Shadow } from '@gable/core';
-import { decode, proxy, renderFrame, subjectOf } from '@gable/cli/render';
+import { CENTRED, deriveView, paintedBounds, paintFrame, solidOutline, type Frame, type Shadow } from '@gable/core';
+import { decode, proxy, renderFrame, subjectOf, surfaceOf, toCanvas, toned } from '@gable/cli/render';
+import { createCanvas } from '@napi-rs/canvas';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { frameOf as plainFrame } from '../../core/tests/frames';
@@ -54,6 +55,34 @@ describe('the painter on the server', () => {
     const border = Math.round((matrix[0] * 300 + matrix[4]) * 4);
     expect(moved.at(border - 6, 200)).toEqual([255, 0, 0, 255]);
     expect(moved.at(border + 6, 200)).toEqual([0, 0, 255, 255]);
+  });
+
+  // Only what is in sight is decoded; the painter given all of the picture must come to the same.
+  test.each<[string, Partial<Frame>]>([
+    ['close', { placement: { ...CENTRED, zoom: 3.1, aim: { u: 0.3, v: 0.6 } } }],
+    ['turned', { placement: { ...CENTRED, zoom: 2, turn: 27, mirror: true } }],
+    ['soft', { placement: { ...CENTRED, zoom: 2.4 }, tone: { softness: { blur: 3 } } }],
+    ['at the rim', { placement: { ...CENTRED, zoom: 4, aim: { u: 0, v: 1 } }, outline: solidOutline(4, '#ffffff') }],
+    ['inverted', { placement: { ...CENTRED, zoom: 2 }, tone: { given: { inverted: true } } }],
+  ])('a picture in part is painted as from the whole: %s', async (_, more) => {
+    const frame = frameOf(more);
+    const bytes = readFileSync('demo/files/pictures/glaze-tests.jpg');
+    const { width = 0, height = 0 } = await sharp(bytes).metadata();
+    const all = { width, height };
+    const canvas = await renderFrame(frame, all, bytes, 2);
+    const view = deriveView(frame.placement, frame.box, all);
+    const k = { x: Math.min(1, view.scale.x * 2), y: Math.min(1, view.scale.y * 2) };
+    const whole = await decode(bytes, { width: width * k.x, height: height * k.y });
+    const b = paintedBounds(frame);
+    const other = createCanvas(canvas.width, canvas.height);
+    const image = toCanvas(toned(whole, frame, all));
+    paintFrame(surfaceOf(other), frame, { image, size: all }, { x: -b.x * 2, y: -b.y * 2, scale: 2 });
+    const data = (c: typeof canvas): Uint8ClampedArray => c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+    const [mine, want] = [data(canvas), data(other)];
+    let most = 0;
+    for (let i = 0; i < mine.length; i++) most = Math.max(most, Math.abs(mine[i]! - want[i]!));
+    expect(most).toBeLessThanOrEqual(3);
+    expect(new Set(want).size).toBeGreaterThan(100);
   });
 
   /** Width of the ring along the middle row, in device pixels, by how much of each pixel it covers. */

@@ -34,14 +34,16 @@ export function collect(root: Element, about: Surroundings): Found[] {
 
 /** All text of an element, paragraph by paragraph. */
 export function textOf(e: Element | undefined): string {
-  const out: string[] = [];
+  let out = '';
   const visit = (at: Element): void => {
-    if (at.local === 't' && NS.drawing.has(at.uri)) out.push(at.text);
+    // More than tells it from others is not looked at.
+    if (out.length > 400) return;
+    if (at.local === 't' && NS.drawing.has(at.uri)) out += at.text;
     at.children.forEach(visit);
-    if (at.local === 'p' && NS.drawing.has(at.uri)) out.push(' ');
+    if (at.local === 'p' && NS.drawing.has(at.uri)) out += ' ';
   };
   if (e) visit(e);
-  return shorten(out.join('').replace(/\s+/g, ' ').trim());
+  return shorten(out.slice(0, 400).replace(/\s+/g, ' ').trim());
 }
 
 /** `p:ph` of a shape or picture (§19.3.1.36): which placeholder of its layout it fills. */

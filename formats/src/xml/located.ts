@@ -114,7 +114,7 @@ export function parseXml(text: string, part: string, mayDeclare = false): Elemen
         { part },
       );
     const attributes: Record<string, string> = {};
-    for (const [name, a] of Object.entries(tag.attributes)) attributes[name] = a.value;
+    for (const name in tag.attributes) attributes[name] = tag.attributes[name]!.value;
     const element: Element = {
       name: tag.name,
       local: tag.local,
