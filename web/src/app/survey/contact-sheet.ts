@@ -54,7 +54,8 @@ const PICTURE = { width: 152, height: 116 };
           [title]="spoken(r)"
           class="relative my-0.5 flex shrink-0 cursor-pointer flex-col rounded-lg px-3 pt-[26px] hover:bg-sheet focus-visible:bg-sheet aria-selected:bg-raised aria-selected:shadow-[inset_0_0_0_2px_var(--mark)]"
           [style.width.px]="cell"
-          (click)="click(r, $event)"
+          (pointerdown)="pressed = r"
+          (click)="click(pressed ?? r, $event)"
           (dblclick)="opened.emit(r.n)"
         >
           <span class="sr-only">{{ spoken(r) }}</span>
@@ -102,7 +103,7 @@ const PICTURE = { width: 152, height: 116 };
       <p class="mt-16 text-center text-soft">No frame answers to that. Clear the words, or show all findings.</p>
     }
   </cdk-virtual-scroll-viewport>`,
-  host: { class: 'block min-h-0 select-none' },
+  host: { class: 'block min-h-0 select-none', '(document:pointerup)': 'released()' },
 })
 export class ContactSheet {
   protected readonly state = inject(SurveyState);
@@ -180,6 +181,14 @@ export class ContactSheet {
     ]
       .filter(Boolean)
       .join('; ');
+  }
+
+  /** What stood under the pointer as it went down: lines that settle meanwhile may show another frame there. */
+  protected pressed: Row | null = null;
+
+  /** The click that a press ends in comes right after this, or not at all. */
+  protected released(): void {
+    setTimeout(() => (this.pressed = null));
   }
 
   protected click(r: Row, event: MouseEvent): void {
