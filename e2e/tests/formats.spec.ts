@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { openFile, type OpenedFile } from '@gable/formats';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 
 const demo = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
 
@@ -46,6 +46,45 @@ for (const [name, place] of [
     const changed = Object.keys(b).filter((k) => strFromU8(a[k]!, true) !== strFromU8(b[k]!, true));
     expect(changed).toEqual([name.endsWith('.pptx') ? 'ppt/slides/slide1.xml' : 'index.html']);
   });
+
+test('a picture that its file recolours is seen so, and so is its own colour once that is taken off', async ({
+  page,
+}) => {
+  const parts = unzipSync(await readFile(demo('season-handbook.docx')));
+  const text = strFromU8(parts['word/document.xml']!);
+  const blip = /<a:blip ([^>]*?)\/?>/;
+  const effect = '<a:lum bright="70000" contrast="-70000"/>';
+  parts['word/document.xml'] = strToU8(text.replace(blip, `<a:blip $1>${effect}</a:blip>`));
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles({ name: 'washed.docx', mimeType: '', buffer: Buffer.from(zipSync(parts)) });
+  await page.locator('#step-tone').click();
+  await expect(page.getByText('The file shows it 35 % lighter, with 70 % less contrast.')).toBeVisible();
+  const darkest = (): Promise<number> =>
+    page.evaluate(() => {
+      const board = [...document.querySelectorAll('canvas')].sort((a, b) => b.width - a.width)[0]!;
+      const copy = new OffscreenCanvas(board.width, board.height);
+      const ctx = copy.getContext('2d')!;
+      ctx.drawImage(board, 0, 0);
+      const { data } = ctx.getImageData(0, 0, board.width, board.height);
+      let least = 255;
+      for (let i = 0; i < data.length; i += 4)
+        if (data[i + 3] === 255) least = Math.min(least, Math.max(data[i]!, data[i + 1]!, data[i + 2]!));
+      return least;
+    });
+  // Black comes to 0.7 of white.
+  await expect.poll(darkest).toBeGreaterThan(170);
+  await page.getByRole('button', { name: 'Take that off' }).click();
+  await expect(page.getByText('The file shows it')).toBeHidden();
+  await expect.poll(darkest).toBeLessThan(120);
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take the file' }).click();
+  const taken = unzipSync(await readFile(await (await download).path()));
+  expect(strFromU8(taken['word/document.xml']!)).not.toContain('<a:lum');
+});
 
 test('slides are shown with their words, and a frame is dragged on its slide', async ({ page }) => {
   await page.goto('/');
