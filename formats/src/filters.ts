@@ -1,5 +1,5 @@
 import { clamp, type Tone } from '@gable/core';
-import { percentOf, pointsOf } from './html/styles';
+import { percentOf, pointsOf } from './html/lengths';
 
 const LIGHT = { brightness: 0, contrast: 0, bright: 0, dark: 0 };
 const COLOUR = { amount: 1, warmth: 0, tint: 0, only: null };

@@ -88,6 +88,24 @@ describe('images of a page', () => {
     ['figure img:not(.small){width:40px}', 300],
     ['figure img:hover{width:40px}', 300],
     ['img::before{width:40px}', 300],
+    // Media Queries 4 §2 and §3, in a window of 1180 × 800 px; CSS Conditional 3 §6; CSS Cascade 5 §6.4.3 for layers.
+    ['@media (min-width: 600px){figure img{width:40px}}', 40],
+    ['@media (max-width: 37.5em){figure img{width:40px}}', 300],
+    ['@media screen and (min-width: 50em) and (orientation: landscape){figure img{width:40px}}', 40],
+    ['@media print{figure img{width:40px}}', 300],
+    ['@media print, (hover){figure img{width:40px}}', 40],
+    ['@media not print{figure img{width:40px}}', 40],
+    ['@media (400px <= width < 1180px){figure img{width:40px}}', 300],
+    ['@media (width >= 1180px){figure img{width:40px}}', 40],
+    ['@media (not (max-height: 700px)) and (color){figure img{width:40px}}', 40],
+    ['@media (min-width: 9000px) or (prefers-color-scheme: light){figure img{width:40px}}', 40],
+    ['@media (prefers-color-scheme: dark){figure img{width:40px}}', 300],
+    ['@media (unheard-of: 3){figure img{width:40px}}', 300],
+    ['@media (not (unheard-of: 3)){figure img{width:40px}}', 300],
+    ['@supports (display: grid){@media (min-width: 1px){figure img{width:40px}}}', 40],
+    ['@supports not (display: grid){figure img{width:40px}}', 300],
+    ['@layer base{#f .small{width:90px}} img{width:40px}', 40],
+    ['@container (min-width: 1px){figure img{width:40px}}', 300],
     ['img:unheard-of{width:40px}', 300],
     ['#f img{width:40px} .small{width:50px}', 40],
     ['figure img{width:40px} img{width:50px}', 40],
@@ -97,6 +115,13 @@ describe('images of a page', () => {
     const body = '<article><h2>One</h2><figure id="f"><img class="small" src="DATA" alt="x"></figure></article>';
     const file = await page(body, css);
     expect(file.pictures[0]!.frame.box.width).toBeCloseTo(px * 0.75, 6);
+  });
+
+  test('a style sheet for paper is not for the screen; the later of two wins', async () => {
+    const sheets =
+      '<style media="print">img{width:10px}</style><style>img{width:20px}</style><style media="screen and (min-width: 20em)">img{width:40px}</style>';
+    const file = await page(`${sheets}<img src="DATA" alt="">`);
+    expect(file.pictures[0]!.frame.box.width).toBeCloseTo(30, 6);
   });
 
   test('rules of the page by name, class and id; shape, border and shadow', async () => {

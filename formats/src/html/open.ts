@@ -10,6 +10,7 @@ import { applyEdits, type Edit } from '../xml/splice';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
+import { holds } from './media';
 import { readImage } from './read-image';
 import { readTone } from '../filters';
 import { rulesOf, styleOf } from './styles';
@@ -266,15 +267,18 @@ function besideOf(
 
 /** Style sheets in the page, and those beside it in the folder, in their order. */
 function sheetsOf(page: Page, archive: Archive | null, entries: ReadonlyMap<string, Entry>): string[] {
-  const out: string[] = [];
-  for (const e of elements(page.tree, 'link')) {
+  const place = (e: Tag): number => e.sourceCodeLocation?.startOffset ?? 0;
+  const all = [...elements(page.tree, 'link'), ...elements(page.tree, 'style')].sort((a, b) => place(a) - place(b));
+  return all.flatMap((e) => {
     const a = attributesOf(e);
-    const bytes = /\bstylesheet\b/i.test(a['rel'] ?? '') ? besideOf(page, a['href'] ?? '', archive, entries) : null;
+    if (MARK in a || !holds(a['media'])) return [];
+    if (e.tagName === 'style') return [wordsOfStyle(e)];
+    const rel = (a['rel'] ?? '').toLowerCase().split(/\s+/);
+    if (!rel.includes('stylesheet') || rel.includes('alternate') || 'disabled' in a) return [];
     // A damaged style sheet leaves its page without those rules.
-    if (bytes) out.push(new TextDecoder().decode(bytes));
-  }
-  for (const e of elements(page.tree, 'style')) if (!(MARK in attributesOf(e))) out.push(wordsOfStyle(e));
-  return out;
+    const bytes = besideOf(page, a['href'] ?? '', archive, entries);
+    return bytes ? [new TextDecoder().decode(bytes)] : [];
+  });
 }
 
 const wordsOfStyle = (e: Tag): string => e.childNodes.map((c) => ('value' in c ? c.value : '')).join('');

@@ -11,7 +11,7 @@ import {
 } from '@gable/core';
 import { boxOf, placementOf } from '../sane';
 import { readTone } from '../filters';
-import { percentOf, pointsOf } from './styles';
+import { percentOf, pointsOf } from './lengths';
 
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
 const PIXEL = 0.75;

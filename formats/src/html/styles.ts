@@ -1,6 +1,6 @@
 import { compile } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
-import { POINTS, type Unit } from '@gable/core';
+import { isOn } from './media';
 import { attributesOf, TREE, type Node, type Tag } from './tree';
 
 /** A rule with one selector. */
@@ -23,17 +23,29 @@ export function declarationsOf(text: string): Map<string, string> {
   return out;
 }
 
-/** Rules of a style sheet in their order (CSS Cascade 5 §6); those that only hold under conditions are left out of account. */
+/** So much less than any other weighs a rule in a layer (CSS Cascade 5 §6.4.3); the order of layers is not reckoned with. */
+const LAYERED = 1e9;
+
+/**
+ * Rules of a style sheet in their order (CSS Cascade 5 §6), with those whose conditions hold on a usual screen; those that
+ * hang on a container or on what somebody does are left out of account.
+ */
 export function rulesOf(sheet: string): Rule[] {
   const out: Rule[] = [];
   let tree: CssNode;
   try {
-    tree = parse(sheet, { parseAtrulePrelude: false, onParseError: () => undefined });
+    tree = parse(sheet, { onParseError: () => undefined });
   } catch {
     return out;
   }
   if (tree.type !== 'StyleSheet') return out;
-  tree.children.forEach((node) => {
+  const add = (node: CssNode, layered: boolean): void => {
+    if (node.type === 'Atrule') {
+      const name = node.name.toLowerCase();
+      if (node.block && isOn(name, node.prelude))
+        node.block.children.forEach((n) => add(n, layered || name === 'layer'));
+      return;
+    }
     if (node.type !== 'Rule' || node.prelude.type !== 'SelectorList') return;
     const declarations = new Map<string, string>();
     const pressing = new Map<string, string>();
@@ -42,9 +54,12 @@ export function rulesOf(sheet: string): Rule[] {
       (d.important ? pressing : declarations).set(d.property.toLowerCase(), generate(d.value));
     });
     node.prelude.children.forEach((selector) => {
-      if (selector.type === 'Selector') out.push({ ...matcherOf(selector), declarations, pressing });
+      if (selector.type !== 'Selector') return;
+      const { matches, weight } = matcherOf(selector);
+      out.push({ matches, weight: layered ? weight - LAYERED : weight, declarations, pressing });
     });
-  });
+  };
+  tree.children.forEach((node) => add(node, false));
   return out;
 }
 
@@ -98,20 +113,4 @@ export function styleOf(element: Tag, rules: readonly Rule[]): Map<string, strin
   add(declarationsOf(attributesOf(element)['style'] ?? ''));
   for (const r of matching) add(r.pressing);
   return out;
-}
-
-/** A length in points; null for percentages, other units and words. @param unitless points of a bare number */
-export function pointsOf(text: string | undefined, unitless = 0): number | null {
-  const m = /^\s*(-?\d*\.?\d+)([a-z%]*)\s*$/i.exec(text ?? '');
-  if (!m) return null;
-  const unit = m[2]!.toLowerCase();
-  const value = Number(m[1]);
-  if (unit === '') return value === 0 ? 0 : unitless > 0 ? value * unitless : null;
-  if (unit === 'em' || unit === 'rem') return value * 12;
-  return unit in POINTS ? value * POINTS[unit as Unit] : null;
-}
-
-export function percentOf(text: string | undefined): number | null {
-  const m = /^\s*(-?\d*\.?\d+)%\s*$/.exec(text ?? '');
-  return m ? Number(m[1]) / 100 : null;
 }

@@ -20,7 +20,7 @@ const patterned =
   '<rect x="40" y="20" width="150" height="100" rx="10" fill="url(#p)" stroke="#fff" stroke-width="4"/><ellipse cx="150" cy="120" rx="120" ry="80" style="fill:url(#t)"/>' +
   '<use href="#i" x="4" transform="scale(.2)"/><image href="DATA" width="60" height="40" opacity=".5" style="filter:grayscale(1) blur(2px)"/></svg>';
 const page =
-  '<!DOCTYPE html><html><head><style>figure img{filter:brightness(1.2) contrast(80%);opacity:.9}</style></head><body><figure><img src="DATA" alt="A"></figure><p><img src="DATA" style="filter:sepia(1);width:40%"></p></body></html>';
+  '<!DOCTYPE html><html><head><style>@media screen and (min-width:20em){figure img{filter:brightness(1.2) contrast(80%);opacity:.9}} @supports (display:grid){@layer a{img{width:50%}}}</style></head><body><figure><img src="DATA" alt="A"></figure><p><img src="DATA" style="filter:sepia(1);width:40%"></p></body></html>';
 const shape =
   '<draw:custom-shape draw:style-name="b" svg:width="3cm" svg:height="3cm"><draw:enhanced-geometry svg:viewBox="0 0 100 100" draw:modifiers="5 9" draw:enhanced-path="M ?f0 0 L 100 100 0 100 Z N"><draw:equation draw:name="f0" draw:formula="min($0 ,50)*2"/></draw:enhanced-geometry></draw:custom-shape>';
 const anchor = `<xdr:twoCellAnchor><xdr:from><xdr:col>1</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>2</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:from><xdr:to><xdr:col>4</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>12</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:to>${sheetPic('<a:ext cx="1828800" cy="1905000"/>')}<xdr:clientData/></xdr:twoCellAnchor>`;
