@@ -77,7 +77,7 @@ async function main() {
     await settle(600);
     await page.locator('#step-shape').click();
     await page.keyboard.press('k');
-    await settle(200);
+    await page.getByText('Draw a box round what must stay').waitFor();
     await page.mouse.move(board.x + 540, board.y + 120);
     await page.mouse.down();
     await page.mouse.move(board.x + 720, board.y + 330, { steps: 6 });

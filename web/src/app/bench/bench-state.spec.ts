@@ -1,6 +1,6 @@
 import { HttpErrorResponse } from '@angular/common/http';
 import { TestBed } from '@angular/core/testing';
-import { solidOutline, type Frame } from '@gable/core';
+import { solidOutline, withShape, type Frame } from '@gable/core';
 import { of, throwError } from 'rxjs';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
@@ -10,6 +10,7 @@ import { takenFrame } from './bench-model';
 import { BenchState } from './bench-state';
 import { Edit } from './edit';
 import { TrySource } from './try-source';
+import type { Try } from './tries';
 
 // Jest cannot load a module worker; the painter is a stand-in here anyway.
 jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
@@ -190,6 +191,36 @@ describe('what there is to choose from', () => {
     expect(JSON.parse(localStorage.getItem('gable.shapes-lately')!)).toEqual(['heart']);
     source.narrow({ family: 'own' });
     expect(source.tries()).toEqual([]);
+  });
+
+  test('a shape taken before the picture was looked at comes to lie about its subject as soon as that is known', async () => {
+    const { state } = setup();
+    const source = TestBed.inject(TrySource);
+    const circle = { id: 'circle' } as Try;
+    source.take({ ...circle, deed: 'circle', frame: lined(1) });
+    const early = takenFrame(state.model$.value!);
+    expect([early.shape.name, early.placement.aim.u]).toEqual(['circle', 0.5]);
+    await wait(150);
+    TestBed.tick();
+    const late = takenFrame(state.model$.value!);
+    const { size } = pictureOf(1);
+    expect(late.placement).toEqual(withShape(frameOf(1), { name: 'circle', knobs: {} }, size, SUBJECT).placement);
+    expect(late.placement.aim.u).not.toBeCloseTo(0.5, 3);
+    // One deed, as it was one click.
+    expect(state.model$.value!.past.map((d) => d.name)).toEqual(['circle']);
+    state.undo();
+    expect(takenFrame(state.model$.value!)).toEqual(frameOf(1));
+  });
+
+  test('what was done since is not undone by that', async () => {
+    const { state } = setup();
+    const source = TestBed.inject(TrySource);
+    source.take({ id: 'circle', deed: 'circle', frame: lined(1) } as Try);
+    state.take('outline white', { ...takenFrame(state.model$.value!), outline: solidOutline(6, '#ffffff') });
+    const before = takenFrame(state.model$.value!);
+    await wait(150);
+    TestBed.tick();
+    expect(takenFrame(state.model$.value!)).toEqual(before);
   });
 
   test('a gesture of the knobs is one deed, one step is put back alone', async () => {

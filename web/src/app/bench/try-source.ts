@@ -1,4 +1,4 @@
-import { computed, inject, Injectable, signal, untracked } from '@angular/core';
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { bandOf, type Band, type Frame } from '@gable/core';
 import {
@@ -19,6 +19,7 @@ import { remember, remembered } from '../ui/remembered';
 import { BenchState } from './bench-state';
 import { Edit } from './edit';
 import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
+import { sameAs } from './tries/try';
 
 const LATELY = 'gable.shapes-lately';
 const LATELY_MOST = 12;
@@ -106,7 +107,13 @@ export class TrySource {
     { initialValue: null },
   );
 
+  /** What was taken before anybody had looked at the picture: as soon as its subject is known, it is taken about that. */
+  private early: { id: string; key: string; before: Frame; after: Frame } | null = null;
+
   constructor() {
+    effect(() => {
+      if (this.edit.seen()) untracked(() => this.takeAgain());
+    });
     this.api.silhouettes().subscribe({ next: (own) => this.own.set(own), error: () => undefined });
   }
 
@@ -124,13 +131,25 @@ export class TrySource {
 
   take(t: Try): void {
     // The frame may have moved on since the try was made.
-    const now = this.make(this.edit.taken()).find((other) => other.id === t.id) ?? t;
-    this.state.take(now.deed, now.frame);
+    const before = this.edit.taken();
+    const now = this.make(before).find((other) => other.id === t.id) ?? t;
+    const early = before && !this.edit.seen() ? { id: t.id, key: this.edit.key(), before, after: now.frame } : null;
+    this.early = early;
+    this.state.take(now.deed, now.frame, early && `early-${t.id}-${early.key}`);
     if (this.state.step$.value !== 'shape' || t.id.startsWith('own-')) return;
     const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
     // The row that is being chosen from stays in its order; the next visit shows the new one.
     if (this.filter().family !== 'lately') this.narrow({ lately });
     remember(LATELY, lately);
+  }
+
+  /** The early deed anew, unless something else was done since. */
+  private takeAgain(): void {
+    const { early } = this;
+    this.early = null;
+    if (!early || early.key !== this.edit.key() || !sameAs(this.edit.taken(), early.after)) return;
+    const now = this.make(early.before).find((other) => other.id === early.id);
+    if (now) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
   }
 
   /** Makes a shape of a drawing or a picture, keeps it, and shows it among the author's own. */
