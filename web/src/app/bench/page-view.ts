@@ -157,12 +157,17 @@ function gridOf({ x, y }: { x: number[]; y: number[] }): string {
             <div class="h-full w-full border border-dashed border-[#5a6560] bg-[#f4f0e7]"></div>
           } @else {
             <gable-try-canvas
-              class="h-full w-full"
+              class="pointer-events-none absolute"
+              [style.left.px]="p.painted.left"
+              [style.top.px]="p.painted.top"
+              [style.width.px]="p.painted.width"
+              [style.height.px]="p.painted.height"
               [key]="p.key"
               [frame]="p.frame"
-              [width]="p.width"
-              [height]="p.height"
+              [width]="p.painted.width"
+              [height]="p.painted.height"
               [margin]="0"
+              [whole]="true"
             />
           }
         </div>
@@ -314,8 +319,9 @@ export class PageView {
       const was = laid.frames.get(t.n);
       if (!p || !was) return [];
       const frame = m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n);
-      const b = paintedBounds(frame);
-      // The layout knows the box; what is painted reaches beyond it.
+      const all = paintedBounds(frame);
+      // The layout knows the box; what is painted reaches beyond it. A shadow is no part of what is taken hold of.
+      const b = frame.shadow ? paintedBounds({ ...frame, shadow: null }) : all;
       const dx = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.x - was.box.x : 0;
       const dy = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.y - was.box.y : 0;
       const k = PX * SCALE;
@@ -330,6 +336,12 @@ export class PageView {
           y: t.y * SCALE + dy * k + b.y * ky,
           width: b.width * kx,
           height: b.height * ky,
+          painted: {
+            left: (all.x - b.x) * kx,
+            top: (all.y - b.y) * ky,
+            width: all.width * kx,
+            height: all.height * ky,
+          },
           frame,
           key: keyOf(m.work, frame),
           empty: problem !== null,

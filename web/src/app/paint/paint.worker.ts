@@ -6,7 +6,6 @@ import {
   findSubject,
   keptOfMark,
   keptShare,
-  paintedBounds,
   paintFrame,
   paintGhost,
   paletteOf,
@@ -25,6 +24,7 @@ import {
   type Weights,
 } from '@gable/core';
 import type { BoardPaint, Reply, Request, Seen, TryCell } from './protocol';
+import { targetOf } from './try-target';
 import { noise, warmUps } from './warm-up';
 
 /** The painter's home in the browser: decodes, scales and paints, so that the interface thread never waits. */
@@ -278,16 +278,9 @@ function paintTries(tries: readonly TryCell[]): ImageBitmap {
 }
 
 function paintTry(surface: Surface, ctx: OffscreenCanvasRenderingContext2D, cell: TryCell): void {
-  const { frame, width, height, margin } = cell;
-  // Round a shape there is room to show what it cuts, or its shadow; a wide shadow runs out of sight.
-  const b = paintedBounds({ ...frame, shadow: null });
-  const round = cell.cut || frame.shadow ? Math.max(margin, 0.1 * Math.min(width, height)) : margin;
-  const scale = Math.min((width - 2 * round) / b.width, (height - 2 * round) / b.height);
-  const target = {
-    x: cell.x + (width - b.width * scale) / 2 - b.x * scale,
-    y: (height - b.height * scale) / 2 - b.y * scale,
-    scale,
-  };
+  const { frame } = cell;
+  const target = targetOf(cell);
+  const { scale } = target;
   const picture = pictures.get(cell.key);
   if (!picture) {
     paintFrame(surface, { ...frame, backing: PLATE }, null, target);

@@ -44,6 +44,7 @@ export interface TryWish {
   height: number;
   margin: number;
   cut?: boolean;
+  whole?: boolean;
   density?: number;
 }
 
@@ -168,7 +169,7 @@ export class Painter {
   paintTry(owner: object, key: string, frame: Frame, to: TryWish): Promise<Piece | null> {
     const { density = 1, ...rest } = to;
     return new Promise((resolve) =>
-      this.askLater({ owner, cell: { key, frame, cut: false, ...rest }, density, resolve }),
+      this.askLater({ owner, cell: { key, frame, cut: false, whole: false, ...rest }, density, resolve }),
     );
   }
 

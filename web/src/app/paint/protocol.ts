@@ -22,6 +22,8 @@ export interface TryCell {
   width: number;
   height: number;
   margin: number;
+  /** Does it fill the rectangle with all that it paints, shadow and all? Then it has the size that was asked for. */
+  whole: boolean;
   /** Mark what the shape cuts of what matters. */
   cut: boolean;
 }

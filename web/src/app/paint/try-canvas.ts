@@ -27,6 +27,8 @@ export class TryCanvas {
   readonly width = input.required<number>();
   readonly height = input.required<number>();
   readonly margin = input(2);
+  /** Fills it with all that it paints, shadow and all. */
+  readonly whole = input(false);
   /** Mark what the shape cuts of what matters. */
   readonly cut = input(false);
   /** Something lies over it: painted when that is gone. */
@@ -65,6 +67,7 @@ export class TryCanvas {
         height: Math.round(this.height() * k),
         margin: this.margin() * k,
         cut: this.cut(),
+        whole: this.whole(),
         density: k,
       });
     });

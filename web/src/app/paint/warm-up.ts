@@ -18,6 +18,7 @@ export function* warmUps(key: string, size: Size): Generator<TryCell[]> {
       height: SIDE,
       margin: 2,
       cut: true,
+      whole: false,
     }));
 }
 
