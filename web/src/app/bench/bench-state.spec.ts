@@ -212,15 +212,27 @@ describe('what there is to choose from', () => {
     expect(takenFrame(state.model$.value!)).toEqual(frameOf(1));
   });
 
-  test('what was done since is not undone by that', async () => {
+  test('what was done since stays: an outline beside it, and a picture that was moved by hand', async () => {
     const { state } = setup();
     const source = TestBed.inject(TrySource);
     source.take({ id: 'circle', deed: 'circle', frame: lined(1) } as Try);
-    state.take('outline white', { ...takenFrame(state.model$.value!), outline: solidOutline(6, '#ffffff') });
-    const before = takenFrame(state.model$.value!);
+    const outline = solidOutline(6, '#ffffff');
+    state.take('outline white', { ...takenFrame(state.model$.value!), outline });
     await wait(150);
     TestBed.tick();
-    expect(takenFrame(state.model$.value!)).toEqual(before);
+    const late = takenFrame(state.model$.value!);
+    expect([late.outline, late.placement.aim.u === 0.5]).toEqual([outline, false]);
+    expect(state.model$.value!.past.map((d) => d.name)).toEqual(['circle', 'outline white', 'subject centred']);
+
+    TestBed.resetTestingModule();
+    const other = setup();
+    TestBed.inject(TrySource).take({ id: 'circle', deed: 'circle', frame: lined(1) } as Try);
+    const round = takenFrame(other.state.model$.value!);
+    const moved = { ...round, placement: { ...round.placement, aim: { u: 0.45, v: 0.5 } } };
+    other.state.take('move', moved);
+    await wait(150);
+    TestBed.tick();
+    expect(takenFrame(other.state.model$.value!)).toEqual(moved);
   });
 
   test('a gesture of the knobs is one deed, one step is put back alone', async () => {

@@ -18,6 +18,7 @@ import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
 import { BenchState } from './bench-state';
 import { Edit } from './edit';
+import type { StepName } from './steps';
 import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
 import { sameAs } from './tries/try';
 
@@ -73,17 +74,21 @@ export class TrySource {
   private make(frame: Frame | null): readonly Try[] {
     const picture = this.edit.picture();
     if (!frame || !picture) return NO_TRIES;
-    const context: TryContext = {
+    return triesOf(this.state.step(), this.context(frame), this.filter());
+  }
+
+  private context(frame: Frame): TryContext {
+    const picture = this.edit.picture();
+    return {
       frame,
-      original: picture.frame,
+      original: picture?.frame ?? frame,
       size: this.edit.size(),
       subject: this.edit.seen()?.subject,
       palette: this.edit.palette(),
       ranking: this.ranking(),
       own: this.own(),
-      freeable: picture.freeable ?? false,
+      freeable: picture?.freeable ?? false,
     };
-    return triesOf(this.state.step(), context, this.filter());
   }
 
   /** Does the step cut at all? Then its tries show what is cut. */
@@ -108,7 +113,7 @@ export class TrySource {
   );
 
   /** What was taken before anybody had looked at the picture: as soon as its subject is known, it is taken about that. */
-  private early: { id: string; key: string; before: Frame; after: Frame } | null = null;
+  private early: { step: StepName; id: string; key: string; before: Frame; after: Frame } | null = null;
 
   constructor() {
     effect(() => {
@@ -133,8 +138,11 @@ export class TrySource {
     // The frame may have moved on since the try was made.
     const before = this.edit.taken();
     const now = this.make(before).find((other) => other.id === t.id) ?? t;
-    const early = before && !this.edit.seen() ? { id: t.id, key: this.edit.key(), before, after: now.frame } : null;
-    this.early = early;
+    // Only a step that cuts asks where the subject is; a later one leaves what an earlier one waits for.
+    const step = this.state.step();
+    const waits = before && this.cuts() && !this.edit.seen();
+    const early = waits ? { step, id: t.id, key: this.edit.key(), before, after: now.frame } : null;
+    if (this.cuts()) this.early = early;
     this.state.take(now.deed, now.frame, early && `early-${t.id}-${early.key}`);
     if (this.state.step$.value !== 'shape' || t.id.startsWith('own-')) return;
     const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
@@ -143,13 +151,18 @@ export class TrySource {
     remember(LATELY, lately);
   }
 
-  /** The early deed anew, unless something else was done since. */
+  /** The early deed anew; if others came since that left the picture where it was, its place as a deed of its own. */
   private takeAgain(): void {
     const { early } = this;
+    const taken = this.edit.taken();
     this.early = null;
-    if (!early || early.key !== this.edit.key() || !sameAs(this.edit.taken(), early.after)) return;
-    const now = this.make(early.before).find((other) => other.id === early.id);
-    if (now) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
+    if (!early || !taken || early.key !== this.edit.key()) return;
+    const lies = ({ box, shape, placement }: Frame): unknown => [box, shape, placement];
+    if (!sameAs(lies(taken), lies(early.after))) return;
+    const now = triesOf(early.step, this.context(early.before), this.filter()).find((other) => other.id === early.id);
+    if (!now) return;
+    if (sameAs(taken, early.after)) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
+    else this.state.take('subject centred', { ...taken, placement: now.frame.placement });
   }
 
   /** Makes a shape of a drawing or a picture, keeps it, and shows it among the author's own. */
