@@ -203,7 +203,11 @@ test('what must stay is marked by hand; one action keeps all of it, and a shape 
 }) => {
   const { x, y, now } = await portrait(page);
   await page.locator('[role=application]').focus();
+  // What was just done is saved meanwhile: marking goes on.
+  await page.keyboard.press('ArrowRight');
   await page.keyboard.press('k');
+  await expect(page.getByText('Draw a box round what must stay')).toBeVisible();
+  await now();
   await expect(page.getByText('Draw a box round what must stay')).toBeVisible();
   await drag(page, { x: x - 150, y: y - 120 }, 190, 200);
   await page.mouse.up();

@@ -259,9 +259,11 @@ export class Board {
         field.removeEventListener('wheel', wheel);
       });
     });
+    // The model changes with every deed and every save; which picture it is about, seldom.
+    const selected = computed(() => this.state.model()?.selected);
     effect(() => {
       // Another picture or step ends what was begun.
-      void [this.state.model()?.selected, this.step()];
+      void [selected(), this.step()];
       this.marking.set(false);
     });
     afterRenderEffect(() => {
