@@ -4,9 +4,9 @@ import {
   Component,
   computed,
   DestroyRef,
-  effect,
   type ElementRef,
   inject,
+  linkedSignal,
   output,
   signal,
   viewChild,
@@ -90,8 +90,11 @@ export class Board {
   readonly wanted = output();
   protected readonly size = signal({ width: 800, height: 480 });
   protected readonly drag = signal<Drag | null>(null);
-  /** Is the next drag a keep mark? */
-  readonly marking = signal(false);
+  /** Is the next drag a keep mark? Another picture or step ends what was begun; a deed or a save does not. */
+  readonly marking = linkedSignal({
+    source: () => `${this.state.model()?.selected} ${this.state.step()}`,
+    computation: () => false,
+  });
   /** Does the crop hold its ratio? Shapes with a ratio of their own always do. */
   protected readonly held = signal(false);
   protected readonly guides = signal<readonly Guide[]>([]);
@@ -258,13 +261,6 @@ export class Board {
         observer.disconnect();
         field.removeEventListener('wheel', wheel);
       });
-    });
-    // The model changes with every deed and every save; which picture it is about, seldom.
-    const selected = computed(() => this.state.model()?.selected);
-    effect(() => {
-      // Another picture or step ends what was begun.
-      void [selected(), this.step()];
-      this.marking.set(false);
     });
     afterRenderEffect(() => {
       this.painter.version(this.edit.key());
