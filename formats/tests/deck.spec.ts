@@ -5,7 +5,7 @@ import { openFile, parseXml, type OpenedFile } from '../src/index';
 import { descend } from '../src/xml/located';
 import { png } from './support/build';
 import { find } from './support/find';
-import { buildDeck, PLACED, slidePic } from './support/deck';
+import { buildDeck, pack, PLACED, slidePic } from './support/deck';
 
 const part = (bytes: Uint8Array, name: string): string => strFromU8(unzipSync(bytes)[name]!);
 const circled = (file: OpenedFile, n = 1): Frame => {
@@ -111,6 +111,80 @@ describe('slide decks', () => {
     expect(spPr.children.map((c) => c.local)).toEqual(['xfrm', 'prstGeom', 'blipFill', 'ln']);
     // The view's middle was at 55 % of the width and stays there; a square keeps two thirds of it.
     expect(find(spPr, 'srcRect')[0]!.attributes).toEqual({ l: '21667', r: '11667' });
+  });
+
+  describe('what a shape takes from the theme it refers to (ISO/IEC 29500-1 §20.1.4.2)', () => {
+    const A = 'xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main"';
+    const line = (w: number, inner = ''): string =>
+      `<a:ln w="${w}" cap="rnd"><a:solidFill><a:schemeClr val="phClr">${inner}</a:schemeClr></a:solidFill><a:prstDash val="dash"/><a:round/></a:ln>`;
+    const theme = `<a:theme ${A}><a:themeElements><a:clrScheme name="x"><a:dk1><a:srgbClr val="101010"/></a:dk1><a:lt1><a:srgbClr val="F0F0F0"/></a:lt1><a:accent1><a:srgbClr val="336699"/></a:accent1></a:clrScheme><a:fmtScheme name="x"><a:lnStyleLst>${line(6350)}${line(25_400, '<a:shade val="50000"/>')}${line(38_100)}</a:lnStyleLst><a:effectStyleLst><a:effectStyle><a:effectLst/></a:effectStyle><a:effectStyle><a:effectLst><a:outerShdw blurRad="63500" dist="25400" dir="5400000"><a:schemeClr val="phClr"><a:alpha val="40000"/></a:schemeClr></a:outerShdw></a:effectLst></a:effectStyle></a:effectStyleLst></a:fmtScheme></a:themeElements></a:theme>`;
+    const shape = (properties = '', colour = 'accent1'): string =>
+      `<p:sp><p:nvSpPr><p:cNvPr id="5" name="s"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="1270000" cy="1270000"/></a:xfrm><a:prstGeom prst="hexagon"><a:avLst/></a:prstGeom><a:blipFill><a:blip r:embed="rId1"/><a:stretch/></a:blipFill>${properties}</p:spPr><p:style><a:lnRef idx="2"><a:schemeClr val="${colour}"/></a:lnRef><a:fillRef idx="1"/><a:effectRef idx="2"><a:schemeClr val="${colour}"/></a:effectRef><a:fontRef idx="minor"/></p:style></p:sp>`;
+    const deck = async (sp: string, more: Record<string, string> = {}): Promise<OpenedFile> =>
+      openFile(pack({ ...unzipSync(await buildDeck([sp])), 'ppt/theme/theme1.xml': theme, ...more }));
+    const outlineOf = async (sp: string): Promise<Frame['outline']> => (await deck(sp)).pictures[0]!.frame.outline;
+
+    test('its line and shadow, in the colour given with the reference', async () => {
+      const { frame } = (await deck(shape())).pictures[0]!;
+      expect(frame.outline).toMatchObject({
+        weight: 2,
+        paint: { colour: '#1a334d', opacity: 1 },
+        dash: 'dash',
+        join: 'round',
+        cap: 'round',
+      });
+      expect(frame.shadow).toMatchObject({ kind: 'outer', blur: 5, colour: '#336699', opacity: 0.4 });
+      expect([frame.shadow!.dx, frame.shadow!.dy]).toEqual([expect.closeTo(0, 6), expect.closeTo(2, 6)]);
+    });
+
+    test('what its own line does not say; none stays none', async () => {
+      expect(await outlineOf(shape('<a:ln w="12700"/>'))).toMatchObject({
+        weight: 1,
+        paint: { colour: '#1a334d' },
+        dash: 'dash',
+      });
+      expect(await outlineOf(shape('<a:ln><a:solidFill><a:srgbClr val="FF0000"/></a:solidFill></a:ln>'))).toMatchObject(
+        {
+          weight: 2,
+          paint: { colour: '#ff0000' },
+        },
+      );
+      expect(await outlineOf(shape('<a:ln><a:noFill/></a:ln>'))).toBeNull();
+    });
+
+    test('what is taken away or made plain is written beside the reference, and stays so', async () => {
+      const file = await deck(shape());
+      const { frame } = file.pictures[0]!;
+      const bare: Frame = { ...frame, outline: null, shadow: null };
+      const saved = file.save([bare]);
+      const spPr = find(parseXml(part(saved, 'ppt/slides/slide1.xml'), 'x'), 'spPr')[0]!;
+      expect(spPr.children.map((c) => c.local)).toEqual(['xfrm', 'prstGeom', 'blipFill', 'ln', 'effectLst']);
+      expect(openFile(saved).pictures[0]!.frame).toMatchObject({ outline: null, shadow: null });
+      const plain: Frame = { ...frame, outline: solidOutline(3, '#ffffff') };
+      expect(openFile(file.save([plain])).pictures[0]!.frame.outline).toEqual(plain.outline);
+      const dashed: Frame = { ...frame, outline: { ...frame.outline!, weight: 5 } };
+      expect(openFile(file.save([dashed])).pictures[0]!.frame.outline).toEqual(dashed.outline);
+      expect(openFile(file.save([frame])).pictures[0]!.frame).toEqual(frame);
+    });
+
+    test('names of colours mean what the master, or the slide itself, says (§19.3.1.6, §19.3.1.7)', async () => {
+      const [slideName, masterName] = ['ppt/slides/slide1.xml', 'ppt/slideMasters/slideMaster1.xml'];
+      const built = unzipSync(await buildDeck([shape('', 'tx1')]));
+      const text = (name: string): string => strFromU8(built[name]!);
+      const map = (bg1: string, tx1: string): string =>
+        `bg1="${bg1}" tx1="${tx1}" bg2="lt2" tx2="dk2" accent1="accent1" accent2="accent2" accent3="accent3" accent4="accent4" accent5="accent5" accent6="accent6" hlink="hlink" folHlink="folHlink"`;
+      const dark = text(masterName).replace('</p:sldMaster>', `<p:clrMap ${map('dk1', 'lt1')}/></p:sldMaster>`);
+      const shadowOf = (file: OpenedFile): string => file.pictures[0]!.frame.shadow!.colour;
+      expect(shadowOf(await deck(shape('', 'tx1')))).toBe('#101010');
+      expect(shadowOf(await deck(shape('', 'tx1'), { [masterName]: dark }))).toBe('#f0f0f0');
+      const own = text(slideName).replace(
+        '</p:sld>',
+        `<p:clrMapOvr><a:overrideClrMapping ${map('lt1', 'dk1')}/></p:clrMapOvr></p:sld>`,
+      );
+      expect(shadowOf(await deck('', { [masterName]: dark, [slideName]: own }))).toBe('#101010');
+      const same = text(slideName).replace('</p:sld>', '<p:clrMapOvr><a:masterClrMapping/></p:clrMapOvr></p:sld>');
+      expect(shadowOf(await deck('', { [masterName]: dark, [slideName]: same }))).toBe('#f0f0f0');
+    });
   });
 
   test('the stand-in picture of an embedded object is left alone', async () => {

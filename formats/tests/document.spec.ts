@@ -479,6 +479,27 @@ describe('outlines', () => {
     expect(text).toContain(ln.replace('w="12700"', 'w="50800"'));
   });
 
+  test('names of colours mean what the settings say (§17.15.1.20, clrSchemeMapping)', async () => {
+    const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+    const A = 'xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main"';
+    const settings = (mapping: string): string =>
+      `<w:settings xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main">${mapping}</w:settings>`;
+    const colour = async (mapping: string): Promise<unknown> => {
+      const bytes = await buildDocument({
+        body: inlined({ after: '<a:ln w="12700"><a:solidFill><a:schemeClr val="bg1"/></a:solidFill></a:ln>' }),
+        rels: `<Relationship Id="t" Type="${R}/theme" Target="theme/theme1.xml"/><Relationship Id="s" Type="${R}/settings" Target="settings.xml"/>`,
+        more: {
+          'word/settings.xml': settings(mapping),
+          'word/theme/theme1.xml': `<a:theme ${A}><a:themeElements><a:clrScheme name="x"><a:dk1><a:srgbClr val="101010"/></a:dk1><a:lt1><a:srgbClr val="F0F0F0"/></a:lt1><a:accent1><a:srgbClr val="336699"/></a:accent1></a:clrScheme></a:themeElements></a:theme>`,
+        },
+      });
+      return (openFile(bytes).pictures[0]!.frame.outline!.paint as { colour: string }).colour;
+    };
+    expect(await colour('')).toBe('#f0f0f0');
+    expect(await colour('<w:clrSchemeMapping w:bg1="dark1" w:t1="light1"/>')).toBe('#101010');
+    expect(await colour('<w:clrSchemeMapping w:bg1="accent1" w:t1="dark1"/>')).toBe('#336699');
+  });
+
   test('taken away and put on again', async () => {
     const file = openFile(
       await buildDocument({
@@ -780,6 +801,12 @@ describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
       'two colours',
       '<a:duotone><a:prstClr val="black"/><a:srgbClr val="FFEEDD"/></a:duotone>',
       { colour: { ...plain, only: ['#000000', '#ffeedd'] } },
+    ],
+    // 45 % of the colour in white is #a3bad1, hsl(210 33% 73%); four times its saturation is more than full: hsl(210 100% 73%).
+    [
+      'two colours, one worked out from another',
+      '<a:duotone><a:prstClr val="black"/><a:srgbClr val="336699"><a:tint val="45000"/><a:satMod val="400000"/></a:srgbClr></a:duotone>',
+      { colour: { ...plain, only: ['#000000', '#75baff'] } },
     ],
     ['opacity', '<a:alphaModFix amt="40000"/>', { fading: { opacity: 0.4, multiply: false } }],
     ['black and white only', '<a:biLevel thresh="50000"/>', { given: { threshold: 0.5 } }],

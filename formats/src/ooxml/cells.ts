@@ -55,7 +55,7 @@ function colourOf(e: Element | undefined, theme: () => Theme): string | null {
   const a = e?.attributes;
   if (!a) return null;
   const rgb = /^(?:[0-9a-f]{2})?([0-9a-f]{6})$/i.exec(a['rgb'] ?? '')?.[1];
-  const base = rgb ? `#${rgb.toLowerCase()}` : theme().get(THEMED[Number(a['theme'] ?? NaN)] ?? '');
+  const base = rgb ? `#${rgb.toLowerCase()}` : theme().colours.get(THEMED[Number(a['theme'] ?? NaN)] ?? '');
   if (!base) return null;
   const tint = Number(a['tint'] ?? 0) || 0;
   if (tint === 0) return base;

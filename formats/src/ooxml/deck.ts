@@ -1,6 +1,6 @@
-import { descend, type Element } from '../xml/located';
+import { child, descend, type Element } from '../xml/located';
 import type { OpenedFile, Place } from '../opened';
-import { readTheme, type Theme } from './colour';
+import { NO_THEME, readTheme, type ColourMap, type Theme } from './colour';
 import { collect, placeholderOf, textOf } from './free-walk';
 import { openOoxml, type Found } from './open';
 import { relatedId, type Package } from './package';
@@ -89,13 +89,22 @@ export function openDeck(pack: Package, main: string): OpenedFile {
   for (const part of layouts) found.push(...read(part, 'layout', null));
   for (const part of masters) found.push(...read(part, 'master', null));
 
+  /** Names of colours: the master's, unless the part has its own (§19.3.1.7, clrMapOvr). */
+  const colourMap = (part: string): ColourMap => {
+    const own = descend(pack.part(part).root, 'clrMapOvr', 'overrideClrMapping');
+    const master = [part, ...above(part)].map((p) => child(pack.part(p).root, 'clrMap')).find((m) => m !== undefined);
+    return (own ?? master)?.attributes ?? {};
+  };
   const themes = new Map<string, Theme>();
   const theme = (part: string): Theme => {
-    const owner = [part, ...above(part)].find((p) => target(p, 'theme')) ?? main;
-    let known = themes.get(owner);
+    let known = themes.get(part);
     if (!known) {
+      const owner = [part, ...above(part)].find((p) => target(p, 'theme')) ?? main;
       const name = target(owner, 'theme');
-      themes.set(owner, (known = name ? readTheme(pack.part(name).root) : new Map<string, string>()));
+      const mapping = colourMap(part);
+      const key = JSON.stringify([owner, mapping]);
+      known = themes.get(key) ?? (name ? readTheme(pack.part(name).root, mapping) : NO_THEME);
+      themes.set(key, known).set(part, known);
     }
     return known;
   };

@@ -1,9 +1,10 @@
-import { ancestor, attributeOf as attribute, type Element } from '../xml/located';
+import { ancestor, attributeOf as attribute, child, type Element } from '../xml/located';
 import { shorten, type OpenedFile, type Place } from '../opened';
 import { putInMargin } from './margin';
 import { NS } from './names';
 import { inStep, openOoxml, type Found } from './open';
 import { themeOf, type Package } from './package';
+import type { ColourMap } from './colour';
 import { legaciesOf, legacySite, type Legacy } from './legacy';
 import { findPlates } from './plates';
 import { isPicture, siteOf, type Site } from './read-picture';
@@ -30,7 +31,7 @@ export function openDocument(pack: Package, main: string): OpenedFile {
       if (r.kind === kind && !r.external && pack.entry(r.target) && !parts.some((p) => p.name === r.target))
         parts.push({ name: r.target, place });
 
-  const theme = themeOf(pack, main);
+  const theme = themeOf(pack, main, () => colourMapOf(pack, main));
   const found: Found[] = [];
   let pages = 1;
   for (const { name, place } of parts) {
@@ -43,6 +44,30 @@ export function openDocument(pack: Package, main: string): OpenedFile {
   const file = openOoxml({ format: 'docx', pack, main, found, pages, theme });
   return { ...file, putInMargin: (wish) => putInMargin(pack, main, wish) };
 }
+
+/** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */
+function colourMapOf(pack: Package, main: string): ColourMap {
+  const settings = pack.relationships(main).find((r) => r.kind === 'settings' && !r.external)?.target;
+  const said = settings && pack.entry(settings) ? child(pack.part(settings).root, 'clrSchemeMapping') : undefined;
+  const out: Record<string, string> = {};
+  for (const [name, value] of Object.entries(said?.attributes ?? {})) {
+    const local = name.slice(name.indexOf(':') + 1);
+    out[LONG[local] ?? local] = LONG[value] ?? value;
+  }
+  return out;
+}
+
+/** Names of the settings (§17.18.97, ST_WmlColorSchemeIndex) as themes and drawings have them. */
+const LONG: Readonly<Record<string, string>> = {
+  t1: 'tx1',
+  t2: 'tx2',
+  dark1: 'dk1',
+  light1: 'lt1',
+  dark2: 'dk2',
+  light2: 'lt2',
+  hyperlink: 'hlink',
+  followedHyperlink: 'folHlink',
+};
 
 /** Goes through a part in document order and collects pictures with their surroundings. */
 class Walk {

@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
 import { parseXml, decodeXml, missingPart, type Element, type XmlText } from '../xml/located';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
-import { readTheme, type Theme } from './colour';
+import { NO_THEME, readTheme, type ColourMap, type Theme } from './colour';
 import { relationshipKind } from './names';
 
 export interface Relationship {
@@ -95,12 +95,16 @@ export class Package {
   }
 }
 
-/** The theme's colours, read when first asked for. @param owner the part that the theme belongs to */
-export function themeOf(pack: Package, owner: string): () => Theme {
+/**
+ * The theme, read when first asked for.
+ * @param owner the part that the theme belongs to
+ * @param mapping what its colours are called there
+ */
+export function themeOf(pack: Package, owner: string, mapping: () => ColourMap = () => ({})): () => Theme {
   let theme: Theme | null = null;
   return () => {
     const target = pack.relationships(owner).find((r) => r.kind === 'theme' && !r.external)?.target;
-    return (theme ??= target && pack.entry(target) ? readTheme(pack.part(target).root) : new Map());
+    return (theme ??= target && pack.entry(target) ? readTheme(pack.part(target).root, mapping()) : NO_THEME);
   };
 }
 

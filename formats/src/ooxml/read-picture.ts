@@ -17,7 +17,7 @@ import {
 } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
-import { readColour, type Theme } from './colour';
+import { readColour, referredWith, type Theme } from './colour';
 import { readCustomGeometry, readRing } from './geometry';
 import { boxOf } from '../sane';
 import { isStrict, NS } from './names';
@@ -176,7 +176,7 @@ export function readPicture(
     placement: placement ?? CENTRED,
     backing: null,
     outline,
-    shadow: readShadow(own(site, 'effectLst'), theme),
+    shadow: readEffects(site, theme),
     ...(tone && { tone }),
     alt: alternativeText(site),
   };
@@ -237,17 +237,33 @@ function readPlace(site: Site): { x: number; y: number } {
   return { x: at('x'), y: at('y') };
 }
 
-/** The line of the shape itself, of its placeholder, or of the theme that it refers to (§20.1.4.2.19, lnRef). */
+/**
+ * The line of the shape itself, of its placeholder, and of the theme that it refers to (§20.1.4.2.19, lnRef): what the
+ * nearer does not say is taken from the next.
+ */
 function readLine(site: Site, theme: () => Theme): Outline | null {
-  const ln = own(site, 'ln');
-  if (ln) return readOutline(ln, theme);
+  const own = [site.spPr, ...(site.inherited ?? [])].flatMap((spPr) => child(spPr, 'ln') ?? []);
   const ref = child(site.style, 'lnRef');
-  if (!ref || integer(ref.attributes['idx']) < 1) return null;
-  const colour = readColour(ref, theme);
-  if (!colour) return null;
-  // Widths of a theme's three lines: 0.5, 1 and 1.5 pt (common practice).
-  const weight = [0.5, 1, 1.5][Math.min(3, integer(ref.attributes['idx'])) - 1]!;
-  return solidOutline(weight, colour.colour, colour.opacity);
+  const number = integer(ref?.attributes['idx']);
+  if (!ref || number < 1) return readOutline(own, theme);
+  const colour = readColour(ref, theme) ?? undefined;
+  const themed = theme().lines[number - 1];
+  if (themed) return readOutline([...own, themed], referredWith(colour?.colour, theme));
+  if (own.length > 0) return readOutline(own, theme);
+  // Widths of a theme's three lines, where there is no theme: 0.5, 1 and 1.5 pt (common practice).
+  const weight = [0.5, 1, 1.5][Math.min(3, number) - 1]!;
+  return colour ? solidOutline(weight, colour.colour, colour.opacity) : null;
+}
+
+/** The shadow of the shape itself, of its placeholder, or of the theme that it refers to (§20.1.4.2.8, effectRef). */
+function readEffects(site: Site, theme: () => Theme): Shadow | null {
+  const said = own(site, 'effectLst', 'effectDag');
+  // A graph of effects (§20.1.8.27, effectDag) is kept and not read; it stands for all effects, too.
+  if (said) return said.local === 'effectLst' ? readShadow(said, theme) : null;
+  const ref = child(site.style, 'effectRef');
+  const number = integer(ref?.attributes['idx']);
+  if (!ref || number < 1) return null;
+  return readShadow(theme().effects[number - 1], referredWith(readColour(ref, theme)?.colour, theme));
 }
 
 /** Box size in points. The drawing's extent is what a page reserves and shows; in groups and turned frames the shape's own. */
@@ -339,13 +355,24 @@ const COMPOUND: Record<string, Pick<Outline, 'lines'>> = {
   tri: { lines: 'triple' },
 };
 
-/** `a:ln` (§20.1.2.2.24). A line without a width is a hairline of 9,525 EMU, as the programs draw it (common practice). */
-function readOutline(ln: Element | undefined, theme: () => Theme): Outline | null {
-  if (!ln || child(ln, 'noFill')) return null;
-  const solid = child(ln, 'solidFill');
-  const gradient = child(ln, 'gradFill');
-  const weight = measure(ln.attributes['w']) ?? 0.75;
+const FILLS = ['noFill', 'solidFill', 'gradFill', 'pattFill'];
+
+/**
+ * `a:ln` (§20.1.2.2.24), the nearest first. A line without a width is a hairline of 9,525 EMU, as the programs draw it
+ * (common practice).
+ */
+function readOutline(lines: readonly Element[], theme: () => Theme): Outline | null {
+  const nearest = (...names: string[]): Element | undefined =>
+    lines.flatMap((ln) => ln.children.find((c) => names.includes(c.local)) ?? [])[0];
+  const attribute = (name: string): string | undefined =>
+    lines.map((ln) => ln.attributes[name]).find((v) => v !== undefined);
+  const fill = nearest(...FILLS);
+  const solid = fill?.local === 'solidFill' ? fill : undefined;
+  const gradient = fill?.local === 'gradFill' ? fill : undefined;
+  const weight = measure(attribute('w')) ?? 0.75;
   if ((!solid && !gradient) || weight <= 0) return null;
+  const join = nearest('round', 'bevel', 'miter')?.local;
+  const cap = attribute('cap');
   const paint = solid ? readColour(solid, theme) : null;
   const stops = gradient ? readStops(gradient, theme) : [];
   const angle = integer(child(gradient, 'lin')?.attributes['ang']) / 60_000;
@@ -357,11 +384,11 @@ function readOutline(ln: Element | undefined, theme: () => Theme): Outline | nul
           : { kind: 'linear', angle, stops }
         : { kind: 'solid', ...(paint ?? { colour: stops[0]?.colour ?? '#000000', opacity: 1 }) },
     weight: Math.min(weight, 1584),
-    side: ln.attributes['algn'] === 'in' ? 'inside' : 'on',
-    ...(COMPOUND[ln.attributes['cmpd'] ?? 'sng'] ?? {}),
-    dash: DASH[child(ln, 'prstDash')?.attributes['val'] ?? 'solid'] ?? 'solid',
-    join: child(ln, 'round') ? 'round' : child(ln, 'bevel') ? 'bevel' : 'mitre',
-    cap: ln.attributes['cap'] === 'rnd' ? 'round' : ln.attributes['cap'] === 'sq' ? 'square' : 'butt',
+    side: attribute('algn') === 'in' ? 'inside' : 'on',
+    ...(COMPOUND[attribute('cmpd') ?? 'sng'] ?? {}),
+    dash: DASH[nearest('prstDash', 'custDash')?.attributes['val'] ?? 'solid'] ?? 'solid',
+    join: join === 'round' || join === 'bevel' ? join : 'mitre',
+    cap: cap === 'rnd' ? 'round' : cap === 'sq' ? 'square' : 'butt',
   };
 }
 

@@ -8,6 +8,7 @@ import {
   MITRE_LIMIT,
   paintedBounds,
   shapeOf,
+  solidOutline,
   toEmu,
   turnOf,
   viewCrop,
@@ -346,13 +347,9 @@ function writeShadow(splice: Splice, site: Site, next: Frame): void {
     text = `<${name}${list ? a.declare : ''} ${where}${shadow.kind === 'outer' ? ' algn="ctr" rotWithShape="1"' : ''}>${colour}</${name}>`;
   }
   if (!list) {
-    if (text)
-      splice.slot(
-        spPr,
-        ['effectLst'],
-        AFTER.effects,
-        `<${a.name('effectLst')}${a.declare}>${text}</${a.name('effectLst')}>`,
-      );
+    // An empty list, too, stands before the placeholder's and the theme's.
+    const whole = `<${a.name('effectLst')}${a.declare}>${text}</${a.name('effectLst')}>`;
+    splice.slot(spPr, ['effectDag'], AFTER.effects, whole);
     return;
   }
   splice.slot(
@@ -390,10 +387,14 @@ function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: 
     if (was.join !== outline.join) splice.slot(ln, AFTER.joins, AFTER.ends, join);
     return;
   }
-  const side = outline.side === 'inside' ? ' algn="in"' : '';
-  const ends = outline.cap === 'butt' ? '' : ` cap="${cap}"`;
-  const compound = outline.lines && outline.lines !== 'single' ? ` cmpd="${COMPOUND_NAMES[outline.lines]}"` : '';
-  const dashed = outline.dash === 'solid' ? '' : dash;
+  // What is usual is said only where a placeholder or a theme says something else.
+  const usual: Outline = { ...solidOutline(1, '#000000'), lines: 'single' };
+  const plain = (key: 'side' | 'cap' | 'lines' | 'dash'): boolean =>
+    [was, outline].every((o) => (o?.[key] ?? usual[key]) === usual[key]);
+  const side = plain('side') ? '' : ` algn="${outline.side === 'inside' ? 'in' : 'ctr'}"`;
+  const ends = plain('cap') ? '' : ` cap="${cap}"`;
+  const compound = plain('lines') ? '' : ` cmpd="${COMPOUND_NAMES[outline.lines ?? 'single']}"`;
+  const dashed = plain('dash') ? '' : dash;
   splice.slot(
     spPr,
     ['ln'],
