@@ -61,7 +61,9 @@ describe('images of a page', () => {
     ['filter:sepia(1)', undefined, false],
     ['filter:contrast(.5) brightness(.5)', undefined, false],
     ['filter:url(#f)', undefined, false],
-    ['filter:drop-shadow(1px 2px 3px black)', undefined, false],
+    // A shadow of the frame, not a tone.
+    ['filter:drop-shadow(1px 2px 3px black)', undefined, true],
+    ['filter:drop-shadow(1px 2px 3px black) sepia(1)', undefined, false],
   ])('colours: %s', async (style, tone, read) => {
     const file = await page(`<p><img src="DATA" style="${style}" alt=""></p>`);
     const { frame } = file.pictures[0]!;
@@ -115,6 +117,89 @@ describe('images of a page', () => {
     const body = '<article><h2>One</h2><figure id="f"><img class="small" src="DATA" alt="x"></figure></article>';
     const file = await page(body, css);
     expect(file.pictures[0]!.frame.box.width).toBeCloseTo(px * 0.75, 6);
+  });
+
+  // CSS Values 4 §5.1, §6.1 and §10 in a window of 1180 × 800 px; CSS Variables 1; CSS Sizing 3; CSS Box Sizing.
+  test.each<[string, number]>([
+    ['img{width:calc(2em + 10%)}', 2 * 16 + 72],
+    ['img{width:clamp(50px, 50vw, 4rem)}', 64],
+    ['img{width:min(90%, 100px)}', 100],
+    ['html{font-size:62.5%}img{width:12rem}', 120],
+    ['article{font-size:2em}figure{font-size:50%}img{width:10em}', 160],
+    ['article{font:italic bold 20px/1.2 serif}img{width:2em}', 40],
+    ['img{width:10vw}', 118],
+    ['img{inline-size:44px}', 44],
+    ['img{box-sizing:border-box;padding:5px;border:3px solid;width:80px}', 64],
+    ['img{padding:5px;border:3px solid;width:80px}', 80],
+    ['article{max-width:400px}img{width:50%}', 160],
+    ['article{width:400px;padding:0 20px;box-sizing:border-box}figure{width:50%}img{width:100%}', 180],
+    // A figure has margins of 40 px without being told (HTML §15.3.9); this one says its own.
+    ['article{width:400px}img{width:100%}', 320],
+    ['article{width:400px}figure{margin:0 10px}img{width:100%}', 380],
+    ['article{display:flex;width:900px}img{width:100%}', 720],
+    ['figure{height:50px}img{height:100%;width:auto}', 75],
+    [':root{--w:40px}img{width:var(--w)}', 40],
+    [':root{--w:40px}figure{--w:50px}img{width:var(--w)}', 50],
+    ['img{width:var(--none, calc(20px * 2))}', 40],
+    ['img{width:80px}figure img{width:var(--none)}', 300],
+    [':root{--a:var(--b);--b:var(--a)}img{width:var(--a, 40px)}', 40],
+    ['img{--W:40px;--w:50px;width:var(--W)}', 40],
+    ['img{width:40px /* not 50px */}', 40],
+    ['img{width:40px}img{width:initial}', 300],
+  ])('lengths: %s', async (css, px) => {
+    const file = await page('<article><figure><img src="DATA" alt="x"></figure></article>', css);
+    expect(file.pictures[0]!.frame.box.width).toBeCloseTo(px * 0.75, 3);
+  });
+
+  test('variables that would grow without end are none', async () => {
+    const grow = Array.from({ length: 40 }, (_, i) => `--v${i + 1}:var(--v${i}) var(--v${i}) var(--v${i})`).join(';');
+    const file = await page('<img src="DATA" alt="">', `:root{--v0:1px;${grow}}img{width:var(--v40);height:30px}`);
+    expect(file.pictures[0]!.frame.box).toMatchObject({ width: 33.75, height: 22.5 });
+  });
+
+  // Colours as CSS Color 4 §15 gives them: named (§6.1), hsl (§7), hwb (§8), oklch (§9), the element's own (§6.2).
+  test.each<[string, string, number]>([
+    ['2px solid steelblue', '#4682b4', 1],
+    ['solid hsl(120 100% 25%) 2px', '#008000', 1],
+    ['2px solid hsla(120deg, 100%, 50%, 50%)', '#00ff00', 0.5],
+    ['2px solid hwb(194 0% 0%)', '#00c3ff', 1],
+    ['2px solid oklch(51.975% 0.17686 142.495)', '#008000', 1],
+    ['2px solid #f0a8', '#ff00aa', 8 / 15],
+    ['2px solid rgb(50% 0% 100% / .25)', '#8000ff', 0.25],
+    ['2px solid', '#112233', 1],
+    ['2px solid currentColor', '#112233', 1],
+  ])('border:%s', async (border, colour, opacity) => {
+    const file = await page('<img src="DATA" alt="">', `body{color:#123}img{border:${border}}`);
+    const outline = file.pictures[0]!.frame.outline!;
+    expect(outline.weight).toBeCloseTo(1.5, 9);
+    expect(outline.paint).toEqual({ kind: 'solid', colour, opacity: expect.closeTo(opacity, 3) as number });
+  });
+
+  test('one side alone is no outline; a later longhand overrides its part of a shorthand', async () => {
+    expect((await page('<img src="DATA" style="border-bottom:2px solid red">')).pictures[0]!.frame.outline).toBeNull();
+    const file = await page('<img src="DATA" style="border:2px solid red;border-width:4px;border-inline-color:red">');
+    expect(file.pictures[0]!.frame.outline).toMatchObject({ weight: 3, paint: { colour: '#ff0000' } });
+  });
+
+  test('where the image stood, what stands there in its stead stands, again and again', async () => {
+    const css =
+      'figure > img{float:right;margin:8px 0 1em 12px;width:50%;max-width:400px;border:4px solid #fff;transform:translateY(4px)}';
+    const file = await page('<figure><img src="DATA" alt="x"></figure>', css);
+    const first = file.save([circled(file)]);
+    const ruleOf = (bytes: Uint8Array): string => /\.gable-1 \{[^}]*\}/.exec(dec(bytes))![0];
+    for (const line of [
+      'float: right;',
+      // 4 px of border are room for the outline: 8 + 4, 4, 16 + 4 and 12 + 4 px in points.
+      'margin-top: 9pt;',
+      'margin-right: 3pt;',
+      'margin-bottom: 15pt;',
+      'margin-left: 12pt;',
+      '--moved: translateY(4px);',
+      'transform: var(--moved);',
+    ])
+      expect(ruleOf(first)).toContain(line);
+    const again = openFile(first);
+    expect(ruleOf(again.save([{ ...again.pictures[0]!.frame, alt: 'y' }]))).toBe(ruleOf(first));
   });
 
   test('a style sheet for paper is not for the screen; the later of two wins', async () => {

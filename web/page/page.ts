@@ -62,9 +62,27 @@ async function show(bytes: ArrayBuffer, id: number): Promise<void> {
   window.addEventListener('resize', () => measure(id), { once: true });
 }
 
+/** The box of a picture without border and padding, before it is turned: turning leaves its middle where it is. */
+function ownBox(e: HTMLElement): Spot {
+  const seen = absolute(e);
+  const style = getComputedStyle(e);
+  const of = (name: string): number => parseFloat(style.getPropertyValue(name)) || 0;
+  const [left, right, top, bottom] = ['left', 'right', 'top', 'bottom'].map(
+    (side) => of(`border-${side}-width`) + of(`padding-${side}`),
+  ) as [number, number, number, number];
+  const turned = !/^none$/.test(style.transform) || !/^none$/.test(style.rotate);
+  const [outerWidth, outerHeight] = turned ? [e.offsetWidth, e.offsetHeight] : [seen.width, seen.height];
+  return {
+    x: seen.x + (seen.width - outerWidth) / 2 + left,
+    y: seen.y + (seen.height - outerHeight) / 2 + top,
+    width: outerWidth - left - right,
+    height: outerHeight - top - bottom,
+  };
+}
+
 function measure(id: number): void {
   const pictures = [...document.querySelectorAll('[data-picture]')].map((e): PictureOnPage => {
-    const box = absolute(e);
+    const box = ownBox(e as HTMLElement);
     const around = e.parentElement?.closest('p, [data-paragraph]') ?? null;
     const p = around ? absolute(around) : box;
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };

@@ -23,6 +23,10 @@ export interface Within {
   attributes: string;
   /** Which of `filter` and `opacity` the page gives it and the frame's tone now says. */
   recoloured?: readonly string[];
+  /** Where it stood: declarations that hang on its surroundings, such as float and margins, in the page's own words. */
+  place?: Readonly<Record<string, string>>;
+  /** Width and largest width in the page's own terms, in the place of points. */
+  fluid?: { width: string; most: string } | null;
 }
 
 /** What a page's own rules may have given an `<img>`, and what its frame gives it now. */
@@ -31,8 +35,19 @@ const PLAIN: Record<string, string> = {
   padding: '0',
   border: '0',
   'border-radius': '0',
+  outline: '0',
+  background: 'none',
   'box-shadow': 'none',
   'clip-path': 'none',
+  mask: 'none',
+  position: 'static',
+  inset: 'auto',
+  transform: 'none',
+  rotate: 'none',
+  scale: 'none',
+  translate: 'none',
+  'object-fit': 'fill',
+  'object-position': '50% 50%',
   'min-width': '0',
   'min-height': '0',
   'max-width': 'none',
@@ -74,11 +89,22 @@ export function frameToCss(
     frame.turn === 0 ? '' : `rotate(${n(frame.turn)}deg)`,
     flip ? `scale(${frame.flip.horizontal ? -1 : 1}, ${frame.flip.vertical ? -1 : 1})` : '',
   ].filter(Boolean);
+  const { transform: moved, position = '', display, ...place } = within?.place ?? {};
+  // What the page moves it by keeps a name of its own, so that it can be told from the frame's turn.
+  if (moved && moved !== 'none') turn.unshift('var(--moved)');
   rule('', {
-    position: 'relative',
     margin: '0',
+    ...place,
+    ...(moved && moved !== 'none' ? { '--moved': moved } : {}),
+    position: /^(absolute|fixed|sticky|-webkit-sticky)$/.test(position) ? position : 'relative',
     ...(within
-      ? { display: 'inline-block', width: `${n(box.width)}pt`, 'max-width': '100%', 'vertical-align': 'bottom' }
+      ? {
+          display: displayOf(display),
+          width: within.fluid?.width ?? `${n(box.width)}pt`,
+          'max-width': within.fluid?.most ?? '100%',
+          // A row that stretches what is in it does not stretch this.
+          'max-height': within.fluid ? null : `${n(box.height)}pt`,
+        }
       : { width: '100%', 'max-width': `${n(box.width)}pt` }),
     'aspect-ratio': `${n(box.width)} / ${n(box.height)}`,
     transform: turn.length > 0 ? turn.join(' ') : null,
@@ -133,6 +159,10 @@ export function frameToCss(
   ].map((line) => (within ? line.trim() : line));
   return { html: lines.filter(Boolean).join(within ? '' : '\n'), css: rules.join('\n') };
 }
+
+/** How a box that is not replaced lies in its surroundings as an image of that `display` does (CSS Display 3 §2). */
+const displayOf = (display = 'inline'): string =>
+  /^(none|contents)$/.test(display) ? 'none' : display.startsWith('inline') ? 'inline-block' : 'block';
 
 /** The shape as a value of `clip-path` (CSS Masking 1 §5): a polygon where it has no curves, else a drawing in shares. */
 function clipOf(frame: Frame, path: Path, id: string): { value: string | null; defs: string } {

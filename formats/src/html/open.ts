@@ -1,4 +1,4 @@
-import { frameToCss, type Frame, type Size } from '@gable/core';
+import { frameToCss, trimNumber, type Frame, type Size } from '@gable/core';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
@@ -11,9 +11,8 @@ import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
 import { holds } from './media';
-import { readImage } from './read-image';
-import { readTone } from '../filters';
-import { rulesOf, styleOf } from './styles';
+import { readImage, writtenPlace, type Place } from './read-image';
+import { Cascade, rulesOf } from './styles';
 import { attributesOf, type Node, type Tag } from './tree';
 
 /** A page, and what stands beside it. */
@@ -42,6 +41,8 @@ interface Found {
   data: Uint8Array | null;
   /** Which of the page's `filter` and `opacity` its tone says. */
   recoloured: readonly string[];
+  /** Where it stands among what is round it. */
+  place: Place;
 }
 
 const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
@@ -162,7 +163,7 @@ function opened(
   const media = archive && new MediaParts(archive);
   const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
   refuseTooMany(images.length);
-  const rules = new Map(pages.map((p) => [p, sheetsOf(p, archive, entries).flatMap(rulesOf)]));
+  const cascades = new Map(pages.map((p) => [p, new Cascade(sheetsOf(p, archive, entries).flatMap(rulesOf))]));
   const found: Found[] = [];
   const pictures = images.map(({ page, image }, i): OpenedPicture => {
     const n = i + 1;
@@ -175,13 +176,19 @@ function opened(
     const stored = about?.pixels ?? sized(attributes) ?? { width: 300, height: 150 };
     const frameOurs = ownWrap(page, image);
     const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
-    const style = styleOf(image, rules.get(page)!);
-    const frame = read
-      ? { ...read, alt: (attributes['alt'] ?? '').slice(0, 10_000) }
-      : readImage({ attributes, style }, n, stored);
+    const cascade = cascades.get(page)!;
+    const style = cascade.styleOf(image);
+    const around: Tag[] = [];
+    for (let e = parentOf(imageOrPicture(image)); e && around.length < 50; e = parentOf(e)) around.push(e);
+    const styles = around.filter((e) => !(MARK in attributesOf(e))).map((e) => cascade.styleOf(e));
+    const said = readImage({ attributes, style }, n, stored, styles);
+    const frame = read ? { ...read, alt: said.frame.alt } : said.frame;
     const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
     const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;
-    found.push({ page, image, outer, ours, frame, size: stored, src, entry, data, recoloured: readTone(style).read });
+    // Selectors that led to the image may lead past it since: where it stood is what was written then.
+    const place = ours?.style ? placeOfOurs(wordsOfStyle(ours.style), ours.name) : said.place;
+    const { recoloured } = said;
+    found.push({ page, image, outer, ours, frame, size: stored, src, entry, data, recoloured, place });
     return {
       n,
       where: {
@@ -339,6 +346,8 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
     img: mark,
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
+    place: f.place.style,
+    fluid: fluidOf(f, next),
   });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
@@ -362,6 +371,28 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
   if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
   else edits.push({ ...headOf(page, at.startOffset), text: sheet });
   return edits;
+}
+
+/** The width of a frame that hangs on its column: it grows and shrinks with what it was when it was read. */
+function fluidOf({ place: { fluid }, frame }: Found, next: Frame): { width: string; most: string } | null {
+  if (!fluid) return null;
+  const k = next.box.width / frame.box.width;
+  const most = fluid.most === null ? '100%' : `${trimNumber(fluid.most * k, 3)}px`;
+  const share = `${trimNumber(fluid.share * k * 100, 4)}%`;
+  const width = fluid.less === 0 ? share : `calc(${share} - ${trimNumber(fluid.less * k, 4)}pt)`;
+  return { width, most };
+}
+
+/** Where an image of ours stands: what its rule says beside the frame itself. */
+function placeOfOurs(css: string, name: string): Place {
+  const rule = new RegExp(`\\.${name} \\{([^{}]*)\\}`).exec(css)?.[1] ?? '';
+  const own = new Map(
+    rule.split(';').flatMap((line) => {
+      const [, key = '', value = ''] = /^\s*([a-z-]+):\s*(.*?)\s*$/.exec(line) ?? [];
+      return key ? [[key, value] as const] : [];
+    }),
+  );
+  return writtenPlace(own);
 }
 
 const imageOrPicture = (image: Tag): Tag => (parentOf(image)?.tagName === 'picture' ? parentOf(image)! : image);

@@ -1,88 +1,107 @@
-import {
-  clamp,
-  FULL_SEAT,
-  toSvgPath,
-  polygon,
-  turnOf,
-  type Frame,
-  type Outline,
-  type Shadow,
-  type Size,
-} from '@gable/core';
+import { clamp, FULL_SEAT, turnOf, type Frame, type Outline, type Rect, type Shadow, type Size } from '@gable/core';
+import { cssColour } from '../css-colour';
 import { boxOf, placementOf } from '../sane';
 import { readTone } from '../filters';
+import { isDrawn, lineWidth, PIXEL, readBox, roomOf, surrounding, type Edges, type Fluid, type Style } from './box';
+import { isClipped, positionIn, readShape } from './clip';
 import { percentOf, pointsOf } from './lengths';
-
-/** Points in a CSS pixel (CSS Values 4 §6.2). */
-const PIXEL = 0.75;
-/** A column that fluid pictures are taken to stand in. */
-const COLUMN = 540;
+import { SIDES } from './shorthands';
+import { lengthIn, split } from './values';
 
 export interface Image {
   attributes: Readonly<Record<string, string>>;
-  style: ReadonlyMap<string, string>;
+  /** By longhand, lengths in pixels where they hang on letters or on the window. */
+  style: Style;
 }
 
-/** The frame of an `<img>` as its page shows it, as far as attributes and plain rules tell. @param size shown pixels */
-export function readImage({ attributes: a, style }: Image, n: number, size: Size): Frame {
-  const box = boxOf({ x: 0, y: 0, ...readBox(a, style, size) });
-  const { tone } = readTone(style);
-  return {
+/** What a page says of an `<img>`. */
+export interface Read {
+  frame: Frame;
+  /** Which of `filter` and `opacity` the frame says from now on. */
+  recoloured: readonly string[];
+  /** Where the image stands on its page, for what stands there in its stead. */
+  place: Place;
+}
+
+export interface Place {
+  /** Declarations that hang on the image's surroundings: float, margins, its share of a grid, … */
+  style: Readonly<Record<string, string>>;
+  /** How wide it is when that hangs on its column. */
+  fluid: Fluid | null;
+}
+
+/**
+ * The frame of an `<img>` as its page shows it, as far as attributes and rules tell.
+ * @param size shown pixels
+ * @param around styles of the elements that it stands in, the nearest first
+ */
+export function readImage({ attributes: a, style }: Image, n: number, size: Size, around: readonly Style[]): Read {
+  const room = roomOf(around);
+  const round = surrounding(style, room.column);
+  const { fluid, ...sides } = readBox(a, style, size, room);
+  const box = boxOf({ x: 0, y: 0, ...sides });
+  const outer: Rect = {
+    x: -round.left,
+    y: -round.top,
+    width: box.width + round.left + round.right,
+    height: box.height + round.top + round.bottom,
+  };
+  const clipped = isClipped(style);
+  const { tone, shadow, read } = looksOf(style);
+  const turned = readTransform(style);
+  const frame: Frame = {
     n,
     flow: 'inline',
     box,
-    turn: readTurn(style),
-    flip: { horizontal: false, vertical: false },
+    turn: turned?.turn ?? 0,
+    flip: { horizontal: turned?.flip ?? false, vertical: false },
     seat: FULL_SEAT,
-    shape: readShape(style, box),
+    shape: readShape(style, box, outer),
     placement: readFit(style, box, size),
     backing: null,
-    outline: readBorder(style),
-    shadow: readShadow(style.get('box-shadow')),
+    // What lies outside of the box is cut off with it (CSS Masking 1 §1, order of effects).
+    outline: clipped ? null : readOutline(style, room.column),
+    shadow: clipped ? null : (readShadow(style) ?? shadow),
     ...(tone && { tone }),
     alt: (a['alt'] ?? '').slice(0, 10_000),
   };
+  const place = placeOf(style, round, turned === null);
+  // In a grid an image is not stretched, other boxes are (CSS Box Alignment 3 §6.2, normal).
+  const [inside] = around;
+  const grid = /grid$/.test(inside?.get('display') ?? '') && !inside?.has('align-items') && !inside?.has('place-items');
+  if (grid && !('align-self' in place) && !('place-self' in place)) place['align-self'] = 'start';
+  return { frame, recoloured: read, place: { style: place, fluid } };
 }
 
-/** Width and height: rules before attributes (HTML §15.4.3), a missing one by ratio; fluid ones in a usual column. */
-function readBox(a: Readonly<Record<string, string>>, style: ReadonlyMap<string, string>, size: Size): Size {
-  const side = (name: 'width' | 'height'): number | null => {
-    const ruled = style.get(name);
-    if (ruled !== undefined && ruled !== 'auto') {
-      const share = percentOf(ruled);
-      const v = share !== null && name === 'width' ? share * COLUMN : pointsOf(ruled);
-      if (v !== null && v > 0) return v;
-      return null;
-    }
-    if (ruled === 'auto') return null;
-    const share = percentOf(a[name]);
-    const v = share !== null && name === 'width' ? share * COLUMN : pointsOf(a[name], PIXEL);
-    return v !== null && v > 0 ? v : null;
+/** Turn and flip of a `transform` and `rotate`; null for one that does more (CSS Transforms 1 §12 and 2 §5). */
+function readTransform(style: Style): { turn: number; flip: boolean } | null {
+  const degrees = (text: string): number | null => {
+    const [, value, unit] = /^([-+]?\d*\.?\d+)(deg|turn|rad|grad)?$/.exec(text.trim()) ?? [];
+    if (value === undefined || (!unit && Number(value) !== 0)) return null;
+    return Number(value) * { deg: 1, turn: 360, rad: 180 / Math.PI, grad: 0.9 }[(unit ?? 'deg') as 'deg'];
   };
-  const [, across, down = '1'] = /(\d*\.?\d+)(?:\s*\/\s*(\d*\.?\d+))?/.exec(style.get('aspect-ratio') ?? '') ?? [];
-  const ratio =
-    across && Number(across) > 0 && Number(down) > 0 ? Number(across) / Number(down) : size.width / size.height;
-  let width = side('width');
-  let height = side('height');
-  if (width === null && height === null) width = size.width * PIXEL;
-  const most = pointsOf(style.get('max-width')) ?? (percentOf(style.get('max-width')) ?? Infinity) * COLUMN;
-  if (width !== null && width > most) width = most;
-  width ??= height! * ratio;
-  height ??= width / ratio;
-  return { width: Math.max(width, 0.75), height: Math.max(height, 0.75) };
-}
-
-function readTurn(style: ReadonlyMap<string, string>): number {
-  const turn = /rotate\(\s*(-?[\d.]+)(deg|turn|rad)/.exec(
-    `${style.get('transform') ?? ''} rotate(${style.get('rotate') ?? ''}`,
-  );
-  if (!turn) return 0;
-  const k = { deg: 1, turn: 360, rad: 180 / Math.PI }[turn[2] as 'deg']!;
-  return turnOf(Number(turn[1]) * k);
+  const given = (name: string): string => (style.get(name) ?? 'none').trim();
+  if (given('scale') !== 'none' || given('translate') !== 'none') return null;
+  const rotate = given('rotate');
+  let turn = rotate === 'none' ? 0 : degrees(rotate);
+  let flip = false;
+  const list = given('transform');
+  for (const part of list === 'none' ? [] : split(list.replace(/\)\s*(?=[a-z])/gi, ') '))) {
+    const [, name, text = ''] = /^(rotateZ?|scaleX|scaleY|scale)\(([^()]*)\)$/i.exec(part) ?? [];
+    const [x, y = name === 'scale' ? x : '1'] = split(text, /,/);
+    const angle: number | null = name?.startsWith('rotate') ? degrees(text) : 0;
+    const [sx, sy] = name === 'scaleY' ? [1, Number(x)] : name?.startsWith('scale') ? [Number(x), Number(y)] : [1, 1];
+    if (!name || turn === null || angle === null || Math.abs(sx) !== 1 || Math.abs(sy) !== 1) return null;
+    // What is flipped turns the other way round; both flips are half a turn.
+    turn += (flip ? -1 : 1) * angle;
+    if (sy < 0) turn += 180;
+    if (sx * sy < 0) flip = !flip;
+  }
+  return turn === null ? null : { turn: turnOf(turn), flip };
 }
 
 /** `object-fit` and `object-position` (CSS Images 3 §5): where all of the picture lies in the box. */
-function readFit(style: ReadonlyMap<string, string>, box: Size, size: Size): Frame['placement'] {
+function readFit(style: Style, box: Size, size: Size): Frame['placement'] {
   const fit = style.get('object-fit') ?? 'fill';
   let [w, h] = [box.width, box.height];
   if (fit !== 'fill') {
@@ -98,7 +117,7 @@ function readFit(style: ReadonlyMap<string, string>, box: Size, size: Size): Fra
             : contain;
     [w, h] = [size.width * k, size.height * k];
   }
-  const [x, y] = position(style.get('object-position'), box.width - w, box.height - h);
+  const [x, y] = positionIn(style.get('object-position') ?? '50% 50%', box.width - w, box.height - h);
   const crop = {
     left: -x / w,
     top: -y / h,
@@ -108,128 +127,145 @@ function readFit(style: ReadonlyMap<string, string>, box: Size, size: Size): Fra
   return placementOf(crop, box, size);
 }
 
-/** Percentages are of the difference of box and picture (CSS Backgrounds 3, background-position). */
-function position(text: string | undefined, freeX: number, freeY: number): [number, number] {
-  const words = (text ?? '50% 50%').trim().split(/\s+/);
-  if (words.length === 1) words.push('center');
-  if (/^(top|bottom)$/.test(words[0]!) || /^(left|right)$/.test(words[1]!)) words.reverse();
-  const at = (word: string, free: number): number => {
-    const named = { left: 0, top: 0, center: 0.5, right: 1, bottom: 1 }[word];
-    const share = named ?? percentOf(word);
-    return share !== null && share !== undefined ? share * free : (pointsOf(word) ?? free / 2);
+const BLACK = { colour: '#000000', opacity: 1 };
+
+function colourOf(text: string | undefined, style: Style): { colour: string; opacity: number } {
+  const own = text && !/^currentcolor$/i.test(text) ? cssColour(text) : null;
+  return own ?? cssColour(style.get('color') ?? '') ?? BLACK;
+}
+
+const lineOf = (kind: string): Pick<Outline, 'dash' | 'lines' | 'join' | 'cap'> => ({
+  dash: kind === 'dashed' ? 'dash' : kind === 'dotted' ? 'dot' : 'solid',
+  ...(kind === 'double' ? { lines: 'double' as const } : {}),
+  join: 'mitre',
+  cap: 'butt',
+});
+
+/**
+ * The line round an image. A `border` (CSS Backgrounds 3 §3) that is the same on all sides, over an even `padding` as its
+ * gap; without one an even padding in a colour; else an `outline` (CSS UI 4 §3). All lie outside of the picture.
+ */
+function readOutline(style: Style, column: number): Outline | null {
+  const even = (part: string): string | null => {
+    const values = SIDES.map((side) => style.get(part.replace('*', side)) ?? '');
+    return values.every((v) => v === values[0]) ? values[0]! : null;
   };
-  return [at(words[0]!, freeX), at(words[1]!, freeY)];
+  const kind = even('border-*-style');
+  const padding = Math.max(0, lengthIn(even('padding-*') ?? undefined, column) ?? 0);
+  const outlined = (
+    line: string,
+    weight: number,
+    paint: { colour: string; opacity: number },
+    gap: number,
+  ): Outline | null =>
+    weight <= 0
+      ? null
+      : {
+          paint: { kind: 'solid', ...paint },
+          weight: Math.min(weight, 1584),
+          side: 'outside',
+          ...(gap > 0 ? { gap: Math.min(gap, 1584) } : {}),
+          ...lineOf(line),
+        };
+  if (kind !== null && isDrawn(kind)) {
+    const [width, colour] = [even('border-*-width'), even('border-*-color')];
+    return width === null || colour === null
+      ? null
+      : outlined(kind, lineWidth(width), colourOf(colour, style), padding);
+  }
+  const ground = split(style.get('background-color') ?? style.get('background') ?? '').flatMap(
+    (w) => cssColour(w) ?? [],
+  );
+  if (padding > 0 && ground[0] && ground[0].opacity > 0) return outlined('solid', padding, ground[0], 0);
+  const beyond = style.get('outline-style') ?? 'none';
+  if (!isDrawn(beyond) || beyond === 'auto') return null;
+  const gap = (pointsOf(style.get('outline-offset')) ?? 0) + padding;
+  return outlined(beyond, lineWidth(style.get('outline-width')), colourOf(style.get('outline-color'), style), gap);
 }
 
-function readShape(style: ReadonlyMap<string, string>, box: Size): Frame['shape'] {
-  const square = Math.abs(box.width - box.height) < 0.01;
-  const round = { name: square ? 'circle' : 'ellipse', knobs: {} };
-  const clip = style.get('clip-path') ?? '';
-  if (/^(circle|ellipse)\(\s*(50%\s*(50%)?|closest-side)?\s*(at\s+(50%|center)(\s+(50%|center))?)?\s*\)/.test(clip))
-    return clip.startsWith('circle') && !square ? { name: 'circle', knobs: {} } : round;
-  const points = /^polygon\(([^)]*)\)/.exec(clip)?.[1];
-  if (points) {
-    const list = points
-      .split(',')
-      .filter((p) => !/^\s*(nonzero|evenodd)/.test(p))
-      .map((p) => p.trim().split(/\s+/));
-    const at = (text: string | undefined, whole: number): number => percentOf(text) ?? (pointsOf(text) ?? NaN) / whole;
-    const xy = list.map(([x, y]) => [at(x, box.width), at(y, box.height)] as const);
-    if (xy.length >= 3 && xy.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y)))
-      return {
-        name: 'custom',
-        knobs: {},
-        drawn: { path: toSvgPath(polygon(xy), 6), ratio: null, label: 'Shape of the page' },
-      };
-  }
-  const radius = (style.get('border-radius') ?? '').split(/[\s/]+/)[0];
-  const shortest = Math.min(box.width, box.height);
-  const share = percentOf(radius);
-  if (share !== null && share >= 0.5) return round;
-  const length = share !== null ? share * shortest : pointsOf(radius);
-  if (length && length > 0)
-    return square && length >= shortest / 2
-      ? round
-      : { name: 'rounded', knobs: { radius: clamp(length / shortest, 0, 0.5) } };
-  return { name: 'rectangle', knobs: {} };
-}
-
-const NAMED: Record<string, string> = {
-  white: '#ffffff',
-  black: '#000000',
-  red: '#ff0000',
-  gray: '#808080',
-  grey: '#808080',
-  silver: '#c0c0c0',
-};
-
-/** A colour written in the ways pages use most; null for others. */
-export function colourOf(text: string): { colour: string; opacity: number } | null {
-  const hex = /#([0-9a-f]{3,8})\b/i.exec(text)?.[1];
-  if (hex) {
-    const full = hex.length <= 4 ? [...hex].map((c) => c + c).join('') : hex;
-    if (full.length === 6 || full.length === 8)
-      return {
-        colour: `#${full.slice(0, 6).toLowerCase()}`,
-        opacity: full.length === 8 ? parseInt(full.slice(6), 16) / 255 : 1,
-      };
-  }
-  const rgb = /rgba?\(\s*([\d.]+)[\s,]+([\d.]+)[\s,]+([\d.]+)(?:[\s,/]+([\d.]+)(%)?)?\s*\)/i.exec(text);
-  if (rgb) {
-    const channel = (v: string): string =>
-      Math.round(clamp(Number(v), 0, 255))
-        .toString(16)
-        .padStart(2, '0');
-    const opacity = rgb[4] === undefined ? 1 : Number(rgb[4]) / (rgb[5] ? 100 : 1);
-    return { colour: `#${channel(rgb[1]!)}${channel(rgb[2]!)}${channel(rgb[3]!)}`, opacity: clamp(opacity, 0, 1) };
-  }
-  const word = text
-    .toLowerCase()
-    .split(/\s+/)
-    .find((w) => w in NAMED);
-  return word ? { colour: NAMED[word]!, opacity: 1 } : null;
-}
-
-/** `border` (CSS Backgrounds 3 §3): it lies outside of the picture's box. */
-function readBorder(style: ReadonlyMap<string, string>): Outline | null {
-  const text = [style.get('border'), style.get('border-width'), style.get('border-style'), style.get('border-color')]
-    .filter((v) => v !== undefined)
-    .join(' ');
-  const kind = /\b(solid|dashed|dotted|double)\b/.exec(text)?.[1];
-  const weight = text
-    .split(/\s+/)
-    .map((w) => pointsOf(w))
-    .filter((v) => v !== null)
-    .pop();
-  if (!kind || !weight || weight <= 0) return null;
+/** Colour and lengths of a shadow, in any order. */
+function shadowOf(text: string, style: Style): { lengths: number[]; paint: { colour: string; opacity: number } } {
+  const words = split(text).filter((w) => !/^inset$/i.test(w));
+  const lengths = words.flatMap((w) => pointsOf(w) ?? []);
   return {
-    paint: { kind: 'solid', ...(colourOf(text) ?? { colour: '#000000', opacity: 1 }) },
-    weight: Math.min(weight, 1584),
-    side: 'outside',
-    dash: kind === 'dashed' ? 'dash' : kind === 'dotted' ? 'dot' : 'solid',
-    ...(kind === 'double' ? { lines: 'double' as const } : {}),
-    join: 'mitre',
-    cap: 'butt',
+    lengths,
+    paint: colourOf(
+      words.find((w) => pointsOf(w) === null),
+      style,
+    ),
   };
 }
 
-/** The first `box-shadow` (CSS Backgrounds 3 §4.6): its blur radius is twice the standard deviation. */
-function readShadow(text: string | undefined): Shadow | null {
-  if (!text || text === 'none') return null;
-  const first = text.split(/,(?![^(]*\))/)[0]!;
-  const lengths = first
-    .replace(/rgba?\([^)]*\)|#\w+/g, ' ')
-    .split(/\s+/)
-    .map((w) => pointsOf(w))
-    .filter((v) => v !== null);
+/** The first `box-shadow` (CSS Backgrounds 3 §6.1): its blur radius is twice the standard deviation. */
+function readShadow(style: Style): Shadow | null {
+  const [first] = split(style.get('box-shadow') ?? 'none', /,/);
+  if (!first || first === 'none') return null;
+  const { lengths, paint } = shadowOf(first, style);
   if (lengths.length < 2) return null;
   const [dx = 0, dy = 0, blur = 0, spread = 0] = lengths;
   return {
-    kind: /\binset\b/.test(first) ? 'inner' : 'outer',
+    kind: /(^|\s)inset(\s|$)/i.test(first) ? 'inner' : 'outer',
     dx,
     dy,
-    blur,
+    blur: Math.max(0, blur),
     spread,
-    ...(colourOf(first) ?? { colour: '#000000', opacity: 1 }),
+    ...paint,
   };
+}
+
+/**
+ * What `filter` and `opacity` do, and the shadow that the last of the filter's functions throws: its third length is a
+ * standard deviation, half of the blur radius (Filter Effects 1 §13.1).
+ */
+function looksOf(style: Style): ReturnType<typeof readTone> & { shadow: Shadow | null } {
+  const list = style.get('filter')?.trim() ?? '';
+  const [, before = '', inside = ''] = /^([\s\S]*?)drop-shadow\(((?:[^()]|\([^()]*\))*)\)$/i.exec(list) ?? [];
+  if (inside && !/drop-shadow/i.test(before) && !/\S/.test(style.get('box-shadow')?.replace(/^none$/, '') ?? '')) {
+    const { lengths, paint } = shadowOf(inside, style);
+    const [dx = 0, dy = 0, deviation = 0] = lengths;
+    const told = readTone(new Map([...style, ['filter', before.trim() || 'none']]));
+    if (lengths.length >= 2 && told.read.includes('filter'))
+      return { ...told, shadow: { kind: 'outer', dx, dy, blur: Math.max(0, 2 * deviation), spread: 0, ...paint } };
+  }
+  return { ...readTone(style), shadow: null };
+}
+
+/** What places an image among its surroundings and goes over to what stands there in its stead. */
+const PLACING =
+  /^(float|clear|vertical-align|display|position|top|right|bottom|left|z-index|order|flex|flex-.*|align-self|justify-self|place-self|grid-area|grid-row.*|grid-column.*|shape-outside|shape-margin|break-.*)$/;
+
+/** Without a position of its own an element does not heed them (CSS Positioned Layout 3 §3). */
+const OFFSET = /^(position|top|right|bottom|left|z-index)$/;
+
+/** The same, as it was written with a frame. @param rule its declarations */
+export function writtenPlace(rule: Style): Place {
+  const style: Record<string, string> = {};
+  for (const [name, value] of rule)
+    if (PLACING.test(name) || /^(margin-.*|rotate|scale|translate)$/.test(name)) style[name] = value;
+  if (rule.has('--moved')) style['transform'] = rule.get('--moved')!;
+  const [, part, less = '0pt'] = /^(?:calc\()?([\d.]+%)(?: - ([\d.]+pt)\))?$/.exec(rule.get('width') ?? '') ?? [];
+  const share = percentOf(part);
+  const most = pointsOf(rule.get('max-width'));
+  const fluid = share === null ? null : { share, less: pointsOf(less)!, most: most === null ? null : most / PIXEL };
+  return { style, fluid };
+}
+
+/** @param moves does the page's own `transform` stay, because a frame cannot say it? */
+function placeOf(style: Style, round: Edges, moves: boolean): Record<string, string> {
+  const out: Record<string, string> = {};
+  const stands = !/^(relative|absolute|fixed|sticky)$/.test(style.get('position') ?? 'static');
+  for (const [name, value] of style)
+    if (PLACING.test(name) && !(stands && OFFSET.test(name)) && !/[;{}<]/.test(value)) out[name] = value;
+  if (moves)
+    for (const name of ['transform', 'rotate', 'scale', 'translate'])
+      if (style.has(name) && !/[;{}<]/.test(style.get(name)!)) out[name] = style.get(name)!;
+  // Where border and padding were, there is room for the outline.
+  for (const side of SIDES) {
+    const said = style.get(`margin-${side}`) ?? '0';
+    const margin = /^0(px)?$/.test(said) ? 0 : pointsOf(said);
+    if (margin !== null && round[side] + margin !== 0)
+      out[`margin-${side}`] = `${clamp(round[side] + margin, -9999, 9999)}pt`;
+    else if (margin === null && !/[;{}<]/.test(said)) out[`margin-${side}`] = said;
+  }
+  return out;
 }

@@ -1,26 +1,42 @@
 import { compile } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
+import { cssColour } from '../css-colour';
 import { isOn } from './media';
+import { longhands } from './shorthands';
 import { attributesOf, TREE, type Node, type Tag } from './tree';
+import { lengthIn, settled, split, substitute, type Fonts } from './values';
+
+type Declaration = readonly [property: string, value: string];
 
 /** A rule with one selector. */
 interface Rule {
   matches(e: Tag): boolean;
   /** Specificity (Selectors 4 §17) as one number. */
   weight: number;
-  declarations: Map<string, string>;
+  /** In their order. */
+  declarations: Declaration[];
   /** Those marked `!important`. */
-  pressing: Map<string, string>;
+  pressing: Declaration[];
 }
 
-/** Declarations of a `style` attribute or a rule, by property. Nonsense is passed over, as browsers do. */
-export function declarationsOf(text: string): Map<string, string> {
-  const out = new Map<string, string>();
-  const tree = parse(text, { context: 'declarationList', onParseError: () => undefined });
-  walk(tree, (node: CssNode) => {
-    if (node.type === 'Declaration') out.set(node.property.toLowerCase(), generate(node.value));
-  });
+type Declared = Pick<Rule, 'declarations' | 'pressing'>;
+
+function declarationsIn(nodes: Iterable<CssNode>): Declared {
+  const out: Declared = { declarations: [], pressing: [] };
+  for (const d of nodes)
+    if (d.type === 'Declaration') {
+      // Names of variables differ by capitals (CSS Variables 1 §2).
+      const property = d.property.startsWith('--') ? d.property : d.property.toLowerCase();
+      const value = generate(d.value).replace(/\/\*[\s\S]*?\*\//g, ' ');
+      (d.important ? out.pressing : out.declarations).push([property, value.trim()]);
+    }
   return out;
+}
+
+/** Declarations of a `style` attribute. Nonsense is passed over, as browsers do. */
+function ownDeclarations(text: string): Declared {
+  const tree = parse(text, { context: 'declarationList', parseValue: false, onParseError: () => undefined });
+  return declarationsIn(tree.type === 'DeclarationList' ? tree.children.toArray() : []);
 }
 
 /** So much less than any other weighs a rule in a layer (CSS Cascade 5 §6.4.3); the order of layers is not reckoned with. */
@@ -34,7 +50,7 @@ export function rulesOf(sheet: string): Rule[] {
   const out: Rule[] = [];
   let tree: CssNode;
   try {
-    tree = parse(sheet, { onParseError: () => undefined });
+    tree = parse(sheet, { parseValue: false, onParseError: () => undefined });
   } catch {
     return out;
   }
@@ -47,16 +63,11 @@ export function rulesOf(sheet: string): Rule[] {
       return;
     }
     if (node.type !== 'Rule' || node.prelude.type !== 'SelectorList') return;
-    const declarations = new Map<string, string>();
-    const pressing = new Map<string, string>();
-    node.block.children.forEach((d) => {
-      if (d.type !== 'Declaration') return;
-      (d.important ? pressing : declarations).set(d.property.toLowerCase(), generate(d.value));
-    });
+    const declared = declarationsIn(node.block.children.toArray());
     node.prelude.children.forEach((selector) => {
       if (selector.type !== 'Selector') return;
       const { matches, weight } = matcherOf(selector);
-      out.push({ matches, weight: layered ? weight - LAYERED : weight, declarations, pressing });
+      out.push({ matches, weight: layered ? weight - LAYERED : weight, ...declared });
     });
   };
   tree.children.forEach((node) => add(node, false));
@@ -85,12 +96,19 @@ function matcherOf(selector: CssNode & { type: 'Selector' }): Pick<Rule, 'matche
     weight,
     matches(e) {
       if (tag !== null && tag !== e.tagName) return false;
-      const own = (attributesOf(e)['class'] ?? '').split(/\s+/);
-      if (!classes.every((c) => own.includes(c))) return false;
+      if (classes.length > 0 && !classes.every((c) => classesOf(e).has(c))) return false;
       whole ??= compiled(generate(selector));
       return whole(e);
     },
   };
+}
+
+const known = new WeakMap<Tag, ReadonlySet<string>>();
+
+function classesOf(e: Tag): ReadonlySet<string> {
+  const own = known.get(e) ?? new Set((attributesOf(e)['class'] ?? '').split(/\s+/));
+  known.set(e, own);
+  return own;
 }
 
 /** A selector that nobody understands matches nothing, as in browsers. */
@@ -102,15 +120,141 @@ function compiled(selector: string): (e: Tag) => boolean {
   }
 }
 
-/** What the rules and the element's own `style` say of it. */
-export function styleOf(element: Tag, rules: readonly Rule[]): Map<string, string> {
+/** What an element has from those above it. */
+interface Inherited {
+  variables: ReadonlyMap<string, string>;
+  colour: string;
+  fonts: Fonts;
+}
+
+/** CSS Color 4 §6.2 and CSS Fonts 4 §2.5.1: what is usual on a screen. */
+const ROOT: Inherited = { variables: new Map(), colour: '#000000', fonts: { em: 16, rem: 16 } };
+/** Sizes of letters by name, of the usual one (CSS Fonts 4 §2.5.1). */
+const LETTERS: Readonly<Record<string, number>> = {
+  'xx-small': 0.6,
+  'x-small': 0.75,
+  small: 8 / 9,
+  medium: 1,
+  large: 1.2,
+  'x-large': 1.5,
+  'xx-large': 2,
+};
+
+const MARGINS = [
+  ['margin-left', '40px'],
+  ['margin-right', '40px'],
+] as const;
+const INDENT = [['padding-left', '40px']] as const;
+/** Room that elements take to their sides without being told (HTML §15.3). */
+const USUAL: Readonly<Record<string, readonly Declaration[]>> = {
+  figure: MARGINS,
+  blockquote: MARGINS,
+  dd: [['margin-left', '40px']],
+  ul: INDENT,
+  ol: INDENT,
+};
+
+const isInherited = (property: string): boolean =>
+  property.startsWith('--') || property === 'color' || property === 'font-size' || property === 'font';
+
+/** The rules of a page, and what they come to for its elements (CSS Cascade 5). */
+export class Cascade {
+  private readonly above = new WeakMap<Tag, Inherited>();
+  private readonly known = new WeakMap<Tag, ReadonlyMap<string, string>>();
+  private readonly inheriting: readonly Rule[];
+
+  constructor(private readonly rules: readonly Rule[]) {
+    this.inheriting = rules.filter((r) =>
+      [r.declarations, r.pressing].some((d) => d.some(([property]) => isInherited(property))),
+    );
+  }
+
+  /**
+   * What the rules and the element's own `style` say of it: by longhand, variables put in, lengths that hang on letters
+   * or on the window in pixels. `color` is there when anything says it, for what takes its colour from it.
+   */
+  styleOf(element: Tag): ReadonlyMap<string, string> {
+    const known = this.known.get(element) ?? this.read(element);
+    this.known.set(element, known);
+    return known;
+  }
+
+  private read(element: Tag): Map<string, string> {
+    const { variables, colour, fonts } = this.inherited(element);
+    const out = new Map([['color', colour], ...(USUAL[element.tagName] ?? [])]);
+    for (const [property, value] of declared(element, this.rules)) {
+      if (isInherited(property)) continue;
+      const text = substitute(value, variables);
+      // A value that cannot be told, or that stands for the usual one, is as good as none (CSS Variables 1 §3.1).
+      const gone = text === null || /^(initial|inherit|unset|revert|revert-layer)$/i.test(text);
+      for (const [name, v] of longhands(property, text ?? ''))
+        if (gone) out.delete(name);
+        else out.set(name, settled(v, fonts));
+    }
+    return out;
+  }
+
+  private inherited(element: Tag): Inherited {
+    const chain: Tag[] = [];
+    let from = ROOT;
+    for (let e: Tag | null = element; e; e = parentOf(e)) {
+      const known = this.above.get(e);
+      if (known) {
+        from = known;
+        break;
+      }
+      chain.push(e);
+    }
+    for (const e of chain.reverse()) this.above.set(e, (from = this.inheritedBy(e, from)));
+    return from;
+  }
+
+  private inheritedBy(element: Tag, from: Inherited): Inherited {
+    const own = declared(element, this.inheriting).filter(([property]) => isInherited(property));
+    if (own.length === 0) return from;
+    const given = new Map(from.variables);
+    for (const [property, value] of own) if (property.startsWith('--')) given.set(property, value);
+    // What leads to other variables is settled where it is said (CSS Variables 1 §2.2); one without a value is none.
+    const variables = new Map(given);
+    for (const name of new Set(own.map(([property]) => property))) {
+      const value = name.startsWith('--') ? substitute(given.get(name)!, given) : undefined;
+      if (value === null) variables.delete(name);
+      else if (value !== undefined) variables.set(name, value);
+    }
+    let { colour, fonts } = from;
+    for (const [property, value] of own) {
+      const text = property.startsWith('--') ? null : substitute(value, variables);
+      if (text === null) continue;
+      if (property === 'color') colour = cssColour(text) ? text : colour;
+      else fonts = { ...fonts, em: letters(property, text, from.fonts) ?? fonts.em };
+    }
+    if (!parentOf(element)) fonts = { em: fonts.em, rem: fonts.em };
+    return { variables, colour, fonts };
+  }
+}
+
+const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
+
+/** The size of letters in pixels that `font-size` or `font` says. */
+function letters(property: string, text: string, from: Fonts): number | null {
+  const words = property === 'font' ? split(text).flatMap((w) => split(w, /\//).slice(0, 1)) : [text];
+  for (const word of words) {
+    const named = LETTERS[word.toLowerCase()];
+    if (named !== undefined) return named * 16;
+    const length = lengthIn(settled(word, from), from.em * 0.75);
+    if (length !== null && length > 0) return length / 0.75;
+  }
+  return null;
+}
+
+/** All that is said of an element, the stronger later (CSS Cascade 5 §6.1). */
+function declared(element: Tag, rules: readonly Rule[]): Declaration[] {
   const matching = rules.filter((r) => r.matches(element)).sort((a, b) => a.weight - b.weight);
-  const out = new Map<string, string>();
-  const add = (declarations: Map<string, string>): void => {
-    for (const [k, v] of declarations) out.set(k, v);
-  };
-  for (const r of matching) add(r.declarations);
-  add(declarationsOf(attributesOf(element)['style'] ?? ''));
-  for (const r of matching) add(r.pressing);
-  return out;
+  const own = ownDeclarations(attributesOf(element)['style'] ?? '');
+  return [
+    ...matching.flatMap((r) => r.declarations),
+    ...own.declarations,
+    ...matching.flatMap((r) => r.pressing),
+    ...own.pressing,
+  ];
 }

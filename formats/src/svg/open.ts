@@ -25,7 +25,7 @@ import {
 import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { readDataUrl, writeDataUrl } from '../data-url';
 import { readTone } from '../filters';
-import { colourOf } from '../html/read-image';
+import { cssColour } from '../css-colour';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
@@ -412,7 +412,7 @@ function strokeOf(shape: Element): Outline | null | undefined {
   const paint = style.get('stroke') ?? 'none';
   const weight = svgLength(style.get('stroke-width') ?? '1');
   if (paint === 'none' || weight === 0) return null;
-  const colour = colourOf(paint);
+  const colour = cssColour(paint);
   const opacity = Number(style.get('stroke-opacity') ?? 1);
   if (!colour || /url|current/i.test(paint) || !(opacity >= 0 && opacity <= 1)) return undefined;
   const join = style.get('stroke-linejoin');

@@ -1,0 +1,181 @@
+import { openFile } from '@gable/formats';
+import { expect, test, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+
+/** The window that pages are read for (docs/fidelity.md). */
+const WINDOW = { width: 1180, height: 800 };
+const demo = path.resolve(__dirname, '../../demo/files/pictures/portrait-odd.jpg');
+
+let picture = '';
+test.beforeAll(async () => {
+  const bytes = await sharp(readFileSync(demo)).resize(300, 200).png().toBuffer();
+  picture = `data:image/png;base64,${bytes.toString('base64')}`;
+});
+
+const WORDS = 'The kiln is warm and the shelves are full. '.repeat(6);
+const whole = (css: string, body: string): string =>
+  `<!DOCTYPE html><html><head><style>body{margin:40px;font:16px/1.5 sans-serif;background:#fff}main{width:720px}${css}</style></head><body><main>${body}</main></body></html>`.replaceAll(
+    'SRC',
+    picture,
+  );
+
+interface Seen {
+  image: { x: number; y: number; width: number; height: number };
+  next: { x: number; y: number }[];
+  pixels: Buffer;
+}
+
+/** The picture's own box, where what stands beside it lies, and what is seen. */
+async function look(page: Page, markup: string): Promise<Seen> {
+  await page.setContent(markup);
+  await page.evaluate(() => Promise.all([...document.images].map((i) => i.decode())));
+  const { image, next } = await page.evaluate(() => {
+    const img = document.querySelector('img')!;
+    const framed = document.querySelector('[data-gable]:not(style)');
+    const s = getComputedStyle(img);
+    const r = (framed ?? img).getBoundingClientRect();
+    const of = (name: string): number => (framed ? 0 : parseFloat(s.getPropertyValue(name)));
+    const [l, t] = [of('border-left-width') + of('padding-left'), of('border-top-width') + of('padding-top')];
+    const [x, y] = [of('border-right-width') + of('padding-right'), of('border-bottom-width') + of('padding-bottom')];
+    return {
+      image: { x: r.x + l, y: r.y + t, width: r.width - l - x, height: r.height - t - y },
+      next: [...document.querySelectorAll('.next, main')].map((e) => {
+        const range = document.createRange();
+        range.selectNodeContents(e);
+        const b = [...range.getClientRects()].filter((c) => c.width > 0).pop() ?? e.getBoundingClientRect();
+        return { x: b.x, y: b.y };
+      }),
+    };
+  });
+  const shot = await page.screenshot({ clip: { x: 0, y: 0, ...WINDOW } });
+  const pixels = await sharp(shot).removeAlpha().raw().toBuffer();
+  return { image, next, pixels };
+}
+
+/** Mean difference of two pictures of the page per channel, and the share of channels that differ by more than 32 of 255. */
+function differ(a: Buffer, b: Buffer): { mean: number; wrong: number } {
+  let sum = 0;
+  let wrong = 0;
+  for (let i = 0; i < a.length; i++) {
+    const d = Math.abs(a[i]! - b[i]!);
+    sum += d;
+    if (d > 32) wrong++;
+  }
+  return { mean: sum / a.length, wrong: wrong / a.length };
+}
+
+const img = (style: string): [string, string] => [
+  `.pot{${style}}`,
+  `<p>${WORDS}</p><img class="pot" src="SRC" alt=""><p class="next">${WORDS}</p>`,
+];
+
+const CASES: Readonly<Record<string, [css: string, body: string]>> = {
+  plain: img('width:200px'),
+  'in a line': ['', `<p>One <img src="SRC" alt="" width="60"> two <span class="next">three</span></p>`],
+  'float, with margins': img('float:right;margin:4px 0 12px 20px;width:12em'),
+  'a block in the middle': img('display:block;margin:2rem auto;width:240px'),
+  'as wide as its column': img('width:100%;height:160px;object-fit:cover'),
+  'never wider than its column': img('max-width:100%;height:auto'),
+  'half of its column': img('width:50%;height:auto'),
+  'in a grid': [
+    'main{display:grid;grid-template-columns:1fr 2fr;gap:16px}img{grid-column:2;justify-self:end;width:200px;align-self:center}',
+    `<p>${WORDS}</p><img src="SRC" alt=""><p class="next">${WORDS}</p>`,
+  ],
+  'in a row': [
+    'main{display:flex;gap:12px}img{order:2;width:180px;height:120px;flex:none}',
+    `<img src="SRC" alt=""><p class="next">${WORDS}</p>`,
+  ],
+  'across a column of a grid': [
+    'main{display:grid;grid-template-columns:1fr 1fr;gap:16px}img{width:100%}',
+    `<p class="next">${WORDS}${WORDS}</p><img src="SRC" alt=""><p>${WORDS}</p>`,
+  ],
+  'all of a card': [
+    '.card{width:300px;height:180px;overflow:hidden;border-radius:16px}.card img{width:100%;height:100%;object-fit:cover}',
+    `<div class="card"><img src="SRC" alt=""></div><p class="next">${WORDS}</p>`,
+  ],
+  'a card of a ratio': [
+    '*{box-sizing:border-box}.card{width:min(50%, 320px);aspect-ratio:4/3;padding:0}.card img{display:block;width:100%;height:100%;object-fit:cover}',
+    `<div class="card"><img src="SRC" alt=""></div><p class="next">${WORDS}</p>`,
+  ],
+  'across its column, with a border counted in': [
+    '*{box-sizing:border-box}article{max-width:420px;padding:0 20px}figure{margin:0 10px}img{width:100%;border:6px solid #776655}',
+    `<article><figure><a href="#"><img src="SRC" alt=""></a><figcaption class="next">One</figcaption></figure></article>`,
+  ],
+  'placed over its column': [
+    'main{position:relative;min-height:300px}img{position:absolute;right:20px;top:30px;width:150px}',
+    `<img src="SRC" alt=""><p class="next">${WORDS}</p>`,
+  ],
+  'a border, counted in': img(
+    'box-sizing:border-box;width:200px;height:160px;border:8px solid steelblue;object-fit:cover',
+  ),
+  'a border by parts': img(
+    'width:200px;border:3px dashed;border-width:6px;border-style:solid;border-color:hsl(20 60% 40%)',
+  ),
+  'a border over a gap': img('width:200px;padding:6px;border:2px solid rgb(60 90 80 / 80%)'),
+  'a mount': img('width:200px;padding:10px;background:#f4e2c8;box-shadow:0 4px 10px rgb(0 0 0 / .4)'),
+  'an outline at a distance': img('width:200px;margin:20px;outline:3px solid oklch(55% .15 40);outline-offset:5px'),
+  'rounded, in a border': img('width:200px;height:150px;border:6px solid #a94124;border-radius:30px'),
+  'unlike corners': img('width:200px;height:150px;border-radius:60px 0 30px 0 / 40px 0 30px 0'),
+  'a pill': img('width:240px;height:120px;object-fit:cover;border-radius:999px'),
+  circle: img(
+    'width:160px;aspect-ratio:1;object-fit:cover;border-radius:50%;border:4px solid #fff;box-shadow:0 0 0 1px #999',
+  ),
+  'clipped to a circle': img('width:200px;height:160px;clip-path:circle(40% at 45% 50%)'),
+  'clipped to an ellipse': img('width:200px;height:160px;clip-path:ellipse(closest-side 30% at 60% 50%)'),
+  'clipped by insets': img('width:200px;height:160px;clip-path:inset(10px 20% 5% 30px round 24px 0)'),
+  'clipped to a polygon': img(
+    'width:200px;height:160px;clip-path:polygon(50% 0, calc(100% - 10px) 50%, 50% 100%, 0 50%)',
+  ),
+  'clipped to a path': img('width:200px;height:160px;clip-path:path("M0 160 L100 0 L200 160 Z")'),
+  'a shadow of its shape': img('width:200px;border-radius:40px;filter:drop-shadow(4px 6px 5px rgba(40, 20, 0, .6))'),
+  'grey, with a shadow': img('width:200px;filter:grayscale(1) drop-shadow(4px 6px 5px #0008)'),
+  turned: img('width:160px;margin:40px;transform:rotate(12deg)'),
+  mirrored: img('width:160px;margin:40px;transform:scaleX(-1) rotate(8deg)'),
+  'moved by its page': img('width:160px;transform:translate(30px, 10px) scale(.9)'),
+  'an edge of its picture': img('width:120px;height:160px;object-fit:cover;object-position:right 10px bottom 0'),
+  variables: [
+    ':root{--line:4px;--edge:var(--line) solid var(--brand, black);--brand:teal}main{--brand:#b5482a}img{border:var(--edge);width:calc(var(--size, 10rem) + 2em);border-radius:calc(var(--line) * 4)}',
+    `<img src="SRC" alt=""><p class="next">${WORDS}</p>`,
+  ],
+  'large letters': [
+    'html{font-size:20px}main{font-size:1.5rem}img{width:6em;height:clamp(4rem, 20vw, 8rem);object-fit:cover}',
+    `<img src="SRC" alt=""><p class="next">One</p>`,
+  ],
+  'the colour of its words': [
+    'main{color:#2f6f73}img{width:150px;border:5px double}',
+    `<img src="SRC" alt=""><p class="next">One</p>`,
+  ],
+};
+
+for (const [name, [css, body]] of Object.entries(CASES))
+  test(`a page as Chromium lays it out, and the same with its picture framed as it was: ${name}`, async ({
+    browser,
+  }) => {
+    const page = await browser.newPage({ viewport: WINDOW });
+    const markup = whole(css, body);
+    const was = await look(page, markup);
+    const file = openFile(new TextEncoder().encode(markup));
+    const { frame } = file.pictures[0]!;
+    // Words alone change: everything seen is now the frame's to say.
+    const saved = new TextDecoder().decode(file.save([{ ...frame, alt: 'A pot' }]));
+    expect(saved).toContain('data-gable');
+    const is = await look(page, saved);
+    const close = (a: number, b: number): void => expect(Math.abs(a - b), `${a} and ${b}`).toBeLessThan(0.6);
+    for (const [i, { x, y }] of was.next.entries()) {
+      close(is.next[i]!.x, x);
+      close(is.next[i]!.y, y);
+    }
+    if (!/rotate|scale/.test(css))
+      for (const k of ['x', 'y', 'width', 'height'] as const) close(is.image[k], was.image[k]);
+    const { mean, wrong } = differ(was.pixels, is.pixels);
+    // Most are 0; a double line is shared out otherwise, and blurs differ by a level or two.
+    expect(mean).toBeLessThan(0.1);
+    expect(wrong).toBeLessThan(0.0012);
+    // Framed again, it stands where it stood.
+    const again = openFile(new TextEncoder().encode(saved));
+    const more = new TextDecoder().decode(again.save([{ ...again.pictures[0]!.frame, alt: 'The pot' }]));
+    expect(differ((await look(page, more)).pixels, is.pixels).mean).toBe(0);
+    await page.close();
+  });
