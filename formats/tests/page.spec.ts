@@ -137,6 +137,29 @@ describe('images of a page', () => {
     ['article{width:400px}img{width:100%}', 320],
     ['article{width:400px}figure{margin:0 10px}img{width:100%}', 380],
     ['article{display:flex;width:900px}img{width:100%}', 720],
+    // Grids and rows (CSS Grid 1 §7.2, CSS Flexbox 1 §7.1): one figure, alone in its row.
+    ['figure{margin:0}article{display:flex;width:900px}figure{flex:1}img{width:100%}', 900],
+    [
+      'figure{margin:0}article{display:grid;width:900px;gap:20px;grid-template-columns:repeat(3,1fr)}img{width:100%}',
+      286.667,
+    ],
+    [
+      'figure{margin:0}article{display:grid;width:900px;gap:20px;grid-template-columns:200px 1fr 3fr}img{width:100%}',
+      200,
+    ],
+    [
+      'figure{margin:0;grid-column:2 / -1}article{display:grid;width:900px;gap:20px;grid-template-columns:200px 1fr 3fr}img{width:100%}',
+      680,
+    ],
+    [
+      'figure{margin:0}article{display:grid;width:900px;gap:20px;grid-template-columns:repeat(auto-fill,minmax(200px,1fr))}img{width:100%}',
+      210,
+    ],
+    [
+      'figure{margin:0}article{display:grid;width:900px;gap:20px;grid-template-columns:repeat(auto-fit,minmax(200px,1fr))}img{width:100%}',
+      900,
+    ],
+    ['figure{margin:0}article{display:grid;width:900px;grid-template-columns:max-content 1fr}img{width:100%}', 720],
     ['figure{height:50px}img{height:100%;width:auto}', 75],
     [':root{--w:40px}img{width:var(--w)}', 40],
     [':root{--w:40px}figure{--w:50px}img{width:var(--w)}', 50],

@@ -1,7 +1,7 @@
 import type { Size } from '@gable/core';
 import { percentOf, pointsOf } from './lengths';
 import { SIDES } from './shorthands';
-import { lengthIn, WINDOW } from './values';
+import { lengthIn, split, WINDOW } from './values';
 
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
 export const PIXEL = 0.75;
@@ -47,46 +47,107 @@ export function surrounding(style: Style, column: number): Edges {
 
 const countsBorder = (style: Style): boolean => /border-box/i.test(style.get('box-sizing') ?? '');
 
+/** An element round an image. */
+export interface Around {
+  /** By longhand, lengths in pixels where they hang on letters or on the window. */
+  style: Style;
+  /** Which of its parent's elements it is, from 0 on, and how many there are. */
+  index: number;
+  count: number;
+}
+
 /**
- * The room that rules give an image, as far as they tell: the nearest element round it of a width that is said, less what
- * lies between. What shares a row or a grid with others, floats, or is as wide as its content is not reckoned with.
- * @param round styles of the elements round the image, the nearest first
+ * The room that rules give an image, as far as they tell: the nearest element round it of a width that is said, and what
+ * its columns, margins and padding leave of that. What floats or is as wide as its content is not reckoned with.
+ * @param from the image and the elements round it, the nearest first
  */
-export function roomOf(round: readonly Style[]): Room {
-  let [share, less] = [1, 0];
-  let column: number | null = null;
-  for (const [i, style] of round.entries()) {
-    const { left, right } = surrounding(style, COLUMN);
-    const margins = ['left', 'right'].reduce((sum, side) => sum + (pointsOf(style.get(`margin-${side}`)) ?? 0), 0);
-    const text = style.get('width') ?? 'auto';
-    const part = percentOf(text);
-    const own = part === null ? pointsOf(text) : null;
-    const bound = text === 'auto' || part !== null ? pointsOf(style.get('max-width')) : null;
-    const said = own ?? bound;
-    if (said !== null) {
-      column = share * Math.min(said - (countsBorder(style) ? left + right : 0), WINDOW.width * PIXEL) - less;
-      break;
-    }
-    const display = style.get('display') ?? '';
-    const beside = /(flex|grid)$/.test(round[i + 1]?.get('display') ?? '');
-    const loose = /^(inline-|table)/.test(display) || /^(left|right)$/.test(style.get('float') ?? '');
-    if (beside || ((loose || /^(absolute|fixed)$/.test(style.get('position') ?? '')) && part === null)) break;
-    const within = part !== null && !countsBorder(style) ? 0 : left + right;
-    less += share * (within + (part === null ? margins : 0));
-    share *= part ?? 1;
-  }
+export function roomOf(from: readonly Around[]): Room {
+  const [image, around] = from;
+  const column = (image && shareOf(image, from, 0)) ?? widthInside(from, 1);
   const known = column !== null && column > 0 ? column : COLUMN;
-  const [parent] = round;
+  const parent = around?.style;
   const tall = pointsOf(parent?.get('height'));
   const { top = 0, bottom = 0 } = parent ? surrounding(parent, known) : {};
   const [, across, down = '1'] = RATIO.exec(parent?.get('aspect-ratio') ?? '') ?? [];
-  const height =
-    tall !== null
-      ? tall - (countsBorder(parent!) ? top + bottom : 0)
-      : across
-        ? (known / Number(across)) * Number(down)
-        : null;
+  const said = tall !== null && countsBorder(parent!) ? tall - top - bottom : tall;
+  const height = said ?? (across ? (known / Number(across)) * Number(down) : null);
   return { column: known, height: height !== null && height > 0 && Number.isFinite(height) ? height : null };
+}
+
+/** How wide the content of an element is, in points; null where no rule tells. */
+function widthInside(round: readonly Around[], i: number): number | null {
+  const e = round[i];
+  if (!e) return null;
+  const { style } = e;
+  const { left, right } = surrounding(style, COLUMN);
+  const counted = countsBorder(style) ? left + right : 0;
+  const text = style.get('width') ?? 'auto';
+  const part = percentOf(text);
+  const own = part === null ? pointsOf(text) : null;
+  if (own !== null) return Math.min(own, WINDOW.width * PIXEL) - counted;
+  const share = shareOf(e, round, i);
+  const worked = share === null || part !== null ? null : lengthIn(text, share);
+  if (worked !== null) return worked - counted;
+  const display = style.get('display') ?? '';
+  const loose =
+    /^(inline-|table)/.test(display) ||
+    /^(left|right)$/.test(style.get('float') ?? '') ||
+    /^(absolute|fixed)$/.test(style.get('position') ?? '');
+  const margins = ['left', 'right'].reduce((sum, side) => sum + (pointsOf(style.get(`margin-${side}`)) ?? 0), 0);
+  const inside =
+    share === null ? null : part !== null ? part * share - counted : loose ? null : share - margins - left - right;
+  const bound = pointsOf(style.get('max-width'));
+  return bound === null ? inside : Math.min(bound - counted, inside ?? Infinity, WINDOW.width * PIXEL);
+}
+
+/** The width that what an element stands in leaves to it: of a grid its track, of an even row its share, else all. */
+function shareOf({ style, index, count }: Around, round: readonly Around[], i: number): number | null {
+  const whole = widthInside(round, i + 1);
+  const parent = round[i + 1]?.style;
+  if (whole === null || !parent) return whole;
+  const display = parent.get('display') ?? '';
+  const gap = lengthIn(parent.get('column-gap'), whole) ?? 0;
+  if (/grid$/.test(display))
+    return trackOf(parent.get('grid-template-columns') ?? '', whole, gap, { style, index, count });
+  if (!/flex$/.test(display) || /^column/.test(parent.get('flex-direction') ?? '')) return whole;
+  if (percentOf(style.get('width')) !== null) return whole;
+  return /^1( 1( 0(px|%)?)?)?$/.test(style.get('flex') ?? '') ? (whole - gap * (count - 1)) / count : null;
+}
+
+/** The width of the tracks of a grid that an element lies in (CSS Grid 1 §7.2); null where they hang on their content. */
+function trackOf(template: string, whole: number, gap: number, { style, index, count }: Around): number | null {
+  const [, times = '', list = ''] = /^repeat\(\s*([^,]+?)\s*,([\s\S]*)\)$/i.exec(template.trim()) ?? [];
+  const once = (list ? split(list) : split(template)).map((track) => {
+    const [, least = '', most = track] = /^minmax\(([\s\S]*),([^,]*)\)$/i.exec(track) ?? [];
+    const fraction = /^\s*([\d.]+)fr\s*$/i.exec(most)?.[1];
+    return {
+      least: lengthIn(least.trim(), whole),
+      fraction: Number(fraction ?? 0),
+      length: lengthIn(most.trim(), whole),
+    };
+  });
+  const [first] = once;
+  if (!first || once.some((t) => t.fraction === 0 && t.length === null)) return null;
+  let n = list ? Number(times) : 1;
+  if (/^auto-(fill|fit)$/i.test(times)) {
+    const least = first.least ?? first.length;
+    if (once.length > 1 || least === null) return null;
+    n = Math.max(1, Math.floor((whole + gap + 1e-6) / (least + gap)));
+    if (/fit$/i.test(times)) n = Math.min(n, count);
+  }
+  if (!(n >= 1 && n * once.length <= 100)) return null;
+  const tracks = Array.from({ length: n }, () => once).flat();
+  const fixed = tracks.reduce((sum, t) => sum + (t.fraction > 0 ? 0 : t.length!), 0);
+  const parts = tracks.reduce((sum, t) => sum + t.fraction, 0);
+  const free = whole - gap * (tracks.length - 1) - fixed;
+  const widths = tracks.map((t) => (t.fraction > 0 ? (free * t.fraction) / Math.max(1, parts) : t.length!));
+  const [from = 'auto', to = 'auto'] = split(style.get('grid-column') ?? style.get('grid-column-start') ?? '', /\//);
+  const line = (text: string): number => (Number(text) < 0 ? tracks.length + 2 + Number(text) : Number(text)) - 1;
+  const span = Number(/span\s+(\d+)/.exec(`${from} ${to}`)?.[1] ?? 1);
+  const start = /^-?\d+$/.test(from) ? line(from) : index % tracks.length;
+  const end = /^-?\d+$/.test(to) ? line(to) : start + span;
+  const taken = widths.slice(start, end);
+  return taken.length > 0 ? taken.reduce((sum, w) => sum + w, gap * (taken.length - 1)) : null;
 }
 
 const RATIO = /(\d*\.?\d+)(?:\s*\/\s*(\d*\.?\d+))?/;

@@ -95,6 +95,24 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
 
 const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
 
+/** Elements in each parent that was asked for. */
+const places = new WeakMap<object, ReadonlyMap<Node, number>>();
+
+/** Which of its parent's elements an element is, and how many there are. */
+function placeAmong(e: Tag): { index: number; count: number } {
+  const parent = e.parentNode;
+  if (!parent) return { index: 0, count: 1 };
+  const known =
+    places.get(parent) ??
+    new Map(
+      parent.childNodes
+        .filter((c) => 'tagName' in c && !/^(script|style|template)$/.test(c.tagName))
+        .map((c, i) => [c, i]),
+    );
+  places.set(parent, known);
+  return { index: known.get(e) ?? 0, count: Math.max(1, known.size) };
+}
+
 /** Elements of a name in document order; templates and what stands in for scripts are not on the page. */
 function elements(node: Node, name: string): Tag[] {
   const out: Tag[] = [];
@@ -180,8 +198,12 @@ function opened(
     const style = cascade.styleOf(image);
     const around: Tag[] = [];
     for (let e = parentOf(imageOrPicture(image)); e && around.length < 50; e = parentOf(e)) around.push(e);
-    const styles = around.filter((e) => !(MARK in attributesOf(e))).map((e) => cascade.styleOf(e));
-    const said = readImage({ attributes, style }, n, stored, styles);
+    const said = readImage(
+      { attributes, style, ...placeAmong(imageOrPicture(image)) },
+      n,
+      stored,
+      around.filter((e) => !(MARK in attributesOf(e))).map((e) => ({ style: cascade.styleOf(e), ...placeAmong(e) })),
+    );
     const frame = read ? { ...read, alt: said.frame.alt } : said.frame;
     const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
     const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;

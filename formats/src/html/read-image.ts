@@ -2,16 +2,25 @@ import { clamp, FULL_SEAT, turnOf, type Frame, type Outline, type Rect, type Sha
 import { cssColour } from '../css-colour';
 import { boxOf, placementOf } from '../sane';
 import { readTone } from '../filters';
-import { isDrawn, lineWidth, PIXEL, readBox, roomOf, surrounding, type Edges, type Fluid, type Style } from './box';
+import {
+  isDrawn,
+  lineWidth,
+  PIXEL,
+  readBox,
+  roomOf,
+  surrounding,
+  type Around,
+  type Edges,
+  type Fluid,
+  type Style,
+} from './box';
 import { isClipped, positionIn, readShape } from './clip';
 import { percentOf, pointsOf } from './lengths';
 import { SIDES } from './shorthands';
 import { lengthIn, split } from './values';
 
-export interface Image {
+export interface Image extends Around {
   attributes: Readonly<Record<string, string>>;
-  /** By longhand, lengths in pixels where they hang on letters or on the window. */
-  style: Style;
 }
 
 /** What a page says of an `<img>`. */
@@ -33,10 +42,11 @@ export interface Place {
 /**
  * The frame of an `<img>` as its page shows it, as far as attributes and rules tell.
  * @param size shown pixels
- * @param around styles of the elements that it stands in, the nearest first
+ * @param around the elements that it stands in, the nearest first
  */
-export function readImage({ attributes: a, style }: Image, n: number, size: Size, around: readonly Style[]): Read {
-  const room = roomOf(around);
+export function readImage(image: Image, n: number, size: Size, around: readonly Around[]): Read {
+  const { attributes: a, style } = image;
+  const room = roomOf([image, ...around]);
   const round = surrounding(style, room.column);
   const { fluid, ...sides } = readBox(a, style, size, room);
   const box = boxOf({ x: 0, y: 0, ...sides });
@@ -67,7 +77,7 @@ export function readImage({ attributes: a, style }: Image, n: number, size: Size
   };
   const place = placeOf(style, round, turned === null);
   // In a grid an image is not stretched, other boxes are (CSS Box Alignment 3 §6.2, normal).
-  const [inside] = around;
+  const inside = around[0]?.style;
   const grid = /grid$/.test(inside?.get('display') ?? '') && !inside?.has('align-items') && !inside?.has('place-items');
   if (grid && !('align-self' in place) && !('place-self' in place)) place['align-self'] = 'start';
   return { frame, recoloured: read, place: { style: place, fluid } };

@@ -54,6 +54,13 @@ export function longhands(property: string, value: string): [string, string][] {
       [`${base}-${ends[1]}${part}`, second],
     ];
   }
+  if (name === 'gap' || name === 'grid-gap') {
+    const [rows = '', columns = rows] = split(value);
+    return [
+      ['row-gap', rows],
+      ['column-gap', columns],
+    ];
+  }
   const kind = /^border-(width|style|color)$/.exec(name)?.[1];
   if (kind || name === 'margin' || name === 'padding') {
     const values = four(split(value));
