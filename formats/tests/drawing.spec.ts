@@ -282,3 +282,82 @@ describe('images of a drawing', () => {
     expect(saved).not.toMatch(/<script|onload/i);
   });
 });
+
+describe('style sheets of a drawing, and what hands down (SVG 2 §6.6)', () => {
+  /** Red to blue across and dark to light down, so that place and size show. */
+  const gradient = async (): Promise<string> => {
+    const pixels = Buffer.from(
+      Array.from({ length: 60 * 40 }, (_, i) => [((i % 60) * 255) / 59, 120, (Math.floor(i / 60) * 255) / 39]).flat(),
+    );
+    const bytes = await sharp(pixels, { raw: { width: 60, height: 40, channels: 3 } })
+      .png()
+      .toBuffer();
+    return `data:image/png;base64,${bytes.toString('base64')}`;
+  };
+  const seen = async (bytes: Uint8Array): Promise<Buffer> =>
+    sharp(new Resvg(Buffer.from(bytes), { background: '#ffffff' }).render().asPng())
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+  const defs =
+    '<clipPath id="c"><circle cx="150" cy="100" r="70"/></clipPath><pattern id="p" width="1" height="1"><image href="PNG" width="200" height="150" preserveAspectRatio="none"/></pattern>';
+
+  test.each([
+    ['clipped by a class', '.a{clip-path:url(#c)}', '<image class="a" href="PNG" width="300" height="200"/>'],
+    [
+      'clipped by a class of its group',
+      '.a .b{opacity:.5}.a{clip-path:url(#c)}',
+      '<g class="a"><image class="b" href="PNG" width="300" height="200"/></g>',
+    ],
+    [
+      'a class over an attribute',
+      '.a{clip-path:none}',
+      '<image class="a" clip-path="url(#c)" href="PNG" width="300" height="200"/>',
+    ],
+    [
+      'a style over a class',
+      '.a{opacity:.2}',
+      '<image class="a" style="opacity:.8" href="PNG" width="300" height="200"/>',
+    ],
+    ['faded by a class', '#i, .b{opacity:.4}', '<image id="i" href="PNG" width="300" height="200"/>'],
+    [
+      'filled and lined by classes',
+      '.f{fill:url(#p)}.l{stroke:teal;stroke-width:6px;stroke-linejoin:round}',
+      '<rect class="f l" x="40" y="30" width="200" height="150"/>',
+    ],
+    [
+      'a line from round about',
+      '',
+      '<g stroke="hsl(20 60% 40%)" stroke-width="5" fill="url(#p)"><path d="M40 30h200v150h-200z"/></g>',
+    ],
+    [
+      'lines round about that an image does not take',
+      'g{stroke:red;stroke-width:8}',
+      '<g fill="none"><image href="PNG" width="300" height="200"/><path d="M10 10h50"/></g>',
+    ],
+    [
+      'in a block that is no markup',
+      '<![CDATA[ .a > image { opacity: .3 } ]]>',
+      '<g class="a"><image href="PNG" width="300" height="200"/></g>',
+    ],
+  ])('%s: as another renderer draws it, and the same when framed', async (_, css, inner) => {
+    const picture = await gradient();
+    const markup = `<svg xmlns="http://www.w3.org/2000/svg" width="320" height="240"><style>${css}</style><defs>${defs}</defs>${inner}</svg>`;
+    const bytes = enc(markup.replaceAll('PNG', picture));
+    const file = openFile(bytes);
+    expect(file.pictures).toHaveLength(1);
+    const was = await seen(bytes);
+    const { frame } = file.pictures[0]!;
+    const framed = file.save([{ ...frame, alt: `${frame.alt}A pot` }]);
+    expect(framed.length).toBeGreaterThan(bytes.length);
+    const is = await seen(framed);
+    let sum = 0;
+    for (let i = 0; i < was.length; i++) sum += Math.abs(was[i]! - is[i]!);
+    // Edges may differ by how they are smoothed, what is faded by a level.
+    expect(sum / was.length).toBeLessThan(0.3);
+    const { tone, outline, ...plain } = frame;
+    void tone;
+    const other = await seen(file.save([{ ...plain, outline: outline ? null : solidOutline(4, '#ff0000') }]));
+    expect(other.reduce((all, v, i) => all + Math.abs(v - was[i]!), 0) / was.length).toBeGreaterThan(0.5);
+  });
+});

@@ -12,7 +12,7 @@ import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
 import { holds } from './media';
 import { readImage, writtenPlace, type Place } from './read-image';
-import { Cascade, rulesOf } from './styles';
+import { Cascade, rulesOf, TAGS } from './styles';
 import { attributesOf, type Node, type Tag } from './tree';
 
 /** A page, and what stands beside it. */
@@ -181,7 +181,9 @@ function opened(
   const media = archive && new MediaParts(archive);
   const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
   refuseTooMany(images.length);
-  const cascades = new Map(pages.map((p) => [p, new Cascade(sheetsOf(p, archive, entries).flatMap(rulesOf))]));
+  const cascades = new Map(
+    pages.map((p) => [p, new Cascade(sheetsOf(p, archive, entries).flatMap((sheet) => rulesOf(sheet, TAGS)))]),
+  );
   const found: Found[] = [];
   const pictures = images.map(({ page, image }, i): OpenedPicture => {
     const n = i + 1;

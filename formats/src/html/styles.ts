@@ -1,4 +1,4 @@
-import { compile } from 'css-select';
+import { compile, type Options } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
 import { cssColour } from '../css-colour';
 import { isOn } from './media';
@@ -8,15 +8,24 @@ import { lengthIn, settled, split, substitute, type Fonts } from './values';
 
 type Declaration = readonly [property: string, value: string];
 
-/** A rule with one selector. */
-interface Rule {
-  matches(e: Tag): boolean;
+/** A rule with one selector, for elements of some kind of tree. */
+export interface Rule<E = Tag> {
+  matches(e: E): boolean;
   /** Specificity (Selectors 4 §17) as one number. */
   weight: number;
   /** In their order. */
   declarations: Declaration[];
   /** Those marked `!important`. */
   pressing: Declaration[];
+}
+
+/** How elements of a tree are looked at. */
+export interface Looker<E> {
+  /** In small letters where capitals do not count. */
+  tagOf(e: E): string;
+  classesOf(e: E): ReadonlySet<string>;
+  styleText(e: E): string;
+  matcher(selector: string): (e: E) => boolean;
 }
 
 type Declared = Pick<Rule, 'declarations' | 'pressing'>;
@@ -46,8 +55,8 @@ const LAYERED = 1e9;
  * Rules of a style sheet in their order (CSS Cascade 5 §6), with those whose conditions hold on a usual screen; those that
  * hang on a container or on what somebody does are left out of account.
  */
-export function rulesOf(sheet: string): Rule[] {
-  const out: Rule[] = [];
+export function rulesOf<E>(sheet: string, look: Looker<E>): Rule<E>[] {
+  const out: Rule<E>[] = [];
   let tree: CssNode;
   try {
     tree = parse(sheet, { parseValue: false, onParseError: () => undefined });
@@ -66,7 +75,7 @@ export function rulesOf(sheet: string): Rule[] {
     const declared = declarationsIn(node.block.children.toArray());
     node.prelude.children.forEach((selector) => {
       if (selector.type !== 'Selector') return;
-      const { matches, weight } = matcherOf(selector);
+      const { matches, weight } = matcherOf(selector, look);
       out.push({ matches, weight: layered ? weight - LAYERED : weight, ...declared });
     });
   };
@@ -75,7 +84,10 @@ export function rulesOf(sheet: string): Rule[] {
 }
 
 /** What an element must be for a selector to be worth a closer look: its last part is quick to test. */
-function matcherOf(selector: CssNode & { type: 'Selector' }): Pick<Rule, 'matches' | 'weight'> {
+function matcherOf<E>(
+  selector: CssNode & { type: 'Selector' },
+  { tagOf, classesOf, matcher }: Looker<E>,
+): Pick<Rule<E>, 'matches' | 'weight'> {
   let weight = 0;
   walk(selector, (n: CssNode) => {
     if (n.type === 'IdSelector') weight += 10_000;
@@ -88,16 +100,16 @@ function matcherOf(selector: CssNode & { type: 'Selector' }): Pick<Rule, 'matche
   let classes: string[] = [];
   selector.children.forEach((part) => {
     if (part.type === 'Combinator') [tag, classes] = [null, []];
-    else if (part.type === 'TypeSelector' && part.name !== '*') tag = part.name.toLowerCase();
+    else if (part.type === 'TypeSelector' && part.name !== '*') tag = part.name;
     else if (part.type === 'ClassSelector') classes.push(part.name);
   });
-  let whole: ((e: Tag) => boolean) | null = null;
+  let whole: ((e: E) => boolean) | null = null;
   return {
     weight,
     matches(e) {
-      if (tag !== null && tag !== e.tagName) return false;
+      if (tag !== null && tag !== tagOf(e) && tag.toLowerCase() !== tagOf(e)) return false;
       if (classes.length > 0 && !classes.every((c) => classesOf(e).has(c))) return false;
-      whole ??= compiled(generate(selector));
+      whole ??= matcher(generate(selector));
       return whole(e);
     },
   };
@@ -112,13 +124,21 @@ function classesOf(e: Tag): ReadonlySet<string> {
 }
 
 /** A selector that nobody understands matches nothing, as in browsers. */
-function compiled(selector: string): (e: Tag) => boolean {
+export function compiled<N, E extends N>(selector: string, options: Options<N, E>): (e: E) => boolean {
   try {
-    return compile<Node, Tag>(selector, { adapter: TREE });
+    return compile<N, E>(selector, options);
   } catch {
     return () => false;
   }
 }
+
+/** Elements of a page. */
+export const TAGS: Looker<Tag> = {
+  tagOf: (e) => e.tagName,
+  classesOf,
+  styleText: (e) => attributesOf(e)['style'] ?? '',
+  matcher: (selector) => compiled<Node, Tag>(selector, { adapter: TREE }),
+};
 
 /** What an element has from those above it. */
 interface Inherited {
@@ -182,7 +202,7 @@ export class Cascade {
   private read(element: Tag): Map<string, string> {
     const { variables, colour, fonts } = this.inherited(element);
     const out = new Map([['color', colour], ...(USUAL[element.tagName] ?? [])]);
-    for (const [property, value] of declared(element, this.rules)) {
+    for (const [property, value] of declared(element, this.rules, TAGS)) {
       if (isInherited(property)) continue;
       const text = substitute(value, variables);
       // A value that cannot be told, or that stands for the usual one, is as good as none (CSS Variables 1 §3.1).
@@ -210,7 +230,7 @@ export class Cascade {
   }
 
   private inheritedBy(element: Tag, from: Inherited): Inherited {
-    const own = declared(element, this.inheriting).filter(([property]) => isInherited(property));
+    const own = declared(element, this.inheriting, TAGS).filter(([property]) => isInherited(property));
     if (own.length === 0) return from;
     const given = new Map(from.variables);
     for (const [property, value] of own) if (property.startsWith('--')) given.set(property, value);
@@ -248,9 +268,9 @@ function letters(property: string, text: string, from: Fonts): number | null {
 }
 
 /** All that is said of an element, the stronger later (CSS Cascade 5 §6.1). */
-function declared(element: Tag, rules: readonly Rule[]): Declaration[] {
+export function declared<E>(element: E, rules: readonly Rule<E>[], { styleText }: Looker<E>): Declaration[] {
   const matching = rules.filter((r) => r.matches(element)).sort((a, b) => a.weight - b.weight);
-  const own = ownDeclarations(attributesOf(element)['style'] ?? '');
+  const own = ownDeclarations(styleText(element));
   return [
     ...matching.flatMap((r) => r.declarations),
     ...own.declarations,

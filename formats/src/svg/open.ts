@@ -36,6 +36,7 @@ import { shapeOfPath } from '../named-shape';
 import { boxOf, placementOf } from '../sane';
 import { child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
+import { Presentation, USUAL } from './presentation';
 import { fillingOf, hrefOf, imagesIn, patternOf, usedImage, type Filling } from './fills';
 
 const SVG = 'http://www.w3.org/2000/svg';
@@ -57,6 +58,16 @@ interface Found {
   said: readonly string[];
   /** What is defined for its sake, if nothing else shows it. */
   definitions: readonly Element[];
+}
+
+/** What the whole drawing says. */
+interface Drawing {
+  text: string;
+  ids: ReadonlyMap<string, Element>;
+  page: Matrix;
+  looks: Presentation;
+  /** Is anything in it filled with a pattern? */
+  patterned: boolean;
 }
 
 /** Where a drawing shows a picture. */
@@ -93,10 +104,12 @@ export function openSvg(file: Uint8Array): OpenedFile {
     e.children.forEach((c) => visit(c, here));
   };
   visit(root, true);
-  const places = [...shown].flatMap((e) => placeOf(e, ids) ?? []);
-  refuseTooMany(places.length);
   const page = pageOf(root);
-  const found = places.map((at, i) => read(at, i + 1, text, ids, page));
+  const patterned = [...ids.values()].some((e) => e.local === 'pattern');
+  const drawing: Drawing = { text, ids, page, looks: new Presentation(root), patterned };
+  const places = [...shown].flatMap((e) => placeOf(e, drawing) ?? []);
+  refuseTooMany(places.length);
+  const found = places.map((at, i) => read(at, i + 1, drawing));
   const near = shorten(textIn(root));
   const pictures = found.map((f): OpenedPicture => {
     const { media, problem } = describeAddress(f.href, f.bytes);
@@ -134,7 +147,10 @@ export function openSvg(file: Uint8Array): OpenedFile {
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);
         written.add(f.element);
         const href = swap ? writeDataUrl(swap.bytes, swap.type) : f.href;
-        splice.replace(f.element, groupOf(f, next, href, swap?.size ?? f.size, fresh(reserved)));
+        splice.replace(
+          f.element,
+          groupOf(f, next, { href, size: swap?.size ?? f.size }, fresh(reserved), drawing.looks),
+        );
         for (const e of f.definitions)
           if (!shown.has(e) && namings(text, e.attributes['id']) === 1) splice.replace(e, '');
       }
@@ -203,22 +219,26 @@ function outerOf(e: Element, page: Matrix): Matrix {
 }
 
 /** An image, a use of one, or a shape that is filled with one. */
-function placeOf(e: Element, ids: ReadonlyMap<string, Element>): Place | null {
+function placeOf(e: Element, { ids, looks, patterned }: Drawing): Place | null {
   if (e.local === 'image') return { image: e, definitions: [] };
-  if (e.local === 'use') return inPlace(e, ids);
-  const pattern = patternOf(presentationOf(e).get('fill'), ids);
+  if (e.local === 'use') return inPlace(e, ids, looks);
+  if (!patterned || !DRAWN.test(e.local)) return null;
+  const pattern = patternOf(looks.of(e).get('fill'), ids);
   if (!pattern) return null;
   const [first] = imagesIn(pattern);
   // The tiles of a frame of ours.
   if (first && ownGroup(first)) return { image: first, definitions: [] };
   const filled = fillingOf(e, pattern, ids);
-  return filled && strokeOf(e) !== undefined ? { image: filled.image, filled, shape: e } : null;
+  return filled && strokeOf(looks.of(e)) !== undefined ? { image: filled.image, filled, shape: e } : null;
 }
 
+/** What has a fill of its own (SVG 2 §10, basic shapes and paths). */
+const DRAWN = /^(path|rect|circle|ellipse|line|polyline|polygon)$/;
+
 /** A used image as one that stands where it is used. */
-function inPlace(use: Element, ids: ReadonlyMap<string, Element>): Place | null {
+function inPlace(use: Element, ids: ReadonlyMap<string, Element>, looks: Presentation): Place | null {
   const used = usedImage(use, ids);
-  if (!used || /clip-path|mask/.test(Object.keys(use.attributes).join(' '))) return null;
+  if (!used || ['clip-path', 'mask'].some((name) => (looks.of(use).get(name) ?? 'none') !== 'none')) return null;
   const transform = `${use.attributes['transform'] ?? ''} matrix(${used.matrix.join(' ')})`;
   const { x, y, width, height, ...more } = use.attributes;
   const { id, ...own } = used.image.attributes;
@@ -233,7 +253,8 @@ function inPlace(use: Element, ids: ReadonlyMap<string, Element>): Place | null 
 const namings = (text: string, id: string | undefined): number =>
   id === undefined ? 1 : text.split(new RegExp(`#${id.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?=["')\\s])`)).length - 1;
 
-function read(at: Place, n: number, text: string, ids: ReadonlyMap<string, Element>, page: Matrix): Found {
+function read(at: Place, n: number, drawing: Drawing): Found {
+  const { text, page } = drawing;
   const { image } = at;
   const href = hrefOf(image) ?? '';
   const bytes = readDataUrl(href);
@@ -258,8 +279,8 @@ function read(at: Place, n: number, text: string, ids: ReadonlyMap<string, Eleme
     }
   }
   const data = { href, bytes, pixels };
-  if (at.filled) return readFilled(at, n, page, data);
-  return { ...readPlain(image, n, ids, page, data), definitions: at.definitions };
+  if (at.filled) return readFilled(at, n, drawing, data);
+  return { ...readPlain(image, n, drawing, data), definitions: at.definitions };
 }
 
 /** A group that we wrote, by its metadata (SVG 2 §5.12): what only we know of the frame. */
@@ -305,7 +326,8 @@ function place(m: Matrix, frame: Frame): Pick<Frame, 'box' | 'turn' | 'flip'> {
 }
 
 /** An image as others write it: its viewport, how the picture fits into that, and a clip of one plain shape. */
-function readPlain(image: Element, n: number, ids: ReadonlyMap<string, Element>, page: Matrix, data: Data): Found {
+function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Found {
+  const { page, looks } = drawing;
   const { attributes: a } = image;
   const port = {
     x: svgLength(a['x']),
@@ -320,13 +342,13 @@ function readPlain(image: Element, n: number, ids: ReadonlyMap<string, Element>,
   else if (!(port.width > 0)) port.width = (port.height * size.width) / size.height;
   else if (!(port.height > 0)) port.height = (port.width * size.height) / size.width;
   const picture = fitted(a['preserveAspectRatio'], port, size);
-  const clip = clipOf(image, ids, port);
-  const style = presentationOf(image);
+  const clip = clipOf(image, drawing, port);
+  const style = looks.of(image);
   const { tone, read: recoloured } = readTone(style);
   // A filter that its tone does not say stays with the image, which must then stay in its group.
   const group = !style.get('filter') || recoloured.includes('filter') ? image.parent : null;
   const holds = group?.local === 'g' && group.children.filter((c) => c.local !== 'title').length === 1 ? group : null;
-  const around = !clip && holds ? clipOf(holds, ids, port) : null;
+  const around = !clip && holds ? clipOf(holds, drawing, port) : null;
   const element = around ? holds! : image;
   const path = clip ?? (around && holds ? transform(around, invert(own)) : null);
   const inside = path ? bounds(path) : null;
@@ -353,7 +375,12 @@ interface Data {
 }
 
 /** A shape that is filled with a picture: once, or with tiles of it. */
-function readFilled({ image, filled, shape }: Place & { filled: Filling }, n: number, page: Matrix, data: Data): Found {
+function readFilled(
+  { image, filled, shape }: Place & { filled: Filling },
+  n: number,
+  { page, looks }: Drawing,
+  data: Data,
+): Found {
   const { path, port, tile, definitions } = filled;
   const size = data.pixels ?? port;
   const picture = fitted(image.attributes['preserveAspectRatio'], port, size);
@@ -366,7 +393,7 @@ function readFilled({ image, filled, shape }: Place & { filled: Filling }, n: nu
     tile.y + tile.height >= shown.y + shown.height - slack;
   const outer = outerOf(shape, page);
   const to = multiply(outer, readTransform(shape.attributes['transform']));
-  const style = presentationOf(shape);
+  const style = looks.of(shape);
   const opacity = Number(style.get('fill-opacity') ?? 1);
   const tone = opacity >= 0 && opacity < 1 ? { fading: { opacity, multiply: false } } : undefined;
   const words = child(shape, 'title')?.text ?? child(shape, 'desc')?.text ?? shape.attributes['aria-label'] ?? '';
@@ -384,7 +411,7 @@ function readFilled({ image, filled, shape }: Place & { filled: Filling }, n: nu
   const round = shape.local === 'rect' && rx > 0 && rx === svgLength(shape.attributes['ry'] ?? shape.attributes['rx']);
   if (round && Math.abs(Math.hypot(to[0], to[1]) - Math.hypot(to[2], to[3])) < 1e-6 * scaleOf(to))
     frame.shape = { name: 'rounded', knobs: { radius: clamp(rx / Math.min(shown.width, shown.height), 0, 0.5) } };
-  const stroke = strokeOf(shape);
+  const stroke = strokeOf(style);
   if (stroke) frame.outline = { ...stroke, weight: clamp(stroke.weight * scaleOf(to) * PIXEL, 0.1, 1584) };
   return {
     element: shape,
@@ -407,8 +434,7 @@ const FILL_AND_STROKE = ['fill', 'fill-opacity', 'fill-rule'].concat(
 const scaleOf = (m: Matrix): number => Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2])) || 1;
 
 /** A plain line in one colour, in user units; null for none, undefined for one that an outline cannot say. */
-function strokeOf(shape: Element): Outline | null | undefined {
-  const style = presentationOf(shape);
+function strokeOf(style: ReadonlyMap<string, string>): Outline | null | undefined {
   const paint = style.get('stroke') ?? 'none';
   const weight = svgLength(style.get('stroke-width') ?? '1');
   if (paint === 'none' || weight === 0) return null;
@@ -466,13 +492,6 @@ function frameOf(n: number, { to, shown, path, words, tone }: Seen, placement: (
   };
 }
 
-/** Presentation attributes, and the `style` that wins over them (SVG 2 §6.6). */
-function presentationOf({ attributes: a }: Element): Map<string, string> {
-  const out = new Map(Object.entries(a));
-  for (const m of (a['style'] ?? '').matchAll(/(?:^|;)\s*([\w-]+)\s*:\s*([^;]*)/g)) out.set(m[1]!, m[2]!);
-  return out;
-}
-
 /** `preserveAspectRatio` (SVG 2 §8.10): where all of the picture lies. */
 function fitted(text: string | undefined, port: Rect, size: Size): Rect {
   const [align = 'xMidYMid', how = 'meet'] = (text ?? '')
@@ -504,10 +523,9 @@ function intersect(a: Rect, b: Rect): Rect {
 }
 
 /** A `clip-path` or `mask` that is one plain shape; null for none, or for one that is not. */
-function clipOf(e: Element, ids: ReadonlyMap<string, Element>, port: Rect): Path | null {
-  const style = e.attributes['style'] ?? '';
-  const value =
-    /(?:^|;)\s*clip-path\s*:\s*([^;]+)/.exec(style)?.[1] ?? e.attributes['clip-path'] ?? e.attributes['mask'] ?? '';
+function clipOf(e: Element, { ids, looks }: Drawing, port: Rect): Path | null {
+  const style = looks.of(e);
+  const value = ['clip-path', 'mask'].map((name) => style.get(name) ?? '').find((v) => !/^(none)?$/.test(v)) ?? '';
   const clip = ids.get(/url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value)?.[1] ?? '');
   const [shape, ...more] = clip?.children.filter((c) => c.local !== 'title' && c.local !== 'desc') ?? [];
   if (!clip || !shape || more.length > 0) return null;
@@ -535,8 +553,14 @@ function fresh(taken: Set<string>): string {
 }
 
 /** The frame as a group: its matrix takes points of the box to the units of the place where the image stood. */
-function groupOf(f: Found, next: Frame, href: string, size: Size, id: string): string {
-  const { defs, shadow, content, outline } = svgParts(next, { href, size, transparent: true }, id);
+function groupOf(
+  f: Found,
+  next: Frame,
+  picture: { href: string; size: Size },
+  id: string,
+  looks: Presentation,
+): string {
+  const { defs, shadow, content, outline } = svgParts(next, { ...picture, transparent: true }, id);
   const prefix = f.image.name.slice(0, f.image.name.length - f.image.local.length);
   const body = `<defs>${defs}</defs>${shadow}${content}${outline}`;
   const markup = prefix === '' ? body : body.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
@@ -554,10 +578,22 @@ function groupOf(f: Found, next: Frame, href: string, size: Size, id: string): s
     style.replace(/(^|;)\s*([\w-]+)\s*:[^;]*/g, (all, before: string, name: string) =>
       f.said.includes(name) ? before : all,
     );
-  const keep = Object.entries(own.attributes)
+  // What comes from a style sheet or from round about is taken back where the frame says it, or must not have it.
+  const above = looks.above(own);
+  const back = Object.entries(USUAL).filter(
+    ([name]) => (f.said.includes(name) && looks.bySheet(own, name)) || (above.has(name) && !/^clip-rule$/.test(name)),
+  );
+  const attributes = { ...own.attributes };
+  if (back.length > 0) {
+    const before = restyled(attributes['style'] ?? '')
+      .replace(/;?\s*$/, ';')
+      .replace(/^;$/, '');
+    attributes['style'] = before + back.map(([name, value]) => `${name}:${value}`).join(';');
+  }
+  const keep = Object.entries(attributes)
     .filter(([name]) => /^(id|class|style|opacity|display|visibility|filter|data-[\w-]+|xmlns(:\w+)?)$/.test(name))
     .filter(([name]) => !f.said.includes(name))
-    .map(([name, value]) => ` ${name}="${escapeXml(name === 'style' ? restyled(value) : value)}"`)
+    .map(([name, value]) => ` ${name}="${escapeXml(name === 'style' && back.length === 0 ? restyled(value) : value)}"`)
     .join('');
   const g = `${prefix}g`;
   const title = next.alt ? `<${prefix}title>${escapeXml(next.alt)}</${prefix}title>` : '';
