@@ -256,6 +256,16 @@ describe('images of a drawing', () => {
     expect(closer).toBeGreaterThan(5 * same);
   });
 
+  test('a pattern that two shapes share stays, with what it shows', async () => {
+    const file = await drawing(
+      '<defs><pattern id="p" width="1" height="1"><use href="#i"/></pattern><image id="i" href="DATA" width="300" height="200"/></defs><rect width="150" height="100" fill="url(#p)"/><rect x="160" width="150" height="100" fill="url(#p)"/>',
+    );
+    expect(file.pictures).toHaveLength(2);
+    const saved = dec(file.save(file.pictures.map((p) => ({ ...p.frame, alt: 'A pot' }))));
+    expect(saved).toContain('<pattern id="p" width="1" height="1"><use href="#i"/></pattern><image id="i"');
+    expect(openFile(enc(saved)).pictures.map((p) => p.frame.alt)).toEqual(['A pot', 'A pot']);
+  });
+
   test('linked and broken pictures are told and left alone; entities are refused', async () => {
     const file = await drawing(
       '<image href="https://example.org/a.png" width="10" height="10"/><image href="data:image/png;base64,AAAA" width="9" height="9"/><image href="DATA" width="9" height="6"/>',

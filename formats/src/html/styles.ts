@@ -11,6 +11,8 @@ type Declaration = readonly [property: string, value: string];
 /** A rule with one selector, for elements of some kind of tree. */
 export interface Rule<E = Tag> {
   matches(e: E): boolean;
+  /** What its last part asks for first: `.` and a class, a name, or nothing. */
+  key: string;
   /** Specificity (Selectors 4 §17) as one number. */
   weight: number;
   /** In their order. */
@@ -21,8 +23,9 @@ export interface Rule<E = Tag> {
 
 /** How elements of a tree are looked at. */
 export interface Looker<E> {
-  /** In small letters where capitals do not count. */
   tagOf(e: E): string;
+  /** A name of a selector as `tagOf` has it: in small letters where capitals do not count. */
+  nameOf(name: string): string;
   classesOf(e: E): ReadonlySet<string>;
   styleText(e: E): string;
   matcher(selector: string): (e: E) => boolean;
@@ -75,8 +78,8 @@ export function rulesOf<E>(sheet: string, look: Looker<E>): Rule<E>[] {
     const declared = declarationsIn(node.block.children.toArray());
     node.prelude.children.forEach((selector) => {
       if (selector.type !== 'Selector') return;
-      const { matches, weight } = matcherOf(selector, look);
-      out.push({ matches, weight: layered ? weight - LAYERED : weight, ...declared });
+      const { weight, ...matcher } = matcherOf(selector, look);
+      out.push({ ...matcher, weight: layered ? weight - LAYERED : weight, ...declared });
     });
   };
   tree.children.forEach((node) => add(node, false));
@@ -86,8 +89,9 @@ export function rulesOf<E>(sheet: string, look: Looker<E>): Rule<E>[] {
 /** What an element must be for a selector to be worth a closer look: its last part is quick to test. */
 function matcherOf<E>(
   selector: CssNode & { type: 'Selector' },
-  { tagOf, classesOf, matcher }: Looker<E>,
-): Pick<Rule<E>, 'matches' | 'weight'> {
+  look: Looker<E>,
+): Pick<Rule<E>, 'matches' | 'key' | 'weight'> {
+  const { tagOf, classesOf, matcher } = look;
   let weight = 0;
   walk(selector, (n: CssNode) => {
     if (n.type === 'IdSelector') weight += 10_000;
@@ -100,14 +104,15 @@ function matcherOf<E>(
   let classes: string[] = [];
   selector.children.forEach((part) => {
     if (part.type === 'Combinator') [tag, classes] = [null, []];
-    else if (part.type === 'TypeSelector' && part.name !== '*') tag = part.name;
+    else if (part.type === 'TypeSelector' && part.name !== '*') tag = look.nameOf(part.name);
     else if (part.type === 'ClassSelector') classes.push(part.name);
   });
   let whole: ((e: E) => boolean) | null = null;
   return {
     weight,
+    key: classes[0] === undefined ? (tag ?? '') : `.${classes[0]}`,
     matches(e) {
-      if (tag !== null && tag !== tagOf(e) && tag.toLowerCase() !== tagOf(e)) return false;
+      if (tag !== null && tag !== tagOf(e)) return false;
       if (classes.length > 0 && !classes.every((c) => classesOf(e).has(c))) return false;
       whole ??= matcher(generate(selector));
       return whole(e);
@@ -135,6 +140,7 @@ export function compiled<N, E extends N>(selector: string, options: Options<N, E
 /** Elements of a page. */
 export const TAGS: Looker<Tag> = {
   tagOf: (e) => e.tagName,
+  nameOf: (name) => name.toLowerCase(),
   classesOf,
   styleText: (e) => attributesOf(e)['style'] ?? '',
   matcher: (selector) => compiled<Node, Tag>(selector, { adapter: TREE }),
@@ -181,11 +187,13 @@ const isInherited = (property: string): boolean =>
 export class Cascade {
   private readonly above = new WeakMap<Tag, Inherited>();
   private readonly known = new WeakMap<Tag, ReadonlyMap<string, string>>();
-  private readonly inheriting: readonly Rule[];
+  private readonly rules: Rules<Tag>;
+  private readonly inheriting: Rules<Tag>;
 
-  constructor(private readonly rules: readonly Rule[]) {
-    this.inheriting = rules.filter((r) =>
-      [r.declarations, r.pressing].some((d) => d.some(([property]) => isInherited(property))),
+  constructor(rules: readonly Rule[]) {
+    this.rules = new Rules(rules);
+    this.inheriting = new Rules(
+      rules.filter((r) => [r.declarations, r.pressing].some((d) => d.some(([property]) => isInherited(property)))),
     );
   }
 
@@ -267,10 +275,39 @@ function letters(property: string, text: string, from: Fonts): number | null {
   return null;
 }
 
+const NOTHING: Declared = { declarations: [], pressing: [] };
+
+/** Rules in their order, by what they ask for first: most have nothing to do with most elements. */
+export class Rules<E> {
+  private readonly by = new Map<string, { rule: Rule<E>; order: number }[]>();
+  readonly size: number;
+
+  constructor(rules: readonly Rule<E>[]) {
+    this.size = rules.length;
+    for (const [order, rule] of rules.entries()) {
+      const list = this.by.get(rule.key) ?? [];
+      this.by.set(rule.key, list);
+      list.push({ rule, order });
+    }
+  }
+
+  /** Those that match an element, the stronger later. */
+  matching(e: E, { tagOf, classesOf }: Looker<E>): Rule<E>[] {
+    if (this.size === 0) return [];
+    const keys = ['', tagOf(e), ...[...classesOf(e)].map((c) => `.${c}`)];
+    return keys
+      .flatMap((key) => this.by.get(key) ?? [])
+      .filter(({ rule }) => rule.matches(e))
+      .sort((a, b) => a.rule.weight - b.rule.weight || a.order - b.order)
+      .map(({ rule }) => rule);
+  }
+}
+
 /** All that is said of an element, the stronger later (CSS Cascade 5 §6.1). */
-export function declared<E>(element: E, rules: readonly Rule<E>[], { styleText }: Looker<E>): Declaration[] {
-  const matching = rules.filter((r) => r.matches(element)).sort((a, b) => a.weight - b.weight);
-  const own = ownDeclarations(styleText(element));
+export function declared<E>(element: E, rules: Rules<E>, look: Looker<E>): Declaration[] {
+  const matching = rules.matching(element, look);
+  const text = look.styleText(element);
+  const own = text ? ownDeclarations(text) : NOTHING;
   return [
     ...matching.flatMap((r) => r.declarations),
     ...own.declarations,

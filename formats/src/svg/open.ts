@@ -151,8 +151,11 @@ export function openSvg(file: Uint8Array): OpenedFile {
           f.element,
           groupOf(f, next, { href, size: swap?.size ?? f.size }, fresh(reserved), drawing.looks),
         );
-        for (const e of f.definitions)
-          if (!shown.has(e) && namings(text, e.attributes['id']) === 1) splice.replace(e, '');
+        for (const e of f.definitions) {
+          // What one that stays refers to stays, too.
+          if (shown.has(e) || namings(text, e.attributes['id']) !== 1) break;
+          splice.replace(e, '');
+        }
       }
       if (splice.empty) return bytes;
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });

@@ -1,5 +1,5 @@
 import type { Options } from 'css-select';
-import { compiled, declared, rulesOf, type Looker, type Rule } from '../html/styles';
+import { compiled, declared, Rules, rulesOf, type Looker } from '../html/styles';
 import type { Element } from '../xml/located';
 
 const classes = (e: Element): ReadonlySet<string> => new Set((e.attributes['class'] ?? '').split(/\s+/));
@@ -18,6 +18,7 @@ const TREE: NonNullable<Options<Element, Element>['adapter']> = {
 
 const LOOK: Looker<Element> = {
   tagOf: (e) => e.local,
+  nameOf: (name) => name,
   classesOf: classes,
   styleText: (e) => e.attributes['style'] ?? '',
   matcher: (selector) => compiled<Element, Element>(selector, { adapter: TREE, xmlMode: true }),
@@ -31,7 +32,7 @@ type Style = ReadonlyMap<string, string>;
 
 /** How the elements of a drawing look: presentation attributes, style sheets, and `style`, each over the one before (SVG 2 §6.6). */
 export class Presentation {
-  private readonly rules: readonly Rule<Element>[];
+  private readonly rules: Rules<Element>;
   private readonly known = new WeakMap<Element, Style>();
   private readonly down = new WeakMap<Element, Style>();
 
@@ -44,7 +45,7 @@ export class Presentation {
       if (e.local === 'style' && /^(text\/css)?$/i.test(e.attributes['type']?.trim() ?? '')) sheets.push(e.text);
       for (let i = e.children.length - 1; i >= 0; i--) stack.push(e.children[i]!);
     }
-    this.rules = sheets.flatMap((sheet) => rulesOf(sheet, LOOK));
+    this.rules = new Rules(sheets.flatMap((sheet) => rulesOf(sheet, LOOK)));
   }
 
   /** What is said of an element, and what it takes from those round it. */
@@ -65,14 +66,14 @@ export class Presentation {
 
   /** Is a property of an element said by a style sheet, which an attribute cannot take back? */
   bySheet(e: Element, property: string): boolean {
-    return this.rules.some(
-      (r) => [r.declarations, r.pressing].some((d) => d.some(([name]) => name === property)) && r.matches(e),
-    );
+    return this.rules
+      .matching(e, LOOK)
+      .some((r) => [r.declarations, r.pressing].some((d) => d.some(([name]) => name === property)));
   }
 
   private ownOf(e: Element): Map<string, string> {
     const out = new Map(Object.entries(e.attributes));
-    if (this.rules.length > 0 || e.attributes['style'])
+    if (this.rules.size > 0 || e.attributes['style'])
       for (const [property, value] of declared(e, this.rules, LOOK)) out.set(property, value);
     return out;
   }
