@@ -11,7 +11,8 @@ import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
 import { holds } from './media';
-import { readImage, writtenPlace, type Place } from './read-image';
+import type { Around } from './box';
+import { altOf, looksOf, readImage, writtenPlace, type Image, type Place } from './read-image';
 import { Cascade, rulesOf, TAGS } from './styles';
 import { attributesOf, type Node, type Tag } from './tree';
 
@@ -94,6 +95,15 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
 }
 
 const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
+
+/** An image with what is said of it and of the elements round it; what we put round it counts as not there. */
+function standing(image: Tag, cascade: Cascade): Image {
+  const outer = imageOrPicture(image);
+  const around: Around[] = [];
+  for (let e = parentOf(outer); e && around.length < 50; e = parentOf(e))
+    if (!(MARK in attributesOf(e))) around.push({ style: cascade.styleOf(e), ...placeAmong(e) });
+  return { attributes: attributesOf(image), style: cascade.styleOf(image), ...placeAmong(outer), around };
+}
 
 /** Elements in each parent that was asked for. */
 const places = new WeakMap<object, ReadonlyMap<Node, number>>();
@@ -198,20 +208,14 @@ function opened(
     const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
     const cascade = cascades.get(page)!;
     const style = cascade.styleOf(image);
-    const around: Tag[] = [];
-    for (let e = parentOf(imageOrPicture(image)); e && around.length < 50; e = parentOf(e)) around.push(e);
-    const said = readImage(
-      { attributes, style, ...placeAmong(imageOrPicture(image)) },
-      n,
-      stored,
-      around.filter((e) => !(MARK in attributesOf(e))).map((e) => ({ style: cascade.styleOf(e), ...placeAmong(e) })),
-    );
-    const frame = read ? { ...read, alt: said.frame.alt } : said.frame;
     const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
     const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;
     // Selectors that led to the image may lead past it since: where it stood is what was written then.
-    const place = ours?.style ? placeOfOurs(wordsOfStyle(ours.style), ours.name) : said.place;
-    const { recoloured } = said;
+    const written = ours?.style ? placeOfOurs(wordsOfStyle(ours.style), ours.name) : null;
+    const said = read && written ? null : readImage(standing(image, cascade), n, stored);
+    const frame = read ? { ...read, alt: altOf(attributes) } : said!.frame;
+    const place = written ?? said!.place;
+    const recoloured = said?.recoloured ?? looksOf(style).read;
     found.push({ page, image, outer, ours, frame, size: stored, src, entry, data, recoloured, place });
     return {
       n,

@@ -21,7 +21,12 @@ import { lengthIn, split } from './values';
 
 export interface Image extends Around {
   attributes: Readonly<Record<string, string>>;
+  /** The elements that it stands in, the nearest first. */
+  around: readonly Around[];
 }
+
+/** Its words for those who do not see it. */
+export const altOf = (attributes: Image['attributes']): string => (attributes['alt'] ?? '').slice(0, 10_000);
 
 /** What a page says of an `<img>`. */
 export interface Read {
@@ -42,10 +47,9 @@ export interface Place {
 /**
  * The frame of an `<img>` as its page shows it, as far as attributes and rules tell.
  * @param size shown pixels
- * @param around the elements that it stands in, the nearest first
  */
-export function readImage(image: Image, n: number, size: Size, around: readonly Around[]): Read {
-  const { attributes: a, style } = image;
+export function readImage(image: Image, n: number, size: Size): Read {
+  const { attributes: a, style, around } = image;
   const room = roomOf([image, ...around]);
   const round = surrounding(style, room.column);
   const { fluid, ...sides } = readBox(a, style, size, room);
@@ -73,7 +77,7 @@ export function readImage(image: Image, n: number, size: Size, around: readonly 
     outline: clipped ? null : readOutline(style, room.column),
     shadow: clipped ? null : (readShadow(style) ?? shadow),
     ...(tone && { tone }),
-    alt: (a['alt'] ?? '').slice(0, 10_000),
+    alt: altOf(a),
   };
   const place = placeOf(style, round, turned === null);
   // In a grid an image is not stretched, other boxes are (CSS Box Alignment 3 §6.2, normal).
@@ -227,7 +231,7 @@ function readShadow(style: Style): Shadow | null {
  * What `filter` and `opacity` do, and the shadow that the last of the filter's functions throws: its third length is a
  * standard deviation, half of the blur radius (Filter Effects 1 §13.1).
  */
-function looksOf(style: Style): ReturnType<typeof readTone> & { shadow: Shadow | null } {
+export function looksOf(style: Style): ReturnType<typeof readTone> & { shadow: Shadow | null } {
   const list = style.get('filter')?.trim() ?? '';
   const [, before = '', inside = ''] = /^([\s\S]*?)drop-shadow\(((?:[^()]|\([^()]*\))*)\)$/i.exec(list) ?? [];
   if (inside && !/drop-shadow/i.test(before) && !/\S/.test(style.get('box-shadow')?.replace(/^none$/, '') ?? '')) {

@@ -187,6 +187,7 @@ const isInherited = (property: string): boolean =>
 export class Cascade {
   private readonly above = new WeakMap<Tag, Inherited>();
   private readonly known = new WeakMap<Tag, ReadonlyMap<string, string>>();
+  private readonly alike = new WeakMap<Inherited, Map<string, ReadonlyMap<string, string>>>();
   private readonly rules: Rules<Tag>;
   private readonly inheriting: Rules<Tag>;
 
@@ -207,10 +208,25 @@ export class Cascade {
     return known;
   }
 
-  private read(element: Tag): Map<string, string> {
-    const { variables, colour, fonts } = this.inherited(element);
-    const out = new Map([['color', colour], ...(USUAL[element.tagName] ?? [])]);
-    for (const [property, value] of declared(element, this.rules, TAGS)) {
+  /** Many elements are under the same rules: what those come to is worked out once. */
+  private read(element: Tag): ReadonlyMap<string, string> {
+    const above = this.inherited(element);
+    const rules = this.rules.matching(element, TAGS);
+    const key = `${element.tagName} ${rules.map((r) => this.rules.orderOf(r)).join(' ')} ${TAGS.styleText(element)}`;
+    const alike = this.alike.get(above) ?? new Map<string, ReadonlyMap<string, string>>();
+    this.alike.set(above, alike);
+    const style = alike.get(key) ?? this.workOut(element, above, declared(element, rules, TAGS));
+    alike.set(key, style);
+    return style;
+  }
+
+  private workOut(
+    { tagName }: Tag,
+    { variables, colour, fonts }: Inherited,
+    said: readonly Declaration[],
+  ): ReadonlyMap<string, string> {
+    const out = new Map([['color', colour], ...(USUAL[tagName] ?? [])]);
+    for (const [property, value] of said) {
       if (isInherited(property)) continue;
       const text = substitute(value, variables);
       // A value that cannot be told, or that stands for the usual one, is as good as none (CSS Variables 1 §3.1).
@@ -238,7 +254,9 @@ export class Cascade {
   }
 
   private inheritedBy(element: Tag, from: Inherited): Inherited {
-    const own = declared(element, this.inheriting, TAGS).filter(([property]) => isInherited(property));
+    const own = declared(element, this.inheriting.matching(element, TAGS), TAGS).filter(([property]) =>
+      isInherited(property),
+    );
     if (own.length === 0) return from;
     const given = new Map(from.variables);
     for (const [property, value] of own) if (property.startsWith('--')) given.set(property, value);
@@ -279,16 +297,24 @@ const NOTHING: Declared = { declarations: [], pressing: [] };
 
 /** Rules in their order, by what they ask for first: most have nothing to do with most elements. */
 export class Rules<E> {
-  private readonly by = new Map<string, { rule: Rule<E>; order: number }[]>();
-  readonly size: number;
+  private readonly by = new Map<string, Rule<E>[]>();
+  private readonly orders = new Map<Rule<E>, number>();
 
   constructor(rules: readonly Rule<E>[]) {
-    this.size = rules.length;
     for (const [order, rule] of rules.entries()) {
       const list = this.by.get(rule.key) ?? [];
       this.by.set(rule.key, list);
-      list.push({ rule, order });
+      list.push(rule);
+      this.orders.set(rule, order);
     }
+  }
+
+  get size(): number {
+    return this.orders.size;
+  }
+
+  orderOf(rule: Rule<E>): number {
+    return this.orders.get(rule)!;
   }
 
   /** Those that match an element, the stronger later. */
@@ -297,15 +323,13 @@ export class Rules<E> {
     const keys = ['', tagOf(e), ...[...classesOf(e)].map((c) => `.${c}`)];
     return keys
       .flatMap((key) => this.by.get(key) ?? [])
-      .filter(({ rule }) => rule.matches(e))
-      .sort((a, b) => a.rule.weight - b.rule.weight || a.order - b.order)
-      .map(({ rule }) => rule);
+      .filter((rule) => rule.matches(e))
+      .sort((a, b) => a.weight - b.weight || this.orderOf(a) - this.orderOf(b));
   }
 }
 
-/** All that is said of an element, the stronger later (CSS Cascade 5 §6.1). */
-export function declared<E>(element: E, rules: Rules<E>, look: Looker<E>): Declaration[] {
-  const matching = rules.matching(element, look);
+/** All that is said of an element, the stronger later (CSS Cascade 5 §6.1). @param matching the rules that match it */
+export function declared<E>(element: E, matching: readonly Rule<E>[], look: Looker<E>): Declaration[] {
   const text = look.styleText(element);
   const own = text ? ownDeclarations(text) : NOTHING;
   return [

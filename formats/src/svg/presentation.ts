@@ -74,7 +74,7 @@ export class Presentation {
   private ownOf(e: Element): Map<string, string> {
     const out = new Map(Object.entries(e.attributes));
     if (this.rules.size > 0 || e.attributes['style'])
-      for (const [property, value] of declared(e, this.rules, LOOK)) out.set(property, value);
+      for (const [property, value] of declared(e, this.rules.matching(e, LOOK), LOOK)) out.set(property, value);
     return out;
   }
 
