@@ -70,7 +70,7 @@ function ownBox(e: HTMLElement): Spot {
   const [left, right, top, bottom] = ['left', 'right', 'top', 'bottom'].map(
     (side) => of(`border-${side}-width`) + of(`padding-${side}`),
   ) as [number, number, number, number];
-  const turned = !/^none$/.test(style.transform) || !/^none$/.test(style.rotate);
+  const turned = style.transform !== 'none' || style.rotate !== 'none';
   const [outerWidth, outerHeight] = turned ? [e.offsetWidth, e.offsetHeight] : [seen.width, seen.height];
   return {
     x: seen.x + (seen.width - outerWidth) / 2 + left,

@@ -89,14 +89,14 @@ export function frameToCss(
     frame.turn === 0 ? '' : `rotate(${n(frame.turn)}deg)`,
     flip ? `scale(${frame.flip.horizontal ? -1 : 1}, ${frame.flip.vertical ? -1 : 1})` : '',
   ].filter(Boolean);
-  const { transform: moved, position = '', display, ...place } = within?.place ?? {};
+  const { transform: moved = 'none', position = 'relative', display, ...place } = within?.place ?? {};
   // What the page moves it by keeps a name of its own, so that it can be told from the frame's turn.
-  if (moved && moved !== 'none') turn.unshift('var(--moved)');
+  if (moved !== 'none') turn.unshift('var(--moved)');
   rule('', {
     margin: '0',
     ...place,
-    ...(moved && moved !== 'none' ? { '--moved': moved } : {}),
-    position: /^(absolute|fixed|sticky|-webkit-sticky)$/.test(position) ? position : 'relative',
+    '--moved': moved === 'none' ? null : moved,
+    position,
     ...(within
       ? {
           display: displayOf(display),

@@ -1,10 +1,8 @@
 import type { Size } from '@gable/core';
-import { percentOf, pointsOf } from './lengths';
+import { percentOf, PIXEL, pointsOf } from './lengths';
 import { SIDES } from './shorthands';
 import { lengthIn, split, WINDOW } from './values';
 
-/** Points in a CSS pixel (CSS Values 4 §6.2). */
-export const PIXEL = 0.75;
 /** A column that fluid pictures are taken to stand in where no rule tells how wide it is, in points. */
 const COLUMN = 540;
 
@@ -61,16 +59,15 @@ export interface Around {
  * its columns, margins and padding leave of that. What floats or is as wide as its content is not reckoned with.
  * @param from the image and the elements round it, the nearest first
  */
-export function roomOf(from: readonly Around[]): Room {
-  const [image, around] = from;
-  const column = (image && shareOf(image, from, 0)) ?? widthInside(from, 1);
+export function roomOf(from: readonly [Around, ...Around[]]): Room {
+  const column = shareOf(from, 0) ?? widthInside(from, 1);
   const known = column !== null && column > 0 ? column : COLUMN;
-  const parent = around?.style;
+  const parent = from[1]?.style;
   const tall = pointsOf(parent?.get('height'));
   const { top = 0, bottom = 0 } = parent ? surrounding(parent, known) : {};
-  const [, across, down = '1'] = RATIO.exec(parent?.get('aspect-ratio') ?? '') ?? [];
+  const ratio = parent ? ratioOf(parent) : null;
   const said = tall !== null && countsBorder(parent!) ? tall - top - bottom : tall;
-  const height = said ?? (across ? (known / Number(across)) * Number(down) : null);
+  const height = said ?? (ratio === null ? null : known / ratio);
   return { column: known, height: height !== null && height > 0 && Number.isFinite(height) ? height : null };
 }
 
@@ -85,7 +82,7 @@ function widthInside(round: readonly Around[], i: number): number | null {
   const part = percentOf(text);
   const own = part === null ? pointsOf(text) : null;
   if (own !== null) return Math.min(own, WINDOW.width * PIXEL) - counted;
-  const share = shareOf(e, round, i);
+  const share = shareOf(round, i);
   const worked = share === null || part !== null ? null : lengthIn(text, share);
   if (worked !== null) return worked - counted;
   const display = style.get('display') ?? '';
@@ -101,17 +98,17 @@ function widthInside(round: readonly Around[], i: number): number | null {
 }
 
 /** The width that what an element stands in leaves to it: of a grid its track, of an even row its share, else all. */
-function shareOf({ style, index, count }: Around, round: readonly Around[], i: number): number | null {
+function shareOf(round: readonly Around[], i: number): number | null {
+  const e = round[i]!;
   const whole = widthInside(round, i + 1);
   const parent = round[i + 1]?.style;
   if (whole === null || !parent) return whole;
   const display = parent.get('display') ?? '';
   const gap = lengthIn(parent.get('column-gap'), whole) ?? 0;
-  if (/grid$/.test(display))
-    return trackOf(parent.get('grid-template-columns') ?? '', whole, gap, { style, index, count });
+  if (/grid$/.test(display)) return trackOf(parent.get('grid-template-columns') ?? '', whole, gap, e);
   if (!/flex$/.test(display) || /^column/.test(parent.get('flex-direction') ?? '')) return whole;
-  if (percentOf(style.get('width')) !== null) return whole;
-  return /^1( 1( 0(px|%)?)?)?$/.test(style.get('flex') ?? '') ? (whole - gap * (count - 1)) / count : null;
+  if (percentOf(e.style.get('width')) !== null) return whole;
+  return /^1( 1( 0(px|%)?)?)?$/.test(e.style.get('flex') ?? '') ? (whole - gap * (e.count - 1)) / e.count : null;
 }
 
 /** The width of the tracks of a grid that an element lies in (CSS Grid 1 §7.2); null where they hang on their content. */
@@ -150,19 +147,24 @@ function trackOf(template: string, whole: number, gap: number, { style, index, c
   return taken.length > 0 ? taken.reduce((sum, w) => sum + w, gap * (taken.length - 1)) : null;
 }
 
-const RATIO = /(\d*\.?\d+)(?:\s*\/\s*(\d*\.?\d+))?/;
+/** Width to height as `aspect-ratio` says it (CSS Sizing 4 §5.1); null where it says nothing. */
+function ratioOf(style: Style): number | null {
+  const [, across, down = '1'] = /(\d*\.?\d+)(?:\s*\/\s*(\d*\.?\d+))?/.exec(style.get('aspect-ratio') ?? '') ?? [];
+  return Number(across) > 0 && Number(down) > 0 ? Number(across) / Number(down) : null;
+}
 
 /**
  * Width and height of the picture's own box: rules before attributes (HTML §15.4.3), a missing one by ratio. Where
  * `box-sizing` says so, the rules' sides hold border and padding, too (CSS Sizing 3 §3.3).
+ * @param round border and padding
  */
 export function readBox(
   a: Readonly<Record<string, string>>,
   style: Style,
   size: Size,
   { column, height: tall }: Room,
+  round: Edges,
 ): Size & { fluid: Fluid | null } {
-  const round = surrounding(style, column);
   const less = countsBorder(style)
     ? { width: round.left + round.right, height: round.top + round.bottom }
     : { width: 0, height: 0 };
@@ -179,10 +181,9 @@ export function readBox(
     const share = percentOf(a[name]);
     return positive(share !== null && name === 'width' ? share * column : pointsOf(a[name], PIXEL));
   };
-  const [, across, down = '1'] = RATIO.exec(style.get('aspect-ratio') ?? '') ?? [];
-  const ratio =
-    across && Number(across) > 0 && Number(down) > 0 ? Number(across) / Number(down) : size.width / size.height;
-  let width = side('width');
+  const ratio = ratioOf(style) ?? size.width / size.height;
+  const asked = side('width');
+  let width = asked;
   let height = side('height');
   if (width === null && height === null) width = size.width * PIXEL;
   const natural = height === null ? width : null;
@@ -200,7 +201,7 @@ export function readBox(
   const bound = pointsOf(style.get('max-width'));
   const fluid = hangs
     ? {
-        share: ((side('width') ?? width) + less.width) / column,
+        share: ((asked ?? width) + less.width) / column,
         less: less.width,
         most: bound === null ? null : (bound - less.width) / PIXEL,
       }

@@ -1,10 +1,11 @@
 import { clamp, parseSvgPath, transform, type Frame, type Path, type Rect, type Size } from '@gable/core';
 import { shapeOfPath } from '../named-shape';
+import type { Style } from './box';
+import { PIXEL } from './lengths';
+import { CORNERS, four, longhands } from './shorthands';
 import { lengthIn, split } from './values';
-import { CORNERS } from './shorthands';
 
 const LABEL = 'Shape of the page';
-type Style = ReadonlyMap<string, string>;
 /** Across and down, in points. */
 type Corner = readonly [number, number];
 
@@ -56,14 +57,14 @@ function fitting(corners: readonly Corner[], { width, height }: Size): Corner[] 
   return corners.map(([rx, ry]) => [rx * k, ry * k]);
 }
 
-/** `border-radius` of a box as longhands (CSS Backgrounds 3 §4), in points. */
-function cornersOf(style: Style, size: Size): Corner[] {
+/** `border-radius` of a box as longhands (CSS Backgrounds 3 §4), in points. @param size what percentages are of */
+function cornersOf(style: Style, size: Size, box = size): Corner[] {
   return fitting(
     CORNERS.map((corner): Corner => {
       const [across = '0', down = across] = split(style.get(`border-${corner}-radius`) ?? '0');
       return [Math.max(0, lengthIn(across, size.width) ?? 0), Math.max(0, lengthIn(down, size.height) ?? 0)];
     }),
-    size,
+    box,
   );
 }
 
@@ -88,17 +89,12 @@ function clipOf(text: string, { width, height }: Size): string | null {
     }
     case 'inset': {
       const [edges = '', round = ''] = inside.split(/(?:^|\s)round\s/);
-      const words = split(edges);
-      const [t = '0', r = t, b = t, l = r] = words;
+      const [t, r, b, l] = four(split(edges));
       const [top, bottom] = [t, b].map((v) => lengthIn(v, height) ?? 0) as [number, number];
       const [right, left] = [r, l].map((v) => lengthIn(v, width) ?? 0) as [number, number];
       const box = { x: left, y: top, width: width - left - right, height: height - top - bottom };
       if (box.width <= 0 || box.height <= 0) return null;
-      const [across = '0', down = across] = split(round, /\//);
-      const four = ([a = '0', b2 = a, c = a, d = b2]: string[]): string[] => [a, b2, c, d];
-      const [h, v] = [four(split(across)), four(split(down))];
-      const corners = h.map((x, i): Corner => [lengthIn(x, width) ?? 0, lengthIn(v[i], height) ?? 0]);
-      return rounded(box, fitting(corners, box));
+      return rounded(box, cornersOf(new Map(longhands('border-radius', round)), { width, height }, box));
     }
     case 'polygon': {
       const points = split(inside, /,/).filter((p) => !/^(nonzero|evenodd)$/i.test(p));
@@ -126,18 +122,14 @@ export const isClipped = (style: Style): boolean => !/^(none)?$/i.test(style.get
  * @param around the box that those are measured in, border and all; from the corner of the picture's own, in points
  */
 export function readShape(style: Style, box: Size, around: Rect): Frame['shape'] {
-  const clip = isClipped(style) ? clipOf(style.get('clip-path')!.trim(), around) : null;
-  if (clip !== null) {
-    const k = /^path\(/i.test(style.get('clip-path')!.trim()) ? 0.75 : 1;
-    const path = pathOf(clip);
-    if (path.length > 0)
-      return shapeOfPath(
-        transform(path, [k / box.width, 0, 0, k / box.height, around.x / box.width, around.y / box.height]),
-        box,
-        LABEL,
-      );
+  if (isClipped(style)) {
+    const clip = style.get('clip-path')!.trim();
+    const path = pathOf(clipOf(clip, around) ?? '');
+    if (path.length === 0) return { name: 'rectangle', knobs: {} };
+    const k = /^path\(/i.test(clip) ? PIXEL : 1;
+    const place = [k / box.width, 0, 0, k / box.height, around.x / box.width, around.y / box.height] as const;
+    return shapeOfPath(transform(path, place), box, LABEL);
   }
-  if (clip !== null || isClipped(style)) return { name: 'rectangle', knobs: {} };
   // Inside of the border the corners are smaller by what lies round the picture (CSS Backgrounds 3 §4.2).
   const less = [
     [-around.x, -around.y],

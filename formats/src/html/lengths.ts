@@ -1,5 +1,8 @@
 import { POINTS, type Unit } from '@gable/core';
 
+/** Points in a CSS pixel (CSS Values 4 §6.2). */
+export const PIXEL = POINTS.px;
+
 /** A length in points; null for percentages, other units and words. @param unitless points of a bare number */
 export function pointsOf(text: string | undefined, unitless = 0): number | null {
   const m = /^\s*(-?\d*\.?\d+)([a-z%]*)\s*$/i.exec(text ?? '');

@@ -1,9 +1,9 @@
 import { parse, type CssNode } from 'css-tree';
-import { pointsOf } from './lengths';
+import { PIXEL, pointsOf } from './lengths';
 import { WINDOW as WINDOW_PX } from './values';
 
 /** What pages are taken to be seen on: a usual screen, by mouse, and this window, in points. */
-const WINDOW = { width: WINDOW_PX.width * 0.75, height: WINDOW_PX.height * 0.75 };
+const WINDOW = { width: WINDOW_PX.width * PIXEL, height: WINDOW_PX.height * PIXEL };
 const SCREEN: Readonly<Record<string, string>> = {
   orientation: 'landscape',
   hover: 'hover',

@@ -1,4 +1,4 @@
-import { frameToCss, trimNumber, type Frame, type Size } from '@gable/core';
+import { frameToCss, type Frame, type Size } from '@gable/core';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
@@ -12,9 +12,10 @@ import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
 import { holds } from './media';
 import type { Around } from './box';
-import { altOf, looksOf, readImage, writtenPlace, type Image, type Place } from './read-image';
+import { writtenFluid, writtenPlace, type Place } from './place';
+import { altOf, looksOf, readImage, type Image } from './read-image';
 import { Cascade, rulesOf, TAGS } from './styles';
-import { attributesOf, type Node, type Tag } from './tree';
+import { attributesOf, parentTag, type Node, type Tag } from './tree';
 
 /** A page, and what stands beside it. */
 interface Page {
@@ -94,13 +95,11 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
   return { name, text, encode, tree, rules, headEnd };
 }
 
-const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
-
 /** An image with what is said of it and of the elements round it; what we put round it counts as not there. */
 function standing(image: Tag, cascade: Cascade): Image {
   const outer = imageOrPicture(image);
   const around: Around[] = [];
-  for (let e = parentOf(outer); e && around.length < 50; e = parentOf(e))
+  for (let e = parentTag(outer); e && around.length < 50; e = parentTag(e))
     if (!(MARK in attributesOf(e))) around.push({ style: cascade.styleOf(e), ...placeAmong(e) });
   return { attributes: attributesOf(image), style: cascade.styleOf(image), ...placeAmong(outer), around };
 }
@@ -154,7 +153,7 @@ function wordsOf(e: Tag): string {
 
 /** Words beside an image: of the nearest element round it that has any. */
 function near(image: Tag): string {
-  for (let e = parentOf(image); e && e.tagName !== 'body'; e = parentOf(e)) {
+  for (let e = parentTag(image); e && e.tagName !== 'body'; e = parentTag(e)) {
     const text = wordsOf(e);
     if (text !== '') return shorten(text);
   }
@@ -211,7 +210,7 @@ function opened(
     const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
     const ours = frameOurs ? { name: frameOurs.name, style: frameOurs.style } : null;
     // Selectors that led to the image may lead past it since: where it stood is what was written then.
-    const written = ours?.style ? placeOfOurs(wordsOfStyle(ours.style), ours.name) : null;
+    const written = ours?.style ? writtenPlace(wordsOfStyle(ours.style), ours.name) : null;
     const said = read && written ? null : readImage(standing(image, cascade), n, stored);
     const frame = read ? { ...read, alt: altOf(attributes) } : said!.frame;
     const place = written ?? said!.place;
@@ -280,7 +279,7 @@ function opened(
 }
 
 function tagAbove(e: Tag, name: string): boolean {
-  for (let p = parentOf(e); p; p = parentOf(p)) if (p.tagName === name) return true;
+  for (let p = parentTag(e); p; p = parentTag(p)) if (p.tagName === name) return true;
   return false;
 }
 
@@ -328,7 +327,7 @@ function ownWrap(
   page: Page,
   image: Tag,
 ): { outer: Tag; name: string; style: Tag | null; extras: string; markup: string } | null {
-  for (let e = parentOf(image); e; e = parentOf(e)) {
+  for (let e = parentTag(image); e; e = parentTag(e)) {
     const a = attributesOf(e);
     const extras = a[MARK];
     if (extras === undefined || e.tagName !== 'span') continue;
@@ -375,7 +374,7 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
     place: f.place.style,
-    fluid: fluidOf(f, next),
+    fluid: f.place.fluid && writtenFluid(f.place.fluid, next.box.width / f.frame.box.width),
   });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
@@ -401,29 +400,7 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
   return edits;
 }
 
-/** The width of a frame that hangs on its column: it grows and shrinks with what it was when it was read. */
-function fluidOf({ place: { fluid }, frame }: Found, next: Frame): { width: string; most: string } | null {
-  if (!fluid) return null;
-  const k = next.box.width / frame.box.width;
-  const most = fluid.most === null ? '100%' : `${trimNumber(fluid.most * k, 3)}px`;
-  const share = `${trimNumber(fluid.share * k * 100, 4)}%`;
-  const width = fluid.less === 0 ? share : `calc(${share} - ${trimNumber(fluid.less * k, 4)}pt)`;
-  return { width, most };
-}
-
-/** Where an image of ours stands: what its rule says beside the frame itself. */
-function placeOfOurs(css: string, name: string): Place {
-  const rule = new RegExp(`\\.${name} \\{([^{}]*)\\}`).exec(css)?.[1] ?? '';
-  const own = new Map(
-    rule.split(';').flatMap((line) => {
-      const [, key = '', value = ''] = /^\s*([a-z-]+):\s*(.*?)\s*$/.exec(line) ?? [];
-      return key ? [[key, value] as const] : [];
-    }),
-  );
-  return writtenPlace(own);
-}
-
-const imageOrPicture = (image: Tag): Tag => (parentOf(image)?.tagName === 'picture' ? parentOf(image)! : image);
+const imageOrPicture = (image: Tag): Tag => (parentTag(image)?.tagName === 'picture' ? parentTag(image)! : image);
 
 /** Where rules belong: at the end of the page's head; before the image in a page that has none. */
 function headOf({ headEnd }: Page, otherwise: number): Pick<Edit, 'start' | 'end'> {

@@ -1,21 +1,11 @@
-import { clamp, FULL_SEAT, turnOf, type Frame, type Outline, type Rect, type Shadow, type Size } from '@gable/core';
+import { FULL_SEAT, turnOf, type Frame, type Outline, type Rect, type Shadow, type Size } from '@gable/core';
 import { cssColour } from '../css-colour';
 import { boxOf, placementOf } from '../sane';
 import { readTone } from '../filters';
-import {
-  isDrawn,
-  lineWidth,
-  PIXEL,
-  readBox,
-  roomOf,
-  surrounding,
-  type Around,
-  type Edges,
-  type Fluid,
-  type Style,
-} from './box';
+import { isDrawn, lineWidth, readBox, roomOf, surrounding, type Around, type Style } from './box';
 import { isClipped, positionIn, readShape } from './clip';
-import { percentOf, pointsOf } from './lengths';
+import { PIXEL, pointsOf } from './lengths';
+import { placeOf, type Place } from './place';
 import { SIDES } from './shorthands';
 import { lengthIn, split } from './values';
 
@@ -37,13 +27,6 @@ export interface Read {
   place: Place;
 }
 
-export interface Place {
-  /** Declarations that hang on the image's surroundings: float, margins, its share of a grid, … */
-  style: Readonly<Record<string, string>>;
-  /** How wide it is when that hangs on its column. */
-  fluid: Fluid | null;
-}
-
 /**
  * The frame of an `<img>` as its page shows it, as far as attributes and rules tell.
  * @param size shown pixels
@@ -52,7 +35,7 @@ export function readImage(image: Image, n: number, size: Size): Read {
   const { attributes: a, style, around } = image;
   const room = roomOf([image, ...around]);
   const round = surrounding(style, room.column);
-  const { fluid, ...sides } = readBox(a, style, size, room);
+  const { fluid, ...sides } = readBox(a, style, size, room, round);
   const box = boxOf({ x: 0, y: 0, ...sides });
   const outer: Rect = {
     x: -round.left,
@@ -79,11 +62,7 @@ export function readImage(image: Image, n: number, size: Size): Read {
     ...(tone && { tone }),
     alt: altOf(a),
   };
-  const place = placeOf(style, round, turned === null);
-  // In a grid an image is not stretched, other boxes are (CSS Box Alignment 3 §6.2, normal).
-  const inside = around[0]?.style;
-  const grid = /grid$/.test(inside?.get('display') ?? '') && !inside?.has('align-items') && !inside?.has('place-items');
-  if (grid && !('align-self' in place) && !('place-self' in place)) place['align-self'] = 'start';
+  const place = placeOf(style, round, { moves: turned === null, inside: around[0]?.style });
   return { frame, recoloured: read, place: { style: place, fluid } };
 }
 
@@ -210,10 +189,16 @@ function shadowOf(text: string, style: Style): { lengths: number[]; paint: { col
   };
 }
 
-/** The first `box-shadow` (CSS Backgrounds 3 §6.1): its blur radius is twice the standard deviation. */
+/** The first `box-shadow` (CSS Backgrounds 3 §6.1); null for none. */
+function boxShadowOf(style: Style): string | null {
+  const [first = 'none'] = split(style.get('box-shadow') ?? '', /,/);
+  return first === 'none' ? null : first;
+}
+
+/** What it looks like: its blur radius is twice the standard deviation. */
 function readShadow(style: Style): Shadow | null {
-  const [first] = split(style.get('box-shadow') ?? 'none', /,/);
-  if (!first || first === 'none') return null;
+  const first = boxShadowOf(style);
+  if (first === null) return null;
   const { lengths, paint } = shadowOf(first, style);
   if (lengths.length < 2) return null;
   const [dx = 0, dy = 0, blur = 0, spread = 0] = lengths;
@@ -234,7 +219,7 @@ function readShadow(style: Style): Shadow | null {
 export function looksOf(style: Style): ReturnType<typeof readTone> & { shadow: Shadow | null } {
   const list = style.get('filter')?.trim() ?? '';
   const [, before = '', inside = ''] = /^([\s\S]*?)drop-shadow\(((?:[^()]|\([^()]*\))*)\)$/i.exec(list) ?? [];
-  if (inside && !/drop-shadow/i.test(before) && !/\S/.test(style.get('box-shadow')?.replace(/^none$/, '') ?? '')) {
+  if (inside && !/drop-shadow/i.test(before) && boxShadowOf(style) === null) {
     const { lengths, paint } = shadowOf(inside, style);
     const [dx = 0, dy = 0, deviation = 0] = lengths;
     const told = readTone(new Map([...style, ['filter', before.trim() || 'none']]));
@@ -242,44 +227,4 @@ export function looksOf(style: Style): ReturnType<typeof readTone> & { shadow: S
       return { ...told, shadow: { kind: 'outer', dx, dy, blur: Math.max(0, 2 * deviation), spread: 0, ...paint } };
   }
   return { ...readTone(style), shadow: null };
-}
-
-/** What places an image among its surroundings and goes over to what stands there in its stead. */
-const PLACING =
-  /^(float|clear|vertical-align|display|position|top|right|bottom|left|z-index|order|flex|flex-.*|align-self|justify-self|place-self|grid-area|grid-row.*|grid-column.*|shape-outside|shape-margin|break-.*)$/;
-
-/** Without a position of its own an element does not heed them (CSS Positioned Layout 3 §3). */
-const OFFSET = /^(position|top|right|bottom|left|z-index)$/;
-
-/** The same, as it was written with a frame. @param rule its declarations */
-export function writtenPlace(rule: Style): Place {
-  const style: Record<string, string> = {};
-  for (const [name, value] of rule)
-    if (PLACING.test(name) || /^(margin-.*|rotate|scale|translate)$/.test(name)) style[name] = value;
-  if (rule.has('--moved')) style['transform'] = rule.get('--moved')!;
-  const [, part, less = '0pt'] = /^(?:calc\()?([\d.]+%)(?: - ([\d.]+pt)\))?$/.exec(rule.get('width') ?? '') ?? [];
-  const share = percentOf(part);
-  const most = pointsOf(rule.get('max-width'));
-  const fluid = share === null ? null : { share, less: pointsOf(less)!, most: most === null ? null : most / PIXEL };
-  return { style, fluid };
-}
-
-/** @param moves does the page's own `transform` stay, because a frame cannot say it? */
-function placeOf(style: Style, round: Edges, moves: boolean): Record<string, string> {
-  const out: Record<string, string> = {};
-  const stands = !/^(relative|absolute|fixed|sticky)$/.test(style.get('position') ?? 'static');
-  for (const [name, value] of style)
-    if (PLACING.test(name) && !(stands && OFFSET.test(name)) && !/[;{}<]/.test(value)) out[name] = value;
-  if (moves)
-    for (const name of ['transform', 'rotate', 'scale', 'translate'])
-      if (style.has(name) && !/[;{}<]/.test(style.get(name)!)) out[name] = style.get(name)!;
-  // Where border and padding were, there is room for the outline.
-  for (const side of SIDES) {
-    const said = style.get(`margin-${side}`) ?? '0';
-    const margin = /^0(px)?$/.test(said) ? 0 : pointsOf(said);
-    if (margin !== null && round[side] + margin !== 0)
-      out[`margin-${side}`] = `${clamp(round[side] + margin, -9999, 9999)}pt`;
-    else if (margin === null && !/[;{}<]/.test(said)) out[`margin-${side}`] = said;
-  }
-  return out;
 }

@@ -20,8 +20,13 @@ const LOGICAL: readonly [RegExp, string][] = [
   [/^((?:min-|max-)?)block-size$/, '$1height'],
 ];
 
-/** The second, third and fourth of one to four values (CSS Backgrounds 3 §3.1). */
-const four = ([a = '', b = a, c = a, d = b]: readonly string[]): [string, string, string, string] => [a, b, c, d];
+/** The second, third and fourth of one to four values (CSS Backgrounds 3 §3.1); empty texts for none at all. */
+export const four = ([a = '', b = a, c = a, d = b]: readonly string[]): [string, string, string, string] => [
+  a,
+  b,
+  c,
+  d,
+];
 
 function line(text: string): { width: string; style: string; color: string } {
   const out = { width: 'medium', style: 'none', color: 'currentcolor' };

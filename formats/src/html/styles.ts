@@ -1,9 +1,10 @@
 import { compile, type Options } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
 import { cssColour } from '../css-colour';
+import { PIXEL } from './lengths';
 import { isOn } from './media';
 import { longhands } from './shorthands';
-import { attributesOf, TREE, type Node, type Tag } from './tree';
+import { attributesOf, parentTag, TREE, type Node, type Tag } from './tree';
 import { lengthIn, settled, split, substitute, type Fonts } from './values';
 
 type Declaration = readonly [property: string, value: string];
@@ -45,8 +46,8 @@ function declarationsIn(nodes: Iterable<CssNode>): Declared {
   return out;
 }
 
-/** Declarations of a `style` attribute. Nonsense is passed over, as browsers do. */
-function ownDeclarations(text: string): Declared {
+/** Declarations of a `style` attribute, or between the brackets of a rule. Nonsense is passed over, as browsers do. */
+export function ownDeclarations(text: string): Declared {
   const tree = parse(text, { context: 'declarationList', parseValue: false, onParseError: () => undefined });
   return declarationsIn(tree.type === 'DeclarationList' ? tree.children.toArray() : []);
 }
@@ -86,12 +87,10 @@ export function rulesOf<E>(sheet: string, look: Looker<E>): Rule<E>[] {
   return out;
 }
 
-/** What an element must be for a selector to be worth a closer look: its last part is quick to test. */
 function matcherOf<E>(
   selector: CssNode & { type: 'Selector' },
-  look: Looker<E>,
+  { nameOf, matcher }: Looker<E>,
 ): Pick<Rule<E>, 'matches' | 'key' | 'weight'> {
-  const { tagOf, classesOf, matcher } = look;
   let weight = 0;
   walk(selector, (n: CssNode) => {
     if (n.type === 'IdSelector') weight += 10_000;
@@ -100,24 +99,15 @@ function matcherOf<E>(
     else if (n.type === 'TypeSelector' && n.name !== '*') weight += 1;
     return n.type === 'PseudoClassSelector' && /^where$/i.test(n.name) ? walk.skip : undefined;
   });
-  let tag: string | null = null;
-  let classes: string[] = [];
+  let key = '';
   selector.children.forEach((part) => {
-    if (part.type === 'Combinator') [tag, classes] = [null, []];
-    else if (part.type === 'TypeSelector' && part.name !== '*') tag = look.nameOf(part.name);
-    else if (part.type === 'ClassSelector') classes.push(part.name);
+    if (part.type === 'Combinator') key = '';
+    else if (part.type === 'ClassSelector') key = key.startsWith('.') ? key : `.${part.name}`;
+    else if (part.type === 'TypeSelector' && part.name !== '*') key = nameOf(part.name);
   });
   let whole: ((e: E) => boolean) | null = null;
-  return {
-    weight,
-    key: classes[0] === undefined ? (tag ?? '') : `.${classes[0]}`,
-    matches(e) {
-      if (tag !== null && tag !== tagOf(e)) return false;
-      if (classes.length > 0 && !classes.every((c) => classesOf(e).has(c))) return false;
-      whole ??= matcher(generate(selector));
-      return whole(e);
-    },
-  };
+  // Most selectors are never asked: they are made ready when they are.
+  return { weight, key, matches: (e) => (whole ??= matcher(generate(selector)))(e) };
 }
 
 const known = new WeakMap<Tag, ReadonlySet<string>>();
@@ -194,7 +184,7 @@ export class Cascade {
   constructor(rules: readonly Rule[]) {
     this.rules = new Rules(rules);
     this.inheriting = new Rules(
-      rules.filter((r) => [r.declarations, r.pressing].some((d) => d.some(([property]) => isInherited(property)))),
+      rules.filter((r) => [...r.declarations, ...r.pressing].some(([property]) => isInherited(property))),
     );
   }
 
@@ -239,18 +229,7 @@ export class Cascade {
   }
 
   private inherited(element: Tag): Inherited {
-    const chain: Tag[] = [];
-    let from = ROOT;
-    for (let e: Tag | null = element; e; e = parentOf(e)) {
-      const known = this.above.get(e);
-      if (known) {
-        from = known;
-        break;
-      }
-      chain.push(e);
-    }
-    for (const e of chain.reverse()) this.above.set(e, (from = this.inheritedBy(e, from)));
-    return from;
+    return handedDown(element, parentTag, this.above, ROOT, (e, from) => this.inheritedBy(e, from));
   }
 
   private inheritedBy(element: Tag, from: Inherited): Inherited {
@@ -274,12 +253,10 @@ export class Cascade {
       if (property === 'color') colour = cssColour(text) ? text : colour;
       else fonts = { ...fonts, em: letters(property, text, from.fonts) ?? fonts.em };
     }
-    if (!parentOf(element)) fonts = { em: fonts.em, rem: fonts.em };
+    if (!parentTag(element)) fonts = { em: fonts.em, rem: fonts.em };
     return { variables, colour, fonts };
   }
 }
-
-const parentOf = (e: Tag): Tag | null => (e.parentNode && 'tagName' in e.parentNode ? e.parentNode : null);
 
 /** The size of letters in pixels that `font-size` or `font` says. */
 function letters(property: string, text: string, from: Fonts): number | null {
@@ -287,10 +264,31 @@ function letters(property: string, text: string, from: Fonts): number | null {
   for (const word of words) {
     const named = LETTERS[word.toLowerCase()];
     if (named !== undefined) return named * 16;
-    const length = lengthIn(settled(word, from), from.em * 0.75);
-    if (length !== null && length > 0) return length / 0.75;
+    const length = lengthIn(settled(word, from), from.em * PIXEL);
+    if (length !== null && length > 0) return length / PIXEL;
   }
   return null;
+}
+
+/**
+ * What an element has from those above it, worked out from the outermost inwards, each once.
+ * @param known what is known by now
+ * @param outside what the outermost takes
+ * @param step what an element makes of what it takes
+ */
+export function handedDown<E extends object, T>(
+  element: E | null,
+  parentOf: (e: E) => E | null,
+  known: WeakMap<E, T>,
+  outside: T,
+  step: (e: E, from: T) => T,
+): T {
+  const chain: E[] = [];
+  let e = element;
+  for (; e && !known.has(e); e = parentOf(e)) chain.push(e);
+  let now = e ? known.get(e)! : outside;
+  for (const inner of chain.reverse()) known.set(inner, (now = step(inner, now)));
+  return now;
 }
 
 const NOTHING: Declared = { declarations: [], pressing: [] };

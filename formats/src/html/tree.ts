@@ -9,6 +9,8 @@ export const attributesOf = (e: Tag): Record<string, string> =>
 const isTag = (n: Node): n is Tag => 'tagName' in n;
 const childrenOf = (n: Node): Node[] => ('childNodes' in n ? n.childNodes : []);
 const parentOf = (n: Node): Node | null => ('parentNode' in n ? n.parentNode : null);
+/** The element that an element stands in. */
+export const parentTag = (e: Tag): Tag | null => (e.parentNode && isTag(e.parentNode) ? e.parentNode : null);
 const textOf = (n: Node): string => ('value' in n ? n.value : childrenOf(n).map(textOf).join(''));
 const valueOf = (e: Tag, name: string): string | undefined => e.attrs.find((a) => a.name === name)?.value;
 

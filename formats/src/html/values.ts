@@ -1,5 +1,5 @@
 import { calc } from '@csstools/css-calc';
-import { percentOf, pointsOf } from './lengths';
+import { percentOf, PIXEL, pointsOf } from './lengths';
 
 /** What relative lengths of an element are of, in CSS pixels (CSS Values 4 §6.1). */
 export interface Fonts {
@@ -99,7 +99,7 @@ export function lengthIn(text: string | undefined, of: number): number | null {
   if (share !== null) return share * of;
   const plain = pointsOf(text);
   if (plain !== null || text === undefined || !SUMS.test(text)) return plain;
-  const whole = (of * 4) / 3;
+  const whole = of / PIXEL;
   return pointsOf(
     calc(text.replace(/([-+]?(?:\d+\.?\d*|\.\d+))%/g, (_, v: string) => `${(Number(v) / 100) * whole}px`)),
   );
