@@ -26,6 +26,7 @@ import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silh
 import { readDataUrl, writeDataUrl } from '../data-url';
 import { readTone } from '../filters';
 import { cssColour } from '../css-colour';
+import { PIXEL } from '../html/lengths';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
@@ -36,12 +37,10 @@ import { shapeOfPath } from '../named-shape';
 import { boxOf, placementOf } from '../sane';
 import { child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
-import { Presentation, USUAL } from './presentation';
+import { FILL_AND_STROKE, Presentation, USUAL } from './presentation';
 import { fillingOf, hrefOf, imagesIn, patternOf, usedImage, type Filling } from './fills';
 
 const SVG = 'http://www.w3.org/2000/svg';
-/** Points in a CSS pixel (CSS Values 4 §6.2). */
-const PIXEL = 0.75;
 const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
 
 interface Found {
@@ -424,15 +423,10 @@ function readFilled(
     href: data.href,
     bytes: data.bytes,
     outer,
-    said: ['clip-path', ...FILL_AND_STROKE],
+    said: ['clip-path', ...Object.keys(FILL_AND_STROKE)],
     definitions,
   };
 }
-
-const FILL_AND_STROKE = ['fill', 'fill-opacity', 'fill-rule'].concat(
-  'stroke',
-  ['width', 'opacity', 'dasharray', 'dashoffset', 'linejoin', 'linecap', 'miterlimit'].map((p) => `stroke-${p}`),
-);
 
 const scaleOf = (m: Matrix): number => Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2])) || 1;
 
@@ -582,21 +576,23 @@ function groupOf(
       f.said.includes(name) ? before : all,
     );
   // What comes from a style sheet or from round about is taken back where the frame says it, or must not have it.
-  const above = looks.above(own);
+  const [bySheets, above] = [looks.bySheets(own), looks.above(own)];
   const back = Object.entries(USUAL).filter(
-    ([name]) => (f.said.includes(name) && looks.bySheet(own, name)) || (above.has(name) && !/^clip-rule$/.test(name)),
+    ([name]) => (f.said.includes(name) && bySheets.has(name)) || above.has(name),
   );
   const attributes = { ...own.attributes };
-  if (back.length > 0) {
-    const before = restyled(attributes['style'] ?? '')
-      .replace(/;?\s*$/, ';')
-      .replace(/^;$/, '');
-    attributes['style'] = before + back.map(([name, value]) => `${name}:${value}`).join(';');
-  }
+  if (attributes['style'] !== undefined) attributes['style'] = restyled(attributes['style']);
+  if (back.length > 0)
+    attributes['style'] = [
+      (attributes['style'] ?? '').replace(/;?\s*$/, ''),
+      ...back.map(([name, value]) => `${name}:${value}`),
+    ]
+      .filter(Boolean)
+      .join(';');
   const keep = Object.entries(attributes)
     .filter(([name]) => /^(id|class|style|opacity|display|visibility|filter|data-[\w-]+|xmlns(:\w+)?)$/.test(name))
     .filter(([name]) => !f.said.includes(name))
-    .map(([name, value]) => ` ${name}="${escapeXml(name === 'style' && back.length === 0 ? restyled(value) : value)}"`)
+    .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
     .join('');
   const g = `${prefix}g`;
   const title = next.alt ? `<${prefix}title>${escapeXml(next.alt)}</${prefix}title>` : '';

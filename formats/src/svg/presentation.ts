@@ -1,5 +1,5 @@
 import type { Options } from 'css-select';
-import { compiled, declared, Rules, rulesOf, type Looker } from '../html/styles';
+import { compiled, declared, handedDown, Rules, rulesOf, type Looker } from '../html/styles';
 import type { Element } from '../xml/located';
 
 const classes = (e: Element): ReadonlySet<string> => new Set((e.attributes['class'] ?? '').split(/\s+/));
@@ -24,9 +24,32 @@ const LOOK: Looker<Element> = {
   matcher: (selector) => compiled<Element, Element>(selector, { adapter: TREE, xmlMode: true }),
 };
 
-/** Properties that what is in an element takes from it (SVG 2 §6.6 and the property definitions there). */
-const INHERITED =
-  /^(color|fill|fill-opacity|fill-rule|clip-rule|stroke|stroke-(width|opacity|dasharray|dashoffset|linejoin|linecap|miterlimit))$/;
+/**
+ * Properties that what is in an element takes from it (SVG 2 §6.6), and what is usual for them (SVG 2, property
+ * definitions): those of fills and strokes.
+ */
+export const FILL_AND_STROKE: Readonly<Record<string, string>> = {
+  fill: '#000',
+  'fill-opacity': '1',
+  'fill-rule': 'nonzero',
+  stroke: 'none',
+  'stroke-width': '1',
+  'stroke-opacity': '1',
+  'stroke-dasharray': 'none',
+  'stroke-dashoffset': '0',
+  'stroke-linejoin': 'miter',
+  'stroke-linecap': 'butt',
+  'stroke-miterlimit': '4',
+};
+
+/** The same with what is not handed down, for what must not take it from anywhere. */
+export const USUAL: Readonly<Record<string, string>> = {
+  'clip-path': 'none',
+  mask: 'none',
+  filter: 'none',
+  opacity: '1',
+  ...FILL_AND_STROKE,
+};
 
 type Style = ReadonlyMap<string, string>;
 
@@ -53,7 +76,7 @@ export class Presentation {
     const known = this.known.get(e);
     if (known) return known;
     const own = this.ownOf(e);
-    const above = e.parent ? this.handedDown(e.parent) : NONE;
+    const above = this.above(e);
     const all = above.size === 0 ? own : new Map([...above, ...own]);
     this.known.set(e, all);
     return all;
@@ -61,14 +84,24 @@ export class Presentation {
 
   /** What those round an element hand down to it. */
   above(e: Element): Style {
-    return e.parent ? this.handedDown(e.parent) : NONE;
+    return handedDown(
+      e.parent,
+      (from) => from.parent,
+      this.down,
+      NONE,
+      (from, style) => {
+        const own = [...this.ownOf(from)].filter(
+          ([name, value]) => Object.hasOwn(FILL_AND_STROKE, name) && value !== 'inherit',
+        );
+        return own.length > 0 ? new Map([...style, ...own]) : style;
+      },
+    );
   }
 
-  /** Is a property of an element said by a style sheet, which an attribute cannot take back? */
-  bySheet(e: Element, property: string): boolean {
-    return this.rules
-      .matching(e, LOOK)
-      .some((r) => [r.declarations, r.pressing].some((d) => d.some(([name]) => name === property)));
+  /** What style sheets say of an element: an attribute cannot take it back. */
+  bySheets(e: Element): ReadonlySet<string> {
+    const rules = this.rules.matching(e, LOOK);
+    return new Set(rules.flatMap((r) => [...r.declarations, ...r.pressing].map(([property]) => property)));
   }
 
   private ownOf(e: Element): Map<string, string> {
@@ -77,45 +110,6 @@ export class Presentation {
       for (const [property, value] of declared(e, this.rules.matching(e, LOOK), LOOK)) out.set(property, value);
     return out;
   }
-
-  private handedDown(from: Element): Style {
-    const chain: Element[] = [];
-    let style = NONE;
-    for (let e: Element | null = from; e; e = e.parent) {
-      const known = this.down.get(e);
-      if (known) {
-        style = known;
-        break;
-      }
-      chain.push(e);
-    }
-    for (const e of chain.reverse()) {
-      const own = [...this.ownOf(e)].filter(([name, value]) => INHERITED.test(name) && value !== 'inherit');
-      if (own.length > 0) style = new Map([...style, ...own]);
-      this.down.set(e, style);
-    }
-    return style;
-  }
 }
 
 const NONE: Style = new Map();
-
-/** What is usual for each property, for what must not take it from anywhere (SVG 2, property definitions). */
-export const USUAL: Readonly<Record<string, string>> = {
-  'clip-path': 'none',
-  mask: 'none',
-  filter: 'none',
-  opacity: '1',
-  fill: '#000',
-  'fill-opacity': '1',
-  'fill-rule': 'nonzero',
-  'clip-rule': 'nonzero',
-  stroke: 'none',
-  'stroke-width': '1',
-  'stroke-opacity': '1',
-  'stroke-dasharray': 'none',
-  'stroke-dashoffset': '0',
-  'stroke-linejoin': 'miter',
-  'stroke-linecap': 'butt',
-  'stroke-miterlimit': '4',
-};
