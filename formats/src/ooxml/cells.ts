@@ -105,19 +105,14 @@ export class Shared {
     private readonly theme: () => Theme,
   ) {}
 
-  private related(kind: string): string | undefined {
-    const target = this.pack.relationships(this.main).find((r) => r.kind === kind && !r.external)?.target;
-    return target && this.pack.entry(target) ? target : undefined;
-  }
-
   look(n: number): Look {
-    const part = this.related('styles');
+    const part = this.pack.partFor(this.main, 'styles');
     this.looks ??= looksOf(part ? this.pack.part(part).root : undefined, this.theme);
     return this.looks[n] ?? PLAIN;
   }
 
   word(n: number): string {
-    const part = this.related('sharedStrings');
+    const part = this.pack.partFor(this.main, 'sharedStrings');
     this.words ??= part ? wordsOf(this.pack.text(part)) : [];
     return this.words[n] ?? '';
   }

@@ -1,5 +1,5 @@
 import { channels, clamp, fromLinear, toLinear } from '@gable/core';
-import { converter } from 'culori';
+import { converter, formatHex } from 'culori';
 import { cssColour } from '../css-colour';
 import { child, descend, type Element } from '../xml/located';
 import { integer, share } from './values';
@@ -165,10 +165,5 @@ export function readColour(fill: Element, theme: () => Theme): { colour: string;
     now = every(transformed(now, t.local, k), (v) => clamp(v, 0, 1));
   }
   const [r, g, b, opacity] = now;
-  const hex = [r, g, b].map((v) =>
-    Math.round(clamp(v, 0, 1) * 255)
-      .toString(16)
-      .padStart(2, '0'),
-  );
-  return { colour: `#${hex.join('')}`, opacity: clamp(opacity, 0, 1) };
+  return { colour: formatHex({ mode: 'rgb', r, g, b }), opacity: clamp(opacity, 0, 1) };
 }

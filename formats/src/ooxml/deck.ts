@@ -31,10 +31,7 @@ const MASTER_TYPE: Record<string, string> = { ctrTitle: 'title', subTitle: 'body
  * @param main name of the main part
  */
 export function openDeck(pack: Package, main: string): OpenedFile {
-  const target = (part: string, kind: string): string | undefined => {
-    const name = pack.relationships(part).find((r) => r.kind === kind && !r.external)?.target;
-    return name && pack.entry(name) ? name : undefined;
-  };
+  const target = (part: string, kind: string): string | undefined => pack.partFor(part, kind);
   const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
   const related = pack.relationships(main).filter((x) => x.kind === 'slide' && !x.external);
   const slideOf = new Map(related.map((r) => [r.id, r]));
@@ -96,17 +93,19 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return (own ?? master)?.attributes ?? {};
   };
   const themes = new Map<string, Theme>();
+  const themeOfPart = new Map<string, Theme>();
   const theme = (part: string): Theme => {
-    let known = themes.get(part);
-    if (!known) {
-      const owner = [part, ...above(part)].find((p) => target(p, 'theme')) ?? main;
-      const name = target(owner, 'theme');
-      const mapping = colourMap(part);
-      const key = JSON.stringify([owner, mapping]);
-      known = themes.get(key) ?? (name ? readTheme(pack.part(name).root, mapping) : NO_THEME);
-      themes.set(key, known).set(part, known);
-    }
-    return known;
+    const known = themeOfPart.get(part);
+    if (known) return known;
+    const owner = [part, ...above(part)].find((p) => target(p, 'theme')) ?? main;
+    const name = target(owner, 'theme');
+    const mapping = colourMap(part);
+    // Slides by the thousand share a theme and its names: it is read once for all of them.
+    const key = JSON.stringify([name, mapping]);
+    const read = themes.get(key) ?? (name ? readTheme(pack.part(name).root, mapping) : NO_THEME);
+    themes.set(key, read);
+    themeOfPart.set(part, read);
+    return read;
   };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
   const layersOf = (slide: string): Parameters<typeof sheetsOf>[0][number] =>

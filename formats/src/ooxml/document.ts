@@ -47,8 +47,8 @@ export function openDocument(pack: Package, main: string): OpenedFile {
 
 /** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */
 function colourMapOf(pack: Package, main: string): ColourMap {
-  const settings = pack.relationships(main).find((r) => r.kind === 'settings' && !r.external)?.target;
-  const said = settings && pack.entry(settings) ? child(pack.part(settings).root, 'clrSchemeMapping') : undefined;
+  const settings = pack.partFor(main, 'settings');
+  const said = settings ? child(pack.part(settings).root, 'clrSchemeMapping') : undefined;
   const out: Record<string, string> = {};
   for (const [name, value] of Object.entries(said?.attributes ?? {})) {
     const local = name.slice(name.indexOf(':') + 1);

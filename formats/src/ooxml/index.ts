@@ -13,9 +13,8 @@ import { openWorkbook } from './workbook';
  */
 export function openOfficePackage(archive: Archive): OpenedFile {
   const pack = Package.of(archive);
-  const main = pack.relationships('').find((r) => r.kind === 'officeDocument' && !r.external)?.target;
-  if (!main || !pack.entry(main))
-    throw new GableError('not-a-document', 'This package has no main part.', 'Choose another file.');
+  const main = pack.partFor('', 'officeDocument');
+  if (!main) throw new GableError('not-a-document', 'This package has no main part.', 'Choose another file.');
   // A binary workbook's main part is no XML at all.
   if (/\.bin$/i.test(main))
     throw new GableError(

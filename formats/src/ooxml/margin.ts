@@ -90,8 +90,8 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
 
   const kinds = wish.pages === 'first' ? ['first'] : ['default'];
   if (wish.pages === 'all') {
-    const settings = related.find((r) => r.kind === 'settings' && !r.external)?.target;
-    const even = settings && pack.entry(settings) ? child(pack.part(settings).root, 'evenAndOddHeaders') : undefined;
+    const settings = pack.partFor(main, 'settings');
+    const even = settings ? child(pack.part(settings).root, 'evenAndOddHeaders') : undefined;
     if (even && isOn(even)) kinds.push('even');
   }
   for (const kind of kinds) {

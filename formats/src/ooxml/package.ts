@@ -78,6 +78,12 @@ export class Package {
     return list;
   }
 
+  /** Name of the part that a part refers to as its theme, its settings, …; undefined where the package has none. */
+  partFor(owner: string, kind: string): string | undefined {
+    const target = this.relationships(owner).find((r) => r.kind === kind && !r.external)?.target;
+    return target !== undefined && this.entry(target) ? target : undefined;
+  }
+
   /** Content type of a part, from its override or its extension (ISO/IEC 29500-2 §7.2.3). */
   contentType(name: string): string {
     const types = this.part('[Content_Types].xml').root.children;
@@ -103,8 +109,8 @@ export class Package {
 export function themeOf(pack: Package, owner: string, mapping: () => ColourMap = () => ({})): () => Theme {
   let theme: Theme | null = null;
   return () => {
-    const target = pack.relationships(owner).find((r) => r.kind === 'theme' && !r.external)?.target;
-    return (theme ??= target && pack.entry(target) ? readTheme(pack.part(target).root, mapping()) : NO_THEME);
+    const part = theme ? undefined : pack.partFor(owner, 'theme');
+    return (theme ??= part ? readTheme(pack.part(part).root, mapping()) : NO_THEME);
   };
 }
 

@@ -246,7 +246,7 @@ function readLine(site: Site, theme: () => Theme): Outline | null {
   const ref = child(site.style, 'lnRef');
   const number = integer(ref?.attributes['idx']);
   if (!ref || number < 1) return readOutline(own, theme);
-  const colour = readColour(ref, theme) ?? undefined;
+  const colour = readColour(ref, theme);
   const themed = theme().lines[number - 1];
   if (themed) return readOutline([...own, themed], referredWith(colour?.colour, theme));
   if (own.length > 0) return readOutline(own, theme);
@@ -355,7 +355,8 @@ const COMPOUND: Record<string, Pick<Outline, 'lines'>> = {
   tri: { lines: 'triple' },
 };
 
-const FILLS = ['noFill', 'solidFill', 'gradFill', 'pattFill'];
+/** Fills of a line (§20.1.2.2.24, CT_LineProperties). */
+export const FILLS = ['noFill', 'solidFill', 'gradFill', 'pattFill'];
 
 /**
  * `a:ln` (§20.1.2.2.24), the nearest first. A line without a width is a hairline of 9,525 EMU, as the programs draw it

@@ -21,7 +21,7 @@ import { child, descend, prefixFor, type Element } from '../xml/located';
 import { bindingsOf, escapeText, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
 import { carried, knownExtension } from '../known';
-import { extensionOf, namedOf, type ReadPicture, type Site } from './read-picture';
+import { extensionOf, FILLS, namedOf, type ReadPicture, type Site } from './read-picture';
 import { toFile, type Filed } from '../ringed';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
@@ -44,7 +44,7 @@ const AFTER = {
   /** Children of CT_EffectList, §20.1.8.25. */
   innerShadow: ['outerShdw', 'prstShdw', 'reflection', 'softEdge'],
   outerShadow: ['prstShdw', 'reflection', 'softEdge'],
-  fills: ['noFill', 'solidFill', 'gradFill', 'pattFill'],
+  fills: FILLS,
   dashes: ['prstDash', 'custDash'],
   joins: ['round', 'bevel', 'miter'],
   ends: ['headEnd', 'tailEnd', 'extLst'],
