@@ -1,13 +1,19 @@
 import {
   concernsOf,
   containZoom,
+  equal,
+  type Finding,
   findShape,
+  type Finish,
   FINISHES,
   fitKeepMark,
+  type Frame,
   freed,
   GableError,
+  type KeepMark,
   layFinish,
   mendPlainly,
+  type Outline,
   parseAim,
   parseKeep,
   parseKnobs,
@@ -18,23 +24,18 @@ import {
   parseShape,
   parseSize,
   parseTone,
-  readFinish,
-  withRatio,
-  withShape,
-  withSize,
-  type Finding,
-  type Finish,
-  type Frame,
-  type KeepMark,
-  type Outline,
   type PictureFacts,
   type Placement,
+  readFinish,
   type Severity,
   type Shadow,
   type ShapeChoice,
   type Size,
   type Subject,
   type Tone,
+  withRatio,
+  withShape,
+  withSize,
 } from '@gable/core';
 import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
 import { saveBaked } from './bake';
@@ -225,9 +226,7 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
   );
   const frames = new Map<number, Frame>();
   for (const n of picked) frames.set(n, await apply(wish, opened, opened.pictures[n - 1]!));
-  const changed = [...frames.values()].filter(
-    (f) => JSON.stringify(f) !== JSON.stringify(opened.pictures[f.n - 1]!.frame),
-  );
+  const changed = [...frames.values()].filter((f) => !equal(f, opened.pictures[f.n - 1]!.frame));
   if (!wish.dry) {
     const bytes = await saveBaked(opened, [...frames.values()], ({ n }) => ({
       bytes: opened.pictureBytes(n),

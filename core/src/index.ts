@@ -16,6 +16,7 @@ export { clamp, cosSin, radians, turnOf } from './geometry/numeric';
 
 // The model of a frame
 export * from './model/frame';
+export { equal } from './model/equal';
 
 // Shapes
 export {

@@ -2,19 +2,20 @@ import {
   applyTo,
   bounds,
   deriveView,
+  equal,
+  type Frame,
   framePath,
+  type Matrix,
   multiply,
   placementFromCrop,
   rotation,
+  type Size,
   toSvgPath,
   transform,
   turnedBox,
   turnOf,
-  type Frame,
-  type Matrix,
-  type Size,
 } from '@gable/core';
-import { same, type Misfit } from './misfits';
+import type { Misfit } from './misfits';
 import { shapeOfPath } from './named-shape';
 
 /**
@@ -115,7 +116,7 @@ const INWARD: readonly Misfit[] = ['turn', 'mirror', 'seat'];
 
 /** The misfits that are left when an equivalent takes some of them away; what has none is named, however it was read. */
 export function withoutInward(found: readonly Misfit[], was: Frame, next: Frame, can: () => boolean): Misfit[] {
-  if (!isInward(next) || same(was, next)) return [...found];
+  if (!isInward(next) || equal(was, next)) return [...found];
   if (can()) return found.filter((m) => !INWARD.includes(m));
   const { turn, mirror } = next.placement;
   const named = [turnOf(turn) !== 0, mirror, next.seat.fit !== 'fill'];

@@ -1,5 +1,6 @@
 import {
   deriveView,
+  equal,
   flatten,
   FrameSchema,
   framePath,
@@ -121,15 +122,7 @@ function agree(a: Frame, b: Frame, size: Size): boolean {
   ];
   if ((['left', 'top', 'right', 'bottom'] as const).some((s) => Math.abs(p[s] - q[s]) > NEAR.share)) return false;
   const line = (f: Frame): unknown => f.outline && { gap: 0, lines: 'single', ...plainOutline(f.outline) };
-  return alike(line(a), line(b)) && alike(a.shadow, b.shadow) && samePath(a, b);
-}
-
-/** The same data, numbers within a five-hundredth. */
-function alike(a: unknown, b: unknown): boolean {
-  if (typeof a === 'number' && typeof b === 'number') return Math.abs(a - b) <= 2e-3;
-  if (typeof a !== 'object' || typeof b !== 'object' || !a || !b) return a === b;
-  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
-  return [...keys].every((k) => alike((a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]));
+  return equal(line(a), line(b), 2e-3) && equal(a.shadow, b.shadow, 2e-3) && samePath(a, b);
 }
 
 function samePath(a: Frame, b: Frame): boolean {

@@ -1,4 +1,4 @@
-import { GableError, shapeOf, type Frame } from '@gable/core';
+import { equal, GableError, shapeOf, type Frame } from '@gable/core';
 
 /** What some formats cannot say of a frame, by name, with the words for it. */
 export const MISFITS = {
@@ -23,24 +23,21 @@ export const MISFITS = {
 } as const;
 export type Misfit = keyof typeof MISFITS;
 
-/** Are two parts of a frame, or two frames, the same as data? */
-export const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
-
 /**
  * What of a frame a format cannot say natively. What stays as it was read is never touched, so it always fits.
  * @param beyond the misfits that concern this format
  */
 export function misfitsOf(was: Frame, next: Frame, beyond: ReadonlySet<Misfit>): Misfit[] {
   const p = next.placement;
-  const lined = next.outline && !same(next.outline, was.outline) ? next.outline : null;
-  const shaded = next.shadow && !same(next.shadow, was.shadow) ? next.shadow : null;
-  const placed = !same(p, was.placement);
+  const lined = next.outline && !equal(next.outline, was.outline) ? next.outline : null;
+  const shaded = next.shadow && !equal(next.shadow, was.shadow) ? next.shadow : null;
+  const placed = !equal(p, was.placement);
   const found: [Misfit, unknown][] = [
     ['turn', placed && p.turn !== 0],
     ['mirror', placed && p.mirror],
     ['tile', placed && p.fit === 'tile'],
-    ['backing', next.backing && !same(next.backing, was.backing)],
-    ['tone', next.tone && !same(next.tone, was.tone)],
+    ['backing', next.backing && !equal(next.backing, was.backing)],
+    ['tone', next.tone && !equal(next.tone, was.tone)],
     ['seat', next.seat.fit !== 'fill'],
     ['spread', shaded && shaded.spread !== 0],
     ['blur', shaded && shaded.blur > 0],
@@ -51,11 +48,14 @@ export function misfitsOf(was: Frame, next: Frame, beyond: ReadonlySet<Misfit>):
     ['gradient', lined && lined.paint.kind !== 'solid'],
     ['compound', lined && (lined.lines ?? 'single') !== 'single'],
     ['outset', placed && p.fit === 'contain'],
-    ['flip', !same(next.flip, was.flip)],
-    ['shape', !shapeOf(next.shape) && !same(next.shape, was.shape)],
+    ['flip', !equal(next.flip, was.flip)],
+    ['shape', !shapeOf(next.shape) && !equal(next.shape, was.shape)],
   ];
   return found.filter(([name, is]) => is && beyond.has(name)).map(([name]) => name);
 }
+
+/** Does nothing differ but the alternative text? Then nothing else is written. */
+export const onlyAlt = (was: Frame, next: Frame): boolean => equal({ ...was, alt: next.alt }, next);
 
 /** Refuses what a format cannot say natively, before anything is written. @throws GableError `cannot-write` */
 export function refuseMisfits(n: number, misfits: readonly Misfit[]): void {

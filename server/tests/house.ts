@@ -42,9 +42,14 @@ export const upload = (app: Express, bytes: Uint8Array, name = 'Handbook.docx'):
     .send(Buffer.from(bytes));
 
 /** The file that a long job has made. */
-export async function fileOfJob(app: Express, id: string): Promise<Buffer> {
+export const fileOfJob = (app: Express, id: string): Promise<Buffer> => download(app, `/api/jobs/${id}/file`);
+
+/** A work's file as it is handed over. */
+export const fileOfWork = (app: Express, id: string): Promise<Buffer> => download(app, `/api/works/${id}/file`);
+
+async function download(app: Express, address: string): Promise<Buffer> {
   const r = await request(app)
-    .get(`/api/jobs/${id}/file`)
+    .get(address)
     .buffer()
     .parse((res, done) => {
       const parts: Buffer[] = [];

@@ -12,6 +12,7 @@ import {
   type KeepMark,
   type Size,
 } from '../model/frame';
+import { equal } from '../model/equal';
 import { fitKeepMark } from '../placement/keep';
 import { mended, withRatio, withShape, withSize, freed, type Subject } from '../placement/reframe';
 import { deriveView } from '../placement/view';
@@ -251,7 +252,7 @@ export function concernsOf(before: Frame, after: Frame, facts: PictureFacts): Co
 
 /** Has a frame still all that a finish gives? Then it can follow when the finish changes. */
 export function wears(frame: Frame, finish: Finish): boolean {
-  const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
+  const same = (a: unknown, b: unknown): boolean => equal(a ?? null, b ?? null);
   const ratio = frame.box.width / frame.box.height;
   const near = (a: number, b: number): boolean => Math.abs(a / b - 1) < 1e-4;
   return (

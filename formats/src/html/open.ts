@@ -1,10 +1,10 @@
-import { frameToCss, type Frame, type Size } from '@gable/core';
+import { equal, frameToCss, type Frame, type Size } from '@gable/core';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
 import { describeAddress, MediaParts } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
+import { misfitsOf, onlyAlt, refuseMisfits, type Misfit } from '../misfits';
 import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
 import { applyEdits, type Edit } from '../xml/splice';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
@@ -252,7 +252,7 @@ function opened(
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
         const swap = swapOf(next, swaps);
-        if (!swap && same(f.frame, next)) continue;
+        if (!swap && equal(f.frame, next)) continue;
         refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
@@ -358,6 +358,10 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
   const { page } = f;
   const at = f.outer.sourceCodeLocation!;
   const own = f.image.sourceCodeLocation!;
+  if (!swap && onlyAlt(f.frame, next)) {
+    const text = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, null);
+    return [{ start: own.startOffset, end: own.endOffset, text }];
+  }
   const inside = f.ours ? imageOrPicture(f.image) : f.outer;
   const from = inside.sourceCodeLocation!;
   let name = f.ours?.name ?? '';

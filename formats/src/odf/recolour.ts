@@ -1,5 +1,4 @@
-import { clamp, trimNumber, type Given, type Tone } from '@gable/core';
-import { same } from '../misfits';
+import { clamp, equal, trimNumber, type Given, type Tone } from '@gable/core';
 import { percentOf } from './names';
 import type { Site } from './read-frame';
 
@@ -56,16 +55,16 @@ export function canRecolour(was: Tone | undefined, next: Tone, asFill: boolean):
   if ((softness && softness.blur > 0) || fading?.multiply) return false;
   const plain = !colour || (colour.warmth === 0 && colour.tint === 0 && !colour.only);
   if (asFill) return !given && plain && (!colour || colour.amount === 1);
-  if (same(was?.colour, colour) && same(was?.given, given)) return true;
+  if (equal(was?.colour, colour) && equal(was?.given, given)) return true;
   // One mode says grey and the others.
   const grey = colour?.amount === 0;
-  return plain && (grey || !colour || colour.amount === 1) && (!given || (same(was?.given, given) && !grey));
+  return plain && (grey || !colour || colour.amount === 1) && (!given || (equal(was?.given, given) && !grey));
 }
 
 /** The properties that a changed tone has, at rest where the old style or one above it says something else. */
 export function toneProperties(site: Site, was: Tone | undefined, next: Tone | undefined): [Property, string][] {
   const out = new Map<Property, string>();
-  const keepsGiven = same(was?.given, next?.given);
+  const keepsGiven = equal(was?.given, next?.given);
   for (const name of Object.keys(REST) as Property[]) {
     const has = site.styles.property(site.style, name);
     if (has === undefined) continue;

@@ -2,15 +2,15 @@ import {
   clamp,
   DASH_PATTERN,
   deriveView,
+  equal,
+  type Frame,
   GableError,
+  type Outline,
   radians,
   trimNumber,
   turnOf,
   viewCrop,
-  type Frame,
-  type Outline,
 } from '@gable/core';
-import { same } from '../misfits';
 import { child } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { toFile, type Filed } from '../ringed';
@@ -42,14 +42,14 @@ export const isPlain = (f: Frame): boolean =>
 function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: boolean): boolean {
   if (!site.image) return false;
   const { filed: was } = read;
-  const dressed = !same([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
+  const dressed = !equal([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
   const tiled = next.placement.fit === 'tile' && (swapped || cropChanged(read, next));
   return isPlain(next) || !(dressed || tiled);
 }
 
 /** Does the way it is written lack words for its tone? A picture that becomes a fill has none for most. */
 export function lacksTone(site: Site, read: ReadFrame, asked: Frame): boolean {
-  if (!asked.tone || same(read.frame, asked)) return false;
+  if (!asked.tone || equal(read.frame, asked)) return false;
   const { frame: next } = toFile(asked, read.size, false);
   return !canRecolour(read.frame.tone, asked.tone, !staysImage(site, read, next, false));
 }
@@ -69,17 +69,17 @@ export function writeFrame(
   swapped: boolean,
 ): void {
   const was = read.filed;
-  const done = same(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size, false);
+  const done = equal(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size, false);
   const next = done.frame;
-  const known = same(read.frame, asked) ? null : knownAttributes(site, carried(asked, read.size));
+  const known = equal(read.frame, asked) ? null : knownAttributes(site, carried(asked, read.size));
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || was.turn !== next.turn;
-  const dressed = !same([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
+  const dressed = !equal([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
   const cropped = cropChanged(read, next) || swapped;
   if (was.flow !== next.flow) refuseFlow(site, next);
   const flows = was.flow !== next.flow;
-  const flipped = !same(was.flip, next.flip);
-  const toned = !same(was.tone, next.tone);
+  const flipped = !equal(was.flip, next.flip);
+  const toned = !equal(was.tone, next.tone);
   if (staysImage(site, read, next, swapped)) {
     const clip = cropped || (dressed && isPlain(next));
     if (clip || flipped || flows || toned) {
@@ -108,7 +108,7 @@ export function writeFrame(
   splice.attribute(site.element, site.names.of('draw:style-name'), style);
   if (sized || placed || flows) writeBox(splice, site, next, sized);
   const geometry = child(site.element, 'enhanced-geometry');
-  if (!same(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(done, site.names));
+  if (!equal(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(done, site.names));
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
   know(splice, site, known);
 }
@@ -139,7 +139,7 @@ function refuseFlow(site: Site, next: Frame): void {
 
 function cropChanged(read: ReadFrame, next: Frame): boolean {
   if (
-    same(read.filed.placement, next.placement) &&
+    equal(read.filed.placement, next.placement) &&
     read.filed.box.width === next.box.width &&
     read.filed.box.height === next.box.height
   )
@@ -194,7 +194,7 @@ function clipStyle(
   clip: string | null,
   undressed: boolean,
 ): string {
-  const toned = !same(was.tone, next.tone);
+  const toned = !equal(was.tone, next.tone);
   const old = site.styles.find(site.style);
   const flow = next.flow === 'floating' ? FLOW(n) : '';
   const changed = (a: string): boolean =>

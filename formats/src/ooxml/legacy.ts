@@ -1,19 +1,19 @@
 import {
+  type Box,
   CENTRED,
   clamp,
-  FULL_SEAT,
-  POINTS,
-  trimNumber,
-  turnOf,
-  type Box,
   type Crop,
+  equal,
   type Frame,
+  FULL_SEAT,
   type Given,
+  POINTS,
   type Size,
   type Tone,
+  trimNumber,
+  turnOf,
   type Unit,
 } from '@gable/core';
-import { same } from '../misfits';
 import { placementOf, boxOf } from '../sane';
 import { attributeOf, child, parseXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
@@ -209,7 +209,7 @@ function outlineOf({ attributes: a }: Element): Frame['outline'] {
 
 /** In a group a picture stays what it is: is the frame plain apart from what was read, or was it made so by painting? */
 export function isPlainInGroup({ frame: was }: ReadPicture, next: Frame): boolean {
-  const kept = (part: 'outline' | 'shadow' | 'backing' | 'tone' | 'shape'): boolean => same(was[part], next[part]);
+  const kept = (part: 'outline' | 'shadow' | 'backing' | 'tone' | 'shape'): boolean => equal(was[part], next[part]);
   const { placement: p } = next;
   const whole = p.fit === 'stretch' && p.turn === 0 && !p.mirror;
   return (
@@ -219,7 +219,7 @@ export function isPlainInGroup({ frame: was }: ReadPicture, next: Frame): boolea
     (kept('tone') || !next.tone) &&
     kept('shape') &&
     next.seat.fit === 'fill' &&
-    (whole || same(was.placement, p))
+    (whole || equal(was.placement, p))
   );
 }
 
@@ -238,19 +238,19 @@ export function writeGrouped(splice: Splice, legacy: Legacy, read: ReadPicture, 
   put('width', integer(style.get('width')), next.box.width / scale.x);
   put('height', integer(style.get('height')), next.box.height / scale.y);
   if (was.turn !== next.turn) style.set('rotation', trimNumber(next.turn, 4));
-  if (!same(was.flip, next.flip)) {
+  if (!equal(was.flip, next.flip)) {
     const flip = [next.flip.horizontal && 'x', next.flip.vertical && 'y'].filter(Boolean).join(' ');
     if (flip) style.set('flip', flip);
     else style.delete('flip');
   }
-  if (!same(was.box, next.box) || was.turn !== next.turn || !same(was.flip, next.flip))
+  if (!equal(was.box, next.box) || was.turn !== next.turn || !equal(was.flip, next.flip))
     splice.attribute(shape, 'style', [...style].map(([k, v]) => `${k}:${v}`).join(';'));
   if (was.tone && !next.tone)
     for (const name of ['gain', 'blacklevel', 'gamma', 'grayscale', 'bilevel', 'chromakey'])
       splice.attribute(image, name, null);
   if (was.outline && !next.outline) splice.attribute(shape, 'stroked', 'f');
   if (was.alt !== next.alt) splice.attribute(shape, 'alt', next.alt);
-  if (!same(was.placement, next.placement))
+  if (!equal(was.placement, next.placement))
     for (const side of ['left', 'top', 'right', 'bottom']) splice.attribute(image, `crop${side}`, null);
   if (rid === null) return;
   const name = Object.keys(image.attributes).find((k) => image.attributes[k] === idOf(image) && /:(id|relid)$/.test(k));

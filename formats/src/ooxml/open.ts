@@ -1,8 +1,8 @@
-import type { Frame } from '@gable/core';
+import { equal, type Frame } from '@gable/core';
 import { canCounterTurn, withoutInward } from '../counter-turned';
 import { densityIn, MediaParts, problems } from '../media';
 import { refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
+import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
 import {
   noData,
   noPicture,
@@ -87,7 +87,7 @@ function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame):
           : true;
   const found = misfitsOf(read.frame, next, BEYOND).filter(lies);
   // Tiles as they were read can get a line that they cannot have.
-  if (next.placement.fit === 'tile' && !same(read.frame, next) && lies('tile') && !found.includes('tile'))
+  if (next.placement.fit === 'tile' && !equal(read.frame, next) && lies('tile') && !found.includes('tile'))
     found.push('tile');
   return withoutInward(found, read.frame, next, () => !legacy && canCounterTurn(next, read.size, isHeld(site)));
 }
@@ -148,7 +148,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
         // A real outline takes the place of the one that was faked.
         if (at.plate && !read.frame.outline && next.outline) splices.of(at.plate.part).replace(at.plate.element, '');
         if (at.legacy) {
-          if (!swap && same(read.frame, next)) continue;
+          if (!swap && equal(read.frame, next)) continue;
           const rid = swap ? additions.relateTo(at.site, swap) : null;
           const write = at.legacy.group ? writeGrouped : writeLegacy;
           write(splices.of(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);

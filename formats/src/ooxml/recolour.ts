@@ -1,5 +1,4 @@
-import { clamp, type Given, type Tone } from '@gable/core';
-import { same } from '../misfits';
+import { clamp, equal, type Given, type Tone } from '@gable/core';
 import { child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { readColour, type Theme } from './colour';
@@ -78,7 +77,7 @@ export function writeTone(
 ): void {
   const blip = child(site.blipFill, 'blip');
   if (!blip) return;
-  const given = same(was?.given, next?.given) ? null : (next?.given ?? {});
+  const given = equal(was?.given, next?.given) ? null : (next?.given ?? {});
   const gone = given ? [...KNOWN, ...GIVEN] : KNOWN;
   for (const c of blip.children) if (gone.includes(c.local)) splice.replace(c, '');
   const effect = (name: string, attributes: string, inner = ''): string =>

@@ -1,22 +1,23 @@
 import {
   bounds,
+  type Crop,
   deriveView,
   EMU_PER_POINT,
+  equal,
   flatten,
+  type Frame,
   framePath,
   GableError,
   MITRE_LIMIT,
+  type Outline,
   paintedBounds,
+  type Shadow,
   shapeOf,
   solidOutline,
   toEmu,
   turnOf,
   viewCrop,
-  type Crop,
-  type Frame,
-  type Outline,
 } from '@gable/core';
-import { same } from '../misfits';
 import { child, descend, prefixFor, type Element } from '../xml/located';
 import { bindingsOf, escapeText, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
@@ -73,12 +74,12 @@ export const canMoveFreely = (site: Site, where: { place: string; textBox: boole
 /** Splices the difference between a frame as read and as it should be into one site. Nothing else is touched. */
 export function writePicture(splice: Splice, site: Site, read: ReadPicture, asked: Frame): void {
   const was = read.filed;
-  const { frame: next, ring } = same(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size);
+  const { frame: next, ring } = equal(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size);
   const flows = was.flow !== next.flow;
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
-  const shaped = !same(was.shape, next.shape);
-  const lined = !same(was.outline, next.outline);
-  const turned = was.turn !== next.turn || !same(was.flip, next.flip);
+  const shaped = !equal(was.shape, next.shape);
+  const lined = !equal(was.outline, next.outline);
+  const turned = was.turn !== next.turn || !equal(was.flip, next.flip);
   const placed = sized || turned;
   if (placed) writeSize(splice, site, was, next);
   if (site.anchor && !site.group) {
@@ -86,14 +87,15 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   } else if (!site.holder) writePlace(splice, site, was, next, placed);
   else if (!site.group && !flows) writeOffset(splice, site, was, next);
   writeCrop(splice, site, read, next);
-  if (site.blipFill && !same(was.tone, next.tone))
+  if (site.blipFill && !equal(was.tone, next.tone))
     writeTone(splice, site, { was: was.tone, next: next.tone }, drawing(site, site.blipFill));
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
   if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, ring);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
-  if (!same(was.shadow, next.shadow)) writeShadow(splice, site, next);
-  if ((sized || lined || turned || !same(was.shadow, next.shadow)) && site.holder && !site.group)
-    writeOverflow(splice, site, ring ? { ...next, outline: null } : next);
+  if (!equal(was.shadow, next.shadow)) writeShadow(splice, site, was.shadow, next);
+  const painted = ring ? { ...next, outline: null } : next;
+  if (site.holder && !site.group && (sized || !equal(paintedBounds(was), paintedBounds(painted))))
+    writeOverflow(splice, site, painted);
   if ((sized || shaped) && !flows) writeWrap(splice, site, next);
   if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
@@ -273,7 +275,7 @@ export function nextCrop(read: ReadPicture, next: Frame): Crop {
 function writeCrop(splice: Splice, site: Site, read: ReadPicture, next: Frame): void {
   const tiled = read.filed.placement.fit === 'tile';
   if (next.placement.fit === 'tile') {
-    if (tiled && same([read.filed.placement, read.filed.box], [next.placement, next.box])) return;
+    if (tiled && equal([read.filed.placement, read.filed.box], [next.placement, next.box])) return;
     writeTile(splice, site, next, read.size, drawing(site, properties(site, next.n)), AFTER.fill);
     return;
   }
@@ -331,20 +333,40 @@ function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame, ring
 
 /**
  * `a:effectLst` (§20.1.8.25) with an outer (§20.1.8.45) or inner shadow (§20.1.8.40): distance and direction, 1/60,000°
- * clockwise from the right. Other effects in the list stay; its children come in the order of the schema.
+ * clockwise from the right. Other effects in the list stay; its children come in the order of the schema. Of a shadow that
+ * is there only what differs is changed.
  */
-function writeShadow(splice: Splice, site: Site, next: Frame): void {
+function writeShadow(splice: Splice, site: Site, was: Shadow | null, next: Frame): void {
   const spPr = properties(site, next.n);
   const a = drawing(site, spPr);
   const list = child(spPr, 'effectLst');
   const { shadow } = next;
   let text = '';
   if (shadow) {
-    const colour = `<${a.name('srgbClr')} val="${shadow.colour.slice(1).toUpperCase()}"><${a.name('alpha')} val="${Math.round(shadow.opacity * 100_000)}"/></${a.name('srgbClr')}>`;
+    const alpha = formatShare(shadow.opacity, a.strict);
+    const colour = `<${a.name('srgbClr')} val="${shadow.colour.slice(1).toUpperCase()}"><${a.name('alpha')} val="${alpha}"/></${a.name('srgbClr')}>`;
     const direction = Math.round(turnOf((Math.atan2(shadow.dy, shadow.dx) / Math.PI) * 180) * 60_000) % 21_600_000;
-    const where = `blurRad="${toEmu(shadow.blur)}" dist="${toEmu(Math.hypot(shadow.dx, shadow.dy))}" dir="${direction}"`;
-    const name = a.name(shadow.kind === 'outer' ? 'outerShdw' : 'innerShdw');
-    text = `<${name}${list ? a.declare : ''} ${where}${shadow.kind === 'outer' ? ' algn="ctr" rotWithShape="1"' : ''}>${colour}</${name}>`;
+    const [blurRad, dist, dir] = [toEmu(shadow.blur), toEmu(Math.hypot(shadow.dx, shadow.dy)), direction].map(String);
+    const local = shadow.kind === 'outer' ? 'outerShdw' : 'innerShdw';
+    const old = child(list, local);
+    if (old && was?.kind === shadow.kind) {
+      if (was.blur !== shadow.blur) splice.attribute(old, 'blurRad', blurRad!);
+      if (was.dx !== shadow.dx || was.dy !== shadow.dy) {
+        splice.attribute(old, 'dist', dist!);
+        splice.attribute(old, 'dir', dir!);
+      }
+      const [paint, ...others] = old.children;
+      const [opacity, ...more] = paint?.children.filter((c) => c.local.startsWith('alpha')) ?? [];
+      const own = opacity?.local === 'alpha' && more.length === 0;
+      if (was.colour === shadow.colour && own) splice.attribute(opacity, 'val', alpha);
+      else if (!equal([was.colour, was.opacity], [shadow.colour, shadow.opacity]))
+        if (paint && others.length === 0) splice.replace(paint, colour);
+        else splice.append(old, colour);
+      return;
+    }
+    const name = a.name(local);
+    const outer = shadow.kind === 'outer' ? ' algn="ctr" rotWithShape="1"' : '';
+    text = `<${name}${list ? a.declare : ''} blurRad="${blurRad}" dist="${dist}" dir="${dir}"${outer}>${colour}</${name}>`;
   }
   if (!list) {
     // An empty list, too, stands before the placeholder's and the theme's.
@@ -381,16 +403,17 @@ function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: 
       splice.attribute(ln, 'cmpd', COMPOUND_NAMES[outline.lines ?? 'single']);
     if (was.side !== outline.side) splice.attribute(ln, 'algn', outline.side === 'inside' ? 'in' : 'ctr');
     if (was.cap !== outline.cap) splice.attribute(ln, 'cap', cap);
-    if (!same(was.paint, outline.paint))
+    if (!equal(was.paint, outline.paint))
       splice.slot(ln, AFTER.fills, [...AFTER.dashes, ...AFTER.joins, ...AFTER.ends], paint);
     if (was.dash !== outline.dash) splice.slot(ln, AFTER.dashes, [...AFTER.joins, ...AFTER.ends], dash);
     if (was.join !== outline.join) splice.slot(ln, AFTER.joins, AFTER.ends, join);
     return;
   }
-  // What is usual is said only where a placeholder or a theme says something else.
+  // What is usual is said only where a placeholder or a theme may say something else.
+  const behind = (site.inherited?.length ?? 0) > 0 || child(site.style, 'lnRef') !== undefined;
   const usual: Outline = { ...solidOutline(1, '#000000'), lines: 'single' };
   const plain = (key: 'side' | 'cap' | 'lines' | 'dash'): boolean =>
-    [was, outline].every((o) => (o?.[key] ?? usual[key]) === usual[key]);
+    !behind && (outline[key] ?? usual[key]) === usual[key];
   const side = plain('side') ? '' : ` algn="${outline.side === 'inside' ? 'in' : 'ctr'}"`;
   const ends = plain('cap') ? '' : ` cap="${cap}"`;
   const compound = plain('lines') ? '' : ` cmpd="${COMPOUND_NAMES[outline.lines ?? 'single']}"`;
@@ -487,7 +510,7 @@ function writeWrap(splice: Splice, site: Site, next: Frame): void {
 
 /** What only we know, or nothing, in the extensions of the drawing's properties: their last child (§20.1.2.2.8). */
 function writeKnown(splice: Splice, site: Site, asked: Frame, read: ReadPicture): void {
-  if (same(asked, read.frame)) return;
+  if (equal(asked, read.frame)) return;
   const named = namedOf(site);
   if (!named) return;
   const text = carried(asked, read.size);

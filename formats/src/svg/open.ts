@@ -1,26 +1,27 @@
 import {
   bounds,
+  type Box,
   clamp,
+  type Crop,
+  equal,
+  type Frame,
   FULL_SEAT,
   GableError,
   IDENTITY,
   invert,
-  multiply,
-  placementOfTiling,
-  svgParts,
-  transform,
-  trimNumber,
-  turnOf,
-  type Box,
-  type Crop,
-  type Frame,
   type Matrix,
+  multiply,
   type Outline,
   type Path,
   type Placement,
+  placementOfTiling,
   type Rect,
   type Size,
+  svgParts,
   type Tone,
+  transform,
+  trimNumber,
+  turnOf,
 } from '@gable/core';
 import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { readDataUrl, writeDataUrl } from '../data-url';
@@ -30,7 +31,7 @@ import { PIXEL } from '../html/lengths';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
 import { refuseTooLarge, refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, same, type Misfit } from '../misfits';
+import { misfitsOf, onlyAlt, refuseMisfits, type Misfit } from '../misfits';
 import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Sheet } from '../opened';
 import { readHeader } from '../raster/header';
 import { shapeOfPath } from '../named-shape';
@@ -57,6 +58,14 @@ interface Found {
   said: readonly string[];
   /** What is defined for its sake, if nothing else shows it. */
   definitions: readonly Element[];
+  /** Where its alternative text stands; null where that is part of a whole that is written anew. */
+  alt: AltPlace | null;
+}
+
+/** The element that holds the words, if there is one, and the one that bears a label. */
+interface AltPlace {
+  text: Element | undefined;
+  labelled: Element;
 }
 
 /** What the whole drawing says. */
@@ -141,10 +150,14 @@ export function openSvg(file: Uint8Array): OpenedFile {
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
         const swap = swapOf(next, swaps);
-        if (!swap && same(f.frame, next)) continue;
+        if (!swap && equal(f.frame, next)) continue;
         refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);
         written.add(f.element);
+        if (!swap && f.alt && onlyAlt(f.frame, next)) {
+          writeAlt(splice, f.alt, next.alt);
+          continue;
+        }
         const href = swap ? writeDataUrl(swap.bytes, swap.type) : f.href;
         splice.replace(
           f.element,
@@ -277,12 +290,16 @@ function read(at: Place, n: number, drawing: Drawing): Found {
         outer,
         said: [],
         definitions: [],
+        alt: null,
       };
     }
   }
   const data = { href, bytes, pixels };
   if (at.filled) return readFilled(at, n, drawing, data);
-  return { ...readPlain(image, n, drawing, data), definitions: at.definitions };
+  const plain = readPlain(image, n, drawing, data);
+  // The words of a used image are those of all its uses.
+  const shared = at.definitions.length > 0 && plain.alt?.text;
+  return { ...plain, definitions: at.definitions, alt: shared ? null : plain.alt };
 }
 
 /** A group that we wrote, by its metadata (SVG 2 §5.12): what only we know of the frame. */
@@ -360,14 +377,31 @@ function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Fou
     multiply(outer, element === image ? IDENTITY : readTransform(element.attributes['transform'])),
     own,
   );
-  const alt =
-    child(image, 'title')?.text ??
-    child(image, 'desc')?.text ??
-    (element === image ? undefined : child(element, 'title')?.text);
+  const words = wordsOf(image) ?? (element === image ? undefined : child(element, 'title'));
   const said = element === image ? ['clip-path', ...recoloured] : ['clip-path'];
-  const seen = { to, shown, path: inside && path, words: alt ?? a['aria-label'] ?? '', tone };
+  const seen = { to, shown, path: inside && path, words: words?.text ?? a['aria-label'] ?? '', tone };
   const frame = frameOf(n, seen, (box) => placementOf(cropOf(shown, picture), box, size));
-  return { element, image, frame, size, href: data.href, bytes: data.bytes, outer, said, definitions: [] };
+  return {
+    element,
+    image,
+    frame,
+    size,
+    href: data.href,
+    bytes: data.bytes,
+    outer,
+    said,
+    definitions: [],
+    alt: { text: words, labelled: image },
+  };
+}
+
+/** The element with the words for those who do not see it. */
+const wordsOf = (e: Element): Element | undefined => child(e, 'title') ?? child(e, 'desc');
+
+/** Another alternative text where it stands: in a `title` or `desc` (SVG 2 §5.7), else as `aria-label`. */
+function writeAlt(splice: Splice, { text, labelled }: AltPlace, alt: string): void {
+  if (text) splice.content(text, escapeText(alt));
+  else splice.attribute(labelled, 'aria-label', alt);
 }
 
 interface Data {
@@ -398,7 +432,7 @@ function readFilled(
   const style = looks.of(shape);
   const opacity = Number(style.get('fill-opacity') ?? 1);
   const tone = opacity >= 0 && opacity < 1 ? { fading: { opacity, multiply: false } } : undefined;
-  const words = child(shape, 'title')?.text ?? child(shape, 'desc')?.text ?? shape.attributes['aria-label'] ?? '';
+  const words = wordsOf(shape)?.text ?? shape.attributes['aria-label'] ?? '';
   const frame = frameOf(n, { to, shown, path, words, tone }, (box) => {
     if (covers) return placementOf(cropOf(shown, picture), box, size);
     const [sx, sy] = [box.width / shown.width, box.height / shown.height];
@@ -425,6 +459,7 @@ function readFilled(
     outer,
     said: ['clip-path', ...Object.keys(FILL_AND_STROKE)],
     definitions,
+    alt: { text: wordsOf(shape), labelled: shape },
   };
 }
 

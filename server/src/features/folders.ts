@@ -1,4 +1,4 @@
-import { GableError, type Frame } from '@gable/core';
+import { equal, GableError, type Frame } from '@gable/core';
 import { Op, type Transaction } from 'sequelize';
 import { Deed, Work, type Frames } from '../db/models';
 
@@ -76,7 +76,7 @@ export async function spread(
     }
     const numbers = [...new Set([...Object.keys(work.frames), ...Object.keys(now)])];
     const changes = numbers
-      .filter((n) => JSON.stringify(work.frames[n]) !== JSON.stringify(now[n]))
+      .filter((n) => !equal(work.frames[n], now[n]))
       .map((n) => ({ n: Number(n), before: work.frames[n] ?? null, after: now[n] ?? null }));
     if (await keepDeed(work, deed, changes, now, transaction)) changed++;
   }

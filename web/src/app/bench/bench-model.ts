@@ -1,4 +1,4 @@
-import type { Frame, Size } from '@gable/core';
+import { equal, type Frame, type Size } from '@gable/core';
 import type { Change, Deed, History, Work, WorkPicture } from '../api/types';
 
 /** Everything the bench knows; only ever replaced, never changed in place. */
@@ -82,12 +82,10 @@ function firstWith({ pictures }: Work, n: number): number {
   return known[n - 1] ?? n;
 }
 
-const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
-
 function put(m: BenchModel, n: number, frame: Frame | null): BenchModel {
   const frames = { ...m.frames };
   // A frame that is as it came is no difference, so that undoing everything gives back the very same file.
-  if (frame === null || same(frame, pictureOf(m, n).frame)) delete frames[n];
+  if (frame === null || equal(frame, pictureOf(m, n).frame)) delete frames[n];
   else frames[n] = frame;
   return { ...m, frames, preview: null };
 }
@@ -97,13 +95,13 @@ export function select(m: BenchModel, n: number): BenchModel {
 }
 
 export const preview = (m: BenchModel, frame: Frame | null): BenchModel =>
-  same(m.preview, frame) ? m : { ...m, preview: frame };
+  equal(m.preview, frame) ? m : { ...m, preview: frame };
 
 /** Takes a frame for its picture. Deeds with the same gesture become one. */
 export function take(m: BenchModel, name: string, frame: Frame, gesture: string | null = null): BenchModel {
   const { n } = frame;
   const before = m.frames[n] ?? null;
-  if (same(frame, takenFrame(m, n))) return m.preview ? { ...m, preview: null } : m;
+  if (equal(frame, takenFrame(m, n))) return m.preview ? { ...m, preview: null } : m;
   const next = put(m, n, frame);
   const after = next.frames[n] ?? null;
   const last = m.past[m.past.length - 1];
@@ -118,7 +116,7 @@ export function takeAll(m: BenchModel, name: string, frames: readonly Frame[]): 
   const changes: Change[] = [];
   for (const frame of frames) {
     const { n } = frame;
-    if (same(frame, takenFrame(next, n))) continue;
+    if (equal(frame, takenFrame(next, n))) continue;
     const before = next.frames[n] ?? null;
     next = put(next, n, frame);
     changes.push({ n, before, after: next.frames[n] ?? null });

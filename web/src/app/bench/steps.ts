@@ -1,4 +1,4 @@
-import type { Frame } from '@gable/core';
+import { equal, type Frame } from '@gable/core';
 
 /** The steps, in the order in which people work; none of them locks another. */
 export const STEPS = [
@@ -35,7 +35,7 @@ function partOf(step: StepName, f: Frame): Partial<Frame> {
 
 /** Does a step differ from how the frame came? */
 export const stepChanged = (step: StepName, frame: Frame, original: Frame): boolean =>
-  JSON.stringify(partOf(step, frame)) !== JSON.stringify(partOf(step, original)) ||
+  !equal(partOf(step, frame), partOf(step, original)) ||
   (step === 'place' && frame.flow === 'floating' && (frame.box.x !== original.box.x || frame.box.y !== original.box.y));
 
 /** The frame with one step as it came. */

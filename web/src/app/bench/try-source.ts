@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { bandOf, type Band, type Frame } from '@gable/core';
+import { bandOf, equal, type Band, type Frame } from '@gable/core';
 import {
   asyncScheduler,
   combineLatest,
@@ -20,7 +20,6 @@ import { BenchState } from './bench-state';
 import { Edit } from './edit';
 import type { StepName } from './steps';
 import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
-import { sameAs } from './tries/try';
 
 const LATELY = 'gable.shapes-lately';
 const LATELY_MOST = 12;
@@ -158,10 +157,10 @@ export class TrySource {
     this.early = null;
     if (!early || !taken || early.key !== this.edit.key()) return;
     const lies = ({ box, shape, placement }: Frame): unknown => [box, shape, placement];
-    if (!sameAs(lies(taken), lies(early.after))) return;
+    if (!equal(lies(taken), lies(early.after))) return;
     const now = triesOf(early.step, this.context(early.before), this.filter()).find((other) => other.id === early.id);
     if (!now) return;
-    if (sameAs(taken, early.after)) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
+    if (equal(taken, early.after)) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
     else this.state.take('subject centred', { ...taken, placement: now.frame.placement });
   }
 

@@ -9,7 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import type { Frame } from '@gable/core';
+import { equal, type Frame } from '@gable/core';
 import { Painter, type TryWish } from './painter';
 import { TrySheet } from './try-sheet';
 
@@ -42,7 +42,7 @@ export class TryCanvas {
   private asked = 0;
   private shows = '';
   /** Tries are made anew more often than they change. */
-  private readonly wanted = computed(() => this.frame(), { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
+  private readonly wanted = computed(() => this.frame(), { equal });
 
   constructor() {
     const watch = new IntersectionObserver((entries) => this.seen.set(entries[entries.length - 1]!.isIntersecting), {

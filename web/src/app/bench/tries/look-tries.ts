@@ -1,14 +1,15 @@
 import {
-  READABLE,
-  readableColour,
-  SHADOWS,
-  solidOutline,
+  equal,
   type Outline,
   type Paint,
+  READABLE,
+  readableColour,
   type Shadow,
+  SHADOWS,
+  solidOutline,
   type Tone,
 } from '@gable/core';
-import { sameAs, type Try, type TryContext } from './try';
+import type { Try, TryContext } from './try';
 
 const line = (weight: number, colour: string, more: Partial<Outline> = {}): Outline => ({
   ...solidOutline(weight, colour),
@@ -56,7 +57,7 @@ export function outlineTries({ frame, original, palette }: TryContext): Try[] {
     label,
     note: outline ? words(outline) : '',
     frame: { ...frame, outline },
-    current: sameAs(frame.outline, outline),
+    current: equal(frame.outline, outline),
     deed: outline ? `outline ${label.toLowerCase()}` : 'no outline',
   }));
 }
@@ -84,7 +85,7 @@ export function shadowTries({ frame, original, palette }: TryContext): Try[] {
     label,
     note: shadow ? `${Math.round(shadow.opacity * 100)} %, ${shadow.blur} pt soft` : '',
     frame: { ...frame, shadow },
-    current: sameAs(frame.shadow, shadow),
+    current: equal(frame.shadow, shadow),
     deed: shadow ? `shadow ${label.toLowerCase()}` : 'no shadow',
   }));
 }
@@ -120,7 +121,7 @@ export function toneTries({ frame, original }: TryContext): Try[] {
       label,
       note: '',
       frame: tone ? { ...next, tone } : next,
-      current: sameAs(frame.tone, tone),
+      current: equal(frame.tone, tone),
       deed: `tone ${label.toLowerCase()}`,
     };
   });

@@ -2,21 +2,22 @@ import {
   anchored,
   ANCHORS,
   deriveView,
+  equal,
   fitKeepMark,
+  type Frame,
   freed,
   leastZoom,
+  type Placement,
   ratioCut,
   RATIOS,
+  type Size,
+  type Subject,
   turnOf,
   wholePicture,
   withRatio,
   zoomed,
-  type Frame,
-  type Placement,
-  type Size,
-  type Subject,
 } from '@gable/core';
-import { sameAs, shownNote, type Try, type TryContext } from './try';
+import { shownNote, type Try, type TryContext } from './try';
 
 const RATIO_LABELS: Readonly<Record<string, string>> = {
   'A-landscape': '√2, lying',
@@ -145,7 +146,7 @@ function samePlace(a: Frame, b: Frame, size: Size): boolean {
 export function placeTries({ frame, original, freeable }: TryContext): Try[] {
   const at = (id: string, label: string, next: Partial<Frame>, note = ''): Try => {
     const placed: Frame = { ...frame, ...next };
-    return { id, label, note, frame: placed, current: sameAs(placed, frame), deed: label.toLowerCase() };
+    return { id, label, note, frame: placed, current: equal(placed, frame), deed: label.toLowerCase() };
   };
   const { flip } = frame;
   return [

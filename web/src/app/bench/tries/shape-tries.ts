@@ -1,5 +1,5 @@
-import { defaultKnobs, SHAPES, withShape, type Family, type Shape } from '@gable/core';
-import { sameAs, shownNote, type Try, type TryContext } from './try';
+import { defaultKnobs, equal, SHAPES, withShape, type Family, type Shape } from '@gable/core';
+import { shownNote, type Try, type TryContext } from './try';
 
 /** Which shapes are on offer. */
 export interface ShapeFilter {
@@ -58,7 +58,7 @@ export function shapeTries(context: TryContext, filter: ShapeFilter = ALL_SHAPES
         label: name,
         note: shownNote(next, size),
         frame: next,
-        current: sameAs(frame.shape.drawn, shape.drawn) && frame.shape.name === shape.name,
+        current: equal(frame.shape.drawn, shape.drawn) && frame.shape.name === shape.name,
         deed: name,
       };
     }),

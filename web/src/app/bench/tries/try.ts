@@ -52,5 +52,3 @@ function areaOf(frame: Frame): number {
 
 export const shownNote = (frame: Frame, size: Size): string =>
   `${Math.round(shownShare(frame, size) * 100)} % of it shown`;
-
-export const sameAs = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
