@@ -1,6 +1,7 @@
 /** The heart of Gable: no interface, no input or output. */
 export * from './errors';
 export * from './units';
+export { cut, wellFormed, wellFormedIn } from './cut';
 export * from './colour';
 export * from './colour-space';
 
@@ -16,6 +17,7 @@ export { clamp, cosSin, radians, turnOf } from './geometry/numeric';
 
 // The model of a frame
 export * from './model/frame';
+export { boundedLength, boundedPixels, BOUNDS, MAX_TILES, pathWithinBounds, withinBounds } from './model/bounds';
 export { equal } from './model/equal';
 
 // Shapes

@@ -1,4 +1,4 @@
-import type { Box } from '@gable/core';
+import { cut, type Box } from '@gable/core';
 import { MOST_TEXT, type Piece, type Sheet } from './opened';
 
 /** A cell of a sheet with something in it: numbers from 0. */
@@ -62,7 +62,7 @@ export function cellSheet(cells: readonly Cell[], edges: Edges, pictures: readon
     if (c.align === 'left' && c.columns === 1)
       while (next < Math.min(x.length - 1, c.column + 12) && !filled.has(`${next} ${c.row}`)) next++;
     const width = edge(edges.x, next) - box.x;
-    texts.push({ ...look, box: { ...box, width }, fill: null, text: c.text.slice(0, MOST_TEXT) });
+    texts.push({ ...look, box: { ...box, width }, fill: null, text: cut(c.text, MOST_TEXT) });
   }
   return {
     width: x[x.length - 1]!,

@@ -1,4 +1,4 @@
-import { GableError, type Box, type Frame, type Size } from '@gable/core';
+import { cut, GableError, type Box, type Frame, type Size } from '@gable/core';
 import type { MarginPicture } from './ooxml/margin';
 import type { Misfit } from './misfits';
 
@@ -177,4 +177,4 @@ export function noData({ n, problem }: OpenedPicture): never {
 }
 
 /** The most words of a neighbouring text that are told. */
-export const shorten = (text: string): string => (text.length > 90 ? `${text.slice(0, 89).trimEnd()}…` : text);
+export const shorten = (text: string): string => cut(text, 90, '…');

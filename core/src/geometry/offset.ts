@@ -13,6 +13,8 @@ export const MITRE_LIMIT = 4;
 
 /** An outline is offset on polygons that keep this distance to its curves, in points. */
 const TOLERANCE = 0.01;
+/** Straight pieces that a round corner is made of at the most: half a degree each on a full turn. */
+const MAX_STEPS = 720;
 
 /**
  * The outline at a distance: outside for positive, inside for negative. Parts that vanish (the inside of what is thinner
@@ -21,7 +23,7 @@ const TOLERANCE = 0.01;
  * @returns straight pieces within about 0.02 pt of the true offset
  */
 export function offsetPath(path: Path, distance: number, join: Join = 'round'): Path {
-  if (distance === 0) return path;
+  if (distance === 0 || !Number.isFinite(distance)) return path;
   const polygons = merged(flatten(path, TOLERANCE), 'nonzero');
   const out: Point[][] = [];
   for (const p of polygons) {
@@ -70,7 +72,8 @@ function rawOffset(polygon: readonly Point[], d: number, join: Join): Point[] {
     }
     if (join === 'round') {
       const turn = Math.atan2(cross, cos);
-      const steps = Math.max(1, Math.ceil(Math.abs(turn) / (2 * Math.acos(1 - Math.min(1, TOLERANCE / Math.abs(d))))));
+      const step = 2 * Math.acos(1 - Math.min(1, TOLERANCE / Math.abs(d)));
+      const steps = Math.min(MAX_STEPS, Math.max(1, Math.ceil(Math.abs(turn) / step)));
       for (let k = 0; k <= steps; k++) {
         const angle = (turn * k) / steps;
         const c = Math.cos(angle);

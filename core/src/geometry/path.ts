@@ -118,6 +118,11 @@ export function drawPath(path: Path, sink: PathSink): void {
   }
 }
 
+/** Straight pieces that a curve is cut into at the most: beyond, tolerances of a thousandth of a millimetre on a house wall. */
+const MAX_PIECES = 4096;
+const pieces = (asked: number, least: number): number =>
+  Number.isFinite(asked) ? Math.min(MAX_PIECES, Math.max(least, Math.ceil(asked))) : least;
+
 /**
  * The outline as polygons, one per subpath, open ends closed.
  * @param tolerance the largest distance in points between the polygon and the true curve
@@ -147,7 +152,7 @@ export function flatten(path: Path, tolerance = 0.05): Point[][] {
         Math.hypot(pen.x - 2 * s.x1 + s.x2, pen.y - 2 * s.y1 + s.y2),
         Math.hypot(s.x1 - 2 * s.x2 + s.x, s.y1 - 2 * s.y2 + s.y),
       );
-      const n = Math.max(1, Math.ceil(Math.sqrt((6 * bend) / (8 * tolerance))));
+      const n = pieces(Math.sqrt((6 * bend) / (8 * tolerance)), 1);
       for (let i = 1; i <= n; i++) current.push(cubicAt(pen, s, i / n));
     }
     if (s.op === 'A') {
@@ -155,7 +160,7 @@ export function flatten(path: Path, tolerance = 0.05): Point[][] {
       if (!c) current.push({ x: s.x, y: s.y });
       else {
         const step = 2 * Math.acos(1 - Math.min(1, tolerance / Math.max(c.rx, c.ry, tolerance)));
-        const n = Math.max(2, Math.ceil(Math.abs(c.delta) / step));
+        const n = pieces(Math.abs(c.delta) / step, 2);
         for (let i = 1; i < n; i++) current.push(onArc(c, c.start + (c.delta * i) / n));
         current.push({ x: s.x, y: s.y });
       }

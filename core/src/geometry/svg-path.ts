@@ -1,4 +1,5 @@
 import { GableError } from '../errors';
+import { boundedLength } from '../model/bounds';
 import { flatten, type Path, type Point, type Segment, type Extent } from './path';
 
 const round = (x: number, digits: number): string => {
@@ -89,7 +90,7 @@ export function parseSvgPath(text: string): Path {
       eat(SEPARATOR);
       const token = op === 'A' && (i === 3 || i === 4) ? eat(FLAG) : eat(NUMBER);
       if (token === null) fail();
-      values.push(Number(token));
+      values.push(boundedLength(Number(token)));
     }
     eat(SEPARATOR);
     const relative = command !== op;

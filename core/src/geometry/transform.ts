@@ -29,6 +29,10 @@ export function invert([a, b, c, d, e, f]: Matrix): Matrix {
   return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
 }
 
+/** The map itself, or none where its numbers are beyond all sums or it flattens everything. */
+export const soundMatrix = (m: Matrix): Matrix =>
+  m.every((v) => Math.abs(v) < 1e12) && Math.abs(m[0] * m[3] - m[1] * m[2]) > 1e-18 ? m : IDENTITY;
+
 /** A turn in degrees clockwise about a point. */
 export function rotation(degrees: number, about: Point = { x: 0, y: 0 }): Matrix {
   const c = Math.cos(radians(degrees));

@@ -1,28 +1,40 @@
 import { z } from 'zod';
+import { wellFormed } from '../cut';
+import { BOUNDS, pathWithinBounds } from './bounds';
 
 // Compiled parsers need `eval`, which the screens' content policy forbids.
 z.config({ jitless: true });
 
 /** Lengths are points (1/72 in), angles degrees clockwise, shares 0..1, colours sRGB `#rrggbb` with an opacity 0..1. */
-const length = z.number().finite();
+const within = (most: number): z.ZodNumber => z.number().min(-most).max(most);
+const ranged = ({ min, max }: { min: number; max: number }): z.ZodNumber => z.number().min(min).max(max);
+const degrees = within(BOUNDS.degrees);
 const share = z.number().min(0).max(1);
 const colour = z.string().regex(/^#[0-9a-f]{6}$/);
 
-export const SizeSchema = z.object({ width: length.positive(), height: length.positive() });
-export const BoxSchema = SizeSchema.extend({ x: length, y: length });
+export const SizeSchema = z.object({
+  width: z.number().positive().max(BOUNDS.pixels),
+  height: z.number().positive().max(BOUNDS.pixels),
+});
+export const BoxSchema = z.object({
+  width: ranged(BOUNDS.side),
+  height: ranged(BOUNDS.side),
+  x: within(BOUNDS.place),
+  y: within(BOUNDS.place),
+});
 
 /** How the picture lies in the box; see `placement/view.ts` for what it means. */
 export const PlacementSchema = z.object({
   fit: z.enum(['cover', 'contain', 'stretch', 'tile']),
   /** The point of the picture at the centre of the box, in shares of the picture. */
-  aim: z.object({ u: z.number().finite(), v: z.number().finite() }),
+  aim: z.object({ u: within(BOUNDS.aim), v: within(BOUNDS.aim) }),
   /** Magnification relative to just covering the (turned) box. */
-  zoom: z.number().positive().max(1000),
+  zoom: ranged(BOUNDS.zoom),
   /** Turn of the picture inside the upright frame. */
-  turn: z.number().finite(),
+  turn: degrees,
   mirror: z.boolean(),
   /** Horizontal over vertical scale of the picture; 1 is true. */
-  distortion: z.number().positive(),
+  distortion: ranged(BOUNDS.distortion),
   /** Which rows of a tiled picture are mirrored, so that its tiles join without a seam. */
   mirrored: z.enum(['none', 'across', 'down', 'both']).optional(),
 });
@@ -43,16 +55,16 @@ export const SeatSchema = z.object({ fit: z.enum(['fill', 'keep']), anchor: z.en
 
 export const ShapeSchema = z.object({
   name: z.string().min(1).max(80),
-  knobs: z.record(z.string(), z.number().finite()),
+  knobs: z.record(z.string().max(80), within(BOUNDS.knob)),
   /**
    * An outline drawn elsewhere (silhouette, letter, custom geometry): SVG path data in a box of 1 × 1, and the ratio it
    * insists on, if any.
    */
   drawn: z
     .object({
-      path: z.string().min(1).max(400_000),
-      ratio: z.number().positive().nullable(),
-      label: z.string().min(1).max(80),
+      path: z.string().min(1).max(BOUNDS.path.text).refine(pathWithinBounds, 'has too many or too large numbers'),
+      ratio: ranged(BOUNDS.ratio).nullable(),
+      label: z.string().min(1).max(80).overwrite(wellFormed),
     })
     .optional(),
 });
@@ -60,7 +72,7 @@ export const ShapeSchema = z.object({
 const Stop = z.object({ at: share, colour, opacity: share });
 export const PaintSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('solid'), colour, opacity: share }),
-  z.object({ kind: z.literal('linear'), angle: z.number().finite(), stops: z.array(Stop).min(2).max(10) }),
+  z.object({ kind: z.literal('linear'), angle: degrees, stops: z.array(Stop).min(2).max(10) }),
   z.object({ kind: z.literal('radial'), stops: z.array(Stop).min(2).max(10) }),
 ]);
 
@@ -70,10 +82,10 @@ export const LINES = ['single', 'double', 'thick-thin', 'thin-thick', 'triple'] 
 
 export const OutlineSchema = z.object({
   paint: PaintSchema,
-  weight: length.positive().max(1584),
+  weight: ranged(BOUNDS.weight),
   side: z.enum(['inside', 'on', 'outside']),
   /** Clear space between the edge of the shape and the line; not for a line on the edge. */
-  gap: length.min(0).max(1584).optional(),
+  gap: z.number().min(0).max(BOUNDS.weight.max).optional(),
   /** One line, or several that share the weight; the first word names the outer one. */
   lines: z.enum(LINES).optional(),
   /** Opacity of the whole outline, on top of that of its paint. */
@@ -85,11 +97,11 @@ export const OutlineSchema = z.object({
 
 export const ShadowSchema = z.object({
   kind: z.enum(['outer', 'inner']),
-  dx: length,
-  dy: length,
+  dx: within(BOUNDS.shadow),
+  dy: within(BOUNDS.shadow),
   /** Full width of the soft edge; the Gaussian's standard deviation is half of it. */
-  blur: length.min(0),
-  spread: length,
+  blur: z.number().min(0).max(BOUNDS.shadow),
+  spread: within(BOUNDS.shadow),
   colour,
   opacity: share,
 });
@@ -127,7 +139,7 @@ export const ToneSchema = z.object({
     })
     .optional(),
   /** Standard deviation of the Gaussian, in points on the page. */
-  softness: z.object({ blur: length.min(0).max(500) }).optional(),
+  softness: z.object({ blur: z.number().min(0).max(BOUNDS.blur) }).optional(),
   fading: z.object({ opacity: share, multiply: z.boolean() }).optional(),
   given: GivenSchema.optional(),
 });
@@ -138,7 +150,7 @@ export const KeepSchema = z.object({ u: share, v: share, width: share, height: s
 /** A picture that is kept beside the works. */
 export const SourceSchema = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
-  name: z.string().min(1).max(255),
+  name: z.string().min(1).max(255).overwrite(wellFormed),
   /** `jpeg`, `png`, `svg`, … */
   type: z.string().min(1).max(20),
   /** Stored pixels. */
@@ -153,7 +165,7 @@ export const FrameSchema = z.object({
   flow: z.enum(['inline', 'floating']),
   box: BoxSchema,
   /** Turn and flip of the whole frame; the picture's own are in `placement`. */
-  turn: z.number().finite(),
+  turn: degrees,
   flip: z.object({ horizontal: z.boolean(), vertical: z.boolean() }),
   seat: SeatSchema,
   shape: ShapeSchema,
@@ -168,7 +180,7 @@ export const FrameSchema = z.object({
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */
   finish: z.string().min(1).max(80).optional(),
-  alt: z.string().max(10_000),
+  alt: z.string().max(BOUNDS.alt).overwrite(wellFormed),
 });
 
 export type Size = z.infer<typeof SizeSchema>;

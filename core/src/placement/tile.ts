@@ -1,3 +1,5 @@
+import { GableError } from '../errors';
+import { MAX_TILES } from '../model/bounds';
 import type { Placement, Size } from '../model/frame';
 import type { Point } from '../geometry/path';
 import { POINTS } from '../units';
@@ -13,12 +15,20 @@ export interface Tile {
 
 const odd = (i: number): boolean => Math.abs(i % 2) === 1;
 
-/** The tiles a box shows. */
+/** The tiles a box shows. @throws GableError `too-many-tiles` */
 export function tilesOf(placement: Placement, view: View): Tile[] {
   const us = view.corners.map((p) => p.x);
   const vs = view.corners.map((p) => p.y);
   const { mirrored = 'none' } = placement;
   const out: Tile[] = [];
+  const span = (values: number[]): number => Math.max(...values) - Math.min(...values) + 1;
+  const most = span(us) * span(vs);
+  if (!(most <= MAX_TILES))
+    throw new GableError(
+      'too-many-tiles',
+      `The picture would be repeated ${Math.round(most).toLocaleString('en')} times; Gable paints it ${MAX_TILES.toLocaleString('en')} times.`,
+      'Choose larger tiles.',
+    );
   for (let v = Math.floor(Math.min(...vs) + 1e-9); v < Math.max(...vs) - 1e-9; v++)
     for (let u = Math.floor(Math.min(...us) + 1e-9); u < Math.max(...us) - 1e-9; u++)
       out.push({

@@ -1,3 +1,4 @@
+import { MAX_REPEATS } from '../model/bounds';
 import type { Box, Seat, ShapeChoice, Size } from '../model/frame';
 import type { Path, Rect } from '../geometry/path';
 import { parseSvgPath } from '../geometry/svg-path';
@@ -128,6 +129,7 @@ export function framePath(frame: { box: Pick<Box, 'width' | 'height'>; seat: Sea
   const knobs = { ...defaultKnobs(shape), ...frame.shape.knobs };
   const one = shift(shape.path(r.width, r.height, knobs), r.x, r.y);
   if (!seat.repeat || seat.fit === 'fill') return one;
+  if ((box.width / r.width) * (box.height / r.height) > MAX_REPEATS) return one;
   const path = [];
   for (let y = r.y % r.height; y + r.height <= box.height + 1e-6; y += r.height)
     for (let x = r.x % r.width; x + r.width <= box.width + 1e-6; x += r.width)

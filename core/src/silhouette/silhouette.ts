@@ -1,3 +1,4 @@
+import { cut } from '../cut';
 import { GableError } from '../errors';
 import { bounds } from '../geometry/measure';
 import type { Path } from '../geometry/path';
@@ -16,7 +17,7 @@ export interface Silhouette {
 export function choiceOf(path: Path, name: string, label: string): ShapeChoice {
   const b = bounds(path);
   const unit = transform(path, [1 / b.width, 0, 0, 1 / b.height, -b.x / b.width, -b.y / b.height]);
-  return { name, knobs: {}, drawn: { path: toSvgPath(unit, 6), ratio: b.width / b.height, label: label.slice(0, 80) } };
+  return { name, knobs: {}, drawn: { path: toSvgPath(unit, 6), ratio: b.width / b.height, label: cut(label, 80) } };
 }
 
 /** Refuses a drawing of which nothing would be seen. @throws GableError `empty-silhouette` */

@@ -5,7 +5,8 @@ import { pen } from '../geometry/pen';
 import { flatten, type Path, type Point } from '../geometry/path';
 import { fromPolygons, merged } from '../geometry/polygons';
 import { parseSvgPath } from '../geometry/svg-path';
-import { IDENTITY, multiply, rotation, transform, type Matrix } from '../geometry/transform';
+import { IDENTITY, multiply, rotation, soundMatrix, transform, type Matrix } from '../geometry/transform';
+import { boundedLength } from '../model/bounds';
 import { choiceOf, refuseSpecks, type Silhouette } from './silhouette';
 
 interface Look {
@@ -20,10 +21,11 @@ const LENGTH_UNITS: Record<string, number> = { '': 1, px: 1, pt: 4 / 3, mm: 96 /
 /** A length in user units; percentages and what cannot be read count as nothing. */
 export function svgLength(text: string | undefined): number {
   const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(text ?? '');
-  return m ? Number(m[1]) * (LENGTH_UNITS[m[2]!.toLowerCase()] ?? 0) : 0;
+  return m ? boundedLength(Number(m[1]) * (LENGTH_UNITS[m[2]!.toLowerCase()] ?? 0)) : 0;
 }
 
-const numbers = (text: string): number[] => (text.match(/[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi) ?? []).map(Number);
+const numbers = (text: string): number[] =>
+  (text.match(/[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi) ?? []).map((n) => boundedLength(Number(n)));
 
 /** `transform` attributes, SVG 2 §8.5 (CSS Transforms 1 §8). */
 export function readTransform(text: string | undefined): Matrix {
@@ -38,7 +40,7 @@ export function readTransform(text: string | undefined): Matrix {
     else if (name === 'skewX') m = multiply(m, [1, 0, tan(a), 1, 0, 0]);
     else if (name === 'skewY') m = multiply(m, [1, tan(a), 0, 1, 0, 0]);
   }
-  return m;
+  return soundMatrix(m);
 }
 
 /** The outline of a basic shape, SVG 2 §10. */

@@ -1,4 +1,4 @@
-import { POINTS, type Unit } from '@gable/core';
+import { boundedLength, POINTS, type Unit } from '@gable/core';
 
 /** Points in a CSS pixel (CSS Values 4 §6.2). */
 export const PIXEL = POINTS.px;
@@ -8,7 +8,7 @@ export function pointsOf(text: string | undefined, unitless = 0): number | null 
   const m = /^\s*(-?\d*\.?\d+)([a-z%]*)\s*$/i.exec(text ?? '');
   if (!m) return null;
   const unit = m[2]!.toLowerCase();
-  const value = Number(m[1]);
+  const value = boundedLength(Number(m[1]));
   if (unit === '') return value === 0 ? 0 : unitless > 0 ? value * unitless : null;
   if (unit === 'em' || unit === 'rem') return value * 12;
   return unit in POINTS ? value * POINTS[unit as Unit] : null;
@@ -16,5 +16,5 @@ export function pointsOf(text: string | undefined, unitless = 0): number | null 
 
 export function percentOf(text: string | undefined): number | null {
   const m = /^\s*(-?\d*\.?\d+)%\s*$/.exec(text ?? '');
-  return m ? Number(m[1]) / 100 : null;
+  return m ? boundedLength(Number(m[1])) / 100 : null;
 }

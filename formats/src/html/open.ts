@@ -1,9 +1,9 @@
 import { equal, frameToCss, type Frame, type Size } from '@gable/core';
-import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import type { DefaultTreeAdapterTypes } from 'parse5';
 import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
 import { describeAddress, MediaParts } from '../media';
-import { refuseTooLarge, refuseTooMany } from '../limits';
+import { refuseBeyond, refuseTooLarge, refuseTooMany } from '../limits';
 import { misfitsOf, onlyAlt, refuseMisfits, type Misfit } from '../misfits';
 import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
 import { applyEdits, type Edit } from '../xml/splice';
@@ -15,7 +15,7 @@ import type { Around } from './box';
 import { writtenFluid, writtenPlace, type Place } from './place';
 import { altOf, looksOf, readImage, type Image } from './read-image';
 import { Cascade, rulesOf, TAGS } from './styles';
-import { attributesOf, parentTag, type Node, type Tag } from './tree';
+import { attributesOf, parentTag, parsePage, type Node, type Tag } from './tree';
 
 /** A page, and what stands beside it. */
 interface Page {
@@ -85,7 +85,7 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
     text = binaryText(bytes);
     encode = (t) => Uint8Array.from(t, (c) => c.charCodeAt(0));
   }
-  const tree = parse(text, { sourceCodeLocationInfo: true });
+  const tree = parsePage(text);
   const rules = new Map<string, Tag>();
   for (const e of elements(tree, 'style')) {
     const mark = attributesOf(e)[MARK];
@@ -191,7 +191,11 @@ function opened(
   const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
   refuseTooMany(images.length);
   const cascades = new Map(
-    pages.map((p) => [p, new Cascade(sheetsOf(p, archive, entries).flatMap((sheet) => rulesOf(sheet, TAGS)))]),
+    pages.map((p) => {
+      const rules = sheetsOf(p, archive, entries).flatMap((sheet) => rulesOf(sheet, TAGS));
+      refuseBeyond('rules', rules.length);
+      return [p, new Cascade(rules)];
+    }),
   );
   const found: Found[] = [];
   const pictures = images.map(({ page, image }, i): OpenedPicture => {

@@ -1,6 +1,17 @@
-import { FULL_SEAT, turnOf, type Frame, type Outline, type Rect, type Shadow, type Size } from '@gable/core';
+import {
+  BOUNDS,
+  cut,
+  FULL_SEAT,
+  turnOf,
+  type Frame,
+  type Outline,
+  type Rect,
+  type Shadow,
+  type Size,
+  withinBounds,
+} from '@gable/core';
 import { cssColour } from '../css-colour';
-import { boxOf, placementOf } from '../sane';
+import { normaliseBox, placementFromFileCrop } from '../normalise';
 import { readTone } from '../filters';
 import { isDrawn, lineWidth, readBox, roomOf, surrounding, type Around, type Style } from './box';
 import { isClipped, positionIn, readShape } from './clip';
@@ -16,7 +27,7 @@ export interface Image extends Around {
 }
 
 /** Its words for those who do not see it. */
-export const altOf = (attributes: Image['attributes']): string => (attributes['alt'] ?? '').slice(0, 10_000);
+export const altOf = (attributes: Image['attributes']): string => cut(attributes['alt'] ?? '', BOUNDS.alt);
 
 /** What a page says of an `<img>`. */
 export interface Read {
@@ -36,7 +47,7 @@ export function readImage(image: Image, n: number, size: Size): Read {
   const room = roomOf([image, ...around]);
   const round = surrounding(style, room.column);
   const { fluid, ...sides } = readBox(a, style, size, room, round);
-  const box = boxOf({ x: 0, y: 0, ...sides });
+  const box = normaliseBox({ x: 0, y: 0, ...sides });
   const outer: Rect = {
     x: -round.left,
     y: -round.top,
@@ -46,7 +57,7 @@ export function readImage(image: Image, n: number, size: Size): Read {
   const clipped = isClipped(style);
   const { tone, shadow, read } = looksOf(style);
   const turned = readTransform(style);
-  const frame: Frame = {
+  const frame = withinBounds({
     n,
     flow: 'inline',
     box,
@@ -61,7 +72,7 @@ export function readImage(image: Image, n: number, size: Size): Read {
     shadow: clipped ? null : (readShadow(style) ?? shadow),
     ...(tone && { tone }),
     alt: altOf(a),
-  };
+  });
   const place = placeOf(style, round, { moves: turned === null, inside: around[0]?.style });
   return { frame, recoloured: read, place: { style: place, fluid } };
 }
@@ -117,7 +128,7 @@ function readFit(style: Style, box: Size, size: Size): Frame['placement'] {
     right: (x + w - box.width) / w,
     bottom: (y + h - box.height) / h,
   };
-  return placementOf(crop, box, size);
+  return placementFromFileCrop(crop, box, size);
 }
 
 const BLACK = { colour: '#000000', opacity: 1 };

@@ -1,6 +1,8 @@
 import { compile, type Options } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
+import { GableError } from '@gable/core';
 import { cssColour } from '../css-colour';
+import { LIMITS } from '../limits';
 import { PIXEL } from './lengths';
 import { isOn } from './media';
 import { longhands } from './shorthands';
@@ -14,6 +16,10 @@ export interface Rule<E = Tag> {
   matches(e: E): boolean;
   /** What its last part asks for first: `.` and a class, a name, or nothing. */
   key: string;
+  /** Does it look at siblings, too? */
+  dear: boolean;
+  /** What must be found among the elements round it: classes, ids and names, by their marks. */
+  needs: readonly string[];
   /** Specificity (Selectors 4 §17) as one number. */
   weight: number;
   /** In their order. */
@@ -25,6 +31,8 @@ export interface Rule<E = Tag> {
 /** How elements of a tree are looked at. */
 export interface Looker<E> {
   tagOf(e: E): string;
+  parentOf(e: E): E | null;
+  idOf(e: E): string | undefined;
   /** A name of a selector as `tagOf` has it: in small letters where capitals do not count. */
   nameOf(name: string): string;
   classesOf(e: E): ReadonlySet<string>;
@@ -90,7 +98,7 @@ export function rulesOf<E>(sheet: string, look: Looker<E>): Rule<E>[] {
 function matcherOf<E>(
   selector: CssNode & { type: 'Selector' },
   { nameOf, matcher }: Looker<E>,
-): Pick<Rule<E>, 'matches' | 'key' | 'weight'> {
+): Pick<Rule<E>, 'matches' | 'dear' | 'key' | 'needs' | 'weight'> {
   let weight = 0;
   walk(selector, (n: CssNode) => {
     if (n.type === 'IdSelector') weight += 10_000;
@@ -100,14 +108,27 @@ function matcherOf<E>(
     return n.type === 'PseudoClassSelector' && /^where$/i.test(n.name) ? walk.skip : undefined;
   });
   let key = '';
+  const needs: string[] = [];
+  let compound: string[] = [];
   selector.children.forEach((part) => {
-    if (part.type === 'Combinator') key = '';
-    else if (part.type === 'ClassSelector') key = key.startsWith('.') ? key : `.${part.name}`;
-    else if (part.type === 'TypeSelector' && part.name !== '*') key = nameOf(part.name);
+    if (part.type === 'Combinator') {
+      key = '';
+      // What stands before a sibling combinator is beside an element, not round it.
+      if (part.name === ' ' || part.name === '>') needs.push(...compound);
+      compound = [];
+    } else if (part.type === 'ClassSelector') {
+      key = key.startsWith('.') ? key : `.${part.name}`;
+      compound.push(`.${part.name}`);
+    } else if (part.type === 'IdSelector') compound.push(`#${part.name}`);
+    else if (part.type === 'TypeSelector' && part.name !== '*') {
+      key = nameOf(part.name);
+      compound.push(nameOf(part.name));
+    }
   });
   let whole: ((e: E) => boolean) | null = null;
+  const text = generate(selector);
   // Most selectors are never asked: they are made ready when they are.
-  return { weight, key, matches: (e) => (whole ??= matcher(generate(selector)))(e) };
+  return { weight, key, needs, dear: /[:~+]/.test(text), matches: (e) => (whole ??= matcher(text))(e) };
 }
 
 const known = new WeakMap<Tag, ReadonlySet<string>>();
@@ -130,6 +151,8 @@ export function compiled<N, E extends N>(selector: string, options: Options<N, E
 /** Elements of a page. */
 export const TAGS: Looker<Tag> = {
   tagOf: (e) => e.tagName,
+  parentOf: parentTag,
+  idOf: (e) => attributesOf(e)['id'],
   nameOf: (name) => name.toLowerCase(),
   classesOf,
   styleText: (e) => attributesOf(e)['style'] ?? '',
@@ -291,17 +314,27 @@ export function handedDown<E extends object, T>(
   return now;
 }
 
+/** How much dearer it is to look at siblings. */
+const DEAR = 10;
+const NO_MARKS: ReadonlySet<string> = new Set();
 const NOTHING: Declared = { declarations: [], pressing: [] };
 
 /** Rules in their order, by what they ask for first: most have nothing to do with most elements. */
 export class Rules<E> {
-  private readonly by = new Map<string, Rule<E>[]>();
+  /** By what the last part asks for first, then by one thing that must be found round the element. */
+  private readonly by = new Map<string, Map<string, Rule<E>[]>>();
   private readonly orders = new Map<Rule<E>, number>();
+  private readonly marks = new WeakMap<E & object, ReadonlySet<string>>();
+  private tests = 0;
 
   constructor(rules: readonly Rule<E>[]) {
     for (const [order, rule] of rules.entries()) {
-      const list = this.by.get(rule.key) ?? [];
-      this.by.set(rule.key, list);
+      const inner = this.by.get(rule.key) ?? new Map<string, Rule<E>[]>();
+      this.by.set(rule.key, inner);
+      // Classes and ids tell more than names do.
+      const need = rule.needs.find((mark) => /^[.#]/.test(mark)) ?? rule.needs[0] ?? '';
+      const list = inner.get(need) ?? [];
+      inner.set(need, list);
       list.push(rule);
       this.orders.set(rule, order);
     }
@@ -316,13 +349,47 @@ export class Rules<E> {
   }
 
   /** Those that match an element, the stronger later. */
-  matching(e: E, { tagOf, classesOf }: Looker<E>): Rule<E>[] {
+  matching(e: E, look: Looker<E>): Rule<E>[] {
     if (this.size === 0) return [];
-    const keys = ['', tagOf(e), ...[...classesOf(e)].map((c) => `.${c}`)];
-    return keys
-      .flatMap((key) => this.by.get(key) ?? [])
-      .filter((rule) => rule.matches(e))
+    const keys = ['', look.tagOf(e), ...[...look.classesOf(e)].map((c) => `.${c}`)];
+    const round = this.marksRound(e, look);
+    const lists: (Rule<E>[] | undefined)[] = [];
+    for (const key of keys) {
+      const inner = this.by.get(key);
+      if (!inner) continue;
+      lists.push(inner.get(''));
+      if (inner.size <= round.size) for (const [need, list] of inner) lists.push(round.has(need) ? list : undefined);
+      else for (const mark of round) lists.push(inner.get(mark));
+    }
+    return lists
+      .flatMap((list) => list ?? [])
+      .filter((rule) => rule.needs.every((mark) => round.has(mark)) && this.test(rule, e))
       .sort((a, b) => a.weight - b.weight || this.orderOf(a) - this.orderOf(b));
+  }
+
+  private test(rule: Rule<E>, e: E): boolean {
+    if ((this.tests += rule.dear ? DEAR : 1) > LIMITS.ruleTests)
+      throw new GableError(
+        'too-many-rules',
+        `The style sheets have too many rules for so many elements: more than ${LIMITS.ruleTests / 1e6} million comparisons.`,
+        'Split the page, or take out the rules that it does not use.',
+      );
+    return rule.matches(e);
+  }
+
+  /** Classes, ids and names of the elements round one: most rules ask for something that is not there. */
+  private marksRound(e: E, look: Looker<E>): ReadonlySet<string> {
+    return handedDown(
+      look.parentOf(e) as (E & object) | null,
+      (p) => look.parentOf(p) as (E & object) | null,
+      this.marks,
+      NO_MARKS,
+      (p, from) => {
+        const id = look.idOf(p);
+        const own = [look.tagOf(p), ...[...look.classesOf(p)].map((c) => `.${c}`), ...(id ? [`#${id}`] : [])];
+        return own.every((mark) => from.has(mark)) ? from : new Set([...from, ...own]);
+      },
+    );
   }
 }
 

@@ -1,8 +1,34 @@
 import type { Options } from 'css-select';
-import type { DefaultTreeAdapterTypes } from 'parse5';
+import { defaultTreeAdapter, parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { refuseBeyond } from '../limits';
 
 export type Node = DefaultTreeAdapterTypes.Node;
 export type Tag = DefaultTreeAdapterTypes.Element;
+
+/**
+ * A page as a tree, with the places of its elements.
+ * @throws GableError `too-many-elements`, `too-deep` while it is read: some pages of a few kB become millions of elements
+ */
+export function parsePage(text: string): DefaultTreeAdapterTypes.Document {
+  let elements = 0;
+  let open = 0;
+  return parse(text, {
+    sourceCodeLocationInfo: true,
+    treeAdapter: {
+      ...defaultTreeAdapter,
+      createElement(name, namespace, attributes) {
+        refuseBeyond('htmlElements', ++elements);
+        return defaultTreeAdapter.createElement(name, namespace, attributes);
+      },
+      onItemPush() {
+        refuseBeyond('htmlDepth', ++open);
+      },
+      onItemPop() {
+        open--;
+      },
+    },
+  });
+}
 
 export const attributesOf = (e: Tag): Record<string, string> =>
   Object.fromEntries(e.attrs.map((a) => [a.name, a.value]));

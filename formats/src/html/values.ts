@@ -83,6 +83,15 @@ function pixelsIn(unit: string, { em, rem }: Fonts): number | null {
 const RELATIVE = /(?<![\w#.-])([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)([a-z]+)(?![\w-])/gi;
 const SUMS = /(?<![\w-])(calc|min|max|clamp|round|abs|sign)\(/i;
 
+/** A sum worked out; one that is nested deeper than any page needs stays as it is. */
+function reckoned(text: string): string {
+  let depth = 0;
+  for (const c of text)
+    if (c === '(' && ++depth > DEEPEST) return text;
+    else if (c === ')') depth--;
+  return calc(text);
+}
+
 /** A value with relative lengths in pixels, and sums worked out as far as they go (CSS Values 4 §10). */
 export function settled(text: string, fonts: Fonts): string {
   if (text.length > LONGEST || text.includes('url(') || /["']/.test(text)) return text;
@@ -90,7 +99,7 @@ export function settled(text: string, fonts: Fonts): string {
     const k = pixelsIn(unit.toLowerCase(), fonts);
     return k === null ? all : `${Number(value) * k}px`;
   });
-  return SUMS.test(plain) ? calc(plain) : plain;
+  return SUMS.test(plain) ? reckoned(plain) : plain;
 }
 
 /** A length in points, percentages of a length in points. @returns null for words and what cannot be told */
@@ -101,6 +110,6 @@ export function lengthIn(text: string | undefined, of: number): number | null {
   if (plain !== null || text === undefined || !SUMS.test(text)) return plain;
   const whole = of / PIXEL;
   return pointsOf(
-    calc(text.replace(/([-+]?(?:\d+\.?\d*|\.\d+))%/g, (_, v: string) => `${(Number(v) / 100) * whole}px`)),
+    reckoned(text.replace(/([-+]?(?:\d+\.?\d*|\.\d+))%/g, (_, v: string) => `${(Number(v) / 100) * whole}px`)),
   );
 }

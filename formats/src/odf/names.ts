@@ -1,4 +1,4 @@
-import { POINTS, trimNumber, type Unit } from '@gable/core';
+import { boundedLength, POINTS, trimNumber, type Unit } from '@gable/core';
 import { prefixFor, type Element } from '../xml/located';
 
 /** Namespaces of OpenDocument (ISO/IEC 26300, ODF 1.2 Part 1 §1.4) by their usual prefixes. */
@@ -62,7 +62,7 @@ export const is = (e: Element, prefix: Prefix, ...locals: string[]): boolean =>
 export function lengthOf(text: string | undefined): number | null {
   const m = /^\s*(-?\d*\.?\d+)\s*(cm|mm|in|pt|pc|px)\s*$/.exec(text ?? '');
   if (!m) return null;
-  return m[2] === 'pc' ? Number(m[1]) * 12 : Number(m[1]) * POINTS[m[2] as Unit];
+  return boundedLength(Number(m[1]) * (m[2] === 'pc' ? 12 : POINTS[m[2] as Unit]));
 }
 
 /** Points as a length for a file: to a hundred-thousandth of a point, finer than any reader measures. */
@@ -70,5 +70,5 @@ export const writeLength = (points: number): string => `${trimNumber(points, 5)}
 
 export function percentOf(text: string | undefined): number | null {
   const m = /^\s*(-?\d*\.?\d+)%\s*$/.exec(text ?? '');
-  return m ? Number(m[1]) / 100 : null;
+  return m ? boundedLength(Number(m[1])) / 100 : null;
 }

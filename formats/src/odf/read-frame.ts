@@ -1,17 +1,19 @@
 import {
+  boundedPixels,
   clamp,
-  FULL_SEAT,
-  placementOfTiling,
-  POINTS,
-  turnOf,
   type Crop,
   type Frame,
+  FULL_SEAT,
   type Outline,
   type Placement,
+  placementOfTiling,
+  POINTS,
   type Shadow,
   type Size,
+  turnOf,
+  withinBounds,
 } from '@gable/core';
-import { boxOf, placementOf } from '../sane';
+import { normaliseBox, placementFromFileCrop } from '../normalise';
 import { child, prefixFor, type Element } from '../xml/located';
 import { EXTRAS } from '../extras';
 import { recalled } from '../known';
@@ -71,9 +73,9 @@ export function readFrame(
   const { names, element } = site;
   const width = lengthOf(names.get(element, 'svg:width')) ?? 0;
   const height = lengthOf(names.get(element, 'svg:height')) ?? 0;
-  const held = boxOf({ x: 0, y: 0, width, height });
+  const held = normaliseBox({ x: 0, y: 0, width, height });
   const size = { width: held.width, height: held.height };
-  const known = pixels ?? { width: size.width / POINTS.px, height: size.height / POINTS.px };
+  const known = boundedPixels(pixels ?? { width: size.width / POINTS.px, height: size.height / POINTS.px });
   const physical = physicalSize(known, density);
   const { x, y, turn } = placeOf(element, names, size);
   const ringed = site.image ? null : readRing(child(element, 'enhanced-geometry'), names, size);
@@ -82,10 +84,10 @@ export function readFrame(
     ? clipped(site, size, known, physical)
     : filled(site, size, known, physical, margin);
   const tone = readTone(site);
-  const filed: Frame = {
+  const filed = withinBounds({
     n,
     flow: site.frameFlow,
-    box: boxOf({ x, y, ...size }),
+    box: normaliseBox({ x, y, ...size }),
     turn: Number.isFinite(turn) ? turn : 0,
     flip: readFlip(site),
     seat: FULL_SEAT,
@@ -96,7 +98,7 @@ export function readFrame(
     shadow: readShadow(site),
     ...(tone && { tone }),
     alt: child(element, 'desc')?.text || child(element, 'title')?.text || '',
-  };
+  });
   const read = { crop, size: known, physical };
   const ring = filed.outline && ringed;
   const native = ring ? fromFile(filed, ring.ring, ring.shape, crop, known) : filed;
@@ -162,7 +164,7 @@ function clipped(site: Site, size: Size, pixels: Size, physical: Size): { placem
   };
   const sane = 1 - crop.left - crop.right > 1e-4 && 1 - crop.top - crop.bottom > 1e-4;
   const held = sane ? crop : { left: 0, top: 0, right: 0, bottom: 0 };
-  return { crop: held, placement: placementOf(held, size, pixels) };
+  return { crop: held, placement: placementFromFileCrop(held, size, pixels) };
 }
 
 const ANCHOR: Record<string, [number, number]> = {
@@ -193,7 +195,7 @@ function filled(
   const get = (name: string): string | undefined => site.styles.property(site.style, name);
   const nothing = { left: 0, top: 0, right: 0, bottom: 0 };
   const repeat = get('style:repeat') ?? 'repeat';
-  if (repeat === 'stretch') return { crop: nothing, placement: placementOf(nothing, size, pixels) };
+  if (repeat === 'stretch') return { crop: nothing, placement: placementFromFileCrop(nothing, size, pixels) };
   const extent = (name: string, whole: number, own: number): number => {
     const length = lengthOf(get(name));
     const share = percentOf(get(name));
@@ -218,7 +220,7 @@ function filled(
       bottom: 1 - (t + size.height) / h,
     };
     const whole = grown(crop, size, margin);
-    return { crop: whole, placement: placementOf(whole, outer, pixels) };
+    return { crop: whole, placement: placementFromFileCrop(whole, outer, pixels) };
   }
   const tiling = { scale: h / pixels.height / POINTS.px, origin: { x: -ox, y: -oy } };
   const distortion = w / pixels.width / (h / pixels.height);

@@ -1,3 +1,4 @@
+import { cut } from '@gable/core';
 import { child, type Element } from '../xml/located';
 import { MOST_PIECES, MOST_TEXT, type Piece, type Sheet } from '../opened';
 import { is, lengthOf, Names } from './names';
@@ -119,7 +120,7 @@ function pieceOf(e: Element, names: Names, styles: Styles): Piece | null {
     box: { x, y, width, height },
     turn,
     fill: kind === 'solid' ? (colour ?? '#dddddd') : null,
-    text: linesOf(e).join('\n').slice(0, MOST_TEXT),
+    text: cut(linesOf(e).join('\n'), MOST_TEXT),
     size: names.get(e, 'presentation:class') === 'title' ? 32 : 16,
     colour: '#22302f',
     align: names.get(e, 'presentation:class') === 'title' ? 'center' : 'left',

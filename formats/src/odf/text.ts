@@ -191,7 +191,7 @@ class TextPages {
     const n = new Names(e);
     if (is(e, 'text', 'span'))
       return `<span style="${this.css.css('text', n.get(e, 'text:style-name')).replaceAll('"', '')}">${this.flow(e)}</span>`;
-    if (is(e, 'text', 's')) return '&nbsp;'.repeat(Math.min(200, Number(n.get(e, 'text:c') ?? 1) || 1));
+    if (is(e, 'text', 's')) return '&nbsp;'.repeat(Math.max(1, Math.min(200, Number(n.get(e, 'text:c') ?? 1) || 1)));
     if (is(e, 'text', 'tab')) return '<i class="tab"></i>';
     if (is(e, 'text', 'line-break')) return '<br>';
     if (is(e, 'text', 'page-number')) return PAGE_NUMBER;

@@ -1,3 +1,4 @@
+import { cut } from '@gable/core';
 import { ancestor, attributeOf as attribute, child, type Element } from '../xml/located';
 import { shorten, type OpenedFile, type Place } from '../opened';
 import { putInMargin } from './margin';
@@ -149,8 +150,13 @@ function has(e: Element, passes: (e: Element) => boolean): boolean {
 /** As much of a paragraph as tells it from others, in characters. */
 const ENOUGH = 400;
 
+/** Texts of paragraphs that were asked for: thousands of pictures may stand in one. */
+const beginnings = new WeakMap<Element, string>();
+
 /** How a paragraph begins, without the text of text boxes in it. */
 function paragraphText(p: Element): string {
+  const known = beginnings.get(p);
+  if (known !== undefined) return known;
   let out = '';
   const visit = (e: Element): void => {
     if (out.length > ENOUGH) return;
@@ -159,14 +165,25 @@ function paragraphText(p: Element): string {
     else if (e.local !== 'drawing' && e.local !== 'pict' && e.local !== 'AlternateContent') e.children.forEach(visit);
   };
   visit(p);
-  return out.slice(0, ENOUGH).replace(/\s+/g, ' ').trim();
+  const text = cut(out, ENOUGH).replace(/\s+/g, ' ').trim();
+  beginnings.set(p, text);
+  return text;
+}
+
+const places = new WeakMap<readonly Element[], ReadonlyMap<Element, number>>();
+
+/** Where an element stands among its siblings; found once for all of them. */
+function placeAmong(siblings: readonly Element[], e: Element): number {
+  const known = places.get(siblings) ?? new Map(siblings.map((s, i) => [s, i]));
+  places.set(siblings, known);
+  return known.get(e) ?? -1;
 }
 
 function nearby(holder: Element): string {
   const paragraph = ancestor(holder, (a) => a.local === 'p' && NS.word.has(a.uri));
   if (!paragraph) return '';
   const siblings = paragraph.parent?.children ?? [paragraph];
-  const at = siblings.indexOf(paragraph);
+  const at = placeAmong(siblings, paragraph);
   for (const p of [paragraph, siblings[at + 1], siblings[at - 1]]) {
     const text = p?.local === 'p' ? paragraphText(p) : '';
     if (text !== '') return shorten(text);

@@ -1,3 +1,4 @@
+import { cut } from '@gable/core';
 import { descend, type Element } from '../xml/located';
 import { shorten, type Place } from '../opened';
 import { NS } from './names';
@@ -43,7 +44,7 @@ export function textOf(e: Element | undefined): string {
     if (at.local === 'p' && NS.drawing.has(at.uri)) out += ' ';
   };
   if (e) visit(e);
-  return shorten(out.slice(0, 400).replace(/\s+/g, ' ').trim());
+  return shorten(cut(out, 400).replace(/\s+/g, ' ').trim());
 }
 
 /** `p:ph` of a shape or picture (§19.3.1.36): which placeholder of its layout it fills. */

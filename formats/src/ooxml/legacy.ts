@@ -13,8 +13,9 @@ import {
   trimNumber,
   turnOf,
   type Unit,
+  withinBounds,
 } from '@gable/core';
-import { placementOf, boxOf } from '../sane';
+import { placementFromFileCrop, normaliseBox } from '../normalise';
 import { attributeOf, child, parseXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { isStrict, NS } from './names';
@@ -138,7 +139,7 @@ function fraction(text: string | undefined): number {
 /** @param pixels stored size; null when unknown */
 export function readLegacy({ shape, image, group }: Legacy, n: number, pixels: Size | null): ReadPicture {
   const style = styleOf(shape);
-  const { x, y, width, height } = boxOf(boxIn(shape, group));
+  const { x, y, width, height } = normaliseBox(boxIn(shape, group));
   const box = { width, height };
   const crop: Crop = {
     left: fraction(image.attributes['cropleft']),
@@ -149,7 +150,7 @@ export function readLegacy({ shape, image, group }: Legacy, n: number, pixels: S
   const size = pixels ?? box;
   const floating = !!group || style.get('position') === 'absolute';
   const flip = style.get('flip') ?? '';
-  const frame: Frame = {
+  const frame = withinBounds({
     n,
     flow: floating ? 'floating' : 'inline',
     box: { x, y, ...box },
@@ -157,12 +158,12 @@ export function readLegacy({ shape, image, group }: Legacy, n: number, pixels: S
     flip: { horizontal: flip.includes('x'), vertical: flip.includes('y') },
     seat: FULL_SEAT,
     shape: shapeOf(shape, box),
-    placement: placementOf(crop, box, size),
+    placement: placementFromFileCrop(crop, box, size),
     backing: null,
     outline: outlineOf(shape),
     shadow: null,
-    alt: (shape.attributes['alt'] ?? '').slice(0, 10_000),
-  };
+    alt: shape.attributes['alt'] ?? '',
+  });
   const tone = toneOf(image);
   if (tone) frame.tone = tone;
   return { frame, filed: frame, crop, size };

@@ -1,25 +1,27 @@
 import {
+  boundedPixels,
+  type Box,
   CENTRED,
-  FULL_SEAT,
+  type Crop,
   findShape,
-  placementFromCrop,
+  type Frame,
   fromEmu,
+  FULL_SEAT,
+  type Outline,
+  placementFromCrop,
   PRESET_PREFIX,
+  type Shadow,
   SHAPES,
+  type Size,
   solidOutline,
   turnOf,
-  type Box,
-  type Crop,
-  type Frame,
-  type Outline,
-  type Shadow,
-  type Size,
+  withinBounds,
 } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { readColour, referredWith, type Theme } from './colour';
 import { readCustomGeometry, readRing } from './geometry';
-import { boxOf } from '../sane';
+import { normaliseBox } from '../normalise';
 import { isStrict, NS } from './names';
 import { EXTRAS } from '../extras';
 import { KNOWN_EXTENSION, recalled } from '../known';
@@ -152,23 +154,25 @@ export function readPicture(
   theme: () => Theme,
   density: () => { x: number } | null = () => null,
 ): ReadPicture {
-  const { width, height } = boxOf({ x: 0, y: 0, ...readSize(site) });
+  const { width, height } = normaliseBox({ x: 0, y: 0, ...readSize(site) });
   const size = { width, height };
   const xfrm = transformOf(site);
   const crop = readCrop(site);
   const shape = readShape(site, size);
   const outline = readLine(site, theme);
-  const assumed = pixels ?? {
-    width: size.width / (1 - crop.left - crop.right),
-    height: size.height / (1 - crop.top - crop.bottom),
-  };
+  const assumed = boundedPixels(
+    pixels ?? {
+      width: size.width / (1 - crop.left - crop.right),
+      height: size.height / (1 - crop.top - crop.bottom),
+    },
+  );
   const tone = readTone(site, theme);
   const placement =
     readTile(site.blipFill, size, assumed, densityOf(site.blipFill, density)) ?? placementFromCrop(crop, size, assumed);
-  const filed: Frame = {
+  const filed = withinBounds({
     n,
     flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
-    box: boxOf({ ...readPlace(site), ...size }),
+    box: normaliseBox({ ...readPlace(site), ...size }),
     turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
     flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
     seat: FULL_SEAT,
@@ -179,7 +183,7 @@ export function readPicture(
     shadow: readEffects(site, theme),
     ...(tone && { tone }),
     alt: alternativeText(site),
-  };
+  });
   const custom = own(site, 'custGeom');
   const ringed = custom && outline ? readRing(custom, size) : null;
   const native = ringed ? fromFile(filed, ringed.ring, ringed.shape, crop, assumed) : filed;

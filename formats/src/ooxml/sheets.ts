@@ -1,4 +1,4 @@
-import { fromEmu, turnOf, type Size } from '@gable/core';
+import { cut, fromEmu, turnOf, type Size } from '@gable/core';
 import { attributeOf, child, descend, type Element } from '../xml/located';
 import { MOST_PIECES, MOST_TEXT, type Piece, type Sheet } from '../opened';
 import { readColour, type Theme } from './colour';
@@ -84,7 +84,7 @@ function pieceOf(e: Element, { theme, takesAfter }: Layer): Piece | null {
     height: at('ext', 'cy') * k.y,
   };
   const fill = child(chain[0], 'solidFill');
-  const text = linesOf(child(e, 'txBody')).join('\n').slice(0, MOST_TEXT);
+  const text = cut(linesOf(child(e, 'txBody')).join('\n'), MOST_TEXT);
   const colour = fill ? (readColour(fill, theme)?.colour ?? null) : null;
   if (text === '' && colour === null) return null;
   const run = firstOf(child(e, 'txBody'), 'rPr');

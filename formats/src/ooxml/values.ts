@@ -1,9 +1,9 @@
-import { POINTS, fromEmu, type Unit } from '@gable/core';
+import { boundedLength, POINTS, fromEmu, type Unit } from '@gable/core';
 
 /** A whole number, or the fallback. */
 export function integer(text: string | undefined, fallback = 0): number {
   const n = text === undefined ? NaN : Number(text);
-  return Number.isFinite(n) ? n : fallback;
+  return Number.isFinite(n) && Math.abs(n) <= Number.MAX_SAFE_INTEGER ? n : fallback;
 }
 
 /**
@@ -14,15 +14,15 @@ export function measure(text: string | undefined): number | null {
   if (text === undefined) return null;
   const m = /^\s*(-?\d+(?:\.\d+)?)(mm|cm|in|pt|pc|pi)?\s*$/.exec(text);
   if (!m) return null;
-  const n = Number(m[1]);
-  if (!m[2]) return fromEmu(n);
+  if (!m[2]) return boundedLength(fromEmu(Number(m[1])));
+  const n = boundedLength(Number(m[1]));
   return m[2] === 'pc' || m[2] === 'pi' ? n * 12 : n * POINTS[m[2] as Unit];
 }
 
 /** A percentage as a share: 1/1000 % (transitional) or `12.5%` (strict); ISO/IEC 29500-1 §20.1.10.40. */
 export function share(text: string | undefined): number | null {
   const m = /^\s*(-?\d+(?:\.\d+)?)(%)?\s*$/.exec(text ?? '');
-  return m ? Number(m[1]) / (m[2] ? 100 : 100_000) : null;
+  return m ? boundedLength(Number(m[1])) / (m[2] ? 100 : 100_000) : null;
 }
 
 /** A share in 1/1000 %, or with a sign in strict documents. */

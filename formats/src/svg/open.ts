@@ -1,4 +1,5 @@
 import {
+  boundedPixels,
   bounds,
   type Box,
   clamp,
@@ -17,11 +18,13 @@ import {
   placementOfTiling,
   type Rect,
   type Size,
+  soundMatrix,
   svgParts,
   type Tone,
   transform,
   trimNumber,
   turnOf,
+  withinBounds,
 } from '@gable/core';
 import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { readDataUrl, writeDataUrl } from '../data-url';
@@ -30,12 +33,12 @@ import { cssColour } from '../css-colour';
 import { PIXEL } from '../html/lengths';
 import { EXTRAS, readExtras, writeExtras } from '../extras';
 import { describeAddress } from '../media';
-import { refuseTooLarge, refuseTooMany } from '../limits';
+import { refuseBeyond, refuseTooLarge } from '../limits';
 import { misfitsOf, onlyAlt, refuseMisfits, type Misfit } from '../misfits';
 import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Sheet } from '../opened';
 import { readHeader } from '../raster/header';
 import { shapeOfPath } from '../named-shape';
-import { boxOf, placementOf } from '../sane';
+import { normaliseBox, placementFromFileCrop } from '../normalise';
 import { child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
 import { FILL_AND_STROKE, Presentation, USUAL } from './presentation';
@@ -76,6 +79,8 @@ interface Drawing {
   looks: Presentation;
   /** Is anything in it filled with a pattern? */
   patterned: boolean;
+  /** Clips as plain shapes, as far as they were asked for; null for those that are none. */
+  clips: Map<Element, Path | null>;
 }
 
 /** Where a drawing shows a picture. */
@@ -114,9 +119,12 @@ export function openSvg(file: Uint8Array): OpenedFile {
   visit(root, true);
   const page = pageOf(root);
   const patterned = [...ids.values()].some((e) => e.local === 'pattern');
-  const drawing: Drawing = { text, ids, page, looks: new Presentation(root), patterned };
-  const places = [...shown].flatMap((e) => placeOf(e, drawing) ?? []);
-  refuseTooMany(places.length);
+  const drawing: Drawing = { text, ids, page, looks: new Presentation(root), patterned, clips: new Map() };
+  const places: Place[] = [];
+  for (const e of shown) {
+    const at = placeOf(e, drawing);
+    if (at) refuseBeyond('uses', places.push(at));
+  }
   const found = places.map((at, i) => read(at, i + 1, drawing));
   const near = shorten(textIn(root));
   const pictures = found.map((f): OpenedPicture => {
@@ -230,7 +238,7 @@ function outerOf(e: Element, page: Matrix): Matrix {
     if (p.local === 'svg' && p.parent)
       chain.unshift([1, 0, 0, 1, svgLength(p.attributes['x']), svgLength(p.attributes['y'])]);
   }
-  return chain.reduce(multiply, page);
+  return soundMatrix(chain.reduce(multiply, page));
 }
 
 /** An image, a use of one, or a shape that is filled with one. */
@@ -355,7 +363,7 @@ function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Fou
     height: svgLength(a['height']),
   };
   const own = readTransform(a['transform']);
-  const size = data.pixels ?? (port.width > 0 && port.height > 0 ? port : { width: 96, height: 96 });
+  const size = data.pixels ?? boundedPixels(port.width > 0 && port.height > 0 ? port : { width: 96, height: 96 });
   // Without a side the picture's own counts (SVG 2 §12.3, auto sizing).
   if (!(port.width > 0) && !(port.height > 0)) Object.assign(port, { width: size.width, height: size.height });
   else if (!(port.width > 0)) port.width = (port.height * size.width) / size.height;
@@ -380,7 +388,7 @@ function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Fou
   const words = wordsOf(image) ?? (element === image ? undefined : child(element, 'title'));
   const said = element === image ? ['clip-path', ...recoloured] : ['clip-path'];
   const seen = { to, shown, path: inside && path, words: words?.text ?? a['aria-label'] ?? '', tone };
-  const frame = frameOf(n, seen, (box) => placementOf(cropOf(shown, picture), box, size));
+  const frame = frameOf(n, seen, (box) => placementFromFileCrop(cropOf(shown, picture), box, size));
   return {
     element,
     image,
@@ -418,7 +426,7 @@ function readFilled(
   data: Data,
 ): Found {
   const { path, port, tile, definitions } = filled;
-  const size = data.pixels ?? port;
+  const size = data.pixels ?? boundedPixels(port);
   const picture = fitted(image.attributes['preserveAspectRatio'], port, size);
   const shown = bounds(path);
   const slack = Math.max(shown.width, shown.height) * 1e-4;
@@ -434,7 +442,7 @@ function readFilled(
   const tone = opacity >= 0 && opacity < 1 ? { fading: { opacity, multiply: false } } : undefined;
   const words = wordsOf(shape)?.text ?? shape.attributes['aria-label'] ?? '';
   const frame = frameOf(n, { to, shown, path, words, tone }, (box) => {
-    if (covers) return placementOf(cropOf(shown, picture), box, size);
+    if (covers) return placementFromFileCrop(cropOf(shown, picture), box, size);
     const [sx, sy] = [box.width / shown.width, box.height / shown.height];
     const scale = (tile.height * sy) / size.height;
     const origin = { x: (tile.x - shown.x) * sx, y: (tile.y - shown.y) * sy };
@@ -503,14 +511,14 @@ interface Seen {
 
 function frameOf(n: number, { to, shown, path, words, tone }: Seen, placement: (box: Box) => Placement): Frame {
   const [sx, sy] = [Math.hypot(to[0], to[1]) || 1, Math.hypot(to[2], to[3]) || 1];
-  const box = boxOf({ x: 0, y: 0, width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL });
+  const box = normaliseBox({ x: 0, y: 0, width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL });
   const middle = multiply(to, [1, 0, 0, 1, shown.x + shown.width / 2, shown.y + shown.height / 2]);
   const mirrored = to[0] * to[3] - to[1] * to[2] < 0;
   const turn = turnOf((Math.atan2(mirrored ? -to[1] : to[1], mirrored ? -to[0] : to[0]) * 180) / Math.PI);
-  return {
+  return withinBounds({
     n,
     flow: 'floating',
-    box: boxOf({ ...box, x: middle[4] * PIXEL - box.width / 2, y: middle[5] * PIXEL - box.height / 2 }),
+    box: normaliseBox({ ...box, x: middle[4] * PIXEL - box.width / 2, y: middle[5] * PIXEL - box.height / 2 }),
     turn: Number.isFinite(turn) ? turn : 0,
     flip: { horizontal: mirrored, vertical: false },
     seat: FULL_SEAT,
@@ -520,8 +528,8 @@ function frameOf(n: number, { to, shown, path, words, tone }: Seen, placement: (
     outline: null,
     shadow: null,
     ...(tone && { tone }),
-    alt: words.trim().slice(0, 10_000),
-  };
+    alt: words.trim(),
+  });
 }
 
 /** `preserveAspectRatio` (SVG 2 §8.10): where all of the picture lies. */
@@ -555,20 +563,31 @@ function intersect(a: Rect, b: Rect): Rect {
 }
 
 /** A `clip-path` or `mask` that is one plain shape; null for none, or for one that is not. */
-function clipOf(e: Element, { ids, looks }: Drawing, port: Rect): Path | null {
+function clipOf(e: Element, { ids, looks, clips }: Drawing, port: Rect): Path | null {
   const style = looks.of(e);
   const value = ['clip-path', 'mask'].map((name) => style.get(name) ?? '').find((v) => !/^(none)?$/.test(v)) ?? '';
   const clip = ids.get(/url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value)?.[1] ?? '');
-  const [shape, ...more] = clip?.children.filter((c) => c.local !== 'title' && c.local !== 'desc') ?? [];
-  if (!clip || !shape || more.length > 0) return null;
+  if (!clip) return null;
+  const known = clips.get(clip);
+  const placed = known === undefined ? plainClip(clip) : known;
+  clips.set(clip, placed);
+  if (!placed) return null;
+  const unit = clip.attributes['clipPathUnits'] === 'objectBoundingBox';
+  return unit ? transform(placed, [port.width, 0, 0, port.height, port.x, port.y]) : placed;
+}
+
+/** So many steps has a plain shape at the most; a clip of more stays as it is, like one of several shapes. */
+const MAX_STEPS = 5_000;
+
+function plainClip(clip: Element): Path | null {
+  const [shape, ...more] = clip.children.filter((c) => c.local !== 'title' && c.local !== 'desc');
+  if (!shape || more.length > 0) return null;
   const outline = outlineOf(shape.local, shape.attributes);
-  if (!outline || outline.length === 0) return null;
-  const placed = transform(
+  if (!outline || outline.length === 0 || outline.length > MAX_STEPS) return null;
+  return transform(
     outline,
     multiply(readTransform(clip.attributes['transform']), readTransform(shape.attributes['transform'])),
   );
-  const unit = clip.attributes['clipPathUnits'] === 'objectBoundingBox';
-  return unit ? transform(placed, [port.width, 0, 0, port.height, port.x, port.y]) : placed;
 }
 
 function shapeFrom(path: Path, b: Rect, box: Size): Frame['shape'] {

@@ -18,6 +18,8 @@ const TREE: NonNullable<Options<Element, Element>['adapter']> = {
 
 const LOOK: Looker<Element> = {
   tagOf: (e) => e.local,
+  parentOf: (e) => e.parent,
+  idOf: (e) => e.attributes['id'],
   nameOf: (name) => name,
   classesOf: classes,
   styleText: (e) => e.attributes['style'] ?? '',

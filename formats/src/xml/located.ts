@@ -1,6 +1,6 @@
 import { GableError } from '@gable/core';
 import { SaxesParser } from 'saxes';
-import { LIMITS } from '../limits';
+import { LIMITS, refuseBeyond } from '../limits';
 
 /** An element with its place in the text of the part. Offsets are UTF-16 code units; `end` is one past the last. */
 export interface Element {
@@ -89,6 +89,7 @@ export function parseXml(text: string, part: string, mayDeclare = false): Elemen
   let root: Element | null = null;
   let open: Element | null = null;
   let depth = 0;
+  let elements = 0;
   // Each handler is one more property of the parser. With more than a few of them engines keep it as a dictionary, and
   // parsing takes five times as long: rare events are listened for only where they can come, errors are caught.
   if (text.includes('<!DOCTYPE'))
@@ -113,6 +114,7 @@ export function parseXml(text: string, part: string, mayDeclare = false): Elemen
         'Do not trust this file; take another copy from its author.',
         { part },
       );
+    refuseBeyond('xmlElements', ++elements);
     const attributes: Record<string, string> = {};
     for (const name in tag.attributes) attributes[name] = tag.attributes[name]!.value;
     const element: Element = {
