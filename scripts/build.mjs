@@ -81,7 +81,7 @@ export async function buildAll({ web = true } = {}) {
     await once('server', ['core/src', 'formats/src', 'cli/src', 'server/src'], 'server/dist/main.js', () =>
       build({
         ...node,
-        entryPoints: [at('server/src/main.ts'), at('server/src/jobs/worker.ts')],
+        entryPoints: [at('server/src/main.ts'), at('server/src/tasks/process.ts')],
         outdir: at('server/dist'),
         outbase: at('server/src'),
       }),

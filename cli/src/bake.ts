@@ -1,6 +1,14 @@
-import { CENTRED, deriveView, FULL_SEAT, GableError, paintedBounds, type Frame, type Size } from '@gable/core';
+import {
+  CENTRED,
+  deriveView,
+  FULL_SEAT,
+  GableError,
+  paintedBounds,
+  type Frame,
+  type Pixels,
+  type Size,
+} from '@gable/core';
 import type { Misfit, OpenedFile, Swap } from '@gable/formats';
-import type { Canvas } from '@napi-rs/canvas';
 import sharp from 'sharp';
 import { PNG, renderFrame, sharpOf } from './render';
 
@@ -82,10 +90,10 @@ export async function bake(
   const b = paintedBounds(painted);
   // Whole pixels across; a part of a pixel that is left over below is cut off, or the last row would be half clear.
   const scale = Math.ceil(b.width * density) / b.width;
-  const canvas = await renderFrame(painted, size, bytes, scale);
-  const pixels = { width: canvas.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
-  const image = sharpOf(canvas).extract({ left: 0, top: 0, ...pixels });
-  const opaque = isOpaque(canvas, pixels);
+  const all = await renderFrame(painted, size, bytes, scale);
+  const pixels = { width: all.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
+  const image = sharpOf(all).extract({ left: 0, top: 0, ...pixels });
+  const opaque = isOpaque(all, pixels.height);
   const swap: Swap = {
     bytes: opaque
       ? await image.flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
@@ -111,9 +119,8 @@ export async function bake(
 }
 
 /** Does nothing show through? Edges that are smoothed away on the canvas's own rim do not count. */
-function isOpaque(canvas: Canvas, { width, height }: Size): boolean {
-  const { data } = canvas.getContext('2d').getImageData(0, 0, width, height);
-  for (let i = 3; i < data.length; i += 4) if (data[i]! < 250) return false;
+function isOpaque({ width, data }: Pixels, rows: number): boolean {
+  for (let i = 3; i < width * rows * 4; i += 4) if (data[i]! < 250) return false;
   return true;
 }
 

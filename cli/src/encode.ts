@@ -1,5 +1,4 @@
-import { GableError } from '@gable/core';
-import type { Canvas } from '@napi-rs/canvas';
+import { GableError, type Pixels, type Size } from '@gable/core';
 import PDFDocument from 'pdfkit';
 import { PNG, sharpOf } from './render';
 
@@ -21,18 +20,18 @@ export function outputTypeOf(extension: string): OutputType {
   return type;
 }
 
-/** The canvas as a file; the resolution is noted in it. JPEG knows no transparency and gets white behind. */
-export async function encode(canvas: Canvas, type: OutputType, ppi: number): Promise<Buffer> {
-  if (type === 'pdf') return toPdf(await sharpOf(canvas).png(PNG).toBuffer(), canvas, ppi);
-  let image = sharpOf(canvas).withMetadata({ density: ppi });
+/** Pixels as a file; the resolution is noted in it. JPEG knows no transparency and gets white behind. */
+export async function encode(pixels: Pixels, type: OutputType, ppi: number): Promise<Buffer> {
+  if (type === 'pdf') return toPdf(await sharpOf(pixels).png(PNG).toBuffer(), pixels, ppi);
+  let image = sharpOf(pixels).withMetadata({ density: ppi });
   if (type === 'jpeg') image = image.flatten({ background: '#ffffff' });
   return image.toFormat(type, type === 'png' ? PNG : { quality: 90 }).toBuffer();
 }
 
 /** One page that is just as large as the frame with all that reaches beyond it; its ground stays transparent. */
-function toPdf(png: Buffer, canvas: Canvas, ppi: number): Promise<Buffer> {
-  const width = (canvas.width / ppi) * 72;
-  const height = (canvas.height / ppi) * 72;
+function toPdf(png: Buffer, pixels: Size, ppi: number): Promise<Buffer> {
+  const width = (pixels.width / ppi) * 72;
+  const height = (pixels.height / ppi) * 72;
   const page = new PDFDocument({ size: [width, height], margin: 0, info: { Creator: 'Gable' } });
   const pieces: Buffer[] = [];
   return new Promise((resolve, reject) => {

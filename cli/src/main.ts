@@ -3,7 +3,7 @@ import { parseArgs } from 'node:util';
 import { openPath, writeWhole } from './files';
 import { frame, type FrameOptions } from './frame';
 import { encode, outputType } from './encode';
-import { renderHtml, renderSvg } from './markup';
+import { htmlPieces, joined, svgPieces } from './markup';
 import { rank, type RankOptions } from './rank';
 import { renderFrame } from './render';
 import { listShapes } from './shapes';
@@ -78,14 +78,14 @@ async function render(
     );
   if (type === null) {
     const bytes = opened.pictureBytes(picture.n);
-    const text = await (markup === 'svg' ? renderSvg : renderHtml)(picture.frame, picture.size, bytes);
-    await writeWhole(values.out, Buffer.from(text));
+    const pieces = (markup === 'svg' ? svgPieces : htmlPieces)(picture.frame, picture.size, bytes);
+    await writeWhole(values.out, await joined(pieces));
     console.log(`Picture ${picture.n}; wrote ${values.out}.`);
     return;
   }
-  const canvas = await renderFrame(picture.frame, picture.size, opened.pictureBytes(picture.n), ppi / 72);
-  await writeWhole(values.out, await encode(canvas, type, ppi));
-  console.log(`Picture ${picture.n}: ${canvas.width} × ${canvas.height} px at ${ppi} ppi; wrote ${values.out}.`);
+  const pixels = await renderFrame(picture.frame, picture.size, opened.pictureBytes(picture.n), ppi / 72);
+  await writeWhole(values.out, await encode(pixels, type, ppi));
+  console.log(`Picture ${picture.n}: ${pixels.width} × ${pixels.height} px at ${ppi} ppi; wrote ${values.out}.`);
 }
 
 async function main(argv: string[]): Promise<void> {

@@ -172,8 +172,8 @@ async function placeSheet(
   for (const at of frames) {
     const { bytes, size } = await originals(at.frame);
     const b = paintedBounds(at.frame);
-    const canvas = await renderFrame(at.frame, size, bytes, k * at.k * SHARPNESS);
-    const png = await sharpOf(canvas).png(PNG).toBuffer();
+    const pixels = await renderFrame(at.frame, size, bytes, k * at.k * SHARPNESS);
+    const png = await sharpOf(pixels).png(PNG).toBuffer();
     pdf.image(png, at.x + b.x * at.k, at.y + b.y * at.k, { width: b.width * at.k, height: b.height * at.k });
   }
   pdf.restore();
@@ -193,8 +193,8 @@ async function place(
 ): Promise<void> {
   const b = paintedBounds(frame);
   const fit = Math.min(PICTURE.width / b.width, PICTURE.height / b.height);
-  const canvas = await renderFrame(frame, size, bytes, fit * SHARPNESS);
-  const jpeg = await sharpOf(canvas).flatten({ background: '#ffffff' }).jpeg({ quality: 88 }).toBuffer();
+  const pixels = await renderFrame(frame, size, bytes, fit * SHARPNESS);
+  const jpeg = await sharpOf(pixels).flatten({ background: '#ffffff' }).jpeg({ quality: 88 }).toBuffer();
   const [width, height] = [b.width * fit, b.height * fit];
   pdf.image(jpeg, x + (PICTURE.width - width) / 2, y + (PICTURE.height - height) / 2, { width, height });
 }

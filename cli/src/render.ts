@@ -1,9 +1,11 @@
 import {
   blurSigma,
   changesPixels,
+  cosSin,
   deriveView,
   GableError,
   paintedBounds,
+  ontoPicture,
   paintFrame,
   SUBJECT_SIDE,
   tonePixels,
@@ -11,7 +13,10 @@ import {
   type Context,
   type Surface,
   type Frame,
+  type PaintPicture,
   type Pixels,
+  type Point,
+  type Rect,
   type Size,
   type Subject,
 } from '@gable/core';
@@ -23,7 +28,7 @@ import sharp, { type Sharp } from 'sharp';
 
 const SHARP = { limitInputPixels: LIMITS.megapixels * 1e6, failOn: 'error', animated: false } as const;
 
-const unreadable = (cause: unknown): GableError =>
+export const unreadable = (cause: unknown): GableError =>
   new GableError(
     'broken-picture',
     'The picture cannot be read; it is damaged or of a kind Gable does not know.',
@@ -101,14 +106,14 @@ export function toCanvas(pixels: Pixels): Canvas {
 }
 
 function put(canvas: Canvas, { data, width, height }: Pixels, x: number, y: number): void {
-  canvas.getContext('2d').putImageData(new ImageData(new Uint8ClampedArray(data), width, height), x, y);
+  const view = new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength);
+  canvas.getContext('2d').putImageData(new ImageData(view, width, height), x, y);
 }
 
-/** What a canvas shows, to be encoded: RGBA, not premultiplied. */
-export function sharpOf(canvas: Canvas): Sharp {
-  const { width, height } = canvas;
-  const { data } = canvas.getContext('2d').getImageData(0, 0, width, height);
-  return sharp(Buffer.from(data.buffer), { raw: { width, height, channels: 4 } });
+/** Pixels to be encoded: RGBA, not premultiplied. */
+export function sharpOf({ width, height, data }: Pixels): Sharp {
+  const bytes = Buffer.from(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength);
+  return sharp(bytes, { raw: { width, height, channels: 4 } });
 }
 
 /** How PNG is written: with its filters a low level makes smaller files of photographs than the highest without, far sooner. */
@@ -128,34 +133,67 @@ export function surfaceOf(canvas: Canvas): Surface {
   };
 }
 
+/** Pixels that are painted at once; a larger result is painted in strips, so that no more than one is held several times. */
+const STRIP = 16e6;
+
 /**
  * Paints a frame with all that reaches beyond it (outline, shadow, turn) on a transparent ground.
  * @param bytes the picture's data, or null for a plate in its place
  * @param scale device pixels per point
+ * @returns RGBA, not premultiplied
+ * @throws GableError `too-many-pixels`, `broken-picture`
  */
-export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | null, scale: number): Promise<Canvas> {
+export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | null, scale: number): Promise<Pixels> {
   const b = paintedBounds(frame);
   const width = Math.max(1, Math.ceil(b.width * scale - 1e-6));
   const height = Math.max(1, Math.ceil(b.height * scale - 1e-6));
-  if (width * height > LIMITS.megapixels * 1e6)
+  if (!(width * height <= LIMITS.megapixels * 1e6))
     throw new GableError(
       'too-many-pixels',
       `The result would have ${Math.round((width * height) / 1e6)} megapixels.`,
       `Gable makes up to ${LIMITS.megapixels}. Choose a lower resolution.`,
     );
-  const canvas = createCanvas(width, height);
-  const surface = surfaceOf(canvas);
-  const target = { x: -b.x * scale, y: -b.y * scale, scale };
-  if (!bytes) {
-    paintFrame(surface, { ...frame, backing: { kind: 'solid', colour: '#c9c4b8', opacity: 1 } }, null, target);
-    return canvas;
+  const rows = Math.max(1, Math.min(height, Math.floor(STRIP / width)));
+  const data = new Uint8ClampedArray(width * height * 4);
+  for (let top = 0; top < height; top += rows) {
+    const canvas = createCanvas(width, Math.min(rows, height - top));
+    const target = { x: -b.x * scale, y: -b.y * scale - top, scale };
+    if (bytes) {
+      const strip = { x: b.x, y: b.y + top / scale, width: b.width, height: canvas.height / scale };
+      const picture = await pictureFor(frame, size, bytes, scale, height > rows ? strip : null);
+      paintFrame(surfaceOf(canvas), frame, { ...picture, size }, target);
+    } else
+      paintFrame(
+        surfaceOf(canvas),
+        { ...frame, backing: { kind: 'solid', colour: '#c9c4b8', opacity: 1 } },
+        null,
+        target,
+      );
+    data.set(canvas.getContext('2d').getImageData(0, 0, width, canvas.height).data, top * width * 4);
   }
-  paintFrame(surface, frame, { image: await pictureFor(frame, size, bytes, scale), size }, target);
-  return canvas;
+  return { width, height, data };
 }
 
-/** The picture as a frame shows it, reduced to the device's pixels; what lies out of sight stays clear. */
-async function pictureFor(frame: Frame, size: Size, bytes: Uint8Array, scale: number): Promise<Canvas> {
+/** Where the corners of a strip of the painted frame lie in its box: the frame's own turn and flip taken back. Points. */
+function inBox({ box, turn, flip }: Frame, strip: Rect): Point[] {
+  const [c, s] = cosSin(-turn);
+  const [mx, my] = [box.width / 2, box.height / 2];
+  return [strip.x, strip.x + strip.width].flatMap((x) =>
+    [strip.y, strip.y + strip.height].map((y) => {
+      const [dx, dy] = [(x - mx) * c - (y - my) * s, (x - mx) * s + (y - my) * c];
+      return { x: mx + (flip.horizontal ? -dx : dx), y: my + (flip.vertical ? -dy : dy) };
+    }),
+  );
+}
+
+/** The picture as a frame shows it, reduced to the device's pixels; only what lies in sight is decoded. @param strip only this much of the frame */
+async function pictureFor(
+  frame: Frame,
+  size: Size,
+  bytes: Uint8Array,
+  scale: number,
+  strip: Rect | null,
+): Promise<Pick<PaintPicture, 'image' | 'part'>> {
   const view = deriveView(frame.placement, frame.box, size);
   // Never enlarged: a canvas does that as well.
   const whole = {
@@ -165,17 +203,29 @@ async function pictureFor(frame: Frame, size: Size, bytes: Uint8Array, scale: nu
   const sigma = blurSigma(frame, size, whole);
   // What a blur takes in from beside it, and what smoothing does.
   const margin = Math.ceil(3 * Math.max(sigma.x, sigma.y)) + 4;
+  const seen = strip && inBox(frame, strip).map((p) => ontoPicture(view.matrix, p, size));
   const range = (of: 'x' | 'y', length: number): [number, number] => {
-    const at = view.corners.map((c) => c[of] * length);
-    return [Math.max(0, Math.floor(Math.min(...at)) - margin), Math.min(length, Math.ceil(Math.max(...at)) + margin)];
+    const all = view.corners.map((c) => c[of]);
+    const inStrip = seen?.map(({ u, v }) => (of === 'x' ? u : v)) ?? all;
+    const from = Math.max(Math.min(...all), Math.min(...inStrip)) * length;
+    const to = Math.min(Math.max(...all), Math.max(...inStrip)) * length;
+    return [Math.max(0, Math.floor(from) - margin), Math.min(length, Math.ceil(to) + margin)];
   };
   const [left, right] = range('x', whole.width);
   const [top, bottom] = range('y', whole.height);
   const part = { left, top, width: right - left, height: bottom - top };
+  if (part.width < 1 || part.height < 1)
+    return { image: createCanvas(1, 1), part: { x: 0, y: 0, width: 0, height: 0 } };
   const worth = frame.placement.fit !== 'tile' && part.width * part.height < 0.9 * whole.width * whole.height;
-  if (!worth || part.width < 1 || part.height < 1) return toCanvas(toned(await decode(bytes, whole), frame, size));
+  if (!worth) return { image: toCanvas(toned(await decode(bytes, whole), frame, size)) };
   const pixels = await decode(bytes, whole, 'fill', part);
-  const canvas = createCanvas(whole.width, whole.height);
-  put(canvas, changesPixels(frame.tone) ? tonePixels(pixels, frame.tone, sigma) : pixels, left, top);
-  return canvas;
+  return {
+    image: toCanvas(changesPixels(frame.tone) ? tonePixels(pixels, frame.tone, sigma) : pixels),
+    part: {
+      x: left / whole.width,
+      y: top / whole.height,
+      width: part.width / whole.width,
+      height: part.height / whole.height,
+    },
+  };
 }

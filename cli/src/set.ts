@@ -2,7 +2,7 @@ import { paintedBounds, type Frame } from '@gable/core';
 import { zipSync, type Zippable } from 'fflate';
 import type { Original } from './bake';
 import { encode, outputTypeOf } from './encode';
-import { renderSvg } from './markup';
+import { joined, svgPieces } from './markup';
 import { renderFrame } from './render';
 
 /** How every frame is wanted: a kind of picture, and its widths in pixels (none for SVG). */
@@ -48,13 +48,13 @@ export async function makeSet(
       files.push({ name, width, height, bytes: data.length });
     };
     if (format === 'svg')
-      add(`${base}.svg`, Buffer.from(await renderSvg(frame, size, bytes)), Math.round(b.width), Math.round(b.height));
+      add(`${base}.svg`, await joined(svgPieces(frame, size, bytes)), Math.round(b.width), Math.round(b.height));
     else
       for (const wanted of [...new Set(widths)].sort((a, c) => a - c)) {
         const scale = wanted / b.width;
-        const canvas = await renderFrame(frame, size, bytes, scale);
-        const data = await encode(canvas, outputTypeOf(format), scale * 72);
-        add(`${base}-${wanted}w.${format}`, data, canvas.width, canvas.height);
+        const pixels = await renderFrame(frame, size, bytes, scale);
+        const data = await encode(pixels, outputTypeOf(format), scale * 72);
+        add(`${base}-${wanted}w.${format}`, data, pixels.width, pixels.height);
       }
     const srcset = files.map((f) => `${f.name} ${f.width}w`).join(', ');
     entries.push({ n: frame.n, alt: frame.alt, files, srcset });

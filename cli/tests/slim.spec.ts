@@ -22,7 +22,7 @@ async function difference(a: OpenedFile, b: OpenedFile): Promise<number> {
     if (!a.pictures[n - 1]!.media?.drawable) continue;
     const paint = async (f: Frame, s: typeof size, bytes: Uint8Array): Promise<Uint8ClampedArray> => {
       const canvas = await renderFrame(f, s, bytes, 2);
-      return canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data;
+      return canvas.data as Uint8ClampedArray;
     };
     const was = await paint(frame, size, a.pictureBytes(n));
     const is = await paint(other.frame, other.size, b.pictureBytes(n));

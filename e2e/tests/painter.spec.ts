@@ -39,7 +39,7 @@ const worker = `
     const canvas = surface();
     const layer = (_, w, h) => { const image = new OffscreenCanvas(w, h); return { image, context: image.getContext('2d') }; };
     paintFrame({ context: canvas.getContext('2d'), width, height, layer }, frame, { image, size }, target);
-    const result = canvas.getContext('2d').getImageData(0, 0, width, height).data;
+    const result = canvas.data;
     postMessage(result, [result.buffer]);
   };`;
 
@@ -86,7 +86,7 @@ test('browser worker and server paint the same, ring for ring', async ({ page })
     const frame = frameOf(90, 90, more);
     const canvas = await renderFrame(frame, size, photo, SCALE);
     const { width, height } = canvas;
-    const server = canvas.getContext('2d').getImageData(0, 0, width, height).data;
+    const server = canvas.data;
     // The pixels that the server has scaled beforehand, exactly.
     const view = deriveView(frame.placement, frame.box, size);
     const pixels = await decode(photo, {
@@ -178,7 +178,7 @@ for (const kind of ['svg', 'css'] as const)
       const frame = frameOf(90, 90, more);
       const canvas = await renderFrame(frame, smooth, png, SCALE);
       const { width, height } = canvas;
-      const painted = canvas.getContext('2d').getImageData(0, 0, width, height).data;
+      const painted = canvas.data;
       const b = paintedBounds(frame);
       const pad = 'margin:0;background:transparent';
       if (kind === 'svg') {
@@ -207,7 +207,7 @@ for (const kind of ['svg', 'css'] as const)
       expect.soft(mean, name).toBeLessThan(MARKUP_MEAN);
       if (frame.shadow) {
         const bare = await renderFrame({ ...frame, shadow: { ...frame.shadow, opacity: 0 } }, smooth, png, SCALE);
-        const without = bare.getContext('2d').getImageData(0, 0, width, height).data;
+        const without = bare.data;
         expect.soft(difference(fitted, without).mean, `${name}, without its shadow`).toBeGreaterThan(1.5 * mean);
       }
     }

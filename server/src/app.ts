@@ -8,14 +8,20 @@ import { healthRouter } from './features/health';
 import { libraryRouter, silhouettesRouter } from './features/library';
 import { openapiRouter } from './features/openapi';
 import { picturesRouter } from './features/pictures';
-import { worksRouter, type House } from './features/works';
+import { worksRouter } from './features/works';
+import type { AppContext } from './context';
 import type { Errands } from './jobs/errands';
 import { notFound, problems } from './problems';
 
 /** Assembles the server. @param web folder of the built screens, if they are to be served */
 export function createApp(
-  house: House,
-  options: { web?: string | undefined; hosts?: readonly string[]; errands?: Pick<Errands, 'wake'> } = {},
+  house: AppContext,
+  options: {
+    web?: string | undefined;
+    hosts?: readonly string[];
+    errands?: Pick<Errands, 'wake'>;
+    stopping?: AbortSignal;
+  } = {},
 ): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -51,10 +57,10 @@ export function createApp(
   app.use(guard(options.hosts ?? []));
   app.use('/api/health', healthRouter(house.sequelize));
   app.use('/api/openapi.json', openapiRouter());
-  app.use('/api', errandsRouter(house, options.errands ?? { wake: () => undefined }));
+  app.use('/api', errandsRouter(house, options.errands ?? { wake: () => undefined }, options.stopping));
   app.use('/api/works', worksRouter(house), picturesRouter(house));
   app.use('/api/pictures', libraryRouter(house));
-  app.use('/api/silhouettes', silhouettesRouter());
+  app.use('/api/silhouettes', silhouettesRouter(house));
   app.use('/api/finishes', finishesRouter(house));
   app.use('/api', () => {
     throw notFound('address');

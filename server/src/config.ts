@@ -9,6 +9,8 @@ const Environment = z.object({
   /** Files to load once as works to try things on, separated as in a search path. */
   GABLE_DEMO: z.string().default(''),
   GABLE_STOCK: z.string().optional(),
+  /** A folder for bytes on their way; by default one of this process among the system's temporary files. */
+  GABLE_SPOOL: z.string().optional(),
   /** Further host names to answer to, with commas; by default only this machine's. */
   GABLE_HOSTS: z.string().default(''),
 });

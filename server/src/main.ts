@@ -1,21 +1,30 @@
 import { readFile } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
+import os from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { createApp } from './app';
 import { readConfig } from './config';
+import type { AppContext } from './context';
 import { BlobStore } from './db/blobs';
 import { openDatabase } from './db/database';
 import { Setting } from './db/models';
-import { createWork, type House } from './features/works';
+import { createWork } from './features/works';
 import { loadStock } from './features/stock';
 import { Errands } from './jobs/errands';
-import { pooled } from './jobs/pool';
+import { TaskPool } from './tasks/pool';
+import { Spool } from './tasks/spool';
+
+/** How long requests under way may take to end when the server stops, in milliseconds. */
+const GRACE = 15_000;
 
 const config = readConfig(process.env);
 const sequelize = await openDatabase(config.GABLE_DATABASE_URL);
-const worker = path.join(path.dirname(fileURLToPath(import.meta.url)), 'jobs/worker.js');
-const house: House = { sequelize, blobs: new BlobStore(sequelize), jobs: pooled(worker) };
+const spool = new Spool(config.GABLE_SPOOL ?? path.join(os.tmpdir(), `gable-spool-${process.pid}`));
+const entry = path.join(path.dirname(fileURLToPath(import.meta.url)), 'tasks/process.js');
+const { GABLE_DATABASE_URL } = config;
+const tasks = new TaskPool(entry, { GABLE_DATABASE_URL, GABLE_SPOOL: spool.folder });
+const house: AppContext = { sequelize, blobs: new BlobStore(sequelize), tasks, spool };
 
 /** Each file of the demo is loaded once; when somebody removes it, it stays away. The last one comes first on the shelf. */
 for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
@@ -32,10 +41,12 @@ if (config.GABLE_STOCK) await loadStock(house, config.GABLE_STOCK);
 
 const errands = new Errands(house);
 errands.start();
+const stopping = new AbortController();
 const app = createApp(house, {
   web: config.GABLE_WEB,
   hosts: config.GABLE_HOSTS.split(',').filter(Boolean),
   errands,
+  stopping: stopping.signal,
 });
 const server = app.listen(config.GABLE_PORT, config.GABLE_HOST, (error?: Error) => {
   if (error) {
@@ -46,18 +57,21 @@ const server = app.listen(config.GABLE_PORT, config.GABLE_HOST, (error?: Error) 
   process.send?.({ ready: true, port });
 });
 
-let stopping = false;
+/** Requests under way end first; what takes longer than the grace is cut off. */
 async function stop(): Promise<void> {
-  if (stopping) return;
-  stopping = true;
-  server.close();
-  server.closeAllConnections();
+  if (stopping.signal.aborted) return;
+  stopping.abort();
+  const late = setTimeout(() => process.exit(1), GRACE);
+  const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+  server.closeIdleConnections();
   await errands.stop();
-  await house.jobs.close();
+  await closed;
+  await tasks.close();
   await sequelize.close();
+  clearTimeout(late);
   process.exit(0);
 }
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
-// The program that started this server is gone: so is its reason to run.
+// The parent process has exited.
 process.on('disconnect', () => void stop());

@@ -1,21 +1,30 @@
 import { GableError, type Facts } from '@gable/core';
 import type { ErrorRequestHandler, Response } from 'express';
+import { randomUUID } from 'node:crypto';
+import { ConnectionError, EmptyResultError, TimeoutError } from 'sequelize';
 import { ZodError } from 'zod';
 
 /** HTTP status by error code; what is not listed is a file that cannot be used (422). */
 const STATUS: Record<string, number> = {
   'not-found': 404,
   'no-such-picture': 404,
+  'missing-blob': 404,
   'stale-revision': 409,
   'too-large': 413,
   'has-file': 409,
   'not-ready': 409,
   'no-file': 409,
   'bad-request': 400,
+  'incomplete-request': 400,
+  'unsupported-encoding': 415,
   'wrong-host': 403,
   'wrong-origin': 403,
   'no-space': 507,
+  busy: 503,
+  'database-away': 503,
 };
+/** Seconds after which it is worth trying again. */
+const RETRY_AFTER = 5;
 
 export const notFound = (what: string): GableError =>
   new GableError('not-found', `There is no such ${what}.`, 'It may have been removed; go back to the Shelf.');
@@ -40,7 +49,9 @@ export const problems: ErrorRequestHandler = (error: unknown, _req, res, next) =
     return;
   }
   if (error instanceof GableError) {
-    send(res, STATUS[error.code] ?? 422, {
+    const status = STATUS[error.code] ?? 422;
+    if (status === 503) res.set('Retry-After', String(RETRY_AFTER));
+    send(res, status, {
       code: error.code,
       title: error.message,
       remedy: error.remedy,
@@ -57,17 +68,37 @@ export const problems: ErrorRequestHandler = (error: unknown, _req, res, next) =
     });
     return;
   }
-  const type = (error as { type?: string } | null)?.type;
+  const { type, status } = (error ?? {}) as { type?: string; status?: number };
   if (type === 'entity.too.large') {
     send(res, 413, {
       code: 'too-large',
-      title: 'The file is too large: documents can have 300 MB, pictures 100 MB, silhouettes 20 MB.',
-      remedy: 'Split it, or make its pictures smaller first.',
+      title: 'The request is too large.',
+      remedy: 'Do less at a time.',
     });
     return;
   }
   if (type === 'entity.parse.failed' || type === 'request.aborted' || type === 'request.size.invalid') {
     send(res, 400, { code: 'bad-request', title: 'The request did not arrive whole.', remedy: 'Try again.' });
+    return;
+  }
+  // What Express and its parsers refuse: percent-encoding, encodings, charsets, methods.
+  if (status !== undefined && status >= 400 && status < 500) {
+    const code = status === 415 ? 'unsupported-encoding' : 'bad-request';
+    send(res, status, { code, title: 'The request cannot be understood.', remedy: 'Reload the page and try again.' });
+    return;
+  }
+  if (error instanceof EmptyResultError) {
+    const { code, message, remedy } = notFound('work');
+    send(res, 404, { code, title: message, remedy });
+    return;
+  }
+  if (error instanceof ConnectionError || error instanceof TimeoutError || isAway(error)) {
+    res.set('Retry-After', String(RETRY_AFTER));
+    send(res, 503, {
+      code: 'database-away',
+      title: 'The database does not answer.',
+      remedy: 'Wait a moment, then try again; nothing was half-saved.',
+    });
     return;
   }
   if ((error as { original?: { code?: string } } | null)?.original?.code === '53100') {
@@ -78,10 +109,31 @@ export const problems: ErrorRequestHandler = (error: unknown, _req, res, next) =
     });
     return;
   }
-  console.error(error);
+  const id = logError(error);
   send(res, 500, {
     code: 'internal',
     title: 'Something went wrong on the server.',
-    remedy: 'Try again. If it happens again, look at the server’s output.',
+    remedy: `Try again. If it happens again, look for ${id} in the server’s output.`,
+    facts: { id },
   });
 };
+
+/** Classes of PostgreSQL's errors for a server that stops, starts, or was lost (Appendix A of its manual: 08, 57P). */
+function isAway(error: unknown): boolean {
+  const { code, original } = (error ?? {}) as { code?: string; original?: { code?: string } };
+  const own = original?.code ?? code ?? '';
+  return (
+    /^(08|57P)|^(ECONNREFUSED|ECONNRESET|EPIPE)$/.test(own) ||
+    (error instanceof Error && /Connection terminated/.test(error.message))
+  );
+}
+
+/** Notes an error under an id, with where it came from and without its message, which may hold people's texts. @returns the id */
+export function logError(error: unknown): string {
+  const id = randomUUID().slice(0, 8);
+  const { name, stack = '' } = error instanceof Error ? error : { name: typeof error };
+  const code = (error as { original?: { code?: string } } | null)?.original?.code;
+  const where = stack.split('\n').filter((line) => /^\s+at /.test(line));
+  console.error([`Error ${id}: ${name}${code ? ` (${code})` : ''}`, ...where].join('\n'));
+  return id;
+}

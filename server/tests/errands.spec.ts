@@ -7,16 +7,16 @@ import sharp from 'sharp';
 import request from 'supertest';
 import { createApp } from '../src/app';
 import { Blob, Errand, Work } from '../src/db/models';
-import type { House } from '../src/features/works';
+import type { AppContext } from '../src/context';
 import { Errands } from '../src/jobs/errands';
-import { inProcess, type Jobs } from '../src/jobs/jobs';
-import { fileOfJob, testHouse, upload } from './house';
+import { sweep, REGRET } from '../src/features/removal';
+import { fileOfJob, tasksWith, testHouse, upload } from './house';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 /** Servers that look often, and take others for gone soon. */
 const PACE = { look: 20, beat: 20, stale: 300 };
 
-let house: House;
+let house: AppContext;
 let app: Express;
 let close: () => Promise<void>;
 const servers: Errands[] = [];
@@ -35,8 +35,8 @@ afterEach(async () => {
 afterAll(() => close());
 
 /** A server of its own on the same database. */
-function server(jobs: Partial<Jobs> = {}): Errands {
-  const errands = new Errands({ ...house, jobs: { ...inProcess, ...jobs } }, PACE);
+function server(instead: Parameters<typeof tasksWith>[1] = {}): Errands {
+  const errands = new Errands({ ...house, tasks: tasksWith(house.tasks, instead) }, PACE);
   servers.push(errands);
   errands.start();
   return errands;
@@ -133,11 +133,11 @@ test('progress comes as events until it is over', async () => {
 test('two servers share the jobs, and none is done twice', async () => {
   const id = await work();
   const by: string[][] = [[], []];
-  const jobs = (mine: string[]): Partial<Jobs> => ({
-    save: async (bytes, frames, sources, watch) => {
-      mine.push(String(frames[0]!.alt));
+  const jobs = (mine: string[]): Parameters<typeof tasksWith>[1] => ({
+    handOver: async (input, watch, real) => {
+      mine.push(String(input.frames[0]!.alt));
       await new Promise((r) => setTimeout(r, 60));
-      return inProcess.save(bytes, frames.slice(0, 1), sources, watch);
+      return real.run('handOver', { ...input, frames: input.frames.slice(0, 1) }, watch);
     },
   });
   const asked: Told[] = [];
@@ -167,7 +167,7 @@ test('a job whose server is gone is begun again by another; one that a server le
     },
     { where: { id: job.id } },
   );
-  const hanging = server({ save: (_b, _f, _s, watch) => hang(watch!.signal) });
+  const hanging = server({ handOver: (_input, watch) => hang(watch.signal!) });
   while ((await Errand.findByPk(job.id))!.tries < 2) await new Promise((r) => setTimeout(r, 20));
   await hanging.stop();
   expect((await look(job.id)).state).toBe('waiting');
@@ -188,7 +188,7 @@ test('cancelled, it stops, and nothing is kept of it', async () => {
   const before = await Blob.count();
   const job = await ask(id);
   let stopped = false;
-  server({ save: (_b, _f, _s, watch) => hang(watch!.signal).finally(() => (stopped = true)) });
+  server({ handOver: (_input, watch) => hang(watch.signal!).finally(() => (stopped = true)) });
   while ((await look(job.id)).state !== 'running') await new Promise((r) => setTimeout(r, 20));
   await request(app).delete(`/api/jobs/${job.id}`).expect(204);
   for (let i = 0; i < 100 && !stopped; i++) await new Promise((r) => setTimeout(r, 20));
@@ -212,6 +212,7 @@ test('a fault of the file is told as such; what was made goes with the work', as
   expect(await over(missing.id)).toMatchObject({ state: 'failed', problem: { code: 'no-such-picture' } });
   await over(good.id);
   await request(app).delete(`/api/works/${id}`).expect(204);
+  await sweep(house, Date.now() + REGRET);
   expect([await Errand.count(), await Blob.count()]).toEqual([0, 0]);
 });
 

@@ -6,14 +6,14 @@ import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import request from 'supertest';
 import { Work } from '../src/db/models';
-import type { House } from '../src/features/works';
+import type { AppContext } from '../src/context';
 import { Errands } from '../src/jobs/errands';
 import { fileOfJob, testHouse, upload } from './house';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 const talk = readFileSync('demo/files/open-day-talk.pptx');
 
-let house: House;
+let house: AppContext;
 let app: Express;
 let close: () => Promise<void>;
 

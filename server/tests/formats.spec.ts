@@ -8,12 +8,12 @@ import { readFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import sharp from 'sharp';
 import request from 'supertest';
-import type { House } from '../src/features/works';
-import { testHouse, upload } from './house';
+import type { AppContext } from '../src/context';
+import { tasksWith, testHouse, upload } from './house';
 
 /** Every kind of file by way of the server: opened, shown, framed, handed over. */
 let app: Express;
-let house: House;
+let house: AppContext;
 let close: () => Promise<void>;
 beforeAll(async () => ({ app, house, close } = await testHouse()));
 afterAll(() => close());
@@ -113,7 +113,7 @@ test('a drawing is painted without its pictures, and without what it would run o
 });
 
 test('a file that is let go of while it is opened leaves nothing behind', async () => {
-  const real = house.jobs.open;
+  const real = house.tasks;
   const stop = new AbortController();
   const server = app.listen(0, '127.0.0.1');
   await once(server, 'listening');
@@ -121,11 +121,13 @@ test('a file that is let go of while it is opened leaves nothing behind', async 
   const waiting = new Promise<void>((r) => (reached = r));
   let go: () => void;
   const hold = new Promise<void>((r) => (go = r));
-  house.jobs.open = async (bytes) => {
-    reached();
-    await hold;
-    return real(bytes);
-  };
+  house.tasks = tasksWith(real, {
+    open: async (input) => {
+      reached();
+      await hold;
+      return real.run('open', input);
+    },
+  });
   try {
     const before = ((await request(app).get('/api/works')).body as { works: unknown[] }).works.length;
     const sending = fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}/api/works?name=gone.zip`, {
@@ -142,7 +144,7 @@ test('a file that is let go of while it is opened leaves nothing behind', async 
     await new Promise((r) => setTimeout(r, 300));
     expect(((await request(app).get('/api/works')).body as { works: unknown[] }).works).toHaveLength(before);
   } finally {
-    house.jobs.open = real;
+    house.tasks = real;
     server.closeAllConnections();
     server.close();
   }

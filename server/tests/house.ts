@@ -1,29 +1,35 @@
 import type { Express } from 'express';
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { Sequelize } from 'sequelize';
 import request from 'supertest';
 import { createApp } from '../src/app';
+import type { AppContext } from '../src/context';
 import { BlobStore } from '../src/db/blobs';
 import { openDatabase } from '../src/db/database';
-import { Blob, Picture, Setting, Silhouette, Work } from '../src/db/models';
-import type { House } from '../src/features/works';
-import { inProcess } from '../src/jobs/jobs';
+import { inProcess } from '../src/tasks/in-process';
+import type { TaskInput, TaskName, TaskOutput, Tasks, Watch } from '../src/tasks/registry';
+import { Spool } from '../src/tasks/spool';
 
 /** A server on the throwaway database that `npm test` starts; its tables are emptied first. */
-export async function testHouse(): Promise<{ house: House; app: Express; close: () => Promise<void> }> {
-  const url = process.env['GABLE_TEST_DATABASE_URL'];
-  if (!url) throw new Error('These tests need a database: run them with npm test -- --only jest.');
-  const sequelize = await openDatabase(await ownDatabase(url));
-  await Work.destroy({ where: {} });
-  await Picture.destroy({ where: {} });
-  await Silhouette.destroy({ where: {} });
-  await Setting.destroy({ where: {} });
-  await Blob.destroy({ where: {} });
-  const house: House = { sequelize, blobs: new BlobStore(sequelize), jobs: inProcess };
-  return { house, app: createApp(house), close: () => sequelize.close() };
+export async function testHouse(): Promise<{ house: AppContext; app: Express; close: () => Promise<void> }> {
+  const sequelize = await openDatabase(await testDatabase());
+  await sequelize.query('TRUNCATE works, pictures, silhouettes, settings, finishes, blobs CASCADE');
+  const blobs = new BlobStore(sequelize);
+  const spool = new Spool(mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
+  const house: AppContext = { sequelize, blobs, spool, tasks: inProcess(blobs, spool) };
+  const close = async (): Promise<void> => {
+    await sequelize.close();
+    rmSync(spool.folder, { recursive: true, force: true });
+  };
+  return { house, app: createApp(house), close };
 }
 
-/** A database for this worker alone: specs that run side by side must not empty each other's tables. */
-async function ownDatabase(url: string): Promise<string> {
+/** A database for this worker alone: specs that run side by side must not empty each other's tables. @returns its address */
+export async function testDatabase(): Promise<string> {
+  const url = process.env['GABLE_TEST_DATABASE_URL'];
+  if (!url) throw new Error('These tests need a database: run them with npm test -- --only jest.');
   const own = new URL(url);
   own.pathname += `_${process.env['JEST_WORKER_ID'] ?? '1'}`;
   const first = new Sequelize(url, { dialect: 'postgres', logging: false });
@@ -33,6 +39,19 @@ async function ownDatabase(url: string): Promise<string> {
   await first.close();
   return own.href;
 }
+
+type Instead = {
+  [N in TaskName]?: (input: TaskInput<N>, watch: Watch, real: Tasks) => Promise<TaskOutput<N>>;
+};
+
+/** The same tasks, some of them done otherwise. */
+export const tasksWith = (real: Tasks, instead: Instead): Tasks => ({
+  close: () => real.close(),
+  run: (name, input, watch = {}) => {
+    const own = instead[name] as ((i: unknown, w: Watch, r: Tasks) => Promise<never>) | undefined;
+    return own ? own(input, watch, real) : real.run(name, input, watch);
+  },
+});
 
 export const upload = (app: Express, bytes: Uint8Array, name = 'Handbook.docx'): request.Test =>
   request(app)

@@ -6,9 +6,25 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { proofJob } from '../src/jobs/jobs';
+import { proof as proofTask } from '../src/tasks/proof';
+import { Spool } from '../src/tasks/spool';
+import { contextOf } from '../src/tasks/context';
 
 const talk = new Uint8Array(readFileSync('demo/files/open-day-talk.pptx'));
+
+const spool = new Spool(mkdtempSync(path.join(tmpdir(), 'gable-spool-')));
+afterAll(() => rmSync(spool.folder, { recursive: true, force: true }));
+type Pairs = Parameters<typeof proofTask.run>[0]['pairs'];
+
+async function sheet(pairs: Pairs, progress: (done: number, total: number) => void = () => undefined): Promise<Buffer> {
+  const nothing = {
+    read: () => Promise.reject(new Error('no blobs')),
+    readAll: () => Promise.reject(new Error('no blobs')),
+  };
+  const file = await spool.write([talk]);
+  const { made } = await proofTask.run({ file, title: 'Talk', pairs }, contextOf(nothing, spool, progress));
+  return spool.take(made);
+}
 
 function poppler(): boolean {
   try {
@@ -30,7 +46,7 @@ function proof(): { pairs: { before: Frame; after: Frame; caption: string }[]; p
 test('slides with changed frames follow whole, before and after', async () => {
   const { pairs, page } = proof();
   const told: [number, number][] = [];
-  const pdf = Buffer.from(await proofJob(talk, { title: 'Talk', pairs }, {}, (...at) => told.push(at)));
+  const pdf = await sheet(pairs, (...at) => told.push(at));
   const text = pdf.toString('latin1');
   expect(text.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(2);
   expect(told.at(-1)).toEqual([2, 2]);
@@ -38,7 +54,7 @@ test('slides with changed frames follow whole, before and after', async () => {
 });
 
 (poppler() ? test : test.skip)('the new line is on the right side of the page only', async () => {
-  const pdf = await proofJob(talk, { title: 'Talk', pairs: proof().pairs }, {});
+  const pdf = await sheet(proof().pairs);
   const folder = mkdtempSync(path.join(tmpdir(), 'proof-'));
   try {
     writeFileSync(path.join(folder, 'a.pdf'), pdf);

@@ -10,13 +10,14 @@ import request from 'supertest';
 import { createApp } from '../src/app';
 import { CHUNK } from '../src/db/blobs';
 import { Blob, BlobChunk, Work, WorkVersion } from '../src/db/models';
-import type { House } from '../src/features/works';
+import type { AppContext } from '../src/context';
 import { buildDocument, inlined } from '../../formats/tests/support/build';
+import { REGRET, sweep } from '../src/features/removal';
 import { testHouse, upload } from './house';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 let app: Express;
-let house: House;
+let house: AppContext;
 let close: () => Promise<void>;
 beforeAll(async () => ({ app, house, close } = await testHouse()));
 afterAll(() => close());
@@ -87,6 +88,7 @@ describe('a work', () => {
     await request(app).delete(`/api/works/${a.id}`).expect(204);
     expect(await Blob.findByPk(sha256)).not.toBeNull();
     await request(app).delete(`/api/works/${b.id}`).expect(204);
+    await sweep(house, Date.now() + REGRET);
     expect(await Blob.findByPk(sha256)).toBeNull();
     expect(await BlobChunk.count({ where: { sha256 } })).toBe(0);
     await request(app).get(`/api/works/${a.id}`).expect(404);

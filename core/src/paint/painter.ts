@@ -16,7 +16,11 @@ export interface PaintPicture {
   size: Size;
   /** Scaled quickly rather than finely: for what is being moved. */
   draft?: boolean;
+  /** What of the stored picture the image holds, in shares of it; all of it where nothing is said. Not for tiles. */
+  part?: Rect | undefined;
 }
+
+const WHOLE: Rect = { x: 0, y: 0, width: 1, height: 1 };
 
 /** Where to paint: the box's top left in device pixels, and device pixels per point. */
 export interface PaintTarget {
@@ -210,8 +214,11 @@ function paintPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = picture.draft ? 'low' : 'high';
   ctx.transform(...view.matrix);
-  if (placement.fit !== 'tile') ctx.drawImage(picture.image, 0, 0, size.width, size.height);
-  else
+  if (placement.fit !== 'tile') {
+    const { x, y, width, height } = picture.part ?? WHOLE;
+    if (width > 0)
+      ctx.drawImage(picture.image, x * size.width, y * size.height, width * size.width, height * size.height);
+  } else
     for (const { u, v, across, down } of tilesOf(placement, view)) {
       ctx.save();
       ctx.translate((u + (across ? 1 : 0)) * size.width, (v + (down ? 1 : 0)) * size.height);
@@ -231,8 +238,8 @@ function paintPicture(ctx: Context, frame: Frame, picture: PaintPicture): void {
  */
 function paintRim(ctx: Context, frame: Frame, picture: PaintPicture, pixel: number): void {
   const { width, height } = picture.image as { width: number; height: number };
-  const { size } = picture;
-  if (frame.placement.fit === 'tile' || !(width > 0) || !(height > 0)) return;
+  const { size, part = WHOLE } = picture;
+  if (frame.placement.fit === 'tile' || !(width > 0) || !(height > 0) || part.width === 0) return;
   const view = deriveView(frame.placement, frame.box, size);
   const us = view.corners.map((p) => p.x);
   const vs = view.corners.map((p) => p.y);
@@ -244,10 +251,15 @@ function paintRim(ctx: Context, frame: Frame, picture: PaintPicture, pixel: numb
   ctx.globalCompositeOperation = 'lighter';
   ctx.transform(...view.matrix);
   const { image } = picture;
-  if (ends(Math.min(...us), 0)) ctx.drawImage(image, 0, 0, 1, height, -x, 0, x, size.height);
-  if (ends(Math.max(...us), 1)) ctx.drawImage(image, width - 1, 0, 1, height, size.width, 0, x, size.height);
-  if (ends(Math.min(...vs), 0)) ctx.drawImage(image, 0, 0, width, 1, 0, -y, size.width, y);
-  if (ends(Math.max(...vs), 1)) ctx.drawImage(image, 0, height - 1, width, 1, 0, size.height, size.width, y);
+  const [left, top] = [part.x * size.width, part.y * size.height];
+  const [across, down] = [part.width * size.width, part.height * size.height];
+  // Of a part only those sides count that are the picture's own.
+  const right = ends(part.x + part.width, 1) && ends(Math.max(...us), 1);
+  const bottom = ends(part.y + part.height, 1) && ends(Math.max(...vs), 1);
+  if (part.x === 0 && ends(Math.min(...us), 0)) ctx.drawImage(image, 0, 0, 1, height, -x, top, x, down);
+  if (right) ctx.drawImage(image, width - 1, 0, 1, height, size.width, top, x, down);
+  if (part.y === 0 && ends(Math.min(...vs), 0)) ctx.drawImage(image, 0, 0, width, 1, left, -y, across, y);
+  if (bottom) ctx.drawImage(image, 0, height - 1, width, 1, left, size.height, across, y);
   ctx.restore();
 }
 

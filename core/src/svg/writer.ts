@@ -1,3 +1,4 @@
+import { wellFormed } from '../cut';
 import { boundsOfPoints } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
 import type { Path, Rect } from '../geometry/path';
@@ -33,11 +34,10 @@ export interface SvgParts {
 
 const n = (x: number): string => trimNumber(x, 4);
 /** Text as an attribute value; characters that XML does not allow are left out. */
-export const escapeXml = (text: string): string =>
-  [...text]
-    .filter((c) => c >= ' ' || c === '\n' || c === '\t')
-    .map((c) => ('&<>"\''.includes(c) ? `&#${c.charCodeAt(0)};` : c))
-    .join('');
+export const escapeXml = (text: string): string => wellFormed(text).replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** Addresses of data in base64 hold nothing to escape, and are long. */
+const escapeHref = (href: string): string => (/^data:[\w/+.-]+;base64,/.test(href) ? href : escapeXml(href));
 
 /**
  * A frame as SVG, with nothing baked: the whole picture stays, and so do shape, outline and shadow.
@@ -177,7 +177,7 @@ function svgImage(frame: Frame, picture: SvgPicture, id: string, defs: string[])
   const view = deriveView(frame.placement, frame.box, size);
   const matrix = (m: readonly number[]): string => `matrix(${m.map((v) => trimNumber(v, 7)).join(' ')})`;
   const image = (x = 0, y = 0, flip = ''): string =>
-    `<image href="${escapeXml(picture.href)}" x="${n(x)}" y="${n(y)}" width="${n(size.width)}" height="${n(size.height)}" preserveAspectRatio="none"${flip}/>`;
+    `<image href="${escapeHref(picture.href)}" x="${n(x)}" y="${n(y)}" width="${n(size.width)}" height="${n(size.height)}" preserveAspectRatio="none"${flip}/>`;
   const steps = picture.toned ? [] : toneSteps(frame.tone);
   const blur = picture.toned ? 0 : (frame.tone?.softness?.blur ?? 0);
   let attributes = fades(frame) === 1 ? '' : ` opacity="${n(fades(frame))}"`;

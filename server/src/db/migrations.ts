@@ -127,4 +127,66 @@ export const migrations: Migration[] = [
     up: ({ context }) => sql(context, 'ALTER TABLE errands ADD COLUMN said text'),
     down: ({ context }) => sql(context, 'ALTER TABLE errands DROP COLUMN said'),
   },
+  {
+    name: '0006-owners-and-summaries',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE blob_refs (
+           sha256 char(64) NOT NULL REFERENCES blobs,
+           kind text NOT NULL CHECK (kind IN ('work', 'picture', 'errand')),
+           owner text NOT NULL,
+           PRIMARY KEY (kind, owner, sha256));
+         CREATE INDEX blob_refs_blob ON blob_refs (sha256);
+         ALTER TABLE blob_refs DROP CONSTRAINT blob_refs_sha256_fkey,
+           ADD FOREIGN KEY (sha256) REFERENCES blobs ON DELETE CASCADE;
+         ALTER TABLE pictures DROP CONSTRAINT pictures_sha256_fkey,
+           ADD FOREIGN KEY (sha256) REFERENCES blobs ON DELETE CASCADE;
+         INSERT INTO blob_refs SELECT sha256, 'work', id::text FROM works WHERE sha256 IS NOT NULL;
+         INSERT INTO blob_refs
+           SELECT DISTINCT b.sha256, 'work', used.id::text
+           FROM (
+             SELECT id, jsonb_path_query(opened, '$.**.source.sha256') #>> '{}' AS digest FROM works
+             UNION SELECT id, jsonb_path_query(frames, '$.**.source.sha256') #>> '{}' FROM works
+             UNION SELECT work_id, jsonb_path_query(frames, '$.**.source.sha256') #>> '{}' FROM work_versions
+             UNION SELECT work_id, jsonb_path_query(deed, '$.**.source.sha256') #>> '{}' FROM deeds
+           ) used JOIN blobs b ON b.sha256 = used.digest
+           ON CONFLICT DO NOTHING;
+         INSERT INTO blob_refs SELECT sha256, 'picture', sha256 FROM pictures WHERE kind <> 'hidden';
+         INSERT INTO blob_refs
+           SELECT DISTINCT b.sha256, 'errand', used.id::text
+           FROM (
+             SELECT id, sha256::text AS digest FROM errands
+             UNION SELECT id, made::text FROM errands
+             UNION SELECT id, jsonb_path_query(wish, '$.**.sha256') #>> '{}' FROM errands
+             UNION SELECT id, jsonb_path_query(wish, '$.**.ground') #>> '{}' FROM errands
+           ) used JOIN blobs b ON b.sha256 = used.digest
+           ON CONFLICT DO NOTHING;
+         DELETE FROM blobs b WHERE NOT EXISTS (SELECT 1 FROM blob_refs r WHERE r.sha256 = b.sha256);
+         ALTER TABLE works
+           ADD COLUMN summary jsonb NOT NULL DEFAULT '{}',
+           ADD COLUMN deleted_at timestamptz,
+           ADD COLUMN was_in jsonb NOT NULL DEFAULT '[]';
+         UPDATE works w SET summary = jsonb_strip_nulls(jsonb_build_object(
+           'format', opened->'format',
+           'pictures', jsonb_array_length(opened->'pictures'),
+           'framed', (SELECT count(*) FROM jsonb_object_keys(frames)),
+           'faces', (SELECT coalesce(jsonb_agg(n ORDER BY place), '[]') FROM (
+             SELECT (p->>'n')::int AS n, row_number() OVER (ORDER BY (w.frames ? (p->>'n')) DESC, (p->>'n')::int) AS place
+             FROM jsonb_array_elements(w.opened->'pictures') p
+             WHERE jsonb_typeof(p->'problem') = 'null'
+               AND ((p->'media'->>'drawable')::boolean IS TRUE OR p->'frame' ? 'source')
+             LIMIT 4) faces),
+           'members', opened->'members'));
+         CREATE INDEX works_shelf ON works (updated_at DESC, id DESC) WHERE deleted_at IS NULL;
+         CREATE INDEX works_deleted ON works (deleted_at) WHERE deleted_at IS NOT NULL;
+         CREATE INDEX works_folders ON works (id) WHERE summary->>'format' = 'folder';`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `DROP TABLE blob_refs;
+         ALTER TABLE works DROP COLUMN summary, DROP COLUMN deleted_at, DROP COLUMN was_in;`,
+      ),
+  },
 ];

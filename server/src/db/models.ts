@@ -63,9 +63,37 @@ export class Work extends Model<InferAttributes<Work>, InferCreationAttributes<W
   declare done: CreationOptional<number>;
   declare demo: CreationOptional<boolean>;
   declare marks: CreationOptional<Marks>;
+  /** What the shelf shows, so that a list need not read what works hold. */
+  declare summary: CreationOptional<WorkSummary>;
+  /** It can be brought back for a while; only what brings it back, or removes it for good, sees it. */
+  declare deletedAt: CreationOptional<Date | null>;
+  /** Folders that it left when it was removed. */
+  declare wasIn: CreationOptional<readonly string[]>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
 }
+
+export interface WorkSummary {
+  format: Opened['format'];
+  pictures: number;
+  framed: number;
+  /** Pictures that can be shown, for a look at the work: framed ones before others. */
+  faces: number[];
+  /** Of a folder: its works. */
+  members?: readonly string[];
+}
+
+export const summaryOf = ({ opened, frames }: Pick<Work, 'opened' | 'frames'>): WorkSummary => ({
+  format: opened.format,
+  pictures: opened.pictures.length,
+  framed: Object.keys(frames).length,
+  faces: opened.pictures
+    .filter((p) => !p.problem && (p.media?.drawable || p.frame.source))
+    .sort((a, b) => Number(String(b.n) in frames) - Number(String(a.n) in frames) || a.n - b.n)
+    .slice(0, 4)
+    .map((p) => p.n),
+  ...(opened.members && { members: opened.members }),
+});
 
 /** A state that did not become, or did not stay, the work's: nobody's work is thrown away. */
 export class WorkVersion extends Model<InferAttributes<WorkVersion>, InferCreationAttributes<WorkVersion>> {
@@ -205,10 +233,22 @@ export function defineModels(sequelize: Sequelize): void {
       done: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       demo: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       marks: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
+      summary: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
+      deletedAt: { type: DataTypes.DATE, allowNull: true },
+      wasIn: { type: DataTypes.JSONB, allowNull: false, defaultValue: [] },
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,
     },
-    { ...common, tableName: 'works' },
+    {
+      ...common,
+      tableName: 'works',
+      defaultScope: { where: { deletedAt: null } },
+      hooks: {
+        beforeSave: (work) => {
+          if (work.isNewRecord || work.changed('opened') || work.changed('frames')) work.summary = summaryOf(work);
+        },
+      },
+    },
   );
   WorkVersion.init(
     {

@@ -1,12 +1,16 @@
-import { FrameSchema, GableError } from '@gable/core';
-import { json, Router } from 'express';
-import { z } from 'zod';
+import { cut, FrameSchema, GableError, wellFormed } from '@gable/core';
 import { readHeader } from '@gable/formats';
+import { json, Router } from 'express';
+import { pipeline } from 'node:stream/promises';
+import type { Transaction } from 'sequelize';
+import { z } from 'zod';
+import type { AppContext } from '../context';
+import { bytesOf } from '../db/blobs';
 import { Blob, Errand, type ErrandWish, type Shot, type ShotPair, type Work } from '../db/models';
 import { forget, send, type Errands } from '../jobs/errands';
 import { notFound } from '../problems';
 import { isFolder, worksIn } from './folders';
-import { attachment, checkFrames, fileOf, findWork, type House } from './works';
+import { attachment, checkFrames, fileOf, findWork } from './works';
 
 const Point = z.number().min(-20_000).max(20_000);
 const Length = z.number().positive().max(20_000);
@@ -20,7 +24,13 @@ const SidePage = z.strictObject({
     .max(500),
 });
 const Shots = z
-  .array(z.strictObject({ caption: z.string().trim().min(1).max(120), before: SidePage, after: SidePage }))
+  .array(
+    z.strictObject({
+      caption: z.string().overwrite(wellFormed).trim().min(1).max(120),
+      before: SidePage,
+      after: SidePage,
+    }),
+  )
   .max(40);
 
 const Wish = z.discriminatedUnion('kind', [
@@ -42,7 +52,7 @@ const Wish = z.discriminatedUnion('kind', [
     /** Pixels across. */
     widths: z.array(z.number().int().min(16).max(8000)).min(1).max(8),
     /** How wide it is on the page. */
-    sizes: z.string().trim().min(1).max(500).optional(),
+    sizes: z.string().overwrite(wellFormed).trim().min(1).max(500).optional(),
     /** Frames as they are on the screen; left out, all of the work. */
     frames: z.array(FrameSchema).min(1).max(5000).optional(),
   }),
@@ -81,7 +91,7 @@ function caption({ n, where, frame }: Work['opened']['pictures'][number]): strin
       : where.place === 'body'
         ? `about page ${where.page}`
         : `${where.place} ${where.page}`;
-  return `Picture ${n}, ${page}${frame.alt ? `: ${frame.alt}` : ''}`;
+  return cut(`Picture ${n}, ${page}${frame.alt ? `: ${frame.alt}` : ''}`, 300, '…');
 }
 
 /** The frames of a work as it was saved, those that can be shown. */
@@ -135,37 +145,40 @@ function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; na
   return { wish: { kind: 'set', frames, set: { format, widths, ...(sizes && { sizes }) } }, name };
 }
 
-/** Pages of a proof sheet are kept with the errand, and go with it. Nothing is kept when one of them is no picture. */
-async function keepShots(house: House, shots: z.infer<typeof Shots>): Promise<ShotPair[]> {
-  const pages = shots.flatMap(({ before, after }) => [before, after]);
-  const pictures = pages.map(({ png }) => Buffer.from(png, 'base64'));
-  for (const bytes of pictures) {
-    const header = readHeader(bytes);
+/** Pages of a proof sheet, checked: nothing is kept when one of them is no picture. */
+function readShots(shots: z.infer<typeof Shots>): { shots: ShotPair[]; bytes: Buffer[] } {
+  const bytes: Buffer[] = [];
+  const read = ({ png, width, height, frames }: z.infer<typeof SidePage>): Shot => {
+    const picture = Buffer.from(png, 'base64');
+    const header = readHeader(picture);
     if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MOST_PIXELS)
       throw new GableError('bad-page', 'A page of the proof sheet is no picture.', 'Reload the page and try again.');
-  }
-  return house.sequelize.transaction(async (transaction) => {
-    const kept: Shot[] = [];
-    for (const [i, { width, height, frames }] of pages.entries())
-      kept.push({ width, height, frames, ground: await house.blobs.put(pictures[i]!, transaction) });
-    return shots.map(({ caption }, i) => ({ caption, before: kept[2 * i]!, after: kept[2 * i + 1]! }));
-  });
+    bytes.push(picture);
+    return { width, height, frames, ground: bytesOf(picture).sha256 };
+  };
+  return {
+    shots: shots.map(({ caption, before, after }) => ({ caption, before: read(before), after: read(after) })),
+    bytes,
+  };
 }
 
 /** How often a running errand is looked at for those who wait for it, in milliseconds. */
 const WATCH = 200;
 
 /** `/api/works/:id/jobs` and `/api/jobs`: what takes longer than an answer may, its progress, and what it made. */
-export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Router {
+export function errandsRouter(house: AppContext, errands: Pick<Errands, 'wake'>, stopping?: AbortSignal): Router {
   const router = Router();
 
   router.post('/works/:id/jobs', json({ limit: '16mb' }), async (req, res) => {
     const asked = Wish.parse(req.body);
     const work = await findWork(req.params.id);
     const { wish, name } = isFolder(work) ? await folderWish(work, asked) : wishFor(work, asked);
-    if (wish.kind === 'proof' && asked.kind === 'proof' && asked.shots)
-      wish.shots = await keepShots(house, asked.shots);
-    const errand = await send(work.id, work.sha256, name, work.revision, wish);
+    const laid = asked.kind === 'proof' && asked.shots ? readShots(asked.shots) : null;
+    if (wish.kind === 'proof' && laid) wish.shots = laid.shots;
+    const keepPages = async (id: string, transaction: Transaction): Promise<void> => {
+      for (const bytes of laid?.bytes ?? []) await house.blobs.put(bytesOf(bytes), { kind: 'errand', id }, transaction);
+    };
+    const errand = await send(house, work, name, wish, keepPages);
     errands.wake();
     res.status(201).location(`/api/jobs/${errand.id}`).json(told(errand));
   });
@@ -190,7 +203,8 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
     res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
     res.flushHeaders();
     let last = '';
-    while (!res.destroyed) {
+    // A server that stops ends the stream; the browser asks again by itself.
+    while (!res.destroyed && !stopping?.aborted) {
       const now = JSON.stringify(told(errand));
       if (now !== last) res.write(`data: ${now}\n\n`);
       last = now;
@@ -221,7 +235,11 @@ export function errandsRouter(house: House, errands: Pick<Errands, 'wake'>): Rou
         state: errand.state,
       });
     const format = errand.name.slice(errand.name.lastIndexOf('.') + 1);
-    attachment(res, errand.name, format).send(await house.blobs.readAll(errand.made));
+    attachment(res, errand.name, format).set('Content-Length', String(errand.size));
+    await pipeline(house.blobs.pieces(errand.made), res).catch((error: unknown) => {
+      // Whoever waited for it has gone.
+      if (!res.destroyed) throw error;
+    });
   });
 
   return router;

@@ -5,7 +5,8 @@ import { QueryTypes } from 'sequelize';
 import { OwnFinish, Work } from '../db/models';
 import { notFound } from '../problems';
 import { isFolder, keepDeed } from './folders';
-import { findWork, type House } from './works';
+import type { AppContext } from '../context';
+import { findWork } from './works';
 
 const Id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,79}$/);
 const Body = z.object({ finish: FinishSchema });
@@ -60,7 +61,13 @@ function freshId(name: string, taken: ReadonlySet<string>): string {
  * Frames of works that are not open follow a finish that has changed, while they still have all of what it was.
  * @returns how many works that concerned
  */
-async function follow(house: House, id: string, was: Finish, now: Finish, except: readonly string[]): Promise<number> {
+async function follow(
+  house: AppContext,
+  id: string,
+  was: Finish,
+  now: Finish,
+  except: readonly string[],
+): Promise<number> {
   const rows = await house.sequelize.query<{ id: string }>(
     `SELECT id FROM works WHERE jsonb_path_exists(frames, '$.* ? (@.finish == $$id)', jsonb_build_object('id', $1::text))`,
     { bind: [id], type: QueryTypes.SELECT },
@@ -89,7 +96,7 @@ async function openOnes(id: string | undefined): Promise<string[]> {
 }
 
 /** `/api/finishes`: what frames have, under names, to lay on others. */
-export function finishesRouter(house: House): Router {
+export function finishesRouter(house: AppContext): Router {
   const router = Router();
 
   router.get('/', async (_req, res) => {

@@ -1,12 +1,12 @@
 import { equal, GableError, type Frame } from '@gable/core';
-import { Op, type Transaction } from 'sequelize';
+import { literal, Op, type Transaction } from 'sequelize';
 import { Deed, Work, type Frames } from '../db/models';
 
 /**
  * A folder: works that are looked at, and changed, together. It has no file and no frames of its own; its pictures are those
  * of its works, numbered through, and what is done to them is done to the works.
  */
-export const isFolder = (work: Work): boolean => work.opened.format === 'folder';
+export const isFolder = (work: Pick<Work, 'summary'>): boolean => work.summary.format === 'folder';
 
 /** The fewest works in a folder, and the most. */
 export const LEAST_FILES = 2;
@@ -103,14 +103,29 @@ export async function keepDeed(
   return true;
 }
 
-/** A work goes: folders lose it, and with it the deeds that named pictures by their old numbers. */
-export async function leaveFolders(id: string, transaction: Transaction): Promise<void> {
-  for (const folder of await Work.findAll({ where: { 'opened.format': 'folder' } as never, transaction })) {
-    const members = folder.opened.members ?? [];
-    if (!members.includes(id)) continue;
-    const left = members.filter((m) => m !== id);
+/**
+ * A work goes: folders lose it, and with it the deeds that named pictures by their old numbers. A folder that is left with
+ * too few works goes, too.
+ * @returns the folders that had it
+ */
+export async function leaveFolders(id: string, transaction: Transaction): Promise<string[]> {
+  const isFolder = literal(`summary->>'format' = 'folder'`);
+  const has = { [Op.contains]: { members: [id] } };
+  const folders = await Work.findAll({ where: { [Op.and]: [isFolder, { summary: has }] }, transaction, lock: true });
+  for (const folder of folders) {
+    const members = (folder.opened.members ?? []).filter((m) => m !== id);
     await Deed.destroy({ where: { workId: folder.id }, transaction });
-    if (left.length < LEAST_FILES) await folder.destroy({ transaction });
-    else await folder.update({ opened: { ...folder.opened, members: left }, done: 0 }, { transaction });
+    const gone = members.length < LEAST_FILES ? { deletedAt: new Date() } : {};
+    await folder.update({ opened: { ...folder.opened, members }, done: 0, ...gone }, { transaction, silent: true });
+  }
+  return folders.map((f) => f.id);
+}
+
+/** A work comes back: so it does into the folders that had it, behind what is in them. */
+export async function rejoinFolders(id: string, folders: readonly string[], transaction: Transaction): Promise<void> {
+  for (const folder of await Work.unscoped().findAll({ where: { id: [...folders] }, transaction, lock: true })) {
+    const members = [...new Set([...(folder.opened.members ?? []), id])];
+    const back = members.length < LEAST_FILES ? {} : { deletedAt: null };
+    await folder.update({ opened: { ...folder.opened, members }, ...back }, { transaction, silent: true });
   }
 }

@@ -1,16 +1,15 @@
-import { GableError } from '@gable/core';
-import { proxy } from '@gable/cli/render';
-import { silhouetteFrom } from '@gable/cli/shapes';
-import { LIMITS, readHeader } from '@gable/formats';
-import { raw, Router } from 'express';
+import { wellFormed } from '@gable/core';
+import { Router } from 'express';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { Picture, Silhouette } from '../db/models';
+import type { AppContext } from '../context';
 import { notFound } from '../problems';
-import { copies } from './copies';
-import type { House } from './works';
+import { receive } from '../receive';
+import type { Made } from '../tasks/task';
+import { pictureCache } from './picture-cache';
 
-const Name = z.string().trim().min(1).max(255).default('Picture');
+const Name = z.string().overwrite(wellFormed).trim().min(1).max(255).default('Picture');
 const FOREVER = 'private, max-age=31536000, immutable';
 /** A picture larger than this is refused before it is read. */
 const PICTURE_BYTES = 100 * 1024 * 1024;
@@ -27,42 +26,20 @@ const told = (p: Picture): object => ({
 
 /** Keeps a picture's bytes, once for each content. @throws GableError for what is no picture, or too large a one */
 export async function keepPicture(
-  house: House,
-  bytes: Buffer,
+  house: AppContext,
+  file: Made,
   name: string,
   kind: 'own' | 'stock' = 'own',
   words = '',
 ): Promise<Picture> {
-  const header = readHeader(bytes);
-  if (!header?.pixels || !header.drawable)
-    throw new GableError(
-      'not-a-picture',
-      header ? `Gable cannot show ${header.type.toUpperCase()} pictures.` : `“${name}” is not a picture.`,
-      'Choose a JPEG, PNG, WebP, AVIF, GIF, TIFF or SVG.',
-    );
-  const megapixels = (header.pixels.width * header.pixels.height) / 1e6;
-  if (megapixels > LIMITS.megapixels)
-    throw new GableError(
-      'too-many-pixels',
-      `“${name}” has ${Math.round(megapixels)} megapixels; Gable takes ${LIMITS.megapixels}.`,
-      'Make the picture smaller first.',
-    );
-  // Read whole once: a damaged picture is refused now, not when it is needed.
-  await proxy(bytes, 64);
+  const facts = await house.tasks.run('keepPicture', { file, name });
+  const bytes = { ...file, pieces: house.spool.pieces(file, 1024 * 1024) };
   return house.sequelize.transaction(async (transaction) => {
-    const sha256 = await house.blobs.put(bytes, transaction);
-    const fields = {
-      name,
-      words,
-      type: header.type,
-      width: Math.round(header.pixels!.width),
-      height: Math.round(header.pixels!.height),
-      orientation: header.orientation,
-      usedAt: new Date(),
-    };
+    const { sha256 } = file;
+    await house.blobs.put(bytes, { kind: 'picture', id: sha256 }, transaction);
     const [picture, created] = await Picture.findOrCreate({
       where: { sha256 },
-      defaults: { sha256, kind, ...fields },
+      defaults: { sha256, kind, name, words, ...facts, usedAt: new Date() },
       transaction,
     });
     if (!created) {
@@ -74,13 +51,17 @@ export async function keepPicture(
 }
 
 /** `/api/pictures`: the stock, and the author's earlier pictures, found by word. */
-export function libraryRouter(house: House): Router {
+export function libraryRouter(house: AppContext): Router {
   const router = Router();
 
-  router.post('/', raw({ type: () => true, limit: PICTURE_BYTES }), async (req, res) => {
-    const bytes = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
-    const picture = await keepPicture(house, bytes, Name.parse(req.query['name']));
-    res.status(201).json(told(picture));
+  router.post('/', async (req, res) => {
+    const name = Name.parse(req.query['name']);
+    const file = await receive(req, house.spool, PICTURE_BYTES, 'pictures can have 100 MB');
+    try {
+      res.status(201).json(told(await keepPicture(house, file, name)));
+    } finally {
+      await house.spool.remove(file);
+    }
   });
 
   router.get('/', async (req, res) => {
@@ -108,14 +89,21 @@ export function libraryRouter(house: House): Router {
   router.get('/:sha256/proxy', async (req, res) => {
     const { side } = z.object({ side: z.coerce.number().int().min(16).max(2048).default(2048) }).parse(req.query);
     const picture = await findPicture(req.params.sha256);
-    const name = `${picture.sha256}/${side}`;
-    const made = await copies.get(name, async () => proxy(await house.blobs.readAll(picture.sha256), side));
-    res.type(made.type).set('Cache-Control', FOREVER).send(made.data);
+    const copy = await pictureCache.get(`${picture.sha256}/${side}`, async () => {
+      const source = { kept: await house.blobs.ref(picture.sha256) };
+      const { type, made } = await house.tasks.run('proxy', { source, side });
+      return { type, data: await house.spool.take(made) };
+    });
+    res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
 
   router.delete('/:sha256', async (req, res) => {
     const picture = await findPicture(req.params.sha256);
-    await picture.update({ kind: 'hidden' });
+    // Works that show it go on showing it; when no work does, it is gone.
+    await house.sequelize.transaction(async (transaction) => {
+      await picture.update({ kind: 'hidden' }, { transaction });
+      await house.blobs.release('picture', [picture.sha256], transaction);
+    });
     res.status(204).end();
   });
 
@@ -129,7 +117,7 @@ async function findPicture(sha256: string): Promise<Picture> {
 }
 
 /** `/api/silhouettes`: shapes made from the author's own drawings, kept for later. */
-export function silhouettesRouter(): Router {
+export function silhouettesRouter(house: AppContext): Router {
   const router = Router();
   const shown = ({ id, name, shape }: Silhouette): object => ({ id, name, shape });
 
@@ -138,10 +126,10 @@ export function silhouettesRouter(): Router {
     res.json({ silhouettes: all.map(shown) });
   });
 
-  router.post('/', raw({ type: () => true, limit: SILHOUETTE_BYTES }), async (req, res) => {
-    const bytes = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+  router.post('/', async (req, res) => {
     const name = Name.parse(req.query['name']);
-    const shape = await silhouetteFrom(bytes, name);
+    const file = await receive(req, house.spool, SILHOUETTE_BYTES, 'silhouettes can have 20 MB');
+    const shape = await house.tasks.run('silhouette', { file, name }).finally(() => house.spool.remove(file));
     res.status(201).json(shown(await Silhouette.create({ name: name.replace(/\.\w+$/, ''), shape })));
   });
 

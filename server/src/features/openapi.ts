@@ -59,7 +59,14 @@ export const openapi = {
       get: { summary: 'Is the server up?', responses: { 200: ok('It is'), 503: ok('Its database is not') } },
     },
     '/api/works': {
-      get: { summary: 'All works, the latest first', responses: { 200: ok('Works') } },
+      get: {
+        summary: 'Works, the latest first, a page at a time; `next` of the answer asks for those after them',
+        parameters: [
+          param('limit', 'query', { type: 'integer', minimum: 1, maximum: 500, default: 100 }),
+          param('after', 'query', { type: 'string' }),
+        ],
+        responses: { 200: ok('Works'), 400: problem },
+      },
       post: {
         summary: 'Open a file as a work',
         parameters: [param('name', 'query', { type: 'string' })],
@@ -74,9 +81,16 @@ export const openapi = {
         responses: { 200: ok('The work'), 404: problem },
       },
       delete: {
-        summary: 'Remove a work',
+        summary: 'Remove a work; it can be brought back for ten minutes',
         parameters: [id],
         responses: { 204: { description: 'Removed' }, 404: problem },
+      },
+    },
+    '/api/works/{id}/restore': {
+      post: {
+        summary: 'Bring back a work that was removed a short while ago',
+        parameters: [id],
+        responses: { 200: ok('The work'), 404: problem },
       },
     },
     '/api/works/{id}/frames': {

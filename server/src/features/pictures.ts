@@ -1,13 +1,15 @@
-import { deriveView, FrameSchema, GableError, paintedBounds, type Frame, type Size } from '@gable/core';
-import { encode, outputTypeOf } from '@gable/cli/encode';
-import { renderHtml, renderSvg } from '@gable/cli/markup';
-import { PNG, proxy, renderFrame, sharpOf } from '@gable/cli/render';
-import { inflateUpTo } from '@gable/formats';
+import { cut, escapeXml, FrameSchema, GableError, type Frame, type Size } from '@gable/core';
 import { json, Router } from 'express';
+import { QueryTypes } from 'sequelize';
 import { z } from 'zod';
-import type { Work } from '../db/models';
-import { copies } from './copies';
-import { findWork, type House } from './works';
+import type { AppContext } from '../context';
+import { Work, type WorkPicture } from '../db/models';
+import { notFound } from '../problems';
+import { EXPORT_FORMATS } from '../tasks/export';
+import type { PictureSource } from '../tasks/picture-source';
+import { isFolder } from './folders';
+import { pictureCache } from './picture-cache';
+import { sendMade } from './works';
 
 const Query = z.object({
   side: z.coerce.number().int().min(16).max(2048).default(2048),
@@ -18,13 +20,11 @@ const FOREVER = 'private, max-age=31536000, immutable';
 
 const Export = z.object({
   frame: FrameSchema,
-  format: z.enum(['png', 'jpg', 'webp', 'avif', 'pdf', 'svg', 'html']),
+  format: z.enum(EXPORT_FORMATS),
   /** Pixels to the inch of the result; or its width in pixels; or neither for as many as the picture has. */
   ppi: z.number().min(1).max(2400).optional(),
   width: z.number().int().min(1).max(20_000).optional(),
 });
-/** Where a picture has fewer pixels than this here, the result is drawn finer than it: lines and edges stay sharp. */
-const LEAST_PPI = 150;
 const TYPES = {
   png: 'image/png',
   jpg: 'image/jpeg',
@@ -36,90 +36,121 @@ const TYPES = {
 } as const;
 
 /** `/api/works/:id/pictures/:n`: smaller copies for the screen, and the framed picture as the server paints it. */
-export function picturesRouter(house: House): Router {
+export function picturesRouter(house: AppContext): Router {
   const router = Router();
 
   router.get('/:id/pictures/:n/proxy', async (req, res) => {
     const { side } = Query.parse(req.query);
-    const { work, n } = await placeOf(req.params);
-    const name = `${work.sha256 ?? work.id}/${n}/${side}`;
-    const made = await copies.get(name, async () => proxy(await pictureBytes(house, work, n), side));
-    res.type(made.type).set('Cache-Control', FOREVER).send(made.data);
+    const at = await placeOf(req.params);
+    const source = await sourceOf(house, at);
+    const copy = await pictureCache.get(`${at.sha256 ?? at.id}/${at.n}/${side}`, async () => {
+      const { type, made } = await house.tasks.run('proxy', { source, side });
+      return { type, data: await house.spool.take(made) };
+    });
+    res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
 
   router.get('/:id/pictures/:n/framed', async (req, res) => {
     const { side, revision } = Query.parse(req.query);
-    const { asked, work, n } = await placeOf(req.params);
-    const frame = work.frames[n] ?? work.opened.pictures[Number(n) - 1]?.frame;
-    // The shelf asks for every work's faces whenever it is opened: the same frame on the same file is painted once.
-    const name = `framed/${work.sha256 ?? work.id}/${side}/${JSON.stringify(frame)}`;
-    const { data } = await copies.get(name, async () => {
-      const { bytes, size } = await originalOf(house, work, n, frame);
-      const b = paintedBounds(frame!);
-      const canvas = await renderFrame(frame!, size, bytes, side / Math.max(b.width, b.height));
-      return { type: 'image/png', data: await sharpOf(canvas).png(PNG).toBuffer() };
-    });
+    const at = await placeOf(req.params);
+    const frame = at.frame ?? at.picture.frame;
     // An address with the revision of now never shows anything else.
-    const kept = revision === asked.revision ? FOREVER : 'private, max-age=60';
-    res.type('image/png').set('Cache-Control', kept).send(data);
+    const kept = revision === at.asked ? FOREVER : 'private, max-age=60';
+    try {
+      // The shelf asks for every work's faces whenever it is opened: the same frame on the same file is painted once.
+      const name = `framed/${at.sha256 ?? at.id}/${side}/${JSON.stringify(frame)}`;
+      const { type, data } = await pictureCache.get(name, async () => {
+        const { source, size } = await originalOf(house, at, frame);
+        const made = await house.tasks.run('face', { source, frame, size, side });
+        return { type: 'image/png', data: await house.spool.take(made) };
+      });
+      res.type(type).set('Cache-Control', kept).send(data);
+    } catch (error) {
+      if (!(error instanceof GableError) || error.code === 'busy') throw error;
+      res.type('image/svg+xml').set('Cache-Control', kept).send(plate(frame, error.message));
+    }
   });
 
   router.post('/:id/pictures/:n/export', json({ limit: '2mb' }), async (req, res) => {
-    const wish = Export.parse(req.body);
-    const { frame, format } = wish;
-    const { work, n } = await placeOf(req.params);
-    const { bytes, size } = await originalOf(house, work, n, frame);
-    res.type(TYPES[format]).set('Cache-Control', 'no-store');
-    if (format === 'svg') res.send(await renderSvg(frame, size, bytes));
-    else if (format === 'html') res.send(await renderHtml(frame, size, bytes));
-    else {
-      const b = paintedBounds(frame);
-      const ppi = wish.width ? (wish.width / b.width) * 72 : (wish.ppi ?? naturalPpi(frame, size));
-      const canvas = await renderFrame(frame, size, bytes, ppi / 72);
-      res.send(await encode(canvas, outputTypeOf(format), ppi));
-    }
+    const { frame, ...wish } = Export.parse(req.body);
+    const at = await placeOf(req.params);
+    const { source, size } = await originalOf(house, at, frame);
+    const made = await house.tasks.run('exportFrame', { source, frame, size, ...wish });
+    res.type(TYPES[wish.format]).set('Cache-Control', 'no-store');
+    await sendMade(house, res, made);
   });
 
   return router;
 }
 
-/** The work that a picture is in: of a folder, the one that has it, and its number there. */
-async function placeOf({ id, n }: { id: string; n: string }): Promise<{ asked: Work; work: Work; n: string }> {
-  const asked = await findWork(id);
-  const member = asked.opened.pictures[Number(n) - 1]?.member;
-  return member ? { asked, work: await findWork(member.id), n: String(member.n) } : { asked, work: asked, n };
+/** What stands in for a face that cannot be made, and says why: it is not asked for again. */
+function plate({ box }: Frame, reason: string): string {
+  const [width, height] = [240, Math.min(960, Math.max(24, (240 * box.height) / box.width))];
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height.toFixed(1)}"><title>${escapeXml(reason)}</title>` +
+    `<rect width="100%" height="100%" fill="#c9c4b8"/></svg>`
+  );
 }
 
-/** As fine as the picture is in this frame. */
-function naturalPpi(frame: Frame, size: Size): number {
-  const view = deriveView(frame.placement, frame.box, size);
-  return Math.min(1200, Math.max(LEAST_PPI, 72 / Math.max(1e-6, Math.min(view.scale.x, view.scale.y))));
+/** A picture of a work, with what is needed of its row: the rest of the work is not read. */
+interface PicturePlace {
+  id: string;
+  /** Of the work that was asked for: of a folder, the sum over its works. */
+  asked: number;
+  sha256: string | null;
+  n: number;
+  picture: WorkPicture;
+  /** Where it differs from the file's. */
+  frame: Frame | null;
+}
+
+/** Where a picture is: in a folder, the work that has it, and its number there. @throws GableError `not-found`, `no-such-picture` */
+async function placeOf(params: { id: string; n: string }): Promise<PicturePlace> {
+  const n = Number(params.n);
+  const attributes = ['id', 'sha256', 'revision', 'summary'];
+  const work = z.uuid().safeParse(params.id).success ? await Work.findByPk(params.id, { attributes }) : null;
+  if (!work) throw notFound('work');
+  const whole = Number.isInteger(n) && n > 0 && n < 2 ** 31;
+  if (!isFolder(work)) return pictureOf(work, work.revision, whole ? n : 0, params.n);
+  const ids = [...(work.summary.members ?? [])];
+  const rows = new Map((await Work.findAll({ attributes, where: { id: ids } })).map((w) => [w.id, w]));
+  const members = ids.flatMap((id) => rows.get(id) ?? []);
+  const revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
+  let before = 0;
+  for (const member of members) {
+    if (whole && n <= before + member.summary.pictures) return pictureOf(member, revision, n - before, params.n);
+    before += member.summary.pictures;
+  }
+  throw noPicture(params.n, before);
+}
+
+const noPicture = (n: string, count: number): GableError =>
+  new GableError('no-such-picture', `There is no picture ${cut(n, 20, '…')} in this work.`, `It has ${count}.`);
+
+async function pictureOf(work: Work, asked: number, n: number, said: string): Promise<PicturePlace> {
+  const [row] = await Work.sequelize!.query<{ picture: WorkPicture | null; frame: Frame | null }>(
+    `SELECT opened->'pictures'->($2::int - 1) AS picture, frames->($2::text) AS frame FROM works WHERE id = $1`,
+    { bind: [work.id, n], type: QueryTypes.SELECT },
+  );
+  if (n < 1 || !row?.picture) throw noPicture(said, work.summary.pictures);
+  return { id: work.id, asked, sha256: work.sha256, n, picture: row.picture, frame: row.frame };
 }
 
 /** The picture a frame shows, and the size its placement is reckoned with. */
 async function originalOf(
-  house: House,
-  work: Work,
-  n: string,
-  frame: Frame | undefined,
-): Promise<{ bytes: Uint8Array; size: Size }> {
-  if (frame?.source) return { bytes: await house.blobs.readAll(frame.source.sha256), size: frame.source.size };
-  const bytes = await pictureBytes(house, work, n);
-  return { bytes, size: work.opened.pictures[Number(n) - 1]!.size };
+  house: AppContext,
+  at: PicturePlace,
+  frame: Frame,
+): Promise<{ source: PictureSource; size: Size }> {
+  if (frame.source) return { source: { kept: await house.blobs.ref(frame.source.sha256) }, size: frame.source.size };
+  return { source: await sourceOf(house, at), size: at.picture.size };
 }
 
-/** The bytes of a picture inside a work's file: only the rows that hold them are read. */
-async function pictureBytes(house: House, work: Work, n: string): Promise<Uint8Array> {
-  const picture = work.opened.pictures[Number(n) - 1];
-  if (!picture)
-    throw new GableError(
-      'no-such-picture',
-      `There is no picture ${n} in this work.`,
-      `It has ${work.opened.pictures.length}.`,
-    );
+/** Where the bytes of a picture inside a work's file are: only the rows that hold them are read. */
+async function sourceOf(house: AppContext, { picture, sha256 }: PicturePlace): Promise<PictureSource> {
   const { source } = picture.frame;
-  if (source) return house.blobs.readAll(source.sha256);
-  if (picture.problem || !picture.media || !work.sha256)
+  if (source) return { kept: await house.blobs.ref(source.sha256) };
+  if (picture.problem || !picture.media || !sha256)
     throw new GableError(
       picture.problem?.code ?? 'missing-picture',
       picture.problem?.message ?? 'The picture is missing.',
@@ -127,6 +158,8 @@ async function pictureBytes(house: House, work: Work, n: string): Promise<Uint8A
       { n: picture.n },
     );
   const { part, range } = picture.media;
-  if (!range) return house.jobs.picture(await house.blobs.readAll(work.sha256), picture.n);
-  return inflateUpTo(await house.blobs.read(work.sha256, range.from, range.to), { name: part, ...range }, range.size);
+  const file = await house.blobs.ref(sha256);
+  if (!range) return { file, n: picture.n };
+  const packed = { ...file, size: range.to - range.from, range: { from: range.from, to: range.to } };
+  return { packed, name: part, method: range.method, size: range.size };
 }

@@ -1,21 +1,23 @@
-import { FrameSchema, GableError } from '@gable/core';
+import { FrameSchema, GableError, wellFormed, type Frame } from '@gable/core';
 import { LIMITS } from '@gable/formats';
-import { Router, raw, json, type Response } from 'express';
-import { Op, type Sequelize } from 'sequelize';
+import { Router, json, type Response } from 'express';
+import { randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
+import { Op, type Transaction } from 'sequelize';
 import { z } from 'zod';
-import type { BlobStore } from '../db/blobs';
-import { Deed, Errand, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
-import type { Jobs } from '../jobs/jobs';
-import { sourcesOf } from '../jobs/sources';
-import { createFolder, isFolder, joined, LEAST_FILES, leaveFolders, MOST_FILES, spread, worksIn } from './folders';
+import type { AppContext } from '../context';
+import { bytesOf, type Bytes } from '../db/blobs';
+import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
+import { fileName } from '../files';
+import { receive } from '../receive';
+import type { BytesRef, Made } from '../tasks/task';
+import { createFolder, isFolder, joined, LEAST_FILES, MOST_FILES, spread, worksIn } from './folders';
+import { removeWork, restoreWork } from './removal';
 import { layRow } from './row';
+import { pictureCache } from './picture-cache';
+import { listWorks, summarise } from './shelf';
 import { notFound } from '../problems';
-
-export interface House {
-  sequelize: Sequelize;
-  blobs: BlobStore;
-  jobs: Jobs;
-}
 
 const OOXML = 'application/vnd.openxmlformats-officedocument';
 const OASIS = 'application/vnd.oasis.opendocument';
@@ -33,34 +35,37 @@ const MEDIA_TYPES: Partial<Record<string, string>> = {
   pdf: 'application/pdf',
 };
 
-const Name = z.string().trim().min(1).max(255);
+/** A whole number as the database keeps it. */
+const Whole = z
+  .number()
+  .int()
+  .max(2 ** 31 - 1);
+const Name = z.string().overwrite(wellFormed).trim().min(1).max(255);
 const Change = z.object({
-  n: z.number().int().positive(),
+  n: Whole.positive(),
   before: FrameSchema.nullable(),
   after: FrameSchema.nullable(),
 });
 /** One thing done: to one frame, or to that and more at once. */
 const DeedBody = Change.extend({
-  name: z.string().min(1).max(200),
+  name: z.string().min(1).max(200).overwrite(wellFormed),
   more: z.array(Change).max(LIMITS.pictures).optional(),
 });
 const Marks = z.strictObject({
-  deliberate: z.array(z.string().min(1).max(40_000)).max(1000).optional(),
-  finish: z.string().min(1).max(80).optional(),
+  deliberate: z.array(z.string().min(1).max(40_000).overwrite(wellFormed)).max(1000).optional(),
+  finish: z.string().min(1).max(80).overwrite(wellFormed).optional(),
 });
 const Save = z.object({
   /** The revision these frames were made from. */
-  revision: z.number().int().positive(),
+  revision: Whole.positive(),
   frames: z.record(z.string().regex(/^[1-9]\d{0,4}$/), FrameSchema),
   /** Save over what another window saved meanwhile; that state is kept as a version. */
   over: z.boolean().default(false),
   /** What was done since the last save: deeds from `from` on take the place of those that were there; `done` of all are done. */
-  history: z
-    .object({ from: z.number().int().min(0), deeds: z.array(DeedBody).max(5000), done: z.number().int().min(0) })
-    .optional(),
+  history: z.object({ from: Whole.min(0), deeds: z.array(DeedBody).max(5000), done: Whole.min(0) }).optional(),
 });
 const Frames = z.object({ frames: z.array(FrameSchema).max(LIMITS.pictures) });
-const Pages = Frames.extend({ page: z.number().int().positive().default(1) });
+const Pages = Frames.extend({ page: Whole.positive().default(1) });
 const Digest = z.string().regex(/^[0-9a-f]{64}$/);
 /** Pictures by digest, in a row; null for an empty frame that waits for one. */
 const Row = z.object({ name: Name.optional(), pictures: z.array(Digest.nullable()).min(1).max(200) });
@@ -75,7 +80,7 @@ const Margin = z.object({
   width: z.number().min(3).max(1440),
   /** From the picture to the text; null leaves the margins as they are. */
   gap: z.number().min(0).max(720).nullable(),
-  alt: z.string().max(10_000).default(''),
+  alt: z.string().max(10_000).overwrite(wellFormed).default(''),
 });
 /** How many deeds are handed out at once. */
 const HISTORY_PAGE = 300;
@@ -88,12 +93,17 @@ export async function findWork(id: string): Promise<Work> {
 }
 
 /** Opens a file and keeps it as a work: all of it, or nothing. */
-export async function createWork(house: House, bytes: Buffer, name: string, demo = false): Promise<Work> {
-  return keepUpload(house, bytes, name, await openUpload(house, bytes, name), { demo });
+export async function createWork(house: AppContext, bytes: Buffer, name: string, demo = false): Promise<Work> {
+  const made = await house.spool.write([bytes]);
+  try {
+    return await keepUpload(house, bytesOf(bytes), name, await openUpload(house, made, name), { demo });
+  } finally {
+    await house.spool.remove(made);
+  }
 }
 
-async function openUpload(house: House, bytes: Buffer, name: string): Promise<Opened> {
-  const opened = await house.jobs.open(bytes);
+async function openUpload(house: AppContext, file: BytesRef, name: string): Promise<Opened> {
+  const opened = await house.tasks.run('open', { file });
   if (opened.pictures.length === 0)
     throw new GableError(
       'no-pictures',
@@ -103,29 +113,62 @@ async function openUpload(house: House, bytes: Buffer, name: string): Promise<Op
   return opened;
 }
 
+/** Bytes of a spooled file, to be kept. */
+const spooled = (house: AppContext, made: Made): Bytes => ({ ...made, pieces: house.spool.pieces(made, 1024 * 1024) });
+
 function keepUpload(
-  house: House,
-  bytes: Buffer,
+  house: AppContext,
+  bytes: Bytes,
   name: string,
   opened: Opened,
   more: { demo?: boolean; frames?: FrameMap } = {},
 ): Promise<Work> {
   return house.sequelize.transaction(async (transaction) => {
-    const sha256 = await house.blobs.put(bytes, transaction);
-    return Work.create({ name, sha256, opened, frames: {}, ...more }, { transaction });
+    const id = randomUUID();
+    const sha256 = await house.blobs.put(bytes, { kind: 'work', id }, transaction);
+    await keepSources(house, id, Object.values(more.frames ?? {}), transaction);
+    return Work.create({ id, name, sha256, opened, frames: {}, ...more }, { transaction });
+  });
+}
+
+/**
+ * A work needs every kept picture that its frames show, or showed: what is undone can be redone.
+ * @throws GableError `missing-picture` for one that nobody has
+ */
+export async function keepSources(
+  house: AppContext,
+  id: string,
+  frames: readonly (Frame | null)[],
+  transaction: Transaction,
+): Promise<void> {
+  const digests = frames.flatMap((f) => f?.source?.sha256 ?? []);
+  await house.blobs.keep(digests, { kind: 'work', id }, transaction).catch((cause: unknown) => {
+    if (!(cause instanceof GableError)) throw cause;
+    throw new GableError(
+      'missing-picture',
+      'A frame shows a picture that is not kept here.',
+      'Add the picture again, then choose it.',
+      {},
+      { cause },
+    );
   });
 }
 
 /** A work that begins with pictures and has no file. */
-async function createPictureWork(row: z.infer<typeof Row>): Promise<Work> {
-  const kept = await keptPictures(row.pictures);
-  const pictures = layRow(kept, []);
-  const name = row.name ?? kept.find((p) => p !== null)?.name.replace(/\.\w+$/, '') ?? 'New work';
-  return Work.create({
-    name,
-    sha256: null,
-    opened: { format: 'pictures', signed: false, pages: 1, pictures },
-    frames: {},
+async function createPictureWork(house: AppContext, row: z.infer<typeof Row>): Promise<Work> {
+  return house.sequelize.transaction(async (transaction) => {
+    const kept = await keptPictures(row.pictures, transaction);
+    const pictures = layRow(kept, []);
+    const name = row.name ?? kept.find((p) => p !== null)?.name.replace(/\.\w+$/, '') ?? 'New work';
+    const opened = { format: 'pictures' as const, signed: false, pages: 1, pictures };
+    const id = randomUUID();
+    await keepSources(
+      house,
+      id,
+      pictures.map((p) => p.frame),
+      transaction,
+    );
+    return Work.create({ id, name, sha256: null, opened, frames: {} }, { transaction });
   });
 }
 
@@ -155,12 +198,16 @@ function renumbered(
   return out;
 }
 
-async function keptPictures(digests: readonly (string | null)[]): Promise<(Picture | null)[]> {
+async function keptPictures(
+  digests: readonly (string | null)[],
+  transaction?: Transaction,
+): Promise<(Picture | null)[]> {
   const wanted = [...new Set(digests.filter((d) => d !== null))];
-  const found = new Map((await Picture.findAll({ where: { sha256: wanted } })).map((p) => [p.sha256, p]));
+  const options = { where: { sha256: wanted }, ...(transaction && { transaction }) };
+  const found = new Map((await Picture.findAll(options)).map((p) => [p.sha256, p]));
   const lacking = wanted.find((d) => !found.has(d));
   if (lacking) throw notFound('picture');
-  await Picture.update({ usedAt: new Date() }, { where: { sha256: wanted } });
+  await Picture.update({ usedAt: new Date() }, options);
   return digests.map((d) => (d === null ? null : found.get(d)!));
 }
 
@@ -175,26 +222,8 @@ export function fileOf(work: Work): string {
   return work.sha256;
 }
 
-const summary = (w: Work): object => ({
-  id: w.id,
-  name: w.name,
-  format: w.opened.format,
-  revision: w.revision,
-  demo: w.demo,
-  pictures: w.opened.pictures.length,
-  framed: Object.keys(w.frames).length,
-  /** Pictures that can be shown, for a look at the work; body first, framed ones before others. */
-  faces: w.opened.pictures
-    .filter((p) => !p.problem && (p.media?.drawable || p.frame.source))
-    .sort((a, b) => Number(String(b.n) in w.frames) - Number(String(a.n) in w.frames) || a.n - b.n)
-    .slice(0, 4)
-    .map((p) => p.n),
-  createdAt: w.createdAt,
-  updatedAt: w.updatedAt,
-});
-
 const whole = (w: Work): object => ({
-  ...summary(w),
+  ...summarise(w),
   signed: w.opened.signed,
   pages: w.opened.pages,
   sheets: w.opened.sheets ?? [],
@@ -222,30 +251,44 @@ const whole = (w: Work): object => ({
 /** Headers of a file to keep. */
 export const attachment = (res: Response, name: string, format: string): Response =>
   res
+    .attachment(fileName(name))
     .type(MEDIA_TYPES[format] ?? 'application/octet-stream')
-    .set(
-      'Content-Disposition',
-      `attachment; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
-    )
     .set('Cache-Control', 'no-store');
 
+/** Sends what a task made, piece by piece, and removes it. */
+export async function sendMade(house: AppContext, res: Response, made: Made): Promise<void> {
+  res.set('Content-Length', String(made.size));
+  try {
+    await pipeline(createReadStream(made.file), res);
+  } catch (error) {
+    // Whoever waited for it has gone.
+    if (!res.destroyed) throw error;
+  } finally {
+    await house.spool.remove(made);
+  }
+}
+
 /** `/api/works`: what has been opened, and its frames. */
-export function worksRouter(house: House): Router {
+export function worksRouter(house: AppContext): Router {
   const router = Router();
 
-  router.get('/', async (_req, res) => {
-    const works = await Work.findAll({ order: [['updatedAt', 'DESC']] });
-    res.json({ works: works.map((w) => summary(isFolder(w) ? joined(w, works) : w)) });
+  /** The latest first, a page at a time; `next` asks for those after them. */
+  router.get('/', async (req, res) => {
+    res.json(await listWorks(req.query));
   });
 
-  router.post('/', raw({ type: () => true, limit: LIMITS.fileBytes }), async (req, res) => {
+  router.post('/', async (req, res) => {
     const name = Name.parse(req.query['name'] ?? 'Document.docx');
-    const bytes = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
-    const opened = await openUpload(house, bytes, name);
-    // Whoever let go of it meanwhile gets no work.
-    if (res.destroyed) return;
-    const work = await keepUpload(house, bytes, name, opened);
-    res.status(201).location(`/api/works/${work.id}`).json(whole(work));
+    const made = await receive(req, house.spool, LIMITS.fileBytes, 'documents can have 300 MB');
+    try {
+      const opened = await openUpload(house, made, name);
+      // The client disconnected: no work is created.
+      if (res.destroyed) return;
+      const work = await keepUpload(house, spooled(house, made), name, opened);
+      res.status(201).location(`/api/works/${work.id}`).json(whole(work));
+    } finally {
+      await house.spool.remove(made);
+    }
   });
 
   router.post('/folders', json(), async (req, res) => {
@@ -255,7 +298,7 @@ export function worksRouter(house: House): Router {
   });
 
   router.post('/pictures', json(), async (req, res) => {
-    const work = await createPictureWork(Row.parse(req.body));
+    const work = await createPictureWork(house, Row.parse(req.body));
     res.status(201).location(`/api/works/${work.id}`).json(whole(work));
   });
 
@@ -270,7 +313,13 @@ export function worksRouter(house: House): Router {
           'Pictures can be added to works that began with pictures.',
           'Replace the picture of a frame instead.',
         );
-      const added = layRow(await keptPictures(row.pictures), now.opened.pictures);
+      const added = layRow(await keptPictures(row.pictures, transaction), now.opened.pictures);
+      await keepSources(
+        house,
+        id,
+        added.map((p) => p.frame),
+        transaction,
+      );
       const opened = { ...now.opened, pictures: [...now.opened.pictures, ...added] };
       return now.update({ opened, revision: now.revision + 1 }, { transaction });
     });
@@ -278,7 +327,7 @@ export function worksRouter(house: House): Router {
   });
 
   router.get('/:id/history', async (req, res) => {
-    const { before } = z.object({ before: z.coerce.number().int().min(0).optional() }).parse(req.query);
+    const { before } = z.object({ before: z.coerce.number().pipe(Whole.min(0)).optional() }).parse(req.query);
     const work = await findWork(req.params.id);
     const from = Math.max(0, (before ?? work.done) - HISTORY_PAGE);
     const seq = before === undefined ? { [Op.gte]: from } : { [Op.gte]: from, [Op.lt]: before };
@@ -290,7 +339,7 @@ export function worksRouter(house: House): Router {
     const { frames } = Frames.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
-    res.json({ fates: await house.jobs.fates(await house.blobs.readAll(fileOf(work)), frames) });
+    res.json({ fates: await house.tasks.run('fidelity', { file: await house.blobs.ref(fileOf(work)), frames }) });
   });
 
   router.post('/:id/margin', json(), async (req, res) => {
@@ -298,42 +347,50 @@ export function worksRouter(house: House): Router {
     const work = await findWork(req.params.id);
     const [kept] = await keptPictures([sha256]);
     const { type, width: across, height: down } = kept!;
-    const made = await house.jobs.margin(await house.blobs.readAll(fileOf(work)), {
-      ...wish,
-      alt,
-      width,
-      height: (width * down) / across,
-      picture: { bytes: await house.blobs.readAll(sha256), type, size: { width: across, height: down } },
+    const { made, parts } = await house.tasks.run('margin', {
+      file: await house.blobs.ref(fileOf(work)),
+      wish: {
+        ...wish,
+        alt,
+        width,
+        height: (width * down) / across,
+        picture: { bytes: await house.blobs.ref(sha256), type, size: { width: across, height: down } },
+      },
     });
-    const name = withMargin(work.name, wish.into);
-    const bytes = Buffer.from(made.bytes);
-    const opened = await openUpload(house, bytes, name);
-    const frames = renumbered(work, opened.pictures, made.parts);
-    const next = await keepUpload(house, bytes, name, opened, { frames });
-    const placed = opened.pictures.find((p) => p.where.part === made.parts[0])!.n;
-    res
-      .status(201)
-      .location(`/api/works/${next.id}`)
-      .json({ ...whole(next), placed });
+    try {
+      const name = withMargin(work.name, wish.into);
+      const opened = await openUpload(house, made, name);
+      const frames = renumbered(work, opened.pictures, parts);
+      const next = await keepUpload(house, spooled(house, made), name, opened, { frames });
+      const placed = opened.pictures.find((p) => p.where.part === parts[0])!.n;
+      res
+        .status(201)
+        .location(`/api/works/${next.id}`)
+        .json({ ...whole(next), placed });
+    } finally {
+      await house.spool.remove(made);
+    }
   });
 
   router.get('/:id/ground', async (req, res) => {
     const work = await findWork(req.params.id);
-    const { page } = z.object({ page: z.coerce.number().int().positive().default(1) }).parse(req.query);
-    const png = await house.jobs.ground(await house.blobs.readAll(fileOf(work)), page);
-    if (!png) throw notFound('ground');
-    res.type('image/png').set('Cache-Control', 'private, max-age=31536000, immutable').send(Buffer.from(png));
+    const { page } = z.object({ page: z.coerce.number().pipe(Whole.positive()).default(1) }).parse(req.query);
+    const file = await house.blobs.ref(fileOf(work));
+    const png = await pictureCache.get(`ground/${file.sha256}/${page}`, async () => {
+      const made = await house.tasks.run('ground', { file, page });
+      if (!made) throw notFound('ground');
+      return { type: 'image/png', data: await house.spool.take(made) };
+    });
+    res.type(png.type).set('Cache-Control', 'private, max-age=31536000, immutable').send(png.data);
   });
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
     const { frames, page } = Pages.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
-    const bytes = await house.jobs.pages(await house.blobs.readAll(fileOf(work)), frames, page);
-    res
-      .type('application/octet-stream')
-      .set('Cache-Control', 'no-store')
-      .send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    const made = await house.tasks.run('pages', { file: await house.blobs.ref(fileOf(work)), frames, page });
+    res.type('application/octet-stream').set('Cache-Control', 'no-store');
+    await sendMade(house, res, made);
   });
 
   router.get('/:id', async (req, res) => {
@@ -349,6 +406,7 @@ export function worksRouter(house: House): Router {
       const members = isFolder(row) ? await worksIn(row, transaction) : null;
       const now = members ? joined(row, members) : row;
       if (now.revision !== save.revision) {
+        await keepSources(house, now.id, Object.values(save.frames), transaction);
         const aside = await WorkVersion.create(
           { workId: now.id, reason: 'stale', revision: save.revision, frames: save.frames },
           { transaction },
@@ -361,6 +419,12 @@ export function worksRouter(house: House): Router {
           { transaction },
         );
       const { history } = save;
+      const asked = [
+        ...Object.values(save.frames),
+        ...(history?.deeds ?? []).flatMap((d) => [d, ...(d.more ?? [])].flatMap((c) => [c.before, c.after])),
+      ];
+      // What is done to a folder is done to its works: each of them keeps what it shows.
+      for (const id of [now.id, ...(members ?? []).map((m) => m.id)]) await keepSources(house, id, asked, transaction);
       if (history) {
         await Deed.destroy({ where: { workId: now.id, seq: { [Op.gte]: history.from } }, transaction });
         await Deed.bulkCreate(
@@ -413,22 +477,21 @@ export function worksRouter(house: House): Router {
 
   router.get('/:id/file', async (req, res) => {
     const work = await findWork(req.params.id);
-    const frames = Object.values(work.frames);
-    const original = await house.blobs.readAll(fileOf(work));
-    const bytes = await house.jobs.save(original, frames, await sourcesOf(house, frames));
-    attachment(res, work.name, work.opened.format).send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    const file = await house.blobs.ref(fileOf(work));
+    const made = await house.tasks.run('save', { file, frames: Object.values(work.frames) });
+    attachment(res, work.name, work.opened.format);
+    await sendMade(house, res, made);
   });
 
   router.delete('/:id', async (req, res) => {
-    const work = await findWork(req.params.id);
-    await house.sequelize.transaction(async (transaction) => {
-      await leaveFolders(work.id, transaction);
-      const made = (await Errand.findAll({ where: { workId: work.id }, transaction })).flatMap((e) => e.made ?? []);
-      await work.destroy({ transaction });
-      for (const sha256 of made) await house.blobs.release(sha256, transaction);
-      if (work.sha256) await house.blobs.release(work.sha256, transaction);
-    });
+    await removeWork(house, req.params.id);
     res.status(204).end();
+  });
+
+  /** Brings back a work that was removed a short while ago. */
+  router.post('/:id/restore', async (req, res) => {
+    await restoreWork(house, req.params.id);
+    res.json(whole(await findWork(req.params.id)));
   });
 
   return router;

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { slimWords } from '@gable/cli/slim';
 import { GableError, type Frame } from '@gable/core';
-import { zipSync } from 'fflate';
-import { Op, QueryTypes } from 'sequelize';
-import { Errand, Picture, type ErrandWish, type Shot, type ShotPair } from '../db/models';
-import type { House } from '../features/works';
-import type { ProofWish, ShotWish } from './jobs';
-import { sourcesOf } from './sources';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
+import type { AppContext } from '../context';
+import { Errand, Picture, type ErrandWish } from '../db/models';
+import { sweep } from '../features/removal';
+import { logError } from '../problems';
+import type { Said } from '../tasks/hand-over';
+import type { BytesRef, Made } from '../tasks/task';
 
 /** Times in milliseconds. */
 interface Pace {
@@ -22,8 +22,8 @@ const PACE: Pace = { look: 2000, beat: 500, stale: 15_000 };
 const MOST_TRIES = 3;
 /** What was made is kept for a day. */
 const KEPT = 24 * 3600_000;
-/** How often that is looked after. */
-const SWEEP = 10 * 60_000;
+/** How often that, and removed works, are looked after. */
+const SWEEP = 60_000;
 
 /**
  * Long jobs as rows in the database: they outlive a reload of the page and a restart of the server, and several servers on
@@ -40,7 +40,7 @@ export class Errands {
   private stopNow: AbortController | null = null;
 
   constructor(
-    private readonly house: House,
+    private readonly house: AppContext,
     pace: Partial<Pace> = {},
   ) {
     this.pace = { ...PACE, ...pace };
@@ -122,11 +122,11 @@ export class Errands {
           'This ended the server several times and is not tried again.',
           'Hand over fewer frames at a time.',
         );
-      const { bytes, said } = await this.make(errand, {
+      const { made, said } = await this.make(errand, {
         progress: (done, total) => (at = { done, total }),
         signal: stop.signal,
       });
-      await this.keep(id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), said, at);
+      await this.keep(id, made, said, at).finally(() => this.house.spool.remove(made));
     } catch (error) {
       if (stop.signal.aborted) {
         if (!this.running) await this.update(id, { state: 'waiting', server: null }).catch(() => false);
@@ -140,62 +140,23 @@ export class Errands {
   private async make(
     { wish, sha256, name }: Errand,
     watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
-  ): Promise<{ bytes: Uint8Array; said: string | null }> {
-    const { jobs, blobs } = this.house;
-    if (wish.kind === 'folder') return this.makeFolder(wish, watch);
-    const original = sha256 === null ? null : await blobs.readAll(sha256);
-    const before = wish.kind === 'proof' ? wish.before : [];
-    const sources = await sourcesOf(this.house, [...wish.frames, ...before]);
+  ): Promise<Said> {
+    const { tasks, blobs } = this.house;
+    const { frames } = wish;
+    if (wish.kind === 'folder') {
+      const files = [];
+      for (const f of wish.files) files.push({ ...f, file: await blobs.ref(f.sha256) });
+      return tasks.run('handOverFolder', { files, slim: wish.slim }, watch);
+    }
+    const file: BytesRef | null = sha256 === null ? null : await blobs.ref(sha256);
     if (wish.kind === 'proof') {
-      const pairs = wish.frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
-      const shots = wish.shots && (await Promise.all(wish.shots.map((s) => this.shotsOf(s))));
+      const pairs = frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
       const title = name.replace(/, proof\.pdf$/, '');
-      const bytes = await jobs.proof(original, { title, pairs, ...(shots && { shots }) }, sources, watch);
-      return { bytes, said: null };
+      return tasks.run('proof', { file, title, pairs, ...(wish.shots && { shots: wish.shots }) }, watch);
     }
-    if (wish.kind === 'set')
-      return { bytes: await jobs.set(original, wish.frames, sources, wish.set, watch), said: null };
-    if (!original) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
-    const saved = await jobs.save(original, wish.frames, sources, watch);
-    if (!wish.slim) return { bytes: saved, said: null };
-    const slimmed = await jobs.slim(saved, wish.slim, watch);
-    return { bytes: slimmed.bytes, said: slimWords(slimmed) };
-  }
-
-  private async shotsOf({ caption, before, after }: ShotPair): Promise<NonNullable<ProofWish['shots']>[number]> {
-    const read = async ({ ground, ...rest }: Shot): Promise<ShotWish> => ({
-      ...rest,
-      ground: await this.house.blobs.readAll(ground),
-    });
-    return { caption, before: await read(before), after: await read(after) };
-  }
-
-  private async makeFolder(
-    { files, slim }: Extract<ErrandWish, { kind: 'folder' }>,
-    { progress, signal }: { progress: (done: number, total: number) => void; signal: AbortSignal },
-  ): Promise<{ bytes: Uint8Array; said: string | null }> {
-    const { jobs, blobs } = this.house;
-    const total = files.reduce((sum, f) => sum + f.frames.length, 0);
-    const zip: Record<string, Uint8Array> = {};
-    const sums = { before: 0, after: 0, cut: 0, fewer: 0, bared: 0, placed: 0 };
-    let begun = 0;
-    for (const { sha256, name, frames } of files) {
-      signal.throwIfAborted();
-      const before = begun;
-      const watch = { signal, progress: (done: number) => progress(Math.min(total, before + done), total) };
-      const sources = await sourcesOf(this.house, frames);
-      let bytes = await jobs.save(await blobs.readAll(sha256), frames, sources, watch);
-      if (slim) {
-        const slimmed = await jobs.slim(bytes, slim, { signal, progress: () => undefined });
-        bytes = slimmed.bytes;
-        for (const key of Object.keys(sums) as (keyof typeof sums)[]) sums[key] += slimmed[key];
-      }
-      zip[unused(name, zip)] = bytes;
-      begun += frames.length;
-    }
-    progress(total, total);
-    // Office files are packed already.
-    return { bytes: zipSync(zip, { level: 0 }), said: slim ? slimWords(sums) : null };
+    if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames, set: wish.set }, watch);
+    if (!file) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
+    return tasks.run('handOver', { file, frames, slim: wish.slim }, watch);
   }
 
   /** Changes an errand while it is ours. @returns was it? */
@@ -204,25 +165,25 @@ export class Errands {
     return count > 0;
   }
 
-  private async keep(
-    id: string,
-    bytes: Buffer,
-    said: string | null,
-    at: { done: number; total: number },
-  ): Promise<void> {
-    await this.house.sequelize.transaction(async (transaction) => {
-      const made = await this.house.blobs.put(bytes, transaction);
+  private async keep(id: string, made: Made, said: string | null, at: { done: number; total: number }): Promise<void> {
+    const { sequelize, blobs, spool } = this.house;
+    const bytes = { ...made, pieces: spool.pieces(made, 1024 * 1024) };
+    await sequelize.transaction(async (transaction) => {
+      const where = { id, state: 'running', server: this.server };
+      // It may have been cancelled, or taken over, meanwhile: then nothing is kept.
+      if ((await Errand.count({ where, transaction })) === 0) return;
+      const sha256 = await blobs.put(bytes, { kind: 'errand', id }, transaction);
       const [count] = await Errand.update(
-        { state: 'done', made, size: bytes.length, said, done: at.total, total: at.total },
-        { where: { id, state: 'running', server: this.server }, transaction },
+        { state: 'done', made: sha256, size: made.size, said, done: at.total, total: at.total },
+        { where, transaction },
       );
-      if (count === 0) await this.house.blobs.release(made, transaction);
+      if (count === 0) throw new GableError('cancelled', 'The job was cancelled.', '');
     });
   }
 
   private async fail(id: string, error: unknown): Promise<void> {
     const known = error instanceof GableError;
-    if (!known) console.error('An errand failed:', error);
+    if (!known) logError(error);
     const problem = known
       ? { code: error.code, title: error.message, remedy: error.remedy }
       : { code: 'internal', title: 'The file could not be made.', remedy: 'Try again.' };
@@ -231,6 +192,7 @@ export class Errands {
 
   /** Puts away what was made more than a day ago. */
   private async sweep(): Promise<void> {
+    await sweep(this.house);
     const old = await Errand.findAll({
       where: { state: { [Op.notIn]: ['waiting', 'running'] }, updatedAt: { [Op.lt]: new Date(Date.now() - KEPT) } },
       limit: 20,
@@ -239,33 +201,44 @@ export class Errands {
   }
 }
 
-/** A name that is not taken yet: two files of a folder can be called the same. */
-function unused(name: string, taken: object): string {
-  const dot = name.lastIndexOf('.');
-  const [stem, kind] = dot > 0 ? [name.slice(0, dot), name.slice(dot)] : [name, ''];
-  for (let i = 2, next = name; ; i++, next = `${stem} ${i - 1}${kind}`) if (!(next in taken)) return next;
-}
-
-/** Takes an errand away, with what it made. */
-export async function forget(house: House, errand: Errand): Promise<void> {
+/** Takes an errand away, with what it made and what only it needed. */
+export async function forget(house: AppContext, errand: Errand): Promise<void> {
   await house.sequelize.transaction(async (transaction) => {
     await errand.destroy({ transaction });
-    if (errand.made) await house.blobs.release(errand.made, transaction);
-    for (const { before, after } of (errand.wish.kind === 'proof' && errand.wish.shots) || [])
-      for (const { ground } of [before, after]) await house.blobs.release(ground, transaction);
+    await house.blobs.release('errand', [errand.id], transaction);
   });
 }
 
-/** A new errand for a work as it is now. */
+/** Blobs that a job needs until it is forgotten. */
+function needed(sha256: string | null, wish: ErrandWish): string[] {
+  const shown = (frames: readonly Frame[]): string[] => frames.flatMap((f) => f.source?.sha256 ?? []);
+  return [
+    ...(sha256 ? [sha256] : []),
+    ...shown(wish.frames),
+    ...(wish.kind === 'folder' ? wish.files.map((f) => f.sha256) : []),
+    ...(wish.kind === 'proof' ? shown(wish.before) : []),
+  ];
+}
+
+/** A new errand for a work as it is now. @param pages keeps the pages of a proof sheet for it, if there are any */
 export async function send(
-  workId: string,
-  sha256: string | null,
+  house: AppContext,
+  work: { id: string; sha256: string | null; revision: number },
   name: string,
-  revision: number,
   wish: ErrandWish,
+  pages?: (owner: string, transaction: Transaction) => Promise<void>,
 ): Promise<Errand> {
   // Pictures that it needs count as used.
   const used = wish.frames.flatMap((f: Frame) => (f.source ? [f.source.sha256] : []));
   if (used.length > 0) await Picture.update({ usedAt: new Date() }, { where: { sha256: used } });
-  return Errand.create({ workId, sha256, name, revision, wish, total: wish.frames.length });
+  return house.sequelize.transaction(async (transaction) => {
+    const id = randomUUID();
+    await house.blobs.keep(needed(work.sha256, wish), { kind: 'errand', id }, transaction);
+    await pages?.(id, transaction);
+    const { sha256, revision } = work;
+    return Errand.create(
+      { id, workId: work.id, sha256, name, revision, wish, total: wish.frames.length },
+      { transaction },
+    );
+  });
 }

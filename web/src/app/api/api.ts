@@ -24,8 +24,11 @@ const BYTES = { 'Content-Type': 'application/octet-stream' };
 export class Api {
   private readonly http = inject(HttpClient);
 
-  works(): Observable<WorkSummary[]> {
-    return this.http.get<{ works: WorkSummary[] }>('/api/works').pipe(map((r) => r.works));
+  /** Works, the latest first, a page at a time. @param after where the page before ended */
+  works(after?: string): Observable<{ works: WorkSummary[]; next: string | null }> {
+    return this.http.get<{ works: WorkSummary[]; next: string | null }>('/api/works', {
+      params: after ? { after } : {},
+    });
   }
 
   work(id: string): Observable<Work> {
@@ -54,6 +57,11 @@ export class Api {
 
   remove(id: string): Observable<unknown> {
     return this.http.delete(`/api/works/${id}`);
+  }
+
+  /** Brings back what was removed a short while ago. */
+  restore(id: string): Observable<unknown> {
+    return this.http.post(`/api/works/${id}/restore`, null);
   }
 
   saveFrames(

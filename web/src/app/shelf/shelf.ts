@@ -63,16 +63,34 @@ export class Shelf {
   /** Nothing more of what is being opened is wanted. */
   private letGo = false;
   private under: Subscription | null = null;
-  protected readonly removing = signal<string | null>(null);
+  /** Where the next page of the shelf begins; null when all are there. */
+  protected readonly next = signal<string | null>(null);
+  /** What was removed last, and can be brought back. */
+  protected readonly removed = signal<WorkSummary | null>(null);
 
   constructor() {
     this.refresh();
   }
 
   protected refresh(): void {
-    this.api
-      .works()
-      .subscribe({ next: (w) => this.works.set(w), error: (e: unknown) => this.problem.set(toProblem(e)) });
+    this.api.works().subscribe({
+      next: ({ works, next }) => {
+        this.works.set(works);
+        this.next.set(next);
+      },
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
+  }
+
+  protected more(): void {
+    this.api.works(this.next() ?? undefined).subscribe({
+      next: ({ works, next }) => {
+        const known = new Set(this.works()?.map((w) => w.id));
+        this.works.update((all) => [...(all ?? []), ...works.filter((w) => !known.has(w.id))]);
+        this.next.set(next);
+      },
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
   }
 
   protected over(event: DragEvent): void {
@@ -221,10 +239,22 @@ export class Shelf {
   }
 
   protected remove(work: WorkSummary): void {
-    this.removing.set(null);
-    this.api
-      .remove(work.id)
-      .subscribe({ next: () => this.refresh(), error: (e: unknown) => this.problem.set(toProblem(e)) });
+    this.api.remove(work.id).subscribe({
+      next: () => {
+        this.removed.set(work);
+        this.refresh();
+      },
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
+  }
+
+  /** Brings back what was removed last. */
+  protected restore(work: WorkSummary): void {
+    this.removed.set(null);
+    this.api.restore(work.id).subscribe({
+      next: () => this.refresh(),
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
   }
 
   /** What it is, before how many pictures it has. */

@@ -1,0 +1,12 @@
+import type { Sequelize } from 'sequelize';
+import type { BlobStore } from './db/blobs';
+import type { Tasks } from './tasks/registry';
+import type { Spool } from './tasks/spool';
+
+/** What every part of the server works with. */
+export interface AppContext {
+  sequelize: Sequelize;
+  blobs: BlobStore;
+  tasks: Tasks;
+  spool: Spool;
+}

@@ -1,0 +1,72 @@
+import { Op } from 'sequelize';
+import { z } from 'zod';
+import { Work, type WorkSummary } from '../db/models';
+import { isFolder } from './folders';
+
+const Query = z.object({
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+  /** Where the page before ended. */
+  after: z
+    .string()
+    .regex(/^\d{1,16}_[0-9a-f-]{36}$/)
+    .optional(),
+});
+
+/** What a list shows of a work; enough of it is read for that and no more. */
+const SHOWN = ['id', 'name', 'revision', 'demo', 'summary', 'createdAt', 'updatedAt'] as const;
+type Shown = Pick<Work, (typeof SHOWN)[number]>;
+
+const told = (w: Shown, { members, ...summary }: WorkSummary, revision = w.revision): object => {
+  void members;
+  return {
+    id: w.id,
+    name: w.name,
+    revision,
+    demo: w.demo,
+    ...summary,
+    createdAt: w.createdAt,
+    updatedAt: w.updatedAt,
+  };
+};
+
+export const summarise = (w: Work): object => told(w, w.summary);
+
+/** A folder in a list: what its works have, numbered through. */
+function folderTold(folder: Shown, works: ReadonlyMap<string, Shown>): object {
+  const members = (folder.summary.members ?? []).flatMap((id) => works.get(id) ?? []);
+  let before = 0;
+  const faces: number[] = [];
+  for (const { summary } of members) {
+    faces.push(...summary.faces.map((n) => n + before));
+    before += summary.pictures;
+  }
+  const framed = members.reduce((sum, m) => sum + m.summary.framed, 0);
+  const revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
+  return told(folder, { format: 'folder', pictures: before, framed, faces: faces.slice(0, 4) }, revision);
+}
+
+/** A page of the works on the shelf, the latest first, and where the next one begins. */
+export async function listWorks(query: unknown): Promise<{ works: object[]; next: string | null }> {
+  const { limit, after } = Query.parse(query);
+  const [time, id] = after?.split('_') ?? [];
+  const at = time === undefined ? null : new Date(Number(time));
+  const where = at ? { [Op.or]: [{ updatedAt: { [Op.lt]: at } }, { updatedAt: at, id: { [Op.lt]: id! } }] } : {};
+  const rows = await Work.findAll({
+    attributes: [...SHOWN],
+    where,
+    order: [
+      ['updatedAt', 'DESC'],
+      ['id', 'DESC'],
+    ],
+    limit: limit + 1,
+  });
+  const page = rows.slice(0, limit);
+  const last = page.at(-1);
+  const wanted = page.flatMap((w) => w.summary.members ?? []);
+  const members = wanted.length > 0 ? await Work.findAll({ attributes: [...SHOWN], where: { id: wanted } }) : [];
+  const byId = new Map(members.map((w) => [w.id, w]));
+  return {
+    works: page.map((w) => (isFolder(w) ? folderTold(w, byId) : summarise(w))),
+    next: rows.length > limit && last ? `${last.updatedAt.getTime()}_${last.id}` : null,
+  };
+}

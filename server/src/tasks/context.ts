@@ -1,0 +1,21 @@
+import { readFile } from 'node:fs/promises';
+import type { BlobReader } from '../db/blobs';
+import type { Spool } from './spool';
+import type { TaskContext } from './task';
+
+/** What tasks work with, wherever they run. */
+export function contextOf(
+  blobs: Pick<BlobReader, 'read' | 'readAll'>,
+  spool: Spool,
+  progress: TaskContext['progress'] = () => undefined,
+): TaskContext {
+  return {
+    progress,
+    blob: (sha256) => blobs.readAll(sha256),
+    async read(ref) {
+      if ('file' in ref) return readFile(ref.file);
+      return ref.range ? blobs.read(ref.sha256, ref.range.from, ref.range.to) : blobs.readAll(ref.sha256);
+    },
+    made: (pieces) => spool.write(pieces instanceof Uint8Array ? [pieces] : pieces),
+  };
+}

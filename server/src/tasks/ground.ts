@@ -1,0 +1,38 @@
+import { GableError } from '@gable/core';
+import { LIMITS, openFile, type OpenedFile } from '@gable/formats';
+import sharp from 'sharp';
+import { task, weighFile, type BytesRef, type Made } from './task';
+
+/** Pixels across of a drawing behind its pictures. */
+const GROUND = 1600;
+
+/** What is in the drawing is painted and never run; nothing it links to is fetched. @returns null where there is nothing */
+export async function paintGround(file: OpenedFile, page: number): Promise<Uint8Array | null> {
+  const ground = file.bare?.() ?? file.backdrop?.(page);
+  if (!ground) return null;
+  try {
+    return await sharp(ground, { limitInputPixels: LIMITS.megapixels * 1e6, density: 96 })
+      .resize(GROUND, GROUND, { fit: 'inside' })
+      .png()
+      .toBuffer();
+  } catch (cause) {
+    throw new GableError(
+      'bad-svg',
+      'What lies behind the frames cannot be painted.',
+      'Work on in close-up.',
+      {},
+      { cause },
+    );
+  }
+}
+
+/** A drawing without its pictures, or what lies behind a slide, as a PNG; null where there is none. */
+export const ground = task({
+  lane: 'paint',
+  seconds: 20,
+  weigh: weighFile,
+  async run({ file, page }: { file: BytesRef; page: number }, context): Promise<Made | null> {
+    const png = await paintGround(openFile(await context.read(file)), page);
+    return png && context.made(png);
+  },
+});

@@ -1,0 +1,61 @@
+import type { Frame } from '@gable/core';
+import { slim, slimWords } from '@gable/cli/slim';
+import type { SlimWish } from '@gable/formats';
+import { Zip, ZipPassThrough } from 'fflate';
+import { fileName } from '../files';
+import type { Said } from './hand-over';
+import { savedBytes } from './save';
+import { task, type BytesRef } from './task';
+
+/** A file of a folder, under its name, with its frames. */
+export interface FolderFile {
+  file: BytesRef;
+  name: string;
+  frames: Frame[];
+}
+
+/** The files of a folder with their frames in a zip, which is written while they are made: one of them is held at a time. */
+export const handOverFolder = task({
+  lane: 'long',
+  seconds: 60 * 60,
+  weigh: ({ files }: { files: FolderFile[] }) => Math.max(0, ...files.map((f) => f.file.size)) * 4,
+  async run({ files, slim: wish }: { files: FolderFile[]; slim?: SlimWish | undefined }, context): Promise<Said> {
+    const total = files.reduce((sum, f) => sum + f.frames.length, 0);
+    const sums = { before: 0, after: 0, cut: 0, fewer: 0, bared: 0, placed: 0 };
+    async function* pieces(): AsyncGenerator<Uint8Array> {
+      let ready: Uint8Array[] = [];
+      let failed: Error | null = null;
+      const zip = new Zip((error, data) => {
+        failed ??= error;
+        ready.push(data);
+      });
+      const taken = new Set<string>();
+      let begun = 0;
+      for (const { file, name, frames } of files) {
+        const before = begun;
+        let bytes = await savedBytes(file, frames, context, (done) =>
+          context.progress(Math.min(total, before + done), total),
+        );
+        if (wish) {
+          const slimmed = await slim(bytes, wish);
+          bytes = slimmed.bytes;
+          for (const key of Object.keys(sums) as (keyof typeof sums)[]) sums[key] += slimmed[key];
+        }
+        // Office files are packed already.
+        const entry = new ZipPassThrough(fileName(name, taken));
+        entry.mtime = new Date(1980, 0, 1);
+        zip.add(entry);
+        entry.push(bytes, true);
+        begun += frames.length;
+        if (failed) throw failed as Error;
+        yield* ready;
+        ready = [];
+      }
+      zip.end();
+      yield* ready;
+    }
+    const made = await context.made(pieces());
+    context.progress(total, total);
+    return { made, said: wish ? slimWords(sums) : null };
+  },
+});

@@ -1,0 +1,27 @@
+import { GableError, type Frame } from '@gable/core';
+import type { Original } from '@gable/cli/bake';
+import type { OpenedFile } from '@gable/formats';
+import type { TaskContext } from './task';
+
+/** The picture that a frame shows: the file's own, or a kept one, which is read when it is asked for. */
+export function originalsOf(
+  file: OpenedFile | null,
+  { blob }: Pick<TaskContext, 'blob'>,
+): (frame: Frame) => Promise<Original> {
+  return async ({ n, source }) => {
+    if (!source && file) return { bytes: file.pictureBytes(n), size: file.pictures[n - 1]!.size };
+    if (!source)
+      throw new GableError('missing-picture', `Picture ${n} is an empty frame.`, 'Put a picture into it.', { n });
+    const bytes = await blob(source.sha256).catch((cause: unknown) => {
+      if (!(cause instanceof GableError)) throw cause;
+      throw new GableError(
+        'missing-picture',
+        `The picture “${source.name}” is gone.`,
+        'Take the replacement back for this picture.',
+        { n },
+        { cause },
+      );
+    });
+    return { bytes, size: source.size };
+  };
+}

@@ -1,0 +1,265 @@
+import { GableError } from '@gable/core';
+import { fork, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { TASKS, type TaskInput, type TaskName, type TaskOutput, type Tasks, type Watch } from './registry';
+import type { Lane, Task } from './task';
+
+/** To a task's process, and from it. */
+export interface Call {
+  name: TaskName;
+  input: unknown;
+}
+export type Answer =
+  | { ready: true }
+  | { progress: { done: number; total: number } }
+  | { ok: unknown }
+  | { problem: { code: string; message: string; remedy: string; facts: GableError['facts'] } };
+
+/** How much the pool takes on. */
+export interface PoolLimits {
+  /** Processes a lane has at the most. */
+  lanes: Record<Lane, number>;
+  /** Tasks that wait in a lane at the most. */
+  waiting: number;
+  /** How long one may wait before it is refused, in milliseconds; long ones wait as long as they must. */
+  patience: number;
+  /** Bytes of memory that tasks at work may take together, by what they weigh. */
+  memory: number;
+  /** Bytes that one process may take; it is ended beyond. */
+  each: number;
+  /** An idle process is ended after so long, in milliseconds. */
+  idle: number;
+}
+export const POOL_LIMITS: PoolLimits = {
+  lanes: { quick: 2, paint: 2, long: 1 },
+  waiting: 200,
+  patience: 30_000,
+  memory: 1000 * 1024 ** 2,
+  each: 1400 * 1024 ** 2,
+  idle: 60_000,
+};
+/** How often the memory of a process at work is looked at, in milliseconds. */
+const LOOK = 250;
+/** Of JavaScript's own heap. */
+const HEAP_MB = 1024;
+
+interface Waiting {
+  name: TaskName;
+  task: Task<never, unknown>;
+  input: unknown;
+  weight: number;
+  watch: Watch;
+  since: number;
+  timer: NodeJS.Timeout | null;
+  resolve(value: unknown): void;
+  reject(error: Error): void;
+}
+
+/**
+ * Runs tasks in processes of their own: whatever a file does to one, the process that answers goes on, and one that takes
+ * too long or too much is ended, inside of a library, too. A lane has a queue with an end; heavy tasks wait for each other.
+ */
+export class TaskPool implements Tasks {
+  private readonly queues: Record<Lane, Waiting[]> = { quick: [], paint: [], long: [] };
+  private readonly runners: Record<Lane, Runner[]> = { quick: [], paint: [], long: [] };
+  private closing = false;
+
+  constructor(
+    private readonly entry: string,
+    private readonly env: { GABLE_DATABASE_URL: string; GABLE_SPOOL: string },
+    private readonly limits: PoolLimits = POOL_LIMITS,
+  ) {}
+
+  run<N extends TaskName>(name: N, input: TaskInput<N>, watch: Watch = {}): Promise<TaskOutput<N>> {
+    const task = TASKS[name] as unknown as Task<never, unknown>;
+    const queue = this.queues[task.lane];
+    if (this.closing || (task.lane !== 'long' && queue.length >= this.limits.waiting)) return Promise.reject(busy());
+    return new Promise((resolve, reject) => {
+      const weight = task.weigh?.(input as never) ?? 0;
+      const waiting: Waiting = {
+        ...{ name, task, input, weight, watch, since: Date.now(), timer: null, reject },
+        resolve: resolve as (value: unknown) => void,
+      };
+      const leave = (error: Error): void => {
+        const at = queue.indexOf(waiting);
+        if (at < 0) return;
+        queue.splice(at, 1);
+        reject(error);
+      };
+      if (task.lane !== 'long') waiting.timer = setTimeout(() => leave(busy()), this.limits.patience);
+      watch.signal?.addEventListener('abort', () => leave(stopped()), { once: true });
+      if (watch.signal?.aborted) {
+        reject(stopped());
+        return;
+      }
+      queue.push(waiting);
+      this.next(task.lane);
+    });
+  }
+
+  /** Tasks under way end first. */
+  async close(): Promise<void> {
+    this.closing = true;
+    for (const queue of Object.values(this.queues)) for (const w of queue.splice(0)) w.reject(busy());
+    await Promise.all(Object.values(this.runners).flatMap((all) => all.map((r) => r.end())));
+  }
+
+  /** Begins what can begin in a lane. */
+  private next(lane: Lane): void {
+    const [queue, runners] = [this.queues[lane], this.runners[lane]];
+    const running = runners.flatMap((r) => r.task ?? []);
+    const load = Object.values(this.runners)
+      .flat()
+      .reduce((sum, r) => sum + (r.task?.weight ?? 0), 0);
+    const at = queue.findIndex((w) => !w.task.alone || !running.some((r) => r.task === w.task));
+    const waiting = queue[at];
+    if (!waiting || this.closing) return;
+    // One that is heavier than all may be runs when nothing else does.
+    if (load > 0 && load + waiting.weight > this.limits.memory) return;
+    let runner = runners.find((r) => r.task === null);
+    if (!runner && runners.length < this.limits.lanes[lane]) {
+      runner = new Runner(this.entry, this.env, this.limits, () => {
+        runners.splice(runners.indexOf(runner!), 1);
+        this.wake();
+      });
+      runners.push(runner);
+    }
+    if (!runner) return;
+    queue.splice(at, 1);
+    if (waiting.timer) clearTimeout(waiting.timer);
+    void runner.run(waiting).then(() => this.wake());
+    this.next(lane);
+  }
+
+  /** Something has ended: others may begin. */
+  private wake(): void {
+    for (const lane of Object.keys(this.queues) as Lane[]) this.next(lane);
+  }
+}
+
+const busy = (): GableError =>
+  new GableError('busy', 'Gable has too much to do at the moment.', 'Try again in a few seconds.');
+const stopped = (): Error => new DOMException('The task was stopped.', 'AbortError');
+
+/** One process, with the task it is at. */
+class Runner {
+  task: Waiting | null = null;
+  private readonly child: ChildProcess;
+  private idle: NodeJS.Timeout | null = null;
+  private gone = false;
+  private settle: ((error: Error | null, value?: unknown) => void) | null = null;
+
+  constructor(
+    entry: string,
+    env: Record<string, string>,
+    private readonly limits: PoolLimits,
+    private readonly ended: () => void,
+  ) {
+    this.child = fork(entry, [], {
+      env: { ...process.env, ...env },
+      serialization: 'advanced',
+      execArgv: ['--enable-source-maps', `--max-old-space-size=${HEAP_MB}`],
+    });
+    this.child.on('message', (answer: Answer) => this.hear(answer));
+    this.child.on('exit', () => this.leave());
+    this.child.on('error', () => this.leave());
+  }
+
+  run(waiting: Waiting): Promise<void> {
+    this.task = waiting;
+    if (this.idle) clearTimeout(this.idle);
+    return new Promise((done) => {
+      const { task, watch } = waiting;
+      const kill = (error: Error): void => {
+        settle(error);
+        this.child.kill('SIGKILL');
+      };
+      const late = setTimeout(() => kill(tooLong(task.seconds)), task.seconds * 1000);
+      const look = setInterval(() => {
+        if (this.memory() > this.limits.each) kill(tooHeavy());
+      }, LOOK);
+      const abort = (): void => kill(stopped());
+      watch.signal?.addEventListener('abort', abort, { once: true });
+      const settle = (error: Error | null, value?: unknown): void => {
+        if (this.settle === null) return;
+        this.settle = null;
+        clearTimeout(late);
+        clearInterval(look);
+        watch.signal?.removeEventListener('abort', abort);
+        if (error) waiting.reject(error);
+        else waiting.resolve(value);
+        this.task = null;
+        this.rest();
+        done();
+      };
+      this.settle = settle;
+      if (this.gone) settle(tooHeavy());
+      else this.child.send({ name: waiting.name, input: waiting.input } satisfies Call);
+    });
+  }
+
+  /** Ends the process; what it is at ends first, for a while. */
+  async end(): Promise<void> {
+    if (this.gone) return;
+    const gone = new Promise<void>((resolve) => this.child.once('exit', () => resolve()));
+    if (this.task === null) this.child.disconnect();
+    else {
+      const { resolve, reject } = this.task;
+      this.task.resolve = (value) => {
+        resolve(value);
+        this.child.disconnect();
+      };
+      this.task.reject = (error) => {
+        reject(error);
+        this.child.disconnect();
+      };
+    }
+    await gone;
+  }
+
+  private hear(answer: Answer): void {
+    if ('progress' in answer) this.task?.watch.progress?.(answer.progress.done, answer.progress.total);
+    else if ('ok' in answer) this.settle?.(null, answer.ok);
+    else if ('problem' in answer) {
+      const { code, message, remedy, facts } = answer.problem;
+      this.settle?.(code === 'internal' ? new Error(message) : new GableError(code, message, remedy, facts));
+    }
+  }
+
+  private rest(): void {
+    this.idle = setTimeout(() => this.child.connected && this.child.disconnect(), this.limits.idle);
+    this.idle.unref();
+  }
+
+  private leave(): void {
+    if (this.gone) return;
+    this.gone = true;
+    if (this.idle) clearTimeout(this.idle);
+    this.settle?.(tooHeavy());
+    this.ended();
+  }
+
+  /** Bytes that the process takes, as far as the system tells (`/proc`, Linux). */
+  private memory(): number {
+    try {
+      const pages = Number(readFileSync(`/proc/${this.child.pid}/statm`, 'latin1').split(' ')[1]);
+      return pages * 4096;
+    } catch {
+      return 0;
+    }
+  }
+}
+
+const tooLong = (seconds: number): GableError =>
+  new GableError(
+    'took-too-long',
+    `This could not be done within ${seconds} seconds.`,
+    'Split the file, or make its pictures and shapes simpler.',
+    { seconds },
+  );
+const tooHeavy = (): GableError =>
+  new GableError(
+    'too-heavy',
+    'This takes more memory than Gable gives to one task.',
+    'Split the file, or make its pictures smaller.',
+  );

@@ -1,0 +1,53 @@
+import { exportFrame } from './export';
+import { face } from './face';
+import { fidelity } from './fidelity';
+import { ground } from './ground';
+import { handOver } from './hand-over';
+import { handOverFolder } from './hand-over-folder';
+import { keepPicture } from './keep-picture';
+import { margin } from './margin';
+import { open } from './open';
+import { pages } from './pages';
+import { pictureSet } from './picture-set';
+import { proof } from './proof';
+import { proxy } from './proxy';
+import { save } from './save';
+import { silhouette } from './silhouette';
+import type { Task } from './task';
+
+/** Every task by its name; this list alone gives types to the pool, to the process that runs them, and to tests. */
+export const TASKS = {
+  exportFrame,
+  face,
+  fidelity,
+  ground,
+  handOver,
+  handOverFolder,
+  keepPicture,
+  margin,
+  open,
+  pages,
+  pictureSet,
+  proof,
+  proxy,
+  save,
+  silhouette,
+} as const;
+
+export type TaskName = keyof typeof TASKS;
+type TaskOf<N extends TaskName> = (typeof TASKS)[N];
+export type TaskInput<N extends TaskName> = TaskOf<N> extends Task<infer In, unknown> ? In : never;
+export type TaskOutput<N extends TaskName> = TaskOf<N> extends Task<never, infer Out> ? Out : never;
+
+/** Says how far a task is, and tells it to stop. */
+export interface Watch {
+  progress?: (done: number, total: number) => void;
+  signal?: AbortSignal;
+}
+
+/** Runs tasks somewhere. */
+export interface Tasks {
+  /** @throws GableError what the task throws; `busy`, `took-too-long`, `too-heavy` */
+  run<N extends TaskName>(name: N, input: TaskInput<N>, watch?: Watch): Promise<TaskOutput<N>>;
+  close(): Promise<void>;
+}

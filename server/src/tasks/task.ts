@@ -1,0 +1,50 @@
+/** Bytes that a task reads by itself, so that they pass through no other process: a kept blob or a part of one, or a spooled file. */
+export type BytesRef =
+  { sha256: string; size: number; range?: { from: number; to: number } } | { file: string; size: number };
+
+/** Bytes that a task has made, in a spooled file; whoever takes them removes it. */
+export interface Made {
+  file: string;
+  size: number;
+  sha256: string;
+}
+
+/** What a task may do beyond computing. */
+export interface TaskContext {
+  read(ref: BytesRef): Promise<Uint8Array>;
+  /** All of a kept blob, by its digest alone. */
+  blob(sha256: string): Promise<Uint8Array>;
+  /** Spools what it made, piece by piece. */
+  made(pieces: Uint8Array | Iterable<Uint8Array> | AsyncIterable<Uint8Array>): Promise<Made>;
+  /** Says how far it is; throws where it can only be stopped that way. */
+  progress(done: number, total: number): void;
+}
+
+/**
+ * Where a task runs: `quick` is what people wait for (opening, saving), `paint` pictures for the screen and exports, `long`
+ * jobs with progress. One of a lane never waits for those of another.
+ */
+export type Lane = 'quick' | 'paint' | 'long';
+
+/** Work too heavy for the process that answers requests. */
+export interface Task<In, Out> {
+  lane: Lane;
+  /** It is given up after so long, counted from when it begins. */
+  seconds: number;
+  /** Only one of this kind runs at a time, so that the others of its lane go on. */
+  alone?: boolean;
+  /** Bytes of memory that it is likely to take beyond what an idle process has. */
+  weigh?(input: NoInfer<In>): number;
+  run(input: In, context: TaskContext): Promise<Out> | Out;
+}
+
+/** Gives a task its types. */
+export const task = <In, Out>(t: Task<In, Out>): Task<In, Out> => t;
+
+/** What a file takes in memory while it is worked on, per byte: itself, its copy as it is written, and its markup as a tree. */
+const FILE_FACTOR = 4;
+export const weighFile = ({ file }: { file: BytesRef | null }): number => (file?.size ?? 0) * FILE_FACTOR;
+
+/** What a picture takes while it is decoded and painted, per pixel. */
+const BYTES_A_PIXEL = 10;
+export const weighPixels = (width: number, height: number): number => width * height * BYTES_A_PIXEL;
