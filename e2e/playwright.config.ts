@@ -4,7 +4,8 @@ const port = process.env['GABLE_E2E_PORT'] ?? '4199';
 
 /** Against the built application on a throwaway database; both are named by `npm test`. */
 export default defineConfig({
-  testDir: 'tests',
+  testDir: '.',
+  testMatch: ['tests/**/*.spec.ts', 'hostile/**/*.spec.ts'],
   outputDir: '../test-results',
   timeout: 120_000,
   expect: { timeout: 10_000 },

@@ -6,7 +6,8 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensureModules, ensurePostgres } from './lib/packages.mjs';
 import { Cluster } from './lib/postgres.mjs';
-import { anyPort, at, checkNode, fail, isRoot, portFree, StepError } from './lib/steps.mjs';
+import { canRead, ownFolder, serverUser } from './lib/rights.mjs';
+import { anyPort, at, checkNode, fail, isRoot, portFree, root, StepError } from './lib/steps.mjs';
 
 const PREFERRED_PORT = 4180;
 
@@ -66,6 +67,40 @@ async function choosePort(given, host) {
   return port;
 }
 
+const isLoopback = (host) => host === 'localhost' || host === '::1' || /^127\./.test(host);
+
+/** The user that the server runs as; root only where nobody else can read the program. */
+function runAs() {
+  const user = serverUser();
+  if (!user || canRead(user, at('server/dist/main.js'))) return user ?? {};
+  console.warn(`\n  The server runs as root: its own user cannot read ${root}. Move it to where everybody can read.`);
+  return {};
+}
+
+/** How often the database is looked after, in milliseconds, and how often it may end within a minute. */
+const LOOK = 3000;
+const MOST_ENDS = 3;
+
+/** A database that has ended is started again, where it was; one that ends again and again ends Gable with a message. */
+function watchDatabase(cluster, stopping, stop) {
+  const ends = [];
+  const look = async () => {
+    if (stopping()) return;
+    if (!(await cluster.answers()) && !stopping() && !(await cluster.running())) {
+      ends.push(Date.now());
+      if (ends.filter((t) => Date.now() - t < 60_000).length > MOST_ENDS) {
+        console.error(`The database ended again and again; giving up. Its log is in ${cluster.data}/log.`);
+        await stop(1);
+        return;
+      }
+      console.error('The database ended; starting it again.');
+      await cluster.start().catch((e) => console.error(e.message));
+    }
+    setTimeout(look, LOOK).unref();
+  };
+  setTimeout(look, LOOK).unref();
+}
+
 async function main() {
   const started = Date.now();
   checkNode();
@@ -84,7 +119,8 @@ async function main() {
     if (server && server.exitCode === null && server.signalCode === null) {
       const gone = new Promise((resolve) => server.once('exit', resolve));
       server.kill('SIGTERM');
-      const forced = setTimeout(() => server.kill('SIGKILL'), 8000);
+      // Requests under way have 15 s to end.
+      const forced = setTimeout(() => server.kill('SIGKILL'), 18_000);
       await gone;
       clearTimeout(forced);
     }
@@ -107,12 +143,22 @@ async function main() {
     throw e;
   }
 
+  if (!isLoopback(host))
+    console.warn(
+      `\n  Anybody who reaches ${host} can open, change and delete every work: Gable has no sign-in.\n  Put a proxy with one before it; docs/operating.md says how.`,
+    );
+  const user = runAs();
+  const spool = ownFolder(path.join(folder, 'spool'), user);
+  watchDatabase(cluster, () => stopping, stop);
   const restarts = [];
   const serve = () => {
     server = spawn(process.execPath, ['--enable-source-maps', at('server/dist/main.js')], {
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      ...user,
       env: {
         ...process.env,
+        ...(user && { HOME: spool, XDG_CACHE_HOME: spool }),
+        GABLE_SPOOL: spool,
         NODE_ENV: 'production',
         GABLE_DATABASE_URL: cluster.url('gable'),
         GABLE_HOST: host,

@@ -20,12 +20,18 @@ export function outputTypeOf(extension: string): OutputType {
   return type;
 }
 
+/** So many pixels are a large picture. */
+const LARGE = 24e6;
+
 /** Pixels as a file; the resolution is noted in it. JPEG knows no transparency and gets white behind. */
 export async function encode(pixels: Pixels, type: OutputType, ppi: number): Promise<Buffer> {
   if (type === 'pdf') return toPdf(await sharpOf(pixels).png(PNG).toBuffer(), pixels, ppi);
   let image = sharpOf(pixels).withMetadata({ density: ppi });
   if (type === 'jpeg') image = image.flatten({ background: '#ffffff' });
-  return image.toFormat(type, type === 'png' ? PNG : { quality: 90 }).toBuffer();
+  if (type === 'png') return image.png(PNG).toBuffer();
+  // The best coding is known when all has been coded: that takes half as much memory again as the pixels do.
+  const optimiseCoding = pixels.width * pixels.height < LARGE;
+  return image.toFormat(type, { quality: 90, optimiseCoding }).toBuffer();
 }
 
 /** One page that is just as large as the frame with all that reaches beyond it; its ground stays transparent. */

@@ -151,7 +151,7 @@ function readDirectory(view: DataView, bytes: Uint8Array, directory: number, cou
   const inOrder = [...entries].sort((a, b) => a.offset - b.offset);
   inOrder.forEach((entry, i) => {
     entry.end = inOrder[i + 1]?.offset ?? directory;
-    if (entry.offset + 30 > entry.end) throw overlapping(entry.name);
+    if (entry.offset + 30 > Math.min(entry.end, bytes.length)) throw overlapping(entry.name);
     if (view.getUint32(entry.offset, true) !== LOCAL)
       throw damaged(`the part “${entry.name}” is not where the directory says`);
     entry.dataOffset =
@@ -194,7 +194,6 @@ function readZip64(view: DataView, entry: Entry, extra: number, length: number):
 function checkName(name: string): void {
   const bad =
     name.includes('\0') ||
-    name.includes('\\') ||
     name.startsWith('/') ||
     /^[a-z]:/i.test(name) ||
     name.split('/').some((s) => s === '..' || s === '.');

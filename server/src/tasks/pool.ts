@@ -27,6 +27,8 @@ export interface PoolLimits {
   memory: number;
   /** Bytes that one process may take; it is ended beyond. */
   each: number;
+  /** One that has come to take more than this is ended after its task: memory that was once taken is not given back. */
+  grown: number;
   /** An idle process is ended after so long, in milliseconds. */
   idle: number;
 }
@@ -36,6 +38,7 @@ export const POOL_LIMITS: PoolLimits = {
   patience: 30_000,
   memory: 1000 * 1024 ** 2,
   each: 1400 * 1024 ** 2,
+  grown: 400 * 1024 ** 2,
   idle: 60_000,
 };
 /** How often the memory of a process at work is looked at, in milliseconds. */
@@ -171,8 +174,11 @@ class Runner {
     return new Promise((done) => {
       const { task, watch } = waiting;
       const kill = (error: Error): void => {
+        // It takes nothing more on from now, not only from when it is gone.
+        this.gone = true;
         settle(error);
         this.child.kill('SIGKILL');
+        this.ended();
       };
       const late = setTimeout(() => kill(tooLong(task.seconds)), task.seconds * 1000);
       const look = setInterval(() => {
@@ -227,6 +233,13 @@ class Runner {
   }
 
   private rest(): void {
+    if (this.gone) return;
+    if (this.child.connected && this.memory() > this.limits.grown) {
+      // It takes nothing more on, and is gone when it hears of it.
+      this.leave();
+      this.child.disconnect();
+      return;
+    }
     this.idle = setTimeout(() => this.child.connected && this.child.disconnect(), this.limits.idle);
     this.idle.unref();
   }
