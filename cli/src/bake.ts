@@ -36,33 +36,53 @@ export const fateOf = (misfits: readonly Misfit[]): Fate =>
  * stays in the file beside it.
  * @param originals the picture of a frame; asked only where its data is needed
  * @param progress how many frames are ready to be written; what it throws ends the saving
+ * @param passOver hears of frames that cannot be written, and why: those pictures stay as they are. Without it one of them
+ *   ends the saving
  */
 export async function saveBaked(
   file: OpenedFile,
   frames: readonly Frame[],
   originals: (frame: Frame) => Promise<Original> | Original,
   progress: (done: number, total: number) => void = () => undefined,
+  passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
-  const written: Frame[] = [];
+  let written: Frame[] = [];
   const swaps = new Map<number, Swap>();
   const taken = new Map<string, Swap>();
-  for (const [i, frame] of frames.entries()) {
-    progress(i, frames.length);
+  const one = async (frame: Frame): Promise<void> => {
     const fate = fateOf(file.misfits(frame));
     if (fate !== 'native') {
       const { frame: next, swap } = await bake(frame, await originals(frame), fate);
       written.push(next);
       swaps.set(frame.n, swap);
     } else {
+      if (frame.source) {
+        let swap = taken.get(frame.source.sha256);
+        if (!swap) taken.set(frame.source.sha256, (swap = await storable(await originals(frame), frame.source.type)));
+        swaps.set(frame.n, swap);
+      }
       written.push(frame);
-      if (!frame.source) continue;
-      let swap = taken.get(frame.source.sha256);
-      if (!swap) taken.set(frame.source.sha256, (swap = await storable(await originals(frame), frame.source.type)));
-      swaps.set(frame.n, swap);
+    }
+  };
+  for (const [i, frame] of frames.entries()) {
+    progress(i, frames.length);
+    try {
+      await one(frame);
+    } catch (error) {
+      if (!passOver || !(error instanceof GableError)) throw error;
+      passOver(frame.n, error);
     }
   }
   progress(frames.length, frames.length);
-  return file.save(written, swaps);
+  for (;;)
+    try {
+      return file.save(written, swaps);
+    } catch (error) {
+      const n = error instanceof GableError ? error.facts['n'] : undefined;
+      if (!passOver || typeof n !== 'number' || !written.some((f) => f.n === n)) throw error;
+      passOver(n, error as GableError);
+      written = written.filter((f) => f.n !== n);
+    }
 }
 
 /** A picture as every reader of documents can show it: other kinds become PNG. */

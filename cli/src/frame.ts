@@ -38,7 +38,7 @@ import {
   withSize,
 } from '@gable/core';
 import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
-import { saveBaked } from './bake';
+import { saveBaked, type Original } from './bake';
 import { openPath, readWhole, writeWhole } from './files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from './folder';
 import { subjectOf } from './render';
@@ -225,13 +225,28 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
     opened.pictures.map((p) => p.n),
   );
   const frames = new Map<number, Frame>();
-  for (const n of picked) frames.set(n, await apply(wish, opened, opened.pictures[n - 1]!));
+  // Who asks for all of them gets those that can be had.
+  const asked = wish.pick !== 'all';
+  const passOver = (n: number, reason: GableError): void => {
+    if (asked) throw reason;
+    frames.delete(n);
+    console.error(`${label}Picture ${n} is left as it is: ${reason.full}`);
+  };
+  const subjects: Subjects = new Map();
+  for (const n of picked)
+    try {
+      frames.set(n, await apply(wish, opened, opened.pictures[n - 1]!, subjects));
+    } catch (error) {
+      if (!(error instanceof GableError)) throw error;
+      passOver(n, error);
+    }
   const changed = [...frames.values()].filter((f) => !equal(f, opened.pictures[f.n - 1]!.frame));
   if (!wish.dry) {
-    const bytes = await saveBaked(opened, [...frames.values()], ({ n }) => ({
+    const original = ({ n }: Frame): Original => ({
       bytes: opened.pictureBytes(n),
       size: opened.pictures[n - 1]!.size,
-    }));
+    });
+    const bytes = await saveBaked(opened, [...frames.values()], original, undefined, passOver);
     const slimmed = wish.slim && (await slim(bytes, wish.slim));
     await writeWhole(out, slimmed?.bytes ?? bytes);
     if (slimmed)
@@ -258,7 +273,10 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
 
 const kilobytes = (bytes: number): string => `${Math.ceil(bytes / 1000).toLocaleString('en')} kB`;
 
-async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Promise<Frame> {
+/** Subjects that were found, by the data they were found in and its size. */
+type Subjects = Map<string, Promise<Subject | undefined>>;
+
+async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture, subjects: Subjects): Promise<Frame> {
   const { size } = picture;
   let f = picture.frame;
   const { finish } = wish;
@@ -267,7 +285,7 @@ async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture): Prom
   const seen = wish.mend ? await look(file, picture) : {};
   const subject =
     (wish.aim === 'subject' || (wish.aim === null && recut)) && picture.problem === null
-      ? (seen.subject ?? (await find(file, picture)))
+      ? (seen.subject ?? (await find(file, picture, subjects)))
       : undefined;
   if (wish.mend) f = mendPlainly(f, { ...factsOf(picture), ...seen });
   if (finish) {
@@ -324,7 +342,16 @@ const factsOf = (p: OpenedPicture): PictureFacts => ({
 });
 
 /** The subject, where the picture can be read; a damaged one is framed by its middle. */
-async function find(file: OpenedFile, picture: OpenedPicture): Promise<Subject | undefined> {
+function find(file: OpenedFile, picture: OpenedPicture, subjects: Subjects): Promise<Subject | undefined> {
+  const { media, size } = picture;
+  // A logo may stand on every page: it is looked at once.
+  const name = media?.range ? `${media.part} ${media.range.from} ${size.width} ${size.height}` : `n ${picture.n}`;
+  const known = subjects.get(name) ?? findAnew(file, picture);
+  subjects.set(name, known);
+  return known;
+}
+
+async function findAnew(file: OpenedFile, picture: OpenedPicture): Promise<Subject | undefined> {
   try {
     return await subjectOf(file.pictureBytes(picture.n), picture.size);
   } catch (error) {

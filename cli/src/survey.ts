@@ -90,6 +90,8 @@ export async function survey(where: string, { json = false, look: deep = false, 
     for (const f of files) {
       if (folder) console.log(`${f.file}: ${f.pictures.length === 0 ? 'no pictures' : ''}`.trim());
       if (f.pictures.length > 0) printTable(f.pictures);
+      for (const { why, count } of f.leftOut ?? [])
+        console.log(`Not listed: ${count} ${count === 1 ? 'picture' : 'pictures'} ${why}.`);
       if (folder) console.log('');
     }
   for (const f of failed) console.error(`${f.file}: ${f.message}`);

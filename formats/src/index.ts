@@ -1,6 +1,18 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
 export { LIMITS } from './limits';
-export type { Format, Media, OpenedFile, OpenedPicture, Piece, Place, Problem, Sheet, Swap, Where } from './opened';
+export type {
+  Format,
+  LeftOut,
+  Media,
+  OpenedFile,
+  OpenedPicture,
+  Piece,
+  Place,
+  Problem,
+  Sheet,
+  Swap,
+  Where,
+} from './opened';
 export type { MarginPicture } from './ooxml/margin';
 export { MISFITS, type Misfit } from './misfits';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';

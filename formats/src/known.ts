@@ -39,19 +39,20 @@ const NEAR = { length: 1.5 / 12_700 + 2e-5, share: 2e-5, turn: 0.01, path: 3e-3 
  * The text to carry, or null where the native terms say all.
  * @param frame as it should be
  * @param size of its picture, stored pixels
+ * @param named is a shape read back under its name?
  */
-export function carried(frame: Frame, size: Size): string | null {
-  if (!isBeyondNative(frame, size)) return null;
+export function carried(frame: Frame, size: Size, named: (shape: Shape) => boolean = readsBack): string | null {
+  if (!isBeyondNative(frame, size, named)) return null;
   const { n, alt, source, flow, ...known } = frame;
   void [n, alt, source, flow];
   const text = JSON.stringify(known);
   return text.length > MOST ? null : text;
 }
 
-function isBeyondNative(frame: Frame, size: Size): boolean {
+function isBeyondNative(frame: Frame, size: Size, named: (shape: Shape) => boolean): boolean {
   if (frame.keep || frame.finish || counterTurned(frame, size) !== frame) return true;
   const shape = shapeOf(frame.shape);
-  if (shape && frame.shape.name !== 'custom' && !readsBack(shape)) return true;
+  if (shape && frame.shape.name !== 'custom' && !named(shape)) return true;
   if ((frame.outline?.opacity ?? 1) !== 1) return true;
   if (frame.placement.fit === 'tile') return false;
   const shown = deriveView(frame.placement, frame.box, size).placement;

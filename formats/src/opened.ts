@@ -113,6 +113,13 @@ export interface Swap {
   size: Size;
 }
 
+/** Pictures that a file holds and that are not framed. */
+export interface LeftOut {
+  /** Why, in words that follow a number of pictures. */
+  why: string;
+  count: number;
+}
+
 export interface OpenedFile {
   format: Format;
   /** Changing a signed file breaks its signature. */
@@ -120,6 +127,8 @@ export interface OpenedFile {
   /** Pages as far as the file tells them; slides, sheets, drawing pages or web pages. */
   pages: number;
   pictures: readonly OpenedPicture[];
+  /** Pictures that are there and not listed, and why; nothing where all are. */
+  leftOut?: readonly LeftOut[];
   /** The pages where they have a fixed size, by number; empty where text flows. */
   sheets: readonly Sheet[];
   /**
@@ -145,6 +154,11 @@ export interface OpenedFile {
   putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   misfits(frame: Frame): Misfit[];
+  /**
+   * Does a picture become a drawing shape with this frame? Programs that turn the file into another kind may then leave it
+   * out.
+   */
+  becomesShape?(frame: Frame): boolean;
   /** The bytes of a picture as it came. @throws GableError when there are none */
   pictureBytes(n: number): Uint8Array;
 }

@@ -11,7 +11,7 @@ import {
   type Shadow,
   type Size,
 } from '@gable/core';
-import type { OpenedFile, OpenedPicture, Problem, Where } from './opened';
+import type { LeftOut, OpenedFile, OpenedPicture, Problem, Where } from './opened';
 
 /** One picture of a survey: the public form of `gable survey --json`. Lengths in points, shares 0..1. */
 export interface SurveyPicture {
@@ -72,12 +72,15 @@ export function surveyFile(file: OpenedFile): {
   format: string;
   signed: boolean;
   pages: number;
+  /** Pictures that are there and not listed. */
+  leftOut?: readonly LeftOut[];
   pictures: SurveyPicture[];
 } {
   return {
     format: file.format,
     signed: file.signed,
     pages: file.pages,
+    ...(file.leftOut && { leftOut: file.leftOut }),
     pictures: file.pictures.map((p) => surveyPicture(p)),
   };
 }

@@ -6,7 +6,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { parseOffice } from 'officeparser';
 import { deriveView, POINTS, solidOutline, viewCrop, withShape, type Frame } from '@gable/core';
 import { MISFITS, openFile, parseXml, type OpenedFile } from '../src/index';
@@ -150,7 +150,12 @@ describe('frames in texts', () => {
     async (name) => {
       const file = openFile(await buildOpen({ body: inText(openFrame()) }));
       const want = shaped(file, name);
-      const back = openFile(file.save([want])).pictures[0]!.frame;
+      const saved = file.save([want]);
+      expect(openFile(saved).pictures[0]!.frame.shape.name).toBe(name);
+      // And by the native terms alone.
+      const parts = unzipSync(saved);
+      parts['content.xml'] = strToU8(part(saved).replaceAll('urn:gable:frame:1', 'urn:nobody'));
+      const back = openFile(zipSync(parts)).pictures[0]!.frame;
       expect(back.placement.aim.u).toBeCloseTo(want.placement.aim.u, 5);
       if (name === 'ellipse') expect(back.shape.name).toBe('ellipse');
       else expect(back.shape.drawn?.path.length).toBeGreaterThan(20);

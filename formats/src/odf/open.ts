@@ -29,7 +29,7 @@ import { backdropsOf, sheetsOf } from './sheets';
 import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
 import { namedIn, Styles } from './styles';
 import { textMarkup } from './text';
-import { dashElement, isPlain, lacksTone, writeFrame, type Wardrobe } from './write-frame';
+import { dashElement, isPlain, lacksTone, staysImage, writeFrame, type Wardrobe } from './write-frame';
 
 const MANIFEST = 'META-INF/manifest.xml';
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
@@ -112,7 +112,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     const entry = entries.get(name);
     if (!entry) throw missingPart(name);
     const decoded = decodeXml(readEntry(archive, entry), name);
-    return { ...decoded, root: parseXml(decoded.text, name) };
+    return { ...decoded, root: parseXml(decoded.text, name, 'plain') };
   };
   const manifest = entries.has(MANIFEST) ? xml(MANIFEST) : null;
   if (manifest?.root.children.some((e) => child(e, 'encryption-data')))
@@ -231,6 +231,11 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
               new Map(found.map(({ site }, i) => [site.element, { n: i + 1, frame: pictures[i]!.frame }])),
             ),
     }),
+    becomesShape(frame) {
+      const { site } = found[frame.n - 1] ?? noPicture(frame.n, pictures.length);
+      const read = reads[frame.n - 1]!;
+      return !!site.image && !staysImage(site, read, frame, false);
+    },
     pictureBytes(n) {
       const picture = pictures[n - 1] ?? noPicture(n, pictures.length);
       const entry = picture.media && entries.get(picture.media.part);

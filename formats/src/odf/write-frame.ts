@@ -6,6 +6,7 @@ import {
   type Frame,
   GableError,
   type Outline,
+  type Shape,
   radians,
   trimNumber,
   turnOf,
@@ -32,17 +33,22 @@ export interface Wardrobe {
 }
 
 /** Lengths in a file are written to a hundred-thousandth of a point. */
-const moved = (a: number, b: number): boolean => Math.abs(a - b) > 2e-5;
+const STEP = 2e-5;
+const moved = (a: number, b: number): boolean => Math.abs(a - b) > STEP;
+
+/** Does a frame look otherwise, by more than the file's own steps? */
+const isDressed = (was: Frame, next: Frame): boolean =>
+  !equal([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow], STEP);
 
 /** A plain box without line and shadow is a frame with a clip; everything else is a shape filled with the picture. */
 export const isPlain = (f: Frame): boolean =>
   f.shape.name === 'rectangle' && !f.outline && !f.shadow && f.placement.fit !== 'tile';
 
 /** Is a frame with an image one still, rather than a shape that is filled with it? @param swapped with other data */
-function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: boolean): boolean {
+export function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: boolean): boolean {
   if (!site.image) return false;
   const { filed: was } = read;
-  const dressed = !equal([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
+  const dressed = isDressed(was, next);
   const tiled = next.placement.fit === 'tile' && (swapped || cropChanged(read, next));
   return isPlain(next) || !(dressed || tiled);
 }
@@ -71,10 +77,10 @@ export function writeFrame(
   const was = read.filed;
   const done = equal(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size, false);
   const next = done.frame;
-  const known = equal(read.frame, asked) ? null : knownAttributes(site, carried(asked, read.size));
+  const known = equal(read.frame, asked) ? null : knownAttributes(site, carried(asked, read.size, isNamed));
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
-  const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || was.turn !== next.turn;
-  const dressed = !equal([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow]);
+  const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || moved(was.turn, next.turn);
+  const dressed = isDressed(was, next);
   const cropped = cropChanged(read, next) || swapped;
   if (was.flow !== next.flow) refuseFlow(site, next);
   const flows = was.flow !== next.flow;
@@ -108,10 +114,13 @@ export function writeFrame(
   splice.attribute(site.element, site.names.of('draw:style-name'), style);
   if (sized || placed || flows) writeBox(splice, site, next, sized);
   const geometry = child(site.element, 'enhanced-geometry');
-  if (!equal(was.shape, next.shape) && geometry) splice.replace(geometry, writeGeometry(done, site.names));
+  if (!equal(was.shape, next.shape, STEP) && geometry) splice.replace(geometry, writeGeometry(done, site.names));
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
   know(splice, site, known);
 }
+
+/** Shapes that are read back under their names: others come back as drawn outlines (§10.3, basic shapes). */
+const isNamed = ({ name }: Shape): boolean => name === 'rectangle' || name === 'circle' || name === 'ellipse';
 
 /** Attributes to set or, with null, to take away; null when all stay. */
 type Known = readonly [string, string | null][] | null;

@@ -11,6 +11,8 @@ import { findPlates } from './plates';
 import { isPicture, siteOf, type Site } from './read-picture';
 import { canMoveFreely } from './write-picture';
 
+const NS_VML = 'urn:schemas-microsoft-com:vml';
+
 const PLACES: Record<string, Place> = {
   header: 'header',
   footer: 'footer',
@@ -35,15 +37,22 @@ export function openDocument(pack: Package, main: string): OpenedFile {
   const theme = themeOf(pack, main, () => colourMapOf(pack, main));
   const found: Found[] = [];
   let pages = 1;
+  let [deleted, filled] = [0, 0];
   for (const { name, place } of parts) {
     const walk = new Walk(name, place);
     walk.run(pack.part(name).root);
     findPlates(pack.part(name).root, name, walk.found, theme);
     found.push(...walk.found);
     if (place === 'body') pages = walk.page;
+    deleted += walk.deleted;
+    filled += walk.filled;
   }
+  const leftOut = [
+    { why: 'in deleted text', count: deleted },
+    { why: 'as fills of shapes in older markup', count: filled },
+  ].filter((l) => l.count > 0);
   const file = openOoxml({ format: 'docx', pack, main, found, pages, theme });
-  return { ...file, putInMargin: (wish) => putInMargin(pack, main, wish) };
+  return { ...file, ...(leftOut.length > 0 && { leftOut }), putInMargin: (wish) => putInMargin(pack, main, wish) };
 }
 
 /** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */
@@ -74,6 +83,9 @@ const LONG: Readonly<Record<string, string>> = {
 class Walk {
   readonly found: Found[] = [];
   page = 1;
+  /** Pictures in deleted text, and fills of shapes in the older markup. */
+  deleted = 0;
+  filled = 0;
   private readonly layout: boolean[] = [];
 
   constructor(
@@ -93,7 +105,12 @@ class Walk {
       return;
     }
     // Deleted and moved-away text is no longer in the document (§17.13.5).
-    if ((e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri)) return;
+    if ((e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri)) {
+      this.deleted += picturesIn(e);
+      return;
+    }
+    if (e.local === 'fill' && e.uri === NS_VML && /^(frame|tile|pattern)$/.test(e.attributes['type'] ?? ''))
+      this.filled++;
     if (isPicture(e)) this.add(siteOf(e, this.part));
     const legacies = legaciesOf(e);
     for (const legacy of legacies) this.add(legacySite(legacy, this.part), legacy);
@@ -142,6 +159,8 @@ class Walk {
     this.found.push({ site, twins: [], freeable: canMoveFreely(site, where), where, ...(legacy ? { legacy } : {}) });
   }
 }
+
+const picturesIn = (e: Element): number => (isPicture(e) ? 1 : e.children.reduce((sum, c) => sum + picturesIn(c), 0));
 
 function has(e: Element, passes: (e: Element) => boolean): boolean {
   return passes(e) || e.children.some((c) => has(c, passes));

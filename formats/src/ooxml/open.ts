@@ -19,7 +19,7 @@ import { readEntry } from '../zip/reader';
 import { Additions } from './additions';
 import type { Theme } from './colour';
 import type { Package } from './package';
-import { blipIds, readPicture, type ReadPicture, type Site } from './read-picture';
+import { blipIds, eachFill, readPicture, type ReadPicture, type Site } from './read-picture';
 import { isPlainInGroup, readLegacy, writeGrouped, writeLegacy, type Legacy } from './legacy';
 import type { Plate } from './plates';
 import { canRecolour } from './recolour';
@@ -156,7 +156,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
         }
         for (const site of [at.site, ...at.twins]) {
           writePicture(splices.of(site.part), site, swap ? { ...read, size: swap.size } : read, next);
-          if (swap) additions.swap(site, swap);
+          if (swap) for (const each of eachFill(site)) additions.swap(each, swap);
         }
       }
       return additions.write(splices.changed());

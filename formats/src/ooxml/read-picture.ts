@@ -39,6 +39,8 @@ export interface Site {
   holder: Element | null;
   spPr: Element | undefined;
   blipFill: Element | undefined;
+  /** The same fill in other branches of alternate content, kept in step with it. */
+  otherFills?: readonly Element[];
   /** How much the groups round it scale it; null outside of groups. */
   group: { x: number; y: number } | null;
   strict: boolean;
@@ -75,7 +77,7 @@ export const isPicture = (e: Element): boolean =>
   (e.local === 'pic' && (NS.picture.has(e.uri) || NS.presentation.has(e.uri) || NS.sheetDrawing.has(e.uri))) ||
   (((e.local === 'sp' && (NS.presentation.has(e.uri) || NS.sheetDrawing.has(e.uri))) ||
     (e.local === 'wsp' && e.uri === WORD_SHAPE)) &&
-    descend(e, 'spPr', 'blipFill', 'blip') !== undefined);
+    fillsIn(child(e, 'spPr')).some((fill) => child(fill, 'blip')));
 
 /** The first picture inside an element. */
 export function firstPicture(e: Element): Element | undefined {
@@ -109,11 +111,24 @@ function groupsOf(pic: Element): Pick<Site, 'group' | 'origin'> {
   return { group: grouped ? k : null, ...(grouped ? { origin } : {}) };
 }
 
+/**
+ * The picture fills of an element: its own, or those in the branches of alternate content (ISO/IEC 29500-3 §7.6), of which
+ * the last, the fallback, is what every reader can show; it comes first here.
+ */
+function fillsIn(e: Element | undefined): Element[] {
+  const own = child(e, 'blipFill');
+  if (own || !e) return own ? [own] : [];
+  return e.children
+    .filter((c) => c.local === 'AlternateContent' && NS.compatibility.has(c.uri))
+    .flatMap((c) => c.children.flatMap((branch) => child(branch, 'blipFill') ?? []))
+    .reverse();
+}
+
 function parts(pic: Element, part: string): Omit<Site, 'holder' | 'group'> {
   const spPr = child(pic, 'spPr');
-  const blipFill = child(pic, 'blipFill') ?? child(spPr, 'blipFill');
+  const [blipFill, ...otherFills] = [...fillsIn(pic), ...fillsIn(spPr)];
   const style = child(pic, 'style');
-  return { part, pic, spPr, blipFill, style, strict: isStrict(child(blipFill, 'blip')?.uri ?? pic.uri) };
+  return { part, pic, spPr, blipFill, otherFills, style, strict: isStrict(child(blipFill, 'blip')?.uri ?? pic.uri) };
 }
 
 /** @returns the site of a picture in a text document, or null when it stands outside of any drawing */
@@ -130,6 +145,12 @@ export const freeSiteOf = (pic: Element, part: string, more: Pick<Site, 'inherit
   holder: null,
   ...more,
 });
+
+/** A site with each of its fills in turn. */
+export const eachFill = (site: Site): Site[] => [
+  site,
+  ...(site.otherFills ?? []).map((blipFill) => ({ ...site, blipFill, otherFills: [] })),
+];
 
 /** The relationship ids of a picture's data: embedded, or linked from outside. */
 export function blipIds(site: Site): { embed?: string; link?: string } {

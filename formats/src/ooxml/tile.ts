@@ -67,8 +67,9 @@ function withDistortion(
 }
 
 /** Can the frame's tiles be said here? Only a shape has a fill that repeats; a text document's picture is none. */
-export function canTile({ pic, blipFill }: Site, next: Frame): boolean {
+export function canTile({ pic, blipFill, otherFills }: Site, next: Frame): boolean {
   const { placement: p, seat, outline } = next;
+  if (otherFills?.length) return false;
   if (turnOf(p.turn) !== 0 || p.mirror || seat.fit !== 'fill') return false;
   if (outline && (outline.side !== 'on' || outline.gap)) return false;
   if (pic.local !== 'pic') return true;

@@ -22,7 +22,7 @@ import { child, descend, prefixFor, type Element } from '../xml/located';
 import { bindingsOf, escapeText, type Splice } from '../xml/splice';
 import { customGeometry } from './geometry';
 import { carried, knownExtension } from '../known';
-import { extensionOf, FILLS, namedOf, type ReadPicture, type Site } from './read-picture';
+import { eachFill, extensionOf, FILLS, namedOf, type ReadPicture, type Site } from './read-picture';
 import { toFile, type Filed } from '../ringed';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
@@ -86,9 +86,11 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
     if (sized || moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y)) site.anchor.write(splice, next.box);
   } else if (!site.holder) writePlace(splice, site, was, next, placed);
   else if (!site.group && !flows) writeOffset(splice, site, was, next);
-  writeCrop(splice, site, read, next);
-  if (site.blipFill && !equal(was.tone, next.tone))
-    writeTone(splice, site, { was: was.tone, next: next.tone }, drawing(site, site.blipFill));
+  for (const each of eachFill(site)) {
+    writeCrop(splice, each, read, next);
+    if (each.blipFill && !equal(was.tone, next.tone))
+      writeTone(splice, each, { was: was.tone, next: next.tone }, drawing(each, each.blipFill));
+  }
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
   if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, ring);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);

@@ -105,7 +105,7 @@ export function openSvg(file: Uint8Array): OpenedFile {
   const bytes = new Uint8Array(file.buffer, file.byteOffset, file.byteLength);
   const decoded = decodeXml(bytes, 'drawing');
   const { text } = decoded;
-  const root = parseXml(text, 'drawing', true);
+  const root = parseXml(text, 'drawing', 'entities');
   if (root.local !== 'svg') throw new GableError('bad-svg', 'This is no SVG drawing.', 'Save it again as plain SVG.');
   const ids = new Map<string, Element>();
   const shown = new Set<Element>();

@@ -81,10 +81,11 @@ export const missingPart = (part: string): GableError =>
 
 /**
  * Parses a part into elements with places.
- * @param mayDeclare takes a document type that defines nothing of its own; it is never fetched
- * @throws GableError `xml-dtd` (no document types, so no entities), `xml-too-deep`, `xml-broken` with line and column
+ * @param declares document types that are taken: none; one that defines nothing of its own (`plain`); or one that defines
+ *   names for plain text as well (`entities`, XML 1.0 §4.2.1). Nothing that they name is ever fetched
+ * @throws GableError `xml-dtd`, `xml-too-deep`, `xml-broken` with line and column, `too-many-elements`
  */
-export function parseXml(text: string, part: string, mayDeclare = false): Element {
+export function parseXml(text: string, part: string, declares: 'none' | 'plain' | 'entities' = 'none'): Element {
   const parser = new SaxesParser({ xmlns: true });
   let root: Element | null = null;
   let open: Element | null = null;
@@ -94,13 +95,15 @@ export function parseXml(text: string, part: string, mayDeclare = false): Elemen
   // parsing takes five times as long: rare events are listened for only where they can come, errors are caught.
   if (text.includes('<!DOCTYPE'))
     parser.on('doctype', (declared) => {
-      if (mayDeclare && !declared.includes('[')) return;
-      throw new GableError(
-        'xml-dtd',
-        `The part “${part}” declares a document type, which office documents must not.`,
-        'Do not trust this file; take another copy from its author.',
-        { part },
-      );
+      const inside = /\[([\s\S]*)\]\s*$/.exec(declared)?.[1] ?? '';
+      if (declares === 'none' || (declares === 'plain' && inside.trim() !== ''))
+        throw new GableError(
+          'xml-dtd',
+          `The part “${part}” declares a document type of its own, which office documents must not.`,
+          'Do not trust this file; take another copy from its author.',
+          { part },
+        );
+      Object.assign(parser.ENTITIES, plainEntities(inside, text, part));
     });
   if (text.includes('<![CDATA['))
     parser.on('cdata', (t) => {
@@ -158,6 +161,35 @@ export function parseXml(text: string, part: string, mayDeclare = false): Elemen
     );
   }
   return root!;
+}
+
+/** So much text may names for text become in all; a page of a drawing has a few hundred characters of them. */
+const MAX_EXPANDED = 1_000_000;
+
+/**
+ * Names for plain text (XML 1.0 §4.2.1): neither markup, nor other names, nor anything that lies elsewhere.
+ * @throws GableError `xml-dtd`
+ */
+function plainEntities(inside: string, text: string, part: string): Record<string, string> {
+  const out: Record<string, string> = {};
+  const refuse = (why: string): never => {
+    throw new GableError('xml-dtd', `The part “${part}” declares ${why}.`, 'Save the drawing again as plain SVG.', {
+      part,
+    });
+  };
+  const declarations = inside.replace(/<!--[\s\S]*?-->/g, '');
+  if (/<!ENTITY\s+%/.test(declarations) || /(^|\s)%[\w:.-]+;/.test(declarations)) refuse('parameter entities');
+  let expanded = 0;
+  for (const [, name, rest] of declarations.matchAll(/<!ENTITY\s+([\w:.-]+)\s+([^>]*)>/g)) {
+    const value = /^(?:"([^"<&%]*)"|'([^'<&%]*)')\s*$/.exec(rest!);
+    if (!value) refuse(`the entity “${name}”, which is no plain text`);
+    const own = value![1] ?? value![2] ?? '';
+    out[name!] = own;
+    expanded += own.length * (text.split(`&${name};`).length - 1);
+    if (expanded > MAX_EXPANDED)
+      refuse(`entities that become more than ${MAX_EXPANDED.toLocaleString('en')} characters`);
+  }
+  return out;
 }
 
 /** The first child with this local name, in any of the namespaces. */

@@ -112,9 +112,10 @@ function readDirectory(view: DataView, bytes: Uint8Array, directory: number, cou
     const extraLength = view.getUint16(at + 30, true);
     const next = at + 46 + nameLength + extraLength + view.getUint16(at + 32, true);
     if (next > end) throw damaged('its directory breaks off');
-    const name = new TextDecoder(flags & 0x800 ? 'utf-8' : 'latin1').decode(
-      bytes.subarray(at + 46, at + 46 + nameLength),
-    );
+    // Some programs part folders by a backslash, which the format does not know (APPNOTE §4.4.17.1).
+    const name = new TextDecoder(flags & 0x800 ? 'utf-8' : 'latin1')
+      .decode(bytes.subarray(at + 46, at + 46 + nameLength))
+      .replaceAll('\\', '/');
     checkName(name);
     const key = name.toLowerCase();
     if (names.has(key))

@@ -1,6 +1,6 @@
 import type { Finish, Frame, ShapeChoice } from '@gable/core';
 import type { SetWish } from '@gable/cli/set';
-import type { Format, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
+import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
   DataTypes,
   Model,
@@ -27,6 +27,8 @@ export interface Opened {
   /** Missing in works that were opened before there were any. */
   sheets?: readonly Sheet[];
   pictures: readonly WorkPicture[];
+  /** Pictures of the file that are not listed, and why. */
+  leftOut?: readonly LeftOut[];
   /** Of a folder: its works. */
   members?: readonly string[];
 }

@@ -227,6 +227,7 @@ const whole = (w: Work): object => ({
   signed: w.opened.signed,
   pages: w.opened.pages,
   sheets: w.opened.sheets ?? [],
+  leftOut: w.opened.leftOut ?? [],
   pictures: w.opened.pictures.map(({ media, ...p }) => ({
     ...p,
     media: media && {

@@ -8,6 +8,8 @@ export interface FrameFate {
   n: number;
   fate: Fate;
   reasons: string[];
+  /** It becomes a drawing shape, which other programs may not take for a picture. */
+  shape: boolean;
 }
 
 /** What will be native, and what painted into pixels. */
@@ -19,7 +21,12 @@ export const fidelity = task({
     const opened = openFile(await read(file));
     return frames.map((f) => {
       const misfits = opened.misfits(f);
-      return { n: f.n, fate: fateOf(misfits), reasons: misfits.map((m) => MISFITS[m]) };
+      return {
+        n: f.n,
+        fate: fateOf(misfits),
+        reasons: misfits.map((m) => MISFITS[m]),
+        shape: opened.becomesShape?.(f) ?? false,
+      };
     });
   },
 });

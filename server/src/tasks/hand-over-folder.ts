@@ -3,7 +3,7 @@ import { slim, slimWords } from '@gable/cli/slim';
 import type { SlimWish } from '@gable/formats';
 import { Zip, ZipPassThrough } from 'fflate';
 import { fileName } from '../files';
-import type { Said } from './hand-over';
+import { PassedOver, type Said } from './hand-over';
 import { savedBytes } from './save';
 import { task, type BytesRef } from './task';
 
@@ -21,6 +21,7 @@ export const handOverFolder = task({
   weigh: ({ files }: { files: FolderFile[] }) => Math.max(0, ...files.map((f) => f.file.size)) * 4,
   async run({ files, slim: wish }: { files: FolderFile[]; slim?: SlimWish | undefined }, context): Promise<Said> {
     const total = files.reduce((sum, f) => sum + f.frames.length, 0);
+    const passed = new PassedOver();
     const sums = { before: 0, after: 0, cut: 0, fewer: 0, bared: 0, placed: 0 };
     async function* pieces(): AsyncGenerator<Uint8Array> {
       let ready: Uint8Array[] = [];
@@ -33,9 +34,8 @@ export const handOverFolder = task({
       let begun = 0;
       for (const { file, name, frames } of files) {
         const before = begun;
-        let bytes = await savedBytes(file, frames, context, (done) =>
-          context.progress(Math.min(total, before + done), total),
-        );
+        const progress = (done: number): void => context.progress(Math.min(total, before + done), total);
+        let bytes = await savedBytes(file, frames, context, progress, passed.add);
         if (wish) {
           const slimmed = await slim(bytes, wish);
           bytes = slimmed.bytes;
@@ -56,6 +56,6 @@ export const handOverFolder = task({
     }
     const made = await context.made(pieces());
     context.progress(total, total);
-    return { made, said: wish ? slimWords(sums) : null };
+    return { made, said: passed.words(wish ? slimWords(sums) : null) };
   },
 });

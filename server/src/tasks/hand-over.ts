@@ -1,4 +1,4 @@
-import type { Frame } from '@gable/core';
+import type { Frame, GableError } from '@gable/core';
 import { slim, slimWords } from '@gable/cli/slim';
 import type { SlimWish } from '@gable/formats';
 import { savedBytes } from './save';
@@ -10,6 +10,22 @@ export interface Said {
   said: string | null;
 }
 
+/** Pictures that could not be framed: one of them does not keep the file from being handed over. */
+export class PassedOver {
+  private readonly reasons: string[] = [];
+  readonly add = (n: number, { message }: GableError): void =>
+    void this.reasons.push(`picture ${n} is as it was (${message.replace(/\.$/, '')})`);
+
+  /** What is said of a file that is ready. @param done what else was done */
+  words(done: string | null = null): string | null {
+    const said = [...(done ? [done] : []), ...this.reasons.slice(0, MOST_REASONS)];
+    if (this.reasons.length > MOST_REASONS)
+      said.push(`${this.reasons.length - MOST_REASONS} more pictures are as they were`);
+    return said.length > 0 ? said.join('; ') : null;
+  }
+}
+const MOST_REASONS = 5;
+
 /** The file with its frames, smaller if that was asked for; says how far it is. */
 export const handOver = task({
   lane: 'long',
@@ -19,9 +35,10 @@ export const handOver = task({
     { file, frames, slim: wish }: { file: BytesRef; frames: Frame[]; slim?: SlimWish | undefined },
     context,
   ): Promise<Said> {
-    const saved = await savedBytes(file, frames, context, context.progress);
-    if (!wish) return { made: await context.made(saved), said: null };
+    const passed = new PassedOver();
+    const saved = await savedBytes(file, frames, context, context.progress, passed.add);
+    if (!wish) return { made: await context.made(saved), said: passed.words() };
     const slimmed = await slim(saved, wish, context.progress);
-    return { made: await context.made(slimmed.bytes), said: slimWords(slimmed) };
+    return { made: await context.made(slimmed.bytes), said: passed.words(slimWords(slimmed)) };
   },
 });

@@ -9,7 +9,7 @@ export const open = task({
   seconds: 60,
   weigh: weighFile,
   async run({ file }: { file: BytesRef }, { read }): Promise<Opened> {
-    const { format, signed, pages, pictures, sheets } = openFile(await read(file));
-    return wellFormedIn({ format, signed, pages, pictures, sheets });
+    const { format, signed, pages, pictures, sheets, leftOut } = openFile(await read(file));
+    return wellFormedIn({ format, signed, pages, pictures, sheets, ...(leftOut && { leftOut }) });
   },
 });

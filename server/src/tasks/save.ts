@@ -1,4 +1,4 @@
-import type { Frame } from '@gable/core';
+import type { Frame, GableError } from '@gable/core';
 import { saveBaked } from '@gable/cli/bake';
 import { openFile } from '@gable/formats';
 import { originalsOf } from './originals';
@@ -10,9 +10,10 @@ export async function savedBytes(
   frames: readonly Frame[],
   context: TaskContext,
   progress: (done: number, total: number) => void = () => undefined,
+  passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
   const opened = openFile(await context.read(file));
-  return saveBaked(opened, frames, originalsOf(opened, context), progress);
+  return saveBaked(opened, frames, originalsOf(opened, context), progress, passOver);
 }
 
 /** A file with its frames, for whoever waits for it. */

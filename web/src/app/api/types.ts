@@ -79,6 +79,8 @@ export interface Work extends Omit<WorkSummary, 'pictures'> {
   pages: number;
   /** Pages of a fixed size, with what else is on them; empty where text flows. */
   sheets?: Sheet[];
+  /** Pictures of the file that are not listed, and why. */
+  leftOut?: { why: string; count: number }[];
   pictures: WorkPicture[];
   frames: Record<string, Frame>;
   marks?: Marks;
@@ -183,6 +185,8 @@ export interface Fate {
   n: number;
   fate: 'native' | 'picture' | 'whole';
   reasons: string[];
+  /** It becomes a drawing shape, which other programs may not take for a picture. */
+  shape?: boolean;
 }
 
 export type ExportFormat = 'png' | 'jpg' | 'webp' | 'avif' | 'pdf' | 'svg' | 'html';

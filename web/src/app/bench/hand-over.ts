@@ -179,6 +179,23 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           <p class="text-[12.5px] text-soft">No pixel is touched; the pictures only tell less about themselves.</p>
         </fieldset>
       }
+      @if (shapes().length > 0 && what() === 'file') {
+        <div class="mb-3 flex items-center gap-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
+          <p class="grow">
+            {{
+              shapes().length === 1
+                ? '1 picture becomes a drawing shape'
+                : shapes().length + ' pictures become drawing shapes'
+            }}
+            in this file. Programs that convert it may leave shapes out.
+          </p>
+          @if (plainable().length > 0) {
+            <button type="button" class="act act-line shrink-0" [disabled]="running()" (click)="keepPlain()">
+              Crop {{ plainable().length }} without outline
+            </button>
+          }
+        </div>
+      }
       @if (m.work.signed && count() > 0 && what() === 'file') {
         <p class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
           This file is signed. Changing it breaks the signature; sign it again afterwards.
@@ -286,6 +303,20 @@ export class HandOver {
         ?.filter((f) => f.fate !== 'native')
         .map((f) => ({ n: f.n, words: fateWords(f) })) ?? null,
   );
+  /** Frames that become drawing shapes, and those of them that need not: rectangles with an outline or a shadow. */
+  protected readonly shapes = computed(
+    () =>
+      this.fates()
+        ?.filter((f) => f.shape)
+        .map((f) => f.n) ?? [],
+  );
+  protected readonly plainable = computed(() => {
+    const frames = this.state.model()?.frames ?? {};
+    return this.shapes().flatMap((n) => {
+      const frame = frames[n];
+      return frame?.shape.name === 'rectangle' && frame.placement.fit !== 'tile' ? [frame] : [];
+    });
+  });
   protected look: Subscription | null = null;
 
   constructor() {
@@ -316,6 +347,17 @@ export class HandOver {
       // The file can be had without; its making tells what is wrong.
       error: () => this.fates.set([]),
     });
+  }
+
+  /** Rectangles stay pictures when they have neither outline nor shadow. */
+  protected keepPlain(): void {
+    this.state.takeAll(
+      'cropped without outline',
+      this.plainable().map((f) => ({ ...f, outline: null, shadow: null })),
+    );
+    const m = this.state.model$.value;
+    if (!m) return;
+    this.api.fates(m.work.id, Object.values(m.frames)).subscribe({ next: (fates) => this.fates.set(fates) });
   }
 
   protected close(): void {
