@@ -1,3 +1,4 @@
+import { solidOutline, withShape } from '@gable/core';
 import { openFile } from '@gable/formats';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
@@ -13,6 +14,9 @@ test.beforeAll(async () => {
   const bytes = await sharp(readFileSync(demo)).resize(300, 200).png().toBuffer();
   picture = `data:image/png;base64,${bytes.toString('base64')}`;
 });
+
+/** What must stay: all of it. It is written, and not seen. */
+const MARK = { u: 0, v: 0, width: 1, height: 1 };
 
 const WORDS = 'The kiln is warm and the shelves are full. '.repeat(6);
 const whole = (css: string, body: string): string =>
@@ -49,7 +53,8 @@ async function look(page: Page, markup: string): Promise<Seen> {
       }),
     };
   });
-  const shot = await page.screenshot({ clip: { x: 0, y: 0, ...WINDOW } });
+  const size = page.viewportSize()!;
+  const shot = await page.screenshot({ clip: { x: 0, y: 0, ...size } });
   const pixels = await sharp(shot).removeAlpha().raw().toBuffer();
   return { image, next, pixels };
 }
@@ -170,8 +175,8 @@ for (const [name, [css, body]] of Object.entries(CASES))
       expect.soft(Math.abs((frame.box.width * 4) / 3 - was.image.width), 'width').toBeLessThan(0.1);
       expect.soft(Math.abs((frame.box.height * 4) / 3 - was.image.height), 'height').toBeLessThan(0.1);
     }
-    // Words alone change: everything seen is now the frame's to say.
-    const saved = new TextDecoder().decode(file.save([{ ...frame, alt: 'A pot' }]));
+    // A mark alone changes: everything seen is now the frame's to say.
+    const saved = new TextDecoder().decode(file.save([{ ...frame, keep: MARK }]));
     expect(saved).toContain('data-gable');
     const is = await look(page, saved);
     const close = (a: number, b: number): void => expect(Math.abs(a - b), `${a} and ${b}`).toBeLessThan(0.6);
@@ -187,7 +192,154 @@ for (const [name, [css, body]] of Object.entries(CASES))
     expect(wrong).toBeLessThan(0.0012);
     // Framed again, it stands where it stood.
     const again = openFile(new TextEncoder().encode(saved));
-    const more = new TextDecoder().decode(again.save([{ ...again.pictures[0]!.frame, alt: 'The pot' }]));
+    const more = new TextDecoder().decode(again.save([{ ...again.pictures[0]!.frame, keep: { ...MARK, width: 0.5 } }]));
     expect(differ((await look(page, more)).pixels, is.pixels).mean).toBe(0);
     await page.close();
+  });
+
+/** Boxes that are as wide as what is in them, and heights of their own: at a wide window and at a telephone's. */
+const FLUID: Readonly<Record<string, [css: string, body: string]>> = {
+  'in a cell of a table': ['img{max-width:100%}', '<table><tr><td><img src="SRC" alt=""></td></tr></table>'],
+  'in a table across its column': [
+    'img{max-width:100%}table{width:100%}',
+    `<table><tr><td><img src="SRC" alt=""></td><td class="next">${WORDS}</td></tr></table>`,
+  ],
+  'in a narrow cell': ['img{max-width:100%}td{width:200px}', '<table><tr><td><img src="SRC" alt=""></td></tr></table>'],
+  'in a row of things as wide as they are': [
+    'img{max-width:100%}div{display:flex;gap:8px}',
+    `<div><span><img src="SRC" alt=""></span><p class="next">Words</p></div>`,
+  ],
+  'an item of a row itself': [
+    'img{max-width:100%}div{display:flex}',
+    `<div><img src="SRC" alt=""><p class="next">Words</p></div>`,
+  ],
+  'in a centred column': [
+    'img{max-width:100%}div{display:flex;flex-direction:column;align-items:center}',
+    `<div><img src="SRC" alt=""><p class="next">Words</p></div>`,
+  ],
+  'in a float': ['img{max-width:100%}div{float:left}', `<div><img src="SRC" alt=""></div><p class="next">${WORDS}</p>`],
+  'in an inline block': ['img{max-width:100%}div{display:inline-block}', '<div><img src="SRC" alt=""></div>'],
+  'in a box that fits its content': ['img{max-width:100%}div{width:fit-content}', '<div><img src="SRC" alt=""></div>'],
+  'in a box that is placed': [
+    'img{max-width:100%}div{position:absolute;left:20px}',
+    '<div><img src="SRC" alt=""></div>',
+  ],
+  'a share of a float': ['img{width:100%}div{float:left}', '<div><img src="SRC" alt=""></div>'],
+  'a share of a cell': ['img{width:100%}', '<table><tr><td><img src="SRC" alt=""></td></tr></table>'],
+  'a hero of its own height': [
+    'img{width:100%;height:480px;object-fit:cover}',
+    '<img src="SRC" alt=""><p class="next">Words</p>',
+  ],
+  'a hero by the window': [
+    'img{width:100%;height:60vh;object-fit:cover}',
+    '<img src="SRC" alt=""><p class="next">Words</p>',
+  ],
+  'a hero from edge to edge': [
+    'body{margin:0}main{width:auto}img{display:block;width:100%;height:320px;object-fit:cover;object-position:20% 70%}',
+    '<img src="SRC" alt=""><p class="next">Words</p>',
+  ],
+  'cards of one height': [
+    '.g{display:grid;grid-template-columns:repeat(3,1fr);gap:12px}img{width:100%;height:200px;object-fit:cover}',
+    '<div class="g"><div><img src="SRC" alt=""></div><div><p class="next">Words</p></div></div>',
+  ],
+  'halves of a row': [
+    '.r{display:flex}.r>*{flex:1}img{width:100%;height:180px;object-fit:cover}',
+    '<div class="r"><div><img src="SRC" alt=""></div><div><p class="next">Words</p></div></div>',
+  ],
+  'an item with a length of its own': [
+    'div{display:flex}img{flex:0 0 100px;height:80px;object-fit:cover}',
+    '<div><img src="SRC" alt=""><p class="next">Words</p></div>',
+  ],
+  'aligned by an attribute': [
+    '',
+    `<p><img src="SRC" alt="" width="120" align="left" hspace="12" vspace="6">${WORDS}</p><p class="next">Words</p>`,
+  ],
+  'aligned to the right': [
+    '',
+    `<p><img src="SRC" alt="" width="120" align="right">${WORDS}</p><p class="next">Words</p>`,
+  ],
+  'in the middle of its line': [
+    '',
+    `<p>Words <img src="SRC" alt="" width="60" align="middle"> <span class="next">and words</span></p>`,
+  ],
+  'with a border of an attribute': [
+    '',
+    `<p><a href="#"><img src="SRC" alt="" width="120" border="3"></a><span class="next">words</span></p>`,
+  ],
+  'with words that hang on it': [
+    'img + p{margin-left:60px}@media (min-width:600px){.a > img ~ em{letter-spacing:4px}}',
+    `<div class="a"><img src="SRC" alt="" width="120"><p class="next">Words</p><em class="next">More</em></div>`,
+  ],
+  'of an unknown size, elsewhere': [
+    '',
+    '<p><img src="elsewhere.png" alt="" style="outline:0"><span class="next">words</span></p>',
+  ],
+};
+
+for (const [name, [css, body]] of Object.entries(FLUID))
+  test(`on a wide window and on a telephone, framed as it was: ${name}`, async ({ browser }) => {
+    const markup = whole(`main{width:auto}${css}`, body);
+    const file = openFile(new TextEncoder().encode(markup));
+    const saved = new TextDecoder().decode(file.save([{ ...file.pictures[0]!.frame, keep: MARK }]));
+    expect(saved).toContain('data-gable');
+    for (const width of [1180, 390]) {
+      const page = await browser.newPage({ viewport: { width, height: 800 } });
+      await page.route('**/elsewhere.png', (r) => r.fulfill({ body: Buffer.from(picture.split(',')[1]!, 'base64') }));
+      await page.goto('data:text/html,');
+      const show = async (text: string): Promise<Seen & { scrolls: boolean }> => {
+        const seen = await look(page, text.replaceAll('"elsewhere.png"', '"http://127.0.0.1/elsewhere.png"'));
+        const scrolls = await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth);
+        return { ...seen, scrolls };
+      };
+      const [was, is] = [await show(markup), await show(saved)];
+      const at = `${name} at ${width}`;
+      for (const k of ['x', 'y', 'width', 'height'] as const)
+        expect
+          .soft(Math.abs(is.image[k] - was.image[k]), `${at}, ${k}: ${is.image[k]} for ${was.image[k]}`)
+          .toBeLessThan(1);
+      for (const [i, { x, y }] of was.next.entries()) {
+        expect.soft(Math.abs(is.next[i]!.x - x), `${at}, beside it ${is.next[i]!.x} for ${x}`).toBeLessThan(1);
+        expect.soft(Math.abs(is.next[i]!.y - y), `${at}, below it ${is.next[i]!.y} for ${y}`).toBeLessThan(1);
+      }
+      expect.soft(is.scrolls, `${at}, scroll bar`).toBe(was.scrolls);
+      expect.soft(differ(was.pixels, is.pixels).mean, at).toBeLessThan(0.25);
+      await page.close();
+    }
+  });
+
+test('an outline on the edge of a picture from edge to edge gives no scroll bar', async ({ browser }) => {
+  const markup = whole('body{margin:0}main{width:auto}img{display:block;width:100%}', '<img src="SRC" alt="">');
+  const file = openFile(new TextEncoder().encode(markup));
+  const outline = { ...solidOutline(12, '#b5482a'), side: 'outside' as const };
+  const saved = new TextDecoder().decode(file.save([{ ...file.pictures[0]!.frame, outline }]));
+  const page = await browser.newPage({ viewport: WINDOW });
+  await look(page, saved);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(WINDOW.width);
+  await page.close();
+});
+
+const HEIGHTS: [css: string, height: (window: { width: number; height: number }) => number][] = [
+  ['width:100%;height:480px;object-fit:cover', () => 480],
+  ['width:100%;height:60vh;object-fit:cover', ({ height }) => 0.6 * height],
+];
+for (const [css, height] of HEIGHTS)
+  test(`a height that was said stays said, whatever the shape: ${css}`, async ({ browser }) => {
+    const file = openFile(new TextEncoder().encode(whole(`main{width:auto}img{${css}}`, '<img src="SRC" alt="">')));
+    const { frame, size } = file.pictures[0]!;
+    const near = { ...frame, placement: { ...frame.placement, zoom: 1.4 }, outline: solidOutline(6, '#b5482a') };
+    const hearts = withShape(near, { name: 'heart', knobs: {} }, size);
+    const round = withShape(near, { name: 'circle', knobs: {} }, size);
+    for (const window of [WINDOW, { width: 390, height: 700 }]) {
+      const page = await browser.newPage({ viewport: window });
+      const boxOf = async (next: typeof frame): Promise<Seen['image']> =>
+        (await look(page, new TextDecoder().decode(file.save([next])))).image;
+      const heart = await boxOf(hearts);
+      expect(heart.height).toBeCloseTo(height(window), 0);
+      expect(heart.width).toBeCloseTo(window.width - 80, 0);
+      // A circle is one on a telephone, too.
+      const circle = await boxOf(round);
+      expect(circle.width).toBeCloseTo(circle.height, 0);
+      expect(circle.width).toBeLessThanOrEqual(window.width - 80);
+      await page.close();
+    }
   });

@@ -148,7 +148,10 @@ describe('drawings', () => {
   const SVG = '<!ENTITY svg "http://www.w3.org/2000/svg">';
 
   test('names for plain text are read; what they stand for stays as it is written', () => {
-    const bytes = drawing(`${SVG} <!ENTITY w '90'>`, `<image width="&w;" height="60" preserveAspectRatio="none" href="${DOT}"/><g fill="&w;"/>`);
+    const bytes = drawing(
+      `${SVG} <!ENTITY w '90'>`,
+      `<image width="&w;" height="60" preserveAspectRatio="none" href="${DOT}"/><g fill="&w;"/>`,
+    );
     const file = openFile(bytes);
     // 90 pixels are 67.5 points (CSS Values 4 §6.2).
     expect(file.pictures[0]!.frame.box.width).toBeCloseTo(67.5, 6);

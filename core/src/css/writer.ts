@@ -2,8 +2,7 @@ import type { Path } from '../geometry/path';
 import { toCssPolygon, toSvgPath } from '../geometry/svg-path';
 import { transform } from '../geometry/transform';
 import type { Frame, Paint, Size } from '../model/frame';
-import { paintedBounds } from '../paint/painter';
-import { deriveView } from '../placement/view';
+import { containZoom, deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
 import { escapeXml, svgParts, svgToneStep } from '../svg/writer';
 import { toneSteps } from '../tone/tone';
@@ -27,6 +26,12 @@ export interface Within {
   place?: Readonly<Record<string, string>>;
   /** Width and largest width in the page's own terms, in the place of points. */
   fluid?: { width: string; most: string } | null;
+  /** A height that the page says by itself: then the frame's ratio is not kept, and the picture covers its box at every width. */
+  height?: string | null;
+  /** Does the image size itself, as the page has it? */
+  natural?: boolean;
+  /** Does the page itself say well how the picture lies in its box (`object-fit`, `object-position`)? */
+  ownFit?: boolean;
 }
 
 /** What a page's own rules may have given an `<img>`, and what its frame gives it now. */
@@ -61,7 +66,8 @@ const percent = (part: number, whole: number): string => `${n((part / whole) * 1
 
 /**
  * The frame as a `<figure>` with an `<img>`, in fractions of its box, so that it stretches with a fluid column: the box
- * keeps its ratio, the picture its place, and outline and shadow are drawings that scale along.
+ * keeps its ratio, the picture its place, and outline and shadow are drawings that scale along. In a page the image goes on
+ * sizing its box from within: only images are compressed where content decides about widths (CSS Sizing 3 §5.2.2).
  * @param picture address and pixels of the picture
  * @param name class of the figure, unique on the page; letters, digits and dashes
  * @param within puts it round an `<img>` of a page in the place of a figure of its own
@@ -89,32 +95,35 @@ export function frameToCss(
     frame.turn === 0 ? '' : `rotate(${n(frame.turn)}deg)`,
     flip ? `scale(${frame.flip.horizontal ? -1 : 1}, ${frame.flip.vertical ? -1 : 1})` : '',
   ].filter(Boolean);
-  const { transform: moved = 'none', position = 'relative', display, ...place } = within?.place ?? {};
+  const { transform: moved = 'none', position = 'relative', display, ...stands } = within?.place ?? {};
   // What the page moves it by keeps a name of its own, so that it can be told from the frame's turn.
   if (moved !== 'none') turn.unshift('var(--moved)');
   rule('', {
     margin: '0',
-    ...place,
+    ...stands,
     '--moved': moved === 'none' ? null : moved,
     position,
     ...(within
       ? {
           display: displayOf(display),
-          width: within.fluid?.width ?? `${n(box.width)}pt`,
+          width: within.fluid?.width ?? (displayOf(display) === 'block' ? 'fit-content' : null),
           'max-width': within.fluid?.most ?? '100%',
           // A row that stretches what is in it does not stretch this.
-          'max-height': within.fluid ? null : `${n(box.height)}pt`,
+          height: within.height ?? 'fit-content',
+          // Like an image it stands on the line with its lower margin edge, and what is drawn beyond it is seen and not
+          // reckoned with: a page gets no scroll bar from it (CSS Containment 2 §3.3).
+          contain: 'layout',
         }
-      : { width: '100%', 'max-width': `${n(box.width)}pt` }),
-    'aspect-ratio': `${n(box.width)} / ${n(box.height)}`,
+      : { width: '100%', 'max-width': `${n(box.width)}pt`, 'aspect-ratio': `${n(box.width)} / ${n(box.height)}` }),
     transform: turn.length > 0 ? turn.join(' ') : null,
     isolation: tone?.fading?.multiply ? null : 'isolate',
     'mix-blend-mode': tone?.fading?.multiply ? 'multiply' : null,
   });
   const clip = clipOf(frame, path, `${name}-clip`);
   rule(` > ${part}`, {
-    position: 'absolute',
-    inset: '0',
+    ...(within
+      ? { display: 'block', position: 'relative', height: within.height ? '100%' : null }
+      : { position: 'absolute', inset: '0' }),
     overflow: 'hidden',
     'clip-path': clip.value,
     background: frame.backing ? cssPaint(frame.backing) : null,
@@ -129,21 +138,31 @@ export function frameToCss(
     opacity: opacity === 1 ? rest('opacity', '1') : n(opacity),
   };
   const tiled = frame.placement.fit === 'tile';
-  rule(' img', { ...(within ? PLAIN : {}), ...placeImage(frame, picture.size), ...look });
+  const place = within
+    ? { ...PLAIN, ...sizeImage(frame, within), ...placeWithin(frame, picture.size, within) }
+    : placeImage(frame, picture.size);
+  rule(' img', { ...place, ...look, ...(tiled && within ? { opacity: '0' } : {}) });
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });
-  const b = paintedBounds({ ...frame, turn: 0, flip: { horizontal: false, vertical: false } });
   rule(' > svg', {
     position: 'absolute',
-    left: percent(b.x, box.width),
-    top: percent(b.y, box.height),
-    width: percent(b.width, box.width),
-    height: percent(b.height, box.height),
+    inset: '0',
+    width: '100%',
+    height: '100%',
+    overflow: 'visible',
     'pointer-events': 'none',
   });
-  const viewBox = `viewBox="${n(b.x)} ${n(b.y)} ${n(b.width)} ${n(b.height)}" preserveAspectRatio="none" aria-hidden="true"`;
+  const viewBox = `viewBox="0 0 ${n(box.width)} ${n(box.height)}" preserveAspectRatio="none" aria-hidden="true"`;
   // The parts below and above the picture are two drawings; both may refer to what the first one defines.
   const inside = frame.backing ? svgParts({ ...frame, backing: null }, null, name) : parts;
-  const above = inside.content + inside.outline;
+  // Where the ratio is not kept, lines keep their weight all the same (SVG 2 §13.9, vector-effect); in CSS pixels.
+  const even = (markup: string): string =>
+    within?.height
+      ? markup.replace(
+          /stroke-width="([\d.]+)"/g,
+          (_all, w: string) => `stroke-width="${n(Number(w) / 0.75)}" vector-effect="non-scaling-stroke"`,
+        )
+      : markup;
+  const above = even(inside.content + inside.outline);
   const filters =
     steps.length > 0
       ? `<filter id="${name}-tone" color-interpolation-filters="sRGB">${steps.map(svgToneStep).join('')}</filter>`
@@ -158,6 +177,81 @@ export function frameToCss(
     within ? '</span>' : '</figure>',
   ].map((line) => (within ? line.trim() : line));
   return { html: lines.filter(Boolean).join(within ? '' : '\n'), css: rules.join('\n') };
+}
+
+/** How large an image in a page is: as its frame, or as the page has it. The box round it takes its size from it. */
+function sizeImage({ box }: Frame, { fluid, height, natural }: Within): Record<string, string | null> {
+  if (natural) {
+    const page = new Set([
+      'max-width',
+      'max-height',
+      'min-width',
+      'min-height',
+      'aspect-ratio',
+      'object-fit',
+      'object-position',
+    ]);
+    return { display: 'block', ...Object.fromEntries([...page].map((name) => [name, null])) };
+  }
+  return {
+    display: 'block',
+    width: fluid ? '100%' : `${n(box.width)}pt`,
+    'max-width': '100%',
+    height: height ? '100%' : 'auto',
+    'aspect-ratio': height ? 'auto' : `${n(box.width)} / ${n(box.height)}`,
+  };
+}
+
+/**
+ * Where the picture of an image in a page lies: drawn over the whole box and mapped from there to its place, in shares of
+ * the box; where the box has no ratio of its own, it covers it about the point that it was aimed at.
+ */
+function placeWithin(frame: Frame, size: Size, within: Within): Record<string, string | null> {
+  const { box, placement } = frame;
+  if (placement.fit === 'tile') return {};
+  const view = deriveView(placement, box, size);
+  const p = view.placement;
+  if (within.natural || within.height) {
+    if (within.ownFit) return { 'object-fit': null, 'object-position': null };
+    if (p.fit === 'stretch') return { 'object-fit': 'fill' };
+    const fit = p.fit === 'contain' && p.zoom <= containZoom(p, box, size) + 1e-9 ? 'contain' : 'cover';
+    const at = objectPosition(p.aim, box, size, fit);
+    const zoom = fit === 'cover' ? p.zoom : 1;
+    const maps = [
+      p.turn === 0 ? '' : `rotate(${n(p.turn)}deg)`,
+      zoom > 1 + 1e-9 ? `scale(${n(zoom)})` : '',
+      p.mirror ? 'scaleX(-1)' : '',
+    ].filter(Boolean);
+    return {
+      'object-fit': fit,
+      'object-position': at,
+      ...(maps.length > 0 ? { 'transform-origin': at, transform: maps.join(' ') } : {}),
+    };
+  }
+  const plain = p.turn === 0 && !p.mirror;
+  if (p.fit === 'stretch' && plain) return { 'object-fit': 'fill' };
+  if (p.fit === 'cover' && p.zoom === 1 && plain && Math.abs(p.distortion - 1) < 1e-9)
+    return { 'object-fit': 'cover', 'object-position': objectPosition(p.aim, box, size, 'cover') };
+  const [, , , , e, f] = view.matrix;
+  const across = (view.scale.x * size.width) / box.width;
+  const down = (view.scale.y * size.height) / box.height;
+  const map = [
+    `translate(${percent(e, box.width)}, ${percent(f, box.height)})`,
+    p.turn === 0 ? '' : `rotate(${n(p.turn)}deg)`,
+    `scale(${trimNumber(p.mirror ? -across : across, 6)}, ${trimNumber(down, 6)})`,
+  ].filter(Boolean);
+  return { 'object-fit': 'fill', 'transform-origin': '0 0', transform: map.join(' ') };
+}
+
+/** `object-position`: percentages are of the difference of box and picture (CSS Images 3 §5.5, CSS Backgrounds 3 §2.6). */
+function objectPosition(aim: { u: number; v: number }, box: Size, size: Size, fit: 'cover' | 'contain'): string {
+  const [x, y] = [box.width / size.width, box.height / size.height];
+  const k = fit === 'cover' ? Math.max(x, y) : Math.min(x, y);
+  const at = (a: number, whole: number, picture: number): string => {
+    const room = whole - picture * k;
+    return Math.abs(room) < 1e-6 ? '50%' : percent(whole / 2 - a * picture * k, room);
+  };
+  return `${at(aim.u, box.width, size.width)} ${at(aim.v, box.height, size.height)}`;
 }
 
 /** How a box that is not replaced lies in its surroundings as an image of that `display` does (CSS Display 3 §2). */
@@ -192,13 +286,8 @@ function placeImage(frame: Frame, size: Size): Record<string, string | null> {
   const whole = { display: 'block', width: '100%', height: '100%' };
   if (placement.fit === 'stretch' && placement.turn === 0 && !placement.mirror)
     return { ...whole, 'object-fit': 'fill' };
-  if (p.fit === 'cover' && p.zoom === 1 && p.turn === 0 && !p.mirror && Math.abs(p.distortion - 1) < 1e-9) {
-    // object-position: percentages are of the difference of box and picture (CSS Images 3, CSS Backgrounds 3).
-    const shown = { u: box.width / (view.scale.x * size.width), v: box.height / (view.scale.y * size.height) };
-    const at = (aim: number, part: number): string =>
-      1 - part < 1e-9 ? '50%' : `${n(((aim - part / 2) / (1 - part)) * 100)}%`;
-    return { ...whole, 'object-fit': 'cover', 'object-position': `${at(p.aim.u, shown.u)} ${at(p.aim.v, shown.v)}` };
-  }
+  if (p.fit === 'cover' && p.zoom === 1 && p.turn === 0 && !p.mirror && Math.abs(p.distortion - 1) < 1e-9)
+    return { ...whole, 'object-fit': 'cover', 'object-position': objectPosition(p.aim, box, size, 'cover') };
   const width = view.scale.x * size.width;
   const height = view.scale.y * size.height;
   const [, , , , e, f] = view.matrix;

@@ -1,4 +1,4 @@
-import type { Size } from '@gable/core';
+import { trimNumber, type Size } from '@gable/core';
 import { percentOf, PIXEL, pointsOf } from './lengths';
 import { SIDES } from './shorthands';
 import { lengthIn, split, WINDOW } from './values';
@@ -24,6 +24,14 @@ export interface Fluid {
   less: number;
   /** The most it may be, in pixels. */
   most: number | null;
+}
+
+/** How an image comes by its size, as far as a frame has to keep that up. */
+export interface Sizing {
+  /** Its width, where that hangs on its column. */
+  fluid: Fluid | null;
+  /** Its height as the page says it, where that is not its ratio's: then the picture covers or fills whatever box there is. */
+  said: string | null;
 }
 
 const WIDTHS: Readonly<Record<string, string>> = { thin: '1px', medium: '3px', thick: '5px' };
@@ -153,6 +161,10 @@ function ratioOf(style: Style): number | null {
   return Number(across) > 0 && Number(down) > 0 ? Number(across) / Number(down) : null;
 }
 
+/** What a height leaves to the picture when it holds border and padding, too. */
+const picturePart = (said: string, less: number): string =>
+  less === 0 ? said : `calc(${said} - ${trimNumber(less, 4)}pt)`;
+
 /**
  * Width and height of the picture's own box: rules before attributes (HTML §15.4.3), a missing one by ratio. Where
  * `box-sizing` says so, the rules' sides hold border and padding, too (CSS Sizing 3 §3.3).
@@ -164,7 +176,7 @@ export function readBox(
   size: Size,
   { column, height: tall }: Room,
   round: Edges,
-): Size & { fluid: Fluid | null } {
+): Size & Sizing {
   const less = countsBorder(style)
     ? { width: round.left + round.right, height: round.top + round.bottom }
     : { width: 0, height: 0 };
@@ -208,5 +220,14 @@ export function readBox(
     : held
       ? { share: (most + less.width) / column, less: less.width, most: natural / PIXEL }
       : null;
-  return { width: Math.max(width, 0.75), height: Math.max(height, 0.75), fluid };
+  // A length of its own, which the ratio does not make: with a fluid width, or where the picture fills any box.
+  const said = style.get('height') ?? '';
+  const fills = /^(cover|contain|none|scale-down)$/.test(style.get('object-fit') ?? '');
+  const own = /\d/.test(said) && (percentOf(said) === null || tall !== null) && (hangs || fills) && natural === null;
+  return {
+    width: Math.max(width, 0.75),
+    height: Math.max(height, 0.75),
+    fluid,
+    said: own ? picturePart(said, less.height) : null,
+  };
 }

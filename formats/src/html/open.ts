@@ -1,4 +1,4 @@
-import { equal, frameToCss, type Frame, type Size } from '@gable/core';
+import { equal, frameToCss, shapeOf, trimNumber, type Frame, type Size, type Within } from '@gable/core';
 import type { DefaultTreeAdapterTypes } from 'parse5';
 import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
 import { readExtras, writeExtras } from '../extras';
@@ -14,6 +14,7 @@ import { holds } from './media';
 import type { Around } from './box';
 import { writtenFluid, writtenPlace, type Place } from './place';
 import { altOf, looksOf, readImage, type Image } from './read-image';
+import { siblingRules } from './siblings';
 import { Cascade, rulesOf, TAGS } from './styles';
 import { attributesOf, parentTag, parsePage, type Node, type Tag } from './tree';
 
@@ -28,11 +29,16 @@ interface Page {
   rules: ReadonlyMap<string, Tag>;
   /** Where its head ends; null without one that is written out. */
   headEnd: number | null;
+  /** Rules of its style sheets that look from one element to another behind it. */
+  siblings(): readonly ReturnType<typeof siblingRules>[number][];
 }
 
 interface Found {
   page: Page;
   image: Tag;
+  attributes: Readonly<Record<string, string>>;
+  /** Are its pixels known? */
+  known: boolean;
   /** What the frame goes round: the image, or the `<picture>` it stands in; or what we put round it before. */
   outer: Tag;
   ours: { name: string; style: Tag | null } | null;
@@ -92,7 +98,7 @@ function pageFrom(name: string, bytes: Uint8Array): Page {
     if (mark !== undefined && !rules.has(mark)) rules.set(mark, e);
   }
   const headEnd = elements(tree, 'head')[0]?.sourceCodeLocation?.endTag?.startOffset ?? null;
-  return { name, text, encode, tree, rules, headEnd };
+  return { name, text, encode, tree, rules, headEnd, siblings: () => [] };
 }
 
 /** An image with what is said of it and of the elements round it; what we put round it counts as not there. */
@@ -192,8 +198,11 @@ function opened(
   refuseTooMany(images.length);
   const cascades = new Map(
     pages.map((p) => {
-      const rules = sheetsOf(p, archive, entries).flatMap((sheet) => rulesOf(sheet, TAGS));
+      const sheets = sheetsOf(p, archive, entries);
+      const rules = sheets.flatMap((sheet) => rulesOf(sheet, TAGS));
       refuseBeyond('rules', rules.length);
+      let siblings: ReturnType<typeof siblingRules> | null = null;
+      p.siblings = () => (siblings ??= siblingRules(sheets));
       return [p, new Cascade(rules)];
     }),
   );
@@ -206,7 +215,8 @@ function opened(
     const name = data ? null : entryName(page.name, src);
     const entry = name === null ? undefined : entries.get(name);
     const { media: about, problem } = entry && media ? media.describe(entry) : describeAddress(src, data);
-    const stored = about?.pixels ?? sized(attributes) ?? { width: 300, height: 150 };
+    const known = about?.pixels ?? null;
+    const stored = known ?? sized(attributes) ?? { width: 300, height: 150 };
     const frameOurs = ownWrap(page, image);
     const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
     const cascade = cascades.get(page)!;
@@ -219,7 +229,10 @@ function opened(
     const frame = read ? { ...read, alt: altOf(attributes) } : said!.frame;
     const place = written ?? said!.place;
     const recoloured = said?.recoloured ?? looksOf(style).read;
-    found.push({ page, image, outer, ours, frame, size: stored, src, entry, data, recoloured, place });
+    found.push({
+      ...{ page, image, attributes, outer, ours, frame, size: stored, known: known !== null, src, entry, data },
+      ...{ recoloured, place },
+    });
     return {
       n,
       where: {
@@ -381,8 +394,13 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
     img: mark,
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
-    place: f.place.style,
-    fluid: f.place.fluid && writtenFluid(f.place.fluid, next.box.width / f.frame.box.width),
+    place: {
+      ...f.place.style,
+      ...(f.place.item &&
+        f.place.sizing.fluid?.most !== null && { 'min-width': `min(${trimNumber(next.box.width, 4)}pt, 100%)` }),
+    },
+    ownFit: f.place.ownFit && equal(f.frame.placement, next.placement) && equal(f.frame.box, next.box),
+    ...sizingOf(f, next),
   });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
@@ -396,7 +414,7 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
     start.slice(2) + page.text.slice(from.startOffset, own.startOffset),
     page.text.slice(own.endOffset, from.endOffset) + end.slice(0, -'</span>'.length),
   ];
-  const rules = `\n${css}\n`;
+  const rules = `\n${[css, ...restated(f, name)].join('\n')}\n`;
   const extras = escapeHtml(writeExtras(next, before + after + rules));
   const edits: Edit[] = [
     { start: at.startOffset, end: at.endOffset, text: `${open}${extras}">${start.slice(2)}${img}${end}` },
@@ -406,6 +424,31 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
   if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
   else edits.push({ ...headOf(page, at.startOffset), text: sheet });
   return edits;
+}
+
+/** Rules that look from the image to what stands behind it, for the box that is there now. */
+const restated = ({ page, image }: Found, name: string): string[] =>
+  page
+    .siblings()
+    .flatMap((rule) => (rule.from(image) ? ascii(rule.restated(`.${name}`)).replaceAll('<', '\\3c ') : []));
+
+/** How the image sizes its frame: in the page's own terms as far as they still hold for the new box. */
+function sizingOf(
+  { place, frame, known, attributes }: Found,
+  next: Frame,
+): Pick<Within, 'fluid' | 'height' | 'natural'> {
+  const { fluid, said } = place.sizing;
+  const [across, down] = [next.box.width / frame.box.width, next.box.height / frame.box.height];
+  const same = Math.abs(across - 1) < 1e-6 && Math.abs(down - 1) < 1e-6;
+  // How large a picture is that lies elsewhere only the browser knows.
+  if (same && (place.natural || (!known && !('width' in attributes) && !('height' in attributes) && !fluid && !said)))
+    return { natural: true };
+  const width = fluid && writtenFluid(fluid, across);
+  if (said === null) return { fluid: width };
+  // A height that was said stays said. A shape with a ratio of its own keeps that, as far as its column lets it.
+  const locked = shapeOf(next.shape)?.locked ?? null;
+  if (locked !== null && !same) return { fluid: null };
+  return { fluid: width, height: Math.abs(down - 1) < 1e-6 ? said : `${trimNumber(next.box.height, 4)}pt` };
 }
 
 const imageOrPicture = (image: Tag): Tag => (parentTag(image)?.tagName === 'picture' ? parentTag(image)! : image);

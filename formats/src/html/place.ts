@@ -1,5 +1,5 @@
 import { clamp, trimNumber } from '@gable/core';
-import type { Edges, Fluid, Style } from './box';
+import type { Edges, Fluid, Sizing, Style } from './box';
 import { percentOf, PIXEL, pointsOf } from './lengths';
 import { SIDES } from './shorthands';
 import { ownDeclarations } from './styles';
@@ -8,8 +8,14 @@ import { ownDeclarations } from './styles';
 export interface Place {
   /** Declarations that hang on the image's surroundings: float, margins, its share of a grid, … */
   style: Readonly<Record<string, string>>;
-  /** How wide it is when that hangs on its column. */
-  fluid: Fluid | null;
+  /** How it comes by its size. */
+  sizing: Sizing;
+  /** Does it size itself, since nothing that a frame could say tells how large it is? */
+  natural: boolean;
+  /** Is it an item of a flexible row? Images there are never narrower than they are (CSS Flexbox 1 §4.5). */
+  item: boolean;
+  /** Does the page say how the picture lies in its box, and not a frame of ours? */
+  ownFit: boolean;
 }
 
 /** What places an image among its surroundings and goes over to what stands there in its stead. */
@@ -36,7 +42,16 @@ export function writtenPlace(css: string, name: string): Place {
   const share = percentOf(part);
   const most = pointsOf(rule.get('max-width'));
   const fluid = share === null ? null : { share, less: pointsOf(less)!, most: most === null ? null : most / PIXEL };
-  return { style, fluid };
+  const image = new Map(ownDeclarations(new RegExp(`\\.${name} img \\{([^{}]*)\\}`).exec(css)?.[1] ?? '').pressing);
+  const natural = image.size > 0 && !image.has('width');
+  const height = rule.get('height') ?? 'fit-content';
+  return {
+    style,
+    sizing: { fluid, said: height === 'fit-content' ? null : height },
+    natural,
+    item: rule.has('min-width'),
+    ownFit: !image.has('object-fit'),
+  };
 }
 
 /** The width of a frame that hangs on its column, as it is written with it. @param k how much wider it is than it was read */

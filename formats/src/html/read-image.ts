@@ -43,10 +43,11 @@ export interface Read {
  * @param size shown pixels
  */
 export function readImage(image: Image, n: number, size: Size): Read {
-  const { attributes: a, style, around } = image;
+  const { attributes: a, around } = image;
+  const style = withHints(a, image.style);
   const room = roomOf([image, ...around]);
   const round = surrounding(style, room.column);
-  const { fluid, ...sides } = readBox(a, style, size, room, round);
+  const { fluid, said, ...sides } = readBox(a, style, size, room, round);
   const box = normaliseBox({ x: 0, y: 0, ...sides });
   const outer: Rect = {
     x: -round.left,
@@ -74,8 +75,58 @@ export function readImage(image: Image, n: number, size: Size): Read {
     alt: altOf(a),
   });
   const place = placeOf(style, round, { moves: turned === null, inside: around[0]?.style });
-  return { frame, recoloured: read, place: { style: place, fluid } };
+  const inside = around[0]?.style;
+  const item = /flex$/.test(inside?.get('display') ?? '') && !/^column/.test(inside?.get('flex-direction') ?? '');
+  return {
+    frame,
+    recoloured: read,
+    place: {
+      style: place,
+      sizing: { fluid, said },
+      natural: false,
+      item: item && !style.has('min-width'),
+      ownFit: true,
+    },
+  };
 }
+
+/**
+ * What attributes of older pages say of how an image looks, below all rules (HTML §15.4.3, attributes for embedded content
+ * and images).
+ */
+function withHints(a: Image['attributes'], style: Style): Style {
+  const hints = new Map<string, string>();
+  const pixels = (text: string | undefined): string | null => {
+    const m = /^\s*(\d{1,5})(%?)/.exec(text ?? '');
+    return m ? `${m[1]}${m[2] || 'px'}` : null;
+  };
+  const [across, down, border] = [pixels(a['hspace']), pixels(a['vspace']), pixels(a['border'])];
+  if (across) for (const side of ['left', 'right']) hints.set(`margin-${side}`, across);
+  if (down) for (const side of ['top', 'bottom']) hints.set(`margin-${side}`, down);
+  if (border && !/^0(px|%)$/.test(border))
+    for (const side of SIDES) {
+      hints.set(`border-${side}-width`, border);
+      hints.set(`border-${side}-style`, 'solid');
+      hints.set(`border-${side}-color`, 'currentcolor');
+    }
+  const align = (a['align'] ?? '').toLowerCase();
+  if (align === 'left' || align === 'right') hints.set('float', align);
+  else if (ALIGNED[align]) hints.set('vertical-align', ALIGNED[align]);
+  return hints.size === 0 ? style : new Map([...hints, ...style]);
+}
+
+/** `align=middle` takes the middle of an image to the line that its neighbours' letters stand on; browsers have a word of their own for it. */
+const ALIGNED: Readonly<Record<string, string>> = {
+  top: 'top',
+  texttop: 'text-top',
+  middle: '-webkit-baseline-middle',
+  center: '-webkit-baseline-middle',
+  absmiddle: 'middle',
+  abscenter: 'middle',
+  bottom: 'baseline',
+  baseline: 'baseline',
+  absbottom: 'bottom',
+};
 
 /** Turn and flip of a `transform` and `rotate`; null for one that does more (CSS Transforms 1 §12 and 2 §5). */
 function readTransform(style: Style): { turn: number; flip: boolean } | null {

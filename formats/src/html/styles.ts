@@ -196,6 +196,10 @@ const USUAL: Readonly<Record<string, readonly Declaration[]>> = {
 const isInherited = (property: string): boolean =>
   property.startsWith('--') || property === 'color' || property === 'font-size' || property === 'font';
 
+/** The colour of what is a link without anybody having said so (HTML §15.3.8). */
+const LINK = '#0000ee';
+const isLink = (e: Tag): boolean => e.tagName === 'a' && attributesOf(e)['href'] !== undefined;
+
 /** The rules of a page, and what they come to for its elements (CSS Cascade 5). */
 export class Cascade {
   private readonly above = new WeakMap<Tag, Inherited>();
@@ -259,7 +263,7 @@ export class Cascade {
     const own = declared(element, this.inheriting.matching(element, TAGS), TAGS).filter(([property]) =>
       isInherited(property),
     );
-    if (own.length === 0) return from;
+    if (own.length === 0) return isLink(element) ? { ...from, colour: LINK } : from;
     const given = new Map(from.variables);
     for (const [property, value] of own) if (property.startsWith('--')) given.set(property, value);
     // What leads to other variables is settled where it is said (CSS Variables 1 §2.2); one without a value is none.
@@ -270,6 +274,7 @@ export class Cascade {
       else if (value !== undefined) variables.set(name, value);
     }
     let { colour, fonts } = from;
+    if (isLink(element)) colour = LINK;
     for (const [property, value] of own) {
       const text = property.startsWith('--') ? null : substitute(value, variables);
       if (text === null) continue;
