@@ -195,3 +195,43 @@ describe('text documents', () => {
     expect(Buffer.from(near).toString()).toBe(near);
   });
 });
+
+describe('percentages of a drawing', () => {
+  const DOT =
+    'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAIAAAABCAYAAAD0In+KAAAAEUlEQVR42mNk+M/wn4GBgQEADQ0B/6D6Zf8AAAAASUVORK5CYII=';
+  const boxOf = (inside: string, root = 'width="400" height="200"'): Frame['box'] =>
+    openFile(strToU8(`<svg xmlns="http://www.w3.org/2000/svg" ${root}>${inside}</svg>`)).pictures[0]!.frame.box;
+  const image = (more: string): string => `<image preserveAspectRatio="none" href="${DOT}" ${more}/>`;
+  // Points are three quarters of a pixel (CSS Values 4 §6.2).
+  const pixels = (x: number, y: number, width: number, height: number): Frame['box'] => ({
+    ...{ x: x * 0.75, y: y * 0.75, width: width * 0.75, height: height * 0.75 },
+  });
+
+  test.each([
+    ['of the page', image('width="100%" height="100%"'), pixels(0, 0, 400, 200)],
+    ['for its place', image('x="50%" y="25%" width="10%" height="40"'), pixels(200, 50, 40, 40)],
+    [
+      'of the drawing it is in',
+      `<svg x="20" y="10" width="100" height="50">${image('width="50%" height="100%"')}</svg>`,
+      pixels(20, 10, 50, 50),
+    ],
+    ['of a style sheet', `<style>image{width:50%;height:20px;x:40px}</style>${image('')}`, pixels(40, 0, 200, 20)],
+  ])('%s', (_what, inside, box) => {
+    const found = boxOf(inside);
+    for (const key of ['x', 'y', 'width', 'height'] as const) expect(found[key]).toBeCloseTo(box[key], 4);
+  });
+
+  test('of a drawing with units of its own', () => {
+    const found = boxOf(image('width="50%" height="50%"'), 'width="400" height="200" viewBox="0 0 40 20"');
+    expect([found.width, found.height]).toEqual([150, 75]);
+  });
+
+  test('what a switch chooses by stays with what takes the place of the image', () => {
+    const bytes = strToU8(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90"><switch>${image('systemLanguage="de" width="9" height="9"')}</switch></svg>`,
+    );
+    const file = openFile(bytes);
+    const saved = strFromU8(file.save(circled(file)));
+    expect(saved).toMatch(/<switch><g [^>]*systemLanguage="de"/);
+  });
+});

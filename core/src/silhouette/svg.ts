@@ -18,8 +18,13 @@ interface Look {
 
 const LENGTH_UNITS: Record<string, number> = { '': 1, px: 1, pt: 4 / 3, mm: 96 / 25.4, cm: 96 / 2.54, in: 96 };
 
-/** A length in user units; percentages and what cannot be read count as nothing. */
-export function svgLength(text: string | undefined): number {
+/**
+ * A length in user units; what cannot be read counts as nothing.
+ * @param of what percentages are of (SVG 2 §8.9); nothing where they mean nothing
+ */
+export function svgLength(text: string | undefined, of = 0): number {
+  const percent = /^\s*([+-]?[\d.]+)%\s*$/.exec(text ?? '');
+  if (percent) return boundedLength((Number(percent[1]) / 100) * of);
   const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(text ?? '');
   return m ? boundedLength(Number(m[1]) * (LENGTH_UNITS[m[2]!.toLowerCase()] ?? 0)) : 0;
 }

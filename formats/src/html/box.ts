@@ -1,6 +1,7 @@
 import { trimNumber, type Size } from '@gable/core';
 import { percentOf, PIXEL, pointsOf } from './lengths';
 import { SIDES } from './shorthands';
+import { WRITTEN_HEIGHT } from './styles';
 import { lengthIn, split, WINDOW } from './values';
 
 /** A column that fluid pictures are taken to stand in where no rule tells how wide it is, in points. */
@@ -228,6 +229,6 @@ export function readBox(
     width: Math.max(width, 0.75),
     height: Math.max(height, 0.75),
     fluid,
-    said: own ? picturePart(said, less.height) : null,
+    said: own ? picturePart(style.get(WRITTEN_HEIGHT) ?? said, less.height) : null,
   };
 }

@@ -200,6 +200,10 @@ const isInherited = (property: string): boolean =>
 const LINK = '#0000ee';
 const isLink = (e: Tag): boolean => e.tagName === 'a' && attributesOf(e)['href'] !== undefined;
 
+/** What hangs on the window is written back as such (CSS Values 4 §6.1.2, viewport units). */
+const VIEWPORT = /\d[sld]?v(w|h|i|b|min|max)\b/i;
+export const WRITTEN_HEIGHT = 'height, as written';
+
 /** The rules of a page, and what they come to for its elements (CSS Cascade 5). */
 export class Cascade {
   private readonly above = new WeakMap<Tag, Inherited>();
@@ -250,7 +254,10 @@ export class Cascade {
       const gone = text === null || /^(initial|inherit|unset|revert|revert-layer)$/i.test(text);
       for (const [name, v] of longhands(property, text ?? ''))
         if (gone) out.delete(name);
-        else out.set(name, settled(v, fonts));
+        else {
+          out.set(name, settled(v, fonts));
+          if (name === 'height' && VIEWPORT.test(v)) out.set(WRITTEN_HEIGHT, v);
+        }
     }
     return out;
   }

@@ -217,6 +217,23 @@ function sheetOf(root: Element, [k]: Matrix): Sheet {
   return { width: width * PIXEL, height: height * PIXEL, background: '#ffffff', pieces: [] };
 }
 
+/** What percentages of an element are of: the nearest viewport round it (SVG 2 §8.9), in its own units. */
+function viewportOf(e: Element): Size {
+  let at = e.parent;
+  while (at && at.local !== 'svg') at = at.parent;
+  if (!at) return { width: 300, height: 150 };
+  const [, , w = 0, h = 0] = viewBoxOf(at);
+  if (w > 0 && h > 0) return { width: w, height: h };
+  const outer = at.parent ? viewportOf(at) : { width: 300, height: 150 };
+  return {
+    width: svgLength(at.attributes['width'] ?? '100%', outer.width) || outer.width,
+    height: svgLength(at.attributes['height'] ?? '100%', outer.height) || outer.height,
+  };
+}
+
+/** A length of a style sheet; null for `auto` and what is none. */
+const plainLength = (text: string | undefined): string | null => (/^\s*[-+]?[\d.]+/.test(text ?? '') ? text! : null);
+
 const inGroup = (e: Element): boolean => e.parent?.local === 'g';
 
 function textIn(e: Element): string {
@@ -235,8 +252,14 @@ function outerOf(e: Element, page: Matrix): Matrix {
   for (let p = e.parent; p; p = p.parent) {
     chain.unshift(readTransform(p.attributes['transform']));
     // A drawing inside the drawing moves its content (SVG 2 §8.2); its own `viewBox` is left out of account.
-    if (p.local === 'svg' && p.parent)
-      chain.unshift([1, 0, 0, 1, svgLength(p.attributes['x']), svgLength(p.attributes['y'])]);
+    if (p.local === 'svg' && p.parent) {
+      const view = viewportOf(p);
+      chain.unshift([
+        ...[1, 0, 0, 1],
+        svgLength(p.attributes['x'], view.width),
+        svgLength(p.attributes['y'], view.height),
+      ] as unknown as Matrix);
+    }
   }
   return soundMatrix(chain.reduce(multiply, page));
 }
@@ -356,12 +379,12 @@ function place(m: Matrix, frame: Frame): Pick<Frame, 'box' | 'turn' | 'flip'> {
 function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Found {
   const { page, looks } = drawing;
   const { attributes: a } = image;
-  const port = {
-    x: svgLength(a['x']),
-    y: svgLength(a['y']),
-    width: svgLength(a['width']),
-    height: svgLength(a['height']),
-  };
+  const style = looks.of(image);
+  const view = viewportOf(image);
+  // Sizes and places are properties, too: style sheets come before attributes (SVG 2 §7.2).
+  const side = (name: 'x' | 'y' | 'width' | 'height'): number =>
+    svgLength(plainLength(style.get(name)) ?? a[name], name === 'x' || name === 'width' ? view.width : view.height);
+  const port = { x: side('x'), y: side('y'), width: side('width'), height: side('height') };
   const own = readTransform(a['transform']);
   const size = data.pixels ?? boundedPixels(port.width > 0 && port.height > 0 ? port : { width: 96, height: 96 });
   // Without a side the picture's own counts (SVG 2 §12.3, auto sizing).
@@ -370,7 +393,6 @@ function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Fou
   else if (!(port.height > 0)) port.height = (port.width * size.height) / size.width;
   const picture = fitted(a['preserveAspectRatio'], port, size);
   const clip = clipOf(image, drawing, port);
-  const style = looks.of(image);
   const { tone, read: recoloured } = readTone(style);
   // A filter that its tone does not say stays with the image, which must then stay in its group.
   const group = !style.get('filter') || recoloured.includes('filter') ? image.parent : null;
@@ -613,7 +635,16 @@ function groupOf(
 ): string {
   const { defs, shadow, content, outline } = svgParts(next, { ...picture, transparent: true }, id);
   const prefix = f.image.name.slice(0, f.image.name.length - f.image.local.length);
-  const body = `<defs>${defs}</defs>${shadow}${content}${outline}`;
+  const plain = `<defs>${defs}</defs>${shadow}${content}${outline}`;
+  // Sizes and places of style sheets come before the attributes of our images, too.
+  const sized = ['x', 'y', 'width', 'height'].some((name) => looks.bySheets(f.image).has(name));
+  const body = !sized
+    ? plain
+    : plain.replace(
+        /(<image href="[^"]*" x="([^"]*)" y="([^"]*)" width="([^"]*)" height="([^"]*)")/g,
+        (all, _tag: string, x: string, y: string, width: string, height: string) =>
+          `${all} style="x:${x}px;y:${y}px;width:${width}px;height:${height}px"`,
+      );
   const markup = prefix === '' ? body : body.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
   const { box, turn, flip } = next;
   const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
@@ -644,7 +675,9 @@ function groupOf(
       .filter(Boolean)
       .join(';');
   const keep = Object.entries(attributes)
-    .filter(([name]) => /^(id|class|style|opacity|display|visibility|filter|data-[\w-]+|xmlns(:\w+)?)$/.test(name))
+    .filter(([name]) =>
+      /^(id|class|style|opacity|display|visibility|filter|systemLanguage|data-[\w-]+|xmlns(:\w+)?)$/.test(name),
+    )
     .filter(([name]) => !f.said.includes(name))
     .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
     .join('');
