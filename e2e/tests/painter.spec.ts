@@ -39,7 +39,7 @@ const worker = `
     const canvas = surface();
     const layer = (_, w, h) => { const image = new OffscreenCanvas(w, h); return { image, context: image.getContext('2d') }; };
     paintFrame({ context: canvas.getContext('2d'), width, height, layer }, frame, { image, size }, target);
-    const result = canvas.data;
+    const result = canvas.getContext('2d').getImageData(0, 0, width, height).data;
     postMessage(result, [result.buffer]);
   };`;
 
