@@ -1,13 +1,13 @@
 // npm start: installs what is missing, starts PostgreSQL, builds, serves, prints the address. Ctrl-C stops both.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import os from 'node:os';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
+import { dataFolder } from './lib/copies.mjs';
 import { ensureModules, ensurePostgres } from './lib/packages.mjs';
 import { Cluster } from './lib/postgres.mjs';
 import { canRead, ownFolder, serverUser } from './lib/rights.mjs';
-import { anyPort, at, checkNode, fail, isRoot, portFree, root, StepError } from './lib/steps.mjs';
+import { anyPort, at, checkNode, fail, portFree, root, StepError } from './lib/steps.mjs';
 
 const PREFERRED_PORT = 4180;
 
@@ -20,13 +20,6 @@ function readOptions() {
   } catch (e) {
     throw new StepError('Starting', e.message, 'npm start -- [--port 4180] [--host 127.0.0.1] [--data FOLDER]');
   }
-}
-
-/** The user's own data: outside of homes when root, since the database's user cannot enter those. */
-function dataFolder(given) {
-  const folder = given ?? process.env.GABLE_DATA;
-  if (folder) return path.resolve(folder);
-  return isRoot() ? '/var/lib/gable' : path.join(os.homedir(), '.local', 'share', 'gable');
 }
 
 /** Two starters on one folder would stop each other's database: the second is refused. */

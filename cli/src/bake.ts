@@ -69,7 +69,7 @@ export async function saveBaked(
     try {
       await one(frame);
     } catch (error) {
-      if (!passOver || !(error instanceof GableError)) throw error;
+      if (!passOver || !(error instanceof GableError) || error.code === 'no-such-picture') throw error;
       passOver(frame.n, error);
     }
   }

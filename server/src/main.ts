@@ -1,3 +1,4 @@
+import { mkdtempSync, rmSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import os from 'node:os';
@@ -20,7 +21,9 @@ const GRACE = 15_000;
 
 const config = readConfig(process.env);
 const sequelize = await openDatabase(config.GABLE_DATABASE_URL);
-const spool = new Spool(config.GABLE_SPOOL ?? path.join(os.tmpdir(), `gable-spool-${process.pid}`));
+const spool = new Spool(config.GABLE_SPOOL ?? mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
+// A folder of its own goes with the server.
+if (!config.GABLE_SPOOL) process.on('exit', () => rmSync(spool.folder, { recursive: true, force: true }));
 const entry = path.join(path.dirname(fileURLToPath(import.meta.url)), 'tasks/process.js');
 const { GABLE_DATABASE_URL } = config;
 const tasks = new TaskPool(entry, { GABLE_DATABASE_URL, GABLE_SPOOL: spool.folder });
