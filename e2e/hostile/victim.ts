@@ -35,6 +35,9 @@ function memoryOf(pid: number): number {
   return pages * 4096;
 }
 
+/** Where somebody else comes from: an address of the documentation's (RFC 5737), told as a proxy tells it. */
+const ELSEWHERE = '203.0.113.7';
+
 /** What was measured while something hostile was under way: seconds and bytes. */
 export interface Measured {
   name: string;
@@ -58,7 +61,14 @@ export class Victim {
 
   static async serve(request: APIRequestContext): Promise<Victim> {
     const child = fork(path.resolve(__dirname, '../../server/dist/main.js'), {
-      env: { ...process.env, GABLE_DATABASE_URL: process.env['GABLE_E2E_DATABASE_URL'] ?? '', GABLE_PORT: '0' },
+      env: {
+        ...process.env,
+        ...{
+          GABLE_DATABASE_URL: process.env['GABLE_E2E_DATABASE_URL'] ?? '',
+          GABLE_PORT: '0',
+          GABLE_PROXY: 'loopback',
+        },
+      },
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });
     const port = await new Promise<number>((resolve, reject) => {
@@ -79,9 +89,9 @@ export class Victim {
     await gone;
   }
 
-  send(bytes: Uint8Array, name: string): Promise<APIResponse> {
+  send(bytes: Uint8Array, name: string, headers = {}): Promise<APIResponse> {
     return this.request.post(`${this.url}/api/works?name=${encodeURIComponent(name)}`, {
-      headers: { 'Content-Type': 'application/octet-stream' },
+      headers: { 'Content-Type': 'application/octet-stream', ...headers },
       data: Buffer.from(bytes),
       timeout: 180_000,
     });
@@ -89,8 +99,9 @@ export class Victim {
 
   /** Somebody opens the handbook, puts a picture into a circle and takes the file. */
   async somebodyElse(): Promise<void> {
-    const options = { timeout: 60_000 };
-    const created = await this.send(handbook, 'handbook.docx');
+    const headers = { 'X-Forwarded-For': ELSEWHERE };
+    const options = { timeout: 60_000, headers };
+    const created = await this.send(handbook, 'handbook.docx', headers);
     if (created.status() !== 201) throw new Error(`Opening ended with ${created.status()}: ${await created.text()}`);
     const work = (await created.json()) as {
       id: string;

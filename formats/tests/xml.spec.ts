@@ -31,6 +31,13 @@ describe('places of elements', () => {
     expect(all(root).map((e) => e.local)).toEqual(['a', 'b', 'c']);
   });
 
+  test('too many elements are refused before they are parsed; what comments and CDATA hold is none', () => {
+    expect(code(() => parseXml(`<r>${'<a/>'.repeat(1_000_000)}</r>`, 'x'))).toBe('too-many-elements');
+    const none = '<a'.repeat(1_000_001);
+    for (const text of [`<!--${none}-->`, `<![CDATA[${none}]]>`, `<?p ${none}?>`])
+      expect(all(parseXml(`<r>${text}<b/></r>`, 'x'))).toHaveLength(2);
+  });
+
   test('decoding and encoding give back the same bytes in UTF-8 and both UTF-16s', () => {
     const utf8 = Buffer.from('\ufeff<a>é😀</a>', 'utf8');
     const le = Buffer.from('\ufeff<a>é😀</a>', 'utf16le');

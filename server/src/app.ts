@@ -1,6 +1,7 @@
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
+import { asClient } from './client';
 import { guard } from './guard';
 import { errandsRouter } from './features/errands';
 import { finishesRouter } from './features/finishes';
@@ -21,10 +22,13 @@ export function createApp(
     hosts?: readonly string[];
     errands?: Pick<Errands, 'wake'>;
     stopping?: AbortSignal;
+    /** Proxies whose word is taken for the address of a client, as Express’s `trust proxy`. */
+    proxies?: readonly string[];
   } = {},
 ): Express {
   const app = express();
   app.disable('x-powered-by');
+  app.set('trust proxy', [...(options.proxies ?? [])]);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -55,6 +59,7 @@ export function createApp(
     next();
   });
   app.use(guard(options.hosts ?? []));
+  app.use(asClient);
   app.use('/api/health', healthRouter(house.sequelize));
   app.use('/api/openapi.json', openapiRouter());
   app.use('/api', errandsRouter(house, options.errands ?? { wake: () => undefined }, options.stopping));

@@ -13,6 +13,8 @@ const Environment = z.object({
   GABLE_SPOOL: z.string().optional(),
   /** Further host names to answer to, with commas; by default only this machine's. */
   GABLE_HOSTS: z.string().default(''),
+  /** Addresses or ranges of reverse proxies that tell a client's address (`X-Forwarded-For`), with commas; `loopback` is one. */
+  GABLE_PROXY: z.string().default(''),
 });
 
 export type Config = z.infer<typeof Environment>;

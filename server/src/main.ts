@@ -48,6 +48,7 @@ const stopping = new AbortController();
 const app = createApp(house, {
   web: config.GABLE_WEB,
   hosts: config.GABLE_HOSTS.split(',').filter(Boolean),
+  proxies: config.GABLE_PROXY.split(',').filter(Boolean),
   errands,
   stopping: stopping.signal,
 });

@@ -1,4 +1,6 @@
+import type { Request, Response } from 'express';
 import path from 'node:path';
+import { asClient } from '../src/client';
 import { POOL_LIMITS, TaskPool, type PoolLimits } from '../src/tasks/pool';
 import { TASKS, type TaskInput, type TaskName } from '../src/tasks/registry';
 
@@ -61,6 +63,19 @@ test('one that crashes or takes too much memory fails alone', async () => {
   expect(await run(p, 'save', { what: 'wait' })).toBeGreaterThan(0);
 });
 
+test('idle processes keep memory as long as there is enough of it', async () => {
+  // A process of Node with nothing loaded has some 40 MB.
+  const grown = 70 * 1024 ** 2;
+  for (const [kept, again] of [
+    [2 * 1024 ** 3, true],
+    [0, false],
+  ] as const) {
+    const p = pool({ grown, kept });
+    const first = await run(p, 'save', { what: 'wait' });
+    expect((await run(p, 'save', { what: 'wait' })) === first).toBe(again);
+  }
+});
+
 test('refusals cross with what they know', async () => {
   await expect(run(pool(), 'save', { what: 'refuse' })).rejects.toMatchObject({
     code: 'bad',
@@ -91,6 +106,32 @@ test('a lane does not wait for another, and of its kind one that must be alone i
   ]);
   expect(order.slice(0, 2).sort()).toEqual(['face', 'save']);
   expect(order.slice(2)).toEqual(['export 1', 'export 2']);
+});
+
+/** As somebody at an address. */
+const as = <T>(ip: string, f: () => T): T => {
+  let out: T;
+  void asClient({ ip } as Request, {} as Response, () => (out = f()));
+  return out!;
+};
+
+test('whatever one client sends, another has a process to go on with, and a place in the queue', async () => {
+  const p = pool({ lanes: { quick: 2, paint: 2, long: 1 }, waiting: 8, waitingEach: 4 });
+  const order: string[] = [];
+  const note = (name: string, task: Promise<number>): Promise<unknown> =>
+    task.then(
+      () => order.push(name),
+      (e: unknown) => order.push(`${name} ${(e as { code: string }).code}`),
+    );
+  const many = Array.from({ length: 7 }, () =>
+    as('192.0.2.1', () => note('one', run(p, 'save', { what: 'wait', ms: 700 }))),
+  );
+  const other = [1, 2].map(() => as('192.0.2.2', () => note('other', run(p, 'save', { what: 'wait' }))));
+  await Promise.all([...many, ...other]);
+  expect(order.slice(0, 2)).toEqual(['one busy', 'one busy']);
+  // The first of the one was at work already; its next are not before the other's.
+  expect(order.slice(2).indexOf('other')).toBeLessThan(2);
+  expect(order.slice(2).lastIndexOf('other')).toBeLessThan(3);
 });
 
 test('heavy tasks wait for each other; one heavier than all may be runs alone', async () => {

@@ -1,6 +1,7 @@
 import { GableError } from '@gable/core';
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { clientNow } from '../client';
 import { TASKS, type TaskInput, type TaskName, type TaskOutput, type Tasks, type Watch } from './registry';
 import type { Lane, Task } from './task';
 
@@ -17,10 +18,11 @@ export type Answer =
 
 /** How much the pool takes on. */
 export interface PoolLimits {
-  /** Processes a lane has at the most. */
+  /** Processes a lane has at the most. Of several, one client has all but one at the most: whatever it sends, others go on. */
   lanes: Record<Lane, number>;
-  /** Tasks that wait in a lane at the most. */
+  /** Tasks that wait in a lane at the most, and those of one client among them. */
   waiting: number;
+  waitingEach: number;
   /** How long one may wait before it is refused, in milliseconds; long ones wait as long as they must. */
   patience: number;
   /** Bytes of memory that tasks at work may take together, by what they weigh. */
@@ -29,16 +31,20 @@ export interface PoolLimits {
   each: number;
   /** One that has come to take more than this is ended after its task: memory that was once taken is not given back. */
   grown: number;
+  /** So much may all of them keep when they are idle; beyond, whoever has half of `grown` is ended after its task. */
+  kept: number;
   /** An idle process is ended after so long, in milliseconds. */
   idle: number;
 }
 export const POOL_LIMITS: PoolLimits = {
-  lanes: { quick: 2, paint: 2, long: 1 },
+  lanes: { quick: 3, paint: 3, long: 1 },
   waiting: 200,
+  waitingEach: 100,
   patience: 30_000,
   memory: 1000 * 1024 ** 2,
   each: 1400 * 1024 ** 2,
   grown: 400 * 1024 ** 2,
+  kept: 800 * 1024 ** 2,
   idle: 60_000,
 };
 /** How often the memory of a process at work is looked at, in milliseconds. */
@@ -48,6 +54,7 @@ const HEAP_MB = 1024;
 
 interface Waiting {
   name: TaskName;
+  client: string;
   task: Task<never, unknown>;
   input: unknown;
   weight: number;
@@ -76,11 +83,12 @@ export class TaskPool implements Tasks {
   run<N extends TaskName>(name: N, input: TaskInput<N>, watch: Watch = {}): Promise<TaskOutput<N>> {
     const task = TASKS[name] as unknown as Task<never, unknown>;
     const queue = this.queues[task.lane];
-    if (this.closing || (task.lane !== 'long' && queue.length >= this.limits.waiting)) return Promise.reject(busy());
+    const client = clientNow();
+    if (this.closing || (task.lane !== 'long' && this.isFull(queue, client))) return Promise.reject(busy());
     return new Promise((resolve, reject) => {
       const weight = task.weigh?.(input as never) ?? 0;
       const waiting: Waiting = {
-        ...{ name, task, input, weight, watch, since: Date.now(), timer: null, reject },
+        ...{ name, client, task, input, weight, watch, since: Date.now(), timer: null, reject },
         resolve: resolve as (value: unknown) => void,
       };
       const leave = (error: Error): void => {
@@ -114,24 +122,40 @@ export class TaskPool implements Tasks {
     const load = Object.values(this.runners)
       .flat()
       .reduce((sum, r) => sum + (r.task?.weight ?? 0), 0);
-    const at = queue.findIndex((w) => !w.task.alone || !running.some((r) => r.task === w.task));
-    const waiting = queue[at];
+    const has = (client: string): number => running.filter((r) => r.client === client).length;
+    const most = Math.max(1, this.limits.lanes[lane] - 1);
+    const can = queue.filter((w) => has(w.client) < most && !(w.task.alone && running.some((r) => r.task === w.task)));
+    // Whoever has the fewest at work comes first, and of those, whoever came first.
+    const waiting = can.sort((a, b) => has(a.client) - has(b.client))[0];
     if (!waiting || this.closing) return;
     // One that is heavier than all may be runs when nothing else does.
     if (load > 0 && load + waiting.weight > this.limits.memory) return;
     let runner = runners.find((r) => r.task === null);
     if (!runner && runners.length < this.limits.lanes[lane]) {
-      runner = new Runner(this.entry, this.env, this.limits, () => {
+      const ended = (): void => {
         runners.splice(runners.indexOf(runner!), 1);
         this.wake();
-      });
+      };
+      runner = new Runner(this.entry, this.env, this.limits, ended, () => this.memory());
       runners.push(runner);
     }
     if (!runner) return;
-    queue.splice(at, 1);
+    queue.splice(queue.indexOf(waiting), 1);
     if (waiting.timer) clearTimeout(waiting.timer);
     void runner.run(waiting).then(() => this.wake());
     this.next(lane);
+  }
+
+  private isFull(queue: readonly Waiting[], client: string): boolean {
+    const { waiting, waitingEach } = this.limits;
+    return queue.length >= waiting || queue.filter((w) => w.client === client).length >= waitingEach;
+  }
+
+  /** Bytes that all processes take together. */
+  private memory(): number {
+    return Object.values(this.runners)
+      .flat()
+      .reduce((sum, r) => sum + r.memory(), 0);
   }
 
   /** Something has ended: others may begin. */
@@ -157,6 +181,7 @@ class Runner {
     env: Record<string, string>,
     private readonly limits: PoolLimits,
     private readonly ended: () => void,
+    private readonly together: () => number,
   ) {
     this.child = fork(entry, [], {
       env: { ...process.env, ...env },
@@ -234,7 +259,8 @@ class Runner {
 
   private rest(): void {
     if (this.gone) return;
-    if (this.child.connected && this.memory() > this.limits.grown) {
+    const [own, { grown, kept }] = [this.memory(), this.limits];
+    if (this.child.connected && (own > grown || (own > grown / 2 && this.together() > kept))) {
       // It takes nothing more on, and is gone when it hears of it.
       this.leave();
       this.child.disconnect();
@@ -253,7 +279,7 @@ class Runner {
   }
 
   /** Bytes that the process takes, as far as the system tells (`/proc`, Linux). */
-  private memory(): number {
+  memory(): number {
     try {
       const pages = Number(readFileSync(`/proc/${this.child.pid}/statm`, 'latin1').split(' ')[1]);
       return pages * 4096;
