@@ -131,6 +131,7 @@ async function main() {
     await saved();
     await page.getByRole('button', { name: 'Hand over' }).click();
     await settle(400);
+    await page.getByText('Looking what the file can say').waitFor({ state: 'hidden' });
     await page.screenshot({ path: out('hand-over') });
     await page.keyboard.press('Escape');
     await page.waitForTimeout(250);
