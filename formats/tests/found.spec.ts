@@ -54,7 +54,7 @@ describe('OpenDocument, its package', () => {
 
   test('a document type that defines nothing is harmless', async () => {
     const parts = unzipSync(await buildOpen({ body }));
-    const declared = '<!DOCTYPE manifest:manifest PUBLIC "-//OpenOffice.org//DTD Manifest 1.0//EN" "Manifest.dtd">';
+    const declared = '<!DOCTYPE manifest:manifest PUBLIC "-//Example//DTD Manifest 1.0//EN" "Manifest.dtd">';
     parts[manifest] = strToU8(
       strFromU8(parts[manifest]!).replace(/(\?>)?\s*<manifest/, (all) =>
         all.replace('<manifest', `${declared}<manifest`),
