@@ -27,6 +27,7 @@ if (!config.GABLE_SPOOL) process.on('exit', () => rmSync(spool.folder, { recursi
 const entry = path.join(path.dirname(fileURLToPath(import.meta.url)), 'tasks/process.js');
 const { GABLE_DATABASE_URL } = config;
 const tasks = new TaskPool(entry, { GABLE_DATABASE_URL, GABLE_SPOOL: spool.folder });
+tasks.warm();
 const house: AppContext = { sequelize, blobs: new BlobStore(sequelize), tasks, spool };
 
 /** Each file of the demo is loaded once; when somebody removes it, it stays away. The last one comes first on the shelf. */

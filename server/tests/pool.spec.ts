@@ -76,6 +76,15 @@ test('idle processes keep memory as long as there is enough of it', async () => 
   }
 });
 
+test('one process is there before anybody asks; of several the last stays when all are idle', async () => {
+  const p = pool({ idle: 100 });
+  p.warm();
+  const two = await Promise.all([1, 2].map(() => run(p, 'save', { what: 'wait', ms: 200 })));
+  expect(new Set(two).size).toBe(2);
+  await new Promise((r) => setTimeout(r, 500));
+  expect(two).toContain(await run(p, 'save', { what: 'wait' }));
+});
+
 test('refusals cross with what they know', async () => {
   await expect(run(pool(), 'save', { what: 'refuse' })).rejects.toMatchObject({
     code: 'bad',

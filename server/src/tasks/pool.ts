@@ -131,19 +131,32 @@ export class TaskPool implements Tasks {
     // One that is heavier than all may be runs when nothing else does.
     if (load > 0 && load + waiting.weight > this.limits.memory) return;
     let runner = runners.find((r) => r.task === null);
-    if (!runner && runners.length < this.limits.lanes[lane]) {
-      const ended = (): void => {
-        runners.splice(runners.indexOf(runner!), 1);
-        this.wake();
-      };
-      runner = new Runner(this.entry, this.env, this.limits, ended, () => this.memory());
-      runners.push(runner);
-    }
+    if (!runner && runners.length < this.limits.lanes[lane]) runner = this.start(lane);
     if (!runner) return;
     queue.splice(queue.indexOf(waiting), 1);
     if (waiting.timer) clearTimeout(waiting.timer);
     void runner.run(waiting).then(() => this.wake());
     this.next(lane);
+  }
+
+  /** Starts a process in each lane that people wait for, so that the first of them need not wait for it. */
+  warm(): void {
+    for (const lane of ['quick', 'paint'] as const) if (this.runners[lane].length === 0) this.start(lane);
+  }
+
+  private start(lane: Lane): Runner {
+    const runners = this.runners[lane];
+    const runner: Runner = new Runner(this.entry, this.env, this.limits, {
+      ended: () => {
+        runners.splice(runners.indexOf(runner), 1);
+        this.wake();
+      },
+      together: () => this.memory(),
+      // The last of a lane stays.
+      spare: () => lane === 'long' || runners.length > 1,
+    });
+    runners.push(runner);
+    return runner;
   }
 
   private isFull(queue: readonly Waiting[], client: string): boolean {
@@ -180,8 +193,7 @@ class Runner {
     entry: string,
     env: Record<string, string>,
     private readonly limits: PoolLimits,
-    private readonly ended: () => void,
-    private readonly together: () => number,
+    private readonly pool: { ended(): void; together(): number; spare(): boolean },
   ) {
     this.child = fork(entry, [], {
       env: { ...process.env, ...env },
@@ -203,7 +215,7 @@ class Runner {
         this.gone = true;
         settle(error);
         this.child.kill('SIGKILL');
-        this.ended();
+        this.pool.ended();
       };
       const late = setTimeout(() => kill(tooLong(task.seconds)), task.seconds * 1000);
       const look = setInterval(() => {
@@ -259,15 +271,18 @@ class Runner {
 
   private rest(): void {
     if (this.gone) return;
-    const [own, { grown, kept }] = [this.memory(), this.limits];
-    if (this.child.connected && (own > grown || (own > grown / 2 && this.together() > kept))) {
-      // It takes nothing more on, and is gone when it hears of it.
-      this.leave();
-      this.child.disconnect();
-      return;
+    const [own, { grown, kept, idle }] = [this.memory(), this.limits];
+    if (own > grown || (own > grown / 2 && this.pool.together() > kept)) this.retire();
+    else {
+      this.idle = setTimeout(() => this.pool.spare() && this.retire(), idle);
+      this.idle.unref();
     }
-    this.idle = setTimeout(() => this.child.connected && this.child.disconnect(), this.limits.idle);
-    this.idle.unref();
+  }
+
+  /** It takes nothing more on, and is gone when it hears of it. */
+  private retire(): void {
+    this.leave();
+    if (this.child.connected) this.child.disconnect();
   }
 
   private leave(): void {
@@ -275,7 +290,7 @@ class Runner {
     this.gone = true;
     if (this.idle) clearTimeout(this.idle);
     this.settle?.(tooHeavy());
-    this.ended();
+    this.pool.ended();
   }
 
   /** Bytes that the process takes, as far as the system tells (`/proc`, Linux). */
