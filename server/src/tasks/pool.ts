@@ -44,7 +44,7 @@ export const POOL_LIMITS: PoolLimits = {
   memory: 1000 * 1024 ** 2,
   each: 1400 * 1024 ** 2,
   grown: 400 * 1024 ** 2,
-  kept: 800 * 1024 ** 2,
+  kept: 1200 * 1024 ** 2,
   idle: 60_000,
 };
 /** How often the memory of a process at work is looked at, in milliseconds. */
