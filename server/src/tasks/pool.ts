@@ -59,7 +59,6 @@ interface Waiting {
   input: unknown;
   weight: number;
   watch: Watch;
-  since: number;
   timer: NodeJS.Timeout | null;
   resolve(value: unknown): void;
   reject(error: Error): void;
@@ -88,7 +87,7 @@ export class TaskPool implements Tasks {
     return new Promise((resolve, reject) => {
       const weight = task.weigh?.(input as never) ?? 0;
       const waiting: Waiting = {
-        ...{ name, client, task, input, weight, watch, since: Date.now(), timer: null, reject },
+        ...{ name, client, task, input, weight, watch, timer: null, reject },
         resolve: resolve as (value: unknown) => void,
       };
       const leave = (error: Error): void => {
@@ -119,9 +118,7 @@ export class TaskPool implements Tasks {
   private next(lane: Lane): void {
     const [queue, runners] = [this.queues[lane], this.runners[lane]];
     const running = runners.flatMap((r) => r.task ?? []);
-    const load = Object.values(this.runners)
-      .flat()
-      .reduce((sum, r) => sum + (r.task?.weight ?? 0), 0);
+    const load = this.sum((r) => r.task?.weight ?? 0);
     const has = (client: string): number => running.filter((r) => r.client === client).length;
     const most = Math.max(1, this.limits.lanes[lane] - 1);
     const can = queue.filter((w) => has(w.client) < most && !(w.task.alone && running.some((r) => r.task === w.task)));
@@ -151,7 +148,7 @@ export class TaskPool implements Tasks {
         runners.splice(runners.indexOf(runner), 1);
         this.wake();
       },
-      together: () => this.memory(),
+      together: () => this.sum((r) => r.memory()),
       // The last of a lane stays.
       spare: () => lane === 'long' || runners.length > 1,
     });
@@ -164,11 +161,11 @@ export class TaskPool implements Tasks {
     return queue.length >= waiting || queue.filter((w) => w.client === client).length >= waitingEach;
   }
 
-  /** Bytes that all processes take together. */
-  private memory(): number {
+  /** Of all processes together. */
+  private sum(of: (runner: Runner) => number): number {
     return Object.values(this.runners)
       .flat()
-      .reduce((sum, r) => sum + r.memory(), 0);
+      .reduce((sum, r) => sum + of(r), 0);
   }
 
   /** Something has ended: others may begin. */
@@ -193,6 +190,7 @@ class Runner {
     entry: string,
     env: Record<string, string>,
     private readonly limits: PoolLimits,
+    /** Of the pool: told of the end; bytes that all processes take; may this one end when it is idle? */
     private readonly pool: { ended(): void; together(): number; spare(): boolean },
   ) {
     this.child = fork(entry, [], {
