@@ -53,12 +53,14 @@ async function main() {
       await Promise.all([cluster.start(), buildAll()]);
       await cluster.createDatabase('jest');
       await cluster.createDatabase('e2e');
+      await cluster.createDatabase('hostile');
     }
     await part('jest', 'Jest', bin('jest'), ['--ci', '--testTimeout=60000', ...positionals], {
       GABLE_TEST_DATABASE_URL: cluster.port ? cluster.url('jest') : '',
     });
     await part('e2e', 'Playwright', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', ...positionals], {
       GABLE_E2E_DATABASE_URL: cluster.port ? cluster.url('e2e') : '',
+      GABLE_HOSTILE_DATABASE_URL: cluster.port ? cluster.url('hostile') : '',
       GABLE_E2E_PORT: String(await anyPort()),
     });
     console.log('\nAll passed.');

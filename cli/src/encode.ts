@@ -1,5 +1,5 @@
 import { GableError, type Pixels, type Size } from '@gable/core';
-import PDFDocument from 'pdfkit';
+import { newPdf } from './pdf';
 import { PNG, sharpOf } from './render';
 
 const TYPES = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg', avif: 'avif', pdf: 'pdf' } as const;
@@ -35,10 +35,10 @@ export async function encode(pixels: Pixels, type: OutputType, ppi: number): Pro
 }
 
 /** One page that is just as large as the frame with all that reaches beyond it; its ground stays transparent. */
-function toPdf(png: Buffer, pixels: Size, ppi: number): Promise<Buffer> {
+async function toPdf(png: Buffer, pixels: Size, ppi: number): Promise<Buffer> {
   const width = (pixels.width / ppi) * 72;
   const height = (pixels.height / ppi) * 72;
-  const page = new PDFDocument({ size: [width, height], margin: 0, info: { Creator: 'Gable' } });
+  const page = await newPdf({ size: [width, height], margin: 0 });
   const pieces: Buffer[] = [];
   return new Promise((resolve, reject) => {
     page.on('data', (piece: Buffer) => pieces.push(piece));

@@ -1,8 +1,8 @@
 import { paintedBounds, type Frame } from '@gable/core';
 import type { Sheet } from '@gable/formats';
 import { createRequire } from 'node:module';
-import PDFDocument from 'pdfkit';
 import type { Original } from './bake';
+import { newPdf } from './pdf';
 import { PNG, renderFrame, sharpOf } from './render';
 
 /** One frame before and after, and where it stands. */
@@ -63,12 +63,12 @@ export async function makeProof(
   progress: (done: number, total: number) => void = () => undefined,
   sheets: readonly ProofPage[] = [],
 ): Promise<Uint8Array> {
-  const pdf = new PDFDocument({
+  const pdf = await newPdf({
     size: [PAGE.width, PAGE.height],
     margin: PAGE.margin,
     autoFirstPage: false,
     bufferPages: true,
-    info: { Title: title, Creator: 'Gable' },
+    info: { Title: title },
   });
   const pieces: Buffer[] = [];
   const ended = new Promise<void>((resolve, reject) => {

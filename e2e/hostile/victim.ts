@@ -64,7 +64,8 @@ export class Victim {
       env: {
         ...process.env,
         ...{
-          GABLE_DATABASE_URL: process.env['GABLE_E2E_DATABASE_URL'] ?? '',
+          // Of its own: what is hostile would be painted on the shelf of every other test.
+          GABLE_DATABASE_URL: process.env['GABLE_HOSTILE_DATABASE_URL'] ?? '',
           GABLE_PORT: '0',
           GABLE_PROXY: 'loopback',
         },

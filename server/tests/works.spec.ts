@@ -8,7 +8,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
 import { createApp } from '../src/app';
-import { CHUNK } from '../src/db/blobs';
+import { CHUNK } from '../src/db/blob-reader';
 import { Blob, BlobChunk, Work, WorkVersion } from '../src/db/models';
 import type { AppContext } from '../src/context';
 import { buildDocument, inlined } from '../../formats/tests/support/build';

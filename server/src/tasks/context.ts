@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { BlobReader } from '../db/blobs';
+import type { BlobReader } from '../db/blob-reader';
 import type { Spool } from './spool';
 import type { TaskContext } from './task';
 

@@ -1,4 +1,4 @@
-import type { BlobReader } from '../db/blobs';
+import type { BlobReader } from '../db/blob-reader';
 import { contextOf } from './context';
 import { TASKS, type Tasks } from './registry';
 import type { Spool } from './spool';

@@ -1,7 +1,7 @@
 // The process that runs tasks, one at a time. It reads and spools bytes by itself, and can be ended at any moment.
 import { GableError } from '@gable/core';
 import os from 'node:os';
-import { BlobReader, ownConnection } from '../db/blobs';
+import { BlobReader, ownConnection } from '../db/blob-reader';
 import { contextOf } from './context';
 import type { Answer, Call } from './pool';
 import { TASKS } from './registry';
