@@ -76,6 +76,18 @@ test('idle processes keep memory as long as there is enough of it', async () => 
   }
 });
 
+test('a heavy task takes the place of what idle processes keep', async () => {
+  for (const [weight, again] of [
+    [1, true],
+    [80 * 1024 ** 2, false],
+  ] as const) {
+    const p = pool({ grown: 70 * 1024 ** 2 });
+    const first = await run(p, 'save', { what: 'wait' });
+    await run(p, 'face', { what: 'wait', weight });
+    expect((await run(p, 'save', { what: 'wait' })) === first).toBe(again);
+  }
+});
+
 test('one process is there before anybody asks; of several the last stays when all are idle', async () => {
   const p = pool({ idle: 100 });
   p.warm();

@@ -133,6 +133,8 @@ export class TaskPool implements Tasks {
     queue.splice(queue.indexOf(waiting), 1);
     if (waiting.timer) clearTimeout(waiting.timer);
     void runner.run(waiting).then(() => this.wake());
+    // A heavy one needs what idle processes keep.
+    if (waiting.weight > this.limits.grown) for (const r of Object.values(this.runners).flat()) r.makeRoom();
     this.next(lane);
   }
 
@@ -265,6 +267,11 @@ class Runner {
       const { code, message, remedy, facts } = answer.problem;
       this.settle?.(code === 'internal' ? new Error(message) : new GableError(code, message, remedy, facts));
     }
+  }
+
+  /** Ends the process if it is idle and keeps much. */
+  makeRoom(): void {
+    if (this.task === null && this.memory() > this.limits.grown / 2) this.retire();
   }
 
   private rest(): void {
