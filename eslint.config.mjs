@@ -2,7 +2,7 @@ import js from '@eslint/js';
 import tseslint from 'typescript-eslint';
 
 /** The house of the project: each storey may import from those below it, never upwards. */
-const STOREYS = ['core', 'formats', 'cli', 'server', 'web'];
+const STOREYS = ['core', 'formats', 'render', 'cli', 'server', 'web'];
 const above = (name) => STOREYS.slice(STOREYS.indexOf(name) + 1).map((s) => `@gable/${s}`);
 const noNode = ['node:*'];
 const noBrowser = ['window', 'document', 'navigator', 'fetch', 'localStorage', 'OffscreenCanvas'].map((name) => ({
@@ -21,7 +21,14 @@ const upwards = (name, more = []) => ({
             message: `${name} must not import upwards.`,
           })),
           {
-            group: ['**/core/src/**', '**/formats/src/**', '**/cli/src/**', '**/server/src/**', '**/web/src/**'],
+            group: [
+              '**/core/src/**',
+              '**/formats/src/**',
+              '**/render/src/**',
+              '**/cli/src/**',
+              '**/server/src/**',
+              '**/web/src/**',
+            ],
             message: 'Import another package by its name.',
           },
           ...more,
@@ -66,11 +73,14 @@ export default tseslint.config(
   },
   upwards('core', [...pure, { group: ['@gable/*'], message: 'core imports no other package of the house.' }]),
   upwards('formats', pure),
+  upwards('render'),
   upwards('cli'),
-  upwards('server'),
+  upwards('server', [
+    { group: ['@gable/cli', '@gable/cli/*'], message: 'The command line is for people; share through render.' },
+  ]),
   upwards('web', [
     {
-      group: ['@gable/server', '@gable/server/*', '@gable/cli', '@gable/cli/*', '@gable/formats'],
+      group: ['@gable/server', '@gable/server/*', '@gable/cli', '@gable/cli/*', '@gable/render', '@gable/formats'],
       message: 'The browser talks to the server by its API.',
     },
   ]),

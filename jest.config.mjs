@@ -3,14 +3,14 @@ const mapper = {
   '^@gable/core$': '<rootDir>/core/src/index.ts',
   '^@gable/core/silhouette$': '<rootDir>/core/src/silhouette/index.ts',
   '^@gable/formats$': '<rootDir>/formats/src/index.ts',
-  '^@gable/cli/(\\w+)$': '<rootDir>/cli/src/$1.ts',
+  '^@gable/render$': '<rootDir>/render/src/index.ts',
 };
 
 const node = {
   displayName: 'node',
   testEnvironment: 'node',
   setupFiles: ['<rootDir>/core/tests/seed.ts'],
-  testMatch: ['<rootDir>/{core,formats,cli,server}/tests/**/*.spec.ts'],
+  testMatch: ['<rootDir>/{core,formats,render,cli,server}/tests/**/*.spec.ts'],
   transform: {
     '^.+\\.m?[jt]s$': [
       '@swc/jest',

@@ -92,11 +92,11 @@ async function buildPage() {
 }
 
 export async function buildAll({ web = true } = {}) {
-  await once('cli', ['core/src', 'formats/src', 'cli/src'], 'cli/dist/gable.js', () =>
+  await once('cli', ['core/src', 'formats/src', 'render/src', 'cli/src'], 'cli/dist/gable.js', () =>
     build({ ...node, entryPoints: [at('cli/src/main.ts')], outfile: at('cli/dist/gable.js') }),
   );
   if (existsSync(at('server/src/main.ts')))
-    await once('server', ['core/src', 'formats/src', 'cli/src', 'server/src'], 'server/dist/main.js', () =>
+    await once('server', ['core/src', 'formats/src', 'render/src', 'server/src'], 'server/dist/main.js', () =>
       Promise.all([
         build({ ...node, entryPoints: [at('server/src/main.ts')], outfile: at('server/dist/main.js') }),
         build({

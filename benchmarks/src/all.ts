@@ -14,8 +14,7 @@ import {
   type Frame,
 } from '@gable/core';
 import { openFile, surveyFile } from '@gable/formats';
-import { encode } from '@gable/cli/encode';
-import { decode, PNG, renderFrame, subjectOf, surfaceOf, toCanvas } from '@gable/cli/render';
+import { decode, encode, PNG, renderFrame, subjectOf, surfaceOf, toCanvas } from '@gable/render';
 import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import { spawnSync } from 'node:child_process';

@@ -9,7 +9,7 @@ import {
   solidOutline,
   type Frame,
 } from '@gable/core';
-import { decode, renderFrame, surfaceOf, toCanvas, toned } from '@gable/cli/render';
+import { decode, renderFrame, surfaceOf, toCanvas, toned } from '@gable/render';
 import { createCanvas } from '@napi-rs/canvas';
 import { expect, test } from '@playwright/test';
 import { build } from 'esbuild';

@@ -1,28 +1,9 @@
-import { GableError, type Facts } from '@gable/core';
+import { GableError, statusOf, type Facts } from '@gable/core';
 import type { ErrorRequestHandler, Response } from 'express';
 import { randomUUID } from 'node:crypto';
 import { ConnectionError, EmptyResultError, TimeoutError } from 'sequelize';
 import { ZodError } from 'zod';
 
-/** HTTP status by error code; what is not listed is a file that cannot be used (422). */
-const STATUS: Record<string, number> = {
-  'not-found': 404,
-  'no-such-picture': 404,
-  'missing-blob': 404,
-  'stale-revision': 409,
-  'too-large': 413,
-  'has-file': 409,
-  'not-ready': 409,
-  'no-file': 409,
-  'bad-request': 400,
-  'incomplete-request': 400,
-  'unsupported-encoding': 415,
-  'wrong-host': 403,
-  'wrong-origin': 403,
-  'no-space': 507,
-  busy: 503,
-  'database-away': 503,
-};
 /** Seconds after which it is worth trying again. */
 const RETRY_AFTER = 5;
 
@@ -49,7 +30,7 @@ export const problems: ErrorRequestHandler = (error: unknown, _req, res, next) =
     return;
   }
   if (error instanceof GableError) {
-    const status = STATUS[error.code] ?? 422;
+    const status = statusOf(error.code);
     if (status === 503) res.set('Retry-After', String(RETRY_AFTER));
     send(res, status, {
       code: error.code,

@@ -1,5 +1,5 @@
 import type { Finish, Frame, ShapeChoice } from '@gable/core';
-import type { SetWish } from '@gable/cli/set';
+import type { SetWish } from '@gable/render';
 import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
   DataTypes,

@@ -1,7 +1,5 @@
 import { deriveView, paintedBounds, type Frame, type Size } from '@gable/core';
-import { encode, outputTypeOf } from '@gable/cli/encode';
-import { htmlPieces, svgPieces } from '@gable/cli/markup';
-import { renderFrame } from '@gable/cli/render';
+import { encode, htmlPieces, outputTypeOf, renderFrame, svgPieces } from '@gable/render';
 import { readPicture, weighSource, type PictureSource } from './picture-source';
 import { task, weighPixels, type Made } from './task';
 

@@ -1,5 +1,5 @@
 import { paintedBounds, type Frame, type Size } from '@gable/core';
-import { PNG, renderFrame, sharpOf } from '@gable/cli/render';
+import { PNG, renderFrame, sharpOf } from '@gable/render';
 import { readPicture, weighSource, type PictureSource } from './picture-source';
 import { task, type Made } from './task';
 

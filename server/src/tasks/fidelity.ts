@@ -1,5 +1,5 @@
 import type { Frame } from '@gable/core';
-import { fateOf, type Fate } from '@gable/cli/bake';
+import { type Fate, fateOf } from '@gable/render';
 import { MISFITS, openFile } from '@gable/formats';
 import { task, weighFile, type BytesRef } from './task';
 

@@ -1,5 +1,5 @@
 import type { Frame } from '@gable/core';
-import { slim, slimWords } from '@gable/cli/slim';
+import { slim, slimWords } from '@gable/render';
 import type { SlimWish } from '@gable/formats';
 import { Zip, ZipPassThrough } from 'fflate';
 import { fileName } from '../files';

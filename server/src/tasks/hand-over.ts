@@ -1,5 +1,5 @@
 import type { Frame, GableError } from '@gable/core';
-import { slim, slimWords } from '@gable/cli/slim';
+import { slim, slimWords } from '@gable/render';
 import type { SlimWish } from '@gable/formats';
 import { savedBytes } from './save';
 import { task, weighFile, type BytesRef, type Made } from './task';

@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import { proxy } from '@gable/cli/render';
+import { proxy } from '@gable/render';
 import { LIMITS, readHeader } from '@gable/formats';
 import { task, type BytesRef } from './task';
 

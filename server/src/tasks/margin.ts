@@ -1,5 +1,5 @@
 import { GableError, type Size } from '@gable/core';
-import { storable } from '@gable/cli/bake';
+import { storable } from '@gable/render';
 import { openFile, type MarginPicture } from '@gable/formats';
 import { task, weighFile, type BytesRef, type Made } from './task';
 

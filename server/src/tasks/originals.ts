@@ -1,5 +1,5 @@
 import { GableError, type Frame } from '@gable/core';
-import type { Original } from '@gable/cli/bake';
+import type { Original } from '@gable/render';
 import type { OpenedFile } from '@gable/formats';
 import type { TaskContext } from './task';
 

@@ -1,5 +1,5 @@
 import type { Frame } from '@gable/core';
-import { makeSet, type SetWish } from '@gable/cli/set';
+import { makeSet, type SetWish } from '@gable/render';
 import { openFile } from '@gable/formats';
 import type { Said } from './hand-over';
 import { originalsOf } from './originals';

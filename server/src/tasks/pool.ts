@@ -1,4 +1,4 @@
-import { GableError } from '@gable/core';
+import { GableError, type ErrorCode } from '@gable/core';
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { clientNow } from '../client';
@@ -11,10 +11,14 @@ export interface Call {
   input: unknown;
 }
 export type Answer =
-  | { ready: true }
-  | { progress: { done: number; total: number } }
-  | { ok: unknown }
-  | { problem: { code: string; message: string; remedy: string; facts: GableError['facts'] } };
+  { ready: true } | { progress: { done: number; total: number } } | { ok: unknown } | { problem: TaskProblem };
+/** What a task threw, as data. */
+export interface TaskProblem {
+  code: ErrorCode;
+  message: string;
+  remedy: string;
+  facts: GableError['facts'];
+}
 
 /** How much the pool takes on. */
 export interface PoolLimits {

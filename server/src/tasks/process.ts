@@ -3,7 +3,7 @@ import { GableError } from '@gable/core';
 import os from 'node:os';
 import { BlobReader, ownConnection } from '../db/blob-reader';
 import { contextOf } from './context';
-import type { Answer, Call } from './pool';
+import type { Answer, Call, TaskProblem } from './pool';
 import { TASKS } from './registry';
 import { Spool } from './spool';
 import type { Task } from './task';
@@ -39,7 +39,7 @@ process.on('SIGINT', () => undefined);
 send({ ready: true });
 
 /** Errors cross processes as data. A sum that goes too deep is the file's fault. */
-function problemOf(error: unknown): { code: string; message: string; remedy: string; facts: GableError['facts'] } {
+function problemOf(error: unknown): TaskProblem {
   if (error instanceof GableError) {
     const { code, message, remedy, facts } = error;
     return { code, message, remedy, facts };

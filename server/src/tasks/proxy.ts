@@ -1,4 +1,4 @@
-import { proxy as smaller } from '@gable/cli/render';
+import { proxy as smaller } from '@gable/render';
 import { readPicture, weighSource, type PictureSource } from './picture-source';
 import { task, type Made } from './task';
 

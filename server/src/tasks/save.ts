@@ -1,5 +1,5 @@
 import type { Frame, GableError } from '@gable/core';
-import { saveBaked } from '@gable/cli/bake';
+import { saveRasterised } from '@gable/render';
 import { openFile } from '@gable/formats';
 import { originalsOf } from './originals';
 import { task, weighFile, type BytesRef, type Made, type TaskContext } from './task';
@@ -13,7 +13,7 @@ export async function savedBytes(
   passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
   const opened = openFile(await context.read(file));
-  return saveBaked(opened, frames, originalsOf(opened, context), progress, passOver);
+  return saveRasterised(opened, frames, originalsOf(opened, context), progress, passOver);
 }
 
 /** A file with its frames, for whoever waits for it. */

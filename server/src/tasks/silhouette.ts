@@ -1,5 +1,5 @@
 import type { ShapeChoice } from '@gable/core';
-import { silhouetteFrom } from '@gable/cli/shapes';
+import { silhouetteFrom } from '@gable/render';
 import { task, type BytesRef } from './task';
 
 /** A shape from the author's own drawing or picture. */

@@ -10,7 +10,8 @@ import {
 } from '@gable/core';
 import type { Misfit, OpenedFile, Swap } from '@gable/formats';
 import sharp from 'sharp';
-import { PNG, renderFrame, sharpOf } from './render';
+import { PNG, sharpOf } from './canvas';
+import { renderFrame } from './frame';
 
 /** What only concerns the picture in its box: outline, shadow and shape stay the file's own. */
 const WITHIN: ReadonlySet<Misfit> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
@@ -39,7 +40,7 @@ export const fateOf = (misfits: readonly Misfit[]): Fate =>
  * @param passOver hears of frames that cannot be written, and why: those pictures stay as they are. Without it one of them
  *   ends the saving
  */
-export async function saveBaked(
+export async function saveRasterised(
   file: OpenedFile,
   frames: readonly Frame[],
   originals: (frame: Frame) => Promise<Original> | Original,
@@ -52,7 +53,7 @@ export async function saveBaked(
   const one = async (frame: Frame): Promise<void> => {
     const fate = fateOf(file.misfits(frame));
     if (fate !== 'native') {
-      const { frame: next, swap } = await bake(frame, await originals(frame), fate);
+      const { frame: next, swap } = await rasterise(frame, await originals(frame), fate);
       written.push(next);
       swaps.set(frame.n, swap);
     } else {
@@ -93,7 +94,7 @@ export async function storable({ bytes, size }: Original, type: string): Promise
 }
 
 /** Paints a frame, or only the picture in its box, and makes a plain frame round it. */
-export async function bake(
+export async function rasterise(
   frame: Frame,
   { bytes, size }: Original,
   fate: 'picture' | 'whole',

@@ -4,134 +4,21 @@ import {
   cosSin,
   deriveView,
   GableError,
-  paintedBounds,
   ontoPicture,
+  paintedBounds,
   paintFrame,
-  SUBJECT_SIDE,
   tonePixels,
-  findSubject,
-  type Context,
-  type Surface,
   type Frame,
   type PaintPicture,
   type Pixels,
   type Point,
   type Rect,
   type Size,
-  type Subject,
 } from '@gable/core';
 import { LIMITS } from '@gable/formats';
-import { createCanvas, ImageData, type Canvas } from '@napi-rs/canvas';
-import sharp, { type Sharp } from 'sharp';
-
-/** The painter's home on the server and in the terminal: `sharp` decodes and scales, a Skia canvas paints. */
-
-const SHARP = { limitInputPixels: LIMITS.megapixels * 1e6, failOn: 'error', animated: false } as const;
-
-export const unreadable = (cause: unknown): GableError =>
-  new GableError(
-    'broken-picture',
-    'The picture cannot be read; it is damaged or of a kind Gable does not know.',
-    'It is left as it is. Insert the picture again in the document.',
-    {},
-    { cause },
-  );
-
-/**
- * Decodes a picture to sRGB pixels as stored: its EXIF orientation is not applied, as office programs do not.
- * @param fit the size to reduce to (pixels); never enlarged
- * @param how `fill` takes the size as it is, `inside` keeps the ratio
- * @param part only this much of the result, in its pixels
- * @throws GableError `broken-picture`
- */
-export async function decode(
-  bytes: Uint8Array,
-  fit?: Size,
-  how: 'fill' | 'inside' = 'fill',
-  part?: { left: number; top: number; width: number; height: number },
-): Promise<Pixels> {
-  try {
-    let image = sharp(bytes, SHARP).toColourspace('srgb').ensureAlpha();
-    if (fit)
-      image = image.resize(Math.max(1, Math.round(fit.width)), Math.max(1, Math.round(fit.height)), {
-        fit: how,
-        kernel: 'lanczos3',
-        withoutEnlargement: true,
-      });
-    if (part) image = image.extract(part);
-    const { data, info } = await image.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
-    return { width: info.width, height: info.height, data };
-  } catch (cause) {
-    throw unreadable(cause);
-  }
-}
-
-/** A smaller copy for showing, as stored; JPEG, or PNG where there is transparency. @throws GableError `broken-picture` */
-export async function proxy(bytes: Uint8Array, side: number): Promise<{ type: string; data: Buffer }> {
-  try {
-    const image = sharp(bytes, SHARP)
-      .resize(side, side, { fit: 'inside', withoutEnlargement: true })
-      .toColourspace('srgb');
-    const { hasAlpha } = await sharp(bytes, SHARP).metadata();
-    return hasAlpha
-      ? { type: 'image/png', data: await image.png({ compressionLevel: 6 }).toBuffer() }
-      : { type: 'image/jpeg', data: await image.jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer() };
-  } catch (cause) {
-    throw unreadable(cause);
-  }
-}
-
-/** The point of a picture that matters most. @throws GableError `broken-picture` */
-export async function subjectOf(bytes: Uint8Array, size: Size): Promise<Subject> {
-  return findSubject(await decodeSmall(bytes, size));
-}
-
-/** Pixels small enough to be looked at as a whole: for subjects, weights and colours. @throws GableError `broken-picture` */
-export function decodeSmall(bytes: Uint8Array, size: Size): Promise<Pixels> {
-  const k = Math.min(1, SUBJECT_SIDE / Math.max(size.width, size.height));
-  return decode(bytes, { width: size.width * k, height: size.height * k });
-}
-
-/** The pixels under the frame's tone. */
-export function toned(pixels: Pixels, frame: Frame, size: Size): Pixels {
-  if (!changesPixels(frame.tone)) return pixels;
-  return tonePixels(pixels, frame.tone, blurSigma(frame, size, pixels));
-}
-
-/** Pixels as something a canvas can draw. */
-export function toCanvas(pixels: Pixels): Canvas {
-  const canvas = createCanvas(pixels.width, pixels.height);
-  put(canvas, pixels, 0, 0);
-  return canvas;
-}
-
-function put(canvas: Canvas, { data, width, height }: Pixels, x: number, y: number): void {
-  const view = new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength);
-  canvas.getContext('2d').putImageData(new ImageData(view, width, height), x, y);
-}
-
-/** Pixels to be encoded: RGBA, not premultiplied. */
-export function sharpOf({ width, height, data }: Pixels): Sharp {
-  const bytes = Buffer.from(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength);
-  return sharp(bytes, { raw: { width, height, channels: 4 } });
-}
-
-/** How PNG is written: with its filters a low level makes smaller files of photographs than the highest without, far sooner. */
-export const PNG = { compressionLevel: 2, adaptiveFiltering: true } as const;
-
-/** A Skia canvas as the painter wants it. */
-export function surfaceOf(canvas: Canvas): Surface {
-  const { width, height } = canvas;
-  return {
-    context: canvas.getContext('2d') as unknown as Context,
-    width,
-    height,
-    layer(_depth, width, height) {
-      const image = createCanvas(width, height);
-      return { context: image.getContext('2d') as unknown as Context, image };
-    },
-  };
-}
+import { createCanvas } from '@napi-rs/canvas';
+import { surfaceOf, toCanvas } from './canvas';
+import { decode, toned } from './decode';
 
 /** Pixels that are painted at once; a larger result is painted in strips, so that no more than one is held several times. */
 const STRIP = 16e6;

@@ -1,9 +1,9 @@
 import { paintedBounds, type Frame } from '@gable/core';
 import { zipSync, type Zippable } from 'fflate';
-import type { Original } from './bake';
+import type { Original } from './rasterise';
 import { encode, outputTypeOf } from './encode';
 import { joined, svgPieces } from './markup';
-import { renderFrame } from './render';
+import { renderFrame } from './frame';
 
 /** How every frame is wanted: a kind of picture, and its widths in pixels (none for SVG). */
 export interface SetWish {

@@ -1,9 +1,10 @@
 import { paintedBounds, type Frame } from '@gable/core';
 import type { Sheet } from '@gable/formats';
 import { createRequire } from 'node:module';
-import type { Original } from './bake';
+import type { Original } from './rasterise';
 import { newPdf } from './pdf';
-import { PNG, renderFrame, sharpOf } from './render';
+import { PNG, sharpOf } from './canvas';
+import { renderFrame } from './frame';
 
 /** One frame before and after, and where it stands. */
 export interface ProofPair {

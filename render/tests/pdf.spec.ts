@@ -3,8 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { CENTRED, solidOutline, type Frame } from '@gable/core';
-import { encode } from '@gable/cli/encode';
-import { renderFrame } from '@gable/cli/render';
+import { encode, renderFrame } from '@gable/render';
 import sharp, { type Sharp } from 'sharp';
 import { frameOf } from '../../core/tests/frames';
 

@@ -1,6 +1,6 @@
 import { GableError, type Pixels, type Size } from '@gable/core';
 import { newPdf } from './pdf';
-import { PNG, sharpOf } from './render';
+import { PNG, sharpOf } from './canvas';
 
 const TYPES = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg', avif: 'avif', pdf: 'pdf' } as const;
 export type OutputType = (typeof TYPES)[keyof typeof TYPES];

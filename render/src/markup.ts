@@ -1,7 +1,8 @@
 import { frameToCss, frameToSvg, tonePixels, type Frame, type Size } from '@gable/core';
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
-import { decode, PNG, unreadable } from './render';
+import { PNG } from './canvas';
+import { decode, unreadable } from './decode';
 
 /** A picture as browsers show it: its own bytes, or a PNG of kinds that they do not know. */
 async function shownBytes(

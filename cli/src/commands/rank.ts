@@ -1,15 +1,16 @@
 import { GableError, parseKeep, parsePick, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
-import { openPath } from './files';
-import { decodeSmall } from './render';
+import { FLAG, TEXT, type Command } from '../command';
+import { openPath } from '../files';
+import { decodeSmall } from '@gable/render';
 
-export interface RankOptions {
+interface RankOptions {
   pick?: string;
   keep?: string;
   json?: boolean;
 }
 
 /** `gable rank FILE --pick N`: what every shape would keep of the picture. */
-export async function rank(file: string, options: RankOptions): Promise<void> {
+async function rank(file: string, options: RankOptions): Promise<void> {
   const keep = options.keep === undefined ? null : parseKeep(options.keep);
   const opened = await openPath(file);
   const picked = parsePick(
@@ -36,3 +37,11 @@ export async function rank(file: string, options: RankOptions): Promise<void> {
   else
     for (const r of rows) console.log(`${r.name.padEnd(18)} ${trimNumber(r.share * 100, 1).padStart(5)} %  ${r.band}`);
 }
+
+export const rankCommand: Command = {
+  name: 'rank',
+  usage: 'rank   FILE --pick N [--keep left,top,width,height] [--json]',
+  options: { json: FLAG, pick: TEXT, keep: TEXT },
+  takesFile: true,
+  run: (file, values) => rank(file, values as RankOptions),
+};

@@ -1,5 +1,5 @@
 import { CENTRED, deriveView, paintedBounds, paintFrame, solidOutline, type Frame, type Shadow } from '@gable/core';
-import { decode, proxy, renderFrame, subjectOf, surfaceOf, toCanvas, toned } from '@gable/cli/render';
+import { decode, proxy, renderFrame, subjectOf, surfaceOf, toCanvas, toned } from '@gable/render';
 import { createCanvas } from '@napi-rs/canvas';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';

@@ -38,16 +38,15 @@ import {
   withSize,
 } from '@gable/core';
 import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
-import { saveBaked, type Original } from './bake';
-import { openPath, readWhole, writeWhole } from './files';
-import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from './folder';
-import { subjectOf } from './render';
-import { letterOf, silhouetteOf } from './shapes';
-import { parseSlim, slim, slimWords } from './slim';
+import { type Original, parseSlim, saveRasterised, slim, slimWords, subjectOf } from '@gable/render';
+import { FLAG, TEXT, type Command } from '../command';
+import { openPath, readWhole, writeWhole } from '../files';
+import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
+import { letterOf, silhouetteOf } from '../silhouette';
 import { anyAtLeast, look, REMAIN } from './survey';
 
 /** The options of `gable frame` as typed. */
-export interface FrameOptions {
+interface FrameOptions {
   out?: string | undefined;
   pick?: string | undefined;
   shape?: string | undefined;
@@ -179,7 +178,7 @@ async function readNamedFinish(text: string): Promise<Finish> {
 }
 
 /** `gable frame FILE|FOLDER --out FILE2|FOLDER2 …` */
-export async function frame(where: string, options: FrameOptions): Promise<void> {
+async function frame(where: string, options: FrameOptions): Promise<void> {
   const wish = await readWish(options);
   const { folder, jobs } = await jobsIn(where);
   if (folder && !wish.dry && isWithin(wish.out, where))
@@ -246,7 +245,7 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
       bytes: opened.pictureBytes(n),
       size: opened.pictures[n - 1]!.size,
     });
-    const bytes = await saveBaked(opened, [...frames.values()], original, undefined, passOver);
+    const bytes = await saveRasterised(opened, [...frames.values()], original, undefined, passOver);
     const slimmed = wish.slim && (await slim(bytes, wish.slim));
     await writeWhole(out, slimmed?.bytes ?? bytes);
     if (slimmed)
@@ -361,3 +360,39 @@ async function findAnew(file: OpenedFile, picture: OpenedPicture): Promise<Subje
     return undefined;
   }
 }
+
+export const frameCommand: Command = {
+  name: 'frame',
+  usage: `frame  FILE|FOLDER --out FILE2|FOLDER2 [--dry-run] [--fail hint|flaw|fault]
+               [--finish NAME|file.json] [--mend] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
+               [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
+               [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
+               [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
+               [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
+               [--slim crop,ppi=220,private]`,
+  options: {
+    out: TEXT,
+    pick: TEXT,
+    shape: TEXT,
+    knobs: TEXT,
+    ratio: TEXT,
+    size: TEXT,
+    aim: TEXT,
+    zoom: TEXT,
+    fit: TEXT,
+    outline: TEXT,
+    shadow: TEXT,
+    tone: TEXT,
+    keep: TEXT,
+    silhouette: TEXT,
+    letter: TEXT,
+    font: TEXT,
+    finish: TEXT,
+    slim: TEXT,
+    fail: TEXT,
+    mend: FLAG,
+    'dry-run': FLAG,
+  },
+  takesFile: true,
+  run: (where, values) => frame(where, values as FrameOptions),
+};

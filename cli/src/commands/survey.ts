@@ -11,9 +11,10 @@ import {
   type Severity,
 } from '@gable/core';
 import { surveyFile, surveyPicture, type OpenedFile, type OpenedPicture, type SurveyPicture } from '@gable/formats';
-import { openPath } from './files';
-import { jobsIn, parseSeverity, Progress } from './folder';
-import { decodeSmall } from './render';
+import { FLAG, TEXT, type Command } from '../command';
+import { openPath } from '../files';
+import { jobsIn, parseSeverity, Progress } from '../folder';
+import { decodeSmall } from '@gable/render';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
 export async function look(
@@ -46,8 +47,9 @@ function printTable(pictures: readonly SurveyPicture[]): void {
     console.log(r.map((c, i) => (i === r.length - 1 ? c : c.padEnd(widths[i]!))).join('  '));
 }
 
-export interface SurveyOptions {
+interface SurveyOptions {
   json?: boolean;
+  table?: boolean;
   look?: boolean;
   fail?: string;
 }
@@ -63,7 +65,9 @@ export const anyAtLeast = (found: readonly Finding[], severity: Severity): boole
  * `gable survey FILE|FOLDER [--json] [--look] [--fail hint|flaw|fault]`: `--look` decodes the pictures too, for what only
  * their pixels tell. Of a folder, a file that cannot be opened is told, and the rest is surveyed all the same.
  */
-export async function survey(where: string, { json = false, look: deep = false, fail }: SurveyOptions): Promise<void> {
+async function survey(where: string, options: SurveyOptions): Promise<void> {
+  const { json = false, table = false, look: deep = false, fail } = options;
+  if (json && table) throw new GableError('bad-call', 'A survey has one form.', 'Give --json or --table.');
   const severity = parseSeverity(fail);
   const { folder, jobs } = await jobsIn(where);
   const progress = new Progress(jobs.length);
@@ -122,3 +126,11 @@ function word(f: Finding): string {
   const percent = f['percent'];
   return typeof percent === 'number' ? `${f.code} ${trimNumber(percent, 1)} %` : f.code;
 }
+
+export const surveyCommand: Command = {
+  name: 'survey',
+  usage: 'survey FILE|FOLDER [--json|--table] [--look] [--fail hint|flaw|fault]',
+  options: { json: FLAG, table: FLAG, look: FLAG, fail: TEXT },
+  takesFile: true,
+  run: (where, values) => survey(where, values as SurveyOptions),
+};

@@ -1,5 +1,5 @@
 import { deriveView, frameToSvg, paintedBounds, type Frame, type Size } from '@gable/core';
-import { decode, renderFrame, toned } from '@gable/cli/render';
+import { decode, renderFrame, toned } from '@gable/render';
 import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
 import { frameOf } from '../../core/tests/frames';

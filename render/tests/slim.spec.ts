@@ -2,8 +2,7 @@
  * A file made smaller: every frame must go on showing what it showed, and what is gone must be gone. The pictures are read
  * by `sharp` (libvips), the packages by `fflate`.
  */
-import { renderFrame } from '@gable/cli/render';
-import { slim } from '@gable/cli/slim';
+import { renderFrame, slim } from '@gable/render';
 import { openFile, withoutPrivate, type OpenedFile } from '@gable/formats';
 import type { Frame } from '@gable/core';
 import { unzipSync, zipSync } from 'fflate';

@@ -1,0 +1,9 @@
+import type { Command } from '../command';
+import { frameCommand } from './frame';
+import { rankCommand } from './rank';
+import { renderCommand } from './render';
+import { shapesCommand } from './shapes';
+import { surveyCommand } from './survey';
+
+/** Every command, in the order of `gable help`. */
+export const COMMANDS: readonly Command[] = [surveyCommand, frameCommand, renderCommand, rankCommand, shapesCommand];

@@ -1,0 +1,20 @@
+import type { ShapeChoice } from '@gable/core';
+import { letterShape, readFont } from '@gable/core/silhouette';
+import { silhouetteFrom } from '@gable/render';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import { readWhole } from './files';
+
+/** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
+export async function silhouetteOf(file: string): Promise<ShapeChoice> {
+  return silhouetteFrom(await readWhole(file), path.basename(file));
+}
+
+/** One to three letters, in a font of the caller's or in the one that Gable ships. @throws GableError */
+export async function letterOf(text: string, file?: string): Promise<ShapeChoice> {
+  const shipped = (): string =>
+    createRequire(import.meta.url).resolve(
+      '@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-800-normal.woff',
+    );
+  return letterShape(readFont(await readWhole(file ?? shipped())), text);
+}

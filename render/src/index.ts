@@ -1,0 +1,11 @@
+// Pictures decoded, painted and encoded outside a browser: sharp decodes and scales, a Skia canvas paints.
+export { PNG, sharpOf, surfaceOf, toCanvas } from './canvas';
+export { decode, decodeSmall, proxy, subjectOf, toned } from './decode';
+export { encode, outputType, outputTypeOf, type OutputType } from './encode';
+export { renderFrame } from './frame';
+export { htmlPieces, joined, svgPieces } from './markup';
+export { makeSet, type SetWish } from './picture-set';
+export { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from './proof';
+export { fateOf, saveRasterised, storable, type Fate, type Original } from './rasterise';
+export { silhouetteFrom } from './silhouette';
+export { parseSlim, slim, slimWords } from './slim';
