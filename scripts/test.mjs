@@ -6,6 +6,8 @@ import { ensureChromium, ensureModules, ensurePostgres } from './lib/packages.mj
 import { Cluster } from './lib/postgres.mjs';
 import { anyPort, at, checkNode, fail, run, StepError } from './lib/steps.mjs';
 
+/** The packages of the house, which import each other one way. */
+const SOURCES = ['core', 'formats', 'render', 'cli', 'server', 'web'].map((name) => `${name}/src`);
 const PARTS = ['lint', 'types', 'jest', 'e2e'];
 
 async function main() {
@@ -44,6 +46,7 @@ async function main() {
       await run(command, args, { env: { ...env, ...more }, step: title, remedy: 'see the messages above.' });
     };
     await part('lint', 'Lint', bin('eslint'), ['.']);
+    await part('lint', 'Imports', bin('depcruise'), SOURCES);
     await part('lint', 'Format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
     await part('types', 'Types', bin('tsc'), ['--noEmit', '-p', 'tsconfig.json']);
     await part('types', 'Types of the screens', bin('ngc'), ['--noEmit', '-p', 'web/tsconfig.app.json']);

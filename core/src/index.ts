@@ -17,7 +17,8 @@ export { clamp, cosSin, radians, turnOf } from './geometry/numeric';
 
 // The model of a frame
 export * from './model/frame';
-export { boundedLength, boundedPixels, BOUNDS, MAX_TILES, pathWithinBounds, withinBounds } from './model/bounds';
+export { boundedLength, BOUNDS, MAX_TILES, pathWithinBounds } from './model/bounds';
+export { boundedPixels, withinBounds } from './model/within-bounds';
 export { equal } from './model/equal';
 
 // Shapes

@@ -219,7 +219,7 @@ test('what must stay is marked by hand; one action keeps all of it, and a shape 
   expect(marked.keep!.width).toBeGreaterThan(0.1);
   expect(keptOfMark(marked, SIZE, marked.keep!)).toBeLessThan(0.995);
   await expect(page.getByText(/The shape cuts [\d.]+ % of what you marked to keep/)).toBeVisible();
-  // Every try is placed so that it keeps as much of it as it can.
+  // Every try is placed so that it keeps as much of it can.
   await page.locator('#try-heart').click();
   const heart = await now();
   expect(keptOfMark(heart, SIZE, heart.keep!)).toBeGreaterThan(0.9);

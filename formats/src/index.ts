@@ -1,8 +1,8 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
-export { LIMITS } from './limits';
+export { LIMITS } from './codec/limits';
 export type {
-  Format,
   LeftOut,
+  MarginPicture,
   Media,
   OpenedFile,
   OpenedPicture,
@@ -10,17 +10,16 @@ export type {
   Place,
   Problem,
   Sheet,
-  Swap,
+  ReplacementImage,
   Where,
-} from './opened';
-export type { MarginPicture } from './ooxml/margin';
-export { MISFITS, type Misfit } from './misfits';
+} from './codec/contract';
+export { FEATURES, type Feature, type Format } from './codec/capabilities';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';
 export { readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
-export { openFile } from './open';
+export { openFile } from './codec/registry';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';
 export { withoutPrivate } from './raster/private';
 export { applySlim, planSlim, type SlimPlan, type SlimStep, type SlimWish } from './slim';

@@ -1,7 +1,7 @@
 import { effectivePpi, ontoPart, shownPart, type Frame, type Rect, type Size } from '@gable/core';
-import { openFile } from './open';
+import { openFile } from './codec/registry';
 import { Package } from './ooxml/package';
-import type { OpenedFile, OpenedPicture } from './opened';
+import type { OpenedFile, OpenedPicture } from './codec/contract';
 import { withoutPrivate, type Bared } from './raster/private';
 import { readHeader } from './raster/header';
 import { readArchive, readEntry, type Archive, type Entry } from './zip/reader';

@@ -11,7 +11,7 @@ import {
   type Shadow,
   type Size,
 } from '@gable/core';
-import type { LeftOut, OpenedFile, OpenedPicture, Problem, Where } from './opened';
+import type { LeftOut, OpenedFile, OpenedPicture, Problem, Where } from './codec/contract';
 
 /** One picture of a survey: the public form of `gable survey --json`. Lengths in points, shares 0..1. */
 export interface SurveyPicture {

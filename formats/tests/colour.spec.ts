@@ -1,6 +1,6 @@
 import { parseXml } from '../src/index';
-import { readColour, readTheme, type Theme } from '../src/ooxml/colour';
-import { formatShare, integer, measure, share } from '../src/ooxml/values';
+import { readColour, readTheme, type Theme } from '../src/drawingml/colour';
+import { formatShare, integer, measure, share } from '../src/drawingml/values';
 
 const A = 'xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main"';
 const ofScheme = (slots: string, more = ''): string =>

@@ -18,7 +18,7 @@ import {
   type Frame,
   type Outline,
 } from '@gable/core';
-import { openFile, parseXml, surveyFile, type Element, type OpenedFile, type Swap } from '../src/index';
+import { openFile, parseXml, surveyFile, type Element, type OpenedFile, type ReplacementImage } from '../src/index';
 import { child, descend } from '../src/xml/located';
 import { anchored, buildDocument, inlined, NAMESPACES, pic, png } from './support/build';
 
@@ -688,7 +688,7 @@ describe('pictures in the older markup', () => {
     });
     expect(two!.tone).toEqual({ given: { threshold: 0.5 } });
     const circles = file.pictures.map((p) => withShape(p.frame, { name: 'circle', knobs: {} }, p.size));
-    expect(circles.map((f) => file.misfits(f))).toEqual([[], [], []]);
+    expect(circles.map((f) => file.unsupported(f))).toEqual([[], [], []]);
     const saved = file.save(circles);
     expect([...part(saved).matchAll(/<a:blip [^>]*>(.*?)<\/a:blip>/g)].map((m) => m[1])).toEqual([
       '<a:lum bright="70001" contrast="-70000"/>',
@@ -722,7 +722,7 @@ describe('pictures in the older markup', () => {
   test('in groups stay there: what they look like is painted into them, where they are is written', async () => {
     const file = openFile(await buildDocument({ body: GROUP }));
     const { frame } = file.pictures[0]!;
-    expect(file.misfits(circled(file))).toEqual(['group']);
+    expect(file.unsupported(circled(file))).toEqual(['group']);
     expect(() => file.save([circled(file)])).toThrow('a group of the older markup');
     const painted: Frame = {
       ...frame,
@@ -730,7 +730,7 @@ describe('pictures in the older markup', () => {
       placement: { ...CENTRED, fit: 'stretch' },
       flip: { horizontal: true, vertical: false },
     };
-    const swap: Swap = { bytes: await png(12, 7), type: 'png', size: { width: 12, height: 7 } };
+    const swap: ReplacementImage = { bytes: await png(12, 7), type: 'png', size: { width: 12, height: 7 } };
     const saved = file.save([painted], new Map([[1, swap]]));
     const text = part(saved);
     expect(text).toContain(
@@ -792,7 +792,7 @@ describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
       }),
     );
   const plain = { amount: 1, warmth: 0, tint: 0, only: null };
-  const effectsIn = (file: OpenedFile, frame: Frame, swap?: Swap): string =>
+  const effectsIn = (file: OpenedFile, frame: Frame, swap?: ReplacementImage): string =>
     /<a:blip [^>]*?(?:\/>|>(.*?)<\/a:blip>)/.exec(part(file.save([frame], swap && new Map([[1, swap]]))))![1] ?? '';
 
   test.each<[string, string, Frame['tone']]>([
@@ -837,7 +837,7 @@ describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
       given: frame.tone!.given!,
     };
     const next: Frame = { ...frame, tone };
-    expect(file.misfits(next)).toEqual([]);
+    expect(file.unsupported(next)).toEqual([]);
     expect(effectsIn(file, next)).toBe(
       '<a:lum bright="20000"/><a:hsl/><a:alphaModFix amt="50000"/><a:duotone><a:srgbClr val="112233"/><a:srgbClr val="FFEEDD"/></a:duotone><a:extLst/>',
     );
@@ -856,14 +856,14 @@ describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
       '<a:hsl/><a:clrChange><a:clrFrom><a:srgbClr val="FFFFFF"/></a:clrFrom><a:clrTo><a:srgbClr val="102030"><a:alpha val="50000"/></a:srgbClr></a:clrTo></a:clrChange>' +
         '<a:lum bright="-10000" contrast="20000"/><a:biLevel thresh="40000"/><a:extLst/>',
     );
-    expect(file.misfits({ ...frame, tone: { given: { inverted: true } } })).toEqual(['tone']);
+    expect(file.unsupported({ ...frame, tone: { given: { inverted: true } } })).toEqual(['tone']);
   });
 
   test('what was painted into the picture is not done to it again', async () => {
     const file = await blipped('<a:grayscl/>');
     const frame = { ...file.pictures[0]!.frame };
     const toned: Frame = { ...frame, tone: { ...frame.tone, softness: { blur: 2 } } };
-    expect(file.misfits(toned)).toEqual(['tone']);
+    expect(file.unsupported(toned)).toEqual(['tone']);
     delete frame.tone;
     expect(effectsIn(file, frame, { bytes: await png(3, 2), type: 'png', size: { width: 3, height: 2 } })).toBe('');
   });
@@ -1104,7 +1104,7 @@ describe('taking a picture out of the text, and putting it back', () => {
 });
 
 describe('another picture in the place of the old one', () => {
-  const swapOf = async (width: number, height: number, type: 'png' | 'gif' = 'png'): Promise<Swap> => ({
+  const swapOf = async (width: number, height: number, type: 'png' | 'gif' = 'png'): Promise<ReplacementImage> => ({
     bytes: await png(width, height),
     type,
     size: { width, height },

@@ -36,7 +36,7 @@ describe('OpenDocument', () => {
       const p = file.pictures[0]!;
       const placed = { ...p.frame.placement, zoom: 1.7, aim: { u: 0.41, v: 0.37 }, ...placement };
       const next = withShape({ ...p.frame, ...more, placement: placed }, { name: 'hexagon', knobs: {} }, p.size);
-      expect(file.misfits(next)).toEqual([]);
+      expect(file.unsupported(next)).toEqual([]);
       bytes = file.save([next]);
       seen.push(part(bytes));
     }

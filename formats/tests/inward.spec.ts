@@ -119,7 +119,7 @@ describe('on slides', () => {
       const file = await deck();
       const { frame, size } = file.pictures[0]!;
       const asked: Frame = { ...frame, ...want };
-      expect(file.misfits(asked)).toEqual([]);
+      expect(file.unsupported(asked)).toEqual([]);
       const saved = file.save([asked]);
       const native = openFile(stripped(saved)).pictures[0]!;
       expect(native.frame.placement).toMatchObject({ turn: 0, mirror: false });
@@ -148,7 +148,7 @@ describe('on slides', () => {
       { at: 1, colour: '#ffffff', opacity: 1 },
     ];
     const outline = { ...solidOutline(4, '#000000'), paint: { kind: 'linear' as const, angle: 0, stops } };
-    expect(file.misfits({ ...frame, placement: turned(30), outline })).toEqual(['turn']);
+    expect(file.unsupported({ ...frame, placement: turned(30), outline })).toEqual(['turn']);
   });
 });
 
@@ -158,14 +158,14 @@ describe('in documents, where text makes room for the box', () => {
     ['a box in the text', inlined(), {}, false, ['turn']],
     ['a box with text round it', anchored({}, '<wp:wrapSquare wrapText="bothSides"/>'), {}, false, ['turn']],
     ['a box before the text', anchored(), {}, false, []],
-  ] as const)('%s', async (_, body, want, square, misfits) => {
+  ] as const)('%s', async (_, body, want, square, unsupported) => {
     const file = openFile(await buildDocument({ body }));
     const { frame } = file.pictures[0]!;
     const side = Math.min(frame.box.width, frame.box.height);
     const box = square ? { ...frame.box, width: side, height: side } : frame.box;
     const asked: Frame = { ...frame, ...want, box, placement: turned(30) };
-    expect(file.misfits(asked)).toEqual(misfits);
-    if (misfits.length > 0) return;
+    expect(file.unsupported(asked)).toEqual(unsupported);
+    if (unsupported.length > 0) return;
     expect(openFile(file.save([asked])).pictures[0]!.frame).toEqual(asked);
   });
 });
@@ -175,7 +175,7 @@ describe('in drawings of OpenDocument', () => {
     const file = await drawing();
     const { frame, size } = file.pictures[0]!;
     const asked: Frame = { ...frame, ...want };
-    expect(file.misfits(asked)).toEqual([]);
+    expect(file.unsupported(asked)).toEqual([]);
     const saved = file.save([asked]);
     expect(apart(asked, openFile(stripped(saved)).pictures[0]!.frame, size)).toBeLessThan(0.03);
     expect(openFile(saved).pictures[0]!.frame).toEqual(asked);
@@ -248,7 +248,7 @@ describe('tiles are the fill of a shape', () => {
     const file = await deck();
     const { frame, size } = file.pictures[0]!;
     const asked = { ...tiled(frame, { mirrored: 'across' }), outline: solidOutline(2, '#112233'), alt: 'Pots' };
-    expect(file.misfits(asked)).toEqual([]);
+    expect(file.unsupported(asked)).toEqual([]);
     const saved = file.save([asked]);
     const slide = strFromU8(unzipSync(saved)['ppt/slides/slide1.xml']!);
     expect(slide).not.toContain('<p:pic>');
@@ -298,7 +298,7 @@ describe('tiles are the fill of a shape', () => {
 
   test('in a document they are painted: its pictures are no shapes', async () => {
     const file = openFile(await buildDocument({ body: inlined() }));
-    expect(file.misfits(tiled(file.pictures[0]!.frame))).toEqual(['tile']);
+    expect(file.unsupported(tiled(file.pictures[0]!.frame))).toEqual(['tile']);
   });
 
   test('a line outside tiles has no words', async () => {
@@ -307,6 +307,6 @@ describe('tiles are the fill of a shape', () => {
       ...tiled(file.pictures[0]!.frame),
       outline: { ...solidOutline(2, '#000000'), side: 'outside' as const },
     };
-    expect(file.misfits(asked)).toEqual(['tile']);
+    expect(file.unsupported(asked)).toEqual(['tile']);
   });
 });

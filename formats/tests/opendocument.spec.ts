@@ -9,7 +9,7 @@ import path from 'node:path';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { parseOffice } from 'officeparser';
 import { deriveView, POINTS, solidOutline, viewCrop, withShape, type Frame } from '@gable/core';
-import { MISFITS, openFile, parseXml, type OpenedFile } from '../src/index';
+import { FEATURES, openFile, parseXml, type OpenedFile } from '../src/index';
 import type { Element } from '../src/xml/located';
 import { png } from './support/build';
 import { find } from './support/find';
@@ -235,7 +235,7 @@ describe('frames in texts', () => {
     const file = openFile(await buildOpen({ body: inText(openFrame()) }));
     const soft = { kind: 'outer' as const, dx: 1, dy: 1, blur: 4, spread: 0, colour: '#000000', opacity: 1 };
     const frame = shaped(file);
-    expect(file.misfits({ ...frame, shadow: soft }).map((m) => MISFITS[m])).toEqual(['a shadow with a soft edge']);
+    expect(file.unsupported({ ...frame, shadow: soft }).map((m) => FEATURES[m])).toEqual(['a shadow with a soft edge']);
     expect(() => file.save([{ ...frame, shadow: soft }])).toThrow(/soft edge/);
     const bytes = await png(400, 400);
     const source = {
@@ -282,9 +282,9 @@ describe('recoloured pictures', () => {
       expect(frame.tone).toEqual(tone);
       expect(file.save([frame])).toEqual(file.save([]));
       const closer = { ...frame, placement: { ...frame.placement, zoom: 2 } };
-      expect(file.misfits(closer)).toEqual([]);
+      expect(file.unsupported(closer)).toEqual([]);
       expect(openFile(file.save([closer])).pictures[0]!.frame.tone).toEqual(tone);
-      expect(file.misfits(shaped(file))).toEqual(tone && !tone.fading ? ['tone'] : []);
+      expect(file.unsupported(shaped(file))).toEqual(tone && !tone.fading ? ['tone'] : []);
       if (tone && !tone.fading) return;
       expect(openFile(file.save([shaped(file)])).pictures[0]!.frame.tone).toEqual(tone);
     },
@@ -295,7 +295,7 @@ describe('recoloured pictures', () => {
     const { frame } = file.pictures[0]!;
     const { given } = frame.tone!;
     const faded = { ...frame, tone: { given, fading: { opacity: 0.25, multiply: false } } };
-    expect(file.misfits(faded)).toEqual([]);
+    expect(file.unsupported(faded)).toEqual([]);
     expect(propertiesOf(file.save([faded]))).toMatchObject({
       'draw:luminance': '20%',
       'draw:color-mode': 'standard',
@@ -312,8 +312,8 @@ describe('recoloured pictures', () => {
     delete none.tone;
     expect(openFile(file.save([none])).pictures[0]!.frame.tone).toBeUndefined();
     // Warmth is nowhere among the properties; a colour mode is one thing.
-    expect(file.misfits({ ...frame, tone: { colour: { ...plain, amount: 1, warmth: 0.5 } } })).toEqual(['tone']);
-    expect(file.misfits({ ...frame, tone: { given: { inverted: true } } })).toEqual(['tone']);
+    expect(file.unsupported({ ...frame, tone: { colour: { ...plain, amount: 1, warmth: 0.5 } } })).toEqual(['tone']);
+    expect(file.unsupported({ ...frame, tone: { given: { inverted: true } } })).toEqual(['tone']);
   });
 
   test('what a style above says is taken back by name', async () => {
@@ -327,12 +327,12 @@ describe('recoloured pictures', () => {
   test('a shape’s fill has opacity alone', async () => {
     const file = openFile(await buildOpen({ body: inText(openFrame()) }));
     const circle = { ...shaped(file), tone: { fading: { opacity: 0.3, multiply: false } } };
-    expect(file.misfits(circle)).toEqual([]);
+    expect(file.unsupported(circle)).toEqual([]);
     const saved = file.save([circle]);
     expect(propertiesOf(saved)).toMatchObject({ 'draw:opacity': '30%' });
     const again = openFile(saved);
     expect(again.pictures[0]!.frame.tone).toEqual(circle.tone);
-    expect(again.misfits({ ...again.pictures[0]!.frame, tone: grey })).toEqual(['tone']);
+    expect(again.unsupported({ ...again.pictures[0]!.frame, tone: grey })).toEqual(['tone']);
     const whole = { ...again.pictures[0]!.frame };
     delete whole.tone;
     expect(part(again.save([whole]))).not.toContain('draw:opacity="30%"><');

@@ -8,13 +8,13 @@ import {
   type Pixels,
   type Size,
 } from '@gable/core';
-import type { Misfit, OpenedFile, Swap } from '@gable/formats';
+import type { Feature, OpenedFile, ReplacementImage } from '@gable/formats';
 import sharp from 'sharp';
 import { PNG, sharpOf } from './canvas';
 import { renderFrame } from './frame';
 
 /** What only concerns the picture in its box: outline, shadow and shape stay the file's own. */
-const WITHIN: ReadonlySet<Misfit> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
+const WITHIN: ReadonlySet<Feature> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
 /** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
 const FINEST = 400;
 /** Nor coarser: a line painted into pixels must stay a line. */
@@ -27,10 +27,10 @@ export interface Original {
 }
 
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
-export type Fate = 'native' | 'picture' | 'whole';
+export type Fidelity = 'native' | 'rasterised-fill' | 'rasterised';
 
-export const fateOf = (misfits: readonly Misfit[]): Fate =>
-  misfits.length === 0 ? 'native' : misfits.every((m) => WITHIN.has(m)) ? 'picture' : 'whole';
+export const fidelityOf = (unsupported: readonly Feature[]): Fidelity =>
+  unsupported.length === 0 ? 'native' : unsupported.every((m) => WITHIN.has(m)) ? 'rasterised-fill' : 'rasterised';
 
 /**
  * Saves frames into a file. What the format cannot say of a frame is painted into the pixels of a new picture; the original
@@ -48,12 +48,12 @@ export async function saveRasterised(
   passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
   let written: Frame[] = [];
-  const swaps = new Map<number, Swap>();
-  const taken = new Map<string, Swap>();
+  const swaps = new Map<number, ReplacementImage>();
+  const taken = new Map<string, ReplacementImage>();
   const one = async (frame: Frame): Promise<void> => {
-    const fate = fateOf(file.misfits(frame));
-    if (fate !== 'native') {
-      const { frame: next, swap } = await rasterise(frame, await originals(frame), fate);
+    const fidelity = fidelityOf(file.unsupported(frame));
+    if (fidelity !== 'native') {
+      const { frame: next, swap } = await rasterise(frame, await originals(frame), fidelity);
       written.push(next);
       swaps.set(frame.n, swap);
     } else {
@@ -87,7 +87,7 @@ export async function saveRasterised(
 }
 
 /** A picture as every reader of documents can show it: other kinds become PNG. */
-export async function storable({ bytes, size }: Original, type: string): Promise<Swap> {
+export async function storable({ bytes, size }: Original, type: string): Promise<ReplacementImage> {
   if (type === 'png' || type === 'jpeg' || type === 'gif') return { bytes, type, size };
   const { data, info } = await sharp(bytes).png().toBuffer({ resolveWithObject: true });
   return { bytes: data, type: 'png', size: { width: info.width, height: info.height } };
@@ -97,15 +97,15 @@ export async function storable({ bytes, size }: Original, type: string): Promise
 export async function rasterise(
   frame: Frame,
   { bytes, size }: Original,
-  fate: 'picture' | 'whole',
-): Promise<{ frame: Frame; swap: Swap }> {
+  fidelity: 'rasterised-fill' | 'rasterised',
+): Promise<{ frame: Frame; swap: ReplacementImage }> {
   const view = deriveView(frame.placement, frame.box, size);
   // As many pixels as the picture has here: no more, no fewer.
   const own = 1 / Math.min(view.scale.x, view.scale.y);
   const density = Math.min(FINEST / 72, Math.max(COARSEST / 72, own));
   const upright = { ...frame, turn: 0, flip: { horizontal: false, vertical: false } };
   const painted: Frame =
-    fate === 'whole'
+    fidelity === 'rasterised'
       ? upright
       : { ...upright, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null, seat: FULL_SEAT };
   const b = paintedBounds(painted);
@@ -115,7 +115,7 @@ export async function rasterise(
   const pixels = { width: all.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
   const image = sharpOf(all).extract({ left: 0, top: 0, ...pixels });
   const opaque = isOpaque(all, pixels.height);
-  const swap: Swap = {
+  const swap: ReplacementImage = {
     bytes: opaque
       ? await image.flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
       : await image.png(PNG).toBuffer(),
@@ -131,7 +131,7 @@ export async function rasterise(
   };
   delete plain.tone;
   delete plain.source;
-  if (fate === 'picture') return { frame: plain, swap };
+  if (fidelity === 'rasterised-fill') return { frame: plain, swap };
   const box = { x: frame.box.x + b.x, y: frame.box.y + b.y, width: b.width, height: b.height };
   return {
     frame: { ...plain, box, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null },

@@ -222,20 +222,20 @@ describe('a document with other pictures and other means', () => {
       shadow: { kind: 'outer', dx: 0, dy: 0, blur: 0, spread: 7, colour: '#000000', opacity: 1 },
     };
     const three = { ...w.pictures[3]!.frame, outline: solidOutline(4, '#b5482a') };
-    const fates = (
+    const fidelity = (
       await request(app)
-        .post(`/api/works/${w.id}/fates`)
+        .post(`/api/works/${w.id}/fidelity`)
         .send({ frames: [one, two, three] })
         .expect(200)
     ).body as {
-      fates: { n: number; fate: string; reasons: string[] }[];
+      fidelity: { n: number; fidelity: string; reasons: string[] }[];
     };
-    expect(fates.fates.map((f) => [f.n, f.fate])).toEqual([
-      [2, 'picture'],
-      [3, 'whole'],
+    expect(fidelity.fidelity.map((f) => [f.n, f.fidelity])).toEqual([
+      [2, 'rasterised-fill'],
+      [3, 'rasterised'],
       [4, 'native'],
     ]);
-    expect(fates.fates[0]!.reasons).toEqual(['a changed tone']);
+    expect(fidelity.fidelity[0]!.reasons).toEqual(['a changed tone']);
     const frames = { '2': one, '3': two, '4': three };
     await request(app).put(`/api/works/${w.id}/frames`).send({ revision: 1, frames }).expect(200);
     const file = openFile(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));

@@ -37,7 +37,7 @@ import {
   withShape,
   withSize,
 } from '@gable/core';
-import { MISFITS, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
+import { FEATURES, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
 import { type Original, parseSlim, saveRasterised, slim, slimWords, subjectOf } from '@gable/render';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
@@ -259,10 +259,10 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
       : `${label}${frames.size} of ${opened.pictures.length} pictures framed; wrote ${out}.`,
   );
   for (const f of frames.values()) {
-    const misfits = opened.misfits(f);
-    if (misfits.length > 0)
+    const unsupported = opened.unsupported(f);
+    if (unsupported.length > 0)
       console.error(
-        `${label}Picture ${f.n} has ${misfits.map((m) => MISFITS[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
+        `${label}Picture ${f.n} has ${unsupported.map((m) => FEATURES[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
       );
   }
   if (opened.signed && !wish.dry)

@@ -1,8 +1,8 @@
 import { trimNumber, type Size } from '@gable/core';
-import { percentOf, PIXEL, pointsOf } from './lengths';
-import { SIDES } from './shorthands';
-import { WRITTEN_HEIGHT } from './styles';
-import { lengthIn, split, WINDOW } from './values';
+import { percentOf, PIXEL, pointsOf } from '../css/lengths';
+import { SIDES } from '../css/shorthands';
+import { WRITTEN_HEIGHT } from './cascade';
+import { lengthIn, split, WINDOW } from '../css/values';
 
 /** A column that fluid pictures are taken to stand in where no rule tells how wide it is, in points. */
 const COLUMN = 540;

@@ -1,9 +1,9 @@
 import { clamp, parseSvgPath, transform, type Frame, type Path, type Rect, type Size } from '@gable/core';
-import { shapeOfPath } from '../named-shape';
+import { shapeOfPath } from '../codec/named-shape';
 import type { Style } from './box';
-import { PIXEL } from './lengths';
-import { CORNERS, four, longhands } from './shorthands';
-import { lengthIn, split } from './values';
+import { PIXEL } from '../css/lengths';
+import { CORNERS, four, longhands } from '../css/shorthands';
+import { lengthIn, split } from '../css/values';
 
 const LABEL = 'Shape of the page';
 /** Across and down, in points. */

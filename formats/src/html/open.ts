@@ -1,21 +1,30 @@
 import { equal, frameToCss, shapeOf, trimNumber, type Frame, type Size, type Within } from '@gable/core';
 import type { DefaultTreeAdapterTypes } from 'parse5';
-import { binaryText, readDataUrl, writeDataUrl } from '../data-url';
-import { readExtras, writeExtras } from '../extras';
-import { describeAddress, MediaParts } from '../media';
-import { refuseBeyond, refuseTooLarge, refuseTooMany } from '../limits';
-import { misfitsOf, onlyAlt, refuseMisfits, type Misfit } from '../misfits';
-import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Swap } from '../opened';
+import { binaryText, readDataUrl, writeDataUrl } from '../codec/data-url';
+import { decodeWithDigest, encodeWithDigest } from '../metadata/digest';
+import { describeAddress, MediaParts } from '../codec/media';
+import { refuseBeyond, refuseTooLarge, refuseTooMany } from '../codec/limits';
+import { unsupportedIn, onlyAlt, refuseUnsupported } from '../codec/capabilities';
+import {
+  noData,
+  noPicture,
+  shorten,
+  replacementOf,
+  type OpenedFile,
+  type OpenedPicture,
+  type ReplacementImage,
+} from '../codec/contract';
 import { applyEdits, type Edit } from '../xml/splice';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { pageMarkup } from './page';
-import { holds } from './media';
+import { holds } from '../css/media-queries';
 import type { Around } from './box';
 import { writtenFluid, writtenPlace, type Place } from './place';
 import { altOf, looksOf, readImage, type Image } from './read-image';
 import { siblingRules } from './siblings';
-import { Cascade, rulesOf, TAGS } from './styles';
+import { rulesOf } from '../css/rules';
+import { Cascade, HTML_ADAPTER } from './cascade';
 import { attributesOf, parentTag, parsePage, type Node, type Tag } from './tree';
 
 /** A page, and what stands beside it. */
@@ -53,7 +62,6 @@ interface Found {
   place: Place;
 }
 
-const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
 const MARK = 'data-gable';
 /** What lies beside a page is read up to this size, in bytes. */
 const MOST_BESIDE = 4 * 1024 * 1024;
@@ -199,7 +207,7 @@ function opened(
   const cascades = new Map(
     pages.map((p) => {
       const sheets = sheetsOf(p, archive, entries);
-      const rules = sheets.flatMap((sheet) => rulesOf(sheet, TAGS));
+      const rules = sheets.flatMap((sheet) => rulesOf(sheet, HTML_ADAPTER));
       refuseBeyond('rules', rules.length);
       let siblings: ReturnType<typeof siblingRules> | null = null;
       p.siblings = () => (siblings ??= siblingRules(sheets));
@@ -218,7 +226,7 @@ function opened(
     const known = about?.pixels ?? null;
     const stored = known ?? sized(attributes) ?? { width: 300, height: 150 };
     const frameOurs = ownWrap(page, image);
-    const read = frameOurs && readExtras(frameOurs.extras, frameOurs.markup, n);
+    const read = frameOurs && decodeWithDigest(frameOurs.extras, frameOurs.markup, n);
     const cascade = cascades.get(page)!;
     const style = cascade.styleOf(image);
     const outer = frameOurs ? frameOurs.outer : imageOrPicture(image);
@@ -258,9 +266,9 @@ function opened(
     pages: Math.max(1, pages.length),
     sheets: [],
     pictures,
-    misfits(frame) {
+    unsupported(frame) {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
-      return misfitsOf(f.frame, frame, BEYOND);
+      return unsupportedIn(format, f.frame, frame);
     },
     save(frames, swaps = new Map()) {
       const added = new Map<string, Uint8Array>();
@@ -268,9 +276,9 @@ function opened(
       const taken = new Map(pages.map((p) => [p, new Set<string>()]));
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = swapOf(next, swaps);
+        const swap = replacementOf(next, swaps);
         if (!swap && equal(f.frame, next)) continue;
-        refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
+        refuseUnsupported(next.n, unsupportedIn(format, f.frame, next));
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
         list.push(...framed(f, next, swap, taken.get(f.page)!, (s) => store(s, f.page, entries, added, format)));
@@ -371,7 +379,13 @@ const escapeHtml = (text: string): string =>
   ascii(text.replace(/[&<>"]/g, (c) => `&${{ '&': 'amp', '<': 'lt', '>': 'gt', '"': 'quot' }[c]};`));
 
 /** The changes to a page that frame one image: the rules in its head, and what goes round the image. */
-function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string>, keep: (s: Swap) => string): Edit[] {
+function framed(
+  f: Found,
+  next: Frame,
+  swap: ReplacementImage | undefined,
+  taken: Set<string>,
+  keep: (s: ReplacementImage) => string,
+): Edit[] {
   const { page } = f;
   const at = f.outer.sourceCodeLocation!;
   const own = f.image.sourceCodeLocation!;
@@ -415,7 +429,7 @@ function framed(f: Found, next: Frame, swap: Swap | undefined, taken: Set<string
     page.text.slice(own.endOffset, from.endOffset) + end.slice(0, -'</span>'.length),
   ];
   const rules = `\n${[css, ...restated(f, name)].join('\n')}\n`;
-  const extras = escapeHtml(writeExtras(next, before + after + rules));
+  const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
   const edits: Edit[] = [
     { start: at.startOffset, end: at.endOffset, text: `${open}${extras}">${start.slice(2)}${img}${end}` },
   ];
@@ -480,7 +494,7 @@ function imageTag(text: string, f: Found, next: Frame, src: string | null): stri
 
 /** Another picture: in a site a file beside the page, in a single page its data. */
 function store(
-  swap: Swap,
+  swap: ReplacementImage,
   page: Page,
   entries: ReadonlyMap<string, Entry>,
   added: Map<string, Uint8Array>,

@@ -1,6 +1,6 @@
 import type { DefaultTreeAdapterTypes } from 'parse5';
 import type { Size } from '@gable/core';
-import { writeDataUrl } from '../data-url';
+import { writeDataUrl } from '../codec/data-url';
 import { applyEdits, type Edit } from '../xml/splice';
 import { attributesOf, type Node, type Tag } from './tree';
 

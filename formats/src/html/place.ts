@@ -1,8 +1,8 @@
 import { clamp, trimNumber } from '@gable/core';
 import type { Edges, Fluid, Sizing, Style } from './box';
-import { percentOf, PIXEL, pointsOf } from './lengths';
-import { SIDES } from './shorthands';
-import { ownDeclarations } from './styles';
+import { percentOf, PIXEL, pointsOf } from '../css/lengths';
+import { SIDES } from '../css/shorthands';
+import { ownDeclarations } from '../css/rules';
 
 /** Where an image stands on its page, for what stands there in its stead. */
 export interface Place {
@@ -42,7 +42,7 @@ export function writtenPlace(css: string, name: string): Place {
   const share = percentOf(part);
   const most = pointsOf(rule.get('max-width'));
   const fluid = share === null ? null : { share, less: pointsOf(less)!, most: most === null ? null : most / PIXEL };
-  const image = new Map(ownDeclarations(new RegExp(`\\.${name} img \\{([^{}]*)\\}`).exec(css)?.[1] ?? '').pressing);
+  const image = new Map(ownDeclarations(new RegExp(`\\.${name} img \\{([^{}]*)\\}`).exec(css)?.[1] ?? '').important);
   const natural = image.size > 0 && !image.has('width');
   const height = rule.get('height') ?? 'fit-content';
   return {

@@ -10,15 +10,15 @@ import {
   type Size,
   withinBounds,
 } from '@gable/core';
-import { cssColour } from '../css-colour';
-import { normaliseBox, placementFromFileCrop } from '../normalise';
-import { readTone } from '../filters';
+import { cssColour } from '../css/colour';
+import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
+import { readTone } from '../css/filters';
 import { isDrawn, lineWidth, readBox, roomOf, surrounding, type Around, type Style } from './box';
 import { isClipped, positionIn, readShape } from './clip';
-import { PIXEL, pointsOf } from './lengths';
+import { PIXEL, pointsOf } from '../css/lengths';
 import { placeOf, type Place } from './place';
-import { SIDES } from './shorthands';
-import { lengthIn, split } from './values';
+import { SIDES } from '../css/shorthands';
+import { lengthIn, split } from '../css/values';
 
 export interface Image extends Around {
   attributes: Readonly<Record<string, string>>;

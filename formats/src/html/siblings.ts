@@ -1,5 +1,5 @@
 import { clone, generate, List, parse, walk, type CssNode } from 'css-tree';
-import { compiled } from './styles';
+import { compiled } from '../css/rules';
 import { TREE, type Node, type Tag } from './tree';
 
 /** A rule that looks from an element to one behind it: `img + p`. */

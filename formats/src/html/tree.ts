@@ -1,6 +1,6 @@
 import type { Options } from 'css-select';
 import { defaultTreeAdapter, parse, type DefaultTreeAdapterTypes } from 'parse5';
-import { refuseBeyond } from '../limits';
+import { refuseBeyond } from '../codec/limits';
 
 export type Node = DefaultTreeAdapterTypes.Node;
 export type Tag = DefaultTreeAdapterTypes.Element;

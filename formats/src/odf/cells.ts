@@ -1,6 +1,6 @@
 import type { Box } from '@gable/core';
-import { cellSheet, MOST_COLUMNS, MOST_LINES, MOST_ROWS, type Cell } from '../cells';
-import { MOST_PIECES, type Sheet } from '../opened';
+import { cellSheet, MOST_COLUMNS, MOST_LINES, MOST_ROWS, type Cell } from '../codec/cells';
+import { MAX_PREVIEW_SHAPES, type Sheet } from '../codec/contract';
 import type { Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
 import { TextStyles } from './text-styles';
@@ -43,7 +43,7 @@ export class Tables {
 
   /** @param pictures their boxes on each sheet, in points */
   sheets(pictures: readonly (readonly Box[])[]): Sheet[] {
-    let left = MOST_PIECES;
+    let left = MAX_PREVIEW_SHAPES;
     return this.tables.map(({ cells, x, y }, i) => {
       const sheet = cellSheet(cells, { x, y }, pictures[i] ?? [], left);
       left = Math.max(0, left - sheet.pieces.length);

@@ -12,8 +12,8 @@ import {
   type Size,
 } from '@gable/core';
 import type { Element } from '../xml/located';
-import { shapeOfPath } from '../named-shape';
-import type { Filed, Ring } from '../ringed';
+import { shapeOfPath } from '../codec/named-shape';
+import type { NativeFrame, OffsetOutline } from '../equivalents/offset-outline';
 import { evaluate, type Scope } from './equation';
 import type { Names } from './names';
 
@@ -54,12 +54,12 @@ export function readGeometry(geometry: Element | undefined, names: Names, size: 
   }
 }
 
-/** A line with a way of its own, as we write it: see `ringed.ts`. Null for every other geometry. */
+/** A line with a way of its own, as we write it: see `offset-outline.ts`. Null for every other geometry. */
 export function readRing(
   geometry: Element | undefined,
   names: Names,
   size: Size,
-): { ring: Ring; shape: Frame['shape'] } | null {
+): { ring: OffsetOutline; shape: Frame['shape'] } | null {
   const value = (name: string): number => {
     const e = geometry?.children.find((c) => names.get(c, 'draw:name') === name);
     return Number((e && names.get(e, 'draw:formula')) ?? NaN);
@@ -227,7 +227,7 @@ function scopeOf(
 }
 
 /** A frame's outline as an enhanced geometry. Ellipses stay ellipses; other arcs are cubic curves. */
-export function writeGeometry({ frame, ring }: Filed, names: Names): string {
+export function writeGeometry({ frame, offset: ring }: NativeFrame, names: Names): string {
   const { width, height } = frame.box;
   const n = (name: string): string => names.of(name);
   const whole = !ring && shapeOf(frame.shape)?.preset?.name === 'ellipse';

@@ -1,22 +1,22 @@
 import { GableError, type Box, type Frame, type Outline, type Size } from '@gable/core';
-import { canCounterTurn, counterTurned, withoutInward } from '../counter-turned';
-import { densityIn, MediaParts, problems } from '../media';
-import { refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
+import { canFoldInnerTransform, foldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
+import { densityIn, MediaParts, problemsIn } from '../codec/media';
+import { refuseTooMany } from '../codec/limits';
+import { unsupportedIn, refuseUnsupported, type Feature } from '../codec/capabilities';
 import {
   noData,
   noPicture,
   shorten,
-  swapOf,
-  type Format,
+  replacementOf,
   type OpenedFile,
   type OpenedPicture,
   type Place,
   type Sheet,
-  type Swap,
+  type ReplacementImage,
   type Where,
-} from '../opened';
-import { offEdge } from '../ringed';
+} from '../codec/contract';
+import type { Format } from '../codec/capabilities';
+import { offEdge } from '../equivalents/offset-outline';
 import { readDensity } from '../raster/density';
 import { ancestor, child, missingPart, decodeXml, parseXml, type Element, type XmlText } from '../xml/located';
 import { escapeXml } from '../xml/splice';
@@ -26,10 +26,11 @@ import { spliceArchive } from '../zip/writer';
 import { Tables } from './cells';
 import { is, Names } from './names';
 import { backdropsOf, sheetsOf } from './sheets';
-import { hrefOf, physicalSize, readFrame, type ReadFrame, type Site } from './read-frame';
+import { hrefOf, physicalSize, readFrame } from './read-frame';
+import type { ReadFrame, Site } from './site';
 import { namedIn, Styles } from './styles';
 import { textMarkup } from './text';
-import { dashElement, isPlain, lacksTone, staysImage, writeFrame, type Wardrobe } from './write-frame';
+import { dashElement, isPlain, lacksTone, staysImage, writeFrame, type StyleWriter } from './write-frame';
 
 const MANIFEST = 'META-INF/manifest.xml';
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
@@ -43,23 +44,6 @@ export function openDocumentKind(archive: Archive): string | null {
   return type.startsWith(MIMETYPE) ? type.slice(MIMETYPE.length).replace(/-(template|master)$/, '') : null;
 }
 
-/** What OpenDocument has no words for, or whose words readers do not share. */
-const BEYOND: ReadonlySet<Misfit> = new Set([
-  'turn',
-  'mirror',
-  'backing',
-  'tone',
-  'seat',
-  'spread',
-  'blur',
-  'inner',
-  'gradient',
-  'compound',
-  'shape',
-  'outset',
-  'flip',
-]);
-
 /**
  * A fill is not mirrored with its shape, never shows less than a tile, and its shadow does not turn: where none of these
  * matters, a picture turned inside its shape is a turned shape, turned back.
@@ -67,17 +51,17 @@ const BEYOND: ReadonlySet<Misfit> = new Set([
 function canTurn(site: Site, next: Frame, size: Size): boolean {
   const { placement, flip, shadow } = next;
   if (placement.mirror || flip.horizontal || flip.vertical || (shadow && placement.turn !== 0)) return false;
-  if (!canCounterTurn(next, size, site.inText)) return false;
-  const turned = counterTurned(next, size);
+  if (!canFoldInnerTransform(next, size, site.inText)) return false;
+  const turned = foldInnerTransform(next, size);
   return turned.placement.fit === 'cover';
 }
 
 /** A plain box can be mirrored; a shape's fill is not. */
-function beyond(site: Site, read: ReadFrame, next: Frame): Misfit[] {
-  const found = misfitsOf(read.frame, next, BEYOND).filter((m) => m !== 'tone' && (m !== 'flip' || !isPlain(next)));
+function unsupportedBy(format: Format, site: Site, read: ReadFrame, next: Frame): Feature[] {
+  const found = unsupportedIn(format, read.frame, next).filter((m) => m !== 'tone' && (m !== 'flip' || !isPlain(next)));
   return [
     ...(lacksTone(site, read, next) ? (['tone'] as const) : []),
-    ...withoutInward(found, read.frame, next, () => canTurn(site, next, read.size)),
+    ...withoutFoldable(found, read.frame, next, () => canTurn(site, next, read.size)),
     // The room for the line would be tiled, too.
     ...(next.placement.fit === 'tile' && offEdge(next) ? (['tile'] as const) : []),
   ];
@@ -159,7 +143,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     const entry = entries.get(pathOf(href));
     const described =
       /^[a-z][a-z0-9+.-]*:|^\/\//i.test(href) && !entry
-        ? { media: null, problem: problems.linked(href) }
+        ? { media: null, problem: problemsIn.linked(href) }
         : media.describe(entry);
     const pixels = described.media?.pixels ?? null;
     const read = readFrame(site, n, pixels, densityIn(archive, entry));
@@ -187,9 +171,9 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
       return (made ??= sheets());
     },
     pictures,
-    misfits(frame) {
+    unsupported(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return beyond(found[frame.n - 1]!.site, read, frame);
+      return unsupportedBy(format, found[frame.n - 1]!.site, read, frame);
     },
     save(frames, swaps = new Map()) {
       const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
@@ -199,13 +183,13 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
-        refuseMisfits(next.n, beyond(at.site, read, next));
-        const swap = swapOf(next, swaps);
+        refuseUnsupported(next.n, unsupportedBy(format, at.site, read, next));
+        const swap = replacementOf(next, swaps);
         const href = swap ? additions.store(swap) : hrefOf(at.site, fills)!;
         const known = swap ? { ...read, ...sizesOf(swap) } : read;
         writeFrame(splices.of(at.site.part), at.site, known, next, wardrobe, href, !!swap);
       }
-      wardrobe.hang();
+      wardrobe.flush();
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
     ...(fixed && {
@@ -255,7 +239,7 @@ function pathOf(href: string): string {
   }
 }
 
-const sizesOf = ({ size, bytes }: Swap): Pick<ReadFrame, 'size' | 'physical'> => ({
+const sizesOf = ({ size, bytes }: ReplacementImage): Pick<ReadFrame, 'size' | 'physical'> => ({
   size,
   physical: physicalSize(size, readDensity(bytes.subarray(0, 4096))),
 });
@@ -342,7 +326,7 @@ function near(e: Element): string {
 }
 
 /** New styles: automatic ones in each part, names for fills and dashes in `office:styles`. */
-class NewStyles implements Wardrobe {
+class NewStyles implements StyleWriter {
   private readonly automatic = new Map<string, string[]>();
   private readonly named: string[] = [];
   private readonly images = new Map<string, string>();
@@ -409,7 +393,7 @@ class NewStyles implements Wardrobe {
   }
 
   /** Puts all of them where they belong. */
-  hang(): void {
+  flush(): void {
     for (const [name, list] of this.automatic) {
       const { root } = this.parts.get(name)!;
       const styles = child(root, 'automatic-styles');
@@ -436,7 +420,7 @@ class Additions {
     private readonly splices: Splices,
   ) {}
 
-  store({ bytes, type }: Swap): string {
+  store({ bytes, type }: ReplacementImage): string {
     const known = this.stored.get(bytes);
     if (known) return known;
     const taken = new Set(this.archive.entries.map((e) => e.name));

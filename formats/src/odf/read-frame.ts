@@ -13,40 +13,15 @@ import {
   turnOf,
   withinBounds,
 } from '@gable/core';
-import { normaliseBox, placementFromFileCrop } from '../normalise';
+import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import { child, prefixFor, type Element } from '../xml/located';
-import { EXTRAS } from '../extras';
-import { recalled } from '../known';
-import { fromFile, grown } from '../ringed';
+import { METADATA_NAMESPACE } from '../metadata/digest';
+import { decodeMetadata } from '../metadata/metadata';
+import { fromNative, expandCrop } from '../equivalents/offset-outline';
 import { readGeometry, readRing } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
 import { readTone } from './recolour';
-import type { Styles } from './styles';
-
-/** One picture of an OpenDocument part: a frame with an image, or a shape that is filled with one. */
-export interface Site {
-  part: string;
-  /** `draw:frame`, `draw:custom-shape`, `draw:rect`, … */
-  element: Element;
-  /** The `draw:image` of a frame. */
-  image: Element | null;
-  names: Names;
-  styles: Styles;
-  style: string | undefined;
-  /** In a text document, where lines of frames are borders. */
-  inText: boolean;
-  frameFlow: Frame['flow'];
-}
-
-export interface ReadFrame {
-  frame: Frame;
-  /** In the file's own terms, where a line with a way of its own is part of the geometry; see `ringed.ts`. */
-  filed: Frame;
-  crop: Crop;
-  size: Size;
-  /** The picture's own size in points, which a clip counts in. */
-  physical: Size;
-}
+import type { ReadFrame, Site } from './site';
 
 /** The address of a picture's data. @param fills pictures for fills, by name */
 export function hrefOf(site: Site, fills: ReadonlyMap<string, { href: string }>): string | undefined {
@@ -101,19 +76,19 @@ export function readFrame(
   });
   const read = { crop, size: known, physical };
   const ring = filed.outline && ringed;
-  const native = ring ? fromFile(filed, ring.ring, ring.shape, crop, known) : filed;
+  const native = ring ? fromNative(filed, ring.ring, ring.shape, crop, known) : filed;
   const name = knownName(element);
-  const recognised = recalled(name && element.attributes[name], native, known);
+  const recognised = decodeMetadata(name && element.attributes[name], native, known);
   return {
     ...read,
     frame: recognised ? { ...recognised, ...(tone && { tone }) } : native,
-    filed: ring ? { ...filed, shape: { name: 'custom', knobs: { ...ring.ring } } } : filed,
+    native: ring ? { ...filed, shape: { name: 'custom', knobs: { ...ring.ring } } } : filed,
   };
 }
 
 /** The attribute with what we know of a frame beside its native terms, as it is named here. */
 export function knownName(element: Element): string | undefined {
-  const prefix = prefixFor(element, EXTRAS);
+  const prefix = prefixFor(element, METADATA_NAMESPACE);
   return prefix && element.attributes[`${prefix}:frame`] !== undefined ? `${prefix}:frame` : undefined;
 }
 
@@ -219,7 +194,7 @@ function filled(
       right: 1 - (l + size.width) / w,
       bottom: 1 - (t + size.height) / h,
     };
-    const whole = grown(crop, size, margin);
+    const whole = expandCrop(crop, size, margin);
     return { crop: whole, placement: placementFromFileCrop(whole, outer, pixels) };
   }
   const tiling = { scale: h / pixels.height / POINTS.px, origin: { x: -ox, y: -oy } };

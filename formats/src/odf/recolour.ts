@@ -1,6 +1,6 @@
 import { clamp, equal, trimNumber, type Given, type Tone } from '@gable/core';
 import { percentOf } from './names';
-import type { Site } from './read-frame';
+import type { Site } from './site';
 
 /** Properties of a picture's colours, and what they say at rest (ODF 1.2 Part 1 §20, draw:color-mode and the like). */
 const REST = {

@@ -1,6 +1,6 @@
 import { cut } from '@gable/core';
 import { child, type Element } from '../xml/located';
-import { MOST_PIECES, MOST_TEXT, type Piece, type Sheet } from '../opened';
+import { MAX_PREVIEW_SHAPES, MAX_PREVIEW_CHARS, type Piece, type Sheet } from '../codec/contract';
 import { is, lengthOf, Names } from './names';
 import { placeOf } from './read-frame';
 import type { Styles } from './styles';
@@ -36,7 +36,7 @@ export function sheetsOf(
     if (width && height) layouts.set(names.get(l, 'style:name') ?? '', { width, height });
   }
   const grounds = groundsOf(common, content);
-  let left = MOST_PIECES;
+  let left = MAX_PREVIEW_SHAPES;
   const pieces = (root: Element, of: Styles | undefined, master: boolean): Piece[] => {
     const out: Piece[] = [];
     const visit = (e: Element): void => {
@@ -120,7 +120,7 @@ function pieceOf(e: Element, names: Names, styles: Styles): Piece | null {
     box: { x, y, width, height },
     turn,
     fill: kind === 'solid' ? (colour ?? '#dddddd') : null,
-    text: cut(linesOf(e).join('\n'), MOST_TEXT),
+    text: cut(linesOf(e).join('\n'), MAX_PREVIEW_CHARS),
     size: names.get(e, 'presentation:class') === 'title' ? 32 : 16,
     colour: '#22302f',
     align: names.get(e, 'presentation:class') === 'title' ? 'center' : 'left',

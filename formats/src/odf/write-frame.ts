@@ -14,16 +14,17 @@ import {
 } from '@gable/core';
 import { child } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
-import { toFile, type Filed } from '../ringed';
+import { toNative, type NativeFrame } from '../equivalents/offset-outline';
 import { writeGeometry } from './enhanced-geometry';
-import { EXTRAS } from '../extras';
-import { carried } from '../known';
+import { METADATA_NAMESPACE } from '../metadata/digest';
+import { encodeMetadata } from '../metadata/metadata';
 import { is, writeLength, type Names } from './names';
 import { canRecolour, isToneProperty, toneProperties } from './recolour';
-import { knownName, type ReadFrame, type Site } from './read-frame';
+import { knownName } from './read-frame';
+import type { ReadFrame, Site } from './site';
 
 /** What the whole file gets: automatic styles of a part, and pictures and dashes with names in `office:styles`. */
-export interface Wardrobe {
+export interface StyleWriter {
   /** A new automatic style in the part. @returns its name */
   style(part: string, write: (name: string, names: Names) => string): string;
   /** The name of a picture for fills with these data. */
@@ -47,7 +48,7 @@ export const isPlain = (f: Frame): boolean =>
 /** Is a frame with an image one still, rather than a shape that is filled with it? @param swapped with other data */
 export function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: boolean): boolean {
   if (!site.image) return false;
-  const { filed: was } = read;
+  const { native: was } = read;
   const dressed = isDressed(was, next);
   const tiled = next.placement.fit === 'tile' && (swapped || cropChanged(read, next));
   return isPlain(next) || !(dressed || tiled);
@@ -56,7 +57,7 @@ export function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: bo
 /** Does the way it is written lack words for its tone? A picture that becomes a fill has none for most. */
 export function lacksTone(site: Site, read: ReadFrame, asked: Frame): boolean {
   if (!asked.tone || equal(read.frame, asked)) return false;
-  const { frame: next } = toFile(asked, read.size, false);
+  const { frame: next } = toNative(asked, read.size, false);
   return !canRecolour(read.frame.tone, asked.tone, !staysImage(site, read, next, false));
 }
 
@@ -70,14 +71,14 @@ export function writeFrame(
   site: Site,
   read: ReadFrame,
   asked: Frame,
-  wardrobe: Wardrobe,
+  wardrobe: StyleWriter,
   href: string,
   swapped: boolean,
 ): void {
-  const was = read.filed;
-  const done = equal(read.frame, asked) ? { frame: was, ring: null } : toFile(asked, read.size, false);
+  const was = read.native;
+  const done = equal(read.frame, asked) ? { frame: was, offset: null } : toNative(asked, read.size, false);
   const next = done.frame;
-  const known = equal(read.frame, asked) ? null : knownAttributes(site, carried(asked, read.size, isNamed));
+  const known = equal(read.frame, asked) ? null : knownAttributes(site, encodeMetadata(asked, read.size, isNamed));
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || moved(was.turn, next.turn);
   const dressed = isDressed(was, next);
@@ -132,7 +133,7 @@ function knownAttributes({ element }: Site, text: string | null): Known {
   return text === null
     ? []
     : [
-        ['xmlns:gable', EXTRAS],
+        ['xmlns:gable', METADATA_NAMESPACE],
         ['gable:frame', text],
       ];
 }
@@ -148,12 +149,12 @@ function refuseFlow(site: Site, next: Frame): void {
 
 function cropChanged(read: ReadFrame, next: Frame): boolean {
   if (
-    equal(read.filed.placement, next.placement) &&
-    read.filed.box.width === next.box.width &&
-    read.filed.box.height === next.box.height
+    equal(read.native.placement, next.placement) &&
+    read.native.box.width === next.box.width &&
+    read.native.box.height === next.box.height
   )
     return false;
-  if (next.placement.fit === 'tile' || read.filed.placement.fit === 'tile') return true;
+  if (next.placement.fit === 'tile' || read.native.placement.fit === 'tile') return true;
   const crop = viewCrop(deriveView(next.placement, next.box, read.size));
   return (['left', 'top', 'right', 'bottom'] as const).some((s) => Math.abs(crop[s] - read.crop[s]) > 5e-6);
 }
@@ -236,7 +237,7 @@ function fillStyle(
   n: Names,
   read: ReadFrame,
   next: Frame,
-  wardrobe: Wardrobe,
+  wardrobe: StyleWriter,
   href: string,
 ): string {
   const { outline, shadow } = next;
@@ -339,7 +340,7 @@ function writeBox(splice: Splice, site: Site, next: Frame, sized: boolean): void
 }
 
 /** The frame's own attributes on a shape of its size that is filled with its picture. */
-function customShape(site: Site, done: Filed, style: string, known: Known): string {
+function customShape(site: Site, done: NativeFrame, style: string, known: Known): string {
   const next = done.frame;
   const { element, names } = site;
   const set = new Map<string, string | null>(Object.entries(element.attributes));

@@ -2,10 +2,10 @@ import { GableError } from '@gable/core';
 import { child, prefixFor } from '../xml/located';
 import type { Splices } from '../xml/splices';
 import { spliceArchive } from '../zip/writer';
-import type { Swap } from '../opened';
+import type { ReplacementImage } from '../codec/contract';
 import { isStrict } from './names';
 import { relationshipsPart, type Package } from './package';
-import type { Site } from './read-picture';
+import type { Site } from '../drawingml/site';
 
 const EXTENSION = { png: 'png', jpeg: 'jpeg', gif: 'gif' } as const;
 
@@ -30,7 +30,7 @@ export class Additions {
   }
 
   /** Lets a picture show other data. The old part and its relationship stay, so nothing is lost. */
-  swap(site: Site, swap: Swap): void {
+  swap(site: Site, swap: ReplacementImage): void {
     const blip = child(site.blipFill, 'blip');
     if (!blip)
       throw new GableError('cannot-write', 'This picture has no data to replace.', 'Leave this picture as it is.');
@@ -55,12 +55,12 @@ export class Additions {
   }
 
   /** A relationship of the site's part to other data. @returns its id */
-  relateTo(site: Pick<Site, 'part' | 'strict'>, swap: Swap): string {
+  relateTo(site: Pick<Site, 'part' | 'strict'>, swap: ReplacementImage): string {
     return this.relate(site.part, this.store(swap), site.strict);
   }
 
-  /** Keeps a picture's data as a part. @returns its name */
-  store({ bytes, type }: Swap): string {
+  /** Keeps a picture's data part. @returns its name */
+  store({ bytes, type }: ReplacementImage): string {
     let name = this.media.get(bytes);
     if (!name) {
       let i = this.media.size + 1;

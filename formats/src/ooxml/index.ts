@@ -1,11 +1,11 @@
 import { GableError } from '@gable/core';
-import type { OpenedFile } from '../opened';
+import type { OpenedFile } from '../codec/contract';
 import type { Archive } from '../zip/reader';
-import { openDeck } from './deck';
-import { openDocument } from './document';
+import { openDeck } from '../slides/deck';
+import { openDocument } from '../word/document';
 import { NS } from './names';
 import { Package } from './package';
-import { openWorkbook } from './workbook';
+import { openWorkbook } from '../workbook/workbook';
 
 /**
  * Opens a package of ISO/IEC 29500 by what its main part is: a text document, a slide deck or a workbook.

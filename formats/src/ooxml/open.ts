@@ -1,43 +1,23 @@
 import { equal, type Frame } from '@gable/core';
-import { canCounterTurn, withoutInward } from '../counter-turned';
-import { densityIn, MediaParts, problems } from '../media';
-import { refuseTooMany } from '../limits';
-import { misfitsOf, refuseMisfits, type Misfit } from '../misfits';
-import {
-  noData,
-  noPicture,
-  swapOf,
-  type Format,
-  type OpenedFile,
-  type OpenedPicture,
-  type Sheet,
-  type Where,
-} from '../opened';
+import { canFoldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
+import { densityIn, MediaParts, problemsIn } from '../codec/media';
+import { refuseTooMany } from '../codec/limits';
+import { unsupportedIn, refuseUnsupported, type Feature } from '../codec/capabilities';
+import { noData, noPicture, replacementOf, type OpenedFile, type OpenedPicture, type Sheet } from '../codec/contract';
+import type { Format } from '../codec/capabilities';
 import { child } from '../xml/located';
 import { Splices } from '../xml/splices';
 import { readEntry } from '../zip/reader';
 import { Additions } from './additions';
-import type { Theme } from './colour';
+import type { Theme } from '../drawingml/colour';
+import type { Found } from './found';
 import type { Package } from './package';
-import { blipIds, eachFill, readPicture, type ReadPicture, type Site } from './read-picture';
-import { isPlainInGroup, readLegacy, writeGrouped, writeLegacy, type Legacy } from './legacy';
-import type { Plate } from './plates';
-import { canRecolour } from './recolour';
-import { canTile } from './tile';
-import { writePicture } from './write-picture';
-
-/** A picture found in a part, before its data is looked at. */
-export interface Found {
-  site: Site;
-  /** The same picture again, in the other branches of alternate content. */
-  twins: Site[];
-  where: Where;
-  freeable: boolean;
-  /** In the older markup, which is read and never spliced. */
-  legacy?: Legacy;
-  /** A second shape that stands in for its outline. */
-  plate?: Plate;
-}
+import { blipIds, eachFill, readPicture } from '../drawingml/read-picture';
+import type { ReadPicture, Site } from '../drawingml/site';
+import { isPlainInGroup, readLegacy, writeGrouped, writeLegacy } from '../vml/legacy';
+import { canRecolour } from '../drawingml/recolour';
+import { canTile } from '../drawingml/tile';
+import { writePicture } from '../drawingml/write-picture';
 
 interface Source {
   format: Format;
@@ -52,32 +32,19 @@ interface Source {
   theme: (part: string) => Theme;
 }
 
-/** What DrawingML (ISO/IEC 29500-1 §20.1) has no words for. */
-const BEYOND: ReadonlySet<Misfit> = new Set([
-  'turn',
-  'mirror',
-  'tile',
-  'backing',
-  'tone',
-  'seat',
-  'spread',
-  'outside',
-  'shape',
-]);
-
 /** Does the text of a document make room for the picture's box? */
 const isHeld = ({ holder, group }: Site): boolean =>
   !!holder && !group && (holder.local === 'inline' || !child(holder, 'wrapNone'));
 
 /**
- * A line off the edge is part of the geometry (`ringed.ts`), where a shadow inside the shape would fall from it, too. What
- * is turned inside its shape is a turned frame with its shape turned back (`counter-turned.ts`).
+ * A line off the edge is part of the geometry (`offset-outline.ts`), where a shadow inside the shape would fall from it, too. What
+ * is turned inside its shape is a turned frame with its shape turned back (`inner-transform.ts`).
  */
-function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame): Misfit[] {
+function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: ReadPicture, next: Frame): Feature[] {
   if (legacy?.group) return isPlainInGroup(read, next) ? [] : ['group'];
   // A picture that becomes a shape for its tiles takes its data along as they are.
   const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
-  const lies = (m: Misfit): boolean =>
+  const lies = (m: Feature): boolean =>
     m === 'tone' && next.tone
       ? becomesTiles || !canRecolour(next.tone)
       : m === 'outside'
@@ -85,11 +52,16 @@ function beyond({ site, legacy, twins }: Found, read: ReadPicture, next: Frame):
         : m === 'tile'
           ? !!legacy || twins.length > 0 || (becomesTiles && !!read.frame.tone) || !canTile(site, next)
           : true;
-  const found = misfitsOf(read.frame, next, BEYOND).filter(lies);
+  const found = unsupportedIn(format, read.frame, next).filter(lies);
   // Tiles as they were read can get a line that they cannot have.
   if (next.placement.fit === 'tile' && !equal(read.frame, next) && lies('tile') && !found.includes('tile'))
     found.push('tile');
-  return withoutInward(found, read.frame, next, () => !legacy && canCounterTurn(next, read.size, isHeld(site)));
+  return withoutFoldable(
+    found,
+    read.frame,
+    next,
+    () => !legacy && canFoldInnerTransform(next, read.size, isHeld(site)),
+  );
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
@@ -97,7 +69,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
-  const pictures = found.map(({ site, where, freeable, legacy, plate }, i): OpenedPicture => {
+  const pictures = found.map(({ site, where, freeable, legacy, fauxOutline: plate }, i): OpenedPicture => {
     const n = i + 1;
     const { media, problem } = locate(pack, site, parts);
     const pixels = media?.pixels ?? null;
@@ -132,9 +104,9 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
       return (made ??= sheets?.() ?? []);
     },
     pictures,
-    misfits(frame) {
+    unsupported(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return beyond(found[frame.n - 1]!, read, frame);
+      return unsupportedBy(format, found[frame.n - 1]!, read, frame);
     },
     save(frames, swaps = new Map()) {
       const splices = new Splices((name) => pack.part(name));
@@ -143,10 +115,11 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
-        refuseMisfits(next.n, beyond(at, read, next));
-        const swap = swapOf(next, swaps);
+        refuseUnsupported(next.n, unsupportedBy(format, at, read, next));
+        const swap = replacementOf(next, swaps);
         // A real outline takes the place of the one that was faked.
-        if (at.plate && !read.frame.outline && next.outline) splices.of(at.plate.part).replace(at.plate.element, '');
+        if (at.fauxOutline && !read.frame.outline && next.outline)
+          splices.of(at.fauxOutline.part).replace(at.fauxOutline.element, '');
         if (at.legacy) {
           if (!swap && equal(read.frame, next)) continue;
           const rid = swap ? additions.relateTo(at.site, swap) : null;
@@ -173,7 +146,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
 function locate(pack: Package, site: Site, parts: MediaParts): Pick<OpenedPicture, 'media' | 'problem'> {
   const { embed, link } = blipIds(site);
   const related = pack.relationships(site.part).find((r) => r.id === (embed ?? link));
-  if (related?.external) return { media: null, problem: problems.linked(related.target) };
+  if (related?.external) return { media: null, problem: problemsIn.linked(related.target) };
   return parts.describe(related && pack.entry(related.target));
 }
 

@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
 import { parseXml, decodeXml, missingPart, type Element, type XmlText } from '../xml/located';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
-import { NO_THEME, readTheme, type ColourMap, type Theme } from './colour';
+import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { relationshipKind } from './names';
 
 export interface Relationship {

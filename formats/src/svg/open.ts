@@ -27,25 +27,32 @@ import {
   withinBounds,
 } from '@gable/core';
 import { NOT_DRAWN, outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
-import { readDataUrl, writeDataUrl } from '../data-url';
-import { readTone } from '../filters';
-import { cssColour } from '../css-colour';
-import { PIXEL } from '../html/lengths';
-import { EXTRAS, readExtras, writeExtras } from '../extras';
-import { describeAddress } from '../media';
-import { refuseBeyond, refuseTooLarge } from '../limits';
-import { misfitsOf, onlyAlt, refuseMisfits, type Misfit } from '../misfits';
-import { noData, noPicture, shorten, swapOf, type OpenedFile, type OpenedPicture, type Sheet } from '../opened';
+import { readDataUrl, writeDataUrl } from '../codec/data-url';
+import { readTone } from '../css/filters';
+import { cssColour } from '../css/colour';
+import { PIXEL } from '../css/lengths';
+import { METADATA_NAMESPACE, decodeWithDigest, encodeWithDigest } from '../metadata/digest';
+import { describeAddress } from '../codec/media';
+import { refuseBeyond, refuseTooLarge } from '../codec/limits';
+import { unsupportedIn, onlyAlt, refuseUnsupported } from '../codec/capabilities';
+import {
+  noData,
+  noPicture,
+  shorten,
+  replacementOf,
+  type OpenedFile,
+  type OpenedPicture,
+  type Sheet,
+} from '../codec/contract';
 import { readHeader } from '../raster/header';
-import { shapeOfPath } from '../named-shape';
-import { normaliseBox, placementFromFileCrop } from '../normalise';
+import { shapeOfPath } from '../codec/named-shape';
+import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import { child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
 import { FILL_AND_STROKE, Presentation, USUAL } from './presentation';
 import { fillingOf, hrefOf, imagesIn, patternOf, usedImage, type Filling } from './fills';
 
 const SVG = 'http://www.w3.org/2000/svg';
-const BEYOND: ReadonlySet<Misfit> = new Set(['shape']);
 
 interface Found {
   /** What is replaced: the image, the group that clips it, the shape that is filled with it, or a group of ours. */
@@ -147,9 +154,9 @@ export function openSvg(file: Uint8Array): OpenedFile {
     pages: 1,
     sheets: [sheetOf(root, page)],
     pictures,
-    misfits(frame) {
+    unsupported(frame) {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
-      return misfitsOf(f.frame, frame, BEYOND);
+      return unsupportedIn('svg', f.frame, frame);
     },
     save(frames, swaps = new Map()) {
       const splice = new Splice(text);
@@ -157,9 +164,9 @@ export function openSvg(file: Uint8Array): OpenedFile {
       const reserved = new Set(ids.keys());
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = swapOf(next, swaps);
+        const swap = replacementOf(next, swaps);
         if (!swap && equal(f.frame, next)) continue;
-        refuseMisfits(next.n, misfitsOf(f.frame, next, BEYOND));
+        refuseUnsupported(next.n, unsupportedIn('svg', f.frame, next));
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);
         written.add(f.element);
         if (!swap && f.alt && onlyAlt(f.frame, next)) {
@@ -308,7 +315,7 @@ function read(at: Place, n: number, drawing: Drawing): Found {
   const ours = ownGroup(image);
   if (ours) {
     const outer = outerOf(ours.group, page);
-    const frame = readExtras(ours.metadata.text, inner(ours.group, text), n);
+    const frame = decodeWithDigest(ours.metadata.text, inner(ours.group, text), n);
     if (frame) {
       const placed = place(multiply(outer, readTransform(ours.group.attributes['transform'])), frame);
       return {
@@ -337,7 +344,7 @@ function read(at: Place, n: number, drawing: Drawing): Found {
 function ownGroup(image: Element): { group: Element; metadata: Element } | null {
   for (let e = image.parent; e; e = e.parent)
     for (const m of e.children.filter((c) => c.local === 'metadata')) {
-      const metadata = m.children.find((c) => c.uri === EXTRAS);
+      const metadata = m.children.find((c) => c.uri === METADATA_NAMESPACE);
       if (metadata) return { group: e, metadata };
     }
   return null;
@@ -684,6 +691,6 @@ function groupOf(
   const g = `${prefix}g`;
   const title = next.alt ? `<${prefix}title>${escapeXml(next.alt)}</${prefix}title>` : '';
   const inside = title + markup;
-  const metadata = `<${prefix}metadata><frame xmlns="${EXTRAS}">${escapeText(writeExtras(next, inside))}</frame></${prefix}metadata>`;
+  const metadata = `<${prefix}metadata><frame xmlns="${METADATA_NAMESPACE}">${escapeText(encodeWithDigest(next, inside))}</frame></${prefix}metadata>`;
   return `<${g}${keep} transform="matrix(${m.map((v) => trimNumber(v, 8)).join(' ')})">${metadata}${inside}</${g}>`;
 }

@@ -1,5 +1,5 @@
 import type { Options } from 'css-select';
-import { compiled, declared, handedDown, Rules, rulesOf, type Looker } from '../html/styles';
+import { compiled, declared, inherit, Rules, rulesOf, type TreeAdapter } from '../css/rules';
 import type { Element } from '../xml/located';
 
 const classes = (e: Element): ReadonlySet<string> => new Set((e.attributes['class'] ?? '').split(/\s+/));
@@ -16,7 +16,7 @@ const TREE: NonNullable<Options<Element, Element>['adapter']> = {
   removeSubsets: (all) => all,
 };
 
-const LOOK: Looker<Element> = {
+const LOOK: TreeAdapter<Element> = {
   tagOf: (e) => e.local,
   parentOf: (e) => e.parent,
   idOf: (e) => e.attributes['id'],
@@ -86,7 +86,7 @@ export class Presentation {
 
   /** What those round an element hand down to it. */
   above(e: Element): Style {
-    return handedDown(
+    return inherit(
       e.parent,
       (from) => from.parent,
       this.down,
@@ -103,7 +103,7 @@ export class Presentation {
   /** What style sheets say of an element: an attribute cannot take it back. */
   bySheets(e: Element): ReadonlySet<string> {
     const rules = this.rules.matching(e, LOOK);
-    return new Set(rules.flatMap((r) => [...r.declarations, ...r.pressing].map(([property]) => property)));
+    return new Set(rules.flatMap((r) => [...r.declarations, ...r.important].map(([property]) => property)));
   }
 
   private ownOf(e: Element): Map<string, string> {

@@ -1,6 +1,6 @@
 import { GableError } from '@gable/core';
 import { SaxesParser } from 'saxes';
-import { LIMITS, refuseBeyond } from '../limits';
+import { LIMITS, refuseBeyond } from '../codec/limits';
 
 /** An element with its place in the text of the part. Offsets are UTF-16 code units; `end` is one past the last. */
 export interface Element {

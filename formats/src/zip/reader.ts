@@ -1,6 +1,6 @@
 import { GableError } from '@gable/core';
 import { Inflate, inflateSync } from 'fflate';
-import { LIMITS, refuseTooLarge } from '../limits';
+import { LIMITS, refuseTooLarge } from '../codec/limits';
 import { crc32 } from './crc32';
 
 /** One entry of the central directory (APPNOTE 6.3.10 §4.3.12). Offsets count from the start of the file. */

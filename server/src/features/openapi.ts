@@ -220,12 +220,12 @@ export const openapi = {
         responses: { 200: ok('Deeds'), 404: problem },
       },
     },
-    '/api/works/{id}/fates': {
+    '/api/works/{id}/fidelity': {
       post: {
         summary: 'How frames will be written: natively, or painted into pixels',
         parameters: [id],
         requestBody: body({ type: 'object', properties: { frames: { type: 'array', items: frame } } }),
-        responses: { 200: ok('Fates'), 404: problem, 409: problem },
+        responses: { 200: ok('Fidelity'), 404: problem, 409: problem },
       },
     },
     '/api/works/{id}/margin': {

@@ -336,11 +336,11 @@ export function worksRouter(house: AppContext): Router {
     res.json({ from, done: work.done, deeds: deeds.map((d) => d.deed) });
   });
 
-  router.post('/:id/fates', json({ limit: '16mb' }), async (req, res) => {
+  router.post('/:id/fidelity', json({ limit: '16mb' }), async (req, res) => {
     const { frames } = Frames.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
-    res.json({ fates: await house.tasks.run('fidelity', { file: await house.blobs.ref(fileOf(work)), frames }) });
+    res.json({ fidelity: await house.tasks.run('fidelity', { file: await house.blobs.ref(fileOf(work)), frames }) });
   });
 
   router.post('/:id/margin', json(), async (req, res) => {

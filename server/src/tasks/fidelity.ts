@@ -1,12 +1,12 @@
 import type { Frame } from '@gable/core';
-import { type Fate, fateOf } from '@gable/render';
-import { MISFITS, openFile } from '@gable/formats';
+import { type Fidelity, fidelityOf } from '@gable/render';
+import { FEATURES, openFile } from '@gable/formats';
 import { task, weighFile, type BytesRef } from './task';
 
 /** How a frame will be written, and what for. */
 export interface FrameFate {
   n: number;
-  fate: Fate;
+  fidelity: Fidelity;
   reasons: string[];
   /** It becomes a drawing shape, which other programs may not take for a picture. */
   shape: boolean;
@@ -20,11 +20,11 @@ export const fidelity = task({
   async run({ file, frames }: { file: BytesRef; frames: Frame[] }, { read }): Promise<FrameFate[]> {
     const opened = openFile(await read(file));
     return frames.map((f) => {
-      const misfits = opened.misfits(f);
+      const unsupported = opened.unsupported(f);
       return {
         n: f.n,
-        fate: fateOf(misfits),
-        reasons: misfits.map((m) => MISFITS[m]),
+        fidelity: fidelityOf(unsupported),
+        reasons: unsupported.map((m) => FEATURES[m]),
         shape: opened.becomesShape?.(f) ?? false,
       };
     });

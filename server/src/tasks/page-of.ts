@@ -1,5 +1,5 @@
 import { CENTRED, GableError, type Frame } from '@gable/core';
-import { openFile, type OpenedFile, type Swap } from '@gable/formats';
+import { openFile, type OpenedFile, type ReplacementImage } from '@gable/formats';
 import sharp from 'sharp';
 
 /**
@@ -14,7 +14,7 @@ export async function pageOf(file: OpenedFile, frames: readonly Frame[], page: n
     const rest = { ...f };
     delete rest.source;
     const { frame, freeable } = file.pictures[f.n - 1]!;
-    return file.misfits(rest).length === 0
+    return file.unsupported(rest).length === 0
       ? rest
       : { ...frame, box: f.box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
   });
@@ -30,7 +30,7 @@ export async function pageOf(file: OpenedFile, frames: readonly Frame[], page: n
  */
 export async function plainPages(file: OpenedFile, frames: readonly Frame[]): Promise<Uint8Array> {
   const now = new Map(frames.map((f) => [f.n, f]));
-  const swaps = new Map<number, Swap>();
+  const swaps = new Map<number, ReplacementImage>();
   const plain: Frame[] = [];
   for (const picture of file.pictures) {
     if (picture.problem && !picture.problem.code.match(/undrawable|broken|too-many/)) continue;

@@ -4,7 +4,7 @@ import type { Finish, Frame } from '@gable/core';
 import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
   ExportFormat,
-  Fate,
+  FrameFidelity,
   History,
   Job,
   JobWish,
@@ -118,8 +118,10 @@ export class Api {
     return `/api/jobs/${id}/file`;
   }
 
-  fates(id: string, frames: readonly Frame[]): Observable<Fate[]> {
-    return this.http.post<{ fates: Fate[] }>(`/api/works/${id}/fates`, { frames }).pipe(map((r) => r.fates));
+  fidelity(id: string, frames: readonly Frame[]): Observable<FrameFidelity[]> {
+    return this.http
+      .post<{ fidelity: FrameFidelity[] }>(`/api/works/${id}/fidelity`, { frames })
+      .pipe(map((r) => r.fidelity));
   }
 
   /** A page as HTML, or the document with a clear stand-in for each picture, to lay out its pages. */

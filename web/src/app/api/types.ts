@@ -181,9 +181,9 @@ export interface OwnShape {
 }
 
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
-export interface Fate {
+export interface FrameFidelity {
   n: number;
-  fate: 'native' | 'picture' | 'whole';
+  fidelity: 'native' | 'rasterised-fill' | 'rasterised';
   reasons: string[];
   /** It becomes a drawing shape, which other programs may not take for a picture. */
   shape?: boolean;

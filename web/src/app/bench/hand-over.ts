@@ -12,14 +12,14 @@ import {
 import { firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { Fate, Job, JobWish, ShotPair, SlimWish } from '../api/types';
+import type { FrameFidelity, Job, JobWish, ShotPair, SlimWish } from '../api/types';
 import { Choice } from '../ui/choice';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { Tick } from '../ui/tick';
 import type { BenchModel } from './bench-model';
 import { BenchState } from './bench-state';
-import { fateWords } from './fate-words';
+import { fidelityWords } from './fidelity-words';
 import { PageShots } from './page-shots';
 
 const FORMATS = [
@@ -294,19 +294,19 @@ export class HandOver {
     if (this.what() === 'proof') return this.count() > 0;
     return this.what() === 'file' || this.format() === 'svg' || this.widths() !== null;
   });
-  private readonly fates = signal<readonly Fate[] | null>(null);
+  private readonly fidelity = signal<readonly FrameFidelity[] | null>(null);
   protected readonly count = computed(() => Object.keys(this.state.model()?.frames ?? {}).length);
   /** Frames of which something is painted into pixels; null while that is being found out. */
   protected readonly painted = computed(
     () =>
-      this.fates()
-        ?.filter((f) => f.fate !== 'native')
-        .map((f) => ({ n: f.n, words: fateWords(f) })) ?? null,
+      this.fidelity()
+        ?.filter((f) => f.fidelity !== 'native')
+        .map((f) => ({ n: f.n, words: fidelityWords(f) })) ?? null,
   );
   /** Frames that become drawing shapes, and those of them that need not: rectangles with an outline or a shadow. */
   protected readonly shapes = computed(
     () =>
-      this.fates()
+      this.fidelity()
         ?.filter((f) => f.shape)
         .map((f) => f.n) ?? [],
   );
@@ -324,7 +324,7 @@ export class HandOver {
   }
 
   open(): void {
-    this.fates.set(null);
+    this.fidelity.set(null);
     this.job.set(null);
     this.made.set(null);
     this.slimming.set(NO_SLIMMING);
@@ -340,12 +340,12 @@ export class HandOver {
       error: () => undefined,
     });
     const frames = Object.values(m.frames);
-    if (this.isFolder()) this.fates.set([]);
+    if (this.isFolder()) this.fidelity.set([]);
     if (!this.isFile() || this.isFolder() || frames.length === 0) return;
-    this.api.fates(m.work.id, frames).subscribe({
-      next: (fates) => this.fates.set(fates),
+    this.api.fidelity(m.work.id, frames).subscribe({
+      next: (fidelity) => this.fidelity.set(fidelity),
       // The file can be had without; its making tells what is wrong.
-      error: () => this.fates.set([]),
+      error: () => this.fidelity.set([]),
     });
   }
 
@@ -357,7 +357,9 @@ export class HandOver {
     );
     const m = this.state.model$.value;
     if (!m) return;
-    this.api.fates(m.work.id, Object.values(m.frames)).subscribe({ next: (fates) => this.fates.set(fates) });
+    this.api
+      .fidelity(m.work.id, Object.values(m.frames))
+      .subscribe({ next: (fidelity) => this.fidelity.set(fidelity) });
   }
 
   protected close(): void {

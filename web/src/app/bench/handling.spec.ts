@@ -1,6 +1,6 @@
 import { deriveView, findShape, ontoBox, solidOutline, withShape } from '@gable/core';
 import { frameOf } from '../../testing/works';
-import { fateWords } from './fate-words';
+import { fidelityWords } from './fidelity-words';
 import { knobHandles, valueNear } from './knob-handles';
 import { resized } from './resize';
 import { likeThat } from './same-again';
@@ -127,10 +127,10 @@ test('the next picture gets shape, size and edges of the last, and keeps its pla
 });
 
 test('what is painted into pixels is told in a sentence', () => {
-  expect(fateWords({ n: 1, fate: 'picture', reasons: ['a changed tone'] })).toBe(
+  expect(fidelityWords({ n: 1, fidelity: 'rasterised-fill', reasons: ['a changed tone'] })).toBe(
     'a changed tone. Shape, outline and shadow stay editable.',
   );
-  expect(fateWords({ n: 1, fate: 'whole', reasons: ['a', 'b', 'c'] })).toBe(
+  expect(fidelityWords({ n: 1, fidelity: 'rasterised', reasons: ['a', 'b', 'c'] })).toBe(
     'a, b and c. The frame becomes one plain picture.',
   );
 });

@@ -4,7 +4,7 @@ import { BehaviorSubject, NEVER, of, Subject, throwError } from 'rxjs';
 import { HttpErrorResponse } from '@angular/common/http';
 import { frameOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { ExportFormat, Fate, Job, LibraryPicture } from '../api/types';
+import type { ExportFormat, FrameFidelity, Job, LibraryPicture } from '../api/types';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { openModel, type BenchModel } from './bench-model';
@@ -54,14 +54,17 @@ const settled = async (fixture: ComponentFixture<unknown>): Promise<void> => {
 describe('handing over', () => {
   const jobs = (...list: Job[]): { jobs: Job[]; size: number } => ({ jobs: list, size: 4_185_283 });
 
-  const fates: Fate[] = [
-    { n: 1, fate: 'native', reasons: [] },
-    { n: 2, fate: 'picture', reasons: ['a changed tone'] },
+  const fidelity: FrameFidelity[] = [
+    { n: 1, fidelity: 'native', reasons: [] },
+    { n: 2, fidelity: 'rasterised-fill', reasons: ['a changed tone'] },
   ];
 
   test('says before the file is written which frames are painted, and how', async () => {
     const asked: unknown[] = [];
-    const api = { jobs: () => of(jobs()), fates: (_: string, frames: unknown) => (asked.push(frames), of(fates)) };
+    const api = {
+      jobs: () => of(jobs()),
+      fidelity: (_: string, frames: unknown) => (asked.push(frames), of(fidelity)),
+    };
     const changed = model({ frames: { 1: frameOf(1), 2: frameOf(2) } });
     const { fixture, host } = await make(HandOver, api, changed);
     fixture.componentInstance.open();

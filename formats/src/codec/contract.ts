@@ -1,0 +1,207 @@
+import { cut, GableError, type Box, type Frame, type Size } from '@gable/core';
+import type { Feature, Format } from './capabilities';
+
+export type Place =
+  | 'body'
+  | 'header'
+  | 'footer'
+  | 'footnote'
+  | 'endnote'
+  | 'comment'
+  | 'slide'
+  | 'layout'
+  | 'master'
+  | 'notes'
+  | 'sheet'
+  | 'drawing'
+  | 'page';
+
+/** Where a picture stands, in words a reader understands. */
+export interface Where {
+  part: string;
+  place: Place;
+  table: boolean;
+  textBox: boolean;
+  group: boolean;
+  /**
+   * In text documents an estimate from page breaks and the last layout noted in the file, null in headers, footers and
+   * comments; elsewhere the number of the slide, sheet, drawing page or web page.
+   */
+  page: number | null;
+  /** Words beside it: its own paragraph's, else the next, else the one before. */
+  near: string;
+}
+
+/** A page of a fixed size, with what else is on it, roughly: for showing where frames lie. Lengths in points. */
+export interface Sheet {
+  width: number;
+  height: number;
+  /** `#rrggbb` */
+  background: string;
+  pieces: readonly Piece[];
+  /** Is there a picture behind all of it? */
+  backdrop?: true;
+  /** Edges of the columns and rows of a sheet of cells. */
+  lines?: { x: readonly number[]; y: readonly number[] };
+}
+
+/** A text or a filled box of a sheet. */
+export interface Piece {
+  box: Box;
+  turn: number;
+  fill: string | null;
+  text: string;
+  /** Of its letters, in points. */
+  size: number;
+  colour: string;
+  align: 'left' | 'center' | 'right';
+  /** From the edge to the text, where that is not the usual 4 points. */
+  inset?: number;
+}
+
+/** So many pieces of a file are told, and so much text of each. */
+export const MAX_PREVIEW_SHAPES = 4000;
+export const MAX_PREVIEW_CHARS = 600;
+
+/** A picture's data: a reference into the file, never a copy. */
+export interface Media {
+  part: string;
+  type: string;
+  /** Stored pixels, null when unknown. */
+  pixels: Size | null;
+  orientation: number;
+  drawable: boolean;
+  /** Byte range of the compressed data in the file, and how it is packed; null where it is not a part of its own. */
+  range: { from: number; to: number; method: number; size: number } | null;
+  /** CRC-32 of the data, where the file names it (APPNOTE 4.4.7). */
+  crc?: number;
+}
+
+export interface Problem {
+  code: 'linked-picture' | 'missing-picture' | 'broken-picture' | 'too-many-pixels' | 'undrawable-picture';
+  message: string;
+  remedy: string;
+}
+
+/** One picture of an opened file. */
+export interface OpenedPicture {
+  n: number;
+  where: Where;
+  frame: Frame;
+  /** Can it leave the text flow, or go back into it? */
+  freeable: boolean;
+  /** The size placements are reckoned with: stored pixels, or an assumed size when those are unknown. */
+  size: Size;
+  /** Null for a linked or missing picture. */
+  media: Media | null;
+  /** What the place of its box counts from on its sheet, in points, where that is not the sheet's corner. */
+  origin?: { x: number; y: number };
+  /** Why the picture cannot be shown; framing it may work all the same. */
+  problem: Problem | null;
+  /** A second shape behind it that stands in for an outline; a real outline takes its place. Weight in points. */
+  faked?: { weight: number; colour: string };
+}
+
+/** Another picture's data, of a kind that all formats hold. Pictures that share an object are stored once. */
+export interface ReplacementImage {
+  bytes: Uint8Array;
+  type: 'png' | 'jpeg' | 'gif';
+  /** Stored pixels. */
+  size: Size;
+}
+
+/** A picture for the margin of every page, or of the first alone. Lengths in points. */
+export interface MarginPicture {
+  into: 'header' | 'footer';
+  pages: 'all' | 'first';
+  align: 'left' | 'center' | 'right';
+  width: number;
+  height: number;
+  alt: string;
+  /** From the picture's edge to the text of the page; null leaves the page's margins as they are. */
+  gap: number | null;
+  picture: ReplacementImage;
+}
+
+/** Pictures that a file holds and that are not framed. */
+export interface LeftOut {
+  /** Why, in words that follow a number of pictures. */
+  why: string;
+  count: number;
+}
+
+export interface OpenedFile {
+  format: Format;
+  /** Changing a signed file breaks its signature. */
+  signed: boolean;
+  /** Pages as far as the file tells them; slides, sheets, drawing pages or web pages. */
+  pages: number;
+  pictures: readonly OpenedPicture[];
+  /** Pictures that are there and not listed, and why; nothing where all are. */
+  leftOut?: readonly LeftOut[];
+  /** The pages where they have a fixed size, by number; empty where text flows. */
+  sheets: readonly Sheet[];
+  /**
+   * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
+   * `swaps`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very
+   * same bytes come back.
+   * @throws GableError `no-such-picture`, `cannot-write`
+   */
+  save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, ReplacementImage>): Uint8Array;
+  /**
+   * A web page, or a whole text, as HTML that needs nothing else: what is not a picture stands where it stands, and
+   * pictures are hidden boxes with their number in `data-picture`. Null for a page that there is not.
+   */
+  markup?(page: number): string | null;
+  /** The file without its pictures, where it is a drawing that can be shown behind them. */
+  bare?(): Uint8Array;
+  /** The picture behind a page, over all of it; null where there is none. */
+  backdrop?(page: number): Uint8Array | null;
+  /**
+   * A text document with another picture in its page header or footer.
+   * @returns the file, and the parts that begin with the picture
+   */
+  putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
+  /** What of a frame the file cannot say in its own terms; empty when it fits. */
+  unsupported(frame: Frame): Feature[];
+  /**
+   * Does a picture become a drawing shape with this frame? Programs that turn the file into another kind may then leave it
+   * out.
+   */
+  becomesShape?(frame: Frame): boolean;
+  /** The bytes of a picture as it came. @throws GableError when there are none */
+  pictureBytes(n: number): Uint8Array;
+}
+
+/** The other data that a frame shows, if any. @throws Error when a frame names some that the caller did not bring */
+export function replacementOf(
+  { n, source }: Frame,
+  swaps: ReadonlyMap<number, ReplacementImage>,
+): ReplacementImage | undefined {
+  const swap = swaps.get(n);
+  if (source && !swap) throw new Error(`The bytes of picture ${n} are missing.`);
+  return swap;
+}
+
+/** @throws GableError always */
+export function noPicture(n: number, count: number): never {
+  throw new GableError(
+    'no-such-picture',
+    `There is no picture ${n} in this file.`,
+    count ? `It has ${count}.` : 'It has none.',
+    { n },
+  );
+}
+
+/** @throws GableError always: there is no data, for the reason the picture's problem names */
+export function noData({ n, problem }: OpenedPicture): never {
+  throw new GableError(
+    problem?.code ?? 'missing-picture',
+    problem?.message ?? `Picture ${n} is not in the file.`,
+    problem?.remedy ?? '',
+    { n },
+  );
+}
+
+/** The most words of a neighbouring text that are told. */
+export const shorten = (text: string): string => cut(text, 90, '…');

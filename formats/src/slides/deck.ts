@@ -1,0 +1,131 @@
+import { child, descend, type Element } from '../xml/located';
+import type { OpenedFile, Place } from '../codec/contract';
+import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
+import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
+import { openOoxml } from '../ooxml/open';
+import type { Found } from '../ooxml/found';
+import { relatedId, type Package } from '../ooxml/package';
+import type { Sheet } from '../codec/contract';
+import { readEntry } from '../zip/reader';
+import { backdropOf, sheetsOf } from './sheets';
+import { measure } from '../drawingml/values';
+
+/** Everything on a slide, a layout or a master that is or fills a placeholder. */
+function placeholders(root: Element): { ph: Element; spPr: Element | undefined; element: Element }[] {
+  const out: { ph: Element; spPr: Element | undefined; element: Element }[] = [];
+  const visit = (e: Element): void => {
+    const ph = placeholderOf(e);
+    if (ph) out.push({ ph, spPr: descend(e, 'spPr'), element: e });
+    else e.children.forEach(visit);
+  };
+  const tree = descend(root, 'cSld', 'spTree');
+  if (tree) visit(tree);
+  return out;
+}
+
+/** Placeholder types that take after one of another name on the master (§19.7.10, ST_PlaceholderType; common practice). */
+const MASTER_TYPE: Record<string, string> = { ctrTitle: 'title', subTitle: 'body', obj: 'body', pic: 'body' };
+
+/**
+ * Opens a slide deck (ISO/IEC 29500-1 §19) and finds its pictures: slide by slide in the order they are shown, then those
+ * of the layouts and masters, each once. Shapes filled with a picture count as pictures.
+ * @param main name of the main part
+ */
+export function openDeck(pack: Package, main: string): OpenedFile {
+  const target = (part: string, kind: string): string | undefined => pack.partFor(part, kind);
+  const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
+  const related = pack.relationships(main).filter((x) => x.kind === 'slide' && !x.external);
+  const slideOf = new Map(related.map((r) => [r.id, r]));
+  const listed = ids.flatMap((id) => {
+    const r = slideOf.get(relatedId(id) ?? '');
+    return r && pack.entry(r.target) ? [r.target] : [];
+  });
+  const slides = [...new Set(listed)];
+
+  /** The parts a part takes after, nearest first. */
+  const above = (part: string): string[] => {
+    const layout = target(part, 'slideLayout');
+    const master = target(layout ?? part, 'slideMaster');
+    return [layout, master].filter((p): p is string => p !== undefined);
+  };
+
+  const held = new Map<string, ReturnType<typeof placeholders>>();
+  const heldBy = (part: string): ReturnType<typeof placeholders> => {
+    const list = held.get(part) ?? placeholders(pack.part(part).root);
+    held.set(part, list);
+    return list;
+  };
+  const inherited = (pic: Element, part: string): Element[] => {
+    const ph = placeholderOf(pic);
+    if (!ph) return [];
+    const idx = ph.attributes['idx'] ?? '0';
+    let type = ph.attributes['type'] ?? 'obj';
+    const out: Element[] = [];
+    for (const name of above(part)) {
+      const onMaster = MASTER_TYPE[type] ?? type;
+      const list = heldBy(name);
+      const match =
+        list.find((p) => (p.ph.attributes['idx'] ?? '0') === idx && (p.ph.attributes['type'] ?? 'obj') === type) ??
+        list.find((p) => idx !== '0' && p.ph.attributes['idx'] === idx) ??
+        list.find((p) => [type, onMaster].includes(p.ph.attributes['type'] ?? 'obj'));
+      if (match?.spPr) out.push(match.spPr);
+      type = match?.ph.attributes['type'] ?? type;
+    }
+    return out;
+  };
+
+  const read = (part: string, place: Place, page: number | null): Found[] => {
+    const { root } = pack.part(part);
+    const title = heldBy(part).find((p) => /title/i.test(p.ph.attributes['type'] ?? ''));
+    const near = textOf(title?.element) || textOf(descend(root, 'cSld'));
+    return collect(root, { part, place, page, near, site: (pic) => ({ inherited: inherited(pic, part) }) });
+  };
+
+  const found = slides.flatMap((part, i) => read(part, 'slide', i + 1));
+  const layouts = [...new Set(slides.flatMap((s) => target(s, 'slideLayout') ?? []))];
+  const masters = [...new Set(layouts.flatMap((l) => target(l, 'slideMaster') ?? []))];
+  for (const part of layouts) found.push(...read(part, 'layout', null));
+  for (const part of masters) found.push(...read(part, 'master', null));
+
+  /** Names of colours: the master's, unless the part has its own (§19.3.1.7, clrMapOvr). */
+  const colourMap = (part: string): ColourMap => {
+    const own = descend(pack.part(part).root, 'clrMapOvr', 'overrideClrMapping');
+    const master = [part, ...above(part)].map((p) => child(pack.part(p).root, 'clrMap')).find((m) => m !== undefined);
+    return (own ?? master)?.attributes ?? {};
+  };
+  const themes = new Map<string, Theme>();
+  const themeOfPart = new Map<string, Theme>();
+  const theme = (part: string): Theme => {
+    const known = themeOfPart.get(part);
+    if (known) return known;
+    const owner = [part, ...above(part)].find((p) => target(p, 'theme')) ?? main;
+    const name = target(owner, 'theme');
+    const mapping = colourMap(part);
+    // Slides by the thousand share a theme and its names: it is read once for all of them.
+    const key = JSON.stringify([name, mapping]);
+    const read = themes.get(key) ?? (name ? readTheme(pack.part(name).root, mapping) : NO_THEME);
+    themes.set(key, read);
+    themeOfPart.set(part, read);
+    return read;
+  };
+  const size = descend(pack.part(main).root, 'sldSz')?.attributes;
+  const layersOf = (slide: string): Parameters<typeof sheetsOf>[0][number] =>
+    [...above(slide).reverse(), slide].map((part) => ({
+      part,
+      root: pack.part(part).root,
+      theme: () => theme(part),
+      takesAfter: (e: Element) => inherited(e, part),
+      own: part === slide,
+    }));
+  const sheets = (): Sheet[] =>
+    sheetsOf(slides.map(layersOf), { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 });
+  const backdrop = (page: number): Uint8Array | null => {
+    const slide = slides[page - 1];
+    const at = slide === undefined ? null : backdropOf(layersOf(slide));
+    const r = at && pack.relationships(at.part).find((x) => x.id === at.id && !x.external);
+    const entry = r && pack.entry(r.target);
+    return entry ? readEntry(pack.archive, entry) : null;
+  };
+  const pages = Math.max(1, slides.length);
+  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, sheets }), { backdrop });
+}

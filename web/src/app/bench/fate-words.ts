@@ -1,9 +1,0 @@
-import type { Fate } from '../api/types';
-
-/** What is painted into pixels, and what of the frame can still be edited afterwards. */
-export function fateWords({ fate, reasons }: Fate): string {
-  const list = reasons.length > 1 ? `${reasons.slice(0, -1).join(', ')} and ${reasons.at(-1)}` : (reasons[0] ?? '');
-  return fate === 'picture'
-    ? `${list}. Shape, outline and shadow stay editable.`
-    : `${list}. The frame becomes one plain picture.`;
-}
