@@ -2,7 +2,7 @@ import js from '@eslint/js';
 import tseslint from 'typescript-eslint';
 
 /** The house of the project: each storey may import from those below it, never upwards. */
-const STOREYS = ['core', 'formats', 'render', 'cli', 'server', 'web'];
+const STOREYS = ['core', 'contract', 'formats', 'render', 'cli', 'server', 'web'];
 const above = (name) => STOREYS.slice(STOREYS.indexOf(name) + 1).map((s) => `@gable/${s}`);
 const noNode = ['node:*'];
 const noBrowser = ['window', 'document', 'navigator', 'fetch', 'localStorage', 'OffscreenCanvas'].map((name) => ({
@@ -23,6 +23,7 @@ const upwards = (name, more = []) => ({
           {
             group: [
               '**/core/src/**',
+              '**/contract/src/**',
               '**/formats/src/**',
               '**/render/src/**',
               '**/cli/src/**',
@@ -72,7 +73,8 @@ export default tseslint.config(
     },
   },
   upwards('core', [...pure, { group: ['@gable/*'], message: 'core imports no other package of the house.' }]),
-  upwards('formats', pure),
+  upwards('contract', pure),
+  upwards('formats', [...pure, { group: ['@gable/contract'], message: 'formats know no server.' }]),
   upwards('render'),
   upwards('cli'),
   upwards('server', [

@@ -2,6 +2,8 @@
 const mapper = {
   '^@gable/core$': '<rootDir>/core/src/index.ts',
   '^@gable/core/silhouette$': '<rootDir>/core/src/silhouette/index.ts',
+  '^@gable/contract$': '<rootDir>/contract/src/index.ts',
+  '^@gable/contract/(\\w+)$': '<rootDir>/contract/src/$1.ts',
   '^@gable/formats$': '<rootDir>/formats/src/index.ts',
   '^@gable/render$': '<rootDir>/render/src/index.ts',
 };

@@ -96,19 +96,26 @@ export async function buildAll({ web = true } = {}) {
     build({ ...node, entryPoints: [at('cli/src/main.ts')], outfile: at('cli/dist/gable.js') }),
   );
   if (existsSync(at('server/src/main.ts')))
-    await once('server', ['core/src', 'formats/src', 'render/src', 'server/src'], 'server/dist/main.js', () =>
-      Promise.all([
-        build({ ...node, entryPoints: [at('server/src/main.ts')], outfile: at('server/dist/main.js') }),
-        build({
-          ...taskProcess,
-          entryPoints: [at('server/src/tasks/process.ts')],
-          outfile: at('server/dist/tasks/process.js'),
-        }),
-      ]),
+    await once(
+      'server',
+      ['core/src', 'contract/src', 'formats/src', 'render/src', 'server/src'],
+      'server/dist/main.js',
+      () =>
+        Promise.all([
+          build({ ...node, entryPoints: [at('server/src/main.ts')], outfile: at('server/dist/main.js') }),
+          build({
+            ...taskProcess,
+            entryPoints: [at('server/src/tasks/process.ts')],
+            outfile: at('server/dist/tasks/process.js'),
+          }),
+        ]),
     );
   if (web && existsSync(at('angular.json')))
-    await once('web', ['core/src', 'web', 'angular.json', '.postcssrc.json'], 'web/dist/browser/index.html', () =>
-      run(at('node_modules', '.bin', 'ng'), ['build'], root).then(buildPage),
+    await once(
+      'web',
+      ['core/src', 'contract/src', 'web', 'angular.json', '.postcssrc.json'],
+      'web/dist/browser/index.html',
+      () => run(at('node_modules', '.bin', 'ng'), ['build'], root).then(buildPage),
     );
 }
 

@@ -7,7 +7,7 @@ import { Cluster } from './lib/postgres.mjs';
 import { anyPort, at, checkNode, fail, run, StepError } from './lib/steps.mjs';
 
 /** The packages of the house, which import each other one way. */
-const SOURCES = ['core', 'formats', 'render', 'cli', 'server', 'web'].map((name) => `${name}/src`);
+const SOURCES = ['core', 'contract', 'formats', 'render', 'cli', 'server', 'web'].map((name) => `${name}/src`);
 const PARTS = ['lint', 'types', 'jest', 'e2e'];
 
 async function main() {

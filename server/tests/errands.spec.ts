@@ -11,6 +11,7 @@ import type { AppContext } from '../src/context';
 import { Errands } from '../src/jobs/errands';
 import { sweep, REGRET } from '../src/features/removal';
 import { fileOfJob, tasksWith, testHouse, upload } from './house';
+import { heldToContract } from './support/contract';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 /** Servers that look often, and take others for gone soon. */
@@ -23,7 +24,7 @@ const servers: Errands[] = [];
 
 beforeAll(async () => {
   ({ house, close } = await testHouse());
-  app = createApp(house);
+  app = heldToContract(createApp(house));
 });
 beforeEach(async () => {
   await Work.destroy({ where: {} });

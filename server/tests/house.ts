@@ -6,6 +6,7 @@ import { Sequelize } from 'sequelize';
 import request from 'supertest';
 import { createApp } from '../src/app';
 import type { AppContext } from '../src/context';
+import { heldToContract } from './support/contract';
 import { BlobStore } from '../src/db/blobs';
 import { openDatabase } from '../src/db/database';
 import { inProcess } from '../src/tasks/in-process';
@@ -23,7 +24,7 @@ export async function testHouse(): Promise<{ house: AppContext; app: Express; cl
     await sequelize.close();
     rmSync(spool.folder, { recursive: true, force: true });
   };
-  return { house, app: createApp(house), close };
+  return { house, app: heldToContract(createApp(house)), close };
 }
 
 /** A database for this worker alone: specs that run side by side must not empty each other's tables. @returns its address */

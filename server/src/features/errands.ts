@@ -1,4 +1,5 @@
-import { cut, FrameSchema, GableError, wellFormed } from '@gable/core';
+import { JobWishSchema, type Job, type JobWish, type PageShot, type ShotPair as ShotPairJson } from '@gable/contract';
+import { cut, GableError } from '@gable/core';
 import { readHeader } from '@gable/formats';
 import { json, Router } from 'express';
 import { pipeline } from 'node:stream/promises';
@@ -12,56 +13,10 @@ import { notFound } from '../problems';
 import { isFolder, worksIn } from './folders';
 import { attachment, checkFrames, fileOf, findWork } from './works';
 
-const Point = z.number().min(-20_000).max(20_000);
-const Length = z.number().positive().max(20_000);
-/** A page without its pictures, as a PNG in base64, and where frames stand on it; in points. */
-const SidePage = z.strictObject({
-  png: z.base64().max(4 * 1024 * 1024),
-  width: Length,
-  height: Length,
-  frames: z
-    .array(z.strictObject({ n: z.number().int().positive(), x: Point, y: Point, k: z.number().positive().max(100) }))
-    .max(500),
-});
-const Shots = z
-  .array(
-    z.strictObject({
-      caption: z.string().overwrite(wellFormed).trim().min(1).max(120),
-      before: SidePage,
-      after: SidePage,
-    }),
-  )
-  .max(40);
-
-const Wish = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('hand-over'),
-    /** What may go from the file: nothing, where it is left out. */
-    slim: z
-      .strictObject({ crop: z.boolean(), ppi: z.number().int().min(72).max(1200).nullable(), strip: z.boolean() })
-      .optional(),
-  }),
-  z.strictObject({
-    kind: z.literal('proof'),
-    /** Pages that only a browser can lay out, as it has done. */
-    shots: Shots.optional(),
-  }),
-  z.strictObject({
-    kind: z.literal('set'),
-    format: z.enum(['png', 'webp', 'jpg', 'avif', 'svg']),
-    /** Pixels across. */
-    widths: z.array(z.number().int().min(16).max(8000)).min(1).max(8),
-    /** How wide it is on the page. */
-    sizes: z.string().overwrite(wellFormed).trim().min(1).max(500).optional(),
-    /** Frames as they are on the screen; left out, all of the work. */
-    frames: z.array(FrameSchema).min(1).max(5000).optional(),
-  }),
-]);
-
 /** Of a page in the proof sheet. */
 const MOST_PIXELS = 16e6;
 
-const told = (e: Errand): object => ({
+const toJson = (e: Errand): Job => ({
   id: e.id,
   kind: e.wish.kind,
   work: e.workId,
@@ -73,7 +28,7 @@ const told = (e: Errand): object => ({
   size: e.size,
   said: e.said,
   problem: e.problem,
-  createdAt: e.createdAt,
+  createdAt: e.createdAt.toISOString(),
 });
 const isOver = (e: Errand): boolean => e.state !== 'waiting' && e.state !== 'running';
 
@@ -103,7 +58,7 @@ function showable(work: Work): ErrandWish['frames'] {
 }
 
 /** The files of a folder, each with its frames as they are. */
-async function folderWish(folder: Work, wish: z.infer<typeof Wish>): Promise<{ wish: ErrandWish; name: string }> {
+async function folderWish(folder: Work, wish: JobWish): Promise<{ wish: ErrandWish; name: string }> {
   if (wish.kind !== 'hand-over')
     throw new GableError(
       'folder',
@@ -123,7 +78,7 @@ async function folderWish(folder: Work, wish: z.infer<typeof Wish>): Promise<{ w
   };
 }
 
-function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; name: string } {
+function wishFor(work: Work, wish: JobWish): { wish: ErrandWish; name: string } {
   if (wish.kind === 'hand-over') {
     fileOf(work);
     const frames = Object.values(work.frames);
@@ -146,9 +101,9 @@ function wishFor(work: Work, wish: z.infer<typeof Wish>): { wish: ErrandWish; na
 }
 
 /** Pages of a proof sheet, checked: nothing is kept when one of them is no picture. */
-function readShots(shots: z.infer<typeof Shots>): { shots: ShotPair[]; bytes: Buffer[] } {
+function readShots(shots: readonly ShotPairJson[]): { shots: ShotPair[]; bytes: Buffer[] } {
   const bytes: Buffer[] = [];
-  const read = ({ png, width, height, frames }: z.infer<typeof SidePage>): Shot => {
+  const read = ({ png, width, height, frames }: PageShot): Shot => {
     const picture = Buffer.from(png, 'base64');
     const header = readHeader(picture);
     if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MOST_PIXELS)
@@ -170,7 +125,7 @@ export function errandsRouter(house: AppContext, errands: Pick<Errands, 'wake'>,
   const router = Router();
 
   router.post('/works/:id/jobs', json({ limit: '16mb' }), async (req, res) => {
-    const asked = Wish.parse(req.body);
+    const asked = JobWishSchema.parse(req.body);
     const work = await findWork(req.params.id);
     const { wish, name } = isFolder(work) ? await folderWish(work, asked) : wishFor(work, asked);
     const laid = asked.kind === 'proof' && asked.shots ? readShots(asked.shots) : null;
@@ -180,7 +135,7 @@ export function errandsRouter(house: AppContext, errands: Pick<Errands, 'wake'>,
     };
     const errand = await send(house, work, name, wish, keepPages);
     errands.wake();
-    res.status(201).location(`/api/jobs/${errand.id}`).json(told(errand));
+    res.status(201).location(`/api/jobs/${errand.id}`).json(toJson(errand));
   });
 
   /** Those of a work, the latest first, and how large its file is. */
@@ -190,11 +145,11 @@ export function errandsRouter(house: AppContext, errands: Pick<Errands, 'wake'>,
     const files = isFolder(work) ? (await worksIn(work)).map((w) => w.sha256) : [work.sha256];
     const blobs = await Blob.findAll({ where: { sha256: files.filter((f) => f !== null) } });
     const size = blobs.reduce((sum, b) => sum + b.size, 0);
-    res.json({ jobs: list.map(told), size: size || null });
+    res.json({ jobs: list.map(toJson), size: size || null });
   });
 
   router.get('/jobs/:id', async (req, res) => {
-    res.json(told(await find(req.params.id)));
+    res.json(toJson(await find(req.params.id)));
   });
 
   /** Server-sent events (HTML Living Standard §9.2): the job whenever it has changed, until it is over. */
@@ -205,7 +160,7 @@ export function errandsRouter(house: AppContext, errands: Pick<Errands, 'wake'>,
     let last = '';
     // A server that stops ends the stream; the browser asks again by itself.
     while (!res.destroyed && !stopping?.aborted) {
-      const now = JSON.stringify(told(errand));
+      const now = JSON.stringify(toJson(errand));
       if (now !== last) res.write(`data: ${now}\n\n`);
       last = now;
       if (isOver(errand)) break;

@@ -1,6 +1,6 @@
-import { FINISHES, FinishSchema, layFinish, wears, type Finish } from '@gable/core';
+import { ChangeFinishSchema, FinishIdSchema, NewFinishSchema, type KeptFinish } from '@gable/contract';
+import { FINISHES, layFinish, wears, type Finish } from '@gable/core';
 import { json, Router } from 'express';
-import { z } from 'zod';
 import { QueryTypes } from 'sequelize';
 import { OwnFinish, Work } from '../db/models';
 import { notFound } from '../problems';
@@ -8,35 +8,22 @@ import { isFolder, keepDeed } from './folders';
 import type { AppContext } from '../context';
 import { findWork } from './works';
 
-const Id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,79}$/);
-const Body = z.object({ finish: FinishSchema });
-const ChangeBody = Body.extend({
-  /** The work that is open where it was changed: its frames are followed there. */
-  open: z.uuid().optional(),
-});
-
-interface Told {
-  id: string;
-  finish: Finish;
-  shipped: boolean;
-}
-
 const shippedOf = (id: string): Finish | undefined => FINISHES.find((f) => f.id === id)?.finish;
 
 /** All finishes: those that ship, as they are by now, then one's own by name. A shipped one that was removed stays away. */
-async function all(): Promise<Told[]> {
+async function all(): Promise<KeptFinish[]> {
   const rows = new Map((await OwnFinish.findAll()).map((r) => [r.id, r.finish]));
-  const shipped = FINISHES.flatMap(({ id, finish }): Told[] => {
+  const shipped = FINISHES.flatMap(({ id, finish }): KeptFinish[] => {
     const now = rows.has(id) ? rows.get(id)! : finish;
     return now ? [{ id, finish: now, shipped: true }] : [];
   });
-  const own = [...rows].flatMap(([id, finish]): Told[] =>
+  const own = [...rows].flatMap(([id, finish]): KeptFinish[] =>
     finish && !shippedOf(id) ? [{ id, finish, shipped: false }] : [],
   );
   return [...shipped, ...own.sort((a, b) => a.finish.name.localeCompare(b.finish.name))];
 }
 
-async function find(id: string): Promise<Told> {
+async function find(id: string): Promise<KeptFinish> {
   const found = (await all()).find((f) => f.id === id);
   if (!found) throw notFound('finish');
   return found;
@@ -104,19 +91,19 @@ export function finishesRouter(house: AppContext): Router {
   });
 
   router.post('/', json({ limit: '1mb' }), async (req, res) => {
-    const { finish } = Body.parse(req.body);
+    const { finish } = NewFinishSchema.parse(req.body);
     const taken = new Set([...FINISHES.map((f) => f.id), ...(await OwnFinish.findAll()).map((r) => r.id)]);
     const id = freshId(finish.name, taken);
     await OwnFinish.create({ id, finish });
     res
       .status(201)
       .location(`/api/finishes/${id}`)
-      .json({ id, finish, shipped: false } satisfies Told);
+      .json({ id, finish, shipped: false } satisfies KeptFinish);
   });
 
   router.put('/:id', json({ limit: '1mb' }), async (req, res) => {
-    const { finish, open } = ChangeBody.parse(req.body);
-    const now = await find(Id.catch('').parse(req.params.id));
+    const { finish, open } = ChangeFinishSchema.parse(req.body);
+    const now = await find(FinishIdSchema.catch('').parse(req.params.id));
     const except = await openOnes(open);
     await OwnFinish.upsert({ id: now.id, finish });
     const followed = await follow(house, now.id, now.finish, finish, except);
@@ -124,7 +111,7 @@ export function finishesRouter(house: AppContext): Router {
   });
 
   router.delete('/:id', async (req, res) => {
-    const now = await find(Id.catch('').parse(req.params.id));
+    const now = await find(FinishIdSchema.catch('').parse(req.params.id));
     if (now.shipped) await OwnFinish.upsert({ id: now.id, finish: null });
     else await OwnFinish.destroy({ where: { id: now.id } });
     res.status(204).end();

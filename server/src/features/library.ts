@@ -1,4 +1,10 @@
-import { wellFormed } from '@gable/core';
+import {
+  LibraryQuerySchema,
+  PictureNameSchema,
+  ProxyQuerySchema,
+  type LibraryPicture,
+  type OwnShape,
+} from '@gable/contract';
 import { Router } from 'express';
 import { Op } from 'sequelize';
 import { z } from 'zod';
@@ -9,16 +15,16 @@ import { receive } from '../receive';
 import type { Made } from '../tasks/task';
 import { pictureCache } from './picture-cache';
 
-const Name = z.string().overwrite(wellFormed).trim().min(1).max(255).default('Picture');
 const FOREVER = 'private, max-age=31536000, immutable';
 /** A picture larger than this is refused before it is read. */
 const PICTURE_BYTES = 100 * 1024 * 1024;
 const SILHOUETTE_BYTES = 20 * 1024 * 1024;
 
-const told = (p: Picture): object => ({
+/** A hidden one is sent to nobody. */
+const toJson = (p: Picture): LibraryPicture => ({
   sha256: p.sha256,
   name: p.name,
-  kind: p.kind,
+  kind: p.kind as LibraryPicture['kind'],
   type: p.type,
   size: { width: p.width, height: p.height },
   orientation: p.orientation,
@@ -55,17 +61,17 @@ export function libraryRouter(house: AppContext): Router {
   const router = Router();
 
   router.post('/', async (req, res) => {
-    const name = Name.parse(req.query['name']);
+    const name = PictureNameSchema.parse(req.query['name']);
     const file = await receive(req, house.spool, PICTURE_BYTES, 'pictures can have 100 MB');
     try {
-      res.status(201).json(told(await keepPicture(house, file, name)));
+      res.status(201).json(toJson(await keepPicture(house, file, name)));
     } finally {
       await house.spool.remove(file);
     }
   });
 
   router.get('/', async (req, res) => {
-    const { q } = z.object({ q: z.string().max(200).default('') }).parse(req.query);
+    const { q } = LibraryQuerySchema.parse(req.query);
     // Every word must be found, in the name or among the words it is known by.
     const words = q.split(/\s+/).filter(Boolean);
     const pictures = await Picture.findAll({
@@ -83,11 +89,11 @@ export function libraryRouter(house: AppContext): Router {
       ],
       limit: 200,
     });
-    res.json({ pictures: pictures.map(told) });
+    res.json({ pictures: pictures.map(toJson) });
   });
 
   router.get('/:sha256/proxy', async (req, res) => {
-    const { side } = z.object({ side: z.coerce.number().int().min(16).max(2048).default(2048) }).parse(req.query);
+    const { side } = ProxyQuerySchema.parse(req.query);
     const picture = await findPicture(req.params.sha256);
     const copy = await pictureCache.get(`${picture.sha256}/${side}`, async () => {
       const source = { kept: await house.blobs.ref(picture.sha256) };
@@ -119,7 +125,7 @@ async function findPicture(sha256: string): Promise<Picture> {
 /** `/api/silhouettes`: shapes made from the author's own drawings, kept for later. */
 export function silhouettesRouter(house: AppContext): Router {
   const router = Router();
-  const shown = ({ id, name, shape }: Silhouette): object => ({ id, name, shape });
+  const shown = ({ id, name, shape }: Silhouette): OwnShape => ({ id, name, shape });
 
   router.get('/', async (_req, res) => {
     const all = await Silhouette.findAll({ order: [['createdAt', 'DESC']] });
@@ -127,7 +133,7 @@ export function silhouettesRouter(house: AppContext): Router {
   });
 
   router.post('/', async (req, res) => {
-    const name = Name.parse(req.query['name']);
+    const name = PictureNameSchema.parse(req.query['name']);
     const file = await receive(req, house.spool, SILHOUETTE_BYTES, 'silhouettes can have 20 MB');
     const shape = await house.tasks.run('silhouette', { file, name }).finally(() => house.spool.remove(file));
     res.status(201).json(shown(await Silhouette.create({ name: name.replace(/\.\w+$/, ''), shape })));

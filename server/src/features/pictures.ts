@@ -1,30 +1,19 @@
-import { cut, escapeXml, FrameSchema, GableError, type Frame, type Size } from '@gable/core';
+import { ExportSchema, PictureQuerySchema } from '@gable/contract';
+import { cut, escapeXml, GableError, type Frame, type Size } from '@gable/core';
 import { json, Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import { z } from 'zod';
 import type { AppContext } from '../context';
 import { Work, type WorkPicture } from '../db/models';
 import { notFound } from '../problems';
-import { EXPORT_FORMATS } from '../tasks/export';
 import type { PictureSource } from '../tasks/picture-source';
 import { isFolder } from './folders';
 import { pictureCache } from './picture-cache';
 import { sendMade } from './works';
 
-const Query = z.object({
-  side: z.coerce.number().int().min(16).max(2048).default(2048),
-  revision: z.coerce.number().int().optional(),
-});
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
 
-const Export = z.object({
-  frame: FrameSchema,
-  format: z.enum(EXPORT_FORMATS),
-  /** Pixels to the inch of the result; or its width in pixels; or neither for as many as the picture has. */
-  ppi: z.number().min(1).max(2400).optional(),
-  width: z.number().int().min(1).max(20_000).optional(),
-});
 const TYPES = {
   png: 'image/png',
   jpg: 'image/jpeg',
@@ -40,7 +29,7 @@ export function picturesRouter(house: AppContext): Router {
   const router = Router();
 
   router.get('/:id/pictures/:n/proxy', async (req, res) => {
-    const { side } = Query.parse(req.query);
+    const { side } = PictureQuerySchema.parse(req.query);
     const at = await placeOf(req.params);
     const source = await sourceOf(house, at);
     const copy = await pictureCache.get(`${at.sha256 ?? at.id}/${at.n}/${side}`, async () => {
@@ -51,7 +40,7 @@ export function picturesRouter(house: AppContext): Router {
   });
 
   router.get('/:id/pictures/:n/framed', async (req, res) => {
-    const { side, revision } = Query.parse(req.query);
+    const { side, revision } = PictureQuerySchema.parse(req.query);
     const at = await placeOf(req.params);
     const frame = at.frame ?? at.picture.frame;
     // An address with the revision of now never shows anything else.
@@ -72,7 +61,7 @@ export function picturesRouter(house: AppContext): Router {
   });
 
   router.post('/:id/pictures/:n/export', json({ limit: '2mb' }), async (req, res) => {
-    const { frame, ...wish } = Export.parse(req.body);
+    const { frame, ...wish } = ExportSchema.parse(req.body);
     const at = await placeOf(req.params);
     const { source, size } = await originalOf(house, at, frame);
     const made = await house.tasks.run('exportFrame', { source, frame, size, ...wish });

@@ -1,22 +1,13 @@
+import { ShelfQuerySchema, type Shelf, type WorkSummary as SummaryJson } from '@gable/contract';
 import { Op } from 'sequelize';
-import { z } from 'zod';
 import { Work, type WorkSummary } from '../db/models';
 import { isFolder } from './folders';
-
-const Query = z.object({
-  limit: z.coerce.number().int().min(1).max(500).default(100),
-  /** Where the page before ended. */
-  after: z
-    .string()
-    .regex(/^\d{1,16}_[0-9a-f-]{36}$/)
-    .optional(),
-});
 
 /** What a list shows of a work; enough of it is read for that and no more. */
 const SHOWN = ['id', 'name', 'revision', 'demo', 'summary', 'createdAt', 'updatedAt'] as const;
 type Shown = Pick<Work, (typeof SHOWN)[number]>;
 
-const told = (w: Shown, { members, ...summary }: WorkSummary, revision = w.revision): object => {
+const toJson = (w: Shown, { members, ...summary }: WorkSummary, revision = w.revision): SummaryJson => {
   void members;
   return {
     id: w.id,
@@ -24,15 +15,15 @@ const told = (w: Shown, { members, ...summary }: WorkSummary, revision = w.revis
     revision,
     demo: w.demo,
     ...summary,
-    createdAt: w.createdAt,
-    updatedAt: w.updatedAt,
+    createdAt: w.createdAt.toISOString(),
+    updatedAt: w.updatedAt.toISOString(),
   };
 };
 
-export const summarise = (w: Work): object => told(w, w.summary);
+export const summarise = (w: Work): SummaryJson => toJson(w, w.summary);
 
 /** A folder in a list: what its works have, numbered through. */
-function folderTold(folder: Shown, works: ReadonlyMap<string, Shown>): object {
+function folderTold(folder: Shown, works: ReadonlyMap<string, Shown>): SummaryJson {
   const members = (folder.summary.members ?? []).flatMap((id) => works.get(id) ?? []);
   let before = 0;
   const faces: number[] = [];
@@ -42,12 +33,12 @@ function folderTold(folder: Shown, works: ReadonlyMap<string, Shown>): object {
   }
   const framed = members.reduce((sum, m) => sum + m.summary.framed, 0);
   const revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
-  return told(folder, { format: 'folder', pictures: before, framed, faces: faces.slice(0, 4) }, revision);
+  return toJson(folder, { format: 'folder', pictures: before, framed, faces: faces.slice(0, 4) }, revision);
 }
 
 /** A page of the works on the shelf, the latest first, and where the next one begins. */
-export async function listWorks(query: unknown): Promise<{ works: object[]; next: string | null }> {
-  const { limit, after } = Query.parse(query);
+export async function listWorks(query: unknown): Promise<Shelf> {
+  const { limit, after } = ShelfQuerySchema.parse(query);
   const [time, id] = after?.split('_') ?? [];
   const at = time === undefined ? null : new Date(Number(time));
   const where = at ? { [Op.or]: [{ updatedAt: { [Op.lt]: at } }, { updatedAt: at, id: { [Op.lt]: id! } }] } : {};

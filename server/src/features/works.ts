@@ -1,4 +1,18 @@
-import { FrameSchema, GableError, wellFormed, type Frame } from '@gable/core';
+import {
+  FolderSchema,
+  FramesSchema,
+  HistoryQuerySchema,
+  MarginSchema,
+  MarksSchema,
+  NameSchema,
+  PageQuerySchema,
+  PagesQuerySchema,
+  PictureRowSchema,
+  SaveFramesSchema,
+  type PictureRow,
+  type Work as WorkJson,
+} from '@gable/contract';
+import { GableError, type Frame } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { Router, json, type Response } from 'express';
 import { randomUUID } from 'node:crypto';
@@ -12,7 +26,7 @@ import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened 
 import { fileName } from '../files';
 import { receive } from '../receive';
 import type { BytesRef, Made } from '../tasks/task';
-import { createFolder, isFolder, joined, LEAST_FILES, MOST_FILES, spread, worksIn } from './folders';
+import { createFolder, isFolder, joined, spread, worksIn } from './folders';
 import { removeWork, restoreWork } from './removal';
 import { layRow } from './row';
 import { pictureCache } from './picture-cache';
@@ -35,53 +49,6 @@ const MEDIA_TYPES: Partial<Record<string, string>> = {
   pdf: 'application/pdf',
 };
 
-/** A whole number as the database keeps it. */
-const Whole = z
-  .number()
-  .int()
-  .max(2 ** 31 - 1);
-const Name = z.string().overwrite(wellFormed).trim().min(1).max(255);
-const Change = z.object({
-  n: Whole.positive(),
-  before: FrameSchema.nullable(),
-  after: FrameSchema.nullable(),
-});
-/** One thing done: to one frame, or to that and more at once. */
-const DeedBody = Change.extend({
-  name: z.string().min(1).max(200).overwrite(wellFormed),
-  more: z.array(Change).max(LIMITS.pictures).optional(),
-});
-const Marks = z.strictObject({
-  deliberate: z.array(z.string().min(1).max(40_000).overwrite(wellFormed)).max(1000).optional(),
-  finish: z.string().min(1).max(80).overwrite(wellFormed).optional(),
-});
-const Save = z.object({
-  /** The revision these frames were made from. */
-  revision: Whole.positive(),
-  frames: z.record(z.string().regex(/^[1-9]\d{0,4}$/), FrameSchema),
-  /** Save over what another window saved meanwhile; that state is kept as a version. */
-  over: z.boolean().default(false),
-  /** What was done since the last save: deeds from `from` on take the place of those that were there; `done` of all are done. */
-  history: z.object({ from: Whole.min(0), deeds: z.array(DeedBody).max(5000), done: Whole.min(0) }).optional(),
-});
-const Frames = z.object({ frames: z.array(FrameSchema).max(LIMITS.pictures) });
-const Pages = Frames.extend({ page: Whole.positive().default(1) });
-const Digest = z.string().regex(/^[0-9a-f]{64}$/);
-/** Pictures by digest, in a row; null for an empty frame that waits for one. */
-const Row = z.object({ name: Name.optional(), pictures: z.array(Digest.nullable()).min(1).max(200) });
-/** Works that are looked at together. */
-const Folder = z.object({ name: Name, works: z.array(z.uuid()).min(LEAST_FILES).max(MOST_FILES) });
-/** A kept picture for the header or footer of a document. Lengths in points. */
-const Margin = z.object({
-  sha256: Digest,
-  into: z.enum(['header', 'footer']),
-  pages: z.enum(['all', 'first']),
-  align: z.enum(['left', 'center', 'right']),
-  width: z.number().min(3).max(1440),
-  /** From the picture to the text; null leaves the margins as they are. */
-  gap: z.number().min(0).max(720).nullable(),
-  alt: z.string().max(10_000).overwrite(wellFormed).default(''),
-});
 /** How many deeds are handed out at once. */
 const HISTORY_PAGE = 300;
 
@@ -155,7 +122,7 @@ export async function keepSources(
 }
 
 /** A work that begins with pictures and has no file. */
-async function createPictureWork(house: AppContext, row: z.infer<typeof Row>): Promise<Work> {
+async function createPictureWork(house: AppContext, row: PictureRow): Promise<Work> {
   return house.sequelize.transaction(async (transaction) => {
     const kept = await keptPictures(row.pictures, transaction);
     const pictures = layRow(kept, []);
@@ -222,7 +189,7 @@ export function fileOf(work: Work): string {
   return work.sha256;
 }
 
-const whole = (w: Work): object => ({
+const toJson = (w: Work): WorkJson => ({
   ...summarise(w),
   signed: w.opened.signed,
   pages: w.opened.pages,
@@ -279,32 +246,32 @@ export function worksRouter(house: AppContext): Router {
   });
 
   router.post('/', async (req, res) => {
-    const name = Name.parse(req.query['name'] ?? 'Document.docx');
+    const name = NameSchema.parse(req.query['name'] ?? 'Document.docx');
     const made = await receive(req, house.spool, LIMITS.fileBytes, 'documents can have 300 MB');
     try {
       const opened = await openUpload(house, made, name);
       // The client disconnected: no work is created.
       if (res.destroyed) return;
       const work = await keepUpload(house, spooled(house, made), name, opened);
-      res.status(201).location(`/api/works/${work.id}`).json(whole(work));
+      res.status(201).location(`/api/works/${work.id}`).json(toJson(work));
     } finally {
       await house.spool.remove(made);
     }
   });
 
   router.post('/folders', json(), async (req, res) => {
-    const { name, works } = Folder.parse(req.body);
+    const { name, works } = FolderSchema.parse(req.body);
     const folder = await createFolder(name, works);
-    res.status(201).location(`/api/works/${folder.id}`).json(whole(folder));
+    res.status(201).location(`/api/works/${folder.id}`).json(toJson(folder));
   });
 
   router.post('/pictures', json(), async (req, res) => {
-    const work = await createPictureWork(house, Row.parse(req.body));
-    res.status(201).location(`/api/works/${work.id}`).json(whole(work));
+    const work = await createPictureWork(house, PictureRowSchema.parse(req.body));
+    res.status(201).location(`/api/works/${work.id}`).json(toJson(work));
   });
 
   router.post('/:id/pictures', json(), async (req, res) => {
-    const row = Row.parse(req.body);
+    const row = PictureRowSchema.parse(req.body);
     const { id } = await findWork(req.params.id);
     const work = await house.sequelize.transaction(async (transaction) => {
       const now = await Work.findByPk(id, { transaction, lock: true, rejectOnEmpty: true });
@@ -324,11 +291,11 @@ export function worksRouter(house: AppContext): Router {
       const opened = { ...now.opened, pictures: [...now.opened.pictures, ...added] };
       return now.update({ opened, revision: now.revision + 1 }, { transaction });
     });
-    res.status(201).json(whole(work));
+    res.status(201).json(toJson(work));
   });
 
   router.get('/:id/history', async (req, res) => {
-    const { before } = z.object({ before: z.coerce.number().pipe(Whole.min(0)).optional() }).parse(req.query);
+    const { before } = HistoryQuerySchema.parse(req.query);
     const work = await findWork(req.params.id);
     const from = Math.max(0, (before ?? work.done) - HISTORY_PAGE);
     const seq = before === undefined ? { [Op.gte]: from } : { [Op.gte]: from, [Op.lt]: before };
@@ -337,14 +304,14 @@ export function worksRouter(house: AppContext): Router {
   });
 
   router.post('/:id/fidelity', json({ limit: '16mb' }), async (req, res) => {
-    const { frames } = Frames.parse(req.body);
+    const { frames } = FramesSchema.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
     res.json({ fidelity: await house.tasks.run('fidelity', { file: await house.blobs.ref(fileOf(work)), frames }) });
   });
 
   router.post('/:id/margin', json(), async (req, res) => {
-    const { sha256, width, alt, ...wish } = Margin.parse(req.body);
+    const { sha256, width, alt, ...wish } = MarginSchema.parse(req.body);
     const work = await findWork(req.params.id);
     const [kept] = await keptPictures([sha256]);
     const { type, width: across, height: down } = kept!;
@@ -367,7 +334,7 @@ export function worksRouter(house: AppContext): Router {
       res
         .status(201)
         .location(`/api/works/${next.id}`)
-        .json({ ...whole(next), placed });
+        .json({ ...toJson(next), placed });
     } finally {
       await house.spool.remove(made);
     }
@@ -375,7 +342,7 @@ export function worksRouter(house: AppContext): Router {
 
   router.get('/:id/ground', async (req, res) => {
     const work = await findWork(req.params.id);
-    const { page } = z.object({ page: z.coerce.number().pipe(Whole.positive()).default(1) }).parse(req.query);
+    const { page } = PageQuerySchema.parse(req.query);
     const file = await house.blobs.ref(fileOf(work));
     const png = await pictureCache.get(`ground/${file.sha256}/${page}`, async () => {
       const made = await house.tasks.run('ground', { file, page });
@@ -386,7 +353,7 @@ export function worksRouter(house: AppContext): Router {
   });
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
-    const { frames, page } = Pages.parse(req.body);
+    const { frames, page } = PagesQuerySchema.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
     const made = await house.tasks.run('pages', { file: await house.blobs.ref(fileOf(work)), frames, page });
@@ -395,11 +362,11 @@ export function worksRouter(house: AppContext): Router {
   });
 
   router.get('/:id', async (req, res) => {
-    res.json(whole(await findWork(req.params.id)));
+    res.json(toJson(await findWork(req.params.id)));
   });
 
   router.put('/:id/frames', json({ limit: '16mb' }), async (req, res) => {
-    const save = Save.parse(req.body);
+    const save = SaveFramesSchema.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(save.frames, work);
     const result = await house.sequelize.transaction(async (transaction) => {
@@ -456,7 +423,7 @@ export function worksRouter(house: AppContext): Router {
   });
 
   router.put('/:id/marks', json({ limit: '4mb' }), async (req, res) => {
-    const marks = Marks.parse(req.body);
+    const marks = MarksSchema.parse(req.body);
     const work = await findWork(req.params.id);
     await work.update({ marks }, { silent: true });
     res.json({ marks });
@@ -492,7 +459,7 @@ export function worksRouter(house: AppContext): Router {
   /** Brings back a work that was removed a short while ago. */
   router.post('/:id/restore', async (req, res) => {
     await restoreWork(house, req.params.id);
-    res.json(whole(await findWork(req.params.id)));
+    res.json(toJson(await findWork(req.params.id)));
   });
 
   return router;

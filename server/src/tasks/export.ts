@@ -1,15 +1,14 @@
+import type { ExportFormat } from '@gable/contract';
 import { deriveView, paintedBounds, type Frame, type Size } from '@gable/core';
 import { encode, htmlPieces, outputTypeOf, renderFrame, svgPieces } from '@gable/render';
 import { readPicture, weighSource, type PictureSource } from './picture-source';
 import { task, weighPixels, type Made } from './task';
 
-export const EXPORT_FORMATS = ['png', 'jpg', 'webp', 'avif', 'pdf', 'svg', 'html'] as const;
-
 /** What is wanted of a framed picture. */
 export interface ExportWish {
   frame: Frame;
   size: Size;
-  format: (typeof EXPORT_FORMATS)[number];
+  format: ExportFormat;
   /** Pixels to the inch of the result; or its width in pixels; or neither for as many as the picture has. */
   ppi?: number | undefined;
   width?: number | undefined;

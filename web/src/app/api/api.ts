@@ -15,7 +15,7 @@ import type {
   OwnShape,
   Work,
   WorkSummary,
-} from './types';
+} from '@gable/contract';
 
 const BYTES = { 'Content-Type': 'application/octet-stream' };
 

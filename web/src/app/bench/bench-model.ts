@@ -1,5 +1,5 @@
 import { equal, type Frame, type Size } from '@gable/core';
-import type { Change, Deed, History, Work, WorkPicture } from '../api/types';
+import type { Change, Deed, History, Work, WorkPicture } from '@gable/contract';
 
 /** Everything the bench knows; only ever replaced, never changed in place. */
 export interface BenchModel {

@@ -4,7 +4,7 @@ import { solidOutline, withShape, type Frame } from '@gable/core';
 import { of, throwError } from 'rxjs';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { Deed, History, LibraryPicture, Work } from '../api/types';
+import type { Deed, History, LibraryPicture, Work } from '@gable/contract';
 import { Painter } from '../paint/painter';
 import { takenFrame } from './bench-model';
 import { BenchState } from './bench-state';

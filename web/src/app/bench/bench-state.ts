@@ -14,7 +14,7 @@ import {
 } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { LibraryPicture, Work } from '../api/types';
+import type { LibraryPicture, Work } from '@gable/contract';
 import { Painter, SMALL } from '../paint/painter';
 import type { Seen } from '../paint/protocol';
 import * as model from './bench-model';

@@ -13,7 +13,7 @@ import {
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
-import type { LibraryPicture } from '../api/types';
+import type { LibraryPicture } from '@gable/contract';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';

@@ -1,5 +1,5 @@
 import type { Frame, PictureFacts } from '@gable/core';
-import type { WorkPicture } from '../api/types';
+import type { WorkPicture } from '@gable/contract';
 
 /** What is known of a frame's picture without looking at its pixels. */
 export const factsOf = (picture: WorkPicture, frame: Frame): Pick<PictureFacts, 'pixels' | 'orientation' | 'faked'> =>

@@ -1,4 +1,4 @@
-import type { FrameFidelity } from '../api/types';
+import type { FrameFidelity } from '@gable/contract';
 
 /** What is painted into pixels, and what of the frame can still be edited afterwards. */
 export function fidelityWords({ fidelity, reasons }: FrameFidelity): string {

@@ -3,7 +3,7 @@ import { paintedBounds } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import type { Problem } from '../api/problem';
-import type { ExportFormat } from '../api/types';
+import type { ExportFormat } from '@gable/contract';
 import { Choice } from '../ui/choice';
 import { download, readable } from '../ui/download';
 import { FigureField } from '../ui/figure-field';

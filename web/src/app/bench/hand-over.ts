@@ -12,7 +12,7 @@ import {
 import { firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { FrameFidelity, Job, JobWish, ShotPair, SlimWish } from '../api/types';
+import type { FrameFidelity, Job, JobWish, ShotPair, SlimWish } from '@gable/contract';
 import { Choice } from '../ui/choice';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';

@@ -3,7 +3,7 @@ import { POINTS } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { LibraryPicture, MarginWish } from '../api/types';
+import type { LibraryPicture, MarginWish } from '@gable/contract';
 import { PictureChooser } from '../intake/picture-chooser';
 import { Choice } from '../ui/choice';
 import { FigureField } from '../ui/figure-field';

@@ -3,7 +3,7 @@ import type { Frame } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import type { Asked, Laid, Shown, Spot } from '../../../page/told';
 import { Api } from '../api/api';
-import type { PageShot, ShotPair, Work } from '../api/types';
+import type { PageShot, ShotPair, Work } from '@gable/contract';
 import { problemOf } from './bench-model';
 
 /** A web page is laid out in a window of this size, in CSS pixels. */

@@ -45,7 +45,7 @@ const LONG = 6;
 const PAGE_GAP = 36;
 
 /** The lines between cells as a path, in CSS pixels. */
-function gridOf({ x, y }: { x: number[]; y: number[] }): string {
+function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
   const [right, bottom] = [x, y].map((all) => all[all.length - 1]! * PX);
   return x.map((v) => `M${v * PX} 0V${bottom}`).join('') + y.map((v) => `M0 ${v * PX}H${right}`).join('');
 }

@@ -4,7 +4,7 @@ import { BehaviorSubject, NEVER, of, Subject, throwError } from 'rxjs';
 import { HttpErrorResponse } from '@angular/common/http';
 import { frameOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { ExportFormat, FrameFidelity, Job, LibraryPicture } from '../api/types';
+import type { ExportFormat, FrameFidelity, Job, LibraryPicture } from '@gable/contract';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../intake/picture-chooser';
 import { openModel, type BenchModel } from './bench-model';
@@ -85,6 +85,8 @@ describe('handing over', () => {
   const job = (more: Partial<Job>): Job => ({
     id: 'j',
     kind: 'hand-over',
+    work: 'w',
+    createdAt: '2026-04-01T09:00:00.000Z',
     revision: 1,
     name: 'Handbook.docx',
     state: 'running',

@@ -13,7 +13,7 @@ import {
 } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { OwnShape } from '../api/types';
+import type { OwnShape } from '@gable/contract';
 import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
 import { BenchState } from './bench-state';

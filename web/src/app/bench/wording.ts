@@ -20,7 +20,7 @@ import {
   type Size,
   type Subject,
 } from '@gable/core';
-import type { WorkPicture } from '../api/types';
+import type { WorkPicture } from '@gable/contract';
 
 /** A finding in words, with the action that mends it. */
 export interface Note {

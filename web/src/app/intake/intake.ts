@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { LibraryPicture } from '../api/types';
+import type { LibraryPicture } from '@gable/contract';
 import { isPicture } from './files';
 
 export interface Taken {

@@ -3,7 +3,7 @@ import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { catchError, combineLatest, debounceTime, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import type { Problem } from '../api/problem';
-import type { LibraryPicture } from '../api/types';
+import type { LibraryPicture } from '@gable/contract';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
 import { columnsOf, walk } from '../ui/roving';

@@ -3,7 +3,7 @@ import { Router, RouterLink } from '@angular/router';
 import { filter, finalize, map, tap, type Observable, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { LibraryPicture, Work, WorkSummary } from '../api/types';
+import type { LibraryPicture, Work, WorkSummary } from '@gable/contract';
 import {
   DOCUMENTS,
   filesOf,

@@ -1,7 +1,7 @@
 import { Component, computed, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
 import { finishOf, layFinish, readFinish, shapeOf, writeFinish, type Finish, type Frame, type Size } from '@gable/core';
 import { toProblem } from '../api/problem';
-import type { KeptFinish } from '../api/types';
+import type { KeptFinish } from '@gable/contract';
 import { BenchState } from '../bench/bench-state';
 import { TryCanvas } from '../paint/try-canvas';
 import { Choice } from '../ui/choice';

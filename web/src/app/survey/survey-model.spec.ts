@@ -1,6 +1,6 @@
 import { PLAIN_FAULTS, solidOutline, type Frame } from '@gable/core';
 import { frameOf, pictureOf } from '../../testing/works';
-import type { WorkPicture } from '../api/types';
+import type { WorkPicture } from '@gable/contract';
 import { factsOf } from '../bench/facts';
 import { familyWords, wishWords } from './family-words';
 import { arranged, counted, likeThisOne, linesOf, mendedBy, rowOf, showingSame, type Row } from './survey-model';
@@ -11,7 +11,7 @@ const row = (n: number, frame: Partial<Frame> = {}, picture: Partial<WorkPicture
   return rowOf(p, f, `w/${n}`, factsOf(p, f), p.problem);
 };
 const at = (page: number, near = ''): Partial<WorkPicture> => ({
-  where: { place: 'body', table: false, textBox: false, group: false, page, near },
+  where: { part: 'word/document.xml', place: 'body', table: false, textBox: false, group: false, page, near },
 });
 const squashed = { placement: { ...frameOf(1).placement, distortion: 0.7 } };
 const egg = { shape: { name: 'ellipse', knobs: {} }, box: { x: 0, y: 0, width: 100, height: 104 } };

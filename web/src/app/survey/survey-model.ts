@@ -8,7 +8,7 @@ import {
   type PictureFacts,
   type Size,
 } from '@gable/core';
-import type { WorkPicture } from '../api/types';
+import type { WorkPicture } from '@gable/contract';
 import { withoutKind } from '../intake/files';
 import { notes, pageMark, placeWords, type Note } from '../bench/wording';
 

@@ -3,7 +3,7 @@ import { FINISHES, PLAIN_FAULTS, solidOutline, type Finish, type Frame } from '@
 import { of } from 'rxjs';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { KeptFinish, Marks } from '../api/types';
+import type { KeptFinish, Marks } from '@gable/contract';
 import { BenchState } from '../bench/bench-state';
 import { Painter } from '../paint/painter';
 import { SurveyState } from './survey-state';

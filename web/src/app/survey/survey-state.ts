@@ -13,7 +13,7 @@ import {
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { KeptFinish, Marks } from '../api/types';
+import type { KeptFinish, Marks } from '@gable/contract';
 import { keyOf, pictureOf, problemOf, takenFrame } from '../bench/bench-model';
 import { BenchState } from '../bench/bench-state';
 import { factsOf } from '../bench/facts';

@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import { PLAIN_FAULTS, type Uneven } from '@gable/core';
-import type { KeptFinish, LibraryPicture } from '../api/types';
+import type { KeptFinish, LibraryPicture } from '@gable/contract';
 import { BenchState } from '../bench/bench-state';
 import { HandOver } from '../bench/hand-over';
 import { undoKey, UndoRedo } from '../bench/undo-redo';

@@ -1,0 +1,41 @@
+import { FrameSchema, type ShapeChoice } from '@gable/core';
+import { z } from 'zod';
+import { DigestSchema, NameSchema, PixelSideSchema, SizeSchema } from './common';
+
+export const PictureQuerySchema = z.object({ side: PixelSideSchema, revision: z.coerce.number().int().optional() });
+export const ProxyQuerySchema = z.object({ side: PixelSideSchema });
+
+export const EXPORT_FORMATS = ['png', 'jpg', 'webp', 'avif', 'pdf', 'svg', 'html'] as const;
+export type ExportFormat = (typeof EXPORT_FORMATS)[number];
+export const ExportSchema = z.object({
+  frame: FrameSchema,
+  format: z.enum(EXPORT_FORMATS),
+  ppi: z
+    .number()
+    .min(1)
+    .max(2400)
+    .optional()
+    .describe('pixels to the inch; without it and a width, as the picture has'),
+  width: z.number().int().min(1).max(20_000).optional().describe('pixels'),
+});
+
+/** A picture of the stock, or one the author brought. */
+export const LibraryPictureSchema = z.object({
+  sha256: DigestSchema,
+  name: z.string(),
+  kind: z.enum(['own', 'stock']),
+  type: z.string(),
+  size: SizeSchema,
+  orientation: z.number().int().describe('as its EXIF data have it'),
+});
+export type LibraryPicture = z.infer<typeof LibraryPictureSchema>;
+export const LibraryQuerySchema = z.object({ q: z.string().max(200).default('') });
+export const PictureNameSchema = NameSchema.default('Picture');
+
+/** A shape made from the author's own drawing. */
+export const OwnShapeSchema = z.object({ id: z.uuid(), name: z.string(), shape: FrameSchema.shape.shape });
+export interface OwnShape {
+  id: string;
+  name: string;
+  shape: ShapeChoice;
+}

@@ -1,0 +1,206 @@
+import { FrameSchema } from '@gable/core';
+import { z } from 'zod';
+import { DigestSchema, MAX_PICTURES, NameSchema, SizeSchema, TextSchema, WholeSchema } from './common';
+
+const Box = z.object({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
+
+export const WorkSummarySchema = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  format: z
+    .string()
+    .describe('of its file; `pictures` for a work that began with pictures, `folder` for works that are seen together'),
+  revision: z.number().int(),
+  demo: z.boolean(),
+  pictures: z.number().int(),
+  framed: z.number().int(),
+  faces: z.array(z.number().int()).describe('pictures that can be shown'),
+  createdAt: z.iso.datetime(),
+  updatedAt: z.iso.datetime(),
+});
+export type WorkSummary = z.infer<typeof WorkSummarySchema>;
+
+export const ShelfQuerySchema = z.object({
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+  after: z
+    .string()
+    .regex(/^\d{1,16}_[0-9a-f-]{36}$/)
+    .optional()
+    .describe('where the page before ended'),
+});
+export const ShelfSchema = z.object({ works: z.array(WorkSummarySchema), next: z.string().nullable() });
+export type Shelf = z.infer<typeof ShelfSchema>;
+
+/** Where a picture stands. */
+const WhereSchema = z.object({
+  part: z.string(),
+  place: z.string(),
+  table: z.boolean(),
+  textBox: z.boolean(),
+  group: z.boolean(),
+  page: z.number().int().nullable(),
+  near: z.string().describe('words beside it'),
+});
+
+export const WorkPictureSchema = z.object({
+  n: z.number().int().positive(),
+  where: WhereSchema,
+  file: z.string().optional().describe('in a folder: the file it is in'),
+  member: z.object({ id: z.string(), n: z.number().int() }).optional().describe('in a folder: what it is in its file'),
+  origin: z.object({ x: z.number(), y: z.number() }).optional().describe('what its box counts from on its sheet'),
+  freeable: z.boolean().optional().describe('can it leave the text, or go back into it?'),
+  frame: FrameSchema.describe('as the file has it'),
+  size: SizeSchema,
+  media: z
+    .object({
+      type: z.string(),
+      pixels: SizeSchema.nullable(),
+      orientation: z.number().int(),
+      drawable: z.boolean(),
+      bytes: z.number().nullable().optional().describe('of its data in the file'),
+      data: z.string().nullable().optional().describe('the same in frames that show the same picture'),
+    })
+    .nullable(),
+  problem: z.object({ code: z.string(), message: z.string(), remedy: z.string() }).nullable(),
+  faked: z
+    .object({ weight: z.number(), colour: z.string() })
+    .optional()
+    .describe('a second shape behind it that imitates an outline'),
+});
+export type WorkPicture = z.infer<typeof WorkPictureSchema>;
+
+/** A page of a fixed size with what else is on it. Lengths in points. */
+export const SheetSchema = z.object({
+  width: z.number(),
+  height: z.number(),
+  background: z.string(),
+  pieces: z
+    .array(
+      z.object({
+        box: Box,
+        turn: z.number(),
+        fill: z.string().nullable(),
+        text: z.string(),
+        size: z.number(),
+        colour: z.string(),
+        align: z.enum(['left', 'center', 'right']),
+        inset: z.number().optional(),
+      }),
+    )
+    .readonly(),
+  backdrop: z.literal(true).optional().describe('there is a picture behind all of it'),
+  lines: z
+    .object({ x: z.array(z.number()).readonly(), y: z.array(z.number()).readonly() })
+    .optional()
+    .describe('edges of columns and rows'),
+});
+export type Sheet = z.infer<typeof SheetSchema>;
+
+/** What was said of a work as a whole. */
+export const MarksSchema = z.strictObject({
+  deliberate: z.array(TextSchema.min(1).max(40_000)).max(1000).optional(),
+  finish: TextSchema.min(1).max(80).optional().describe('the finish that comes first'),
+});
+export type Marks = z.infer<typeof MarksSchema>;
+
+export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
+  signed: z.boolean(),
+  pages: z.number().int(),
+  sheets: z.array(SheetSchema).readonly().optional().describe('pages of a fixed size; none where text flows'),
+  leftOut: z
+    .array(z.object({ why: z.string(), count: z.number().int() }))
+    .readonly()
+    .optional()
+    .describe('pictures of the file that are not listed, and why'),
+  pictures: z.array(WorkPictureSchema),
+  frames: z.record(z.string(), FrameSchema).describe('those that differ from the file, by number'),
+  marks: MarksSchema.optional(),
+});
+export type Work = z.infer<typeof WorkSchema>;
+
+/** What became of one frame; null stands for the frame as it came. */
+export const ChangeSchema = z.object({
+  n: WholeSchema.positive(),
+  before: FrameSchema.nullable(),
+  after: FrameSchema.nullable(),
+});
+export type Change = z.infer<typeof ChangeSchema>;
+
+/** One thing done, to one frame or to more at once. */
+export const DeedSchema = ChangeSchema.extend({
+  name: TextSchema.min(1).max(200),
+  more: z.array(ChangeSchema).max(MAX_PICTURES).optional(),
+});
+export type Deed = z.infer<typeof DeedSchema>;
+
+/** Deeds from number `from` on; the first `done` of all are done, the rest have been undone. */
+export const HistorySchema = z.object({
+  from: WholeSchema.min(0),
+  done: WholeSchema.min(0),
+  deeds: z.array(DeedSchema).max(5000),
+});
+export type History = z.infer<typeof HistorySchema>;
+export const HistoryQuerySchema = z.object({ before: z.coerce.number().pipe(WholeSchema.min(0)).optional() });
+
+export const SaveFramesSchema = z.object({
+  revision: WholeSchema.positive().describe('the revision that these frames were made from'),
+  frames: z.record(z.string().regex(/^[1-9]\d{0,4}$/), FrameSchema),
+  over: z
+    .boolean()
+    .default(false)
+    .describe('save over what another window saved meanwhile; that state is kept as a version'),
+  history: HistorySchema.optional().describe('deeds from `from` on take the place of those that were there'),
+});
+export const SavedSchema = z.object({ revision: z.number().int() });
+export type Saved = z.infer<typeof SavedSchema>;
+
+export const VersionsSchema = z.object({
+  versions: z.array(
+    z.object({
+      id: z.uuid(),
+      reason: z.enum(['stale', 'replaced']),
+      revision: z.number().int(),
+      frames: z.record(z.string(), FrameSchema),
+      createdAt: z.iso.datetime(),
+    }),
+  ),
+});
+
+export const FramesSchema = z.object({ frames: z.array(FrameSchema).max(MAX_PICTURES) });
+export const PagesQuerySchema = FramesSchema.extend({ page: WholeSchema.positive().default(1) });
+export const PageQuerySchema = z.object({ page: z.coerce.number().pipe(WholeSchema.positive()).default(1) });
+
+/** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
+export const FrameFidelitySchema = z.object({
+  n: z.number().int(),
+  fidelity: z.enum(['native', 'rasterised-fill', 'rasterised']),
+  reasons: z.array(z.string()),
+  shape: z.boolean().optional().describe('it becomes a drawing shape, which other programs may not take for a picture'),
+});
+export type FrameFidelity = z.infer<typeof FrameFidelitySchema>;
+
+/** Kept pictures in a row; null for an empty frame that waits for one. */
+export const PictureRowSchema = z.object({
+  name: NameSchema.optional(),
+  pictures: z.array(DigestSchema.nullable()).min(1).max(200),
+});
+export type PictureRow = z.infer<typeof PictureRowSchema>;
+
+/** How many works can be looked at together. */
+export const FOLDER_FILES = { min: 2, max: 200 } as const;
+export const FolderSchema = z.object({
+  name: NameSchema,
+  works: z.array(z.uuid()).min(FOLDER_FILES.min).max(FOLDER_FILES.max),
+});
+
+/** A kept picture for the header or footer of a document. Lengths in points. */
+export const MarginSchema = z.object({
+  sha256: DigestSchema,
+  into: z.enum(['header', 'footer']),
+  pages: z.enum(['all', 'first']),
+  align: z.enum(['left', 'center', 'right']),
+  width: z.number().min(3).max(1440),
+  gap: z.number().min(0).max(720).nullable().describe('from the picture to the text; null leaves the margins'),
+  alt: TextSchema.max(10_000).default(''),
+});
+export type MarginWish = z.input<typeof MarginSchema>;
