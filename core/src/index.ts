@@ -21,6 +21,12 @@ export { boundedLength, BOUNDS, MAX_TILES, pathWithinBounds } from './model/boun
 export { boundedPixels, withinBounds } from './model/within-bounds';
 export { equal } from './model/equal';
 
+// The model of a document
+export * from './model/document';
+export { diff } from './model/diff';
+export { apply, applyAll, conflict, OperationSchema, valueAt, type Applied, type Operation } from './model/operations';
+export { checkDocument, itemsOf, slotOf, withChildren, type Holder, type Slot } from './model/tree';
+
 // Shapes
 export {
   anchorShares,

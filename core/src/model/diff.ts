@@ -1,0 +1,133 @@
+import type { Document, Item, Page } from './document';
+import { equal } from './equal';
+import { apply, type Operation } from './operations';
+import { holdersOf, itemsOf, sameHolder, slotsOf, withChildren, type Holder } from './tree';
+
+/** Properties whose own properties are told apart: two windows may change them side by side. */
+const DEEP: ReadonlySet<string> = new Set(['fill', 'at']);
+/** Kept by other operations. */
+const STRUCTURE: ReadonlySet<string> = new Set(['id', 'kind', 'children', 'items']);
+
+/**
+ * The operations that make one document of another; none exactly when they are equal. Layers and stories are the file's: both
+ * documents must have the same.
+ */
+export function diff(from: Document, to: Document): Operation[] {
+  const operations: Operation[] = [];
+  let now = from;
+  const act = (operation: Operation): void => {
+    operations.push(operation);
+    now = apply(now, operation).document;
+  };
+  const known = new Set(from.pages.map((p) => p.id));
+  for (const page of to.pages)
+    if (!known.has(page.id)) act({ op: 'page-add', page: { ...page, items: [] }, index: now.pages.length });
+
+  // Holders before what they hold: whatever is put into a group finds it, and no group comes to lie in itself.
+  for (const holder of holdersOf(to))
+    for (const id of itemsOf(to, holder)) {
+      const item = to.items[id]!;
+      const last = itemsOf(now, holder).length;
+      if (!now.items[id] || now.items[id].kind !== item.kind) {
+        if (now.items[id]) act({ op: 'remove', id });
+        act({ op: 'add', item: bare(item), slot: { in: holder, index: itemsOf(now, holder).length } });
+      } else if (!sameHolder(slotsOf(now).get(id)!.in, holder))
+        act({ op: 'move', id, slot: { in: holder, index: last } });
+    }
+  for (const id of Object.keys(from.items)) {
+    if (!now.items[id] || to.items[id]) continue;
+    for (const inner of withChildren(now, id).reverse()) if (!to.items[inner]) act({ op: 'remove', id: inner });
+  }
+  const wanted = new Set(to.pages.map((p) => p.id));
+  for (const { id } of from.pages) if (!wanted.has(id)) act({ op: 'page-remove', id });
+
+  sort(
+    () => now.pages.map((p) => p.id),
+    to.pages.map((p) => p.id),
+    (id, index) => act({ op: 'page-move', id, index }),
+  );
+  for (const holder of holdersOf(to)) order(holder);
+  // Ties last: they lead to items that are there by now.
+  const changes = [...Object.values(to.items)].flatMap((item) => settings('set', now.items[item.id]!, item));
+  for (const change of changes.filter(({ path }) => path !== 'tie')) act(change);
+  for (const change of changes.filter(({ path, value }) => path === 'tie' && value === undefined)) act(change);
+  for (const change of changes.filter(({ path, value }) => path === 'tie' && value !== undefined)) act(change);
+  for (const page of to.pages) for (const change of settings('page-set', pageOf(now, page.id), page)) act(change);
+  return operations;
+
+  function order(holder: Holder): void {
+    sort(
+      () => itemsOf(now, holder),
+      itemsOf(to, holder),
+      (id, index) => act({ op: 'move', id, slot: { in: holder, index } }),
+    );
+  }
+}
+
+const pageOf = (document: Document, id: string): Page => document.pages.find((p) => p.id === id)!;
+
+/** An item without what it holds and what it is tied to, which come when all items are there. */
+function bare(item: Item): Item {
+  const { tie, ...plain } = item;
+  void tie;
+  return (plain.kind === 'group' ? { ...plain, children: [] } : plain) as Item;
+}
+
+/** Brings a list into an order by few moves: those of the longest rising run stay. */
+function sort(
+  current: () => readonly string[],
+  wanted: readonly string[],
+  move: (id: string, index: number) => void,
+): void {
+  const stay = new Set(longestRising(current().map((id) => wanted.indexOf(id))).map((i) => wanted[i]!));
+  for (const [i, id] of wanted.entries()) {
+    if (stay.has(id)) continue;
+    // Behind the one before it; places are counted without the item itself.
+    const others = current().filter((other) => other !== id);
+    move(id, i === 0 ? 0 : others.indexOf(wanted[i - 1]!) + 1);
+  }
+}
+
+/** The longest run of rising numbers in a list, not necessarily side by side (patience sorting). */
+function longestRising(list: readonly number[]): number[] {
+  const ends: number[] = [];
+  const before: number[] = [];
+  for (const [i, value] of list.entries()) {
+    let low = 0;
+    let high = ends.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (list[ends[middle]!]! < value) low = middle + 1;
+      else high = middle;
+    }
+    before[i] = low > 0 ? ends[low - 1]! : -1;
+    ends[low] = i;
+  }
+  const out: number[] = [];
+  for (let i = ends.at(-1) ?? -1; i >= 0; i = before[i]!) out.unshift(list[i]!);
+  return out;
+}
+
+type Setting = Extract<Operation, { op: 'set' | 'page-set' }>;
+
+function settings(op: Setting['op'], from: object, to: object): Setting[] {
+  const id = (to as { id: string }).id;
+  const out: Setting[] = [];
+  const say = (path: string, value: unknown): void =>
+    void out.push(value === undefined ? { op, id, path } : { op, id, path, value });
+  const [a, b] = [from as Record<string, unknown>, to as Record<string, unknown>];
+  for (const name of new Set([...Object.keys(a), ...Object.keys(b)])) {
+    if (STRUCTURE.has(name) || equal(a[name], b[name])) continue;
+    const [x, y] = [a[name], b[name]];
+    if (!DEEP.has(name) || !isRecord(x) || !isRecord(y) || !sameKind(x, y)) say(name, y);
+    else
+      for (const inner of new Set([...Object.keys(x), ...Object.keys(y)]))
+        if (!equal(x[inner], y[inner])) say(`${name}.${inner}`, y[inner]);
+  }
+  return out;
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+const sameKind = (a: Record<string, unknown>, b: Record<string, unknown>): boolean =>
+  a['kind'] === b['kind'] && a['on'] === b['on'];

@@ -1,0 +1,232 @@
+import { z } from 'zod';
+import { wellFormed } from '../cut';
+import { BOUNDS } from './bounds';
+import {
+  BoxSchema,
+  KeepSchema,
+  OutlineSchema,
+  PaintSchema,
+  PlacementSchema,
+  SeatSchema,
+  ShadowSchema,
+  ShapeSchema,
+  SizeSchema,
+  SourceSchema,
+  ToneSchema,
+} from './frame';
+
+/**
+ * A document as pages and items by stable id, with their order kept apart. Lengths are points, angles degrees clockwise,
+ * shares 0..1, colours sRGB. Ids are given once, when a file is opened (`p4` for its fourth picture), and never again.
+ */
+export const MAX_ITEMS = 20_000;
+const share = z.number().min(0).max(1);
+const length = z.number().min(-BOUNDS.place).max(BOUNDS.place);
+const colour = z.string().regex(/^#[0-9a-f]{6}$/);
+const text = (most: number): z.ZodString => z.string().max(most).overwrite(wellFormed);
+const IdSchema = z.string().regex(/^[A-Za-z0-9][\w.-]{0,79}$/);
+const DigestSchema = z.string().regex(/^[0-9a-f]{64}$/);
+
+/** A length of a web page: what CSS says, which only a window turns into points. */
+const CssLength = z.string().min(1).max(200);
+
+/** Where an item stands. The box is in points of its page, or of its group's own space. */
+export const PositionSchema = z.discriminatedUnion('on', [
+  z.object({ on: z.literal('page'), box: BoxSchema }),
+  z.object({ on: z.literal('group'), box: BoxSchema }),
+  z.object({ on: z.literal('line'), box: BoxSchema }).describe('in the text like a letter'),
+  z
+    .object({
+      on: z.literal('anchor'),
+      box: BoxSchema,
+      /** What the box counts from. */
+      from: z.object({
+        x: z.enum(['page', 'margin', 'column', 'character']),
+        y: z.enum(['page', 'margin', 'paragraph', 'line']),
+      }),
+      wrap: z.enum(['none', 'square', 'tight', 'through', 'top-bottom']),
+      behind: z.boolean(),
+      distances: z.object({ top: length, right: length, bottom: length, left: length }),
+    })
+    .describe('beside the text, tied to a place in it'),
+  z.object({
+    on: z.literal('cells'),
+    box: BoxSchema,
+    /** Cells from 0, and how far into them. */
+    start: z.object({ row: z.number().int(), column: z.number().int(), dx: length, dy: length }),
+    end: z.object({ row: z.number().int(), column: z.number().int(), dx: length, dy: length }).nullable(),
+    moves: z.boolean(),
+    sizes: z.boolean(),
+  }),
+  z.object({
+    on: z.literal('element'),
+    /** For the window that pages are read for. */
+    box: BoxSchema,
+    fluid: z.object({ width: CssLength.optional(), height: CssLength.optional(), most: CssLength.optional() }),
+  }),
+]);
+
+const FilePicture = z.object({ from: z.literal('file'), key: IdSchema, size: SizeSchema });
+const KeptPicture = SourceSchema.extend({ from: z.literal('kept') });
+export const PictureSourceSchema = z.discriminatedUnion('from', [FilePicture, KeptPicture]);
+
+const PictureFill = z.object({
+  kind: z.literal('picture'),
+  source: PictureSourceSchema,
+  placement: PlacementSchema,
+  /** What shows where the picture does not. */
+  backing: PaintSchema.nullable(),
+  tone: ToneSchema.optional(),
+  /** What must stay visible. */
+  keep: z.array(KeepSchema).max(20),
+  /** The subject, cut out, that reaches over the edge of the shape: a mask by its digest. */
+  overstep: z.object({ mask: DigestSchema }).optional(),
+});
+const VideoFill = z.object({
+  kind: z.literal('video'),
+  source: z.object({ key: IdSchema, type: z.string().max(80), size: SizeSchema }),
+  poster: PictureSourceSchema.nullable(),
+  placement: PlacementSchema,
+  play: z.object({ automatic: z.boolean(), loop: z.boolean(), muted: z.boolean(), controls: z.boolean() }),
+});
+const PaintFill = z.object({ kind: z.literal('paint'), paint: PaintSchema });
+export const FillSchema = z.discriminatedUnion('kind', [PictureFill, VideoFill, PaintFill]);
+
+const Run = z.object({
+  text: text(10_000),
+  font: z.string().max(200),
+  /** In points. */
+  size: z.number().positive().max(4000),
+  weight: z.number().int().min(1).max(1000),
+  italic: z.boolean(),
+  underline: z.boolean(),
+  paint: PaintSchema,
+});
+export const TextSchema = z.object({
+  paragraphs: z
+    .array(z.object({ align: z.enum(['start', 'centre', 'end', 'justify']), runs: z.array(Run).max(1000) }))
+    .max(2000),
+  anchor: z.enum(['top', 'middle', 'bottom']),
+  inset: z.object({ top: length, right: length, bottom: length, left: length }),
+});
+
+/** A rule by which an item follows another; its box comes of it. */
+export const TieSchema = z.object({
+  to: IdSchema,
+  as: z.enum(['behind', 'around', 'beside', 'over', 'inside', 'along']),
+  side: z.enum(['top', 'right', 'bottom', 'left']).optional(),
+  align: z.enum(['start', 'centre', 'end']).optional(),
+  gap: length,
+  share: share.optional(),
+});
+
+const base = {
+  id: IdSchema,
+  name: text(255).optional(),
+  at: PositionSchema,
+  turn: z.number().min(-BOUNDS.degrees).max(BOUNDS.degrees),
+  flip: z.object({ horizontal: z.boolean(), vertical: z.boolean() }),
+  opacity: share,
+  alt: text(BOUNDS.alt),
+  tie: TieSchema.optional(),
+};
+const look = {
+  shape: ShapeSchema,
+  seat: SeatSchema,
+  outline: OutlineSchema.nullable(),
+  shadow: ShadowSchema.nullable(),
+  /** The finish it was laid with, and follows. */
+  finish: z.string().min(1).max(80).optional(),
+};
+
+/** A shape with a picture, a paint, a video or nothing in it, and words or none: one thing, as it is in every format. */
+export const FramedSchema = z.object({
+  kind: z.literal('framed'),
+  ...base,
+  ...look,
+  fill: FillSchema.nullable(),
+  text: TextSchema.nullable(),
+});
+/** A panel that shows what lies beneath it, darkened and blurred. */
+export const VeilSchema = z.object({
+  kind: z.literal('veil'),
+  ...base,
+  ...look,
+  dim: PaintSchema,
+  blur: z.number().min(0).max(BOUNDS.blur),
+});
+/** Items that are kept together, in a space of their own that its box shows. */
+export const GroupSchema = z.object({
+  kind: z.literal('group'),
+  ...base,
+  children: z.array(IdSchema).max(MAX_ITEMS),
+  space: BoxSchema,
+});
+/** What a file holds and Gable does not edit: kept, and shown as well as can be. */
+export const ForeignSchema = z.object({
+  kind: z.literal('foreign'),
+  ...base,
+  what: z.enum(['chart', 'table', 'diagram', 'connector', 'control', 'ink', 'object', 'other']),
+});
+export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, VeilSchema, GroupSchema, ForeignSchema]);
+
+const Items = z.array(IdSchema).max(MAX_ITEMS);
+/** What pages share: a master, a layout, a header. */
+export const LayerSchema = z.object({ id: IdSchema, name: text(255), items: Items });
+/** A text that flows, with the items that stand in it in their order. */
+export const StorySchema = z.object({
+  id: IdSchema,
+  kind: z.enum(['body', 'header', 'footer', 'footnote', 'endnote', 'comment']),
+  items: Items,
+});
+export const PageSchema = z.object({
+  id: IdSchema,
+  name: text(255).optional(),
+  size: SizeSchema,
+  ground: FillSchema.nullable(),
+  margins: z.object({ top: length, right: length, bottom: length, left: length }),
+  /** From the back. */
+  layers: z.array(IdSchema).max(100),
+  /** From the back to the front. */
+  items: Items,
+  /** Edges of the columns and rows of a sheet. */
+  grid: z.object({ x: z.array(length), y: z.array(length) }).optional(),
+});
+
+export const DOCUMENT_VERSION = 1;
+export const DocumentSchema = z.object({
+  version: z.literal(DOCUMENT_VERSION),
+  /** Does text flow from page to page? Then its pages are laid out, and not stored. */
+  flows: z.boolean(),
+  pages: z.array(PageSchema).max(10_000),
+  layers: z.array(LayerSchema).max(10_000),
+  stories: z.array(StorySchema).max(10_000),
+  items: z.record(IdSchema, ItemSchema),
+  /** Colours that its pages are painted with, for what is made anew. */
+  palette: z.array(colour).max(20).optional(),
+});
+
+export type Position = z.infer<typeof PositionSchema>;
+export type PictureSource = z.infer<typeof PictureSourceSchema>;
+export type Fill = z.infer<typeof FillSchema>;
+export type Text = z.infer<typeof TextSchema>;
+export type Tie = z.infer<typeof TieSchema>;
+export type FramedItem = z.infer<typeof FramedSchema>;
+export type VeilItem = z.infer<typeof VeilSchema>;
+export type GroupItem = z.infer<typeof GroupSchema>;
+export type ForeignItem = z.infer<typeof ForeignSchema>;
+export type Item = z.infer<typeof ItemSchema>;
+export type ItemId = string;
+export type Layer = z.infer<typeof LayerSchema>;
+export type Story = z.infer<typeof StorySchema>;
+export type Page = z.infer<typeof PageSchema>;
+export type Document = z.infer<typeof DocumentSchema>;
+
+export const emptyDocument = (flows = false): Document => ({
+  version: DOCUMENT_VERSION,
+  flows,
+  pages: [],
+  layers: [],
+  stories: [],
+  items: {},
+});
