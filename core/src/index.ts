@@ -24,6 +24,7 @@ export { equal } from './model/equal';
 // The model of a document
 export * from './model/document';
 export { diff } from './model/diff';
+export { frameOfItem, isPictureItem, itemOfFrame, type PictureItem } from './model/frame-item';
 export { apply, applyAll, conflict, OperationSchema, valueAt, type Applied, type Operation } from './model/operations';
 export { checkDocument, itemsOf, slotOf, withChildren, type Holder, type Slot } from './model/tree';
 

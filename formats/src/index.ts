@@ -3,6 +3,8 @@ export { LIMITS } from './codec/limits';
 export type {
   LeftOut,
   MarginPicture,
+  NewPicture,
+  NewPlace,
   Media,
   OpenedFile,
   OpenedPicture,
@@ -13,13 +15,14 @@ export type {
   ReplacementImage,
   Where,
 } from './codec/contract';
-export { FEATURES, type Feature, type Format } from './codec/capabilities';
+export { CAN_INSERT, FEATURES, type Feature, type Format } from './codec/capabilities';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';
 export { readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
 export { openFile } from './codec/registry';
+export { openSource, type Source } from './codec/source';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';
 export { withoutPrivate } from './raster/private';
 export { applySlim, planSlim, type SlimPlan, type SlimStep, type SlimWish } from './slim';

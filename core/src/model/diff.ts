@@ -24,16 +24,18 @@ export function diff(from: Document, to: Document): Operation[] {
     if (!known.has(page.id)) act({ op: 'page-add', page: { ...page, items: [] }, index: now.pages.length });
 
   // Holders before what they hold: whatever is put into a group finds it, and no group comes to lie in itself.
-  for (const holder of holdersOf(to))
-    for (const id of itemsOf(to, holder)) {
+  for (const holder of holdersOf(to)) {
+    const list = itemsOf(to, holder);
+    for (const [i, id] of list.entries()) {
       const item = to.items[id]!;
-      const last = itemsOf(now, holder).length;
-      if (!now.items[id] || now.items[id].kind !== item.kind) {
-        if (now.items[id]) act({ op: 'remove', id });
-        act({ op: 'add', item: bare(item), slot: { in: holder, index: itemsOf(now, holder).length } });
-      } else if (!sameHolder(slotsOf(now).get(id)!.in, holder))
-        act({ op: 'move', id, slot: { in: holder, index: last } });
+      const known = now.items[id];
+      if (known && known.kind !== item.kind) act({ op: 'remove', id });
+      // Behind the one before it.
+      const slot = { in: holder, index: i === 0 ? 0 : itemsOf(now, holder).indexOf(list[i - 1]!) + 1 };
+      if (!now.items[id]) act({ op: 'add', item: bare(item), slot });
+      else if (!sameHolder(slotsOf(now).get(id)!.in, holder)) act({ op: 'move', id, slot });
     }
+  }
   for (const id of Object.keys(from.items)) {
     if (!now.items[id] || to.items[id]) continue;
     for (const inner of withChildren(now, id).reverse()) if (!to.items[inner]) act({ op: 'remove', id: inner });

@@ -34,35 +34,53 @@ const CssLength = z.string().min(1).max(200);
 export const PositionSchema = z.discriminatedUnion('on', [
   z.object({ on: z.literal('page'), box: BoxSchema }),
   z.object({ on: z.literal('group'), box: BoxSchema }),
-  z.object({ on: z.literal('line'), box: BoxSchema }).describe('in the text like a letter'),
+  z
+    .object({
+      on: z.literal('line'),
+      box: BoxSchema,
+      /** Of a new one: behind so many paragraphs and tables of its story. */
+      after: z.number().int().min(0).optional(),
+    })
+    .describe('in the text like a letter'),
   z
     .object({
       on: z.literal('anchor'),
       box: BoxSchema,
-      /** What the box counts from. */
-      from: z.object({
-        x: z.enum(['page', 'margin', 'column', 'character']),
-        y: z.enum(['page', 'margin', 'paragraph', 'line']),
-      }),
-      wrap: z.enum(['none', 'square', 'tight', 'through', 'top-bottom']),
-      behind: z.boolean(),
-      distances: z.object({ top: length, right: length, bottom: length, left: length }),
+      after: z.number().int().min(0).optional(),
+      /** What the box counts from, and how the text goes round it; as the file has it where that is not said. */
+      anchor: z
+        .object({
+          from: z.object({
+            x: z.enum(['page', 'margin', 'column', 'character']),
+            y: z.enum(['page', 'margin', 'paragraph', 'line']),
+          }),
+          wrap: z.enum(['none', 'square', 'tight', 'through', 'top-bottom']),
+          behind: z.boolean(),
+          distances: z.object({ top: length, right: length, bottom: length, left: length }),
+        })
+        .optional(),
     })
     .describe('beside the text, tied to a place in it'),
   z.object({
     on: z.literal('cells'),
     box: BoxSchema,
-    /** Cells from 0, and how far into them. */
-    start: z.object({ row: z.number().int(), column: z.number().int(), dx: length, dy: length }),
-    end: z.object({ row: z.number().int(), column: z.number().int(), dx: length, dy: length }).nullable(),
-    moves: z.boolean(),
-    sizes: z.boolean(),
+    /** Cells from 0, and how far into them; as the file has it where that is not said. */
+    cells: z
+      .object({
+        start: z.object({ row: z.number().int(), column: z.number().int(), dx: length, dy: length }),
+        end: z.object({ row: z.number().int(), column: z.number().int(), dx: length, dy: length }).nullable(),
+        moves: z.boolean(),
+        sizes: z.boolean(),
+      })
+      .optional(),
   }),
   z.object({
     on: z.literal('element'),
     /** For the window that pages are read for. */
     box: BoxSchema,
-    fluid: z.object({ width: CssLength.optional(), height: CssLength.optional(), most: CssLength.optional() }),
+    fluid: z
+      .object({ width: CssLength.optional(), height: CssLength.optional(), most: CssLength.optional() })
+      .optional(),
   }),
 ]);
 

@@ -55,6 +55,9 @@ const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
 ]);
 const WEB: ReadonlySet<Feature> = new Set(['shape']);
 
+/** Formats that pictures can be put into and taken out of. */
+export const CAN_INSERT: ReadonlySet<Format> = new Set(['docx', 'pptx', 'svg']);
+
 /** What each format cannot express natively. Some have an exact equivalent (`equivalents/`); the codecs know those. */
 export const UNSUPPORTED: Readonly<Record<Format, ReadonlySet<Feature>>> = {
   docx: DRAWINGML,

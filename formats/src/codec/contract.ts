@@ -123,6 +123,30 @@ export interface MarginPicture {
   picture: ReplacementImage;
 }
 
+/** Where a new picture goes. Boxes in points. */
+export type NewPlace =
+  | {
+      on: 'page';
+      /** Number of the slide, or 1 for a drawing. */
+      page: number;
+      box: Box;
+      /** The picture that it lies right behind; null in front of everything. */
+      behind: number | null;
+    }
+  | {
+      on: 'text';
+      /** It gets a paragraph of its own behind so many paragraphs and tables of the body. */
+      after: number;
+      size: Size;
+    };
+
+/** A picture to put into a file, plain; framing it is a change like any other. */
+export interface NewPicture {
+  place: NewPlace;
+  image: ReplacementImage;
+  alt: string;
+}
+
 /** Pictures that a file holds and that are not framed. */
 export interface LeftOut {
   /** Why, in words that follow a number of pictures. */
@@ -162,6 +186,17 @@ export interface OpenedFile {
    * @returns the file, and the parts that begin with the picture
    */
   putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
+  /**
+   * The file with one more picture, where the format can have one put in (`CAN_INSERT`).
+   * @returns the file, and the number of the picture in it: those behind it have moved up by one
+   * @throws GableError `no-such-page`, `cannot-write`
+   */
+  insert?(picture: NewPicture): { bytes: Uint8Array; n: number };
+  /**
+   * The file without a picture; what stood round it stays. Its data stay in the package, where other readers look for them.
+   * @throws GableError `no-such-picture`, `cannot-write` for one that cannot go without something else
+   */
+  remove?(n: number): Uint8Array;
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   unsupported(frame: Frame): Feature[];
   /**
@@ -192,6 +227,10 @@ export function noPicture(n: number, count: number): never {
     { n },
   );
 }
+
+/** A place of another kind of file. @param where what this kind has places in */
+export const noSuchPlace = (where: string): GableError =>
+  new GableError('cannot-write', 'A picture cannot be put there in this file.', `Name a place in ${where}.`);
 
 /** @throws GableError always: there is no data, for the reason the picture's problem names */
 export function noData({ n, problem }: OpenedPicture): never {

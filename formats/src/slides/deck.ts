@@ -1,5 +1,5 @@
 import { child, descend, type Element } from '../xml/located';
-import type { OpenedFile, Place } from '../codec/contract';
+import { noSuchPlace, type NewPicture, type OpenedFile, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml } from '../ooxml/open';
@@ -7,6 +7,7 @@ import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
+import { insertOnSlide } from './create';
 import { backdropOf, sheetsOf } from './sheets';
 import { measure } from '../drawingml/values';
 
@@ -127,5 +128,10 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return entry ? readEntry(pack.archive, entry) : null;
   };
   const pages = Math.max(1, slides.length);
-  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, sheets }), { backdrop });
+  const insert = (picture: NewPicture): { bytes: Uint8Array; n: number } => {
+    const { place } = picture;
+    if (place.on !== 'page') throw noSuchPlace('a slide');
+    return insertOnSlide(pack, main, slides, found, { ...picture, place });
+  };
+  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, sheets }), { backdrop, insert });
 }

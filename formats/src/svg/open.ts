@@ -36,6 +36,7 @@ import { describeAddress } from '../codec/media';
 import { refuseBeyond, refuseTooLarge } from '../codec/limits';
 import { unsupportedIn, onlyAlt, refuseUnsupported } from '../codec/capabilities';
 import {
+  noSuchPlace,
   noData,
   noPicture,
   shorten,
@@ -49,6 +50,7 @@ import { shapeOfPath } from '../codec/named-shape';
 import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import { child, decodeXml, encodeXml, parseXml, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
+import { plainImage } from './create';
 import { FILL_AND_STROKE, Presentation, USUAL } from './presentation';
 import { fillingOf, hrefOf, imagesIn, patternOf, usedImage, type Filling } from './fills';
 
@@ -148,6 +150,15 @@ export function openSvg(file: Uint8Array): OpenedFile {
     return { n: f.frame.n, where, freeable: false, frame: f.frame, size: f.size, media, problem };
   });
 
+  /** Takes out what was defined for a picture's sake alone. */
+  const removeDefinitions = (splice: Splice, { definitions }: Found): void => {
+    for (const e of definitions) {
+      // What one that stays refers to stays, too.
+      if (shown.has(e) || namings(text, e.attributes['id']) !== 1) break;
+      splice.replace(e, '');
+    }
+  };
+
   return {
     format: 'svg',
     signed: false,
@@ -178,13 +189,30 @@ export function openSvg(file: Uint8Array): OpenedFile {
           f.element,
           groupOf(f, next, { href, size: swap?.size ?? f.size }, fresh(reserved), drawing.looks),
         );
-        for (const e of f.definitions) {
-          // What one that stays refers to stays, too.
-          if (shown.has(e) || namings(text, e.attributes['id']) !== 1) break;
-          splice.replace(e, '');
-        }
+        removeDefinitions(splice, f);
       }
       if (splice.empty) return bytes;
+      return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
+    },
+    insert(picture) {
+      const { place } = picture;
+      if (place.on !== 'page' || place.page !== 1) throw noSuchPlace('the drawing');
+      const splice = new Splice(text);
+      const markup = plainImage(root, page, picture, place.box);
+      let front =
+        place.behind === null ? null : (found[place.behind - 1] ?? noPicture(place.behind, found.length)).element;
+      while (front?.parent && front.parent !== root) front = front.parent;
+      if (front) splice.before(front, markup);
+      else splice.append(root, markup);
+      const at = front?.start ?? root.closeStart;
+      const n = 1 + found.filter((f) => f.element.start < at).length;
+      return { bytes: encodeXml({ text: splice.apply(), encoding: decoded.encoding }), n };
+    },
+    remove(n) {
+      const splice = new Splice(text);
+      const f = found[n - 1] ?? noPicture(n, found.length);
+      splice.replace(f.element, '');
+      removeDefinitions(splice, f);
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
     },
     bare() {

@@ -1,6 +1,7 @@
 import { cut } from '@gable/core';
 import { ancestor, attributeOf as attribute, child, type Element } from '../xml/located';
-import { shorten, type OpenedFile, type Place } from '../codec/contract';
+import { noSuchPlace, shorten, type OpenedFile, type Place } from '../codec/contract';
+import { insertInText } from './create';
 import { putInMargin } from './margin';
 import { NS } from '../ooxml/names';
 import { inStep, openOoxml } from '../ooxml/open';
@@ -54,7 +55,16 @@ export function openDocument(pack: Package, main: string): OpenedFile {
     { why: 'as fills of shapes in older markup', count: filled },
   ].filter((l) => l.count > 0);
   const file = openOoxml({ format: 'docx', pack, main, found, pages, theme });
-  return { ...file, ...(leftOut.length > 0 && { leftOut }), putInMargin: (wish) => putInMargin(pack, main, wish) };
+  return {
+    ...file,
+    ...(leftOut.length > 0 && { leftOut }),
+    putInMargin: (wish) => putInMargin(pack, main, wish),
+    insert(picture) {
+      const { place } = picture;
+      if (place.on !== 'text') throw noSuchPlace('the text');
+      return insertInText(pack, main, found, { ...picture, place });
+    },
+  };
 }
 
 /** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */

@@ -1,0 +1,56 @@
+import { GableError } from '@gable/core';
+import type { NewPicture, NewPlace } from '../codec/contract';
+import { Additions } from '../ooxml/additions';
+import type { Found } from '../ooxml/found';
+import { isStrict } from '../ooxml/names';
+import type { Package } from '../ooxml/package';
+import { child, type Element } from '../xml/located';
+import { Splices } from '../xml/splices';
+import { plainDrawing } from './plain-drawing';
+
+/** Paragraphs and tables, which the places of a text are counted by (ISO/IEC 29500-1 §17.2.2, body). */
+const isBlock = (e: Element): boolean => e.local === 'p' || e.local === 'tbl' || e.local === 'sdt';
+
+/** Puts a plain picture into the body of a text, in a paragraph of its own. @throws GableError `no-such-page` */
+export function insertInText(
+  pack: Package,
+  main: string,
+  found: readonly Found[],
+  { image, alt, place }: NewPicture & { place: NewPlace & { on: 'text' } },
+): { bytes: Uint8Array; n: number } {
+  const { root } = pack.part(main);
+  const body = child(root, 'body');
+  const blocks = body?.children.filter(isBlock) ?? [];
+  if (!body || place.after > blocks.length)
+    throw new GableError(
+      'no-such-page',
+      `There are no ${place.after} paragraphs and tables in this document.`,
+      `It has ${blocks.length}.`,
+    );
+  const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
+  const strict = isStrict(root.uri);
+  const rid = additions.relateTo({ part: main, strict }, image);
+  const id = nextId(root);
+  const w = root.name.slice(0, root.name.length - root.local.length);
+  const box = { x: 0, y: 0, ...place.size };
+  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, box, flow: 'inline' }, w, root.uri);
+  const xml = `<${w}p><${w}r>${drawing}</${w}r></${w}p>`;
+  const next = blocks[place.after] ?? child(body, 'sectPr');
+  if (next) splices.of(main).before(next, xml);
+  else splices.of(main).append(body, xml);
+  const at = next?.start ?? body.closeStart;
+  const n = 1 + found.filter(({ site }) => site.part === main && site.pic.start < at).length;
+  return { bytes: additions.write(splices.changed()), n };
+}
+
+/** An id that no drawing of the body has (§20.4.2.5, docPr). */
+function nextId(root: Element): number {
+  let most = 0;
+  const visit = (e: Element): void => {
+    if (e.local === 'docPr') most = Math.max(most, Number(e.attributes['id']) || 0);
+    e.children.forEach(visit);
+  };
+  visit(root);
+  return most + 1;
+}
