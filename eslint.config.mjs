@@ -82,7 +82,15 @@ export default tseslint.config(
   ]),
   upwards('web', [
     {
-      group: ['@gable/server', '@gable/server/*', '@gable/cli', '@gable/cli/*', '@gable/render', '@gable/formats'],
+      group: [
+        '@gable/server',
+        '@gable/server/*',
+        '@gable/cli',
+        '@gable/cli/*',
+        '@gable/render',
+        '@gable/render/*',
+        '@gable/formats',
+      ],
       message: 'The browser talks to the server by its API.',
     },
   ]),

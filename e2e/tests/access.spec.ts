@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import path from 'node:path';
-import { openOnBench } from './steps';
+import { openOnBench, still } from './steps';
 
 const AXE = path.resolve(__dirname, '../../node_modules/axe-core/axe.min.js');
 
@@ -51,7 +51,7 @@ for (const colorScheme of ['light', 'dark'] as const)
       for (const [view, key, name] of views) {
         await page.keyboard.press(key);
         await expect(page.getByRole('dialog', { name })).toBeVisible();
-        await page.waitForTimeout(400);
+        await still(page);
         await check(view);
         await page.keyboard.press('Escape');
       }
@@ -69,7 +69,7 @@ for (const colorScheme of ['light', 'dark'] as const)
       }
       for (const view of ['Figures', 'Texts']) {
         await page.getByRole('tab', { name: view }).click();
-        await page.waitForTimeout(500);
+        await still(page);
         await check(`Survey, ${view}`);
       }
       await page.getByRole('tab', { name: 'Frames' }).click();

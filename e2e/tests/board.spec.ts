@@ -12,10 +12,6 @@ async function portrait(
   const id = await openOnBench(page);
   await page.locator('#run-4').click();
   await ready(page);
-  // Colours of the picture are offered once it has been looked at: from then on its subject is known, too.
-  await page.getByRole('tab', { name: 'Outline' }).click();
-  await expect(page.locator('#try-picture-1')).toBeVisible();
-  await page.getByRole('tab', { name: 'Shape' }).click();
   await page.locator(`#try-${shape}`).click();
   await saved(page);
   const canvas = (await page.locator('gable-board').boundingBox())!;

@@ -4,7 +4,7 @@ import ExcelJs from 'exceljs';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import { handOver, openOnBench, ready, saved, savedFrames } from './steps';
+import { handOver, laidOut, openOnBench, ready, saved, savedFrames } from './steps';
 
 test('the pages show text and frames; a picture in the text is let free, dragged, and put back', async ({ page }) => {
   const id = await openOnBench(page);
@@ -38,7 +38,7 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   const free = (await savedFrames(page, id))[n]!;
   expect(free.flow).toBe('floating');
   // The pages are laid out anew; then it goes with the hand.
-  await page.waitForTimeout(1500);
+  await laidOut(page);
   await drag(60, 30);
   const moved = (await savedFrames(page, id))[n]!;
   expect(moved.box.x - free.box.x).toBeGreaterThan(40);
@@ -228,7 +228,7 @@ test('a web page that would run, fetch or lead away does none of it on our page'
       .png()
       .toBuffer()
   ).toString('base64')}`;
-  const evil = `<!doctype html><title>t</title><base href="http://elsewhere.test/"><meta http-equiv="refresh" content="1;url=http://elsewhere.test/m">
+  const evil = `<!doctype html><title>t</title><base href="http://elsewhere.test/"><meta http-equiv="refresh" content="0;url=http://elsewhere.test/m">
     <link rel="stylesheet" href="http://elsewhere.test/a.css"><style>@import "http://elsewhere.test/b.css"; body{background:url(http://elsewhere.test/c.png)} @font-face{font-family:f;src:url(http://elsewhere.test/f.woff)} p{font-family:f}</style>
     <script>window.ran = 1; top.location = 'http://elsewhere.test/top'</script><body onload="window.ran = 2">
     <p>Look at the arch.</p><img src="${picture}" width="300" height="200" onload="window.ran = 3" alt="">
@@ -238,8 +238,9 @@ test('a web page that would run, fetch or lead away does none of it on our page'
   await openOnBench(page, { name: 'evil.html', mimeType: 'text/html', buffer: Buffer.from(evil) });
   await page.getByRole('button', { name: 'See the page' }).click();
   await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible({ timeout: 20_000 });
-  await page.waitForTimeout(2500);
   const inside = page.frames().find((f) => f.url().includes('/page/'))!;
+  await laidOut(page);
+  await inside.waitForLoadState('load');
   expect(await inside.evaluate('[window.ran, window.origin]')).toEqual([undefined, 'null']);
   expect(new URL(page.url()).pathname).toMatch(/^\/work\//);
   expect(outside).toEqual([]);

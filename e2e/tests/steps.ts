@@ -21,22 +21,36 @@ export async function openOnBench(
   return page.url().split('/').pop()!;
 }
 
-/** Waits until the large copy of the picture on the board has been decoded. */
-export async function ready(page: Page): Promise<void> {
-  await page.waitForLoadState('networkidle');
-}
-
-/**
- * Waits until everything done so far is saved. What was done is on the screen two frames later at most: without that pause
- * the word of the save before could be read for the answer.
- */
-export async function saved(page: Page): Promise<void> {
-  await page.evaluate(
+/** Two frames: what was done is on the screen then. */
+const painted = (page: Page): Promise<void> =>
+  page.evaluate(
     () =>
       new Promise<void>((resolve) => {
         requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(resolve)));
       }),
   );
+
+/** Waits until the picture on the board is there in its large copy, and has been looked at. */
+export async function ready(page: Page): Promise<void> {
+  await painted(page);
+  await expect(page.getByRole('application')).toHaveAttribute('aria-busy', 'false', { timeout: 20_000 });
+}
+
+/** Waits until the pages are laid out with what was done last. */
+export async function laidOut(page: Page): Promise<void> {
+  await painted(page);
+  await expect(page.getByRole('region', { name: /^The pages of/ })).toHaveAttribute('aria-busy', 'false', {
+    timeout: 20_000,
+  });
+}
+
+/** Waits until nothing moves any more. */
+export const still = (page: Page): Promise<unknown> =>
+  page.evaluate(() => Promise.all(document.getAnimations().map((a) => a.finished.catch(() => undefined))));
+
+/** Waits until everything done so far is saved; before what was done is on the screen, the word of the save before is. */
+export async function saved(page: Page): Promise<void> {
+  await painted(page);
   await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
 }
 

@@ -5,7 +5,6 @@ export { encode, outputType, outputTypeOf, type OutputType } from './encode';
 export { renderFrame } from './frame';
 export { htmlPieces, joined, svgPieces } from './markup';
 export { makeSet, type SetWish } from './picture-set';
-export { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from './proof';
 export { fidelityOf, saveRasterised, storable, type Fidelity, type Original } from './rasterise';
 export { silhouetteFrom } from './silhouette';
 export { parseSlim, slim, slimWords } from './slim';

@@ -1,6 +1,7 @@
-import { GableError, parseKeep, parsePick, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
+import { parseKeep, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
+import { onePicture } from '../one-picture';
 import { decodeSmall } from '@gable/render';
 
 interface RankOptions {
@@ -13,18 +14,7 @@ interface RankOptions {
 async function rank(file: string, options: RankOptions): Promise<void> {
   const keep = options.keep === undefined ? null : parseKeep(options.keep);
   const opened = await openPath(file);
-  const picked = parsePick(
-    options.pick ?? '',
-    opened.pictures.map((p) => p.n),
-  );
-  const picture = opened.pictures[picked[0]! - 1]!;
-  if (picked.length !== 1) throw new GableError('bad-pick', 'Shapes are ranked for one picture.', 'Add --pick N.');
-  if (picture.problem)
-    throw new GableError(
-      picture.problem.code,
-      `Picture ${picture.n}: ${picture.problem.message}`,
-      picture.problem.remedy,
-    );
+  const picture = onePicture(opened, options.pick, 'Shapes are ranked for one picture.');
   const { size, frame } = picture;
   const want = keep ?? weigh(await decodeSmall(opened.pictureBytes(picture.n), size));
   const rows = rankShapes(frame, size, want, SHAPES).map(({ name, share, band, frame: f }) => ({

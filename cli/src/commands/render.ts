@@ -1,7 +1,8 @@
-import { GableError, parsePick } from '@gable/core';
+import { GableError } from '@gable/core';
 import { encode, htmlPieces, joined, outputType, renderFrame, svgPieces } from '@gable/render';
 import { TEXT, type Command } from '../command';
 import { openPath, writeWhole } from '../files';
+import { onePicture } from '../one-picture';
 
 interface RenderOptions {
   pick?: string;
@@ -18,19 +19,7 @@ async function render(file: string, values: RenderOptions): Promise<void> {
   if (!(ppi >= 1 && ppi <= 2400))
     throw new GableError('bad-ppi', `“${values.ppi}” is not a resolution.`, 'Give pixels per inch from 1 to 2400.');
   const opened = await openPath(file);
-  const picked = parsePick(
-    values.pick ?? '',
-    opened.pictures.map((p) => p.n),
-  );
-  if (picked.length !== 1)
-    throw new GableError('bad-pick', 'Exactly one picture can be rendered at a time.', 'Add --pick N.');
-  const picture = opened.pictures[picked[0]! - 1]!;
-  if (picture.problem)
-    throw new GableError(
-      picture.problem.code,
-      `Picture ${picture.n}: ${picture.problem.message}`,
-      picture.problem.remedy,
-    );
+  const picture = onePicture(opened, values.pick, 'Exactly one picture can be rendered at a time.');
   if (type === null) {
     const bytes = opened.pictureBytes(picture.n);
     const pieces = (markup === 'svg' ? svgPieces : htmlPieces)(picture.frame, picture.size, bytes);

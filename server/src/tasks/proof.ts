@@ -1,5 +1,5 @@
 import { GableError, type Frame } from '@gable/core';
-import { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from '@gable/render';
+import { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from '@gable/render/proof';
 import { openFile, type OpenedFile, type OpenedPicture, type Sheet } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import { paintGround } from './ground';

@@ -56,10 +56,13 @@ export class BenchState implements OnDestroy {
   readonly step$ = new BehaviorSubject<StepName>('shape');
   /** What was seen, by the painter's key. */
   readonly seen$ = new BehaviorSubject<Readonly<Record<string, Seen>>>({});
+  /** Pictures whose large copies are here and have been looked at, or cannot be had; by the painter's key. */
+  private readonly ready$ = new BehaviorSubject<ReadonlySet<string>>(new Set());
   /** The colour of the picture along its rim, and the frame it was looked up for. */
   readonly rim$ = new BehaviorSubject<{ frame: Frame; colour: string | null } | null>(null);
 
   readonly model = toSignal(this.model$, { requireSync: true });
+  readonly ready = toSignal(this.ready$, { requireSync: true });
   readonly step = toSignal(this.step$, { requireSync: true });
   readonly seen = toSignal(this.seen$, { requireSync: true });
   readonly rim = toSignal(this.rim$, { requireSync: true });
@@ -159,6 +162,7 @@ export class BenchState implements OnDestroy {
     const at = model.homeOf(m.work, frame.n);
     const url = frame.source ? this.api.keptUrl(frame.source.sha256, side) : this.api.proxyUrl(at.id, at.n, side);
     const seen = await this.painter.load(key, url, model.sizeOf(picture, frame), side);
+    if (side === LARGE) this.ready$.next(new Set([...this.ready$.value, key]));
     if (!seen || this.seen$.value[key]) return;
     this.found[key] = seen;
     // Of a thousand pictures several come in each moment: they are told together.

@@ -132,6 +132,10 @@ export class Board {
     return boardLayout(width, height, taken, shown);
   });
   protected readonly movable = computed(() => this.edit.problem() === null);
+  /** Is the picture still on its way? */
+  protected readonly busy = computed(
+    () => this.edit.picture() !== null && this.movable() && !this.state.ready().has(this.edit.key()),
+  );
   protected readonly words = computed(() => {
     const f = this.edit.shown();
     const p = this.edit.picture();

@@ -59,6 +59,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
     class="absolute inset-0 overflow-auto"
     tabindex="0"
     role="region"
+    [attr.aria-busy]="busy()"
     [attr.aria-label]="
       isRow() ? 'The pictures on a sheet' : isFixed() ? 'The pages of the file' : 'The pages of the document'
     "
@@ -212,7 +213,13 @@ export class PageView {
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
   private readonly frameReady = signal(false);
   /** The layout that was asked for last: answers to earlier ones come too late. */
-  private sent: { id: number; frames: ReadonlyMap<number, Frame> } = { id: 0, frames: new Map() };
+  private sent: { id: number; room: string; frames: ReadonlyMap<number, Frame> } = {
+    id: 0,
+    room: '',
+    frames: new Map(),
+  };
+  /** What the text made room for when the pages were laid out. */
+  private readonly laidFor = signal<string | null>(null);
   private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
   private gestures = 0;
 
@@ -351,31 +358,36 @@ export class PageView {
     });
   });
 
+  /** What the text makes room for, as one word; none where nothing is laid out. */
+  private readonly room = computed(() => {
+    const m = this.state.model();
+    if (!m || this.isRow() || this.isFixed() || !this.frameReady()) return '';
+    const room = m.work.pictures.map((p) => {
+      const { box, flow, turn } = this.frameNow(m, p.n);
+      return [box, flow, turn];
+    });
+    return JSON.stringify([this.webPage(), room]);
+  });
+  /** Are the pages being laid out? */
+  protected readonly busy = computed(
+    () => !this.failed() && !this.isRow() && !this.isFixed() && this.laidFor() !== this.room(),
+  );
+
   constructor() {
     const destroyed = inject(DestroyRef);
     const listen = (event: MessageEvent): void => this.hear(event);
     window.addEventListener('message', listen);
     destroyed.onDestroy(() => window.removeEventListener('message', listen));
     // The pages are laid out anew when something changes that the text makes room for.
-    const room = computed(() => {
-      const m = this.state.model();
-      if (!m || this.isRow() || this.isFixed() || !this.frameReady()) return '';
-      const page = this.webPage();
-      const room = m.work.pictures.map((p) => {
-        const { box, flow, turn } = this.frameNow(m, p.n);
-        return [box, flow, turn];
-      });
-      return JSON.stringify([page, room]);
-    });
-    toObservable(room)
+    toObservable(this.room)
       .pipe(
         filter((r) => r !== ''),
         debounceTime(350),
-        switchMap(() => {
+        switchMap((room) => {
           const m = this.state.model$.value!;
           const id = this.sent.id + 1;
           const page = this.webPage();
-          this.sent = { id, frames: this.framesNow(m) };
+          this.sent = { id, room, frames: this.framesNow(m) };
           return this.api.pages(m.work.id, this.came() ? [] : Object.values(m.frames), page).pipe(
             switchMap((bytes) => {
               this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
@@ -427,6 +439,7 @@ export class PageView {
       this.failed.set('The pages of this document cannot be laid out. Work on in close-up.');
       return;
     }
+    this.laidFor.set(this.sent.room);
     this.told.set({
       pictures: data.pictures,
       width: Number(data.width) || 860,
