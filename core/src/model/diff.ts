@@ -23,6 +23,7 @@ export function diff(from: Document, to: Document): Operation[] {
   for (const page of to.pages)
     if (!known.has(page.id)) act({ op: 'page-add', page: { ...page, items: [] }, index: now.pages.length });
 
+  const holders = new Map([...slotsOf(from)].map(([id, slot]) => [id, slot.in]));
   // Holders before what they hold: whatever is put into a group finds it, and no group comes to lie in itself.
   for (const holder of holdersOf(to)) {
     const list = itemsOf(to, holder);
@@ -30,10 +31,11 @@ export function diff(from: Document, to: Document): Operation[] {
       const item = to.items[id]!;
       const known = now.items[id];
       if (known && known.kind !== item.kind) act({ op: 'remove', id });
+      if (now.items[id] && sameHolder(holders.get(id)!, holder)) continue;
       // Behind the one before it.
       const slot = { in: holder, index: i === 0 ? 0 : itemsOf(now, holder).indexOf(list[i - 1]!) + 1 };
-      if (!now.items[id]) act({ op: 'add', item: bare(item), slot });
-      else if (!sameHolder(slotsOf(now).get(id)!.in, holder)) act({ op: 'move', id, slot });
+      act(now.items[id] ? { op: 'move', id, slot } : { op: 'add', item: bare(item), slot });
+      holders.set(id, holder);
     }
   }
   for (const id of Object.keys(from.items)) {
@@ -51,10 +53,13 @@ export function diff(from: Document, to: Document): Operation[] {
   for (const holder of holdersOf(to)) order(holder);
   // Ties last: they lead to items that are there by now.
   const changes = [...Object.values(to.items)].flatMap((item) => settings('set', now.items[item.id]!, item));
-  for (const change of changes.filter(({ path }) => path !== 'tie')) act(change);
-  for (const change of changes.filter(({ path, value }) => path === 'tie' && value === undefined)) act(change);
-  for (const change of changes.filter(({ path, value }) => path === 'tie' && value !== undefined)) act(change);
-  for (const page of to.pages) for (const change of settings('page-set', pageOf(now, page.id), page)) act(change);
+  const ties = changes.filter(({ path }) => path === 'tie');
+  operations.push(...changes.filter(({ path }) => path !== 'tie'));
+  operations.push(
+    ...ties.filter(({ value }) => value === undefined),
+    ...ties.filter(({ value }) => value !== undefined),
+  );
+  for (const page of to.pages) operations.push(...settings('page-set', pageOf(now, page.id), page));
   return operations;
 
   function order(holder: Holder): void {
@@ -81,7 +86,8 @@ function sort(
   wanted: readonly string[],
   move: (id: string, index: number) => void,
 ): void {
-  const stay = new Set(longestRising(current().map((id) => wanted.indexOf(id))).map((i) => wanted[i]!));
+  const places = new Map(wanted.map((id, i) => [id, i]));
+  const stay = new Set(longestRising(current().map((id) => places.get(id)!)).map((i) => wanted[i]!));
   for (const [i, id] of wanted.entries()) {
     if (stay.has(id)) continue;
     // Behind the one before it; places are counted without the item itself.
@@ -115,6 +121,7 @@ type Setting = Extract<Operation, { op: 'set' | 'page-set' }>;
 function settings(op: Setting['op'], from: object, to: object): Setting[] {
   const id = (to as { id: string }).id;
   const out: Setting[] = [];
+  if (from === to) return out;
   const say = (path: string, value: unknown): void =>
     void out.push(value === undefined ? { op, id, path } : { op, id, path, value });
   const [a, b] = [from as Record<string, unknown>, to as Record<string, unknown>];

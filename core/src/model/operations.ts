@@ -56,13 +56,23 @@ const refused = (why: string, id: string): GableError =>
  */
 export function applyAll(document: Document, operations: readonly Operation[]): Applied {
   let now = document;
-  const inverse: Operation[] = [];
+  const inverse: Operation[][] = [];
+  /** A copy of all items that runs of `set` share: a document may have thousands. */
+  let items: Record<string, Item> | null = null;
   for (const operation of operations) {
+    if (operation.op === 'set') {
+      if (!items) now = { ...now, items: (items = { ...now.items }) };
+      const { item, back } = changed(items, operation);
+      items[item.id] = item;
+      inverse.push([back]);
+      continue;
+    }
+    items = null;
     const done = apply(now, operation);
     now = done.document;
-    inverse.unshift(...done.inverse);
+    inverse.push(done.inverse);
   }
-  return { document: now, inverse };
+  return { document: now, inverse: inverse.reverse().flat() };
 }
 
 /** Applies one operation. @throws GableError `no-such-item`, `bad-operation` */
@@ -170,20 +180,25 @@ function refuseStructure(path: string, id: string): void {
   if (STRUCTURE.has(path.split('.')[0]!)) throw refused(`“${path}” is changed by other operations`, id);
 }
 
-function set(document: Document, { id, path, value }: { id: string; path: string; value?: unknown }): Applied {
+type Setting = { id: string; path: string; value?: unknown };
+
+function set(document: Document, setting: Setting): Applied {
+  const { item, back } = changed(document.items, setting);
+  return { document: { ...document, items: { ...document.items, [item.id]: item } }, inverse: [back] };
+}
+
+/** An item with another value, and what takes that back. */
+function changed(items: Document['items'], { id, path, value }: Setting): { item: Item; back: Operation } {
   refuseStructure(path, id);
-  const item = document.items[id];
+  const item = items[id];
   if (!item) throw notThere('item', id);
   const next = ItemSchema.safeParse(withValue(item, path, value));
   if (!next.success) throw refused(`“${path}” cannot be that`, id);
-  if (path === 'tie') refuseCircle(document, next.data);
-  return {
-    document: { ...document, items: { ...document.items, [id]: next.data } },
-    inverse: [setting('set', id, path, valueAt(item, path))],
-  };
+  if (path === 'tie') refuseCircle(items, next.data);
+  return { item: next.data, back: setting('set', id, path, valueAt(item, path)) };
 }
 
-function refuseCircle({ items }: Document, item: Item): void {
+function refuseCircle(items: Document['items'], item: Item): void {
   for (let at = item.tie?.to; at !== undefined; at = items[at]?.tie?.to) {
     if (!items[at]) throw refused('its tie leads nowhere', item.id);
     if (at === item.id) throw refused('ties would go in a circle', item.id);
@@ -237,7 +252,7 @@ function removePage(document: Document, id: string): Applied {
   };
 }
 
-function setPage(document: Document, { id, path, value }: { id: string; path: string; value?: unknown }): Applied {
+function setPage(document: Document, { id, path, value }: Setting): Applied {
   refuseStructure(path, id);
   const page = document.pages[pageIndex(document, id)]!;
   const next = PageSchema.safeParse(withValue(page, path, value));
@@ -283,8 +298,9 @@ function touched(operation: Operation): { id: string; path: string } {
  */
 export function conflict(a: readonly Operation[], b: readonly Operation[]): boolean {
   const inside = (x: string, y: string): boolean => x === '' || x === y || y.startsWith(`${x}.`);
-  const theirs = b.map(touched);
+  const theirs = new Map<string, string[]>();
+  for (const { id, path } of b.map(touched)) theirs.set(id, [...(theirs.get(id) ?? []), path]);
   return a
     .map(touched)
-    .some((x) => theirs.some((y) => x.id === y.id && (inside(x.path, y.path) || inside(y.path, x.path))));
+    .some(({ id, path }) => theirs.get(id)?.some((other) => inside(path, other) || inside(other, path)) ?? false);
 }
