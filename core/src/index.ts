@@ -9,6 +9,7 @@ export * from './colour-space';
 export * from './geometry/path';
 export * from './geometry/measure';
 export * from './geometry/transform';
+export { axesMatrix, boxMatrix, frameMatrix, type Space, type Turned } from './geometry/frame-matrix';
 export * from './geometry/svg-path';
 export * from './geometry/polygons';
 export * from './geometry/offset';

@@ -1,7 +1,9 @@
 import {
+  applyTo,
   blurSigma,
+  boxMatrix,
+  invert,
   changesPixels,
-  cosSin,
   deriveView,
   GableError,
   ontoPicture,
@@ -62,14 +64,10 @@ export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | 
 }
 
 /** Where the corners of a strip of the painted frame lie in its box: the frame's own turn and flip taken back. Points. */
-function inBox({ box, turn, flip }: Frame, strip: Rect): Point[] {
-  const [c, s] = cosSin(-turn);
-  const [mx, my] = [box.width / 2, box.height / 2];
+function inBox(frame: Frame, strip: Rect): Point[] {
+  const back = invert(boxMatrix(frame));
   return [strip.x, strip.x + strip.width].flatMap((x) =>
-    [strip.y, strip.y + strip.height].map((y) => {
-      const [dx, dy] = [(x - mx) * c - (y - my) * s, (x - mx) * s + (y - my) * c];
-      return { x: mx + (flip.horizontal ? -dx : dx), y: my + (flip.vertical ? -dy : dy) };
-    }),
+    [strip.y, strip.y + strip.height].map((y) => applyTo(back, { x, y })),
   );
 }
 

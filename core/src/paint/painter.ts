@@ -1,9 +1,11 @@
 import { cssColour } from '../colour';
-import { cosSin, radians } from '../geometry/numeric';
+import { axesMatrix, boxMatrix } from '../geometry/frame-matrix';
+import { cosSin } from '../geometry/numeric';
 import { drawPath, type Path, type Point, type Rect } from '../geometry/path';
 import type { Frame, Outline, Paint, Shadow, Size } from '../model/frame';
 import { bounds } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
+import { applyTo } from '../geometry/transform';
 import { casterPath, edgeBounds, outlineStrokes, type Stroke } from '../outline/strokes';
 import { tilesOf } from '../placement/tile';
 import { deriveView } from '../placement/view';
@@ -59,16 +61,11 @@ export function overflow(frame: Frame): { left: number; top: number; right: numb
 export function paintedBounds(frame: Frame): Rect {
   const { width, height } = frame.box;
   const over = overflow(frame);
-  const [c, s] = cosSin(frame.turn);
-  const xs: number[] = [];
-  const ys: number[] = [];
-  for (const x of [-over.left, width + over.right])
-    for (const y of [-over.top, height + over.bottom]) {
-      const dx = (x - width / 2) * (frame.flip.horizontal ? -1 : 1);
-      const dy = (y - height / 2) * (frame.flip.vertical ? -1 : 1);
-      xs.push(width / 2 + dx * c - dy * s);
-      ys.push(height / 2 + dx * s + dy * c);
-    }
+  const matrix = boxMatrix(frame);
+  const corners = [-over.left, width + over.right].flatMap((x) =>
+    [-over.top, height + over.bottom].map((y) => applyTo(matrix, { x, y })),
+  );
+  const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)];
   const x = Math.min(...xs);
   const y = Math.min(...ys);
   return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y };
@@ -192,13 +189,9 @@ export function paintGhost(
 }
 
 function enterFrame(ctx: Context, frame: Frame, target: PaintTarget): void {
-  const { width, height } = frame.box;
   ctx.translate(target.x, target.y);
   ctx.scale(target.scale, target.scale);
-  ctx.translate(width / 2, height / 2);
-  ctx.rotate(radians(frame.turn));
-  ctx.scale(frame.flip.horizontal ? -1 : 1, frame.flip.vertical ? -1 : 1);
-  ctx.translate(-width / 2, -height / 2);
+  ctx.transform(...boxMatrix(frame));
 }
 
 /** Tiles reach this much into each other, in device pixels, so that no page shows between them. */
@@ -268,14 +261,7 @@ const ASIDE = 20_000;
 
 /** Canvas shadows ignore the transform: offsets and blur are given in device pixels, turned and flipped by hand. */
 function setShadow(ctx: Context, frame: Frame, shadow: Shadow, scale: number, awayX: number): void {
-  const [c, s] = cosSin(frame.turn);
-  const fx = frame.flip.horizontal ? -1 : 1;
-  const fy = frame.flip.vertical ? -1 : 1;
-  const turn = (x: number, y: number): [number, number] => [
-    (x * fx * c - y * fy * s) * scale,
-    (x * fx * s + y * fy * c) * scale,
-  ];
-  const [x, y] = turn(shadow.dx + awayX, shadow.dy);
+  const { x, y } = applyTo(axesMatrix(frame), { x: (shadow.dx + awayX) * scale, y: shadow.dy * scale });
   ctx.shadowOffsetX = x;
   ctx.shadowOffsetY = y;
   ctx.shadowBlur = shadow.blur * scale;

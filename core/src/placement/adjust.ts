@@ -1,6 +1,7 @@
+import { axesMatrix } from '../geometry/frame-matrix';
 import { clamp, cosSin } from '../geometry/numeric';
 import type { Point } from '../geometry/path';
-import type { Matrix } from '../geometry/transform';
+import { applyTo, invert, type Matrix } from '../geometry/transform';
 import type { Frame, Placement, Seat, Size } from '../model/frame';
 import { anchorShares } from '../shapes/index';
 import { insideRatio } from './reframe';
@@ -86,11 +87,7 @@ export function shownPixels(frame: Frame, picture: Size): { x: number; y: number
 export function slid(frame: Frame, dx: number, dy: number, picture: Size): Frame {
   const { box, placement } = frame;
   // The box's own axes: the frame may be turned on its page.
-  const [c, s] = cosSin(-frame.turn);
-  const own = {
-    x: (dx * c - dy * s) * (frame.flip.horizontal ? -1 : 1),
-    y: (dx * s + dy * c) * (frame.flip.vertical ? -1 : 1),
-  };
+  const own = applyTo(invert(axesMatrix(frame)), { x: dx, y: dy });
   const view = deriveView(placement, box, picture);
   const step = alongPicture(view.matrix, own, picture);
   const next: Placement = {
@@ -178,13 +175,8 @@ export function cropped(
     distortion: view.placement.distortion,
   };
   const zoom = view.scale.y / coverScale(asked, size, picture);
-  const [c, s] = cosSin(frame.turn);
-  const fx = shift.x * (frame.flip.horizontal ? -1 : 1);
-  const fy = shift.y * (frame.flip.vertical ? -1 : 1);
-  const middle = {
-    x: box.x + box.width / 2 + fx * c - fy * s,
-    y: box.y + box.height / 2 + fx * s + fy * c,
-  };
+  const moved = applyTo(axesMatrix(frame), shift);
+  const middle = { x: box.x + box.width / 2 + moved.x, y: box.y + box.height / 2 + moved.y };
   return {
     ...frame,
     box:

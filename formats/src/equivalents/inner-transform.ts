@@ -1,14 +1,14 @@
 import {
   applyTo,
+  axesMatrix,
   bounds,
   deriveView,
   equal,
   type Frame,
   framePath,
-  type Matrix,
+  invert,
   multiply,
   placementFromCrop,
-  rotation,
   type Size,
   toSvgPath,
   transform,
@@ -39,15 +39,13 @@ function folded(frame: Frame, picture: Size): Frame {
   const sense = flip.horizontal === flip.vertical ? 1 : -1;
   const turn = turnOf(frame.turn + sense * p.turn);
   const middle = { x: box.width / 2, y: box.height / 2 };
-  const flips = (h: boolean, v: boolean): Matrix => [h ? -1 : 1, 0, 0, v ? -1 : 1, 0, 0];
   // Both maps go from a box about its middle to the page about that same point.
-  const old = multiply(rotation(frame.turn), flips(flip.horizontal, flip.vertical));
-  const back = multiply(flips(mirrored, flip.vertical), rotation(-turn));
-  const inward = multiply(back, multiply(old, [1, 0, 0, 1, -middle.x, -middle.y]));
+  const axes = axesMatrix({ turn, flip: { horizontal: mirrored, vertical: flip.vertical } });
+  const inward = multiply(invert(axes), multiply(axesMatrix(frame), [1, 0, 0, 1, -middle.x, -middle.y]));
   const path = transform(framePath(frame), inward);
   const b = bounds(path);
   const size = { width: b.width, height: b.height };
-  const onPage = applyTo(multiply(rotation(turn), flips(mirrored, flip.vertical)), {
+  const onPage = applyTo(axes, {
     x: b.x + b.width / 2,
     y: b.y + b.height / 2,
   });

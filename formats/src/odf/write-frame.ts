@@ -1,4 +1,6 @@
 import {
+  applyTo,
+  frameMatrix,
   clamp,
   DASH_PATTERN,
   deriveView,
@@ -312,10 +314,8 @@ function boxAttributes(site: Site, next: Frame): [string, string | null][] {
     return out;
   }
   const angle = -radians(turnOf(turn));
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  const [w, h] = [box.width / 2, box.height / 2];
-  const x = box.x + w - (c * w + s * h);
-  const y = box.y + h - (-s * w + c * h);
+  // Where the corner of the turned box lies; a mirror is said elsewhere.
+  const { x, y } = applyTo(frameMatrix({ box, turn, flip: { horizontal: false, vertical: false } }), { x: 0, y: 0 });
   out.push(
     [names.of('svg:x'), null],
     [names.of('svg:y'), null],

@@ -1,4 +1,5 @@
 import {
+  frameMatrix,
   boundedPixels,
   bounds,
   type Box,
@@ -681,14 +682,7 @@ function groupOf(
           `${all} style="x:${x}px;y:${y}px;width:${width}px;height:${height}px"`,
       );
   const markup = prefix === '' ? body : body.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
-  const { box, turn, flip } = next;
-  const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
-  const [fx, fy] = [flip.horizontal ? -1 : 1, flip.vertical ? -1 : 1];
-  const [w, h] = [box.width / 2, box.height / 2];
-  const onPage: Matrix = multiply(
-    [1 / PIXEL, 0, 0, 1 / PIXEL, 0, 0],
-    [c * fx, s * fx, -s * fy, c * fy, box.x + w - (c * fx * w - s * fy * h), box.y + h - (s * fx * w + c * fy * h)],
-  );
+  const onPage = multiply([1 / PIXEL, 0, 0, 1 / PIXEL, 0, 0], frameMatrix(next));
   const m = multiply(invert(f.outer), onPage);
   const own = f.element;
   const restyled = (style: string): string =>

@@ -1,4 +1,15 @@
-import { paintedBounds, pictureOffset, type Box, type Frame, type Point, type Size } from '@gable/core';
+import {
+  applyTo,
+  axesMatrix,
+  boxMatrix,
+  invert,
+  paintedBounds,
+  pictureOffset,
+  type Frame,
+  type Point,
+  type Size,
+  type Turned,
+} from '@gable/core';
 
 /** Where the frame lies on the board, in CSS pixels. */
 export interface BoardLayout {
@@ -33,7 +44,7 @@ export function boardLayout(width: number, height: number, taken: Frame, shown: 
 export function heldLayout(from: BoardLayout, before: Frame, now: Frame, picture: Size): BoardLayout {
   const a = pictureOffset(before, picture);
   const b = pictureOffset(now, picture);
-  const step = outOfFrame(before, a.x - b.x, a.y - b.y);
+  const step = applyTo(axesMatrix(before), { x: a.x - b.x, y: a.y - b.y });
   const { scale } = from;
   return {
     scale,
@@ -49,31 +60,15 @@ export const movedBy = (frame: Frame, dx: number, dy: number): Frame => ({
 });
 
 /** A step on the page as a step in the frame's own upright, unflipped space. */
-export function intoFrame(frame: Pick<Frame, 'turn' | 'flip'>, dx: number, dy: number): Point {
-  const a = (-frame.turn * Math.PI) / 180;
-  const x = dx * Math.cos(a) - dy * Math.sin(a);
-  const y = dx * Math.sin(a) + dy * Math.cos(a);
-  return { x: frame.flip.horizontal ? -x : x, y: frame.flip.vertical ? -y : y };
-}
-
-/** The way back: a step in the frame's own space as a step on the page. */
-export function outOfFrame(frame: Pick<Frame, 'turn' | 'flip'>, dx: number, dy: number): Point {
-  const a = (frame.turn * Math.PI) / 180;
-  const x = frame.flip.horizontal ? -dx : dx;
-  const y = frame.flip.vertical ? -dy : dy;
-  return { x: x * Math.cos(a) - y * Math.sin(a), y: x * Math.sin(a) + y * Math.cos(a) };
-}
+export const intoFrame = (frame: Turned, dx: number, dy: number): Point =>
+  applyTo(invert(axesMatrix(frame)), { x: dx, y: dy });
 
 /** A point of the board as a point of the box, in points. */
-export function intoBox(frame: Frame, layout: BoardLayout, x: number, y: number): Point {
-  const { width, height } = frame.box as Box;
-  const p = intoFrame(frame, (x - layout.x) / layout.scale - width / 2, (y - layout.y) / layout.scale - height / 2);
-  return { x: p.x + width / 2, y: p.y + height / 2 };
-}
+export const intoBox = (frame: Frame, layout: BoardLayout, x: number, y: number): Point =>
+  applyTo(invert(boxMatrix(frame)), { x: (x - layout.x) / layout.scale, y: (y - layout.y) / layout.scale });
 
 /** A point of the box as a point of the board. */
 export function ontoBoard(frame: Frame, layout: BoardLayout, at: Point): Point {
-  const { width, height } = frame.box;
-  const p = outOfFrame(frame, at.x - width / 2, at.y - height / 2);
-  return { x: layout.x + (p.x + width / 2) * layout.scale, y: layout.y + (p.y + height / 2) * layout.scale };
+  const p = applyTo(boxMatrix(frame), at);
+  return { x: layout.x + p.x * layout.scale, y: layout.y + p.y * layout.scale };
 }
