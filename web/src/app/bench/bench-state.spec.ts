@@ -73,7 +73,10 @@ function setup(work: Work = workOf(), history: History = { from: 0, done: 0, dee
   return { state, sent, older, answers };
 }
 
-const wait = (ms = 0): Promise<void> => new Promise((r) => setTimeout(r, ms));
+/** Time goes on by so much, and all that becomes due is done. */
+const wait = (ms = 0): Promise<void> => jest.advanceTimersByTimeAsync(ms);
+beforeEach(() => jest.useFakeTimers());
+afterEach(() => jest.useRealTimers());
 const lined = (n: number): Frame => frameOf(n, { outline: solidOutline(6, '#ffffff') });
 
 describe('a bench', () => {
@@ -133,7 +136,9 @@ describe('a bench', () => {
   test('more pictures join behind once everything is saved', async () => {
     const { state, sent } = setup({ ...workOf(), format: 'pictures' });
     state.take('outline white', lined(1));
-    await state.add(['x', null]);
+    const added = state.add(['x', null]);
+    await wait(450);
+    await added;
     const m = state.model$.value!;
     expect([m.work.pictures.length, m.selected, Object.keys(m.frames)]).toEqual([5, 4, ['1']]);
     state.take('tone', frameOf(4, { alt: 'new' }));
