@@ -2,6 +2,7 @@ import { GableError, toEmu, type Box } from '@gable/core';
 import type { NewPicture, NewPlace } from '../codec/contract';
 import { Additions, relationshipBase } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
+import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import { descend, type Element } from '../xml/located';
@@ -27,7 +28,7 @@ export function insertOnSlide(
   const additions = new Additions(pack, main, splices);
   const strict = isStrict(tree.uri);
   const rid = additions.relateTo({ part, strict }, image);
-  const xml = plainPicture(tree, { id: nextId(tree), alt, rid, box: place.box }, strict);
+  const xml = plainPicture(tree, { id: freeId(tree, 'cNvPr'), alt, rid, box: place.box }, strict);
   const next = front ? memberOf(tree, front.site.pic) : tree.children.find((c) => c.local === 'extLst');
   if (next) splices.of(part).before(next, xml);
   else splices.of(part).append(tree, xml);
@@ -45,17 +46,6 @@ function memberOf(tree: Element, element: Element): Element {
   let at = element;
   while (at.parent && at.parent !== tree) at = at.parent;
   return at;
-}
-
-/** An id that no shape of the slide has (§20.1.2.2.8, cNvPr). */
-function nextId(tree: Element): number {
-  let most = 1;
-  const visit = (e: Element): void => {
-    if (e.local === 'cNvPr') most = Math.max(most, Number(e.attributes['id']) || 0);
-    e.children.forEach(visit);
-  };
-  visit(tree);
-  return most + 1;
 }
 
 function plainPicture(

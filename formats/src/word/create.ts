@@ -2,6 +2,7 @@ import { GableError } from '@gable/core';
 import type { NewPicture, NewPlace } from '../codec/contract';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
+import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import { child, type Element } from '../xml/located';
@@ -31,7 +32,7 @@ export function insertInText(
   const additions = new Additions(pack, main, splices);
   const strict = isStrict(root.uri);
   const rid = additions.relateTo({ part: main, strict }, image);
-  const id = nextId(root);
+  const id = freeId(root, 'docPr');
   const w = root.name.slice(0, root.name.length - root.local.length);
   const box = { x: 0, y: 0, ...place.size };
   const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, box, flow: 'inline' }, w, root.uri);
@@ -42,15 +43,4 @@ export function insertInText(
   const at = next?.start ?? body.closeStart;
   const n = 1 + found.filter(({ site }) => site.part === main && site.pic.start < at).length;
   return { bytes: additions.write(splices.changed()), n };
-}
-
-/** An id that no drawing of the body has (§20.4.2.5, docPr). */
-function nextId(root: Element): number {
-  let most = 0;
-  const visit = (e: Element): void => {
-    if (e.local === 'docPr') most = Math.max(most, Number(e.attributes['id']) || 0);
-    e.children.forEach(visit);
-  };
-  visit(root);
-  return most + 1;
 }
