@@ -106,16 +106,11 @@ function write(bytes: Uint8Array, opened: OpenedFile, { from, to, images }: Chan
   refuseUnknown(format, operations);
   const numbers = new Map(opened.pictures.map(({ n }) => [`p${n}`, n]));
   let file = opened;
-  let now = bytes;
-  const reopen = (next: Uint8Array): void => {
-    now = next;
-    file = openFile(next);
-  };
   for (const operation of operations)
     if (operation.op === 'remove') {
       const n = numbers.get(operation.id);
       if (n === undefined || !file.remove) throw refused(format, 'A removed picture');
-      reopen(file.remove(n));
+      file = openFile(file.remove(n));
       numbers.delete(operation.id);
       for (const [id, other] of numbers) if (other > n) numbers.set(id, other - 1);
     }
@@ -127,27 +122,27 @@ function write(bytes: Uint8Array, opened: OpenedFile, { from, to, images }: Chan
     const next = list.slice(slot.index + 1).find((id) => numbers.has(id));
     const place = placeOf(to, item, slot.in, next === undefined ? null : numbers.get(next)!);
     const { bytes: more, n } = file.insert({ place, image, alt: item.alt });
-    reopen(more);
+    file = openFile(more);
     for (const [id, other] of numbers) if (other >= n) numbers.set(id, other + 1);
     numbers.set(item.id, n);
   }
   const frames: Frame[] = [];
-  const swaps = new Map<number, ReplacementImage>();
+  const replaced = new Map<number, ReplacementImage>();
   for (const [id, n] of numbers) {
     const item = to.items[id] as PictureItem;
-    const { fill } = item;
-    const swap = fill.source.from === 'kept' && from.items[id] ? images.get(id) : undefined;
-    if (swap) swaps.set(n, swap);
     const frame = frameOfItem(item, n);
-    if (swap && fill.source.from === 'kept') {
-      const { from: _kept, ...source } = fill.source;
-      void _kept;
-      frame.source = source;
+    const { source } = item.fill;
+    const image = images.get(id);
+    // A new picture's data are in the file by now.
+    if (source.from === 'kept' && image && from.items[id]) {
+      const { from: home, ...kept } = source;
+      void home;
+      frame.source = kept;
+      replaced.set(n, image);
     }
     frames.push(frame);
   }
-  const saved = file.save(frames, swaps);
-  return saved === now ? now : saved;
+  return file.save(frames, replaced);
 }
 
 /** New pictures, those of a holder from the front to the back. */
