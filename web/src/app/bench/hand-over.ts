@@ -9,7 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { firstValueFrom, type Subscription } from 'rxjs';
+import { finalize, firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import type { FrameFidelity, Job, JobWish, ShotPair, SlimWish } from '@gable/contract';
@@ -219,7 +219,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
         @if (made()) {
           <button type="button" class="act act-main" (click)="close()">Done</button>
         } @else if (running()) {
-          <button type="button" class="act" (click)="stop()">Stop</button>
+          <button type="button" class="act" [disabled]="stopping()" (click)="stop()">Stop</button>
         } @else {
           <button type="button" class="act" (click)="close()">Not yet</button>
           @if (!isFile()) {
@@ -289,6 +289,8 @@ export class HandOver {
     () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),
   );
   private readonly asking = signal(false);
+  /** The server has been asked to stop, and has not answered. */
+  protected readonly stopping = signal(false);
   protected readonly ready = computed(() => {
     if (this.running()) return false;
     if (this.what() === 'proof') return this.count() > 0;
@@ -462,10 +464,13 @@ export class HandOver {
 
   protected stop(): void {
     const job = this.job();
-    if (!job) return;
+    if (!job || this.stopping()) return;
     this.look?.unsubscribe();
-    this.job.set(null);
-    this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.fail(error) });
+    this.stopping.set(true);
+    this.api
+      .cancelJob(job.id)
+      .pipe(finalize(() => this.stopping.set(false)))
+      .subscribe({ complete: () => this.job.set(null), error: (error: unknown) => this.fail(error) });
   }
 
   private fail(error: unknown): void {

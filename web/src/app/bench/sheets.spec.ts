@@ -103,11 +103,12 @@ describe('handing over', () => {
   test('it says how far it is, can be stopped, and then made after all', async () => {
     const events = new Subject<Job>();
     const cancelled: string[] = [];
+    const answered = new Subject<null>();
     const api = {
       jobs: () => of(jobs()),
       sendJob: () => of(job({ state: 'waiting' })),
       watchJob: () => events,
-      cancelJob: (id: string) => (cancelled.push(id), of(null)),
+      cancelJob: (id: string) => (cancelled.push(id), answered),
       jobFileUrl: (id: string) => `#${id}`,
     };
     const { fixture, host } = await make(HandOver, api, model());
@@ -123,7 +124,12 @@ describe('handing over', () => {
     expect(host.textContent).toContain('2 of 3');
     button(host, 'Stop').click();
     await settled(fixture);
+    // It has stopped when the server has said so, not before.
     expect(cancelled).toEqual(['j']);
+    expect(button(host, 'Stop').disabled).toBe(true);
+    expect(host.querySelector('progress')).not.toBeNull();
+    answered.complete();
+    await settled(fixture);
     expect(host.querySelector('progress')).toBeNull();
     button(host, 'Take the file').click();
     await settled(fixture);
