@@ -24,8 +24,22 @@ export { equal } from './model/equal';
 
 // The model of a document
 export * from './model/document';
-export { diff } from './model/diff';
-export { frameOfItem, isPictureItem, itemOfFrame, type PictureItem } from './model/frame-item';
+export { changesOf, diff } from './model/diff';
+export { changesFrom, NO_CHANGES, readChanges, withChanges, ChangesSchema, type Changes } from './model/changes';
+export {
+  EntrySchema,
+  historyOf,
+  logged,
+  NO_HISTORY,
+  redoing,
+  undoing,
+  type Entry,
+  type History,
+  type NewEntry,
+  type UndoStep,
+} from './model/history';
+export { documentOfPictures, itemIdOf, type PlacedPicture } from './model/from-pictures';
+export { frameOfItem, isPictureItem, itemOfFrame, withFrame, type PictureItem } from './model/frame-item';
 export { apply, applyAll, conflict, OperationSchema, valueAt, type Applied, type Operation } from './model/operations';
 export { checkDocument, itemsOf, slotOf, withChildren, type Holder, type Slot } from './model/tree';
 

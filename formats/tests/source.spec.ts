@@ -111,8 +111,9 @@ function shown(document: Document): object[][] {
   ];
   const lists = holders.map((holder) =>
     itemsOf(document, holder).map((id) => {
-      const { n, shape, ...frame } = frameOfItem(document.items[id] as PictureItem, 1);
-      void n;
+      // Where its data are is no matter: a new picture's are in the file once it is written.
+      const { n, shape, source, ...frame } = frameOfItem(document.items[id] as PictureItem, 1);
+      void [n, source];
       const known = findShape(shape.name);
       return { ...frame, shape: { ...shape, knobs: { ...(known && defaultKnobs(known)), ...shape.knobs } } };
     }),

@@ -118,6 +118,9 @@ function longestRising(list: readonly number[]): number[] {
 
 type Setting = Extract<Operation, { op: 'set' | 'page-set' }>;
 
+/** What makes one state of an item of another; none exactly when they are equal. Both must be of one kind. */
+export const changesOf = (from: Item, to: Item): Operation[] => settings('set', from, to);
+
 function settings(op: Setting['op'], from: object, to: object): Setting[] {
   const id = (to as { id: string }).id;
   const out: Setting[] = [];

@@ -1,5 +1,5 @@
 import type { FramedItem, ItemId, Position } from './document';
-import type { Frame, Size } from './frame';
+import type { Frame, Size, Source } from './frame';
 
 /** Items that the codecs read and write as frames: those with a picture in them, and without words. */
 export type PictureItem = FramedItem & { fill: FramedItem['fill'] & { kind: 'picture' }; text: null };
@@ -43,10 +43,10 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
-  const { placement, backing, tone, keep } = fill;
+  const { placement, backing, tone, keep, source } = fill;
   return {
     n,
-    flow: at.on === 'line' ? 'inline' : 'floating',
+    flow: at.on === 'line' || at.on === 'element' ? 'inline' : 'floating',
     box: at.box,
     turn,
     flip,
@@ -60,5 +60,33 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     ...(tone && { tone }),
     ...(keep[0] && { keep: keep[0] }),
     ...(finish !== undefined && { finish }),
+    ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
 }
+
+function replacementOf({ sha256, name, type, size, orientation }: Source): Source {
+  return { sha256, name, type, size, orientation };
+}
+
+/**
+ * The item as another frame has it; what a frame does not say of it stays.
+ * @param size of the file's own picture, in pixels
+ */
+export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureItem {
+  const { finish, ...kept } = item;
+  void finish;
+  const { tone, ...fill } = item.fill;
+  void tone;
+  const next = itemOfFrame(item.id, frame, size, onWith(item.at.on, frame));
+  return {
+    ...kept,
+    ...next,
+    opacity: item.opacity,
+    at: next.at.on === item.at.on ? { ...item.at, box: frame.box } : next.at,
+    fill: { ...fill, ...next.fill, keep: [...next.fill.keep, ...item.fill.keep.slice(1)] },
+  };
+}
+
+/** In a text, pictures come out of the line and go back into it. */
+const onWith = (on: Position['on'], { flow }: Frame): Position['on'] =>
+  on !== 'line' && on !== 'anchor' ? on : flow === 'inline' ? 'line' : 'anchor';

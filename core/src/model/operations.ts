@@ -57,21 +57,29 @@ const refused = (why: string, id: string): GableError =>
 export function applyAll(document: Document, operations: readonly Operation[]): Applied {
   let now = document;
   const inverse: Operation[][] = [];
-  /** A copy of all items that runs of `set` share: a document may have thousands. */
+  /** A copy of all items that runs of `set` share: a document may have thousands. Each is checked once, at the end of its run. */
   let items: Record<string, Item> | null = null;
+  const paths = new Map<string, string>();
+  const check = (): void => {
+    for (const [id, path] of paths) items![id] = checkedItem(items![id]!, path);
+    paths.clear();
+    items = null;
+  };
   for (const operation of operations) {
     if (operation.op === 'set') {
       if (!items) now = { ...now, items: (items = { ...now.items }) };
       const { item, back } = changed(items, operation);
       items[item.id] = item;
+      paths.set(item.id, operation.path);
       inverse.push([back]);
       continue;
     }
-    items = null;
+    check();
     const done = apply(now, operation);
     now = done.document;
     inverse.push(done.inverse);
   }
+  check();
   return { document: now, inverse: inverse.reverse().flat() };
 }
 
@@ -83,7 +91,7 @@ export function apply(document: Document, operation: Operation): Applied {
     case 'remove':
       return remove(document, operation.id);
     case 'set':
-      return set(document, operation);
+      return applyAll(document, [operation]);
     case 'move':
       return move(document, operation.id, operation.slot);
     case 'page-add':
@@ -182,24 +190,25 @@ function refuseStructure(path: string, id: string): void {
 
 type Setting = { id: string; path: string; value?: unknown };
 
-function set(document: Document, setting: Setting): Applied {
-  const { item, back } = changed(document.items, setting);
-  return { document: { ...document, items: { ...document.items, [item.id]: item } }, inverse: [back] };
-}
-
-/** An item with another value, and what takes that back. */
+/** An item with another value, not checked yet, and what takes that back. */
 function changed(items: Document['items'], { id, path, value }: Setting): { item: Item; back: Operation } {
   refuseStructure(path, id);
   const item = items[id];
   if (!item) throw notThere('item', id);
-  const next = ItemSchema.safeParse(withValue(item, path, value));
-  if (!next.success) throw refused(`“${path}” cannot be that`, id);
-  if (path === 'tie') refuseCircle(items, next.data);
-  return { item: next.data, back: setting('set', id, path, valueAt(item, path)) };
+  const next = withValue(item, path, value);
+  if (path === 'tie') refuseCircle(items, next);
+  return { item: next, back: setting('set', id, path, valueAt(item, path)) };
+}
+
+/** @param path of the last thing that was set */
+function checkedItem(item: Item, path: string): Item {
+  const next = ItemSchema.safeParse(item);
+  if (!next.success) throw refused(`“${path}” cannot be that`, item.id);
+  return next.data;
 }
 
 function refuseCircle(items: Document['items'], item: Item): void {
-  for (let at = item.tie?.to; at !== undefined; at = items[at]?.tie?.to) {
+  for (let at: string | undefined = item.tie?.to; at !== undefined; at = items[at]?.tie?.to) {
     if (!items[at]) throw refused('its tie leads nowhere', item.id);
     if (at === item.id) throw refused('ties would go in a circle', item.id);
   }

@@ -1,10 +1,9 @@
 import {
   diff,
-  emptyDocument,
+  documentOfPictures,
   frameOfItem,
   GableError,
   isPictureItem,
-  itemOfFrame,
   itemsOf,
   slotOf,
   type Document,
@@ -12,12 +11,10 @@ import {
   type Item,
   type ItemId,
   type Operation,
-  type Page,
   type PictureItem,
-  type Position,
 } from '@gable/core';
 import { CAN_INSERT, type Format } from './capabilities';
-import type { NewPlace, OpenedFile, OpenedPicture, ReplacementImage } from './contract';
+import type { NewPlace, OpenedFile, ReplacementImage } from './contract';
 import { openFile } from './registry';
 
 /** A file as a document. Its pictures are items `p1`, `p2`, … in the order of the file, and keep these names. */
@@ -36,57 +33,12 @@ export interface Source {
 /** Opens any file that Gable knows as a document. @throws GableError as `openFile` does */
 export function openSource(bytes: Uint8Array): Source {
   const file = openFile(bytes);
-  const document = documentOf(file);
+  const document = documentOfPictures(file.pictures, file.sheets);
   return {
     format: file.format,
     document,
     write: (next, images = new Map()) => write(bytes, file, { from: document, to: next, images }),
   };
-}
-
-/** Where an item stands, by what it stands on. */
-function positionOf(format: Format, { frame }: OpenedPicture): Position['on'] {
-  if (format === 'html' || format === 'site') return 'element';
-  if (format === 'xlsx' || format === 'ods') return 'cells';
-  if (format === 'docx' || format === 'odt') return frame.flow === 'inline' ? 'line' : 'anchor';
-  return 'page';
-}
-
-/** The pictures of a file as items, in the order of the file, on its pages or in its stories. */
-function documentOf(file: OpenedFile): Document {
-  const fixed = file.sheets.length > 0;
-  const document = emptyDocument(!fixed);
-  const pages = file.sheets.map(({ width, height }, i): Page => ({
-    id: `page${i + 1}`,
-    size: { width, height },
-    ground: null,
-    margins: { top: 0, right: 0, bottom: 0, left: 0 },
-    layers: [],
-    items: [],
-  }));
-  const holders = new Map<string, { items: ItemId[] }>();
-  for (const picture of file.pictures) {
-    const { n, where, frame, size } = picture;
-    const id = `p${n}`;
-    document.items[id] = itemOfFrame(id, frame, size, positionOf(file.format, picture));
-    const page = fixed && where.page !== null ? pages[where.page - 1] : undefined;
-    const key = `${where.place} ${where.part}`;
-    const holder = page ?? holders.get(key) ?? holderOf(document, where.place, fixed);
-    if (!page) holders.set(key, holder);
-    holder.items.push(id);
-  }
-  return { ...document, pages };
-}
-
-/** A new story, or a new layer under the pages. */
-function holderOf(document: Document, place: OpenedPicture['where']['place'], fixed: boolean): { items: ItemId[] } {
-  const items: ItemId[] = [];
-  if (fixed) document.layers.push({ id: `layer${document.layers.length + 1}`, name: place, items });
-  else {
-    const kind = (['header', 'footer', 'footnote', 'endnote', 'comment'] as const).find((k) => k === place) ?? 'body';
-    document.stories.push({ id: `story${document.stories.length + 1}`, kind, items });
-  }
-  return { items };
 }
 
 /** Changes between two documents, with the data that new pictures need. */
@@ -131,15 +83,10 @@ function write(bytes: Uint8Array, opened: OpenedFile, { from, to, images }: Chan
   for (const [id, n] of numbers) {
     const item = to.items[id] as PictureItem;
     const frame = frameOfItem(item, n);
-    const { source } = item.fill;
     const image = images.get(id);
     // A new picture's data are in the file by now.
-    if (source.from === 'kept' && image && from.items[id]) {
-      const { from: home, ...kept } = source;
-      void home;
-      frame.source = kept;
-      replaced.set(n, image);
-    }
+    if (image && from.items[id]) replaced.set(n, image);
+    else if (!from.items[id]) delete frame.source;
     frames.push(frame);
   }
   return file.save(frames, replaced);
