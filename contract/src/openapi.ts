@@ -1,4 +1,4 @@
-import { FinishSchema, FrameSchema } from '@gable/core';
+import { FinishSchema, FrameSchema, ItemSchema, OperationSchema, ValueSchema } from '@gable/core';
 import { z } from 'zod';
 import { ProblemSchema } from './common';
 import { PARAMETERS, ROUTES, type Route } from './routes';
@@ -7,19 +7,19 @@ import { WorkSchema } from './works';
 type Json = Record<string, unknown>;
 
 /** Schemas that have a name of their own in the description. */
-const NAMED = z.registry<{ id: string }>();
-NAMED.add(FrameSchema, { id: 'Frame' });
-NAMED.add(FinishSchema, { id: 'Finish' });
-NAMED.add(WorkSchema, { id: 'Work' });
-NAMED.add(ProblemSchema, { id: 'Problem' });
-
-const PREFIX = '#/components/schemas/';
-const NAMES = new Map([
+const NAMES = new Map<z.ZodType, string>([
   [FrameSchema, 'Frame'],
   [FinishSchema, 'Finish'],
   [WorkSchema, 'Work'],
+  [ItemSchema, 'Item'],
+  [OperationSchema, 'Operation'],
+  [ValueSchema, 'Value'],
   [ProblemSchema, 'Problem'],
-] as [z.ZodType, string][]);
+]);
+const NAMED = z.registry<{ id: string }>();
+for (const [schema, id] of NAMES) NAMED.add(schema, { id });
+
+const PREFIX = '#/components/schemas/';
 
 /** JSON Schema 2020-12, with references to the named schemas. @param io what is sent, or what comes back */
 function jsonSchema(schema: z.ZodType, io: 'input' | 'output'): Json {

@@ -1,4 +1,4 @@
-import { FrameSchema } from '@gable/core';
+import { ChangesSchema, EntrySchema, FrameSchema, type Entry, type NewEntry } from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, MAX_PICTURES, NameSchema, SizeSchema, TextSchema, WholeSchema } from './common';
 
@@ -113,46 +113,57 @@ export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
     .optional()
     .describe('pictures of the file that are not listed, and why'),
   pictures: z.array(WorkPictureSchema),
-  frames: z.record(z.string(), FrameSchema).describe('those that differ from the file, by number'),
+  changes: ChangesSchema.describe('what differs from the file'),
   marks: MarksSchema.optional(),
 });
 export type Work = z.infer<typeof WorkSchema>;
 
-/** What became of one frame; null stands for the frame as it came. */
-export const ChangeSchema = z.object({
-  n: WholeSchema.positive(),
-  before: FrameSchema.nullable(),
-  after: FrameSchema.nullable(),
+/** What was done, as it is logged. Of a folder: what was done to its works. */
+export const LoggedEntrySchema = EntrySchema.extend({
+  seq: WholeSchema.positive().describe('rises with every entry of all works'),
+  at: z.iso.datetime(),
+  inverse: EntrySchema.shape.operations.describe('what takes it back'),
 });
-export type Change = z.infer<typeof ChangeSchema>;
-
-/** One thing done, to one frame or to more at once. */
-export const DeedSchema = ChangeSchema.extend({
-  name: TextSchema.min(1).max(200),
-  more: z.array(ChangeSchema).max(MAX_PICTURES).optional(),
-});
-export type Deed = z.infer<typeof DeedSchema>;
-
-/** Deeds from number `from` on; the first `done` of all are done, the rest have been undone. */
+export interface LoggedEntry extends Entry {
+  seq: number;
+  /** ISO 8601 */
+  at: string;
+}
 export const HistorySchema = z.object({
-  from: WholeSchema.min(0),
-  done: WholeSchema.min(0),
-  deeds: z.array(DeedSchema).max(5000),
+  entries: z.array(LoggedEntrySchema),
+  more: z.boolean().describe('are there earlier ones?'),
 });
-export type History = z.infer<typeof HistorySchema>;
-export const HistoryQuerySchema = z.object({ before: z.coerce.number().pipe(WholeSchema.min(0)).optional() });
+export interface LoggedHistory {
+  entries: LoggedEntry[];
+  more: boolean;
+}
+export const HistoryQuerySchema = z.object({
+  before: z.coerce.number().pipe(WholeSchema.positive()).optional().describe('of the first entry that is known'),
+});
 
-export const SaveFramesSchema = z.object({
-  revision: WholeSchema.positive().describe('the revision that these frames were made from'),
-  frames: z.record(z.string().regex(/^[1-9]\d{0,4}$/), FrameSchema),
+/** How many entries are saved at once. */
+export const MAX_ENTRIES = 500;
+export const SaveEntriesSchema = z.object({
+  base: WholeSchema.positive().describe('the revision that the entries were made from'),
+  entries: z.array(EntrySchema).min(1).max(MAX_ENTRIES),
   over: z
     .boolean()
     .default(false)
-    .describe('save over what another window saved meanwhile; that state is kept as a version'),
-  history: HistorySchema.optional().describe('deeds from `from` on take the place of those that were there'),
+    .describe('also where others have changed the same meanwhile; that state is kept as a version'),
 });
-export const SavedSchema = z.object({ revision: z.number().int() });
-export type Saved = z.infer<typeof SavedSchema>;
+export interface SaveEntries {
+  base: number;
+  entries: readonly NewEntry[];
+  over?: boolean;
+}
+export const SavedSchema = z.object({
+  revision: z.number().int(),
+  others: z.array(LoggedEntrySchema).describe('what others did since `base`: the new entries come after it'),
+});
+export interface Saved {
+  revision: number;
+  others: LoggedEntry[];
+}
 
 export const VersionsSchema = z.object({
   versions: z.array(
@@ -160,7 +171,7 @@ export const VersionsSchema = z.object({
       id: z.uuid(),
       reason: z.enum(['stale', 'replaced']),
       revision: z.number().int(),
-      frames: z.record(z.string(), FrameSchema),
+      changes: ChangesSchema,
       createdAt: z.iso.datetime(),
     }),
   ),

@@ -40,7 +40,16 @@ export {
 } from './model/history';
 export { documentOfPictures, itemIdOf, type PlacedPicture } from './model/from-pictures';
 export { frameOfItem, isPictureItem, itemOfFrame, withFrame, type PictureItem } from './model/frame-item';
-export { apply, applyAll, conflict, OperationSchema, valueAt, type Applied, type Operation } from './model/operations';
+export {
+  apply,
+  applyAll,
+  conflict,
+  OperationSchema,
+  valueAt,
+  ValueSchema,
+  type Applied,
+  type Operation,
+} from './model/operations';
 export { checkDocument, itemsOf, slotOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes

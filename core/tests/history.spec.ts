@@ -101,7 +101,10 @@ describe('a log and its steps', () => {
   function texts(d: Document, id: string, alt: string, gesture?: string): { entry: Entry; document: Document } {
     const operations = [{ op: 'set' as const, id, path: 'alt', value: alt }];
     const { document: next, inverse } = applyAll(d, operations);
-    return { entry: { id: `e${count++}`, name: alt, operations, inverse, ...(gesture && { gesture }) }, document: next };
+    return {
+      entry: { id: `e${count++}`, name: alt, operations, inverse, ...(gesture && { gesture }) },
+      document: next,
+    };
   }
 
   test('entries of one gesture are one step, and go back as one', () => {

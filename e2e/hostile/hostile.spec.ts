@@ -1,5 +1,6 @@
 import { solidOutline, withShape, type Frame } from '@gable/core';
 import { expect, test, type APIRequestContext } from '@playwright/test';
+import { saveOf, type ToldWork } from '../../server/tests/support/entries';
 import { handbook } from '../tests/steps';
 import { FILES, heavyPicture, largePicture, tangle } from './files';
 import { Victim, type Measured } from './victim';
@@ -40,10 +41,7 @@ async function hold(name: string, attack: () => Promise<number[]>): Promise<Meas
   return found;
 }
 
-interface Opened {
-  id: string;
-  pictures: { n: number; frame: Frame; size: { width: number; height: number } }[];
-}
+type Opened = ToldWork;
 
 for (const file of FILES)
   test(`a file made to cost much: ${file.name}`, async ({ request }) => {
@@ -69,7 +67,7 @@ for (const file of FILES)
       );
       const { frame, size } = body.pictures[0]!;
       const frames = { 1: withShape(frame, { name: 'heart', knobs: {} }, size) };
-      const saved = await request.put(`${at}/frames`, { data: { revision: 1, frames }, timeout: 120_000 });
+      const saved = await request.post(`${at}/entries`, { data: saveOf(body, frames), timeout: 120_000 });
       const taken = await request.get(`${at}/file`, { timeout: 120_000 });
       const text = taken.status() === 200 && /\.(svg|html)$/.test(file.name) ? await taken.text() : '';
       // What goes into a file is a number that every reader takes.
@@ -142,8 +140,8 @@ test('a permitted shape of many points that cross each other', async ({ request 
   const shape = { name: 'silhouette', knobs: {}, drawn: { path, ratio: null, label: 'x' } };
   const tangled = { ...frame, shape, outline: { ...solidOutline(4, '#000000'), side: 'outside' as const } };
   await hold('a tangle', async () => {
-    const saved = await request.put(`${victim.url}/api/works/${work.id}/frames`, {
-      data: { revision: 1, frames: { [n]: tangled } },
+    const saved = await request.post(`${victim.url}/api/works/${work.id}/entries`, {
+      data: saveOf(work, { [n]: tangled }),
     });
     const ask = (): Promise<number> =>
       request

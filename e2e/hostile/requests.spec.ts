@@ -2,6 +2,7 @@ import { expect, test, type APIResponse } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
+import { framesOf, saveOf, type ToldWork } from '../../server/tests/support/entries';
 import { handbook } from '../tests/steps';
 
 /** Sends bytes as they are, and gives the status of the answer; 0 where the connection is closed without one. */
@@ -20,17 +21,13 @@ function raw(base: string, text: string): Promise<number> {
   });
 }
 
-interface Opened {
-  id: string;
-  pictures: { frame: Record<string, unknown> }[];
-}
-let work: Opened;
+let work: ToldWork;
 test.beforeAll(async ({ request }) => {
   const created = await request.post('/api/works?name=requests.docx', {
     headers: { 'Content-Type': 'application/octet-stream' },
     data: handbook,
   });
-  work = (await created.json()) as Opened;
+  work = (await created.json()) as ToldWork;
 });
 
 /** Said with a reason and a remedy (RFC 9457), and no fault of the server's. */
@@ -67,14 +64,14 @@ test('addresses and queries that are none are refused, not stumbled over', async
 });
 
 test('bodies that are none, too deep or in strange encodings are refused', async ({ request }) => {
-  const at = `/api/works/${work.id}/frames`;
+  const at = `/api/works/${work.id}/entries`;
   const put = (data: string | Buffer, headers: Record<string, string>): Promise<APIResponse> =>
-    request.put(at, { data: Buffer.from(data), headers: { 'Content-Type': 'application/json', ...headers } });
+    request.post(at, { data: Buffer.from(data), headers: { 'Content-Type': 'application/json', ...headers } });
   await refused(await put('{', {}), 400);
   await refused(await put('null', {}), 400);
   await refused(await put('['.repeat(200_000), {}), 400);
-  await refused(await put('{"revision":1e999,"frames":{}}', {}), 400);
-  await refused(await put('{"revision":2147483648,"frames":{}}', {}), 400);
+  await refused(await put('{"base":1e999,"entries":[]}', {}), 400);
+  await refused(await put('{"base":2147483648,"entries":[]}', {}), 400);
   await refused(await put('{}', { 'Content-Encoding': 'gzip' }), 400);
   await refused(await put('{}', { 'Content-Encoding': 'strange' }), 415);
   await refused(await put('{}', { 'Content-Type': 'application/json; charset=strange' }), 415);
@@ -84,7 +81,7 @@ test('bodies that are none, too deep or in strange encodings are refused', async
 });
 
 test('every figure of a frame is held to its bounds', async ({ request }) => {
-  const { frame } = work.pictures[0]! as { frame: Record<string, Record<string, unknown>> };
+  const { frame } = work.pictures[0]! as unknown as { frame: Record<string, Record<string, unknown>> };
   const cases: object[] = [];
   for (const v of [1e308, -1e308, 1e12, 'NaN', null]) {
     cases.push({ ...frame, box: { ...frame['box'], x: v } });
@@ -108,15 +105,15 @@ test('every figure of a frame is held to its bounds', async ({ request }) => {
 test('what no text may hold is taken out, not stumbled over', async ({ request }) => {
   const { frame } = work.pictures[0]!;
   const alt = 'a\u0000b\ud800c\u0007d';
-  const saved = await request.put(`/api/works/${work.id}/frames`, {
-    data: Buffer.from(JSON.stringify({ revision: 1, frames: { 1: { ...frame, alt } } })),
+  const saved = await request.post(`/api/works/${work.id}/entries`, {
+    data: Buffer.from(JSON.stringify(saveOf(work, { 1: { ...frame, alt } }, { name: alt }))),
     headers: { 'Content-Type': 'application/json' },
   });
   expect(saved.status()).toBe(200);
-  const again = (await (await request.get(`/api/works/${work.id}`)).json()) as {
-    frames: Record<string, { alt: string }>;
-  };
-  expect(again.frames['1']!.alt).toBe('ab\ufffdcd');
+  const again = (await (await request.get(`/api/works/${work.id}`)).json()) as ToldWork;
+  expect(framesOf(again)['1']!.alt).toBe('ab\ufffdcd');
+  const log = await request.get(`/api/works/${work.id}/history`);
+  expect(await log.json()).toMatchObject({ entries: [{ name: 'ab\ufffdcd', operations: [{ value: 'ab\ufffdcd' }] }] });
   const named = await request.post(`/api/works?name=${encodeURIComponent('x\u0000\u202e.docx')}`, { data: handbook });
   expect(named.status()).toBe(201);
 });

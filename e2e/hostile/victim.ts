@@ -1,9 +1,9 @@
 import type { APIRequestContext, APIResponse } from '@playwright/test';
-import type { Frame } from '@gable/core';
 import { withShape } from '@gable/core';
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync, readdirSync } from 'node:fs';
 import path from 'node:path';
+import { saveOf, type ToldWork } from '../../server/tests/support/entries';
 import { handbook } from '../tests/steps';
 
 /** Bytes that a process and all that it started hold (`/proc`, Linux). */
@@ -104,14 +104,11 @@ export class Victim {
     const options = { timeout: 60_000, headers };
     const created = await this.send(handbook, 'handbook.docx', headers);
     if (created.status() !== 201) throw new Error(`Opening ended with ${created.status()}: ${await created.text()}`);
-    const work = (await created.json()) as {
-      id: string;
-      pictures: { frame: Frame; size: { width: number; height: number } }[];
-    };
+    const work = (await created.json()) as ToldWork;
     const { frame, size } = work.pictures[1]!;
     const frames = { 2: withShape(frame, { name: 'circle', knobs: {} }, size) };
-    const saved = await this.request.put(`${this.url}/api/works/${work.id}/frames`, {
-      data: { revision: 1, frames },
+    const saved = await this.request.post(`${this.url}/api/works/${work.id}/entries`, {
+      data: saveOf(work, frames),
       ...options,
     });
     if (saved.status() !== 200) throw new Error(`Saving ended with ${saved.status()}: ${await saved.text()}`);

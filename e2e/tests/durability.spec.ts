@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test';
 import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { QueryTypes, Sequelize } from 'sequelize';
+import { framesOf, saveOf, type ToldWork } from '../../server/tests/support/entries';
 import { handbook } from './steps';
 
 /** A server of its own on the same throwaway database, to be killed without warning. */
@@ -28,30 +29,20 @@ test('a server killed at any moment loses nothing it acknowledged', async ({ req
     headers: { 'Content-Type': 'application/octet-stream' },
     data: handbook,
   });
-  const work = (await created.json()) as {
-    id: string;
-    revision: number;
-    pictures: { frame: { n: number; alt: string } }[];
-  };
+  let work = (await created.json()) as ToldWork;
+  const at = (): string => `${url}/api/works/${work.id}`;
   for (let round = 1; round <= 4; round++) {
     const frame = { ...work.pictures[0]!.frame, alt: `round ${round}` };
-    const saved = await request.put(`${url}/api/works/${work.id}/frames`, {
-      data: { revision: round, frames: { 1: frame } },
-    });
+    const saved = await request.post(`${at()}/entries`, { data: saveOf(work, { 1: frame }) });
     expect(saved.status()).toBe(200);
     const acknowledged = ((await saved.json()) as { revision: number }).revision;
     // And while another save is under way, whose answer nobody waits for.
-    void request
-      .put(`${url}/api/works/${work.id}/frames`, { data: { revision: 99, frames: {} } })
-      .catch(() => undefined);
+    void request.post(`${at()}/entries`, { data: saveOf(work, { 1: frame }, { base: 99 }) }).catch(() => undefined);
     await kill(child);
     ({ child, url } = await serve());
-    const again = (await (await request.get(`${url}/api/works/${work.id}`)).json()) as {
-      revision: number;
-      frames: Record<string, { alt: string }>;
-    };
-    expect(again.revision).toBe(acknowledged);
-    expect(again.frames['1']!.alt).toBe(`round ${round}`);
+    work = (await (await request.get(at())).json()) as ToldWork;
+    expect(work.revision).toBe(acknowledged);
+    expect(framesOf(work)['1']!.alt).toBe(`round ${round}`);
   }
   const file = await request.get(`${url}/api/works/${work.id}/file`);
   expect(file.status()).toBe(200);

@@ -4,6 +4,7 @@ import ExcelJs from 'exceljs';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
+import type { ToldWork } from '../../server/tests/support/entries';
 import { handOver, laidOut, openOnBench, ready, saved, savedFrames } from './steps';
 
 test('the pages show text and frames; a picture in the text is let free, dragged, and put back', async ({ page }) => {
@@ -108,23 +109,16 @@ test('undo has no end: after a reload every step is still named, and can be undo
   await saved(page);
 });
 
-test('five hundred deeds: those from long ago are fetched when they are wanted', async ({ page }) => {
+test('five hundred steps: those from long ago are fetched when they are wanted', async ({ page }) => {
   const id = await openOnBench(page);
-  const work = (await (await page.request.get(`/api/works/${id}`)).json()) as {
-    revision: number;
-    pictures: { frame: Record<string, unknown> }[];
-  };
-  const came = work.pictures[0]!.frame;
-  const frame = (i: number): object | null => (i === 0 ? null : { ...came, alt: `step ${i}` });
-  const deeds = Array.from({ length: 500 }, (_, i) => ({
+  const { revision } = (await (await page.request.get(`/api/works/${id}`)).json()) as ToldWork;
+  const entries = Array.from({ length: 500 }, (_, i) => ({
+    id: `step-${i + 1}`,
     name: `step ${i + 1}`,
-    n: 1,
-    before: frame(i),
-    after: frame(i + 1),
+    operations: [{ op: 'set', id: 'p1', path: 'alt', value: `step ${i + 1}` }],
   }));
-  await page.request.put(`/api/works/${id}/frames`, {
-    data: { revision: work.revision, frames: { 1: frame(500) }, over: false, history: { from: 0, deeds, done: 500 } },
-  });
+  const saved = await page.request.post(`/api/works/${id}/entries`, { data: { base: revision, entries } });
+  expect(saved.status()).toBe(200);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Undo “step 500”' })).toBeVisible();
   for (let i = 500; i > 180; i--) await page.keyboard.press('Control+z');

@@ -2,6 +2,7 @@ import type { Frame } from '@gable/core';
 import { expect, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { framesOf, type ToldWork } from '../../server/tests/support/entries';
 
 export const HANDBOOK = path.resolve(__dirname, '../../demo/files/season-handbook.docx');
 export const handbook = readFileSync(HANDBOOK);
@@ -58,7 +59,7 @@ export async function saved(page: Page): Promise<void> {
 export async function savedFrames(page: Page, id: string): Promise<Record<string, Frame>> {
   await saved(page);
   const response = await page.request.get(`/api/works/${id}`);
-  return ((await response.json()) as { frames: Record<string, Frame> }).frames;
+  return framesOf((await response.json()) as ToldWork);
 }
 
 export async function handOver(page: Page): Promise<Buffer> {

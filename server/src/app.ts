@@ -9,7 +9,7 @@ import { healthRouter } from './features/health';
 import { libraryRouter, silhouettesRouter } from './features/library';
 import { openapiRouter } from './features/openapi';
 import { picturesRouter } from './features/pictures';
-import { worksRouter } from './features/works';
+import { worksRouter } from './works/router';
 import type { AppContext } from './context';
 import type { Errands } from './jobs/errands';
 import { notFound, problems } from './problems';

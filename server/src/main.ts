@@ -10,7 +10,7 @@ import type { AppContext } from './context';
 import { BlobStore } from './db/blobs';
 import { openDatabase } from './db/database';
 import { Setting } from './db/models';
-import { createWork } from './features/works';
+import { createWork } from './works/router';
 import { loadStock } from './features/stock';
 import { Errands } from './jobs/errands';
 import { TaskPool } from './tasks/pool';

@@ -9,9 +9,10 @@ import { createApp } from '../src/app';
 import { Blob, Errand, Work } from '../src/db/models';
 import type { AppContext } from '../src/context';
 import { Errands } from '../src/jobs/errands';
-import { sweep, REGRET } from '../src/features/removal';
+import { sweep, REGRET } from '../src/works/removal';
 import { fileOfJob, tasksWith, testHouse, upload } from './house';
 import { heldToContract } from './support/contract';
+import { saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 /** Servers that look often, and take others for gone soon. */
@@ -61,15 +62,12 @@ interface Told {
 }
 /** The handbook with its first eight pictures in circles. */
 async function work(): Promise<string> {
-  const { id, pictures } = (await upload(app, handbook).expect(201)).body as {
-    id: string;
-    pictures: { n: number; frame: Parameters<typeof withShape>[0]; size: { width: number; height: number } }[];
-  };
+  const w = (await upload(app, handbook).expect(201)).body as ToldWork;
   const frames = Object.fromEntries(
-    pictures.slice(0, 8).map((p) => [p.n, withShape(p.frame, { name: 'circle', knobs: {} }, p.size)]),
+    w.pictures.slice(0, 8).map((p) => [p.n, withShape(p.frame, { name: 'circle', knobs: {} }, p.size)]),
   );
-  await request(app).put(`/api/works/${id}/frames`).send({ revision: 1, frames }).expect(200);
-  return id;
+  await request(app).post(`/api/works/${w.id}/entries`).send(saveOf(w, frames)).expect(200);
+  return w.id;
 }
 const ask = async (id: string, wish: object = { kind: 'hand-over' }): Promise<Told> =>
   (await request(app).post(`/api/works/${id}/jobs`).send(wish).expect(201)).body as Told;
@@ -144,7 +142,8 @@ test('two servers share the jobs, and none is done twice', async () => {
   const asked: Told[] = [];
   for (let i = 0; i < 12; i++) {
     const row = await Work.findByPk(id, { rejectOnEmpty: true });
-    await row.update({ frames: { '1': { ...row.frames['1']!, alt: `job ${i}` } } });
+    const p1 = { ...row.changes.items['p1']!, alt: `job ${i}` };
+    await row.update({ changes: { version: 1, items: { p1 } } });
     asked.push(await ask(id));
   }
   server(jobs(by[0]!));

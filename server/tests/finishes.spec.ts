@@ -1,8 +1,9 @@
-import { FINISHES, layFinish, solidOutline, type Finish, type Frame, type Size } from '@gable/core';
+import { FINISHES, layFinish, solidOutline, type Finish } from '@gable/core';
 import type { Express } from 'express';
 import request from 'supertest';
 import { OwnFinish } from '../src/db/models';
 import { testHouse, upload } from './house';
+import { framesOf, saveOf, type ToldWork } from './support/entries';
 import { readFileSync } from 'node:fs';
 
 interface Told {
@@ -62,59 +63,63 @@ test.each([
   await request(app).post('/api/finishes').send(body).expect(400);
 });
 
-test('what is said of a work stays with it, without a new revision; a deed can be about many frames', async () => {
+test('what is said of a work stays with it, without a new revision; an entry can be about many frames', async () => {
   const handbook = readFileSync('demo/files/season-handbook.docx');
-  const w = (await upload(app, handbook).expect(201)).body as { id: string; pictures: { frame: { alt: string } }[] };
+  const w = (await upload(app, handbook).expect(201)).body as ToldWork;
   const marks = { deliberate: ['size:1,2'], finish: 'round-portrait' };
   await request(app).put(`/api/works/${w.id}/marks`).send(marks).expect(200);
   expect((await request(app).get(`/api/works/${w.id}`).expect(200)).body).toMatchObject({ marks, revision: 1 });
   await request(app).put(`/api/works/${w.id}/marks`).send({ colour: 'red' }).expect(400);
-  const change = (n: number): object => ({
-    n,
-    before: null,
-    after: { ...w.pictures[n - 1]!.frame, alt: `number ${n}` },
-  });
-  const deed = { name: 'texts', ...change(1), more: [change(2), change(3)] };
+  const frames = Object.fromEntries([1, 2, 3].map((n) => [n, { ...w.pictures[n - 1]!.frame, alt: `number ${n}` }]));
   await request(app)
-    .put(`/api/works/${w.id}/frames`)
-    .send({ revision: 1, frames: {}, history: { from: 0, deeds: [deed], done: 1 } })
+    .post(`/api/works/${w.id}/entries`)
+    .send(saveOf(w, frames, { name: 'texts' }))
     .expect(200);
   const { body } = await request(app).get(`/api/works/${w.id}/history`).expect(200);
-  expect((body as { deeds: object[] }).deeds).toEqual([deed]);
+  const set = (n: number, value: string): object => ({ op: 'set', id: `p${n}`, path: 'alt', value });
+  expect(body).toMatchObject({
+    more: false,
+    entries: [
+      {
+        name: 'texts',
+        operations: [1, 2, 3].map((n) => set(n, `number ${n}`)),
+        inverse: [3, 2, 1].map((n) => set(n, w.pictures[n - 1]!.frame.alt)),
+      },
+    ],
+  });
 });
 
 test('frames of works that are not open follow a finish that changes, as a deed of their own', async () => {
   const handbook = readFileSync('demo/files/season-handbook.docx');
-  interface Opened {
-    id: string;
-    pictures: { frame: Frame; size: Size }[];
-  }
   const ids: string[] = [];
   for (const name of ['A.docx', 'B.docx']) {
-    const { id, pictures } = (await upload(app, handbook, name).expect(201)).body as Opened;
-    const laid = pictures
+    const w = (await upload(app, handbook, name).expect(201)).body as ToldWork;
+    const laid = w.pictures
       .slice(0, 3)
       .map(({ frame, size }) => ({ ...layFinish(frame, mine, { picture: size }), finish: 'kiln' }));
     // The third has been changed since: it follows no more.
     laid[2] = { ...laid[2]!, outline: solidOutline(1, '#000000') };
     await request(app)
-      .put(`/api/works/${id}/frames`)
-      .send({ revision: 1, frames: Object.fromEntries(laid.map((f) => [f.n, f])) })
+      .post(`/api/works/${w.id}/entries`)
+      .send(saveOf(w, Object.fromEntries(laid.map((f) => [f.n, f]))))
       .expect(200);
-    ids.push(id);
+    ids.push(w.id);
   }
   await OwnFinish.create({ id: 'kiln', finish: mine });
   const wider = { ...mine, outline: solidOutline(5, '#552200') };
   const { body } = await request(app).put('/api/finishes/kiln').send({ finish: wider, open: ids[0] }).expect(200);
   expect(body).toMatchObject({ finish: wider, followed: 1 });
   const weights = async (id: string): Promise<unknown[]> => {
-    const { frames } = (await request(app).get(`/api/works/${id}`).expect(200)).body as {
-      frames: Record<string, Frame>;
-    };
-    return Object.values(frames).map((f) => f.outline?.weight);
+    const w = (await request(app).get(`/api/works/${id}`).expect(200)).body as ToldWork;
+    return Object.values(framesOf(w)).map((f) => f.outline?.weight);
   };
   expect(await weights(ids[0]!)).toEqual([2, 2, 1]);
   expect(await weights(ids[1]!)).toEqual([5, 5, 1]);
   const { body: history } = await request(app).get(`/api/works/${ids[1]}/history`).expect(200);
-  expect(history).toMatchObject({ done: 1, deeds: [{ name: 'Kiln door! followed', n: 1, more: [{ n: 2 }] }] });
+  expect(history).toMatchObject({
+    entries: [
+      { name: 'changed' },
+      { name: 'Kiln door! followed', operations: [1, 2].map((n) => ({ id: `p${n}`, path: 'outline' })) },
+    ],
+  });
 });

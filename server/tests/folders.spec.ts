@@ -1,5 +1,6 @@
 /** Works that are looked at, and changed, together. The zip is read by `fflate`. */
-import { withShape, type Frame, type Size } from '@gable/core';
+import type { LoggedEntry, LoggedHistory } from '@gable/contract';
+import { historyOf, NO_CHANGES, undoing, withShape, type Frame, type PlacedPicture } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
 import { unzipSync } from 'fflate';
@@ -9,6 +10,7 @@ import { Work } from '../src/db/models';
 import type { AppContext } from '../src/context';
 import { Errands } from '../src/jobs/errands';
 import { fileOfJob, testHouse, upload } from './house';
+import { entryOf, framesOf, saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 const talk = readFileSync('demo/files/open-day-talk.pptx');
@@ -17,19 +19,13 @@ let house: AppContext;
 let app: Express;
 let close: () => Promise<void>;
 
-interface Told {
-  id: string;
-  revision: number;
+interface Told extends ToldWork {
   format: string;
-  frames: Record<string, Frame>;
-  pictures: {
-    n: number;
+  pictures: (PlacedPicture & {
     file: string;
     member: { id: string; n: number };
-    frame: Frame;
-    size: Size;
     media: { data: string } | null;
-  }[];
+  })[];
 }
 
 beforeAll(async () => {
@@ -38,6 +34,8 @@ beforeAll(async () => {
 beforeEach(() => Work.destroy({ where: {} }));
 afterAll(() => close());
 
+const post = (w: Told, body: object): request.Test => request(app).post(`/api/works/${w.id}/entries`).send(body);
+const save = (w: Told, ...of: [Record<string, Frame>, { name?: string }?]): request.Test => post(w, saveOf(w, ...of));
 const look = async (id: string): Promise<Told> => (await request(app).get(`/api/works/${id}`).expect(200)).body as Told;
 
 async function folder(): Promise<{ folder: Told; works: [Told, Told] }> {
@@ -83,44 +81,59 @@ test('what is done to it is done to its works, and can be taken back there', asy
   const { folder: f, works } = await folder();
   const [first, last] = [f.pictures[0]!, f.pictures.at(-1)!];
   const frames = { [first.n]: round(first), [last.n]: round(last) };
-  const [one, other] = [first, last].map((p) => ({ n: p.n, before: null, after: frames[p.n]! }));
-  const history = { from: 0, deeds: [{ name: 'all round', ...one, more: [other] }], done: 1 };
-  const { body } = await request(app)
-    .put(`/api/works/${f.id}/frames`)
-    .send({ revision: f.revision, frames, history })
-    .expect(200);
+  const { body } = await save(f, frames, { name: 'all round' }).expect(200);
   const now = await look(f.id);
-  expect((body as { revision: number }).revision).toBe(now.revision);
-  expect(Object.keys(now.frames)).toEqual([String(first.n), String(last.n)]);
+  expect(body).toEqual({ revision: now.revision, others: [] });
+  expect(framesOf(now)).toEqual(frames);
   const talkNow = await look(works[1].id);
-  expect(talkNow.frames[String(last.member.n)]).toMatchObject({ n: last.member.n, shape: { name: 'circle' } });
-  const deeds = await request(app).get(`/api/works/${works[1].id}/history`).expect(200);
-  expect(deeds.body).toMatchObject({ done: 1, deeds: [{ name: 'all round', n: last.member.n, before: null }] });
-  expect((await Work.findByPk(f.id))!.frames).toEqual({});
+  expect(framesOf(talkNow)[String(last.member.n)]).toEqual({ ...round(last), n: last.member.n });
+  const log = (await request(app).get(`/api/works/${works[1].id}/history`).expect(200)).body as LoggedHistory;
+  expect(log.entries.map((e) => e.name)).toEqual(['all round']);
+  expect(log.entries[0]!.operations.every((o) => 'id' in o && o.id === `p${last.member.n}`)).toBe(true);
+  expect((await Work.findByPk(f.id))!.changes).toEqual(NO_CHANGES);
+  // Its own history is theirs, as one step: taken back in the folder, it is taken back there.
+  const { entries } = (await request(app).get(`/api/works/${f.id}/history`).expect(200)).body as LoggedHistory;
+  const { past } = historyOf(entries);
+  expect(past.map((s) => s.name)).toEqual(['all round']);
+  const { inverse, ...undo } = undoing(past[0]!, 'back');
+  void inverse;
+  await post(f, { base: now.revision, entries: [undo] }).expect(200);
+  expect(framesOf(await look(f.id))).toEqual({});
+  const back = (await request(app).get(`/api/works/${works[0].id}/history`).expect(200)).body as LoggedHistory;
+  expect(historyOf(back.entries)).toMatchObject({ past: [], future: [{ name: 'all round' }] });
 });
 
-test('a work that was changed on its own makes the folder’s state an old one', async () => {
+test('what is done to a work on its own joins what is done to the folder, unless it is about the same', async () => {
   const { folder: f, works } = await folder();
   const p = works[0].pictures[0]!;
-  await request(app)
-    .put(`/api/works/${works[0].id}/frames`)
-    .send({ revision: 1, frames: { 1: round(p) } })
-    .expect(200);
-  const { body } = await request(app)
-    .put(`/api/works/${f.id}/frames`)
-    .send({ revision: f.revision, frames: {} })
-    .expect(409);
-  expect(body).toMatchObject({ code: 'stale-revision' });
-  expect((await look(works[0].id)).frames['1']).toMatchObject({ shape: { name: 'circle' } });
+  await save(works[0], { 1: round(p) }, { name: 'alone' }).expect(200);
+  const other = f.pictures.at(-1)!;
+  const { body } = await save(f, { [other.n]: round(other) }).expect(200);
+  expect(body).toMatchObject({ others: [{ name: 'alone' }] });
+  const { operations } = (body as { others: LoggedEntry[] }).others[0]!;
+  expect(operations.map((o) => 'id' in o && o.id)).toEqual(operations.map(() => `${works[0].id}.p1`));
+  expect(Object.keys(framesOf(await look(f.id)))).toEqual(['1', String(other.n)]);
+  const { body: refused } = await save(f, {
+    1: { ...f.pictures[0]!.frame, shape: { name: 'heart', knobs: {} } },
+  }).expect(409);
+  expect(refused).toMatchObject({ code: 'stale-revision' });
+  expect(framesOf(await look(works[0].id))['1']).toMatchObject({ shape: { name: 'circle' } });
+});
+
+test('what is in none of its works is refused', async () => {
+  const { folder: f, works } = await folder();
+  const entry = entryOf(f, { 1: round(f.pictures[0]!) });
+  for (const id of ['p1', `${works[0].id}.p99`, '3f0e3c52-6a39-4d9c-9b6e-000000000000.p1'])
+    await post(f, {
+      base: f.revision,
+      entries: [{ ...entry, operations: [{ op: 'set', id, path: 'alt', value: 'x' }] }],
+    }).expect(404);
 });
 
 test('it is handed over as its files, each with its frames', async () => {
   const { folder: f } = await folder();
   const last = f.pictures.at(-1)!;
-  await request(app)
-    .put(`/api/works/${f.id}/frames`)
-    .send({ revision: f.revision, frames: { [last.n]: round(last) } })
-    .expect(200);
+  await save(f, { [last.n]: round(last) }).expect(200);
   await request(app).post(`/api/works/${f.id}/jobs`).send({ kind: 'proof' }).expect(422);
   const job = (await request(app).post(`/api/works/${f.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
     id: string;

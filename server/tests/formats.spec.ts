@@ -1,4 +1,4 @@
-import type { Frame } from '@gable/core';
+import type { Size } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
@@ -10,6 +10,7 @@ import sharp from 'sharp';
 import request from 'supertest';
 import type { AppContext } from '../src/context';
 import { tasksWith, testHouse, upload } from './house';
+import { framesOf, saveOf, type ToldWork } from './support/entries';
 
 /** Every kind of file by way of the server: opened, shown, framed, handed over. */
 let app: Express;
@@ -18,12 +19,9 @@ let close: () => Promise<void>;
 beforeAll(async () => ({ app, house, close } = await testHouse()));
 afterAll(() => close());
 
-interface WorkBody {
-  id: string;
-  revision: number;
+interface WorkBody extends ToldWork {
   format: string;
-  sheets: { backdrop?: true; pieces: { text: string }[] }[];
-  pictures: { n: number; where: { place: string }; frame: Frame; size: { width: number; height: number } }[];
+  sheets: (Size & { backdrop?: true; pieces: { text: string }[] })[];
 }
 
 describe.each([
@@ -55,8 +53,8 @@ describe.each([
     const { frame, size } = work.pictures[0]!;
     const next = { ...withShape(frame, { name: 'circle', knobs: {} }, size), outline: solidOutline(4, '#ffffff') };
     await request(app)
-      .put(`/api/works/${work.id}/frames`)
-      .send({ revision: work.revision, frames: { '1': next } })
+      .post(`/api/works/${work.id}/entries`)
+      .send(saveOf(work, { '1': next }))
       .expect(200);
     const file = await request(app).get(`/api/works/${work.id}/file`).responseType('blob').expect(200);
     expect(file.headers['content-type']).toBe(type);
@@ -166,7 +164,7 @@ test('a picture in the header makes a new work that keeps every frame under its 
       withShape(frame, { name: 'circle', knobs: {} }, size),
     ]),
   );
-  await request(app).put(`/api/works/${work.id}/frames`).send({ revision: work.revision, frames }).expect(200);
+  await request(app).post(`/api/works/${work.id}/entries`).send(saveOf(work, frames)).expect(200);
   const wish = {
     sha256: kept.sha256,
     into: 'header',
@@ -179,13 +177,12 @@ test('a picture in the header makes a new work that keeps every frame under its 
   const made = (await request(app).post(`/api/works/${work.id}/margin`).send(wish).expect(201)).body as WorkBody & {
     placed: number;
     name: string;
-    frames: Record<string, Frame>;
   };
   expect(made.name).toBe('Season handbook, with a header.docx');
   expect(made.id).not.toBe(work.id);
   expect(made.pictures[made.placed - 1]!.frame).toMatchObject({ alt: 'Our mark', box: { width: 60, height: 40 } });
   // The old header's picture stands behind the new one now.
-  expect(Object.keys(made.frames)).toEqual(['2', String(logo.n + 1)]);
+  expect(Object.keys(framesOf(made))).toEqual(['2', String(logo.n + 1)]);
   const file = await request(app).get(`/api/works/${made.id}/file`).responseType('blob').expect(200);
   const opened = openFile(file.body as Buffer);
   expect([opened.pictures[1]!, opened.pictures[logo.n]!].map((p) => p.frame.shape.name)).toEqual(['circle', 'circle']);

@@ -1,4 +1,14 @@
-import { solidOutline, withShape, type Frame, type Source } from '@gable/core';
+import type { LoggedHistory } from '@gable/contract';
+import {
+  historyOf,
+  solidOutline,
+  undoing,
+  withShape,
+  type Frame,
+  type History,
+  type NewEntry,
+  type Source,
+} from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
@@ -8,6 +18,7 @@ import { Picture } from '../src/db/models';
 import { loadStock } from '../src/features/stock';
 import type { AppContext } from '../src/context';
 import { testHouse, upload } from './house';
+import { framesOf, saveOf, type ToldWork } from './support/entries';
 
 const jug = readFileSync('demo/files/pictures/breakfast-jug.jpg');
 const teapot = readFileSync('demo/files/pictures/teapot.jpg');
@@ -25,12 +36,7 @@ interface Kept {
   size: { width: number; height: number };
   orientation: number;
 }
-interface Body {
-  id: string;
-  revision: number;
-  pictures: { n: number; frame: Frame; size: { width: number; height: number }; problem: { code: string } | null }[];
-  frames: Record<string, Frame>;
-}
+type Body = ToldWork & { pictures: { problem: { code: string } | null }[] };
 
 const keep = (bytes: Buffer, name: string): request.Test =>
   request(app).post('/api/pictures').query({ name }).set('Content-Type', 'application/octet-stream').send(bytes);
@@ -106,7 +112,7 @@ describe('a work of pictures', () => {
     expect(p!.frame.box.width / p!.frame.box.height).toBeCloseTo(a.size.width / a.size.height, 9);
     const filled = { ...q!.frame, source: sourceOf(b) };
     const frames = { '2': filled };
-    await request(app).put(`/api/works/${w.id}/frames`).send({ revision: w.revision, frames }).expect(200);
+    await request(app).post(`/api/works/${w.id}/entries`).send(saveOf(w, frames)).expect(200);
     const png = await bytesOf(request(app).get(`/api/works/${w.id}/pictures/2/framed`));
     expect((await sharp(png).metadata()).format).toBe('png');
     const more = (
@@ -116,7 +122,7 @@ describe('a work of pictures', () => {
         .expect(201)
     ).body as Body;
     expect([more.pictures.length, more.pictures[3]!.n, more.revision]).toEqual([4, 4, 3]);
-    expect(more.frames['2']).toEqual(filled);
+    expect(framesOf(more)['2']).toEqual(filled);
     await request(app).get(`/api/works/${w.id}/file`).expect(409);
     await request(app)
       .post('/api/works/pictures')
@@ -169,30 +175,42 @@ describe('one framed picture, got out', () => {
 });
 
 describe('what was done', () => {
-  test('comes back after a reload, from the latest backwards; a new deed takes the place of those undone', async () => {
+  test('comes back after a reload, from the latest backwards, with what was undone', async () => {
     const w = await begun([(await kept(jug, 'jug.jpg')).sha256]);
-    const base = w.pictures[0]!.frame;
-    const deed = (i: number): object => ({ name: `deed ${i}`, n: 1, before: null, after: { ...base, alt: String(i) } });
-    const put = (revision: number, history: object): request.Test =>
-      request(app).put(`/api/works/${w.id}/frames`).send({ revision, frames: {}, history });
-    await put(1, { from: 0, deeds: Array.from({ length: 320 }, (_, i) => deed(i)), done: 320 }).expect(200);
-    const read = async (before?: number): Promise<{ from: number; done: number; deeds: { name: string }[] }> =>
+    const entry = (i: number): NewEntry => ({
+      id: `e${i}`,
+      name: `entry ${i}`,
+      operations: [{ op: 'set', id: 'p1', path: 'alt', value: `${i}` }],
+    });
+    const post = (base: number, entries: NewEntry[]): request.Test =>
+      request(app).post(`/api/works/${w.id}/entries`).send({ base, entries });
+    await post(
+      1,
+      Array.from({ length: 320 }, (_, i) => entry(i)),
+    ).expect(200);
+    const read = async (before?: number): Promise<LoggedHistory> =>
       (
         await request(app)
           .get(`/api/works/${w.id}/history`)
           .query(before === undefined ? {} : { before })
           .expect(200)
-      ).body as never;
+      ).body as LoggedHistory;
     const last = await read();
-    expect([last.from, last.done, last.deeds.length, last.deeds[299]!.name]).toEqual([20, 320, 300, 'deed 319']);
-    const first = await read(20);
-    expect([first.from, first.deeds.length, first.deeds[0]!.name]).toEqual([0, 20, 'deed 0']);
-    // Three undone: they are kept until something else is done.
-    await put(2, { from: 320, deeds: [], done: 317 }).expect(200);
-    expect((await read()).deeds).toHaveLength(303);
-    await put(3, { from: 317, deeds: [{ ...deed(0), name: 'another way' }], done: 318 }).expect(200);
-    const now = await read();
-    expect([now.done, now.deeds.at(-1)!.name, now.deeds.at(-2)!.name]).toEqual([318, 'another way', 'deed 316']);
+    expect([last.more, last.entries.length, last.entries[299]!.name]).toEqual([true, 300, 'entry 319']);
+    const first = await read(last.entries[0]!.seq);
+    expect([first.more, first.entries.length, first.entries[0]!.name]).toEqual([false, 20, 'entry 0']);
+    expect(first.entries[1]!.inverse).toEqual(entry(0).operations);
+    // One undone: it can be done again until something else is done.
+    const steps = (all: LoggedHistory): History => historyOf(all.entries);
+    const { past } = steps(last);
+    const { inverse, ...undo } = undoing(past.at(-1)!, 'u');
+    void inverse;
+    await post(321, [undo]).expect(200);
+    const now = steps(await read());
+    expect([now.past.at(-1)!.name, now.future.map((s) => s.name)]).toEqual(['entry 318', ['entry 319']]);
+    await post(322, [{ ...entry(0), id: 'other', name: 'another way' }]).expect(200);
+    const then = steps(await read());
+    expect([then.past.at(-1)!.name, then.past.at(-2)!.name, then.future]).toEqual(['another way', 'entry 318', []]);
   });
 });
 
@@ -204,8 +222,8 @@ describe('a document with other pictures and other means', () => {
     const w = (await upload(app, handbook).expect(201)).body as Body;
     const frame = { ...w.pictures[1]!.frame, source };
     await request(app)
-      .put(`/api/works/${w.id}/frames`)
-      .send({ revision: 1, frames: { '2': frame } })
+      .post(`/api/works/${w.id}/entries`)
+      .send(saveOf(w, { '2': frame }))
       .expect(200);
     const file = openFile(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
     expect(Buffer.from(file.pictureBytes(2)).equals(logo)).toBe(true);
@@ -237,7 +255,7 @@ describe('a document with other pictures and other means', () => {
     ]);
     expect(fidelity.fidelity[0]!.reasons).toEqual(['a changed tone']);
     const frames = { '2': one, '3': two, '4': three };
-    await request(app).put(`/api/works/${w.id}/frames`).send({ revision: 1, frames }).expect(200);
+    await request(app).post(`/api/works/${w.id}/entries`).send(saveOf(w, frames)).expect(200);
     const file = openFile(await bytesOf(request(app).get(`/api/works/${w.id}/file`)));
     // The toned picture keeps its box and shape; the other grows by its shadow on every side.
     expect(file.pictures[1]!.frame.box.width).toBeCloseTo(one.box.width, 3);

@@ -1,7 +1,31 @@
-import { QueryTypes } from 'sequelize';
+import {
+  applyAll,
+  documentOfPictures,
+  historyOf,
+  withChanges,
+  type Changes,
+  type Document,
+  type Frame,
+} from '@gable/core';
+import type { LoggedHistory } from '@gable/contract';
+import { openFile } from '@gable/formats';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { QueryTypes, Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import request from 'supertest';
+import { createApp } from '../src/app';
+import { readConfig } from '../src/config';
+import type { AppContext } from '../src/context';
+import { BlobStore } from '../src/db/blobs';
 import { openDatabase } from '../src/db/database';
 import { migrations } from '../src/db/migrations';
-import { readConfig } from '../src/config';
+import { inProcess } from '../src/tasks/in-process';
+import { Spool } from '../src/tasks/spool';
+import { fileOfWork } from './house';
+import { heldToContract } from './support/contract';
+import { framesOf, type ToldWork } from './support/entries';
 
 test('two servers that start at once migrate once', async () => {
   const url = process.env['GABLE_TEST_DATABASE_URL']!;
@@ -18,4 +42,100 @@ test('a wrong setting stops the start with its name', () => {
   expect(() => readConfig({})).toThrow(/GABLE_DATABASE_URL/);
   expect(() => readConfig({ GABLE_DATABASE_URL: 'x', GABLE_PORT: '99999' })).toThrow(/GABLE_PORT/);
   expect(readConfig({ GABLE_DATABASE_URL: 'x' })).toMatchObject({ GABLE_HOST: '127.0.0.1', GABLE_PORT: 0 });
+});
+
+describe('works saved by a release before entries were logged', () => {
+  /** What that release told of them, by name. */
+  interface Told {
+    id: string;
+    frames: Record<string, Frame>;
+    history: { done: number; deeds: { name: string; n: number; before: Frame | null }[] };
+    versions: { reason: string; frames: Record<string, Frame> }[];
+  }
+  const fixture = (name: string): string => readFileSync(path.join(__dirname, 'fixtures', name), 'utf8');
+  const told = JSON.parse(fixture('before-entries.json')) as Record<string, Told>;
+  const names = Object.keys(told);
+  let sequelize: Sequelize;
+  let app: ReturnType<typeof createApp>;
+  const spool = new Spool(mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
+
+  beforeAll(async () => {
+    const url = new URL(process.env['GABLE_TEST_DATABASE_URL']!);
+    url.pathname += '_before_entries';
+    const server = new Sequelize(process.env['GABLE_TEST_DATABASE_URL']!, { dialect: 'postgres', logging: false });
+    await server.query(`DROP DATABASE IF EXISTS "${url.pathname.slice(1)}"`);
+    await server.query(`CREATE DATABASE "${url.pathname.slice(1)}"`);
+    await server.close();
+    const old = new Sequelize(url.href, { dialect: 'postgres', logging: false });
+    const storage = new SequelizeStorage({ sequelize: old });
+    const umzug = new Umzug({ migrations, context: old.getQueryInterface(), storage, logger: undefined });
+    await umzug.up({ to: '0006-owners-and-summaries' });
+    await old.query(fixture('before-entries.sql'));
+    await old.close();
+    sequelize = await openDatabase(url.href);
+    const blobs = new BlobStore(sequelize);
+    const house: AppContext = { sequelize, blobs, spool, tasks: inProcess(blobs, spool) };
+    app = heldToContract(createApp(house));
+  });
+  afterAll(async () => {
+    await sequelize.close();
+    rmSync(spool.folder, { recursive: true, force: true });
+  });
+
+  const work = async (name: string): Promise<ToldWork> =>
+    (await request(app).get(`/api/works/${told[name]!.id}`).expect(200)).body as ToldWork;
+  const history = async (name: string): Promise<LoggedHistory> =>
+    (await request(app).get(`/api/works/${told[name]!.id}/history`).expect(200)).body as LoggedHistory;
+  const documentOf = (w: ToldWork): Document => withChanges(documentOfPictures(w.pictures, w.sheets), w.changes);
+
+  test.each(names)('%s has the frames it had', async (name) => {
+    expect(framesOf(await work(name))).toEqual(told[name]!.frames);
+  });
+
+  test.each(names.filter((n) => n !== 'Spring'))('%s keeps what was done, and what was undone', async (name) => {
+    const { entries } = await history(name);
+    const { past, future } = historyOf(entries);
+    const { deeds, done } = told[name]!.history;
+    expect(past.map((s) => s.name)).toEqual(deeds.slice(0, done).map((d) => d.name));
+    expect(future.map((s) => s.name)).toEqual(deeds.slice(done).map((d) => d.name));
+    // Taken back from the last to the first, each shows the frame that it was done to; at the end all is as it came.
+    const w = await work(name);
+    let now = documentOf(w);
+    for (const [i, step] of past.toReversed().entries()) {
+      now = applyAll(now, step.inverse).document;
+      const { n, before } = deeds[done - 1 - i]!;
+      const changes: Changes = { version: 1, items: now.items };
+      expect(framesOf({ ...w, changes })[String(n)]).toEqual(before ?? w.pictures[n - 1]!.frame);
+    }
+    expect(now).toEqual(documentOf({ ...w, changes: { version: 1, items: {} } }));
+    const [redo] = future;
+    if (redo) expect(() => applyAll(documentOf(w), redo.operations)).not.toThrow();
+  });
+
+  test('a folder has the history of its works', async () => {
+    const mine = historyOf((await history('Spring')).entries).past.map((s) => s.name);
+    expect(mine).toEqual(expect.arrayContaining(['outline green', 'texts', 'picture replaced', 'told in the folder']));
+  });
+
+  test.each(names)('%s keeps the states that were set aside', async (name) => {
+    const { body } = await request(app).get(`/api/works/${told[name]!.id}/versions`).expect(200);
+    const w = await work(name);
+    const { versions } = body as { versions: { reason: string; changes: Changes }[] };
+    expect(versions.map(({ reason, changes }) => ({ reason, frames: framesOf({ ...w, changes }) }))).toEqual(
+      told[name]!.versions,
+    );
+  });
+
+  test('their files are handed over with their frames, and they can be changed again', async () => {
+    const w = await work('Handbook.docx');
+    const file = openFile(await fileOfWork(app, w.id));
+    expect(file.pictures[0]!.frame.outline?.weight).toBe(6);
+    await request(app)
+      .post(`/api/works/${w.id}/entries`)
+      .send({
+        base: w.revision,
+        entries: [{ id: 'x', name: 'text', operations: [{ op: 'set', id: 'p1', path: 'alt', value: 'x' }] }],
+      })
+      .expect(200);
+  });
 });

@@ -1,4 +1,4 @@
-import { withShape, type Frame } from '@gable/core';
+import { NO_CHANGES, withShape } from '@gable/core';
 import type { Express } from 'express';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
@@ -6,9 +6,10 @@ import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import type { AppContext } from '../src/context';
 import { Picture, Work, WorkVersion } from '../src/db/models';
-import { REGRET, sweep, VERSION_DAYS, VERSIONS } from '../src/features/removal';
+import { REGRET, sweep, VERSION_DAYS, VERSIONS } from '../src/works/removal';
 import { Errands } from '../src/jobs/errands';
 import { testHouse, upload } from './house';
+import { saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 const teapot = readFileSync('demo/files/pictures/teapot.jpg');
@@ -20,11 +21,7 @@ beforeAll(async () => ({ house, app, close } = await testHouse()));
 beforeEach(() => house.sequelize.query('TRUNCATE works, pictures, blobs CASCADE'));
 afterAll(() => close());
 
-interface Opened {
-  id: string;
-  revision: number;
-  pictures: { n: number; frame: Frame; size: { width: number; height: number } }[];
-}
+type Opened = ToldWork;
 const opened = async (bytes = handbook, name = 'Handbook.docx'): Promise<Opened> =>
   (await upload(app, bytes, name).expect(201)).body as Opened;
 const kept = async (bytes: Buffer): Promise<{ sha256: string; size: { width: number; height: number } }> =>
@@ -67,11 +64,13 @@ test('after that no query finds a word or a byte of it', async () => {
   const w = await opened(handbook, `${word}.docx`);
   const p = w.pictures[1]!;
   const frame = { ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size), alt: word };
-  const deed = { n: 2, name: word, before: p.frame, after: frame };
-  const save = { revision: 1, frames: { 2: frame }, history: { from: 0, deeds: [deed], done: 1 } };
-  await request(app).put(`/api/works/${w.id}/frames`).send(save).expect(200);
+  const save = (): request.Test =>
+    request(app)
+      .post(`/api/works/${w.id}/entries`)
+      .send(saveOf(w, { 2: frame }, { name: word }));
+  await save().expect(200);
   // Set aside in a conflict, and handed over.
-  await request(app).put(`/api/works/${w.id}/frames`).send(save).expect(409);
+  await save().expect(409);
   const errands = new Errands(house, { look: 20 });
   errands.start();
   const job = (await request(app).post(`/api/works/${w.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
@@ -112,16 +111,22 @@ test('a frame that shows a picture nobody has is refused, and nothing is saved',
   const w = await opened();
   const source = { sha256: 'ab'.repeat(32), name: 'x', type: 'png', size: { width: 9, height: 9 }, orientation: 1 };
   const frame = { ...w.pictures[0]!.frame, source };
-  const save = { revision: 1, frames: { 1: frame } };
-  const refused = await request(app).put(`/api/works/${w.id}/frames`).send(save).expect(422);
+  const save = saveOf(w, { 1: frame });
+  const refused = await request(app).post(`/api/works/${w.id}/entries`).send(save).expect(422);
   expect(refused.body).toMatchObject({ code: 'missing-picture' });
-  expect((await Work.findByPk(w.id))!.frames).toEqual({});
+  expect((await Work.findByPk(w.id))!.changes).toEqual(NO_CHANGES);
 });
 
 test('versions are kept for thirty days, and a hundred of them', async () => {
   const w = await opened();
   const at = (days: number): Date => new Date(Date.now() - days * 24 * 3600_000);
-  const version = (createdAt: Date): object => ({ workId: w.id, reason: 'stale', revision: 1, frames: {}, createdAt });
+  const version = (createdAt: Date): object => ({
+    workId: w.id,
+    reason: 'stale',
+    revision: 1,
+    changes: NO_CHANGES,
+    createdAt,
+  });
   await WorkVersion.bulkCreate([
     ...Array.from({ length: VERSIONS + 7 }, (_, i) => version(at(i / 100))),
     version(at(VERSION_DAYS + 1)),

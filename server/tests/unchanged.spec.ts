@@ -4,6 +4,7 @@ import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
 import request from 'supertest';
 import { fileOfWork, testHouse, upload } from './house';
+import { entryOf, saveOf, type ToldWork } from './support/entries';
 
 let app: Express;
 let close: () => Promise<void>;
@@ -124,23 +125,27 @@ function changedParts(before: Buffer, after: Buffer): { name: string; was: Buffe
 
 describe.each(DEMO)('%s, from the browser through PostgreSQL to bytes', (name, allowed) => {
   const original = readFileSync(`demo/files/${name}`);
-  let id: string;
+  let work: ToldWork;
   let pictures: Picture[];
-  let revision: number;
   beforeAll(async () => {
     const { body } = await upload(app, original, name).expect(201);
-    ({ id, pictures, revision } = body as { id: string; pictures: Picture[]; revision: number });
+    work = body as ToldWork;
+    ({ pictures } = body as { pictures: Picture[] });
   });
 
   const saved = async (frames: Record<string, Frame>): Promise<Buffer> => {
-    const r = await request(app).put(`/api/works/${id}/frames`).send({ revision, frames }).expect(200);
-    revision = (r.body as { revision: number }).revision;
-    return fileOfWork(app, id);
+    const save = saveOf(work, frames);
+    if (entryOf(work, frames).operations.length > 0)
+      await request(app).post(`/api/works/${work.id}/entries`).send(save).expect(200);
+    work = (await request(app).get(`/api/works/${work.id}`).expect(200)).body as ToldWork;
+    return fileOfWork(app, work.id);
   };
 
   test('frames as they came give the very same bytes', async () => {
-    const all = Object.fromEntries(pictures.map((p) => [p.n, p.frame]));
-    expect((await saved(all)).equals(original)).toBe(true);
+    const all = (alt?: string): Record<string, Frame> =>
+      Object.fromEntries(pictures.map((p) => [p.n, { ...p.frame, alt: alt ?? p.frame.alt }]));
+    expect((await saved(all('Other words'))).equals(original)).toBe(false);
+    expect((await saved(all())).equals(original)).toBe(true);
   });
 
   test.each(Object.keys(PROPERTIES) as (keyof Allowed)[])('%s: only the words that say it differ', async (property) => {
@@ -165,11 +170,12 @@ describe.each(DEMO)('%s, from the browser through PostgreSQL to bytes', (name, a
 test('another alternative text leaves a shadow as it was written', async () => {
   const name = 'season-handbook.docx';
   const original = readFileSync(`demo/files/${name}`);
-  const { id, pictures } = (await upload(app, original, name).expect(201)).body as { id: string; pictures: Picture[] };
+  const work = (await upload(app, original, name).expect(201)).body as ToldWork;
+  const { id, pictures } = work;
   const frame = { ...pictures[6]!.frame, alt: 'Glaze tests' };
   await request(app)
-    .put(`/api/works/${id}/frames`)
-    .send({ revision: 1, frames: { 7: frame } })
+    .post(`/api/works/${id}/entries`)
+    .send(saveOf(work, { 7: frame }))
     .expect(200);
   const [part, ...more] = changedParts(original, await fileOfWork(app, id));
   expect(more).toEqual([]);

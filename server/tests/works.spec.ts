@@ -1,4 +1,4 @@
-import type { Frame } from '@gable/core';
+import type { Changes, Frame } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
 import { openFile, readArchive, readEntry } from '@gable/formats';
 import type { Express } from 'express';
@@ -9,11 +9,12 @@ import sharp from 'sharp';
 import request from 'supertest';
 import { createApp } from '../src/app';
 import { CHUNK } from '../src/db/blob-reader';
-import { Blob, BlobChunk, Work, WorkVersion } from '../src/db/models';
+import { Blob, BlobChunk, LogEntry, Work, WorkVersion } from '../src/db/models';
 import type { AppContext } from '../src/context';
 import { buildDocument, inlined } from '../../formats/tests/support/build';
-import { REGRET, sweep } from '../src/features/removal';
+import { REGRET, sweep } from '../src/works/removal';
 import { testHouse, upload } from './house';
+import { entryOf, framesOf, saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 let app: Express;
@@ -22,20 +23,21 @@ let close: () => Promise<void>;
 beforeAll(async () => ({ app, house, close } = await testHouse()));
 afterAll(() => close());
 
-interface WorkBody {
-  id: string;
-  revision: number;
-  pictures: { n: number; frame: Frame; size: { width: number; height: number } }[];
-  frames: Record<string, Frame>;
-}
+type WorkBody = ToldWork;
 const opened = async (bytes: Uint8Array = handbook): Promise<WorkBody> =>
   (await upload(app, bytes).expect(201)).body as WorkBody;
 const circled = (w: WorkBody, n: number): Frame => ({
   ...withShape(w.pictures[n - 1]!.frame, { name: 'circle', knobs: {} }, w.pictures[n - 1]!.size),
   outline: solidOutline(6, '#ffffff'),
 });
-const save = (w: WorkBody, frames: Record<string, Frame>, revision = w.revision, over = false): request.Test =>
-  request(app).put(`/api/works/${w.id}/frames`).send({ revision, frames, over });
+const lined = (w: WorkBody, n: number, weight: number): Frame => ({
+  ...w.pictures[n - 1]!.frame,
+  outline: solidOutline(weight, '#2b6a73'),
+});
+const post = (w: WorkBody, body: object): request.Test => request(app).post(`/api/works/${w.id}/entries`).send(body);
+const save = (w: WorkBody, frames: Record<string, Frame>, more: Parameters<typeof saveOf>[2] = {}): request.Test =>
+  post(w, saveOf(w, frames, more));
+const look = async (w: WorkBody): Promise<WorkBody> => (await request(app).get(`/api/works/${w.id}`)).body as WorkBody;
 function binary(res: NodeJS.ReadableStream, done: (e: Error | null, b: Buffer) => void): void {
   const chunks: Buffer[] = [];
   res.on('data', (c: Buffer) => chunks.push(c));
@@ -96,12 +98,11 @@ describe('a work', () => {
 
   test('is handed over with its frames in the file', async () => {
     const w = await opened();
-    expect((await save(w, { 4: circled(w, 4) }).expect(200)).body).toEqual({ revision: w.revision + 1 });
+    expect((await save(w, { 4: circled(w, 4) }).expect(200)).body).toEqual({ revision: w.revision + 1, others: [] });
     const frame = openFile(await bytesOf(w.id)).pictures[3]!.frame;
     expect(frame.shape.name).toBe('circle');
     expect(frame.outline?.weight).toBe(6);
-    const again = (await request(app).get(`/api/works/${w.id}`)).body as WorkBody;
-    expect(again.frames['4']).toEqual(circled(w, 4));
+    expect(framesOf(await look(w))).toEqual({ 4: circled(w, 4) });
   });
 
   test('what the format cannot say is painted, and the original picture stays in the file beside it', async () => {
@@ -120,35 +121,64 @@ describe('a work', () => {
 });
 
 describe('two windows on one work', () => {
-  test('the later save is told, and loses nothing', async () => {
+  test('changes of different frames, and of different properties of one, join; each window is told the other’s', async () => {
     const w = await opened();
-    await save(w, { 1: circled(w, 1) }).expect(200);
-    const r = await save(w, { 2: circled(w, 2) }).expect(409);
+    const first = await save(w, { 1: circled(w, 1) }, { name: 'circle' }).expect(200);
+    const second = await save(w, { 1: { ...w.pictures[0]!.frame, alt: 'A jug' }, 2: circled(w, 2) }).expect(200);
+    expect(first.body).toEqual({ revision: w.revision + 1, others: [] });
+    expect(second.body).toMatchObject({ revision: w.revision + 2, others: [{ name: 'circle' }] });
+    expect(framesOf(await look(w))).toEqual({ 1: { ...circled(w, 1), alt: 'A jug' }, 2: circled(w, 2) });
+    expect(await WorkVersion.count({ where: { workId: w.id } })).toBe(0);
+  });
+
+  test('where both changed the same, the later save is told, and loses nothing', async () => {
+    const w = await opened();
+    await save(w, { 1: lined(w, 1, 6) }).expect(200);
+    const mine = { 1: { ...lined(w, 1, 2), alt: 'Mine' }, 2: circled(w, 2) };
+    const r = await save(w, mine).expect(409);
     expect(r.headers['content-type']).toContain('application/problem+json');
     const problem = JSON.parse(r.text) as { code: string; facts: { revision: number; version: string } };
     expect(problem).toMatchObject({ code: 'stale-revision', facts: { revision: w.revision + 1 } });
-    const versions = (await request(app).get(`/api/works/${w.id}/versions`)).body as {
-      versions: { id: string; reason: string; frames: object }[];
+    const { versions } = (await request(app).get(`/api/works/${w.id}/versions`)).body as {
+      versions: { id: string; reason: string; changes: Changes }[];
     };
-    expect(versions.versions).toEqual([
-      expect.objectContaining({ id: problem.facts.version, reason: 'stale', frames: { 2: circled(w, 2) } }),
-    ]);
-    expect(Object.keys(((await request(app).get(`/api/works/${w.id}`)).body as WorkBody).frames)).toEqual(['1']);
+    // What the other window shows, all of it: also what nobody disagreed about.
+    expect(versions).toMatchObject([{ id: problem.facts.version, reason: 'stale' }]);
+    expect(framesOf({ ...w, changes: versions[0]!.changes })).toEqual(mine);
+    expect(framesOf(await look(w))).toEqual({ 1: lined(w, 1, 6) });
   });
 
-  test('going on over the other keeps the other as a version', async () => {
+  test('going on over the other keeps the other as a version, and what nobody disagreed about', async () => {
     const w = await opened();
-    await save(w, { 1: circled(w, 1) }).expect(200);
-    await save(w, { 2: circled(w, 2) }, w.revision + 1, true).expect(200);
+    await save(w, { 1: lined(w, 1, 6), 3: circled(w, 3) }).expect(200);
+    const { body } = await save(w, { 1: lined(w, 1, 2) }, { over: true }).expect(200);
+    expect(body).toMatchObject({ revision: w.revision + 2, others: [{ operations: expect.any(Array) as unknown }] });
     const kept = await WorkVersion.findOne({ where: { workId: w.id, reason: 'replaced' }, rejectOnEmpty: true });
-    expect(kept.frames).toEqual({ 1: circled(w, 1) });
+    expect(framesOf({ ...w, changes: kept.changes })).toEqual({ 1: lined(w, 1, 6), 3: circled(w, 3) });
+    expect(framesOf(await look(w))).toEqual({ 1: lined(w, 1, 2), 3: circled(w, 3) });
   });
 
-  test('of many saves at once exactly one wins', async () => {
+  test('of many saves of the same at once exactly one wins; of many of different frames all do', async () => {
     const w = await opened();
-    const results = await Promise.all([1, 2, 3, 4, 5, 6].map((n) => save(w, { [n]: circled(w, n) })));
-    expect(results.map((r) => r.status).sort()).toEqual([200, 409, 409, 409, 409, 409]);
+    const same = await Promise.all([1, 2, 3, 4, 5, 6].map((weight) => save(w, { 1: lined(w, 1, weight) })));
+    expect(same.map((r) => r.status).sort()).toEqual([200, 409, 409, 409, 409, 409]);
     expect(await WorkVersion.count({ where: { workId: w.id } })).toBe(5);
+    const others = await Promise.all([2, 3, 4, 5, 6, 7].map((n) => save(w, { [n]: circled(w, n) })));
+    expect(others.map((r) => r.status)).toEqual(Array(6).fill(200));
+    expect((await look(w)).revision).toBe(w.revision + 7);
+  });
+
+  test('a save whose answer was lost is sent again, and is not done twice', async () => {
+    const w = await opened();
+    const body = saveOf(w, { 1: circled(w, 1) });
+    await post(w, body).expect(200);
+    const { body: again } = await post(w, body).expect(200);
+    expect(again).toEqual({ revision: w.revision + 1, others: [] });
+  });
+
+  test('a window that knows more than the server is told so', async () => {
+    const w = await opened();
+    await save(w, { 1: circled(w, 1) }, { base: 9 }).expect(409);
   });
 });
 
@@ -197,13 +227,23 @@ describe('bad input', () => {
     expect([await Work.count(), await Blob.count(), await BlobChunk.count()]).toEqual(before);
   });
 
-  test('frames that are none, or belong to no picture, change nothing', async () => {
+  test('changes that are none, or of no picture, change nothing', async () => {
     const w = await opened();
-    await save(w, { 1: { ...circled(w, 1), box: { x: 0, y: 0, width: -1, height: 1 } } }).expect(400);
-    await save(w, { 1: circled(w, 2) }).expect(404);
-    await save(w, { 99: { ...circled(w, 1), n: 99 } }).expect(404);
-    await request(app).put(`/api/works/${w.id}/frames`).set('Content-Type', 'application/json').send('{').expect(400);
+    const entry = entryOf(w, { 1: circled(w, 1) });
+    const set = (id: string, path: string, value: unknown): object => ({
+      base: w.revision,
+      entries: [entry, { ...entry, id: 'second', operations: [{ op: 'set', id, path, value }] }],
+    });
+    await post(w, set('p1', 'at.box', { x: 0, y: 0, width: -1, height: 1 })).expect(409);
+    await post(w, set('p1', 'fill', null)).expect(409);
+    await post(w, set('p1', 'kind', 'veil')).expect(409);
+    await post(w, set('p99', 'alt', 'x')).expect(404);
+    await post(w, { base: w.revision, entries: [{ ...entry, operations: [{ op: 'remove', id: 'p1' }] }] }).expect(409);
+    await post(w, { base: w.revision, entries: [] }).expect(400);
+    await post(w, { base: w.revision, entries: [{ ...entry, more: 1 }] }).expect(400);
+    await request(app).post(`/api/works/${w.id}/entries`).set('Content-Type', 'application/json').send('{').expect(400);
     expect((await Work.findByPk(w.id, { rejectOnEmpty: true })).revision).toBe(w.revision);
+    expect(await LogEntry.count({ where: { workId: w.id } })).toBe(0);
   });
 
   test('works that are not there, and addresses that are none', async () => {

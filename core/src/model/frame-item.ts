@@ -9,6 +9,9 @@ export const isPictureItem = (item: { kind: string }): item is PictureItem => {
   return item.kind === 'framed' && fill?.kind === 'picture' && text === null;
 };
 
+/** What a file's own picture is known by in its file, which stands in folders, too: `p4`. */
+const keyOf = (id: ItemId): string => id.slice(id.lastIndexOf('.') + 1);
+
 /**
  * A frame of an opened file as an item.
  * @param size of the file's own picture, in pixels
@@ -30,7 +33,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['
     ...(finish !== undefined && { finish }),
     fill: {
       kind: 'picture',
-      source: source ? { from: 'kept', ...source } : { from: 'file', key: id, size },
+      source: source ? { from: 'kept', ...source } : { from: 'file', key: keyOf(id), size },
       placement,
       backing,
       ...(tone && { tone }),

@@ -13,7 +13,10 @@ const Key = z.string().regex(/^[\w.-]{1,100}$/);
 export const EntrySchema = z.strictObject({
   id: Key,
   name: Name,
-  operations: z.array(OperationSchema).min(1).max(10 * MAX_ITEMS),
+  operations: z
+    .array(OperationSchema)
+    .min(1)
+    .max(10 * MAX_ITEMS),
   gesture: Key.optional(),
   undoes: Key.optional(),
   redoes: Key.optional(),

@@ -4,6 +4,8 @@ import { ItemSchema, PageSchema, type Document, type Item, type Page } from './d
 import { itemsOf, notThere, slotOf, withChildren, withItems, type Slot } from './tree';
 
 const Id = z.string();
+/** Checked when it is applied: the item with it must be one. */
+export const ValueSchema = z.json();
 const SlotSchema = z.object({
   in: z.union([
     z.strictObject({ page: Id }),
@@ -21,11 +23,11 @@ const SlotSchema = z.object({
 export const OperationSchema = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('add'), item: ItemSchema, slot: SlotSchema }),
   z.strictObject({ op: z.literal('remove'), id: Id }),
-  z.strictObject({ op: z.literal('set'), id: Id, path: z.string(), value: z.json().optional() }),
+  z.strictObject({ op: z.literal('set'), id: Id, path: z.string(), value: ValueSchema.optional() }),
   z.strictObject({ op: z.literal('move'), id: Id, slot: SlotSchema }),
   z.strictObject({ op: z.literal('page-add'), page: PageSchema, index: z.number().int().min(0) }),
   z.strictObject({ op: z.literal('page-remove'), id: Id }),
-  z.strictObject({ op: z.literal('page-set'), id: Id, path: z.string(), value: z.json().optional() }),
+  z.strictObject({ op: z.literal('page-set'), id: Id, path: z.string(), value: ValueSchema.optional() }),
   z.strictObject({ op: z.literal('page-move'), id: Id, index: z.number().int().min(0) }),
 ]);
 export type Operation =

@@ -1,4 +1,5 @@
 import type { QueryInterface } from 'sequelize';
+import { toEntries } from './to-entries';
 
 export interface Migration {
   name: string;
@@ -188,5 +189,10 @@ export const migrations: Migration[] = [
         `DROP TABLE blob_refs;
          ALTER TABLE works DROP COLUMN summary, DROP COLUMN deleted_at, DROP COLUMN was_in;`,
       ),
+  },
+  {
+    name: '0007-entries',
+    up: ({ context }) => toEntries(context),
+    down: () => Promise.reject(new Error('Entries cannot become deeds again: restore the backup made before.')),
   },
 ];

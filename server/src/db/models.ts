@@ -1,4 +1,4 @@
-import type { Finish, Frame, ShapeChoice } from '@gable/core';
+import { itemIdOf, NO_CHANGES, type Changes, type Entry, type Finish, type Frame, type ShapeChoice } from '@gable/core';
 import type { SetWish } from '@gable/render';
 import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
@@ -39,9 +39,6 @@ export interface Marks {
   /** The finish that comes first. */
   finish?: string;
 }
-/** Frames that differ from the file, by picture number. */
-export type Frames = Record<string, Frame>;
-
 export class Blob extends Model<InferAttributes<Blob>, InferCreationAttributes<Blob>> {
   declare sha256: string;
   declare size: number;
@@ -59,10 +56,9 @@ export class Work extends Model<InferAttributes<Work>, InferCreationAttributes<W
   /** The file; null for a work of pictures. */
   declare sha256: string | null;
   declare opened: Opened;
-  declare frames: Frames;
+  /** What differs from the file; read by `readChanges`. */
+  declare changes: CreationOptional<Changes>;
   declare revision: CreationOptional<number>;
-  /** How many of its deeds are done; the rest have been undone and can be done again. */
-  declare done: CreationOptional<number>;
   declare demo: CreationOptional<boolean>;
   declare marks: CreationOptional<Marks>;
   /** What the shelf shows, so that a list need not read what works hold. */
@@ -85,13 +81,13 @@ export interface WorkSummary {
   members?: readonly string[];
 }
 
-export const summaryOf = ({ opened, frames }: Pick<Work, 'opened' | 'frames'>): WorkSummary => ({
+export const summaryOf = ({ opened, changes }: Pick<Work, 'opened' | 'changes'>): WorkSummary => ({
   format: opened.format,
   pictures: opened.pictures.length,
-  framed: Object.keys(frames).length,
+  framed: Object.keys(changes.items).length,
   faces: opened.pictures
     .filter((p) => !p.problem && (p.media?.drawable || p.frame.source))
-    .sort((a, b) => Number(String(b.n) in frames) - Number(String(a.n) in frames) || a.n - b.n)
+    .sort((a, b) => Number(itemIdOf(b) in changes.items) - Number(itemIdOf(a) in changes.items) || a.n - b.n)
     .slice(0, 4)
     .map((p) => p.n),
   ...(opened.members && { members: opened.members }),
@@ -103,7 +99,7 @@ export class WorkVersion extends Model<InferAttributes<WorkVersion>, InferCreati
   declare workId: string;
   declare reason: 'stale' | 'replaced';
   declare revision: number;
-  declare frames: Frames;
+  declare changes: Changes;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -189,18 +185,15 @@ export class OwnFinish extends Model<InferAttributes<OwnFinish>, InferCreationAt
   declare finish: Finish | null;
 }
 
-/** What became of one frame; null stands for the frame as the file has it. */
-interface Change {
-  n: number;
-  before: Frame | null;
-  after: Frame | null;
-}
-
-/** One thing done to a work, in order, so that it can be undone after a reload. */
-export class Deed extends Model<InferAttributes<Deed>, InferCreationAttributes<Deed>> {
+/** What was done to a work, in order; entries are only ever added. */
+export class LogEntry extends Model<InferAttributes<LogEntry>, InferCreationAttributes<LogEntry>> {
+  /** Rises over all works, so that those of a folder have one order. */
+  declare seq: CreationOptional<number>;
   declare workId: string;
-  declare seq: number;
-  declare deed: Change & { name: string; more?: Change[] };
+  /** Of the work, with this entry. */
+  declare revision: number;
+  declare entry: Entry;
+  declare createdAt: CreationOptional<Date>;
 }
 
 export class Setting extends Model<InferAttributes<Setting>, InferCreationAttributes<Setting>> {
@@ -230,9 +223,8 @@ export function defineModels(sequelize: Sequelize): void {
       name: { type: DataTypes.TEXT, allowNull: false },
       sha256: { ...sha256, allowNull: true },
       opened: { type: DataTypes.JSONB, allowNull: false },
-      frames: { type: DataTypes.JSONB, allowNull: false },
+      changes: { type: DataTypes.JSONB, allowNull: false, defaultValue: NO_CHANGES },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 },
-      done: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       demo: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       marks: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
       summary: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
@@ -247,7 +239,7 @@ export function defineModels(sequelize: Sequelize): void {
       defaultScope: { where: { deletedAt: null } },
       hooks: {
         beforeSave: (work) => {
-          if (work.isNewRecord || work.changed('opened') || work.changed('frames')) work.summary = summaryOf(work);
+          if (work.isNewRecord || work.changed('opened') || work.changed('changes')) work.summary = summaryOf(work);
         },
       },
     },
@@ -258,7 +250,7 @@ export function defineModels(sequelize: Sequelize): void {
       workId: { type: DataTypes.UUID, allowNull: false },
       reason: { type: DataTypes.TEXT, allowNull: false },
       revision: { type: DataTypes.INTEGER, allowNull: false },
-      frames: { type: DataTypes.JSONB, allowNull: false },
+      changes: { type: DataTypes.JSONB, allowNull: false },
       createdAt: DataTypes.DATE,
     },
     { ...common, tableName: 'work_versions', updatedAt: false },
@@ -314,13 +306,15 @@ export function defineModels(sequelize: Sequelize): void {
     { id: { type: DataTypes.TEXT, primaryKey: true }, finish: { type: DataTypes.JSONB, allowNull: true } },
     { ...common, tableName: 'finishes', timestamps: false },
   );
-  Deed.init(
+  LogEntry.init(
     {
-      workId: { type: DataTypes.UUID, primaryKey: true },
-      seq: { type: DataTypes.INTEGER, primaryKey: true },
-      deed: { type: DataTypes.JSONB, allowNull: false },
+      seq: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      workId: { type: DataTypes.UUID, allowNull: false },
+      revision: whole(),
+      entry: { type: DataTypes.JSONB, allowNull: false },
+      createdAt: DataTypes.DATE,
     },
-    { ...common, tableName: 'deeds', timestamps: false },
+    { ...common, tableName: 'entries', updatedAt: false },
   );
   Setting.init(
     { key: { type: DataTypes.TEXT, primaryKey: true }, value: { type: DataTypes.TEXT, allowNull: false } },

@@ -10,8 +10,9 @@ import { bytesOf } from '../db/blobs';
 import { Blob, Errand, type ErrandWish, type Shot, type ShotPair, type Work } from '../db/models';
 import { forget, send, type Errands } from '../jobs/errands';
 import { notFound } from '../problems';
-import { isFolder, worksIn } from './folders';
-import { attachment, checkFrames, fileOf, findWork } from './works';
+import { isFolder, worksIn } from '../works/folders';
+import { attachment, checkFrames, fileOf, findWork } from '../works/router';
+import { changedFrames } from '../works/state';
 
 /** Of a page in the proof sheet. */
 const MOST_PIXELS = 16e6;
@@ -51,8 +52,9 @@ function caption({ n, where, frame }: Work['opened']['pictures'][number]): strin
 
 /** The frames of a work as it was saved, those that can be shown. */
 function showable(work: Work): ErrandWish['frames'] {
+  const changed = changedFrames(work);
   return work.opened.pictures
-    .map((p) => ({ picture: p, frame: work.frames[String(p.n)] ?? p.frame }))
+    .map((p) => ({ picture: p, frame: changed.get(p.n) ?? p.frame }))
     .filter(({ picture, frame }) => frame.source ?? (!picture.problem && picture.media?.drawable))
     .map(({ frame }) => frame);
 }
@@ -69,7 +71,7 @@ async function folderWish(folder: Work, wish: JobWish): Promise<{ wish: ErrandWi
   const files = (folder.opened.members ?? []).flatMap((id) =>
     works
       .filter((w) => w.id === id && w.sha256 !== null)
-      .map((w) => ({ sha256: w.sha256!, name: w.name, frames: Object.values(w.frames) })),
+      .map((w) => ({ sha256: w.sha256!, name: w.name, frames: [...changedFrames(w).values()] })),
   );
   const frames = files.flatMap((f) => f.frames);
   return {
@@ -81,11 +83,12 @@ async function folderWish(folder: Work, wish: JobWish): Promise<{ wish: ErrandWi
 function wishFor(work: Work, wish: JobWish): { wish: ErrandWish; name: string } {
   if (wish.kind === 'hand-over') {
     fileOf(work);
-    const frames = Object.values(work.frames);
+    const frames = [...changedFrames(work).values()];
     return { wish: { kind: 'hand-over', frames, ...(wish.slim && { slim: wish.slim }) }, name: work.name };
   }
   if (wish.kind === 'proof') {
-    const frames = showable(work).filter((f) => String(f.n) in work.frames);
+    const changed = changedFrames(work);
+    const frames = showable(work).filter((f) => changed.has(f.n));
     const came = frames.map((f) => work.opened.pictures[f.n - 1]!);
     // An empty frame had nothing to show before: it is shown as it is now.
     const before = came.map((p, i) => (p.problem ? frames[i]! : p.frame));
@@ -93,7 +96,7 @@ function wishFor(work: Work, wish: JobWish): { wish: ErrandWish; name: string } 
     return { wish: { kind: 'proof', frames, before, captions: came.map(caption) }, name };
   }
   const { format, widths, sizes, frames = showable(work) } = wish;
-  checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
+  checkFrames(frames, work);
   if (frames.length === 0)
     throw new GableError('no-pictures', 'This work has no picture that can be shown.', 'Put one into a frame first.');
   const name = `${work.name.replace(/\.\w+$/, '')}, pictures.zip`;

@@ -1,12 +1,15 @@
 import { ChangeFinishSchema, FinishIdSchema, NewFinishSchema, type KeptFinish } from '@gable/contract';
-import { FINISHES, layFinish, wears, type Finish } from '@gable/core';
+import { changesOf, FINISHES, itemIdOf, layFinish, wears, withFrame, type Finish, type PictureItem } from '@gable/core';
 import { json, Router } from 'express';
+import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import { OwnFinish, Work } from '../db/models';
 import { notFound } from '../problems';
-import { isFolder, keepDeed } from './folders';
 import type { AppContext } from '../context';
-import { findWork } from './works';
+import { isFolder } from '../works/folders';
+import { append } from '../works/log';
+import { findWork } from '../works/router';
+import { changedFrames } from '../works/state';
 
 const shippedOf = (id: string): Finish | undefined => FINISHES.find((f) => f.id === id)?.finish;
 
@@ -56,21 +59,24 @@ async function follow(
   except: readonly string[],
 ): Promise<number> {
   const rows = await house.sequelize.query<{ id: string }>(
-    `SELECT id FROM works WHERE jsonb_path_exists(frames, '$.* ? (@.finish == $$id)', jsonb_build_object('id', $1::text))`,
+    `SELECT id FROM works WHERE jsonb_path_exists(changes, '$.items.* ? (@.finish == $$id)', jsonb_build_object('id', $1::text))`,
     { bind: [id], type: QueryTypes.SELECT },
   );
   let count = 0;
   for (const row of rows.filter((r) => !except.includes(r.id)))
     await house.sequelize.transaction(async (transaction) => {
       const work = await Work.findByPk(row.id, { transaction, lock: true, rejectOnEmpty: true });
-      const changes = Object.values(work.frames)
+      const operations = [...changedFrames(work).values()]
         .filter((f) => f.finish === id && wears(f, was))
-        .map((before) => {
-          const picture = before.source?.size ?? work.opened.pictures[before.n - 1]!.size;
-          return { n: before.n, before, after: { ...layFinish(before, now, { picture }), finish: id } };
+        .flatMap((frame) => {
+          const { size, ...picture } = work.opened.pictures[frame.n - 1]!;
+          const item = work.changes.items[itemIdOf(picture)] as PictureItem;
+          const laid = layFinish(frame, now, { picture: frame.source?.size ?? size });
+          return changesOf(item, withFrame(item, { ...laid, finish: id }, size));
         });
-      const frames = { ...work.frames, ...Object.fromEntries(changes.map((c) => [String(c.n), c.after])) };
-      if (await keepDeed(work, `${now.name} followed`, changes, frames, transaction)) count++;
+      if (operations.length === 0) return;
+      const entry = { id: randomUUID(), name: `${now.name} followed`, operations };
+      count += await append(house, work, [entry], transaction);
     });
   return count;
 }

@@ -1,5 +1,14 @@
 import { ExportSchema, PictureQuerySchema } from '@gable/contract';
-import { cut, escapeXml, GableError, type Frame, type Size } from '@gable/core';
+import {
+  cut,
+  escapeXml,
+  frameOfItem,
+  GableError,
+  itemIdOf,
+  type Frame,
+  type PictureItem,
+  type Size,
+} from '@gable/core';
 import { json, Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import { z } from 'zod';
@@ -7,9 +16,9 @@ import type { AppContext } from '../context';
 import { Work, type WorkPicture } from '../db/models';
 import { notFound } from '../problems';
 import type { PictureSource } from '../tasks/picture-source';
-import { isFolder } from './folders';
+import { isFolder } from '../works/folders';
 import { pictureCache } from './picture-cache';
-import { sendMade } from './works';
+import { sendMade } from '../works/router';
 
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -117,12 +126,13 @@ const noPicture = (n: string, count: number): GableError =>
   new GableError('no-such-picture', `There is no picture ${cut(n, 20, '…')} in this work.`, `It has ${count}.`);
 
 async function pictureOf(work: Work, asked: number, n: number, said: string): Promise<PicturePlace> {
-  const [row] = await Work.sequelize!.query<{ picture: WorkPicture | null; frame: Frame | null }>(
-    `SELECT opened->'pictures'->($2::int - 1) AS picture, frames->($2::text) AS frame FROM works WHERE id = $1`,
-    { bind: [work.id, n], type: QueryTypes.SELECT },
+  const [row] = await Work.sequelize!.query<{ picture: WorkPicture | null; item: PictureItem | null }>(
+    `SELECT opened->'pictures'->($2::int - 1) AS picture, changes->'items'->($3::text) AS item FROM works WHERE id = $1`,
+    { bind: [work.id, n, itemIdOf({ n })], type: QueryTypes.SELECT },
   );
   if (n < 1 || !row?.picture) throw noPicture(said, work.summary.pictures);
-  return { id: work.id, asked, sha256: work.sha256, n, picture: row.picture, frame: row.frame };
+  const frame = row.item && frameOfItem(row.item, n);
+  return { id: work.id, asked, sha256: work.sha256, n, picture: row.picture, frame };
 }
 
 /** The picture a frame shows, and the size its placement is reckoned with. */

@@ -3,7 +3,7 @@ import { GableError, type Frame } from '@gable/core';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 import { Errand, Picture, type ErrandWish } from '../db/models';
-import { sweep } from '../features/removal';
+import { sweep } from '../works/removal';
 import { logError } from '../problems';
 import type { Said } from '../tasks/hand-over';
 import type { BytesRef, Made } from '../tasks/task';

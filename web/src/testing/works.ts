@@ -1,6 +1,15 @@
-import type { Frame } from '@gable/core';
+import {
+  changesOf,
+  documentOfPictures,
+  NO_CHANGES,
+  withFrame,
+  type Changes,
+  type Frame,
+  type Operation,
+  type PictureItem,
+} from '@gable/core';
 import { frameOf as plainFrame } from '../../../core/tests/frames';
-import type { Work, WorkPicture } from '@gable/contract';
+import type { LoggedEntry, Work, WorkPicture } from '@gable/contract';
 
 /** A made-up frame for tests. */
 export const frameOf = (n: number, more: Partial<Frame> = {}): Frame =>
@@ -29,5 +38,23 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   signed: false,
   pages: 3,
   pictures,
-  frames: {},
+  changes: NO_CHANGES,
 });
+
+const itemWith = (frame: Frame, work: Work): [PictureItem, PictureItem] => {
+  const item = documentOfPictures(work.pictures).items[`p${frame.n}`] as PictureItem;
+  return [item, withFrame(item, frame, work.pictures[frame.n - 1]!.size)];
+};
+
+/** A work whose frames are these. */
+export const withFrames = (frames: readonly Frame[], work = workOf()): Work => {
+  const items: Changes['items'] = Object.fromEntries(frames.map((f) => [`p${f.n}`, itemWith(f, work)[1]]));
+  return { ...work, changes: { version: 1, items } };
+};
+
+/** An entry by which one frame became another. */
+export function entryOf(seq: number, name: string, before: Frame, after: Frame, work = workOf()): LoggedEntry {
+  const [was, is] = [itemWith(before, work)[1], itemWith(after, work)[1]];
+  const [operations, inverse]: Operation[][] = [changesOf(was, is), changesOf(is, was)];
+  return { seq, id: `e${seq}`, name, at: '2026-04-01T09:00:00.000Z', operations: operations!, inverse: inverse! };
+}

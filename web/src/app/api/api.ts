@@ -5,14 +5,16 @@ import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
   ExportFormat,
   FrameFidelity,
-  History,
   Job,
   JobWish,
   KeptFinish,
   LibraryPicture,
+  LoggedHistory,
   MarginWish,
   Marks,
   OwnShape,
+  SaveEntries,
+  Saved,
   Work,
   WorkSummary,
 } from '@gable/contract';
@@ -64,16 +66,14 @@ export class Api {
     return this.http.post(`/api/works/${id}/restore`, null);
   }
 
-  saveFrames(
-    id: string,
-    save: { revision: number; frames: Readonly<Record<string, Frame>>; over: boolean; history: History },
-  ): Observable<number> {
-    return this.http.put<{ revision: number }>(`/api/works/${id}/frames`, save).pipe(map((r) => r.revision));
+  /** Saves what was done. */
+  saveEntries(id: string, save: SaveEntries): Observable<Saved> {
+    return this.http.post<Saved>(`/api/works/${id}/entries`, save);
   }
 
-  /** The latest deeds, or those before a number. */
-  history(id: string, before?: number): Observable<History> {
-    return this.http.get<History>(`/api/works/${id}/history`, { params: before === undefined ? {} : { before } });
+  /** What was done: the latest entries, or those before another. */
+  history(id: string, before?: number): Observable<LoggedHistory> {
+    return this.http.get<LoggedHistory>(`/api/works/${id}/history`, { params: before === undefined ? {} : { before } });
   }
 
   sendJob(id: string, wish: JobWish): Observable<Job> {

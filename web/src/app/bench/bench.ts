@@ -16,33 +16,34 @@ import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
-import { PictureChooser } from '../intake/picture-chooser';
+import { PictureChooser } from '../library/picture-chooser';
 import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
-import { MarginSheet } from './margin-sheet';
+import { MarginSheet } from '../handover/margin-sheet';
 import { remember, remembered } from '../ui/remembered';
 import { Tabs } from '../ui/tabs';
-import { pictureOf } from './bench-model';
-import { BenchState } from './bench-state';
+import { Images } from '../work/images';
+import { changedFrames, isChanged, pictureOf } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
 import { Board } from './board';
 import { Edit } from './edit';
 import { Families } from './families';
-import { GetOut } from './get-out';
-import { HandOver } from './hand-over';
+import { GetOut } from '../handover/get-out';
+import { HandOver } from '../handover/hand-over';
 import { Knobs } from './knobs/knobs';
-import { LAID_OUT } from './page-shots';
-import { PageView } from './page-view';
+import { LAID_OUT } from '../page/page-shots';
+import { PageView } from '../page/page-view';
 import { Run } from './run';
 import { Shortcuts } from './shortcuts';
 import { STEPS, type StepName } from './steps';
 import type { Try } from './tries';
 import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
-import { undoKey, UndoRedo } from './undo-redo';
+import { undoKey, UndoRedo } from '../work/undo-redo';
 import { Wall } from './wall';
-import { placeWords } from './wording';
-import { WorkName } from './work-name';
-import { WorkNotices } from './work-notices';
+import { placeWords } from '../work/wording';
+import { WorkName } from '../work/work-name';
+import { WorkNotices } from '../work/work-notices';
 
 const LETTERS = 'gable.letters-off';
 
@@ -75,7 +76,7 @@ const SIDES = [
     WorkName,
     WorkNotices,
   ],
-  providers: [BenchState, Edit, TrySource],
+  providers: [WorkStore, Images, Edit, TrySource],
   templateUrl: './bench.html',
   host: {
     class: 'flex h-full min-w-[720px] flex-col',
@@ -88,7 +89,8 @@ export class Bench {
   readonly id = input.required<string>();
   /** The picture to begin with. */
   readonly picture = input<string>();
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
+  protected readonly images = inject(Images);
   protected readonly edit = inject(Edit);
   protected readonly source = inject(TrySource);
   private readonly intake = inject(Intake);
@@ -126,7 +128,10 @@ export class Bench {
       work !== undefined && (LAID_OUT.has(work.format) || work.format === 'pictures' || (work.sheets ?? []).length > 0)
     );
   });
-  protected readonly anyChanged = computed(() => Object.keys(this.model()?.frames ?? {}).length > 0);
+  protected readonly anyChanged = computed(() => {
+    const m = this.model();
+    return m !== null && changedFrames(m).length > 0;
+  });
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly usable = computed(() => {
     const m = this.model();
@@ -138,7 +143,7 @@ export class Bench {
   });
   protected readonly canRepeat = computed(() => {
     const m = this.model();
-    return m !== null && String(m.selected) in m.frames && m.selected < m.work.pictures.length;
+    return m !== null && isChanged(m) && m.selected < m.work.pictures.length;
   });
 
   constructor() {
@@ -149,7 +154,7 @@ export class Bench {
     });
     // What is done now is to be seen.
     effect(() => {
-      void this.model()?.frames;
+      void this.model()?.document;
       untracked(() => this.came.set(false));
     });
     effect(() => this.state.open(this.id()));
@@ -258,7 +263,8 @@ export class Bench {
 
   protected showCame(came: boolean): void {
     this.came.set(came);
-    if (came) void this.state.loadAsCame();
+    const m = this.model();
+    if (came && m) void this.images.loadAsCame(m);
   }
 
   /** The pages before and after. */

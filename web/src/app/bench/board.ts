@@ -35,14 +35,15 @@ import {
 import { Painter } from '../paint/painter';
 import { FigureField } from '../ui/figure-field';
 import { arrowOf } from '../ui/roving';
-import { BenchState } from './bench-state';
+import { Images } from '../work/images';
+import { WorkStore } from '../work/work-store';
 import { boardLayout, heldLayout, intoBox, intoFrame, movedBy, ontoBoard, type BoardLayout } from './board-layout';
 import { Edit } from './edit';
-import { factsOf } from './facts';
+import { factsOf } from '../work/facts';
 import { knobHandles, valueNear } from './knob-handles';
 import { resized } from './resize';
 import { snapPicture, snapTurn, type Guide } from './snapping';
-import { describe, figures, notes, outermost, placeWords, signedTurn, whereShown, type Note } from './wording';
+import { describe, figures, notes, outermost, placeWords, signedTurn, whereShown, type Note } from '../work/wording';
 
 const MM = POINTS.mm;
 /** How near something comes to rest, in CSS pixels. */
@@ -81,7 +82,8 @@ const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
   host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-sheet' },
 })
 export class Board {
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
+  private readonly images = inject(Images);
   protected readonly edit = inject(Edit);
   private readonly painter = inject(Painter);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -134,7 +136,7 @@ export class Board {
   protected readonly movable = computed(() => this.edit.problem() === null);
   /** Is the picture still on its way? */
   protected readonly busy = computed(
-    () => this.edit.picture() !== null && this.movable() && !this.state.ready().has(this.edit.key()),
+    () => this.edit.picture() !== null && this.movable() && !this.images.ready().has(this.edit.key()),
   );
   protected readonly words = computed(() => {
     const f = this.edit.shown();
@@ -150,8 +152,8 @@ export class Board {
   protected readonly notes = computed((): (Note & { at: Point })[] => {
     const f = this.edit.taken();
     const l = this.layout();
-    this.state.rim();
-    this.state.seen();
+    this.images.rim();
+    this.images.seen();
     if (!f || !l || this.state.model()?.preview || this.moving() || this.edit.problem()) return [];
     return notes(f, this.state.facts(f)).map((note) => ({
       ...note,
@@ -270,7 +272,7 @@ export class Board {
       this.painter.version(this.edit.key());
       const f = this.edit.shown();
       const l = this.layout();
-      if (!f || !l || this.state.covered()) return;
+      if (!f || !l || this.images.covered()) return;
       const k = Math.min(3, window.devicePixelRatio || 1);
       const { width, height } = this.size();
       this.painter.board({

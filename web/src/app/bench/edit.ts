@@ -1,13 +1,15 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { deriveView, type Frame, type Placement, type Size } from '@gable/core';
-import { keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame } from './bench-model';
-import { BenchState } from './bench-state';
+import { Images } from '../work/images';
+import { isChanged, keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
 import { stepBack, stepChanged } from './steps';
 
 /** The selected frame, and ways to change it: what the knobs of every step and the board share. */
 @Injectable()
 export class Edit {
-  private readonly state = inject(BenchState);
+  private readonly state = inject(WorkStore);
+  private readonly images = inject(Images);
   private gestures = 0;
 
   /** The frame to show: a try that is being looked at comes first. */
@@ -38,7 +40,7 @@ export class Edit {
     const f = this.shown();
     return m && f ? keyOf(m.work, f) : '';
   });
-  readonly seen = computed(() => this.state.seen()[this.key()]);
+  readonly seen = computed(() => this.images.seen()[this.key()]);
   readonly palette = computed((): readonly string[] => this.seen()?.palette ?? []);
   /** The placement as it is shown. */
   readonly view = computed((): Placement | null => {
@@ -47,7 +49,7 @@ export class Edit {
   });
   readonly changed = computed(() => {
     const m = this.state.model();
-    return m ? String(m.selected) in m.frames : false;
+    return m !== null && isChanged(m);
   });
   readonly stepChanged = computed(() => {
     const f = this.taken();

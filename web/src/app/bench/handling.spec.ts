@@ -1,9 +1,9 @@
 import { deriveView, findShape, ontoBox, solidOutline, withShape } from '@gable/core';
 import { frameOf } from '../../testing/works';
-import { fidelityWords } from './fidelity-words';
+import { fidelityWords } from '../handover/fidelity-words';
 import { knobHandles, valueNear } from './knob-handles';
 import { resized } from './resize';
-import { likeThat } from './same-again';
+import { likeThat } from '../work/same-again';
 import { snapPicture, snapTurn } from './snapping';
 import { stepBack, stepChanged, STEPS } from './steps';
 

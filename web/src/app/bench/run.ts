@@ -2,10 +2,10 @@ import { Component, computed, type ElementRef, inject, viewChild, afterRenderEff
 import { toSignal } from '@angular/core/rxjs-interop';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
-import { keyOf, problemOf, takenFrame } from './bench-model';
-import { factsOf } from './facts';
-import { BenchState } from './bench-state';
-import { notes, pageMark, placeWords } from './wording';
+import { keyOf, problemOf, takenFrame } from '../work/work-model';
+import { factsOf } from '../work/facts';
+import { WorkStore } from '../work/work-store';
+import { notes, pageMark, placeWords } from '../work/wording';
 
 /** All pictures of the work in reading order, on a ruler with page marks. */
 @Component({
@@ -48,7 +48,7 @@ import { notes, pageMark, placeWords } from './wording';
 })
 export class Run {
   protected readonly scrollSideways = scrollSideways;
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
   private readonly model = toSignal(this.state.model$, { initialValue: null });
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
   protected readonly selected = computed(() => this.model()?.selected ?? 0);

@@ -2,16 +2,16 @@ import { signal, type Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { BehaviorSubject, NEVER, of, Subject, throwError } from 'rxjs';
 import { HttpErrorResponse } from '@angular/common/http';
-import { frameOf, workOf } from '../../testing/works';
+import { frameOf, withFrames, workOf } from '../../testing/works';
 import { Api } from '../api/api';
 import type { ExportFormat, FrameFidelity, Job, LibraryPicture } from '@gable/contract';
 import { Intake } from '../intake/intake';
-import { PictureChooser } from '../intake/picture-chooser';
-import { openModel, type BenchModel } from './bench-model';
-import { BenchState } from './bench-state';
+import { PictureChooser } from '../library/picture-chooser';
+import { openModel, type WorkModel } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
-import { GetOut } from './get-out';
-import { HandOver } from './hand-over';
+import { GetOut } from '../handover/get-out';
+import { HandOver } from '../handover/hand-over';
 import { Shortcuts } from './shortcuts';
 
 jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
@@ -26,19 +26,19 @@ beforeAll(() => {
   };
 });
 
-const model = (more: Partial<BenchModel> = {}): BenchModel => ({ ...openModel(workOf()), ...more });
+const model = (): WorkModel => openModel(workOf());
 
 async function make<T>(
   type: Type<T>,
   api: object,
-  state: BenchModel,
+  state: WorkModel,
 ): Promise<{ fixture: ComponentFixture<T>; host: HTMLElement }> {
-  const model$ = new BehaviorSubject<BenchModel | null>(state);
+  const model$ = new BehaviorSubject<WorkModel | null>(state);
   const stand = { model$, model: signal(state), settled: () => Promise.resolve(true), problem$: new Subject() };
   TestBed.configureTestingModule({
     providers: [
       { provide: Api, useValue: api },
-      { provide: BenchState, useValue: stand },
+      { provide: WorkStore, useValue: stand },
       { provide: Edit, useValue: { taken: signal(frameOf(1)), problem: signal(null) } },
     ],
   });
@@ -65,11 +65,11 @@ describe('handing over', () => {
       jobs: () => of(jobs()),
       fidelity: (_: string, frames: unknown) => (asked.push(frames), of(fidelity)),
     };
-    const changed = model({ frames: { 1: frameOf(1), 2: frameOf(2) } });
-    const { fixture, host } = await make(HandOver, api, changed);
+    const changed = [1, 2].map((n) => frameOf(n, { alt: `number ${n}` }));
+    const { fixture, host } = await make(HandOver, api, openModel(withFrames(changed)));
     fixture.componentInstance.open();
     await settled(fixture);
-    expect(asked).toEqual([[frameOf(1), frameOf(2)]]);
+    expect(asked).toEqual([changed]);
     expect(host.textContent).toContain('2 of 3 pictures');
     const list = [...host.querySelectorAll('li')].map((l) => l.textContent?.trim());
     expect(list).toEqual(['Picture 2: a changed tone. Shape, outline and shadow stay editable.']);
@@ -180,7 +180,7 @@ describe('handing over', () => {
   test('a work of pictures has no file: its pictures are handed over, or one is got out', async () => {
     const wishes: unknown[] = [];
     const api = { jobs: () => of(jobs()), sendJob: (_: string, wish: unknown) => (wishes.push(wish), NEVER) };
-    const { fixture, host } = await make(HandOver, api, model({ work: { ...workOf(), format: 'pictures' } }));
+    const { fixture, host } = await make(HandOver, api, openModel({ ...workOf(), format: 'pictures' }));
     let out = 0;
     fixture.componentInstance.getOut.subscribe(() => out++);
     fixture.componentInstance.open();

@@ -16,7 +16,7 @@ import { toProblem } from '../api/problem';
 import type { OwnShape } from '@gable/contract';
 import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
-import { BenchState } from './bench-state';
+import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
 import type { StepName } from './steps';
 import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
@@ -31,7 +31,7 @@ const BAND_WORDS: Readonly<Record<Band, string>> = { all: 'keeps all', nearly: '
 /** What there is to choose from in the current step, and what each shape keeps. */
 @Injectable()
 export class TrySource {
-  private readonly state = inject(BenchState);
+  private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
   private readonly api = inject(Api);
   private readonly painter = inject(Painter);

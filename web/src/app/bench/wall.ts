@@ -14,7 +14,8 @@ import { Icon } from '../ui/icon';
 import { gradually } from '../ui/gradually';
 import { columnsOf, walk } from '../ui/roving';
 import { PICTURES } from '../intake/files';
-import { BenchState } from './bench-state';
+import { Images } from '../work/images';
+import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
 import { Families } from './families';
 import { STEPS } from './steps';
@@ -184,7 +185,8 @@ const MORE = 16;
   </dialog>`,
 })
 export class Wall {
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
+  private readonly images = inject(Images);
   protected readonly edit = inject(Edit);
   protected readonly source = inject(TrySource);
   private readonly injector = inject(Injector);
@@ -224,7 +226,7 @@ export class Wall {
     this.shown.again(at + 1);
     this.active.set(at);
     this.up.set(true);
-    this.state.covered.set(true);
+    this.images.covered.set(true);
     this.dialog().nativeElement.showModal();
     afterNextRender(() => this.option(at)?.focus(), { injector: this.injector });
   }
@@ -235,7 +237,7 @@ export class Wall {
 
   protected shut(): void {
     this.up.set(false);
-    this.state.covered.set(false);
+    this.images.covered.set(false);
   }
 
   protected isHeld(t: Try): boolean {

@@ -16,7 +16,7 @@ import {
   withoutKind,
 } from '../intake/files';
 import { Intake } from '../intake/intake';
-import { PictureChooser } from '../intake/picture-chooser';
+import { PictureChooser } from '../library/picture-chooser';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';

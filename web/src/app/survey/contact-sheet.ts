@@ -12,7 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { formatLength, POINTS, trimNumber } from '@gable/core';
-import { placeWords } from '../bench/wording';
+import { placeWords } from '../work/wording';
 import { TryCanvas } from '../paint/try-canvas';
 import { KINDS, linesOf, shapeWords, type Row } from './survey-model';
 import { SurveyState } from './survey-state';

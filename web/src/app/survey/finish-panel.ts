@@ -2,7 +2,7 @@ import { Component, computed, type ElementRef, inject, output, signal, viewChild
 import { finishOf, layFinish, readFinish, shapeOf, writeFinish, type Finish, type Frame, type Size } from '@gable/core';
 import { toProblem } from '../api/problem';
 import type { KeptFinish } from '@gable/contract';
-import { BenchState } from '../bench/bench-state';
+import { WorkStore } from '../work/work-store';
 import { TryCanvas } from '../paint/try-canvas';
 import { Choice } from '../ui/choice';
 import { download } from '../ui/download';
@@ -140,7 +140,7 @@ import { SurveyState } from './survey-state';
 })
 export class FinishPanel {
   protected readonly state = inject(SurveyState);
-  private readonly bench = inject(BenchState);
+  private readonly bench = inject(WorkStore);
   readonly wished = output<KeptFinish>();
   protected readonly scrollSideways = scrollSideways;
   protected readonly sizes = [

@@ -1,7 +1,7 @@
 import { PLAIN_FAULTS, solidOutline, type Frame } from '@gable/core';
 import { frameOf, pictureOf } from '../../testing/works';
 import type { WorkPicture } from '@gable/contract';
-import { factsOf } from '../bench/facts';
+import { factsOf } from '../work/facts';
 import { familyWords, wishWords } from './family-words';
 import { arranged, counted, likeThisOne, linesOf, mendedBy, rowOf, showingSame, type Row } from './survey-model';
 

@@ -10,7 +10,7 @@ import {
 } from '@gable/core';
 import type { WorkPicture } from '@gable/contract';
 import { withoutKind } from '../intake/files';
-import { notes, pageMark, placeWords, type Note } from '../bench/wording';
+import { notes, pageMark, placeWords, type Note } from '../work/wording';
 
 /** One frame of the work with its findings and figures. */
 export interface Row {

@@ -3,8 +3,10 @@ import { FINISHES, PLAIN_FAULTS, solidOutline, type Finish, type Frame } from '@
 import { of } from 'rxjs';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { KeptFinish, Marks } from '@gable/contract';
-import { BenchState } from '../bench/bench-state';
+import type { KeptFinish, Marks, SaveEntries } from '@gable/contract';
+import { Images } from '../work/images';
+import { takenFrame } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
 import { Painter } from '../paint/painter';
 import { SurveyState } from './survey-state';
 
@@ -25,8 +27,8 @@ function setup() {
   const marked: Marks[] = [];
   const api = {
     work: () => of(work),
-    history: () => of({ from: 0, done: 0, deeds: [] }),
-    saveFrames: (_: string, save: { revision: number }) => of(save.revision + 1),
+    history: () => of({ entries: [], more: false }),
+    saveEntries: (_: string, save: SaveEntries) => of({ revision: save.base + save.entries.length, others: [] }),
     finishes: () => of(SHIPPED),
     changeFinish: (id: string, finish: Finish) => of({ id, finish, shipped: true, followed: 2 }),
     mark: (_: string, marks: Marks) => {
@@ -43,17 +45,23 @@ function setup() {
     share: (_: string, frame: Frame) => Promise.resolve(1 - frame.n / 10),
   };
   TestBed.configureTestingModule({
-    providers: [BenchState, SurveyState, { provide: Api, useValue: api }, { provide: Painter, useValue: painter }],
+    providers: [
+      WorkStore,
+      Images,
+      SurveyState,
+      { provide: Api, useValue: api },
+      { provide: Painter, useValue: painter },
+    ],
   });
-  const bench = TestBed.inject(BenchState);
+  const bench = TestBed.inject(WorkStore);
   const state = TestBed.inject(SurveyState);
   bench.open('w');
   TestBed.tick();
   return { bench, state, marked };
 }
 
-const weights = (b: BenchState): (number | undefined)[] =>
-  b.model()!.work.pictures.map((p) => (b.model()!.frames[p.n] ?? p.frame).outline?.weight);
+const weights = (b: WorkStore): (number | undefined)[] =>
+  b.model()!.work.pictures.map((p) => takenFrame(b.model()!, p.n).outline?.weight);
 
 test('what each frame keeps is looked up once, and frames can be sorted by it', async () => {
   const { state } = setup();
@@ -75,7 +83,7 @@ test('mending shows before and after, and is one deed', () => {
     'mended',
     pairs.map((p) => p.after),
   );
-  expect(bench.model()!.past.map((d) => d.name)).toEqual(['mended']);
+  expect(bench.model()!.history.past.map((d) => d.name)).toEqual(['mended']);
   expect(state.mending(state.rows(), PLAIN_FAULTS)).toEqual([]);
 });
 
@@ -87,8 +95,8 @@ test('a finish is laid on the chosen frames, which follow when it changes unless
     state.laying(round).map((p) => p.after),
   );
   expect(weights(bench)).toEqual([3, 3, 3]);
-  expect(bench.model()!.frames['1']!.finish).toBe('round-portrait');
-  bench.take('outline', { ...bench.model()!.frames['2']!, outline: solidOutline(9, '#000000') });
+  expect(takenFrame(bench.model()!, 1).finish).toBe('round-portrait');
+  bench.take('outline', { ...takenFrame(bench.model()!, 2), outline: solidOutline(9, '#000000') });
   state.choose([3]);
   state.detach();
   await state.changeFinish(round, { ...round.finish, outline: solidOutline(5, '#ffffff') });

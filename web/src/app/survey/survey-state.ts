@@ -14,10 +14,11 @@ import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import type { KeptFinish, Marks } from '@gable/contract';
-import { keyOf, pictureOf, problemOf, takenFrame } from '../bench/bench-model';
-import { BenchState } from '../bench/bench-state';
-import { factsOf } from '../bench/facts';
-import { notes } from '../bench/wording';
+import { keyOf, pictureOf, problemOf, takenFrame } from '../work/work-model';
+import { Images } from '../work/images';
+import { WorkStore } from '../work/work-store';
+import { factsOf } from '../work/facts';
+import { notes } from '../work/wording';
 import { Painter } from '../paint/painter';
 import {
   arranged,
@@ -43,7 +44,8 @@ const PAPER = '#ffffff';
 /** What the survey knows beyond the work: figures of all frames, what is chosen, the finishes. */
 @Injectable()
 export class SurveyState {
-  private readonly bench = inject(BenchState);
+  private readonly bench = inject(WorkStore);
+  private readonly images = inject(Images);
   private readonly api = inject(Api);
   private readonly painter = inject(Painter);
 
@@ -73,7 +75,7 @@ export class SurveyState {
   readonly rows = computed((): Row[] => {
     const m = this.bench.model();
     if (!m) return [];
-    const seen = this.bench.seen();
+    const seen = this.images.seen();
     const rims = this.rims();
     const shares = this.shares();
     return m.work.pictures.map((picture) => {
@@ -153,7 +155,7 @@ export class SurveyState {
 
   /** These frames are in sight. */
   sooner(numbers: readonly number[]): void {
-    this.bench.sooner(new Set(numbers));
+    this.images.sooner(new Set(numbers));
   }
 
   /** The frame to show: of a chosen one the finish that is looked at comes first. */

@@ -4,12 +4,13 @@ import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import { PLAIN_FAULTS, type Uneven } from '@gable/core';
 import type { KeptFinish, LibraryPicture } from '@gable/contract';
-import { BenchState } from '../bench/bench-state';
-import { HandOver } from '../bench/hand-over';
-import { undoKey, UndoRedo } from '../bench/undo-redo';
-import { WorkName } from '../bench/work-name';
-import { WorkNotices } from '../bench/work-notices';
-import { PictureChooser } from '../intake/picture-chooser';
+import { Images } from '../work/images';
+import { WorkStore } from '../work/work-store';
+import { HandOver } from '../handover/hand-over';
+import { undoKey, UndoRedo } from '../work/undo-redo';
+import { WorkName } from '../work/work-name';
+import { WorkNotices } from '../work/work-notices';
+import { PictureChooser } from '../library/picture-chooser';
 import { isBusy, isTyping, withoutKind } from '../intake/files';
 import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
@@ -58,7 +59,7 @@ type Named<T extends readonly { name: string }[]> = T[number]['name'];
     WorkName,
     WorkNotices,
   ],
-  providers: [BenchState, SurveyState],
+  providers: [WorkStore, Images, SurveyState],
   templateUrl: './survey.html',
   host: { class: 'flex h-full min-w-[720px] flex-col' },
 })
@@ -66,7 +67,7 @@ export class Survey {
   readonly id = input.required<string>();
   /** The picture that was on the bench. */
   readonly picture = input<string>();
-  private readonly bench = inject(BenchState);
+  private readonly bench = inject(WorkStore);
   protected readonly state = inject(SurveyState);
   private readonly router = inject(Router);
   private readonly title = inject(Title);

@@ -1,6 +1,6 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
 import { Component, computed, inject, output } from '@angular/core';
-import { placeWords } from '../bench/wording';
+import { placeWords } from '../work/wording';
 import { TryCanvas } from '../paint/try-canvas';
 import type { Row } from './survey-model';
 import { SurveyState } from './survey-state';

@@ -1,5 +1,5 @@
 import { Component, inject } from '@angular/core';
-import { BenchState } from '../bench-state';
+import { WorkStore } from '../../work/work-store';
 import { Edit } from '../edit';
 import { OutlineKnobs } from './outline-knobs';
 import { PlaceKnobs } from './place-knobs';
@@ -54,6 +54,6 @@ import { ToneKnobs } from './tone-knobs';
   },
 })
 export class Knobs {
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
   protected readonly edit = inject(Edit);
 }

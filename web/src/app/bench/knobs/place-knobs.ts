@@ -4,7 +4,7 @@ import { FigureField } from '../../ui/figure-field';
 import { SliderField } from '../../ui/slider-field';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
-import { signedTurn } from '../wording';
+import { signedTurn } from '../../work/wording';
 import { FlowWords } from '../flow-words';
 
 /** The frame on its page. */

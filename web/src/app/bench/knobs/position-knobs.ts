@@ -14,7 +14,7 @@ import { Swatches } from '../../ui/swatches';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
 import { TILE_ZOOM } from '../tries/placing-tries';
-import { signedTurn } from '../wording';
+import { signedTurn } from '../../work/wording';
 
 /** The picture behind its shape. */
 @Component({

@@ -5,7 +5,7 @@ import { SliderField } from '../../ui/slider-field';
 import { Swatches } from '../../ui/swatches';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
-import { givenWords } from '../wording';
+import { givenWords } from '../../work/wording';
 
 type Group = Exclude<keyof Tone, 'given'>;
 

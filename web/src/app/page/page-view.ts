@@ -22,11 +22,11 @@ import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
 import type { PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
-import { framesOf, keyOf, problemOf, sizeOf, takenFrame, type BenchModel } from './bench-model';
-import { BenchState } from './bench-state';
+import { changedFrames, framesOf, keyOf, problemOf, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
 import { isWeb, WINDOW } from './page-shots';
-import { movedBy } from './board-layout';
-import { describe } from './wording';
+import { movedBy } from '../bench/board-layout';
+import { describe } from '../work/wording';
 
 interface Laid {
   pictures: readonly PictureOnPage[];
@@ -199,7 +199,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
   host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-paper' },
 })
 export class PageView {
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
   private readonly api = inject(Api);
   readonly closer = output();
   /** The pages as they came, to look at only. */
@@ -277,16 +277,16 @@ export class PageView {
     };
   });
   /** The frames that are shown. */
-  private framesNow(m: BenchModel): ReadonlyMap<number, Frame> {
+  private framesNow(m: WorkModel): ReadonlyMap<number, Frame> {
     return this.came() ? new Map(m.work.pictures.map((p) => [p.n, p.frame])) : framesOf(m);
   }
 
-  private frameNow(m: BenchModel, n: number): Frame {
+  private frameNow(m: WorkModel, n: number): Frame {
     return this.came() ? m.work.pictures[n - 1]!.frame : takenFrame(m, n);
   }
 
   /** Frames where their slide or drawing has them; those of layouts and masters lie on no page of their own. */
-  private onSheets(m: BenchModel): Laid {
+  private onSheets(m: WorkModel): Laid {
     const sheets = this.sheets();
     const last = sheets[sheets.length - 1]!;
     const pictures = m.work.pictures.flatMap((p): PictureOnPage[] => {
@@ -388,7 +388,7 @@ export class PageView {
           const id = this.sent.id + 1;
           const page = this.webPage();
           this.sent = { id, room, frames: this.framesNow(m) };
-          return this.api.pages(m.work.id, this.came() ? [] : Object.values(m.frames), page).pipe(
+          return this.api.pages(m.work.id, this.came() ? [] : changedFrames(m), page).pipe(
             switchMap((bytes) => {
               this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
               return EMPTY;

@@ -17,10 +17,10 @@ import { Choice } from '../ui/choice';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { Tick } from '../ui/tick';
-import type { BenchModel } from './bench-model';
-import { BenchState } from './bench-state';
+import { changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
 import { fidelityWords } from './fidelity-words';
-import { PageShots } from './page-shots';
+import { PageShots } from '../page/page-shots';
 
 const FORMATS = [
   { value: 'webp', label: 'WebP' },
@@ -236,7 +236,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
   </dialog>`,
 })
 export class HandOver {
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
   private readonly api = inject(Api);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   /** Can the pages be seen before and after? */
@@ -297,7 +297,10 @@ export class HandOver {
     return this.what() === 'file' || this.format() === 'svg' || this.widths() !== null;
   });
   private readonly fidelity = signal<readonly FrameFidelity[] | null>(null);
-  protected readonly count = computed(() => Object.keys(this.state.model()?.frames ?? {}).length);
+  protected readonly count = computed(() => {
+    const m = this.state.model();
+    return m ? changedFrames(m).length : 0;
+  });
   /** Frames of which something is painted into pixels; null while that is being found out. */
   protected readonly painted = computed(
     () =>
@@ -313,11 +316,11 @@ export class HandOver {
         .map((f) => f.n) ?? [],
   );
   protected readonly plainable = computed(() => {
-    const frames = this.state.model()?.frames ?? {};
-    return this.shapes().flatMap((n) => {
-      const frame = frames[n];
-      return frame?.shape.name === 'rectangle' && frame.placement.fit !== 'tile' ? [frame] : [];
-    });
+    const m = this.state.model();
+    if (!m) return [];
+    return this.shapes()
+      .map((n) => takenFrame(m, n))
+      .filter((f) => isChanged(m, f.n) && f.shape.name === 'rectangle' && f.placement.fit !== 'tile');
   });
   protected look: Subscription | null = null;
 
@@ -341,7 +344,7 @@ export class HandOver {
       },
       error: () => undefined,
     });
-    const frames = Object.values(m.frames);
+    const frames = changedFrames(m);
     if (this.isFolder()) this.fidelity.set([]);
     if (!this.isFile() || this.isFolder() || frames.length === 0) return;
     this.api.fidelity(m.work.id, frames).subscribe({
@@ -359,9 +362,7 @@ export class HandOver {
     );
     const m = this.state.model$.value;
     if (!m) return;
-    this.api
-      .fidelity(m.work.id, Object.values(m.frames))
-      .subscribe({ next: (fidelity) => this.fidelity.set(fidelity) });
+    this.api.fidelity(m.work.id, changedFrames(m)).subscribe({ next: (fidelity) => this.fidelity.set(fidelity) });
   }
 
   protected close(): void {
@@ -423,11 +424,11 @@ export class HandOver {
   }
 
   /** Pages that the server cannot lay out; without them the sheet has the pictures alone. */
-  private async shots(m: BenchModel): Promise<{ shots?: readonly ShotPair[] }> {
+  private async shots(m: WorkModel): Promise<{ shots?: readonly ShotPair[] }> {
     this.withoutPages = false;
     if (!this.pageShots.can(m.work)) return {};
     try {
-      return { shots: await this.pageShots.take(m.work, m.frames) };
+      return { shots: await this.pageShots.take(m.work, changedFrames(m)) };
     } catch {
       this.withoutPages = true;
       return {};

@@ -1,6 +1,6 @@
 import { Component, computed, inject } from '@angular/core';
 import { Icon } from '../ui/icon';
-import { BenchState } from './bench-state';
+import { WorkStore } from './work-store';
 
 /** Undoing and doing again, by name. */
 @Component({
@@ -32,13 +32,13 @@ import { BenchState } from './bench-state';
   host: { class: 'contents' },
 })
 export class UndoRedo {
-  protected readonly state = inject(BenchState);
-  protected readonly undoName = computed(() => this.state.model()?.past.at(-1)?.name ?? null);
-  protected readonly redoName = computed(() => this.state.model()?.future[0]?.name ?? null);
+  protected readonly state = inject(WorkStore);
+  protected readonly undoName = computed(() => this.state.model()?.history.past.at(-1)?.name ?? null);
+  protected readonly redoName = computed(() => this.state.model()?.history.future[0]?.name ?? null);
 }
 
 /** Ctrl+Z and Ctrl+Y. @returns was the key one of them? */
-export function undoKey(event: KeyboardEvent, state: BenchState): boolean {
+export function undoKey(event: KeyboardEvent, state: WorkStore): boolean {
   const key = event.key.toLowerCase();
   if (key === 'z' && !event.shiftKey) state.undo();
   else if (key === 'y' || (key === 'z' && event.shiftKey)) state.redo();

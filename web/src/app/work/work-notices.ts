@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import type { Problem } from '../api/problem';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
-import { BenchState } from './bench-state';
+import { WorkStore } from './work-store';
 
 /** What went wrong with the work, and what can be done about it. */
 @Component({
@@ -33,7 +33,7 @@ import { BenchState } from './bench-state';
     }`,
 })
 export class WorkNotices {
-  protected readonly state = inject(BenchState);
+  protected readonly state = inject(WorkStore);
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
   protected readonly save = toSignal(this.state.save$, { requireSync: true });
   protected readonly failure = computed((): Problem | null => {

@@ -8,28 +8,42 @@ import {
   PageQuerySchema,
   PagesQuerySchema,
   PictureRowSchema,
-  SaveFramesSchema,
+  SaveEntriesSchema,
   type PictureRow,
+  type SaveEntries,
   type Work as WorkJson,
 } from '@gable/contract';
-import { GableError, type Frame } from '@gable/core';
+import {
+  documentOfPictures,
+  frameOfItem,
+  GableError,
+  isPictureItem,
+  itemIdOf,
+  itemOfFrame,
+  readChanges,
+  type Changes,
+  type Frame,
+} from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { Router, json, type Response } from 'express';
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
-import { Op, type Transaction } from 'sequelize';
+import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import type { AppContext } from '../context';
 import { bytesOf, type Bytes } from '../db/blobs';
-import { Deed, Picture, Work, WorkVersion, type Frames as FrameMap, type Opened } from '../db/models';
+import { Picture, Work, WorkVersion, type Opened } from '../db/models';
 import { fileName } from '../files';
 import { receive } from '../receive';
 import type { BytesRef, Made } from '../tasks/task';
-import { createFolder, isFolder, joined, spread, worksIn } from './folders';
+import { createFolder, isFolder, joined, worksIn } from './folders';
+import { readLog, saveEntries } from './log';
+import { keepSources, shownBy } from './sources';
+import { changedFrames } from './state';
 import { removeWork, restoreWork } from './removal';
 import { layRow } from './row';
-import { pictureCache } from './picture-cache';
+import { pictureCache } from '../features/picture-cache';
 import { listWorks, summarise } from './shelf';
 import { notFound } from '../problems';
 
@@ -48,9 +62,6 @@ const MEDIA_TYPES: Partial<Record<string, string>> = {
   zip: 'application/zip',
   pdf: 'application/pdf',
 };
-
-/** How many deeds are handed out at once. */
-const HISTORY_PAGE = 300;
 
 /** The work of this id. @throws GableError `not-found` */
 export async function findWork(id: string): Promise<Work> {
@@ -88,36 +99,13 @@ function keepUpload(
   bytes: Bytes,
   name: string,
   opened: Opened,
-  more: { demo?: boolean; frames?: FrameMap } = {},
+  more: { demo?: boolean; changes?: Changes } = {},
 ): Promise<Work> {
   return house.sequelize.transaction(async (transaction) => {
     const id = randomUUID();
     const sha256 = await house.blobs.put(bytes, { kind: 'work', id }, transaction);
-    await keepSources(house, id, Object.values(more.frames ?? {}), transaction);
-    return Work.create({ id, name, sha256, opened, frames: {}, ...more }, { transaction });
-  });
-}
-
-/**
- * A work needs every kept picture that its frames show, or showed: what is undone can be redone.
- * @throws GableError `missing-picture` for one that nobody has
- */
-export async function keepSources(
-  house: AppContext,
-  id: string,
-  frames: readonly (Frame | null)[],
-  transaction: Transaction,
-): Promise<void> {
-  const digests = frames.flatMap((f) => f?.source?.sha256 ?? []);
-  await house.blobs.keep(digests, { kind: 'work', id }, transaction).catch((cause: unknown) => {
-    if (!(cause instanceof GableError)) throw cause;
-    throw new GableError(
-      'missing-picture',
-      'A frame shows a picture that is not kept here.',
-      'Add the picture again, then choose it.',
-      {},
-      { cause },
-    );
+    await keepSources(house, id, shownBy(Object.values(more.changes?.items ?? {})), transaction);
+    return Work.create({ id, name, sha256, opened, ...more }, { transaction });
   });
 }
 
@@ -129,13 +117,8 @@ async function createPictureWork(house: AppContext, row: PictureRow): Promise<Wo
     const name = row.name ?? kept.find((p) => p !== null)?.name.replace(/\.\w+$/, '') ?? 'New work';
     const opened = { format: 'pictures' as const, signed: false, pages: 1, pictures };
     const id = randomUUID();
-    await keepSources(
-      house,
-      id,
-      pictures.map((p) => p.frame),
-      transaction,
-    );
-    return Work.create({ id, name, sha256: null, opened, frames: {} }, { transaction });
+    await keepSources(house, id, shownBy(Object.values(documentOfPictures(pictures).items)), transaction);
+    return Work.create({ id, name, sha256: null, opened }, { transaction });
   });
 }
 
@@ -146,23 +129,26 @@ const withMargin = (name: string, into: string): string =>
     (_all, _more, _into, kind?: string) => `, with a ${into}${kind ?? ''}`,
   );
 
-/** Frames under the numbers their pictures have now: the new picture stands first in each of its parts. */
+/** Changes under the names their pictures have now: the new picture stands first in each of its parts. */
 function renumbered(
   work: Work,
   now: readonly { n: number; where: { part: string } }[],
   begun: readonly string[],
-): FrameMap {
+): Changes {
+  const { items } = readChanges(work.changes);
   const seen = new Map<string, number>();
-  const out: FrameMap = {};
+  const next: Changes['items'] = {};
   for (const p of work.opened.pictures) {
     const { part } = p.where;
     const index = seen.get(part) ?? 0;
     seen.set(part, index + 1);
-    const frame = work.frames[String(p.n)];
+    const item = items[itemIdOf(p)];
     const at = now.filter((q) => q.where.part === part)[index + (begun.includes(part) ? 1 : 0)];
-    if (frame && at) out[String(at.n)] = { ...frame, n: at.n };
+    if (!item || !isPictureItem(item) || !at) continue;
+    const moved = itemOfFrame(itemIdOf(at), frameOfItem(item, at.n), p.size, item.at.on);
+    next[moved.id] = { ...item, id: moved.id, fill: { ...item.fill, source: moved.fill.source } };
   }
-  return out;
+  return { ...work.changes, items: next };
 }
 
 async function keptPictures(
@@ -212,7 +198,7 @@ const toJson = (w: Work): WorkJson => ({
             : null,
     },
   })),
-  frames: w.frames,
+  changes: w.changes,
   marks: w.marks,
 });
 
@@ -282,12 +268,7 @@ export function worksRouter(house: AppContext): Router {
           'Replace the picture of a frame instead.',
         );
       const added = layRow(await keptPictures(row.pictures, transaction), now.opened.pictures);
-      await keepSources(
-        house,
-        id,
-        added.map((p) => p.frame),
-        transaction,
-      );
+      await keepSources(house, id, shownBy(Object.values(documentOfPictures(added).items)), transaction);
       const opened = { ...now.opened, pictures: [...now.opened.pictures, ...added] };
       return now.update({ opened, revision: now.revision + 1 }, { transaction });
     });
@@ -297,16 +278,13 @@ export function worksRouter(house: AppContext): Router {
   router.get('/:id/history', async (req, res) => {
     const { before } = HistoryQuerySchema.parse(req.query);
     const work = await findWork(req.params.id);
-    const from = Math.max(0, (before ?? work.done) - HISTORY_PAGE);
-    const seq = before === undefined ? { [Op.gte]: from } : { [Op.gte]: from, [Op.lt]: before };
-    const deeds = await Deed.findAll({ where: { workId: work.id, seq }, order: [['seq', 'ASC']] });
-    res.json({ from, done: work.done, deeds: deeds.map((d) => d.deed) });
+    res.json(await readLog(work, before));
   });
 
   router.post('/:id/fidelity', json({ limit: '16mb' }), async (req, res) => {
     const { frames } = FramesSchema.parse(req.body);
     const work = await findWork(req.params.id);
-    checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
+    checkFrames(frames, work);
     res.json({ fidelity: await house.tasks.run('fidelity', { file: await house.blobs.ref(fileOf(work)), frames }) });
   });
 
@@ -328,8 +306,8 @@ export function worksRouter(house: AppContext): Router {
     try {
       const name = withMargin(work.name, wish.into);
       const opened = await openUpload(house, made, name);
-      const frames = renumbered(work, opened.pictures, parts);
-      const next = await keepUpload(house, spooled(house, made), name, opened, { frames });
+      const changes = renumbered(work, opened.pictures, parts);
+      const next = await keepUpload(house, spooled(house, made), name, opened, { changes });
       const placed = opened.pictures.find((p) => p.where.part === parts[0])!.n;
       res
         .status(201)
@@ -355,7 +333,7 @@ export function worksRouter(house: AppContext): Router {
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
     const { frames, page } = PagesQuerySchema.parse(req.body);
     const work = await findWork(req.params.id);
-    checkFrames(Object.fromEntries(frames.map((f) => [f.n, f])), work);
+    checkFrames(frames, work);
     const made = await house.tasks.run('pages', { file: await house.blobs.ref(fileOf(work)), frames, page });
     res.type('application/octet-stream').set('Cache-Control', 'no-store');
     await sendMade(house, res, made);
@@ -365,61 +343,10 @@ export function worksRouter(house: AppContext): Router {
     res.json(toJson(await findWork(req.params.id)));
   });
 
-  router.put('/:id/frames', json({ limit: '16mb' }), async (req, res) => {
-    const save = SaveFramesSchema.parse(req.body);
-    const work = await findWork(req.params.id);
-    checkFrames(save.frames, work);
-    const result = await house.sequelize.transaction(async (transaction) => {
-      const row = await Work.findByPk(work.id, { transaction, lock: true, rejectOnEmpty: true });
-      const members = isFolder(row) ? await worksIn(row, transaction) : null;
-      const now = members ? joined(row, members) : row;
-      if (now.revision !== save.revision) {
-        await keepSources(house, now.id, Object.values(save.frames), transaction);
-        const aside = await WorkVersion.create(
-          { workId: now.id, reason: 'stale', revision: save.revision, frames: save.frames },
-          { transaction },
-        );
-        return { stale: now.revision, version: aside.id };
-      }
-      if (save.over)
-        await WorkVersion.create(
-          { workId: now.id, reason: 'replaced', revision: now.revision, frames: now.frames },
-          { transaction },
-        );
-      const { history } = save;
-      const asked = [
-        ...Object.values(save.frames),
-        ...(history?.deeds ?? []).flatMap((d) => [d, ...(d.more ?? [])].flatMap((c) => [c.before, c.after])),
-      ];
-      // What is done to a folder is done to its works: each of them keeps what it shows.
-      for (const id of [now.id, ...(members ?? []).map((m) => m.id)]) await keepSources(house, id, asked, transaction);
-      if (history) {
-        await Deed.destroy({ where: { workId: now.id, seq: { [Op.gte]: history.from } }, transaction });
-        await Deed.bulkCreate(
-          history.deeds.map((deed, i) => ({ workId: now.id, seq: history.from + i, deed })),
-          { transaction },
-        );
-      }
-      if (members) {
-        const deed = history?.deeds.at(-1)?.name ?? 'changed with its folder';
-        const changed = await spread(now, members, save.frames, deed, transaction);
-        await now.update({ updatedAt: new Date(), ...(history ? { done: history.done } : {}) }, { transaction });
-        return { revision: now.revision + changed };
-      }
-      await now.update(
-        { frames: save.frames, revision: now.revision + 1, ...(history ? { done: history.done } : {}) },
-        { transaction },
-      );
-      return { revision: now.revision };
-    });
-    if (result.stale !== undefined)
-      throw new GableError(
-        'stale-revision',
-        'This work was changed in another window meanwhile.',
-        'Your version is kept beside it. Choose which one goes on.',
-        { revision: result.stale, version: result.version },
-      );
-    res.json({ revision: result.revision });
+  router.post('/:id/entries', json({ limit: '16mb' }), async (req, res) => {
+    const save = SaveEntriesSchema.parse(req.body) as SaveEntries;
+    const { id } = await findWork(req.params.id);
+    res.json(await saveEntries(house, id, save));
   });
 
   router.put('/:id/marks', json({ limit: '4mb' }), async (req, res) => {
@@ -433,11 +360,11 @@ export function worksRouter(house: AppContext): Router {
     const work = await findWork(req.params.id);
     const versions = await WorkVersion.findAll({ where: { workId: work.id }, order: [['createdAt', 'DESC']] });
     res.json({
-      versions: versions.map(({ id, reason, revision, frames, createdAt }) => ({
+      versions: versions.map(({ id, reason, revision, changes, createdAt }) => ({
         id,
         reason,
         revision,
-        frames,
+        changes,
         createdAt,
       })),
     });
@@ -446,7 +373,7 @@ export function worksRouter(house: AppContext): Router {
   router.get('/:id/file', async (req, res) => {
     const work = await findWork(req.params.id);
     const file = await house.blobs.ref(fileOf(work));
-    const made = await house.tasks.run('save', { file, frames: Object.values(work.frames) });
+    const made = await house.tasks.run('save', { file, frames: [...changedFrames(work).values()] });
     attachment(res, work.name, work.opened.format);
     await sendMade(house, res, made);
   });
@@ -465,11 +392,9 @@ export function worksRouter(house: AppContext): Router {
   return router;
 }
 
-/** Every frame must belong to a picture of the work, under its own number. */
-export function checkFrames(frames: FrameMap, work: Work): void {
-  for (const [n, frame] of Object.entries(frames))
-    if (frame.n !== Number(n) || frame.n > work.opened.pictures.length)
-      throw new GableError('no-such-picture', `There is no picture ${n} in this work.`, 'Reload the page.', {
-        n: Number(n),
-      });
+/** Every frame must belong to a picture of the work. @throws GableError `no-such-picture` */
+export function checkFrames(frames: readonly Frame[], work: Work): void {
+  const { n } = frames.find((f) => f.n > work.opened.pictures.length) ?? {};
+  if (n !== undefined)
+    throw new GableError('no-such-picture', `There is no picture ${n} in this work.`, 'Reload the page.', { n });
 }

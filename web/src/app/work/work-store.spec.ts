@@ -2,15 +2,16 @@ import { HttpErrorResponse } from '@angular/common/http';
 import { TestBed } from '@angular/core/testing';
 import { solidOutline, withShape, type Frame } from '@gable/core';
 import { of, throwError } from 'rxjs';
-import { frameOf, pictureOf, workOf } from '../../testing/works';
+import { entryOf, frameOf, pictureOf, withFrames, workOf } from '../../testing/works';
 import { Api } from '../api/api';
-import type { Deed, History, LibraryPicture, Work } from '@gable/contract';
+import type { LibraryPicture, LoggedHistory, SaveEntries, Work } from '@gable/contract';
 import { Painter } from '../paint/painter';
-import { takenFrame } from './bench-model';
-import { BenchState } from './bench-state';
-import { Edit } from './edit';
-import { TrySource } from './try-source';
-import type { Try } from './tries';
+import { Images } from './images';
+import { changedFrames, takenFrame } from './work-model';
+import { WorkStore } from './work-store';
+import { Edit } from '../bench/edit';
+import { TrySource } from '../bench/try-source';
+import type { Try } from '../bench/tries';
 
 // Jest cannot load a module worker; the painter is a stand-in here anyway.
 jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
@@ -25,28 +26,25 @@ const POT: LibraryPicture = {
   orientation: 1,
 };
 
-interface Sent {
-  revision: number;
-  frames: Readonly<Record<string, Frame>>;
-  over: boolean;
-  history: History;
-}
-
-function setup(work: Work = workOf(), history: History = { from: 0, done: 0, deeds: [] }) {
-  const sent: Sent[] = [];
+function setup(work: Work = workOf(), history: LoggedHistory = { entries: [], more: false }) {
+  const sent: SaveEntries[] = [];
   const older: number[] = [];
-  const deed = (i: number): Deed => ({ name: `old ${i}`, n: 1, before: null, after: frameOf(1, { alt: `${i}` }) });
-  const answers: (() => ReturnType<Api['saveFrames']>)[] = [];
+  const answers: (() => ReturnType<Api['saveEntries']>)[] = [];
+  const alt = (i: number): Frame => frameOf(1, i === 0 ? {} : { alt: `${i}` });
   const api = {
     work: () => of(work),
     history: (_: string, before?: number) => {
       if (before === undefined) return of(history);
       older.push(before);
-      return of({ from: 0, done: history.done, deeds: Array.from({ length: before }, (_, i) => deed(i + 1)) });
+      const count = before - 1;
+      return of({
+        entries: Array.from({ length: count }, (_, i) => entryOf(i + 1, 'old', alt(i), alt(i + 1))),
+        more: false,
+      });
     },
-    saveFrames: (_: string, save: Sent) => {
+    saveEntries: (_: string, save: SaveEntries) => {
       sent.push(save);
-      return answers.shift()?.() ?? of(save.revision + 1);
+      return answers.shift()?.() ?? of({ revision: save.base + save.entries.length, others: [] });
     },
     addPictures: (_: string, added: readonly (string | null)[]) =>
       of({
@@ -66,9 +64,16 @@ function setup(work: Work = workOf(), history: History = { from: 0, done: 0, dee
     version: () => 1,
   };
   TestBed.configureTestingModule({
-    providers: [BenchState, Edit, TrySource, { provide: Api, useValue: api }, { provide: Painter, useValue: painter }],
+    providers: [
+      WorkStore,
+      Images,
+      Edit,
+      TrySource,
+      { provide: Api, useValue: api },
+      { provide: Painter, useValue: painter },
+    ],
   });
-  const state = TestBed.inject(BenchState);
+  const state = TestBed.inject(WorkStore);
   state.open('w');
   return { state, sent, older, answers };
 }
@@ -80,31 +85,40 @@ afterEach(() => jest.useRealTimers());
 const lined = (n: number): Frame => frameOf(n, { outline: solidOutline(6, '#ffffff') });
 
 describe('a bench', () => {
-  test('saves what is done with its deed, and tells each deed once', async () => {
+  test('saves what is done, each thing once', async () => {
     const { state, sent } = setup();
     state.take('outline white', lined(1));
     await wait(450);
     state.select(2);
     state.take('outline white', lined(2));
+    state.take('text', { ...lined(2), alt: 'x' });
     await wait(450);
-    expect(sent.map((s) => [s.revision, Object.keys(s.frames), s.history.from, s.history.deeds.length])).toEqual([
-      [1, ['1'], 0, 1],
-      [2, ['1', '2'], 1, 1],
+    expect(sent.map((s) => [s.base, s.over, s.entries.map((e) => [e.name, e.operations.map((o) => o.op)])])).toEqual([
+      [1, false, [['outline white', ['set']]]],
+      [
+        2,
+        false,
+        [
+          ['outline white', ['set']],
+          ['text', ['set']],
+        ],
+      ],
     ]);
     expect(state.unsaved).toBe(false);
   });
 
-  test('opening saves nothing; earlier deeds are fetched when few are left, and are not told again', async () => {
-    const deeds = [{ name: 'late', n: 1, before: frameOf(1, { alt: '30' }), after: lined(1) }];
-    const { state, sent, older } = setup({ ...workOf(), frames: { 1: lined(1) } }, { from: 30, done: 31, deeds });
+  test('opening saves nothing; earlier entries are fetched when few are left, and are not sent again', async () => {
+    const late = entryOf(31, 'late', frameOf(1, { alt: '30' }), frameOf(1, { alt: '30', outline: lined(1).outline }));
+    const now = frameOf(1, { alt: '30', outline: lined(1).outline });
+    const { state, sent, older } = setup(withFrames([now]), { entries: [late], more: true });
     await wait(450);
-    expect([sent, older]).toEqual([[], [30]]);
-    expect(state.model$.value!.past).toHaveLength(31);
+    expect([sent, older]).toEqual([[], [31]]);
+    expect(state.model$.value!.history.past).toHaveLength(31);
     state.undo();
     await wait(450);
-    expect(sent[0]!.history).toEqual({ from: 31, done: 30, deeds: [] });
+    expect(sent[0]!.entries).toMatchObject([{ name: 'late', undoes: 'e31' }]);
     for (let i = 0; i < 30; i++) state.undo();
-    expect(state.model$.value!.frames).toEqual({});
+    expect(changedFrames(state.model$.value!)).toEqual([]);
   });
 
   test('the next picture is framed like the last, with its own subject; the one after the last is none', async () => {
@@ -114,12 +128,12 @@ describe('a bench', () => {
     expect(await state.sameAgain()).toBe(2);
     const now = takenFrame(state.model$.value!, 2);
     expect([now.outline?.weight, now.placement.aim.u]).toEqual([6, expect.closeTo(0.5, 6)]);
-    expect(state.model$.value!.past.at(-1)!.name).toBe('same again');
+    expect(state.model$.value!.history.past.at(-1)!.name).toBe('same again');
     expect(await state.sameAgain()).toBe(3);
     expect(await state.sameAgain()).toBeNull();
   });
 
-  test('pictures go into the frame, then into empty ones; each with its subject in the middle, each one deed', async () => {
+  test('pictures go into the frame, then into empty ones; each with its subject in the middle, each one step', async () => {
     const problem = { code: 'empty-frame', message: '', remedy: '' };
     const { state } = setup(workOf([pictureOf(1), pictureOf(2, { problem }), pictureOf(3)]));
     const other = { ...POT, sha256: 'd'.repeat(64) };
@@ -130,7 +144,7 @@ describe('a bench', () => {
     expect(takenFrame(m, 2).placement.aim).toEqual(SUBJECT);
     state.undo();
     state.undo();
-    expect(state.model$.value!.frames).toEqual({});
+    expect(changedFrames(state.model$.value!)).toEqual([]);
   });
 
   test('more pictures join behind once everything is saved', async () => {
@@ -140,31 +154,44 @@ describe('a bench', () => {
     await wait(450);
     await added;
     const m = state.model$.value!;
-    expect([m.work.pictures.length, m.selected, Object.keys(m.frames)]).toEqual([5, 4, ['1']]);
+    expect([m.work.pictures.length, m.selected, changedFrames(m).map((f) => f.n)]).toEqual([5, 4, [1]]);
     state.take('tone', frameOf(4, { alt: 'new' }));
     await wait(450);
     // The server counted the joining as a revision of its own.
-    expect(sent.map((s) => s.revision)).toEqual([1, 9]);
+    expect(sent.map((s) => s.base)).toEqual([1, 9]);
   });
 
-  test('after a conflict this window’s deeds are all told anew', async () => {
+  const stale = (): ReturnType<Api['saveEntries']> =>
+    throwError(
+      () => new HttpErrorResponse({ status: 409, error: { code: 'stale-revision', title: '', detail: '', facts: {} } }),
+    );
+
+  test('after a conflict this window’s entries go over the other’s, whose other changes come in', async () => {
     const { state, sent, answers } = setup();
-    answers.push(() =>
-      throwError(
-        () =>
-          new HttpErrorResponse({
-            status: 409,
-            error: { code: 'stale-revision', title: '', detail: '', facts: { revision: 5 } },
-          }),
-      ),
+    answers.push(stale, () =>
+      of({ revision: 6, others: [entryOf(5, 'theirs', frameOf(2), frameOf(2, { alt: 'x' }))] }),
     );
     state.take('outline white', lined(1));
     await wait(450);
     expect(state.save$.value.kind).toBe('conflict');
     state.keepMine();
     await wait(450);
-    expect(sent[1]).toMatchObject({ revision: 5, over: true, history: { from: 0, done: 1 } });
-    expect(sent[1]!.history.deeds).toHaveLength(1);
+    expect(sent[1]).toMatchObject({ base: 1, over: true, entries: [{ name: 'outline white' }] });
+    expect(changedFrames(state.model$.value!).map((f) => [f.n, f.alt])).toEqual([
+      [1, 'A pot'],
+      [2, 'x'],
+    ]);
+    expect(state.save$.value.kind).toBe('saved');
+  });
+
+  test('or the other’s state takes the place of this one', async () => {
+    const { state, sent, answers } = setup();
+    answers.push(stale);
+    state.take('outline white', lined(1));
+    await wait(450);
+    state.takeTheirs();
+    await wait(450);
+    expect([changedFrames(state.model$.value!), state.save$.value.kind, sent.length]).toEqual([[], 'saved', 1]);
   });
 
   test('the rim is looked up once things are still, and makes the finding of a faint outline possible', async () => {
@@ -212,7 +239,7 @@ describe('what there is to choose from', () => {
     expect(late.placement).toEqual(withShape(frameOf(1), { name: 'circle', knobs: {} }, size, SUBJECT).placement);
     expect(late.placement.aim.u).not.toBeCloseTo(0.5, 3);
     // One deed, as it was one click.
-    expect(state.model$.value!.past.map((d) => d.name)).toEqual(['circle']);
+    expect(state.model$.value!.history.past.map((d) => d.name)).toEqual(['circle']);
     state.undo();
     expect(takenFrame(state.model$.value!)).toEqual(frameOf(1));
   });
@@ -227,7 +254,7 @@ describe('what there is to choose from', () => {
     TestBed.tick();
     const late = takenFrame(state.model$.value!);
     expect([late.outline, late.placement.aim.u === 0.5]).toEqual([outline, false]);
-    expect(state.model$.value!.past.map((d) => d.name)).toEqual(['circle', 'outline white', 'subject centred']);
+    expect(state.model$.value!.history.past.map((d) => d.name)).toEqual(['circle', 'outline white', 'subject centred']);
 
     TestBed.resetTestingModule();
     const other = setup();
@@ -249,7 +276,7 @@ describe('what there is to choose from', () => {
     edit.grab();
     edit.slide('outline weight', (f) => ({ ...f, outline: solidOutline(9, '#000000') }));
     edit.set('tone', (f) => ({ ...f, tone: { softness: { blur: 1 } } }));
-    expect(state.model$.value!.past.map((d) => d.name)).toEqual(['outline weight', 'outline weight', 'tone']);
+    expect(state.model$.value!.history.past.map((d) => d.name)).toEqual(['outline weight', 'outline weight', 'tone']);
     state.go('outline');
     expect(edit.stepChanged()).toBe(true);
     edit.stepBack();

@@ -7,8 +7,8 @@ import type { LibraryPicture } from '@gable/contract';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
 import { columnsOf, walk } from '../ui/roving';
-import { PICTURES } from './files';
-import { Intake } from './intake';
+import { PICTURES } from '../intake/files';
+import { Intake } from '../intake/intake';
 
 /** Pictures of the stock and one's own earlier ones, found by word; or from disk. */
 @Component({

@@ -9,8 +9,8 @@ import { download, readable } from '../ui/download';
 import { FigureField } from '../ui/figure-field';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
-import { BenchState } from './bench-state';
-import { Edit } from './edit';
+import { WorkStore } from '../work/work-store';
+import { Edit } from '../bench/edit';
 
 /** The framed picture by itself: onto the clipboard, or as a file of any kind and size. */
 @Component({
@@ -73,7 +73,7 @@ import { Edit } from './edit';
 })
 export class GetOut {
   private readonly api = inject(Api);
-  private readonly state = inject(BenchState);
+  private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   readonly name = input('picture');

@@ -4,12 +4,12 @@ import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, MarginWish } from '@gable/contract';
-import { PictureChooser } from '../intake/picture-chooser';
+import { PictureChooser } from '../library/picture-chooser';
 import { Choice } from '../ui/choice';
 import { FigureField } from '../ui/figure-field';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
-import { BenchState } from './bench-state';
+import { WorkStore } from '../work/work-store';
 
 /** A picture for the header or footer of a document's pages, and how far from it the text begins. */
 @Component({
@@ -79,7 +79,7 @@ import { BenchState } from './bench-state';
 })
 export class MarginSheet {
   protected readonly api = inject(Api);
-  private readonly state = inject(BenchState);
+  private readonly state = inject(WorkStore);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   protected readonly places = [
     { value: 'header', label: 'Header' },

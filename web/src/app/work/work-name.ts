@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { withoutKind } from '../intake/files';
 import { Mark } from '../ui/mark';
-import { BenchState } from './bench-state';
+import { WorkStore } from './work-store';
 
 /** The way back, the work's name, and whether all of it is saved. */
 @Component({
@@ -25,7 +25,7 @@ import { BenchState } from './bench-state';
   host: { class: 'flex items-stretch gap-4' },
 })
 export class WorkName {
-  private readonly state = inject(BenchState);
+  private readonly state = inject(WorkStore);
   private readonly save = toSignal(this.state.save$, { requireSync: true });
   /** What of the work is shown, for those who do not see it. */
   readonly of = input('');

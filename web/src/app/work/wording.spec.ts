@@ -9,7 +9,7 @@ import {
   type Point,
 } from '@gable/core';
 import { frameOf, pictureOf } from '../../testing/works';
-import { boardLayout, heldLayout, intoBox, intoFrame, ontoBoard } from './board-layout';
+import { boardLayout, heldLayout, intoBox, intoFrame, ontoBoard } from '../bench/board-layout';
 import { factsOf } from './facts';
 import { describe as inWords, figures, givenWords, notes, pageMark, placeWords, whereShown } from './wording';
 

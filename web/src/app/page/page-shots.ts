@@ -4,7 +4,7 @@ import { firstValueFrom } from 'rxjs';
 import type { Asked, Laid, Shown, Spot } from '../../../page/told';
 import { Api } from '../api/api';
 import type { PageShot, ShotPair, Work } from '@gable/contract';
-import { problemOf } from './bench-model';
+import { problemOf } from '../work/work-model';
 
 /** A web page is laid out in a window of this size, in CSS pixels. */
 export const WINDOW = { width: 1180, height: 800 };
@@ -100,10 +100,10 @@ export class PageShots {
   }
 
   /** The pages with frames that differ, as they came and as they are; the first forty of them. */
-  async take(work: Work, frames: Readonly<Record<string, Frame>>): Promise<ShotPair[]> {
+  async take(work: Work, changed: readonly Frame[]): Promise<ShotPair[]> {
     const web = isWeb(work.format);
-    const changed = Object.values(frames);
-    const numbers = changed.map((f) => work.pictures[f.n - 1]!).filter((p) => !problemOf(p, frames[p.n]!));
+    const frames = new Map(changed.map((f) => [f.n, f]));
+    const numbers = changed.map((f) => work.pictures[f.n - 1]!).filter((p) => !problemOf(p, frames.get(p.n)!));
     const files = web ? [...new Set(numbers.map((p) => p.where.page ?? 1))].sort((a, b) => a - b) : [1];
     const [came, now] = [new Layouter(), new Layouter()];
     const out: ShotPair[] = [];
@@ -137,7 +137,7 @@ export class PageShots {
               after,
               pair.after,
               pair.n,
-              work.pictures.map((p) => frames[p.n] ?? p.frame),
+              work.pictures.map((p) => frames.get(p.n) ?? p.frame),
               web,
             ),
           });

@@ -1,0 +1,219 @@
+import { type LoggedEntry, type SaveEntries } from '@gable/contract';
+import {
+  applyAll,
+  conflict,
+  equal,
+  GableError,
+  isPictureItem,
+  readChanges,
+  valueAt,
+  type Changes,
+  type Document,
+  type Entry,
+  type Item,
+  type NewEntry,
+  type Operation,
+} from '@gable/core';
+import { Op, type Transaction } from 'sequelize';
+import type { AppContext } from '../context';
+import { LogEntry, Work, WorkVersion } from '../db/models';
+import { asFolder, inMember, isFolder, joined, ofMember, worksIn } from './folders';
+import { keepSources, sourcesIn } from './sources';
+import { documentOf, fileDocument } from './state';
+
+/** How many entries are handed out at once. */
+const HISTORY_PAGE = 300;
+
+/** What came of a save. */
+interface Outcome {
+  revision: number;
+  others: LoggedEntry[];
+  /** The version that was set aside because others had changed the same. */
+  version?: string;
+}
+
+const toJson = ({ seq, entry, createdAt }: LogEntry): LoggedEntry => ({ ...entry, seq, at: createdAt.toISOString() });
+
+/** An entry of a folder's work, with the names that its items have in the folder. */
+const inFolder = (row: LogEntry): LoggedEntry => ({
+  ...toJson(row),
+  operations: asFolder(row.workId, row.entry.operations),
+  inverse: asFolder(row.workId, row.entry.inverse),
+});
+
+/** What was done to a work, or to the works of a folder: the latest, or those before another. */
+export async function readLog(work: Work, before?: number): Promise<{ entries: LoggedEntry[]; more: boolean }> {
+  const folder = isFolder(work);
+  const rows = await LogEntry.findAll({
+    where: {
+      workId: folder ? [...(work.opened.members ?? [])] : work.id,
+      ...(before !== undefined && { seq: { [Op.lt]: before } }),
+    },
+    order: [['seq', 'DESC']],
+    limit: HISTORY_PAGE + 1,
+  });
+  const page = rows.slice(0, HISTORY_PAGE).reverse();
+  return { entries: page.map(folder ? inFolder : toJson), more: rows.length > HISTORY_PAGE };
+}
+
+/**
+ * Saves what was done from the revision `base` on. It joins what others did since, where that is about other items or other
+ * properties; otherwise nothing is saved but a version beside the work.
+ * @throws GableError `stale-revision` with the version, `no-such-item`, `bad-operation`, `missing-picture`
+ */
+export async function saveEntries(
+  house: AppContext,
+  id: string,
+  { base, entries, over = false }: SaveEntries,
+): Promise<Pick<Outcome, 'revision' | 'others'>> {
+  entries.forEach(refuseStructure);
+  const { version, ...outcome } = await house.sequelize.transaction(async (transaction): Promise<Outcome> => {
+    const row = await Work.findByPk(id, { transaction, lock: true, rejectOnEmpty: true });
+    const members = isFolder(row) ? await worksIn(row, transaction) : null;
+    const now = members ? joined(row, members) : row;
+    const since = await loggedSince(now, members, base, transaction);
+    // A save whose answer was lost is sent again: what is there already is not done twice.
+    const known = new Set(since.map((e) => e.id));
+    const fresh = entries.filter((e) => !known.has(e.id));
+    const sent = new Set(entries.map((e) => e.id));
+    const others = since.filter((e) => !sent.has(e.id));
+    const operations = fresh.flatMap((e) => e.operations);
+    const disagree =
+      base > now.revision ||
+      conflict(
+        operations,
+        others.flatMap((e) => e.operations),
+      );
+    if (disagree && !over) {
+      await keepSources(house, now.id, sourcesIn(fresh), transaction);
+      const mine = await setAside(now, 'stale', base, withoutOthers(documentOf(now), others, operations), transaction);
+      return { revision: now.revision, others: [], version: mine };
+    }
+    if (disagree) await setAside(now, 'replaced', now.revision, documentOf(now), transaction);
+    if (!members) await append(house, now, fresh, transaction);
+    else {
+      refuseStrangers(members, operations);
+      for (const member of members) await append(house, member, ofMember(member.id, fresh), transaction);
+      await row.update({ updatedAt: new Date() }, { transaction });
+    }
+    return { revision: members ? joined(row, members).revision : now.revision, others };
+  });
+  if (version !== undefined)
+    throw new GableError(
+      'stale-revision',
+      'This work was changed in another window meanwhile.',
+      'Your version is kept beside it. Choose which one goes on.',
+      { revision: outcome.revision, version },
+    );
+  return outcome;
+}
+
+/** What was logged after a revision. Each entry of a work is one revision; that of a folder is the sum of its works'. */
+async function loggedSince(
+  work: Work,
+  members: readonly Work[] | null,
+  base: number,
+  transaction: Transaction,
+): Promise<LoggedEntry[]> {
+  const count = work.revision - base;
+  if (count <= 0) return [];
+  if (!members) {
+    const where = { workId: work.id, revision: { [Op.gt]: base } };
+    return (await LogEntry.findAll({ where, order: [['seq', 'ASC']], transaction })).map(toJson);
+  }
+  const where = { workId: members.map((m) => m.id) };
+  const rows = await LogEntry.findAll({ where, order: [['seq', 'DESC']], limit: count, transaction });
+  return rows.reverse().map(inFolder);
+}
+
+/** The state that a window saw which did not know what others did. */
+function withoutOthers(now: Document, others: readonly LoggedEntry[], mine: readonly Operation[]): Document {
+  const back = others.toReversed().flatMap((e) => e.inverse);
+  return applyAll(applyAll(now, back).document, mine).document;
+}
+
+async function setAside(
+  work: Work,
+  reason: WorkVersion['reason'],
+  revision: number,
+  document: Document,
+  transaction: Transaction,
+): Promise<string> {
+  const file = fileDocument(work);
+  const changes = changed(file, document, readChanges(work.changes), Object.keys(document.items));
+  return (await WorkVersion.create({ workId: work.id, reason, revision, changes }, { transaction })).id;
+}
+
+/**
+ * Applies entries to a work and logs them, each as a revision of its own.
+ * @param work locked
+ * @returns how many there were
+ */
+export async function append(
+  house: AppContext,
+  work: Work,
+  entries: readonly NewEntry[],
+  transaction: Transaction,
+): Promise<number> {
+  if (entries.length === 0) return 0;
+  await keepSources(house, work.id, sourcesIn(entries), transaction);
+  let document = documentOf(work);
+  const rows = entries.map((entry, i) => {
+    const { document: next, inverse } = applyAll(document, entry.operations);
+    document = next;
+    const operations = entry.operations.map((o) => asApplied(o, next));
+    return {
+      workId: work.id,
+      revision: work.revision + i + 1,
+      entry: { ...entry, operations, inverse } satisfies Entry,
+    };
+  });
+  const ids = new Set(entries.flatMap((e) => e.operations.map((o) => (o as { id: string }).id)));
+  for (const id of ids)
+    if (!isPictureItem(document.items[id]!))
+      throw new GableError('bad-operation', 'This change would leave a frame without its picture.', 'Take it back.', {
+        id,
+      });
+  const changes = changed(fileDocument(work), document, readChanges(work.changes), ids);
+  await LogEntry.bulkCreate(rows, { transaction });
+  await work.update({ changes, revision: work.revision + entries.length }, { transaction });
+  return entries.length;
+}
+
+/** A setting as it was applied: with all taken out that a text may not hold, or that the model does not know. */
+function asApplied(operation: Operation, { items }: Document): Operation {
+  if (operation.op !== 'set') return operation;
+  const { op, id, path } = operation;
+  const value = valueAt(items[id]!, path);
+  return value === undefined ? { op, id, path } : { op, id, path, value };
+}
+
+/** Changes of a work, with these items anew: one that is as the file has it is no change. */
+function changed(file: Document, document: Document, { version, items }: Changes, ids: Iterable<string>): Changes {
+  const next: Record<string, Item> = { ...items };
+  for (const id of ids) {
+    const item = document.items[id];
+    if (!item || equal(item, file.items[id])) delete next[id];
+    else next[id] = item;
+  }
+  return { version, items: next };
+}
+
+/** Frames are set; nothing comes, goes or changes places so far. */
+function refuseStructure({ operations }: NewEntry): void {
+  const other = operations.find((o) => o.op !== 'set');
+  if (other)
+    throw new GableError('bad-operation', `“${other.op}” cannot be saved yet.`, 'Change what is there.', {
+      op: other.op,
+    });
+}
+
+/** @throws GableError `no-such-item` for what is in none of a folder's works */
+function refuseStrangers(members: readonly Work[], operations: readonly Operation[]): void {
+  const ids = new Set(members.map((m) => m.id));
+  const stranger = operations.find((o) => !ids.has(inMember((o as { id: string }).id)));
+  if (stranger)
+    throw new GableError('no-such-item', 'This picture is in no file of the folder.', 'Reload the page.', {
+      id: (stranger as { id: string }).id,
+    });
+}

@@ -1,0 +1,43 @@
+import { GableError, type Item, type NewEntry } from '@gable/core';
+import type { Transaction } from 'sequelize';
+import type { AppContext } from '../context';
+
+/** Kept pictures that items show, by their digests. */
+export const shownBy = (items: Iterable<Item>): string[] =>
+  [...items].flatMap((i) => ('fill' in i ? digestsIn(i.fill) : []));
+
+/** Kept pictures that entries name. */
+export const sourcesIn = (entries: readonly NewEntry[]): string[] =>
+  entries.flatMap((e) =>
+    e.operations.flatMap((o) => (o.op === 'set' && o.path.split('.')[0] === 'fill' ? digestsIn(o.value) : [])),
+  );
+
+/** Digests in a fill, or in the source of one. */
+function digestsIn(value: unknown): string[] {
+  if (typeof value !== 'object' || value === null) return [];
+  const { from, sha256, source } = value as { from?: unknown; sha256?: unknown; source?: unknown };
+  if (from === 'kept' && typeof sha256 === 'string') return [sha256];
+  return source === undefined ? [] : digestsIn(source);
+}
+
+/**
+ * A work needs every kept picture that it shows, or showed: what is undone can be redone.
+ * @throws GableError `missing-picture` for one that nobody has
+ */
+export async function keepSources(
+  house: AppContext,
+  id: string,
+  digests: readonly string[],
+  transaction: Transaction,
+): Promise<void> {
+  await house.blobs.keep([...digests], { kind: 'work', id }, transaction).catch((cause: unknown) => {
+    if (!(cause instanceof GableError)) throw cause;
+    throw new GableError(
+      'missing-picture',
+      'A frame shows a picture that is not kept here.',
+      'Add the picture again, then choose it.',
+      {},
+      { cause },
+    );
+  });
+}

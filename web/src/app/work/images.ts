@@ -1,0 +1,89 @@
+import { inject, Injectable, type OnDestroy, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import type { Frame } from '@gable/core';
+import { BehaviorSubject } from 'rxjs';
+import { Api } from '../api/api';
+import { Painter, SMALL } from '../paint/painter';
+import type { Seen } from '../paint/protocol';
+import * as model from './work-model';
+
+/** Side of the proxy of the picture on the board; there is a small one of every picture for the run. */
+export const LARGE = 2048;
+/** Milliseconds in which what is seen of small copies is gathered. */
+const TOGETHER = 60;
+
+/** The pictures of an open work: their copies, and what has been found in them. */
+@Injectable()
+export class Images implements OnDestroy {
+  private readonly api = inject(Api);
+  private readonly painter = inject(Painter);
+
+  /** Frames whose small copies are still to be fetched. */
+  private queue: Frame[] = [];
+  /** What was seen and is not told yet. */
+  private found: Record<string, Seen> = {};
+  private foundAt: ReturnType<typeof setTimeout> | undefined;
+
+  /** What was seen, by the painter's key. */
+  readonly seen$ = new BehaviorSubject<Readonly<Record<string, Seen>>>({});
+  /** Pictures whose large copies are here and have been looked at, or cannot be had; by the painter's key. */
+  private readonly ready$ = new BehaviorSubject<ReadonlySet<string>>(new Set());
+  /** The colour of the picture along its rim, and the frame it was looked up for. */
+  readonly rim$ = new BehaviorSubject<{ frame: Frame; colour: string | null } | null>(null);
+
+  readonly ready = toSignal(this.ready$, { requireSync: true });
+  readonly seen = toSignal(this.seen$, { requireSync: true });
+  readonly rim = toSignal(this.rim$, { requireSync: true });
+
+  /** Is the board hidden by something that fills the screen? Then nothing is painted on it. */
+  readonly covered = signal(false);
+
+  /** Fetches a frame's picture, and looks at it. @param side of the copy, in pixels */
+  async load(m: model.WorkModel, frame: Frame, side: number): Promise<void> {
+    const picture = model.pictureOf(m, frame.n);
+    if (model.problemOf(picture, frame)) return;
+    const key = model.keyOf(m.work, frame);
+    const at = model.homeOf(m.work, frame.n);
+    const url = frame.source ? this.api.keptUrl(frame.source.sha256, side) : this.api.proxyUrl(at.id, at.n, side);
+    const seen = await this.painter.load(key, url, model.sizeOf(picture, frame), side);
+    if (side === LARGE) this.ready$.next(new Set([...this.ready$.value, key]));
+    if (!seen || this.seen$.value[key]) return;
+    this.found[key] = seen;
+    // Of a thousand pictures several come in each moment: they are told together.
+    if (side === LARGE) this.tellFound();
+    else this.foundAt ??= setTimeout(() => this.tellFound(), TOGETHER);
+  }
+
+  private tellFound(): void {
+    clearTimeout(this.foundAt);
+    this.foundAt = undefined;
+    this.seen$.next({ ...this.seen$.value, ...this.found });
+    this.found = {};
+  }
+
+  /** The small copies of all frames, a few at a time, so that the one on the board is not kept waiting. */
+  async loadAll(m: model.WorkModel): Promise<void> {
+    this.queue = [...model.framesOf(m).values()];
+    const next = async (): Promise<void> => {
+      for (let f = this.queue.shift(); f !== undefined; f = this.queue.shift()) await this.load(m, f, SMALL);
+    };
+    await Promise.all([next(), next(), next()]);
+  }
+
+  /** The pictures that others have taken the place of: to show frames as they came. */
+  async loadAsCame(m: model.WorkModel): Promise<void> {
+    const gone = model.changedFrames(m).filter((f) => f.source);
+    await Promise.all(gone.map((f) => this.load(m, model.pictureOf(m, f.n).frame, SMALL)));
+  }
+
+  /** These are in sight: their copies are fetched before others. */
+  sooner(numbers: ReadonlySet<number>): void {
+    const [now, later] = [true, false].map((wanted) => this.queue.filter((f) => numbers.has(f.n) === wanted));
+    this.queue = [...now!, ...later!];
+  }
+
+  ngOnDestroy(): void {
+    clearTimeout(this.foundAt);
+    this.queue = [];
+  }
+}

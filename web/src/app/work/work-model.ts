@@ -1,0 +1,337 @@
+import {
+  applyAll,
+  changesOf,
+  conflict,
+  documentOfPictures,
+  equal,
+  frameOfItem,
+  historyOf,
+  itemIdOf,
+  logged,
+  redoing,
+  undoing,
+  withChanges,
+  withFrame,
+  type Document,
+  type Entry,
+  type Frame,
+  type History,
+  type Operation,
+  type PictureItem,
+  type Size,
+} from '@gable/core';
+import type { LoggedEntry, LoggedHistory, Work, WorkPicture } from '@gable/contract';
+
+/** Everything that is known of an open work; only ever replaced, never changed in place. */
+export interface WorkModel {
+  work: Work;
+  /** As the file has it. */
+  file: Document;
+  /** As it is now. Items that are as the file has them are the file's own. */
+  document: Document;
+  history: History;
+  /** As the server has it. */
+  saved: SavedState;
+  /** What the server does not have yet; the first `sending` of these are on their way, and do not change any more. */
+  pending: readonly Entry[];
+  sending: number;
+  /** The newest entry goes on growing while this lasts: a drag, a run of arrow keys. */
+  gesture: Gesture | null;
+  selected: number;
+  /** A try held up for a look, not taken. */
+  preview: Frame | null;
+}
+
+interface SavedState {
+  document: Document;
+  /** What is known of the log, from `first` on. */
+  log: readonly Entry[];
+  first: number | null;
+  /** Has the server earlier entries? */
+  more: boolean;
+}
+
+interface Gesture {
+  name: string;
+  /** What its entries bear. */
+  key: string;
+  /** The item and the history as they were before the entry that grows. */
+  item: PictureItem;
+  history: History;
+}
+
+const EMPTY_LOG: LoggedHistory = { entries: [], more: false };
+
+export function openModel(work: Work, { entries, more }: LoggedHistory = EMPTY_LOG): WorkModel {
+  const file = documentOfPictures(work.pictures, work.sheets);
+  const document = withChanges(file, work.changes);
+  return {
+    work,
+    file,
+    document,
+    history: historyOf(entries),
+    saved: { document, log: entries, first: entries[0]?.seq ?? null, more },
+    pending: [],
+    sending: 0,
+    gesture: null,
+    selected: work.pictures.find((p) => !p.problem)?.n ?? work.pictures[0]?.n ?? 1,
+    preview: null,
+  };
+}
+
+export const pictureOf = (m: WorkModel, n: number): WorkPicture => m.work.pictures[n - 1]!;
+
+const itemOf = (m: WorkModel, n: number): PictureItem => m.document.items[itemIdOf(pictureOf(m, n))] as PictureItem;
+
+/** Frames by their items: as long as an item is the same, so is its frame. */
+const frames = new WeakMap<PictureItem, Frame>();
+
+/** The frame as it has been taken. */
+export function takenFrame(m: WorkModel, n: number = m.selected): Frame {
+  const item = itemOf(m, n);
+  if (item === m.file.items[item.id]) return pictureOf(m, n).frame;
+  const known = frames.get(item);
+  if (known?.n === n) return known;
+  const frame = frameOfItem(item, n);
+  frames.set(item, frame);
+  return frame;
+}
+
+/** Every frame as it has been taken, by picture number. */
+export const framesOf = (m: WorkModel): ReadonlyMap<number, Frame> =>
+  new Map(m.work.pictures.map((p) => [p.n, takenFrame(m, p.n)]));
+
+export const isChanged = (m: WorkModel, n: number = m.selected): boolean => {
+  const item = itemOf(m, n);
+  return item !== m.file.items[item.id];
+};
+
+const changed = new WeakMap<Document, readonly Frame[]>();
+
+/** Frames that differ from the file, in its order. */
+export function changedFrames(m: WorkModel): readonly Frame[] {
+  let known = changed.get(m.document);
+  if (!known) {
+    known = m.work.pictures.filter((p) => isChanged(m, p.n)).map((p) => takenFrame(m, p.n));
+    changed.set(m.document, known);
+  }
+  return known;
+}
+
+/** The frame to show: a try that is being looked at comes first. */
+export const shownFrame = (m: WorkModel): Frame => m.preview ?? takenFrame(m);
+
+/** The pixels a frame's placement is reckoned with: those of the picture it shows. */
+export const sizeOf = (picture: WorkPicture, frame: Frame): Size => frame.source?.size ?? picture.size;
+/** What keeps a picture from being shown; nothing once another has taken its place. */
+export const problemOf = (picture: WorkPicture, frame: Frame): WorkPicture['problem'] =>
+  frame.source ? null : picture.problem;
+/** What the painter knows a frame's picture by: frames that show the same data share it. */
+export function keyOf(work: Work, frame: Frame): string {
+  if (frame.source) return `kept/${frame.source.sha256}`;
+  const { id, n } = homeOf(work, frame.n);
+  return `${id}/${n}`;
+}
+
+/**
+ * Where a picture's data are asked for: under the first frame that shows them, and of a folder in the file they are in,
+ * since the folder is put together anew whenever it is asked.
+ */
+export function homeOf(work: Work, n: number): { id: string; n: number } {
+  const first = firstWith(work, n);
+  return work.pictures[first - 1]?.member ?? { id: work.id, n: first };
+}
+
+const firsts = new WeakMap<readonly WorkPicture[], readonly number[]>();
+
+/** The first picture of the work that shows the same data as this one. */
+function firstWith({ pictures }: Work, n: number): number {
+  let known = firsts.get(pictures);
+  if (!known) {
+    const seen = new Map<string, number>();
+    known = pictures.map(({ n: at, media, size }) => {
+      if (!media?.data) return at;
+      const name = `${media.data} ${size.width} ${size.height}`;
+      const first = seen.get(name) ?? at;
+      seen.set(name, first);
+      return first;
+    });
+    firsts.set(pictures, known);
+  }
+  return known[n - 1] ?? n;
+}
+
+export function select(m: WorkModel, n: number): WorkModel {
+  return n === m.selected || !m.work.pictures[n - 1] ? m : { ...m, selected: n, preview: null };
+}
+
+export const preview = (m: WorkModel, frame: Frame | null): WorkModel =>
+  equal(m.preview, frame) ? m : { ...m, preview: frame };
+
+const session = Math.random().toString(36).slice(2, 10);
+let count = 0;
+/** A name that no other entry of any window has. */
+const newId = (): string => `${Date.now().toString(36)}-${session}-${count++}`;
+
+/** The document with other items; one that is as the file has it is the file's own, so that it is known at once. */
+function withItems(m: WorkModel, document: Document, items: readonly PictureItem[]): Document {
+  const next = { ...document.items };
+  for (const item of items) {
+    const file = m.file.items[item.id]!;
+    next[item.id] = equal(item, file) ? file : item;
+  }
+  return { ...document, items: next };
+}
+
+/** The item of a frame's picture as it would be. */
+const itemWith = (m: WorkModel, frame: Frame): PictureItem =>
+  withFrame(itemOf(m, frame.n), frame, pictureOf(m, frame.n).size);
+
+/** Takes a frame for its picture. Entries with the same gesture become one. */
+export function take(m: WorkModel, name: string, frame: Frame, gesture: string | null = null): WorkModel {
+  const before = itemOf(m, frame.n);
+  const after = itemWith(m, frame);
+  if (equal(before, after)) return m.preview ? { ...m, preview: null } : m;
+  const document = withItems(m, m.document, [after]);
+  const goesOn = gesture !== null && m.gesture?.name === gesture && m.gesture.item.id === before.id;
+  const grows = goesOn && m.pending.length > m.sending && m.pending.at(-1)?.gesture === m.gesture!.key;
+  const start: Gesture =
+    grows && m.gesture
+      ? m.gesture
+      : { name: gesture ?? '', key: goesOn ? m.gesture!.key : newId(), item: before, history: m.history };
+  const earlier = grows ? m.pending.slice(0, -1) : m.pending;
+  const operations = changesOf(start.item, after);
+  const next = { ...m, document, preview: null, gesture: gesture === null ? null : start };
+  // Dragged back to where it was: nothing has been done.
+  if (operations.length === 0) return { ...next, pending: earlier, history: start.history };
+  const entry: Entry = {
+    id: newId(),
+    name,
+    operations,
+    inverse: changesOf(after, start.item),
+    ...(gesture !== null && { gesture: start.key }),
+  };
+  return { ...next, pending: [...earlier, entry], history: logged(start.history, entry) };
+}
+
+/** Takes several frames as one entry. */
+export function takeAll(m: WorkModel, name: string, all: readonly Frame[]): WorkModel {
+  const operations: Operation[] = [];
+  const inverse: Operation[] = [];
+  const items: PictureItem[] = [];
+  for (const frame of all) {
+    const [before, after] = [itemOf(m, frame.n), itemWith(m, frame)];
+    const changes = changesOf(before, after);
+    if (changes.length === 0) continue;
+    operations.push(...changes);
+    inverse.push(...changesOf(after, before));
+    items.push(after);
+  }
+  if (items.length === 0) return m.preview ? { ...m, preview: null } : m;
+  return did(m, { id: newId(), name, operations, inverse }, withItems(m, m.document, items));
+}
+
+/** The model with one entry more, and the document that it comes to. */
+const did = (m: WorkModel, entry: Entry, document: Document): WorkModel => ({
+  ...m,
+  document,
+  history: logged(m.history, entry),
+  pending: [...m.pending, entry],
+  gesture: null,
+  preview: null,
+});
+
+/** A document after operations, with what takes them back. */
+function after(
+  m: WorkModel,
+  document: Document,
+  operations: readonly Operation[],
+): { document: Document; inverse: Operation[] } {
+  const applied = applyAll(document, operations);
+  const ids = new Set(operations.flatMap((o) => ('id' in o ? o.id : [])));
+  const items = [...ids].map((id) => applied.document.items[id] as PictureItem);
+  return { document: withItems(m, applied.document, items), inverse: applied.inverse };
+}
+
+function again(m: WorkModel, entry: Entry): WorkModel {
+  const { document, inverse } = after(m, m.document, entry.operations);
+  const [first] = entry.operations;
+  const n = m.work.pictures.find((p) => first && 'id' in first && itemIdOf(p) === first.id)?.n;
+  return { ...did(m, { ...entry, inverse }, document), selected: n ?? m.selected };
+}
+
+export function undo(m: WorkModel): WorkModel {
+  const step = m.history.past.at(-1);
+  return step ? again(m, undoing(step, newId())) : m;
+}
+
+export function redo(m: WorkModel): WorkModel {
+  const step = m.history.future[0];
+  return step ? again(m, redoing(step, newId())) : m;
+}
+
+/** How many entries are sent at once. */
+const MAX_SENT = 200;
+
+/** What is pending is on its way; what was on its way already is sent as it was. */
+export const sendPending = (m: WorkModel): WorkModel =>
+  m.sending > 0 ? m : { ...m, sending: Math.min(MAX_SENT, m.pending.length) };
+
+/** What was on its way has not come, and may change again. */
+export const notSent = (m: WorkModel): WorkModel => ({ ...m, sending: 0 });
+
+/** What was on its way has been saved, behind what others did. */
+export function sent(m: WorkModel, others: readonly LoggedEntry[]): WorkModel {
+  const [gone, pending] = [m.pending.slice(0, m.sending), m.pending.slice(m.sending)];
+  const log = [...m.saved.log, ...others, ...gone];
+  const operations = [...others, ...gone].flatMap((e) => e.operations);
+  const all = others.length === 0 && pending.length === 0;
+  const document = all ? m.document : after(m, m.saved.document, operations).document;
+  const next = { ...m, pending, sending: 0, saved: { ...m.saved, document, log } };
+  if (others.length === 0) return next;
+  return {
+    ...next,
+    document: after(
+      m,
+      document,
+      pending.flatMap((e) => e.operations),
+    ).document,
+    history: pending.reduce(logged, historyOf(log)),
+    gesture: null,
+  };
+}
+
+/** Did others change what has been changed here since, and is not sent yet? */
+export const disagrees = (m: WorkModel, others: readonly LoggedEntry[]): boolean =>
+  conflict(
+    others.flatMap((e) => e.operations),
+    m.pending.slice(m.sending).flatMap((e) => e.operations),
+  );
+
+/** Puts earlier entries, fetched when they are needed, in front of those that are here. */
+export function remember(m: WorkModel, { entries, more }: LoggedHistory): WorkModel {
+  const log = [...entries, ...m.saved.log];
+  return {
+    ...m,
+    saved: { ...m.saved, log, first: entries[0]?.seq ?? m.saved.first, more },
+    history: m.pending.reduce(logged, historyOf(log)),
+    gesture: null,
+  };
+}
+
+/** Another window's state in the place of ours; what was done here and not saved is gone. */
+export const replaceWork = (m: WorkModel, work: Work, history?: LoggedHistory): WorkModel => ({
+  ...openModel(work, history),
+  selected: work.pictures[m.selected - 1] ? m.selected : 1,
+});
+
+/** The work with more pictures behind those that are there; all has been saved before. */
+export function withPictures(m: WorkModel, work: Work): WorkModel {
+  const file = documentOfPictures(work.pictures, work.sheets);
+  const items = { ...file.items, ...m.document.items };
+  for (const id of Object.keys(m.file.items))
+    if (m.document.items[id] === m.file.items[id]) items[id] = file.items[id]!;
+  const document = { ...file, items };
+  const selected = m.work.pictures.length + 1;
+  return { ...m, work, file, document, saved: { ...m.saved, document }, selected, gesture: null };
+}
