@@ -1,26 +1,24 @@
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
-import { asClient } from './client';
-import { guard } from './guard';
-import { errandsRouter } from './features/errands';
-import { finishesRouter } from './features/finishes';
-import { healthRouter } from './features/health';
-import { libraryRouter, silhouettesRouter } from './features/library';
-import { openapiRouter } from './features/openapi';
-import { picturesRouter } from './features/pictures';
+import { asClient } from './http/client';
+import { guard } from './http/guard';
+import { jobsRouter } from './exports/router';
+import { finishesRouter } from './finishes/router';
+import { healthRouter } from './http/health';
+import { libraryRouter, silhouettesRouter } from './library/router';
+import { openapiRouter } from './http/openapi';
+import { picturesRouter } from './works/pictures-router';
 import { worksRouter } from './works/router';
 import type { AppContext } from './context';
-import type { Errands } from './jobs/errands';
-import { notFound, problems } from './problems';
+import { notFound, problems } from './http/problems';
 
 /** Assembles the server. @param web folder of the built screens, if they are to be served */
 export function createApp(
-  house: AppContext,
+  context: AppContext,
   options: {
     web?: string | undefined;
     hosts?: readonly string[];
-    errands?: Pick<Errands, 'wake'>;
     stopping?: AbortSignal;
     /** Proxies whose word is taken for the address of a client, as Express’s `trust proxy`. */
     proxies?: readonly string[];
@@ -60,13 +58,13 @@ export function createApp(
   });
   app.use(guard(options.hosts ?? []));
   app.use(asClient);
-  app.use('/api/health', healthRouter(house.sequelize));
+  app.use('/api/health', healthRouter(context.sequelize));
   app.use('/api/openapi.json', openapiRouter());
-  app.use('/api', errandsRouter(house, options.errands ?? { wake: () => undefined }, options.stopping));
-  app.use('/api/works', worksRouter(house), picturesRouter(house));
-  app.use('/api/pictures', libraryRouter(house));
-  app.use('/api/silhouettes', silhouettesRouter(house));
-  app.use('/api/finishes', finishesRouter(house));
+  app.use('/api', jobsRouter(context, options.stopping));
+  app.use('/api/works', worksRouter(context), picturesRouter(context));
+  app.use('/api/pictures', libraryRouter(context));
+  app.use('/api/silhouettes', silhouettesRouter(context));
+  app.use('/api/finishes', finishesRouter(context));
   app.use('/api', () => {
     throw notFound('address');
   });

@@ -1,5 +1,6 @@
 import type { Sequelize } from 'sequelize';
 import type { BlobStore } from './db/blobs';
+import type { Notifications } from './db/notifications';
 import type { Tasks } from './tasks/registry';
 import type { Spool } from './tasks/spool';
 
@@ -9,4 +10,5 @@ export interface AppContext {
   blobs: BlobStore;
   tasks: Tasks;
   spool: Spool;
+  notifications: Notifications;
 }

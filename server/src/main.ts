@@ -10,9 +10,10 @@ import type { AppContext } from './context';
 import { BlobStore } from './db/blobs';
 import { openDatabase } from './db/database';
 import { Setting } from './db/models';
-import { createWork } from './works/router';
-import { loadStock } from './features/stock';
-import { Errands } from './jobs/errands';
+import { Notifications } from './db/notifications';
+import { createWork } from './works/open';
+import { loadStock } from './library/stock';
+import { JobRunner } from './exports/runner';
 import { TaskPool } from './tasks/pool';
 import { Spool } from './tasks/spool';
 
@@ -28,7 +29,9 @@ const entry = path.join(path.dirname(fileURLToPath(import.meta.url)), 'tasks/pro
 const { GABLE_DATABASE_URL } = config;
 const tasks = new TaskPool(entry, { GABLE_DATABASE_URL, GABLE_SPOOL: spool.folder });
 tasks.warm();
-const house: AppContext = { sequelize, blobs: new BlobStore(sequelize), tasks, spool };
+const notifications = new Notifications(GABLE_DATABASE_URL);
+await notifications.listen();
+const context: AppContext = { sequelize, blobs: new BlobStore(sequelize), tasks, spool, notifications };
 
 /** Each file of the demo is loaded once; when somebody removes it, it stays away. The last one comes first on the shelf. */
 for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
@@ -37,20 +40,19 @@ for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
   const key = name === 'season-handbook.docx' ? 'demo-loaded' : `demo-loaded:${name}`;
   if (await Setting.findByPk(key)) continue;
   const title = name.charAt(0).toUpperCase() + name.slice(1).replaceAll('-', ' ');
-  await createWork(house, await readFile(file), title, true);
+  await createWork(context, await readFile(file), title, true);
   await Setting.create({ key, value: new Date().toISOString() });
 }
 
-if (config.GABLE_STOCK) await loadStock(house, config.GABLE_STOCK);
+if (config.GABLE_STOCK) await loadStock(context, config.GABLE_STOCK);
 
-const errands = new Errands(house);
-errands.start();
+const runner = new JobRunner(context);
+runner.start();
 const stopping = new AbortController();
-const app = createApp(house, {
+const app = createApp(context, {
   web: config.GABLE_WEB,
   hosts: config.GABLE_HOSTS.split(',').filter(Boolean),
   proxies: config.GABLE_PROXY.split(',').filter(Boolean),
-  errands,
   stopping: stopping.signal,
 });
 const server = app.listen(config.GABLE_PORT, config.GABLE_HOST, (error?: Error) => {
@@ -69,9 +71,10 @@ async function stop(): Promise<void> {
   const late = setTimeout(() => process.exit(1), GRACE);
   const closed = new Promise<void>((resolve) => server.close(() => resolve()));
   server.closeIdleConnections();
-  await errands.stop();
+  await runner.stop();
   await closed;
   await tasks.close();
+  await notifications.close();
   await sequelize.close();
   clearTimeout(late);
   process.exit(0);

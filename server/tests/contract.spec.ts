@@ -7,11 +7,11 @@ import { ROUTES } from '@gable/contract/routes';
 import { createHash, randomUUID } from 'node:crypto';
 import type { Express } from 'express';
 import request from 'supertest';
-import { testHouse } from './house';
+import { testServer } from './support/server';
 
 let app: Express;
 let close: () => Promise<void>;
-beforeAll(async () => ({ app, close } = await testHouse()));
+beforeAll(async () => ({ app, close } = await testServer()));
 afterAll(() => close());
 
 test.each(ROUTES.map((r) => [`${r.method} ${r.path}`, r] as const))('%s is an address of the server', async (_, r) => {

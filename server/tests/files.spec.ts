@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import path from 'node:path';
-import { fileName } from '../src/files';
+import { fileName } from '../src/http/file-name';
 
 test.each([
   ['../../../../etc/x.docx', 'x.docx'],

@@ -2,7 +2,7 @@ import { FINISHES, layFinish, solidOutline, type Finish } from '@gable/core';
 import type { Express } from 'express';
 import request from 'supertest';
 import { OwnFinish } from '../src/db/models';
-import { testHouse, upload } from './house';
+import { testServer, upload } from './support/server';
 import { framesOf, saveOf, type ToldWork } from './support/entries';
 import { readFileSync } from 'node:fs';
 
@@ -14,7 +14,7 @@ interface Told {
 let app: Express;
 let close: () => Promise<void>;
 beforeAll(async () => {
-  ({ app, close } = await testHouse());
+  ({ app, close } = await testServer());
   await OwnFinish.destroy({ where: {} });
 });
 afterAll(() => close());

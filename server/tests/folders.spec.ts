@@ -8,14 +8,14 @@ import { readFileSync } from 'node:fs';
 import request from 'supertest';
 import { Work } from '../src/db/models';
 import type { AppContext } from '../src/context';
-import { Errands } from '../src/jobs/errands';
-import { fileOfJob, testHouse, upload } from './house';
+import { JobRunner } from '../src/exports/runner';
+import { fileOfJob, testServer, upload } from './support/server';
 import { entryOf, framesOf, saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 const talk = readFileSync('demo/files/open-day-talk.pptx');
 
-let house: AppContext;
+let context: AppContext;
 let app: Express;
 let close: () => Promise<void>;
 
@@ -29,7 +29,7 @@ interface Told extends ToldWork {
 }
 
 beforeAll(async () => {
-  ({ house, app, close } = await testHouse());
+  ({ context, app, close } = await testServer());
 });
 beforeEach(() => Work.destroy({ where: {} }));
 afterAll(() => close());
@@ -138,14 +138,14 @@ test('it is handed over as its files, each with its frames', async () => {
   const job = (await request(app).post(`/api/works/${f.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
     id: string;
   };
-  const errands = new Errands(house, { look: 20, beat: 20, stale: 2000 });
-  errands.start();
+  const runner = new JobRunner(context, { look: 20, beat: 20, stale: 2000 });
+  runner.start();
   let state = 'waiting';
   for (let i = 0; i < 400 && ['waiting', 'running'].includes(state); i++) {
     await new Promise((r) => setTimeout(r, 50));
     ({ state } = (await request(app).get(`/api/jobs/${job.id}`)).body as { state: string });
   }
-  await errands.stop();
+  await runner.stop();
   expect(state).toBe('done');
   const zip = unzipSync(await fileOfJob(app, job.id));
   expect(Object.keys(zip)).toEqual(['Handbook.docx', 'Talk.pptx']);

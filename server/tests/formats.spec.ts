@@ -9,14 +9,14 @@ import type { AddressInfo } from 'node:net';
 import sharp from 'sharp';
 import request from 'supertest';
 import type { AppContext } from '../src/context';
-import { tasksWith, testHouse, upload } from './house';
+import { tasksWith, testServer, upload } from './support/server';
 import { framesOf, saveOf, type ToldWork } from './support/entries';
 
 /** Every kind of file by way of the server: opened, shown, framed, handed over. */
 let app: Express;
-let house: AppContext;
+let context: AppContext;
 let close: () => Promise<void>;
-beforeAll(async () => ({ app, house, close } = await testHouse()));
+beforeAll(async () => ({ app, context, close } = await testServer()));
 afterAll(() => close());
 
 interface WorkBody extends ToldWork {
@@ -111,7 +111,7 @@ test('a drawing is painted without its pictures, and without what it would run o
 });
 
 test('a file that is let go of while it is opened leaves nothing behind', async () => {
-  const real = house.tasks;
+  const real = context.tasks;
   const stop = new AbortController();
   const server = app.listen(0, '127.0.0.1');
   await once(server, 'listening');
@@ -119,7 +119,7 @@ test('a file that is let go of while it is opened leaves nothing behind', async 
   const waiting = new Promise<void>((r) => (reached = r));
   let go: () => void;
   const hold = new Promise<void>((r) => (go = r));
-  house.tasks = tasksWith(real, {
+  context.tasks = tasksWith(real, {
     open: async (input) => {
       reached();
       await hold;
@@ -142,7 +142,7 @@ test('a file that is let go of while it is opened leaves nothing behind', async 
     await new Promise((r) => setTimeout(r, 300));
     expect(((await request(app).get('/api/works')).body as { works: unknown[] }).works).toHaveLength(before);
   } finally {
-    house.tasks = real;
+    context.tasks = real;
     server.closeAllConnections();
     server.close();
   }

@@ -15,18 +15,18 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import request from 'supertest';
 import { Picture } from '../src/db/models';
-import { loadStock } from '../src/features/stock';
+import { loadStock } from '../src/library/stock';
 import type { AppContext } from '../src/context';
-import { testHouse, upload } from './house';
+import { testServer, upload } from './support/server';
 import { framesOf, saveOf, type ToldWork } from './support/entries';
 
 const jug = readFileSync('demo/files/pictures/breakfast-jug.jpg');
 const teapot = readFileSync('demo/files/pictures/teapot.jpg');
 const logo = readFileSync('demo/files/pictures/logo.png');
 let app: Express;
-let house: AppContext;
+let context: AppContext;
 let close: () => Promise<void>;
-beforeAll(async () => ({ app, house, close } = await testHouse()));
+beforeAll(async () => ({ app, context, close } = await testServer()));
 afterAll(() => close());
 
 interface Kept {
@@ -91,8 +91,8 @@ describe('kept pictures', () => {
   });
 
   test('the stock that ships is loaded once and found by its words', async () => {
-    await loadStock(house, 'demo/files/pictures');
-    await loadStock(house, 'demo/files/pictures');
+    await loadStock(context, 'demo/files/pictures');
+    await loadStock(context, 'demo/files/pictures');
     const list = (await request(app).get('/api/pictures').query({ q: 'face' }).expect(200)).body as {
       pictures: Kept[];
     };

@@ -9,22 +9,15 @@ import {
 } from '@gable/core';
 import type { LoggedHistory } from '@gable/contract';
 import { openFile } from '@gable/formats';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import os from 'node:os';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import request from 'supertest';
-import { createApp } from '../src/app';
 import { readConfig } from '../src/config';
-import type { AppContext } from '../src/context';
-import { BlobStore } from '../src/db/blobs';
 import { openDatabase } from '../src/db/database';
 import { migrations } from '../src/db/migrations';
-import { inProcess } from '../src/tasks/in-process';
-import { Spool } from '../src/tasks/spool';
-import { fileOfWork } from './house';
-import { heldToContract } from './support/contract';
+import { fileOfWork, serverOn, type TestServer } from './support/server';
 import { framesOf, type ToldWork } from './support/entries';
 
 test('two servers that start at once migrate once', async () => {
@@ -55,9 +48,8 @@ describe('works saved by a release before entries were logged', () => {
   const fixture = (name: string): string => readFileSync(path.join(__dirname, 'fixtures', name), 'utf8');
   const told = JSON.parse(fixture('before-entries.json')) as Record<string, Told>;
   const names = Object.keys(told);
-  let sequelize: Sequelize;
-  let app: ReturnType<typeof createApp>;
-  const spool = new Spool(mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
+  let app: TestServer['app'];
+  let close: TestServer['close'];
 
   beforeAll(async () => {
     const url = new URL(process.env['GABLE_TEST_DATABASE_URL']!);
@@ -72,15 +64,9 @@ describe('works saved by a release before entries were logged', () => {
     await umzug.up({ to: '0006-owners-and-summaries' });
     await old.query(fixture('before-entries.sql'));
     await old.close();
-    sequelize = await openDatabase(url.href);
-    const blobs = new BlobStore(sequelize);
-    const house: AppContext = { sequelize, blobs, spool, tasks: inProcess(blobs, spool) };
-    app = heldToContract(createApp(house));
+    ({ app, close } = await serverOn(url.href));
   });
-  afterAll(async () => {
-    await sequelize.close();
-    rmSync(spool.folder, { recursive: true, force: true });
-  });
+  afterAll(() => close());
 
   const work = async (name: string): Promise<ToldWork> =>
     (await request(app).get(`/api/works/${told[name]!.id}`).expect(200)).body as ToldWork;

@@ -1,6 +1,6 @@
 import type { Request, Response } from 'express';
 import path from 'node:path';
-import { asClient } from '../src/client';
+import { asClient } from '../src/http/client';
 import { POOL_LIMITS, TaskPool, type PoolLimits } from '../src/tasks/pool';
 import { TASKS, type TaskInput, type TaskName } from '../src/tasks/registry';
 

@@ -7,18 +7,18 @@ import request from 'supertest';
 import type { AppContext } from '../src/context';
 import { Picture, Work, WorkVersion } from '../src/db/models';
 import { REGRET, sweep, VERSION_DAYS, VERSIONS } from '../src/works/removal';
-import { Errands } from '../src/jobs/errands';
-import { testHouse, upload } from './house';
+import { JobRunner } from '../src/exports/runner';
+import { testServer, upload } from './support/server';
 import { saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 const teapot = readFileSync('demo/files/pictures/teapot.jpg');
 
-let house: AppContext;
+let context: AppContext;
 let app: Express;
 let close: () => Promise<void>;
-beforeAll(async () => ({ house, app, close } = await testHouse()));
-beforeEach(() => house.sequelize.query('TRUNCATE works, pictures, blobs CASCADE'));
+beforeAll(async () => ({ context, app, close } = await testServer()));
+beforeEach(() => context.sequelize.query('TRUNCATE works, pictures, blobs CASCADE'));
 afterAll(() => close());
 
 type Opened = ToldWork;
@@ -30,13 +30,13 @@ const kept = async (bytes: Buffer): Promise<{ sha256: string; size: { width: num
 
 /** How many rows hold a text, or bytes, in any table: what a query could find. */
 async function rowsWith(needle: string): Promise<number> {
-  const tables = await house.sequelize.query<{ name: string }>(
+  const tables = await context.sequelize.query<{ name: string }>(
     `SELECT table_name AS name FROM information_schema.tables WHERE table_schema = 'public' AND table_type = 'BASE TABLE'`,
     { type: QueryTypes.SELECT },
   );
   let found = 0;
   for (const { name } of tables) {
-    const [row] = await house.sequelize.query<{ n: string }>(
+    const [row] = await context.sequelize.query<{ n: string }>(
       `SELECT count(*) AS n FROM "${name}" t WHERE t::text LIKE $1 OR position($2 IN t::text) > 0`,
       { bind: [`%${needle}%`, Buffer.from(needle).toString('hex')], type: QueryTypes.SELECT },
     );
@@ -52,7 +52,7 @@ test('a removed work is gone from everything, and comes back for ten minutes', a
   await request(app).get(`/api/works/${w.id}/file`).expect(404);
   await request(app).delete(`/api/works/${w.id}`).expect(404);
   expect((await request(app).get('/api/works').expect(200)).body).toMatchObject({ works: [] });
-  await sweep(house, Date.now() + REGRET - 5000);
+  await sweep(context, Date.now() + REGRET - 5000);
   const back = await request(app).post(`/api/works/${w.id}/restore`).expect(200);
   expect(back.body).toMatchObject({ id: w.id, pictures: expect.any(Array) as unknown });
   await request(app).get(`/api/works/${w.id}`).expect(200);
@@ -71,19 +71,19 @@ test('after that no query finds a word or a byte of it', async () => {
   await save().expect(200);
   // Set aside in a conflict, and handed over.
   await save().expect(409);
-  const errands = new Errands(house, { look: 20 });
-  errands.start();
+  const runner = new JobRunner(context, { look: 20 });
+  runner.start();
   const job = (await request(app).post(`/api/works/${w.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
     id: string;
   };
   while (((await request(app).get(`/api/jobs/${job.id}`)).body as { state: string }).state !== 'done')
     await new Promise((r) => setTimeout(r, 30));
-  await errands.stop();
+  await runner.stop();
   const digest = createHash('sha256').update(handbook).digest('hex');
   expect(await rowsWith(word)).toBeGreaterThan(3);
   expect(await rowsWith(digest)).toBeGreaterThan(1);
   await request(app).delete(`/api/works/${w.id}`).expect(204);
-  await sweep(house, Date.now() + REGRET);
+  await sweep(context, Date.now() + REGRET);
   expect([
     await rowsWith(word),
     await rowsWith(digest),
@@ -102,7 +102,7 @@ test('a picture that was put away stays while a work shows it, or could by redoi
   expect(await kept(teapot)).toEqual(expect.objectContaining({ sha256: picture.sha256 }));
   await request(app).delete(`/api/pictures/${picture.sha256}`).expect(204);
   await request(app).delete(`/api/works/${w.id}`).expect(204);
-  await sweep(house, Date.now() + REGRET);
+  await sweep(context, Date.now() + REGRET);
   expect(await Picture.count()).toBe(0);
   expect(await rowsWith(picture.sha256)).toBe(0);
 });
@@ -131,7 +131,7 @@ test('versions are kept for thirty days, and a hundred of them', async () => {
     ...Array.from({ length: VERSIONS + 7 }, (_, i) => version(at(i / 100))),
     version(at(VERSION_DAYS + 1)),
   ] as never);
-  await sweep(house);
+  await sweep(context);
   expect(await WorkVersion.count()).toBe(VERSIONS);
   const oldest = (await WorkVersion.min('createdAt')) as unknown as Date;
   expect(new Date(oldest).getTime()).toBeGreaterThan(at(VERSIONS / 100).getTime());

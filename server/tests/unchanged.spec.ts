@@ -3,12 +3,12 @@ import { openFile, readArchive, readEntry } from '@gable/formats';
 import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
 import request from 'supertest';
-import { fileOfWork, testHouse, upload } from './house';
+import { fileOfWork, testServer, upload } from './support/server';
 import { entryOf, saveOf, type ToldWork } from './support/entries';
 
 let app: Express;
 let close: () => Promise<void>;
-beforeAll(async () => ({ app, close } = await testHouse()));
+beforeAll(async () => ({ app, close } = await testServer()));
 afterAll(() => close());
 
 interface Picture {

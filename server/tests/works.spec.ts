@@ -13,14 +13,14 @@ import { Blob, BlobChunk, LogEntry, Work, WorkVersion } from '../src/db/models';
 import type { AppContext } from '../src/context';
 import { buildDocument, inlined } from '../../formats/tests/support/build';
 import { REGRET, sweep } from '../src/works/removal';
-import { testHouse, upload } from './house';
+import { testServer, upload } from './support/server';
 import { entryOf, framesOf, saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
 let app: Express;
-let house: AppContext;
+let context: AppContext;
 let close: () => Promise<void>;
-beforeAll(async () => ({ app, house, close } = await testHouse()));
+beforeAll(async () => ({ app, context, close } = await testServer()));
 afterAll(() => close());
 
 type WorkBody = ToldWork;
@@ -80,7 +80,7 @@ describe('a work', () => {
       [CHUNK, CHUNK + 1],
       [handbook.length - 3, handbook.length],
     ] as const)
-      expect((await house.blobs.read(sha256, from, to)).equals(handbook.subarray(from, to))).toBe(true);
+      expect((await context.blobs.read(sha256, from, to)).equals(handbook.subarray(from, to))).toBe(true);
   });
 
   test('is removed with its bytes when the last work that has them goes', async () => {
@@ -90,7 +90,7 @@ describe('a work', () => {
     await request(app).delete(`/api/works/${a.id}`).expect(204);
     expect(await Blob.findByPk(sha256)).not.toBeNull();
     await request(app).delete(`/api/works/${b.id}`).expect(204);
-    await sweep(house, Date.now() + REGRET);
+    await sweep(context, Date.now() + REGRET);
     expect(await Blob.findByPk(sha256)).toBeNull();
     expect(await BlobChunk.count({ where: { sha256 } })).toBe(0);
     await request(app).get(`/api/works/${a.id}`).expect(404);
@@ -278,7 +278,7 @@ describe('the door', () => {
     const web = mkdtempSync(path.join(os.tmpdir(), 'gable-web-'));
     mkdirSync(path.join(web, 'page'));
     writeFileSync(path.join(web, 'page', 'index.html'), '<p>page</p>');
-    const page = await request(createApp(house, { web })).get('/page/index.html').expect(200);
+    const page = await request(createApp(context, { web })).get('/page/index.html').expect(200);
     rmSync(web, { recursive: true });
     expect(page.headers['content-security-policy']).toMatch(
       /^default-src 'none';.*frame-ancestors 'self';.*sandbox allow-scripts$/,

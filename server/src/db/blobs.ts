@@ -19,7 +19,7 @@ export const pooled =
 
 /** Who keeps a blob: a work (its file, and every picture that its frames show or showed), the library, a long job. */
 export interface BlobOwner {
-  kind: 'work' | 'picture' | 'errand';
+  kind: 'work' | 'picture' | 'job';
   id: string;
 }
 

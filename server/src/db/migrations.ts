@@ -195,4 +195,30 @@ export const migrations: Migration[] = [
     up: ({ context }) => toEntries(context),
     down: () => Promise.reject(new Error('Entries cannot become deeds again: restore the backup made before.')),
   },
+  {
+    name: '0008-jobs',
+    up: ({ context }) =>
+      sql(
+        context,
+        `ALTER TABLE errands RENAME TO jobs;
+         ALTER INDEX errands_open RENAME TO jobs_open;
+         ALTER INDEX errands_work RENAME TO jobs_work;
+         ALTER TABLE blob_refs DROP CONSTRAINT blob_refs_kind_check;
+         UPDATE blob_refs SET kind = 'job' WHERE kind = 'errand';
+         ALTER TABLE blob_refs ADD CONSTRAINT blob_refs_kind_check CHECK (kind IN ('work', 'picture', 'job'));
+         CREATE FUNCTION notify_jobs() RETURNS trigger LANGUAGE plpgsql AS
+           $$ BEGIN PERFORM pg_notify('jobs', NEW.id || ' ' || NEW.state); RETURN NEW; END $$;
+         CREATE TRIGGER jobs_changed AFTER INSERT OR UPDATE ON jobs FOR EACH ROW EXECUTE FUNCTION notify_jobs();`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `DROP TRIGGER jobs_changed ON jobs;
+         DROP FUNCTION notify_jobs;
+         ALTER TABLE blob_refs DROP CONSTRAINT blob_refs_kind_check;
+         UPDATE blob_refs SET kind = 'errand' WHERE kind = 'job';
+         ALTER TABLE blob_refs ADD CONSTRAINT blob_refs_kind_check CHECK (kind IN ('work', 'picture', 'errand'));
+         ALTER TABLE jobs RENAME TO errands;`,
+      ),
+  },
 ];

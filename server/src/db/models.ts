@@ -139,7 +139,7 @@ export interface ShotPair {
 }
 
 /** What a long job is to make, of frames as they were when it was asked for. */
-export type ErrandWish =
+export type JobPlan =
   /** The files of a folder, zipped. `frames` are those of all of them. */
   | {
       kind: 'folder';
@@ -153,7 +153,7 @@ export type ErrandWish =
   | { kind: 'set'; frames: Frame[]; set: SetWish };
 
 /** A long job. */
-export class Errand extends Model<InferAttributes<Errand>, InferCreationAttributes<Errand>> {
+export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job>> {
   declare id: CreationOptional<string>;
   declare workId: string;
   /** The work's file; null for a work of pictures. */
@@ -161,7 +161,7 @@ export class Errand extends Model<InferAttributes<Errand>, InferCreationAttribut
   /** Of the file that is made. */
   declare name: string;
   declare revision: number;
-  declare wish: ErrandWish;
+  declare wish: JobPlan;
   declare state: CreationOptional<'waiting' | 'running' | 'done' | 'failed' | 'cancelled'>;
   declare done: CreationOptional<number>;
   declare total: number;
@@ -279,7 +279,7 @@ export function defineModels(sequelize: Sequelize): void {
     { id, name: text(), shape: { type: DataTypes.JSONB, allowNull: false }, createdAt: DataTypes.DATE },
     { ...common, tableName: 'silhouettes', updatedAt: false },
   );
-  Errand.init(
+  Job.init(
     {
       id,
       workId: { type: DataTypes.UUID, allowNull: false },
@@ -300,7 +300,7 @@ export function defineModels(sequelize: Sequelize): void {
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,
     },
-    { ...common, tableName: 'errands' },
+    { ...common, tableName: 'jobs' },
   );
   OwnFinish.init(
     { id: { type: DataTypes.TEXT, primaryKey: true }, finish: { type: DataTypes.JSONB, allowNull: true } },

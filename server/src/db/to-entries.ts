@@ -69,21 +69,19 @@ export function logOfDeeds(
   pictures: readonly PlacedPicture[],
 ): Entry[] {
   const entries = deeds.map(({ seq, deed }) => ({ undone: seq >= done, entry: entryOfDeed(document, deed, pictures) }));
-  const undoing = entries
-    .toReversed()
-    .flatMap(({ undone, entry }): Entry[] =>
-      undone && entry
-        ? [
-            {
-              id: randomUUID(),
-              name: entry.name,
-              operations: entry.inverse,
-              inverse: entry.operations,
-              undoes: entry.id,
-            },
-          ]
-        : [],
-    );
+  const undoing = entries.toReversed().flatMap(({ undone, entry }): Entry[] =>
+    undone && entry
+      ? [
+          {
+            id: randomUUID(),
+            name: entry.name,
+            operations: entry.inverse,
+            inverse: entry.operations,
+            undoes: entry.id,
+          },
+        ]
+      : [],
+  );
   return [...entries.flatMap(({ entry }) => entry ?? []), ...undoing];
 }
 

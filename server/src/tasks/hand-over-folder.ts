@@ -2,7 +2,7 @@ import type { Frame } from '@gable/core';
 import { slim, slimWords } from '@gable/render';
 import type { SlimWish } from '@gable/formats';
 import { Zip, ZipPassThrough } from 'fflate';
-import { fileName } from '../files';
+import { fileName } from '../http/file-name';
 import { PassedOver, type Said } from './hand-over';
 import { savedBytes } from './save';
 import { task, type BytesRef } from './task';

@@ -1,7 +1,7 @@
 import { GableError, type ErrorCode } from '@gable/core';
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { clientNow } from '../client';
+import { clientNow } from '../http/client';
 import { TASKS, type TaskInput, type TaskName, type TaskOutput, type Tasks, type Watch } from './registry';
 import type { Lane, Task } from './task';
 

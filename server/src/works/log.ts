@@ -62,12 +62,12 @@ export async function readLog(work: Work, before?: number): Promise<{ entries: L
  * @throws GableError `stale-revision` with the version, `no-such-item`, `bad-operation`, `missing-picture`
  */
 export async function saveEntries(
-  house: AppContext,
+  context: AppContext,
   id: string,
   { base, entries, over = false }: SaveEntries,
 ): Promise<Pick<Outcome, 'revision' | 'others'>> {
   entries.forEach(refuseStructure);
-  const { version, ...outcome } = await house.sequelize.transaction(async (transaction): Promise<Outcome> => {
+  const { version, ...outcome } = await context.sequelize.transaction(async (transaction): Promise<Outcome> => {
     const row = await Work.findByPk(id, { transaction, lock: true, rejectOnEmpty: true });
     const members = isFolder(row) ? await worksIn(row, transaction) : null;
     const now = members ? joined(row, members) : row;
@@ -85,15 +85,15 @@ export async function saveEntries(
         others.flatMap((e) => e.operations),
       );
     if (disagree && !over) {
-      await keepSources(house, now.id, sourcesIn(fresh), transaction);
+      await keepSources(context, now.id, sourcesIn(fresh), transaction);
       const mine = await setAside(now, 'stale', base, withoutOthers(documentOf(now), others, operations), transaction);
       return { revision: now.revision, others: [], version: mine };
     }
     if (disagree) await setAside(now, 'replaced', now.revision, documentOf(now), transaction);
-    if (!members) await append(house, now, fresh, transaction);
+    if (!members) await append(context, now, fresh, transaction);
     else {
       refuseStrangers(members, operations);
-      for (const member of members) await append(house, member, ofMember(member.id, fresh), transaction);
+      for (const member of members) await append(context, member, ofMember(member.id, fresh), transaction);
       await row.update({ updatedAt: new Date() }, { transaction });
     }
     return { revision: members ? joined(row, members).revision : now.revision, others };
@@ -150,13 +150,13 @@ async function setAside(
  * @returns how many there were
  */
 export async function append(
-  house: AppContext,
+  context: AppContext,
   work: Work,
   entries: readonly NewEntry[],
   transaction: Transaction,
 ): Promise<number> {
   if (entries.length === 0) return 0;
-  await keepSources(house, work.id, sourcesIn(entries), transaction);
+  await keepSources(context, work.id, sourcesIn(entries), transaction);
   let document = documentOf(work);
   const rows = entries.map((entry, i) => {
     const { document: next, inverse } = applyAll(document, entry.operations);

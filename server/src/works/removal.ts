@@ -1,9 +1,9 @@
 import { Op, QueryTypes } from 'sequelize';
 import { z } from 'zod';
 import type { AppContext } from '../context';
-import { Errand, Work, WorkVersion } from '../db/models';
+import { Job, Work, WorkVersion } from '../db/models';
 import { leaveFolders, rejoinFolders } from './folders';
-import { notFound } from '../problems';
+import { notFound } from '../http/problems';
 
 /** How long a removed work can be brought back, in milliseconds. */
 export const REGRET = 10 * 60_000;
@@ -14,9 +14,9 @@ export const VERSIONS = 100;
 const isId = (id: string): boolean => z.uuid().safeParse(id).success;
 
 /** Takes a work from the shelf, and out of its folders; it can be brought back for ten minutes. @throws GableError `not-found` */
-export async function removeWork(house: AppContext, id: string): Promise<void> {
+export async function removeWork(context: AppContext, id: string): Promise<void> {
   if (!isId(id)) throw notFound('work');
-  await house.sequelize.transaction(async (transaction) => {
+  await context.sequelize.transaction(async (transaction) => {
     const wasIn = await leaveFolders(id, transaction);
     const [count] = await Work.update({ deletedAt: new Date(), wasIn }, { where: { id }, silent: true, transaction });
     if (count === 0) throw notFound('work');
@@ -24,9 +24,9 @@ export async function removeWork(house: AppContext, id: string): Promise<void> {
 }
 
 /** @throws GableError `not-found` when it is gone for good */
-export async function restoreWork(house: AppContext, id: string): Promise<void> {
+export async function restoreWork(context: AppContext, id: string): Promise<void> {
   const deletedAt = { [Op.gt]: new Date(Date.now() - REGRET) };
-  await house.sequelize.transaction(async (transaction) => {
+  await context.sequelize.transaction(async (transaction) => {
     const where = { id, deletedAt };
     const attributes = ['id', 'wasIn'];
     const work = isId(id) && (await Work.unscoped().findOne({ attributes, where, transaction, lock: true }));
@@ -41,7 +41,7 @@ export async function restoreWork(house: AppContext, id: string): Promise<void> 
  * needs; old versions; library pictures that were removed and that no work shows any more.
  * @param now the time that counts, in milliseconds
  */
-export async function sweep(house: AppContext, now = Date.now()): Promise<void> {
+export async function sweep(context: AppContext, now = Date.now()): Promise<void> {
   for (;;) {
     const gone = await Work.unscoped().findAll({
       attributes: ['id'],
@@ -50,19 +50,19 @@ export async function sweep(house: AppContext, now = Date.now()): Promise<void> 
     });
     const ids = gone.map((w) => w.id);
     if (ids.length === 0) break;
-    await house.sequelize.transaction(async (transaction) => {
-      const errands = await Errand.findAll({ attributes: ['id'], where: { workId: ids }, transaction });
+    await context.sequelize.transaction(async (transaction) => {
+      const jobs = await Job.findAll({ attributes: ['id'], where: { workId: ids }, transaction });
       await Work.unscoped().destroy({ where: { id: ids }, transaction });
-      await house.blobs.release(
-        'errand',
-        errands.map((e) => e.id),
+      await context.blobs.release(
+        'job',
+        jobs.map((e) => e.id),
         transaction,
       );
-      await house.blobs.release('work', ids, transaction);
+      await context.blobs.release('work', ids, transaction);
     });
   }
   await WorkVersion.destroy({ where: { createdAt: { [Op.lt]: new Date(now - VERSION_DAYS * 24 * 3600_000) } } });
-  await house.sequelize.query(
+  await context.sequelize.query(
     `DELETE FROM work_versions WHERE id IN (
        SELECT id FROM (SELECT id, row_number() OVER (PARTITION BY work_id ORDER BY created_at DESC) AS place
        FROM work_versions) placed WHERE place > $1)`,

@@ -25,12 +25,12 @@ function digestsIn(value: unknown): string[] {
  * @throws GableError `missing-picture` for one that nobody has
  */
 export async function keepSources(
-  house: AppContext,
+  context: AppContext,
   id: string,
   digests: readonly string[],
   transaction: Transaction,
 ): Promise<void> {
-  await house.blobs.keep([...digests], { kind: 'work', id }, transaction).catch((cause: unknown) => {
+  await context.blobs.keep([...digests], { kind: 'work', id }, transaction).catch((cause: unknown) => {
     if (!(cause instanceof GableError)) throw cause;
     throw new GableError(
       'missing-picture',

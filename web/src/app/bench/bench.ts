@@ -153,8 +153,9 @@ export class Bench {
         void this.router.navigate(['/work', this.id(), 'survey'], { replaceUrl: true });
     });
     // What is done now is to be seen.
+    const document = computed(() => this.model()?.document);
     effect(() => {
-      void this.model()?.document;
+      document();
       untracked(() => this.came.set(false));
     });
     effect(() => this.state.open(this.id()));

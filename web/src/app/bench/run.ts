@@ -1,5 +1,4 @@
 import { Component, computed, type ElementRef, inject, viewChild, afterRenderEffect } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
 import { keyOf, problemOf, takenFrame } from '../work/work-model';
@@ -49,7 +48,7 @@ import { notes, pageMark, placeWords } from '../work/wording';
 export class Run {
   protected readonly scrollSideways = scrollSideways;
   protected readonly state = inject(WorkStore);
-  private readonly model = toSignal(this.state.model$, { initialValue: null });
+  private readonly model = this.state.model;
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
   protected readonly selected = computed(() => this.model()?.selected ?? 0);
 

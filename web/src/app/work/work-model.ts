@@ -42,6 +42,17 @@ export interface WorkModel {
   preview: Frame | null;
 }
 
+/** Do two states differ at most in what has been saved? */
+export const looksTheSame = (a: WorkModel | null, b: WorkModel | null): boolean =>
+  a === b ||
+  (a !== null &&
+    b !== null &&
+    a.work === b.work &&
+    a.document === b.document &&
+    a.history === b.history &&
+    a.selected === b.selected &&
+    a.preview === b.preview);
+
 interface SavedState {
   document: Document;
   /** What is known of the log, from `first` on. */

@@ -41,7 +41,8 @@ export class WorkStore implements OnDestroy {
   readonly save$ = new BehaviorSubject<SaveState>({ kind: 'saved' });
   readonly step$ = new BehaviorSubject<StepName>('shape');
 
-  readonly model = toSignal(this.model$, { requireSync: true });
+  /** What is seen of it: saving alone changes nothing here. */
+  readonly model = toSignal(this.model$.pipe(distinctUntilChanged(model.looksTheSame)), { requireSync: true });
   readonly step = toSignal(this.step$, { requireSync: true });
 
   open(id: string): void {

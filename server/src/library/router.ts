@@ -10,10 +10,10 @@ import { Op } from 'sequelize';
 import { z } from 'zod';
 import { Picture, Silhouette } from '../db/models';
 import type { AppContext } from '../context';
-import { notFound } from '../problems';
-import { receive } from '../receive';
+import { notFound } from '../http/problems';
+import { receive } from '../http/receive';
 import type { Made } from '../tasks/task';
-import { pictureCache } from './picture-cache';
+import { pictureCache } from '../http/picture-cache';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 /** A picture larger than this is refused before it is read. */
@@ -32,17 +32,17 @@ const toJson = (p: Picture): LibraryPicture => ({
 
 /** Keeps a picture's bytes, once for each content. @throws GableError for what is no picture, or too large a one */
 export async function keepPicture(
-  house: AppContext,
+  context: AppContext,
   file: Made,
   name: string,
   kind: 'own' | 'stock' = 'own',
   words = '',
 ): Promise<Picture> {
-  const facts = await house.tasks.run('keepPicture', { file, name });
-  const bytes = { ...file, pieces: house.spool.pieces(file, 1024 * 1024) };
-  return house.sequelize.transaction(async (transaction) => {
+  const facts = await context.tasks.run('keepPicture', { file, name });
+  const bytes = { ...file, pieces: context.spool.pieces(file, 1024 * 1024) };
+  return context.sequelize.transaction(async (transaction) => {
     const { sha256 } = file;
-    await house.blobs.put(bytes, { kind: 'picture', id: sha256 }, transaction);
+    await context.blobs.put(bytes, { kind: 'picture', id: sha256 }, transaction);
     const [picture, created] = await Picture.findOrCreate({
       where: { sha256 },
       defaults: { sha256, kind, name, words, ...facts, usedAt: new Date() },
@@ -57,16 +57,16 @@ export async function keepPicture(
 }
 
 /** `/api/pictures`: the stock, and the author's earlier pictures, found by word. */
-export function libraryRouter(house: AppContext): Router {
+export function libraryRouter(context: AppContext): Router {
   const router = Router();
 
   router.post('/', async (req, res) => {
     const name = PictureNameSchema.parse(req.query['name']);
-    const file = await receive(req, house.spool, PICTURE_BYTES, 'pictures can have 100 MB');
+    const file = await receive(req, context.spool, PICTURE_BYTES, 'pictures can have 100 MB');
     try {
-      res.status(201).json(toJson(await keepPicture(house, file, name)));
+      res.status(201).json(toJson(await keepPicture(context, file, name)));
     } finally {
-      await house.spool.remove(file);
+      await context.spool.remove(file);
     }
   });
 
@@ -96,9 +96,9 @@ export function libraryRouter(house: AppContext): Router {
     const { side } = ProxyQuerySchema.parse(req.query);
     const picture = await findPicture(req.params.sha256);
     const copy = await pictureCache.get(`${picture.sha256}/${side}`, async () => {
-      const source = { kept: await house.blobs.ref(picture.sha256) };
-      const { type, made } = await house.tasks.run('proxy', { source, side });
-      return { type, data: await house.spool.take(made) };
+      const source = { kept: await context.blobs.ref(picture.sha256) };
+      const { type, made } = await context.tasks.run('proxy', { source, side });
+      return { type, data: await context.spool.take(made) };
     });
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
@@ -106,9 +106,9 @@ export function libraryRouter(house: AppContext): Router {
   router.delete('/:sha256', async (req, res) => {
     const picture = await findPicture(req.params.sha256);
     // Works that show it go on showing it; when no work does, it is gone.
-    await house.sequelize.transaction(async (transaction) => {
+    await context.sequelize.transaction(async (transaction) => {
       await picture.update({ kind: 'hidden' }, { transaction });
-      await house.blobs.release('picture', [picture.sha256], transaction);
+      await context.blobs.release('picture', [picture.sha256], transaction);
     });
     res.status(204).end();
   });
@@ -123,7 +123,7 @@ async function findPicture(sha256: string): Promise<Picture> {
 }
 
 /** `/api/silhouettes`: shapes made from the author's own drawings, kept for later. */
-export function silhouettesRouter(house: AppContext): Router {
+export function silhouettesRouter(context: AppContext): Router {
   const router = Router();
   const shown = ({ id, name, shape }: Silhouette): OwnShape => ({ id, name, shape });
 
@@ -134,8 +134,8 @@ export function silhouettesRouter(house: AppContext): Router {
 
   router.post('/', async (req, res) => {
     const name = PictureNameSchema.parse(req.query['name']);
-    const file = await receive(req, house.spool, SILHOUETTE_BYTES, 'silhouettes can have 20 MB');
-    const shape = await house.tasks.run('silhouette', { file, name }).finally(() => house.spool.remove(file));
+    const file = await receive(req, context.spool, SILHOUETTE_BYTES, 'silhouettes can have 20 MB');
+    const shape = await context.tasks.run('silhouette', { file, name }).finally(() => context.spool.remove(file));
     res.status(201).json(shown(await Silhouette.create({ name: name.replace(/\.\w+$/, ''), shape })));
   });
 

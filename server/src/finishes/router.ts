@@ -4,11 +4,11 @@ import { json, Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import { OwnFinish, Work } from '../db/models';
-import { notFound } from '../problems';
+import { notFound } from '../http/problems';
 import type { AppContext } from '../context';
 import { isFolder } from '../works/folders';
 import { append } from '../works/log';
-import { findWork } from '../works/router';
+import { findWork } from '../works/find';
 import { changedFrames } from '../works/state';
 
 const shippedOf = (id: string): Finish | undefined => FINISHES.find((f) => f.id === id)?.finish;
@@ -52,19 +52,19 @@ function freshId(name: string, taken: ReadonlySet<string>): string {
  * @returns how many works that concerned
  */
 async function follow(
-  house: AppContext,
+  context: AppContext,
   id: string,
   was: Finish,
   now: Finish,
   except: readonly string[],
 ): Promise<number> {
-  const rows = await house.sequelize.query<{ id: string }>(
+  const rows = await context.sequelize.query<{ id: string }>(
     `SELECT id FROM works WHERE jsonb_path_exists(changes, '$.items.* ? (@.finish == $$id)', jsonb_build_object('id', $1::text))`,
     { bind: [id], type: QueryTypes.SELECT },
   );
   let count = 0;
   for (const row of rows.filter((r) => !except.includes(r.id)))
-    await house.sequelize.transaction(async (transaction) => {
+    await context.sequelize.transaction(async (transaction) => {
       const work = await Work.findByPk(row.id, { transaction, lock: true, rejectOnEmpty: true });
       const operations = [...changedFrames(work).values()]
         .filter((f) => f.finish === id && wears(f, was))
@@ -76,7 +76,7 @@ async function follow(
         });
       if (operations.length === 0) return;
       const entry = { id: randomUUID(), name: `${now.name} followed`, operations };
-      count += await append(house, work, [entry], transaction);
+      count += await append(context, work, [entry], transaction);
     });
   return count;
 }
@@ -89,7 +89,7 @@ async function openOnes(id: string | undefined): Promise<string[]> {
 }
 
 /** `/api/finishes`: what frames have, under names, to lay on others. */
-export function finishesRouter(house: AppContext): Router {
+export function finishesRouter(context: AppContext): Router {
   const router = Router();
 
   router.get('/', async (_req, res) => {
@@ -112,7 +112,7 @@ export function finishesRouter(house: AppContext): Router {
     const now = await find(FinishIdSchema.catch('').parse(req.params.id));
     const except = await openOnes(open);
     await OwnFinish.upsert({ id: now.id, finish });
-    const followed = await follow(house, now.id, now.finish, finish, except);
+    const followed = await follow(context, now.id, now.finish, finish, except);
     res.json({ ...now, finish, followed });
   });
 

@@ -4,27 +4,43 @@ import os from 'node:os';
 import path from 'node:path';
 import { Sequelize } from 'sequelize';
 import request from 'supertest';
-import { createApp } from '../src/app';
-import type { AppContext } from '../src/context';
-import { heldToContract } from './support/contract';
-import { BlobStore } from '../src/db/blobs';
-import { openDatabase } from '../src/db/database';
-import { inProcess } from '../src/tasks/in-process';
-import type { TaskInput, TaskName, TaskOutput, Tasks, Watch } from '../src/tasks/registry';
-import { Spool } from '../src/tasks/spool';
+import { createApp } from '../../src/app';
+import type { AppContext } from '../../src/context';
+import { heldToContract } from './contract';
+import { BlobStore } from '../../src/db/blobs';
+import { openDatabase } from '../../src/db/database';
+import { Notifications } from '../../src/db/notifications';
+import { inProcess } from '../../src/tasks/in-process';
+import type { TaskInput, TaskName, TaskOutput, Tasks, Watch } from '../../src/tasks/registry';
+import { Spool } from '../../src/tasks/spool';
 
 /** A server on the throwaway database that `npm test` starts; its tables are emptied first. */
-export async function testHouse(): Promise<{ house: AppContext; app: Express; close: () => Promise<void> }> {
-  const sequelize = await openDatabase(await testDatabase());
-  await sequelize.query('TRUNCATE works, pictures, silhouettes, settings, finishes, blobs CASCADE');
+export async function testServer(): Promise<TestServer> {
+  const server = await serverOn(await testDatabase());
+  await server.context.sequelize.query('TRUNCATE works, pictures, silhouettes, settings, finishes, blobs CASCADE');
+  return server;
+}
+
+export interface TestServer {
+  context: AppContext;
+  app: Express;
+  close: () => Promise<void>;
+}
+
+/** A server on a database, whose answers are held to the contract. */
+export async function serverOn(url: string): Promise<TestServer> {
+  const sequelize = await openDatabase(url);
+  const notifications = new Notifications(url);
+  await notifications.listen();
   const blobs = new BlobStore(sequelize);
   const spool = new Spool(mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
-  const house: AppContext = { sequelize, blobs, spool, tasks: inProcess(blobs, spool) };
+  const context: AppContext = { sequelize, blobs, spool, notifications, tasks: inProcess(blobs, spool) };
   const close = async (): Promise<void> => {
+    await notifications.close();
     await sequelize.close();
     rmSync(spool.folder, { recursive: true, force: true });
   };
-  return { house, app: heldToContract(createApp(house)), close };
+  return { context, app: heldToContract(createApp(context)), close };
 }
 
 /** A database for this worker alone: specs that run side by side must not empty each other's tables. @returns its address */

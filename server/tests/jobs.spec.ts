@@ -6,11 +6,11 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import request from 'supertest';
 import { createApp } from '../src/app';
-import { Blob, Errand, Work } from '../src/db/models';
+import { Blob, Job, Work } from '../src/db/models';
 import type { AppContext } from '../src/context';
-import { Errands } from '../src/jobs/errands';
+import { JobRunner } from '../src/exports/runner';
 import { sweep, REGRET } from '../src/works/removal';
-import { fileOfJob, tasksWith, testHouse, upload } from './house';
+import { fileOfJob, tasksWith, testServer, upload } from './support/server';
 import { heldToContract } from './support/contract';
 import { saveOf, type ToldWork } from './support/entries';
 
@@ -18,14 +18,14 @@ const handbook = readFileSync('demo/files/season-handbook.docx');
 /** Servers that look often, and take others for gone soon. */
 const PACE = { look: 20, beat: 20, stale: 300 };
 
-let house: AppContext;
+let context: AppContext;
 let app: Express;
 let close: () => Promise<void>;
-const servers: Errands[] = [];
+const servers: JobRunner[] = [];
 
 beforeAll(async () => {
-  ({ house, close } = await testHouse());
-  app = heldToContract(createApp(house));
+  ({ context, close } = await testServer());
+  app = heldToContract(createApp(context));
 });
 beforeEach(async () => {
   await Work.destroy({ where: {} });
@@ -37,11 +37,11 @@ afterEach(async () => {
 afterAll(() => close());
 
 /** A server of its own on the same database. */
-function server(instead: Parameters<typeof tasksWith>[1] = {}): Errands {
-  const errands = new Errands({ ...house, tasks: tasksWith(house.tasks, instead) }, PACE);
-  servers.push(errands);
-  errands.start();
-  return errands;
+function server(instead: Parameters<typeof tasksWith>[1] = {}): JobRunner {
+  const runner = new JobRunner({ ...context, tasks: tasksWith(context.tasks, instead) }, PACE);
+  servers.push(runner);
+  runner.start();
+  return runner;
 }
 
 /** A job that never ends by itself. */
@@ -152,13 +152,13 @@ test('two servers share the jobs, and none is done twice', async () => {
   expect([...by[0]!, ...by[1]!].sort()).toEqual(asked.map((_, i) => `job ${i}`).sort());
   expect(by[0]!.length).toBeGreaterThan(0);
   expect(by[1]!.length).toBeGreaterThan(0);
-  expect((await Errand.findAll()).map((e) => e.tries)).toEqual(Array(12).fill(1));
+  expect((await Job.findAll()).map((e) => e.tries)).toEqual(Array(12).fill(1));
 });
 
 test('a job whose server is gone is begun again by another; one that a server let go of is, too', async () => {
   const job = await ask(await work());
   // Taken by a server that was killed: nothing has been heard of it for a minute.
-  await Errand.update(
+  await Job.update(
     {
       state: 'running',
       server: '00000000-0000-4000-8000-000000000000',
@@ -168,17 +168,17 @@ test('a job whose server is gone is begun again by another; one that a server le
     { where: { id: job.id } },
   );
   const hanging = server({ handOver: (_input, watch) => hang(watch.signal!) });
-  while ((await Errand.findByPk(job.id))!.tries < 2) await new Promise((r) => setTimeout(r, 20));
+  while ((await Job.findByPk(job.id))!.tries < 2) await new Promise((r) => setTimeout(r, 20));
   await hanging.stop();
   expect((await look(job.id)).state).toBe('waiting');
   server();
   expect((await over(job.id)).state).toBe('done');
-  expect((await Errand.findByPk(job.id))!.tries).toBe(3);
+  expect((await Job.findByPk(job.id))!.tries).toBe(3);
 });
 
 test('one that ends its server again and again is given up, with a reason', async () => {
   const job = await ask(await work());
-  await Errand.update({ tries: 3 }, { where: { id: job.id } });
+  await Job.update({ tries: 3 }, { where: { id: job.id } });
   server();
   expect(await over(job.id)).toMatchObject({ state: 'failed', problem: { code: 'gave-up' } });
 });
@@ -203,8 +203,8 @@ test('cancelled, it stops, and nothing is kept of it', async () => {
 test('a fault of the file is told as such; what was made goes with the work', async () => {
   const id = await work();
   const missing = await ask(id);
-  await Errand.update(
-    { wish: { kind: 'hand-over', frames: [{ ...(await Errand.findByPk(missing.id))!.wish.frames[0]!, n: 99 }] } },
+  await Job.update(
+    { wish: { kind: 'hand-over', frames: [{ ...(await Job.findByPk(missing.id))!.wish.frames[0]!, n: 99 }] } },
     { where: { id: missing.id } },
   );
   const good = await ask(id);
@@ -212,8 +212,8 @@ test('a fault of the file is told as such; what was made goes with the work', as
   expect(await over(missing.id)).toMatchObject({ state: 'failed', problem: { code: 'no-such-picture' } });
   await over(good.id);
   await request(app).delete(`/api/works/${id}`).expect(204);
-  await sweep(house, Date.now() + REGRET);
-  expect([await Errand.count(), await Blob.count()]).toEqual([0, 0]);
+  await sweep(context, Date.now() + REGRET);
+  expect([await Job.count(), await Blob.count()]).toEqual([0, 0]);
 });
 
 test('a set: every frame at two widths, with a manifest and the elements for a page', async () => {

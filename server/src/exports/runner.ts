@@ -2,23 +2,24 @@ import { randomUUID } from 'node:crypto';
 import { GableError, type Frame } from '@gable/core';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import type { AppContext } from '../context';
-import { Errand, Picture, type ErrandWish } from '../db/models';
+import { Job, Picture, type JobPlan } from '../db/models';
 import { sweep } from '../works/removal';
-import { logError } from '../problems';
+import { logError } from '../http/problems';
+import type { NamedPlan } from './plan';
 import type { Said } from '../tasks/hand-over';
 import type { BytesRef, Made } from '../tasks/task';
 
 /** Times in milliseconds. */
 interface Pace {
-  /** How often a waiting server looks for errands of others. */
+  /** How often a waiting server looks for jobs of others. */
   look: number;
-  /** How often a running errand says that it is alive. */
+  /** How often a running job says that it is alive. */
   beat: number;
-  /** An errand that has not been heard of for so long was left by a server that is gone. */
+  /** An job that has not been heard of for so long was left by a server that is gone. */
   stale: number;
 }
 const PACE: Pace = { look: 2000, beat: 500, stale: 15_000 };
-/** An errand that ended so many servers is not taken up again. */
+/** An job that ended so many servers is not taken up again. */
 const MOST_TRIES = 3;
 /** What was made is kept for a day. */
 const KEPT = 24 * 3600_000;
@@ -27,50 +28,60 @@ const SWEEP = 60_000;
 
 /**
  * Long jobs as rows in the database: they outlive a reload of the page and a restart of the server, and several servers on
- * one database share them. A server takes an errand by one statement (`FOR UPDATE SKIP LOCKED`), so that none is done twice;
+ * one database share them. A server takes an job by one statement (`FOR UPDATE SKIP LOCKED`), so that none is done twice;
  * one whose server is gone is begun again by another.
  */
-export class Errands {
+export class JobRunner {
   private readonly server = randomUUID();
   private readonly pace: Pace;
   private running = true;
   private busy: Promise<void> | null = null;
   private woken: () => void = () => undefined;
   private swept = 0;
-  private stopNow: AbortController | null = null;
+  /** Something came since jobs were looked for. */
+  private called = false;
+  private deaf: (() => void) | null = null;
+  /** What is being made. */
+  private current: { id: string; stop: AbortController } | null = null;
 
   constructor(
-    private readonly house: AppContext,
+    private readonly context: AppContext,
     pace: Partial<Pace> = {},
   ) {
     this.pace = { ...PACE, ...pace };
   }
 
-  /** Begins to look for errands, until it is stopped. */
+  /** Begins to look for jobs, until it is stopped. */
   start(): void {
+    this.deaf ??= this.context.notifications.onJob(({ id, state }) => {
+      if (id === null || state === 'waiting') this.wake();
+      if (id === this.current?.id && state === 'cancelled') this.current.stop.abort();
+    });
     this.busy ??= this.loop();
   }
 
-  /** There is something to do. */
-  wake(): void {
+  private wake(): void {
+    this.called = true;
     this.woken();
   }
 
   /** Lets go of what is under way: another server, or this one when it is back, begins it again. */
   async stop(): Promise<void> {
     this.running = false;
-    this.stopNow?.abort();
+    this.deaf?.();
+    this.current?.stop.abort();
     this.woken();
     await this.busy;
   }
 
   private async loop(): Promise<void> {
     while (this.running) {
-      const errand = await this.next().catch((error: unknown) => {
+      this.called = false;
+      const job = await this.next().catch((error: unknown) => {
         console.error('Looking for work failed:', error instanceof Error ? error.message : error);
         return null;
       });
-      if (errand) await this.run(errand);
+      if (job) await this.run(job);
       else await this.rest();
     }
   }
@@ -82,33 +93,33 @@ export class Errands {
         clearTimeout(timer);
         resolve();
       };
-      if (!this.running) this.woken();
+      if (!this.running || this.called) this.woken();
     });
   }
 
-  /** Takes the oldest errand that waits, or was left. */
-  private async next(): Promise<Errand | null> {
+  /** Takes the oldest job that waits, or was left. */
+  private async next(): Promise<Job | null> {
     if (Date.now() - this.swept > SWEEP) {
       this.swept = Date.now();
       await this.sweep();
     }
-    const rows = await this.house.sequelize.query<{ id: string }>(
-      `UPDATE errands SET state = 'running', server = $1, tries = tries + 1, heard_at = now(), updated_at = now()
+    const rows = await this.context.sequelize.query<{ id: string }>(
+      `UPDATE jobs SET state = 'running', server = $1, tries = tries + 1, heard_at = now(), updated_at = now()
        WHERE id = (
-         SELECT id FROM errands
+         SELECT id FROM jobs
          WHERE state = 'waiting' OR (state = 'running' AND heard_at < now() - $2 * interval '1 millisecond')
          ORDER BY created_at, id FOR UPDATE SKIP LOCKED LIMIT 1)
        RETURNING id`,
       { bind: [this.server, this.pace.stale], type: QueryTypes.SELECT },
     );
-    return rows[0] ? Errand.findByPk(rows[0].id) : null;
+    return rows[0] ? Job.findByPk(rows[0].id) : null;
   }
 
-  private async run(errand: Errand): Promise<void> {
+  private async run(job: Job): Promise<void> {
     const stop = new AbortController();
-    this.stopNow = stop;
-    const { id } = errand;
-    let at = { done: 0, total: errand.total };
+    const { id } = job;
+    this.current = { id, stop };
+    let at = { done: 0, total: job.total };
     // Whoever is told that it is no longer ours stops: it was cancelled, or another server has it.
     const beat = async (): Promise<void> => {
       const ours = await this.update(id, { done: at.done, total: at.total, heardAt: new Date() }).catch(() => true);
@@ -116,32 +127,32 @@ export class Errands {
     };
     const timer = setInterval(() => void beat(), this.pace.beat);
     try {
-      if (errand.tries > MOST_TRIES)
+      if (job.tries > MOST_TRIES)
         throw new GableError(
           'gave-up',
           'This ended the server several times and is not tried again.',
           'Hand over fewer frames at a time.',
         );
-      const { made, said } = await this.make(errand, {
+      const { made, said } = await this.make(job, {
         progress: (done, total) => (at = { done, total }),
         signal: stop.signal,
       });
-      await this.keep(id, made, said, at).finally(() => this.house.spool.remove(made));
+      await this.keep(id, made, said, at).finally(() => this.context.spool.remove(made));
     } catch (error) {
       if (stop.signal.aborted) {
         if (!this.running) await this.update(id, { state: 'waiting', server: null }).catch(() => false);
       } else await this.fail(id, error).catch(() => undefined);
     } finally {
       clearInterval(timer);
-      this.stopNow = null;
+      this.current = null;
     }
   }
 
   private async make(
-    { wish, sha256, name }: Errand,
+    { wish, sha256, name }: Job,
     watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
   ): Promise<Said> {
-    const { tasks, blobs } = this.house;
+    const { tasks, blobs } = this.context;
     const { frames } = wish;
     if (wish.kind === 'folder') {
       const files = [];
@@ -159,21 +170,21 @@ export class Errands {
     return tasks.run('handOver', { file, frames, slim: wish.slim }, watch);
   }
 
-  /** Changes an errand while it is ours. @returns was it? */
-  private async update(id: string, values: Partial<Errand>): Promise<boolean> {
-    const [count] = await Errand.update(values, { where: { id, state: 'running', server: this.server } });
+  /** Changes an job while it is ours. @returns was it? */
+  private async update(id: string, values: Partial<Job>): Promise<boolean> {
+    const [count] = await Job.update(values, { where: { id, state: 'running', server: this.server } });
     return count > 0;
   }
 
   private async keep(id: string, made: Made, said: string | null, at: { done: number; total: number }): Promise<void> {
-    const { sequelize, blobs, spool } = this.house;
+    const { sequelize, blobs, spool } = this.context;
     const bytes = { ...made, pieces: spool.pieces(made, 1024 * 1024) };
     await sequelize.transaction(async (transaction) => {
       const where = { id, state: 'running', server: this.server };
       // It may have been cancelled, or taken over, meanwhile: then nothing is kept.
-      if ((await Errand.count({ where, transaction })) === 0) return;
-      const sha256 = await blobs.put(bytes, { kind: 'errand', id }, transaction);
-      const [count] = await Errand.update(
+      if ((await Job.count({ where, transaction })) === 0) return;
+      const sha256 = await blobs.put(bytes, { kind: 'job', id }, transaction);
+      const [count] = await Job.update(
         { state: 'done', made: sha256, size: made.size, said, done: at.total, total: at.total },
         { where, transaction },
       );
@@ -192,25 +203,25 @@ export class Errands {
 
   /** Puts away what was made more than a day ago. */
   private async sweep(): Promise<void> {
-    await sweep(this.house);
-    const old = await Errand.findAll({
+    await sweep(this.context);
+    const old = await Job.findAll({
       where: { state: { [Op.notIn]: ['waiting', 'running'] }, updatedAt: { [Op.lt]: new Date(Date.now() - KEPT) } },
       limit: 20,
     });
-    for (const errand of old) await forget(this.house, errand);
+    for (const job of old) await forget(this.context, job);
   }
 }
 
-/** Takes an errand away, with what it made and what only it needed. */
-export async function forget(house: AppContext, errand: Errand): Promise<void> {
-  await house.sequelize.transaction(async (transaction) => {
-    await errand.destroy({ transaction });
-    await house.blobs.release('errand', [errand.id], transaction);
+/** Takes an job away, with what it made and what only it needed. */
+export async function forget(context: AppContext, job: Job): Promise<void> {
+  await context.sequelize.transaction(async (transaction) => {
+    await job.destroy({ transaction });
+    await context.blobs.release('job', [job.id], transaction);
   });
 }
 
 /** Blobs that a job needs until it is forgotten. */
-function needed(sha256: string | null, wish: ErrandWish): string[] {
+function needed(sha256: string | null, wish: JobPlan): string[] {
   const shown = (frames: readonly Frame[]): string[] => frames.flatMap((f) => f.source?.sha256 ?? []);
   return [
     ...(sha256 ? [sha256] : []),
@@ -220,23 +231,22 @@ function needed(sha256: string | null, wish: ErrandWish): string[] {
   ];
 }
 
-/** A new errand for a work as it is now. @param pages keeps the pages of a proof sheet for it, if there are any */
+/** A new job for a work as it is now. @param pages keeps the pages of a proof sheet for it, if there are any */
 export async function send(
-  house: AppContext,
+  context: AppContext,
   work: { id: string; sha256: string | null; revision: number },
-  name: string,
-  wish: ErrandWish,
+  { name, plan: wish }: NamedPlan,
   pages?: (owner: string, transaction: Transaction) => Promise<void>,
-): Promise<Errand> {
+): Promise<Job> {
   // Pictures that it needs count as used.
   const used = wish.frames.flatMap((f: Frame) => (f.source ? [f.source.sha256] : []));
   if (used.length > 0) await Picture.update({ usedAt: new Date() }, { where: { sha256: used } });
-  return house.sequelize.transaction(async (transaction) => {
+  return context.sequelize.transaction(async (transaction) => {
     const id = randomUUID();
-    await house.blobs.keep(needed(work.sha256, wish), { kind: 'errand', id }, transaction);
+    await context.blobs.keep(needed(work.sha256, wish), { kind: 'job', id }, transaction);
     await pages?.(id, transaction);
     const { sha256, revision } = work;
-    return Errand.create(
+    return Job.create(
       { id, workId: work.id, sha256, name, revision, wish, total: wish.frames.length },
       { transaction },
     );

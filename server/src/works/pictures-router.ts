@@ -14,11 +14,11 @@ import { QueryTypes } from 'sequelize';
 import { z } from 'zod';
 import type { AppContext } from '../context';
 import { Work, type WorkPicture } from '../db/models';
-import { notFound } from '../problems';
+import { notFound } from '../http/problems';
 import type { PictureSource } from '../tasks/picture-source';
-import { isFolder } from '../works/folders';
-import { pictureCache } from './picture-cache';
-import { sendMade } from '../works/router';
+import { isFolder } from './folders';
+import { pictureCache } from '../http/picture-cache';
+import { sendMade } from '../http/attachment';
 
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -34,16 +34,16 @@ const TYPES = {
 } as const;
 
 /** `/api/works/:id/pictures/:n`: smaller copies for the screen, and the framed picture as the server paints it. */
-export function picturesRouter(house: AppContext): Router {
+export function picturesRouter(context: AppContext): Router {
   const router = Router();
 
   router.get('/:id/pictures/:n/proxy', async (req, res) => {
     const { side } = PictureQuerySchema.parse(req.query);
     const at = await placeOf(req.params);
-    const source = await sourceOf(house, at);
+    const source = await sourceOf(context, at);
     const copy = await pictureCache.get(`${at.sha256 ?? at.id}/${at.n}/${side}`, async () => {
-      const { type, made } = await house.tasks.run('proxy', { source, side });
-      return { type, data: await house.spool.take(made) };
+      const { type, made } = await context.tasks.run('proxy', { source, side });
+      return { type, data: await context.spool.take(made) };
     });
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
@@ -58,9 +58,9 @@ export function picturesRouter(house: AppContext): Router {
       // The shelf asks for every work's faces whenever it is opened: the same frame on the same file is painted once.
       const name = `framed/${at.sha256 ?? at.id}/${side}/${JSON.stringify(frame)}`;
       const { type, data } = await pictureCache.get(name, async () => {
-        const { source, size } = await originalOf(house, at, frame);
-        const made = await house.tasks.run('face', { source, frame, size, side });
-        return { type: 'image/png', data: await house.spool.take(made) };
+        const { source, size } = await originalOf(context, at, frame);
+        const made = await context.tasks.run('face', { source, frame, size, side });
+        return { type: 'image/png', data: await context.spool.take(made) };
       });
       res.type(type).set('Cache-Control', kept).send(data);
     } catch (error) {
@@ -72,10 +72,10 @@ export function picturesRouter(house: AppContext): Router {
   router.post('/:id/pictures/:n/export', json({ limit: '2mb' }), async (req, res) => {
     const { frame, ...wish } = ExportSchema.parse(req.body);
     const at = await placeOf(req.params);
-    const { source, size } = await originalOf(house, at, frame);
-    const made = await house.tasks.run('exportFrame', { source, frame, size, ...wish });
+    const { source, size } = await originalOf(context, at, frame);
+    const made = await context.tasks.run('exportFrame', { source, frame, size, ...wish });
     res.type(TYPES[wish.format]).set('Cache-Control', 'no-store');
-    await sendMade(house, res, made);
+    await sendMade(context, res, made);
   });
 
   return router;
@@ -137,18 +137,18 @@ async function pictureOf(work: Work, asked: number, n: number, said: string): Pr
 
 /** The picture a frame shows, and the size its placement is reckoned with. */
 async function originalOf(
-  house: AppContext,
+  context: AppContext,
   at: PicturePlace,
   frame: Frame,
 ): Promise<{ source: PictureSource; size: Size }> {
-  if (frame.source) return { source: { kept: await house.blobs.ref(frame.source.sha256) }, size: frame.source.size };
-  return { source: await sourceOf(house, at), size: at.picture.size };
+  if (frame.source) return { source: { kept: await context.blobs.ref(frame.source.sha256) }, size: frame.source.size };
+  return { source: await sourceOf(context, at), size: at.picture.size };
 }
 
 /** Where the bytes of a picture inside a work's file are: only the rows that hold them are read. */
-async function sourceOf(house: AppContext, { picture, sha256 }: PicturePlace): Promise<PictureSource> {
+async function sourceOf(context: AppContext, { picture, sha256 }: PicturePlace): Promise<PictureSource> {
   const { source } = picture.frame;
-  if (source) return { kept: await house.blobs.ref(source.sha256) };
+  if (source) return { kept: await context.blobs.ref(source.sha256) };
   if (picture.problem || !picture.media || !sha256)
     throw new GableError(
       picture.problem?.code ?? 'missing-picture',
@@ -157,7 +157,7 @@ async function sourceOf(house: AppContext, { picture, sha256 }: PicturePlace): P
       { n: picture.n },
     );
   const { part, range } = picture.media;
-  const file = await house.blobs.ref(sha256);
+  const file = await context.blobs.ref(sha256);
   if (!range) return { file, n: picture.n };
   const packed = { ...file, size: range.to - range.from, range: { from: range.from, to: range.to } };
   return { packed, name: part, method: range.method, size: range.size };

@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
 import type { Request } from 'express';
-import type { Spool } from './tasks/spool';
-import type { Made } from './tasks/task';
+import type { Spool } from '../tasks/spool';
+import type { Made } from '../tasks/task';
 
 /**
  * Takes the body of a request into a spooled file as it comes; no more than a piece of it is ever in memory.

@@ -1,0 +1,42 @@
+import type { Response } from 'express';
+import { createReadStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
+import type { AppContext } from '../context';
+import type { Made } from '../tasks/task';
+import { fileName } from './file-name';
+
+const OOXML = 'application/vnd.openxmlformats-officedocument';
+const OASIS = 'application/vnd.oasis.opendocument';
+/** Drawings and pages of users are handed over as plain bytes: they must never be shown as ours. */
+const MEDIA_TYPES: Partial<Record<string, string>> = {
+  docx: `${OOXML}.wordprocessingml.document`,
+  pptx: `${OOXML}.presentationml.presentation`,
+  xlsx: `${OOXML}.spreadsheetml.sheet`,
+  odt: `${OASIS}.text`,
+  odp: `${OASIS}.presentation`,
+  ods: `${OASIS}.spreadsheet`,
+  odg: `${OASIS}.graphics`,
+  site: 'application/zip',
+  zip: 'application/zip',
+  pdf: 'application/pdf',
+};
+
+/** Headers of a file to keep. */
+export const attachment = (res: Response, name: string, format: string): Response =>
+  res
+    .attachment(fileName(name))
+    .type(MEDIA_TYPES[format] ?? 'application/octet-stream')
+    .set('Cache-Control', 'no-store');
+
+/** Sends what a task made, piece by piece, and removes it. */
+export async function sendMade(context: AppContext, res: Response, made: Made): Promise<void> {
+  res.set('Content-Length', String(made.size));
+  try {
+    await pipeline(createReadStream(made.file), res);
+  } catch (error) {
+    // Whoever waited for it has gone.
+    if (!res.destroyed) throw error;
+  } finally {
+    await context.spool.remove(made);
+  }
+}

@@ -1,0 +1,49 @@
+import { GableError, type Changes } from '@gable/core';
+import { randomUUID } from 'node:crypto';
+import type { AppContext } from '../context';
+import { bytesOf, type Bytes } from '../db/blobs';
+import { Work, type Opened } from '../db/models';
+import type { BytesRef, Made } from '../tasks/task';
+import { keepSources, shownBy } from './sources';
+
+/** Opens a file and keeps it as a work: all of it, or nothing. */
+export async function createWork(context: AppContext, bytes: Buffer, name: string, demo = false): Promise<Work> {
+  const made = await context.spool.write([bytes]);
+  try {
+    return await keepUpload(context, bytesOf(bytes), name, await openUpload(context, made, name), { demo });
+  } finally {
+    await context.spool.remove(made);
+  }
+}
+
+export async function openUpload(context: AppContext, file: BytesRef, name: string): Promise<Opened> {
+  const opened = await context.tasks.run('open', { file });
+  if (opened.pictures.length === 0)
+    throw new GableError(
+      'no-pictures',
+      `“${name}” has no pictures.`,
+      'Put a picture into the document, then open it again.',
+    );
+  return opened;
+}
+
+/** Bytes of a spooled file, to be kept. */
+export const spooled = (context: AppContext, made: Made): Bytes => ({
+  ...made,
+  pieces: context.spool.pieces(made, 1024 * 1024),
+});
+
+export function keepUpload(
+  context: AppContext,
+  bytes: Bytes,
+  name: string,
+  opened: Opened,
+  more: { demo?: boolean; changes?: Changes } = {},
+): Promise<Work> {
+  return context.sequelize.transaction(async (transaction) => {
+    const id = randomUUID();
+    const sha256 = await context.blobs.put(bytes, { kind: 'work', id }, transaction);
+    await keepSources(context, id, shownBy(Object.values(more.changes?.items ?? {})), transaction);
+    return Work.create({ id, name, sha256, opened, ...more }, { transaction });
+  });
+}
