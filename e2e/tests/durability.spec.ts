@@ -50,7 +50,7 @@ test('a server killed at any moment loses nothing it acknowledged', async ({ req
   await kill(child);
 });
 
-interface ErrandRow {
+interface JobRow {
   server: string | null;
   tries: number;
   state: string;
@@ -61,8 +61,8 @@ test('servers on one database share the long jobs, none done twice; one that is 
 }) => {
   const [a, b] = [await serve(), await serve()];
   const sequelize = new Sequelize(process.env['GABLE_E2E_DATABASE_URL'] ?? '', { dialect: 'postgres', logging: false });
-  const rows = (): Promise<ErrandRow[]> =>
-    sequelize.query<ErrandRow>('SELECT server, tries, state FROM errands WHERE work_id = $1', {
+  const rows = (): Promise<JobRow[]> =>
+    sequelize.query<JobRow>('SELECT server, tries, state FROM jobs WHERE work_id = $1', {
       bind: [id],
       type: QueryTypes.SELECT,
     });

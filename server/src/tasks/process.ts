@@ -22,7 +22,11 @@ try {
 }
 const blobs = new BlobReader(ownConnection(url));
 const spool = new Spool(folder);
-const send = (answer: Answer): void => void process.send!(answer);
+/** A server that is gone needs no answer. */
+const send = (answer: Answer): void =>
+  void process.send!(answer, undefined, undefined, (error) => {
+    if (error) process.exit(0);
+  });
 
 process.on('message', ({ name, input }: Call) => {
   const context = contextOf(blobs, spool, (done, total) => send({ progress: { done, total } }));

@@ -30,16 +30,19 @@ import { Edit } from './edit';
 import { Families } from './families';
 import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
-import { Knobs } from './knobs/knobs';
+import { Knobs } from './steps/knobs';
 import { LAID_OUT } from '../page/page-shots';
 import { PageView } from '../page/page-view';
 import { Run } from './run';
 import { Shortcuts } from './shortcuts';
-import { STEPS, type StepName } from './steps';
+import { benchKeys, keyGroups, type BenchActions } from './keys';
+import { STEPS } from './steps';
+import { STEP_LIST } from './steps/step';
 import type { Try } from './tries';
 import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
-import { undoKey, UndoRedo } from '../work/undo-redo';
+import { actOf } from '../ui/keys';
+import { UndoRedo } from '../work/undo-redo';
 import { Wall } from './wall';
 import { placeWords } from '../work/wording';
 import { WorkName } from '../work/work-name';
@@ -76,7 +79,7 @@ const SIDES = [
     WorkName,
     WorkNotices,
   ],
-  providers: [WorkStore, Images, Edit, TrySource],
+  providers: [WorkStore, Images, { provide: STEP_LIST, useValue: STEPS }, Edit, TrySource],
   templateUrl: './bench.html',
   host: {
     class: 'flex h-full min-w-[720px] flex-col',
@@ -85,7 +88,7 @@ const SIDES = [
     '(drop)': 'drop($event)',
   },
 })
-export class Bench {
+export class Bench implements BenchActions {
   readonly id = input.required<string>();
   /** The picture to begin with. */
   readonly picture = input<string>();
@@ -103,10 +106,12 @@ export class Bench {
   private readonly getOut = viewChild.required(GetOut);
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
+  private readonly keys = benchKeys(STEPS.map((s) => s.label));
+  protected readonly keyGroups = keyGroups(this.keys);
   protected readonly accept = PICTURES;
   protected readonly model = this.state.model;
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
-  protected readonly step = this.state.step;
+  protected readonly step = computed(() => this.edit.step().name);
   protected readonly view = signal<'close' | 'page'>('close');
   /** Are the pages shown as they came? */
   protected readonly came = signal(false);
@@ -177,7 +182,7 @@ export class Bench {
     return this.state.settled();
   }
 
-  protected survey(): void {
+  survey(): void {
     void this.router.navigate(['/work', this.id(), 'survey'], { queryParams: { picture: this.model()?.selected } });
   }
 
@@ -185,43 +190,60 @@ export class Bench {
     this.state.preview(t?.frame ?? null);
   }
 
-  protected go(step: StepName): void {
-    this.state.go(step);
-  }
-
   @HostListener('document:keydown', ['$event'])
   protected shortcut(event: KeyboardEvent): void {
     if (isTyping(event.target) || event.altKey || isBusy()) return;
-    const key = event.key.toLowerCase();
-    if (event.ctrlKey || event.metaKey) {
-      if (undoKey(event, this.state)) event.preventDefault();
-      else if (key === 'c' && !window.getSelection()?.toString()) void this.copy();
-      else return;
-      event.preventDefault();
-      return;
-    }
-    if (!this.letters() || !this.usable()) return;
-    const step = STEPS[Number(event.key) - 1];
-    if (step) this.go(step.name);
-    else if (key === 't') this.focusTries();
-    else if (key === 'b') document.querySelector<HTMLElement>('[role=application]')?.focus();
-    else if (key === '[') this.state.select(this.model()!.selected - 1);
-    else if (key === ']') this.state.select(this.model()!.selected + 1);
-    else if (key === 'n') void this.sameAgain();
-    else if (key === 'k') this.mark();
-    else if (key === 'o') this.compare(event);
-    else if (key === 'w') this.wall().open();
-    else if (key === 'v') this.survey();
-    else if (key === 'p') this.toggleView();
-    else if (key === 'r') this.chooser().open();
-    else if (key === 'g') this.getOut().open();
-    else if (key === '?') this.shortcuts().open();
-    else return;
+    const act = actOf(this.keys, event);
+    if (!act || (!(event.ctrlKey || event.metaKey) && !(this.letters() && this.usable()))) return;
+    // Words that are marked are copied as words.
+    if (event.key.toLowerCase() === 'c' && window.getSelection()?.toString()) return;
+    act(this, event);
     event.preventDefault();
   }
 
+  goTo(step: number): void {
+    const { name } = this.steps[step]!;
+    this.edit.go(name);
+  }
+
+  focusTries(): void {
+    this.strip()?.nativeElement.querySelector<HTMLElement>('[role=option][tabindex="0"]')?.focus();
+  }
+
+  focusBoard(): void {
+    this.board()?.focus();
+  }
+
+  choose(by: number): void {
+    this.state.select(this.model()!.selected + by);
+  }
+
+  openWall(): void {
+    this.wall().open();
+  }
+
+  replace(): void {
+    this.chooser().open();
+  }
+
+  getOutPicture(): void {
+    this.getOut().open();
+  }
+
+  undo(): void {
+    this.state.undo();
+  }
+
+  redo(): void {
+    this.state.redo();
+  }
+
+  showKeys(): void {
+    this.shortcuts().open();
+  }
+
   /** While O is held, the picture is seen as it came. */
-  private compare(event: KeyboardEvent): void {
+  compare(event: KeyboardEvent): void {
     if (event.repeat || this.looking) return;
     const picture = this.edit.picture();
     if (!picture) return;
@@ -245,14 +267,10 @@ export class Bench {
     this.told.set('');
   }
 
-  private focusTries(): void {
-    this.strip()?.nativeElement.querySelector<HTMLElement>('[role=option][tabindex="0"]')?.focus();
-  }
-
-  protected mark(): void {
+  mark(): void {
     const begin = (): void => {
       this.board()?.marking.update((on) => !on);
-      document.querySelector<HTMLElement>('[role=application]')?.focus();
+      this.board()?.focus();
     };
     if (this.view() === 'close') begin();
     else {
@@ -275,21 +293,29 @@ export class Bench {
     this.showCame(true);
   }
 
-  protected toggleView(): void {
+  toggleView(): void {
     this.came.set(false);
     if (!this.hasPages()) return;
     this.state.preview(null);
     this.view.update((v) => (v === 'close' ? 'page' : 'close'));
   }
 
-  protected async sameAgain(): Promise<void> {
+  sameAgain(): void {
+    void this.frameNext();
+  }
+
+  private async frameNext(): Promise<void> {
     const n = await this.state.sameAgain();
     this.tell(
       n === null ? 'There is no next picture to frame like this one.' : `Picture ${n} framed like the last one.`,
     );
   }
 
-  protected async copy(): Promise<void> {
+  copy(): void {
+    void this.copyPicture();
+  }
+
+  private async copyPicture(): Promise<void> {
     this.told.set('Copying …');
     if (await this.getOut().copy('png')) this.tell('Copied. Paste it where you need it.');
     else {

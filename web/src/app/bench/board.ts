@@ -37,6 +37,8 @@ import { FigureField } from '../ui/figure-field';
 import { arrowOf } from '../ui/roving';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
+import { actOf } from '../ui/keys';
+import { BOARD_KEYS, type BoardActions } from './keys';
 import { boardLayout, heldLayout, intoBox, intoFrame, movedBy, ontoBoard, type BoardLayout } from './board-layout';
 import { Edit } from './edit';
 import { factsOf } from '../work/facts';
@@ -81,7 +83,7 @@ const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
   templateUrl: './board.html',
   host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-sheet' },
 })
-export class Board {
+export class Board implements BoardActions {
   protected readonly state = inject(WorkStore);
   private readonly images = inject(Images);
   protected readonly edit = inject(Edit);
@@ -94,7 +96,7 @@ export class Board {
   protected readonly drag = signal<Drag | null>(null);
   /** Is the next drag a keep mark? Another picture or step ends what was begun; a deed or a save does not. */
   readonly marking = linkedSignal({
-    source: () => `${this.state.model()?.selected} ${this.state.step()}`,
+    source: computed(() => `${this.state.model()?.selected} ${this.edit.step().name}`),
     computation: () => false,
   });
   /** Does the crop hold its ratio? Shapes with a ratio of their own always do. */
@@ -113,7 +115,7 @@ export class Board {
   private readonly wheeling = signal(false);
   private wheelRest: ReturnType<typeof setTimeout> | undefined;
 
-  protected readonly step = this.state.step;
+  protected readonly step = computed(() => this.edit.step().name);
   protected readonly dragging = computed(() => this.drag() !== null);
   /** By hand or with the wheel: what only explains waits until things are still. */
   protected readonly moving = computed(() => this.dragging() || this.wheeling());
@@ -514,28 +516,42 @@ export class Board {
   }
 
   protected key(event: KeyboardEvent): void {
-    const start = this.start();
-    if (event.target !== this.field().nativeElement) return;
-    if (event.key === 'Escape' && this.marking()) {
-      this.marking.set(false);
-      return;
-    }
-    if (!start || event.ctrlKey || event.metaKey) return;
-    const direction = arrowOf(event);
-    const middle = { x: start.box.width / 2, y: start.box.height / 2 };
+    if (event.target !== this.field().nativeElement || event.ctrlKey || event.metaKey) return;
+    const act = actOf(BOARD_KEYS, event);
+    const arrow = arrowOf(event) !== null;
+    if (!act || (event.altKey && !arrow) || (event.key === 'Escape' ? !this.marking() : !this.start())) return;
     if (event.timeStamp - this.lastKey > 800) this.gesture = `keys-${++this.gestures}`;
-    if (direction) {
-      // Faster while held: up to six steps at once.
-      this.heldKeys = event.repeat ? this.heldKeys + 1 : 0;
-      const step = (event.shiftKey ? 0.1 : 1) * MM * Math.min(6, 1 + Math.floor(this.heldKeys / 8));
-      this.arrow(start, direction[0] * step, direction[1] * step, event.altKey);
-    } else if (event.altKey) return;
-    else if (event.key === '+' || event.key === '=') this.zoom(this.zoomNow(start) * 1.05, middle, this.gesture);
-    else if (event.key === '-') this.zoom(this.zoomNow(start) / 1.05, middle, this.gesture);
-    else if (event.key === '0') this.zoom(1, middle, null);
-    else return;
+    act(this, event);
     this.lastKey = event.timeStamp;
     event.preventDefault();
+  }
+
+  focus(): void {
+    this.field().nativeElement.focus();
+  }
+
+  move(event: KeyboardEvent): void {
+    const start = this.start();
+    const direction = arrowOf(event);
+    if (!start || !direction) return;
+    // Faster while held: up to six steps at once.
+    this.heldKeys = event.repeat ? this.heldKeys + 1 : 0;
+    const step = (event.shiftKey ? 0.1 : 1) * MM * Math.min(6, 1 + Math.floor(this.heldKeys / 8));
+    this.arrow(start, direction[0] * step, direction[1] * step, event.altKey);
+  }
+
+  zoomBy(factor: number): void {
+    const start = this.start();
+    if (start) this.zoom(this.zoomNow(start) * factor, middleOf(start), this.gesture);
+  }
+
+  zoomToCover(): void {
+    const start = this.start();
+    if (start) this.zoom(1, middleOf(start), null);
+  }
+
+  leave(): void {
+    this.marking.set(false);
   }
 
   /** Arrow keys move the picture; in Place a free frame; with Alt the shape over the picture. */
@@ -591,3 +607,5 @@ const NO_FLIP = { horizontal: false, vertical: false };
 /** A picture in the text has no place of its own: only the view changes. */
 const placedBox = (frame: Frame, before: Frame): Frame =>
   frame.flow === 'floating' ? frame : { ...frame, box: { ...frame.box, x: before.box.x, y: before.box.y } };
+
+const middleOf = ({ box }: Frame): Point => ({ x: box.width / 2, y: box.height / 2 });

@@ -1,9 +1,9 @@
-import { computed, inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { deriveView, type Frame, type Placement, type Size } from '@gable/core';
 import { Images } from '../work/images';
 import { isChanged, keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
-import { stepBack, stepChanged } from './steps';
+import { STEP_LIST } from './steps/step';
 
 /** The selected frame, and ways to change it: what the knobs of every step and the board share. */
 @Injectable()
@@ -47,6 +47,11 @@ export class Edit {
     const f = this.shown();
     return f && deriveView(f.placement, f.box, this.size()).placement;
   });
+  private readonly steps = inject(STEP_LIST);
+  private readonly current = signal(this.steps[0]!);
+  /** The step that is being worked on. */
+  readonly step = this.current.asReadonly();
+
   readonly changed = computed(() => {
     const m = this.state.model();
     return m !== null && isChanged(m);
@@ -54,7 +59,7 @@ export class Edit {
   readonly stepChanged = computed(() => {
     const f = this.taken();
     const p = this.picture();
-    return f && p ? stepChanged(this.state.step(), f, p.frame) : false;
+    return f && p ? this.step().changed(f, p.frame) : false;
   });
 
   /** A new gesture begins: all until the next one is one deed. */
@@ -74,10 +79,18 @@ export class Edit {
     if (f) this.state.take(name, change(f));
   }
 
+  /** Goes to a step; what is only looked at is put away. */
+  go(name: string): void {
+    const step = this.steps.find((s) => s.name === name);
+    if (!step || step === this.step()) return;
+    this.state.preview(null);
+    this.current.set(step);
+  }
+
   /** Puts one step back as it came. */
   stepBack(): void {
     const p = this.picture();
-    const step = this.state.step();
-    if (p) this.set(`${step} put back`, (f) => stepBack(step, f, p.frame));
+    const step = this.step();
+    if (p) this.set(`${step.name} put back`, (f) => step.reset(f, p.frame));
   }
 }

@@ -5,7 +5,12 @@ import { knobHandles, valueNear } from './knob-handles';
 import { resized } from './resize';
 import { likeThat } from '../work/same-again';
 import { snapPicture, snapTurn } from './snapping';
-import { stepBack, stepChanged, STEPS } from './steps';
+import { actOf, type KeyRow } from '../ui/keys';
+import { benchKeys, BOARD_KEYS, keyGroups } from './keys';
+import { STEPS } from './steps';
+
+// Jest cannot load a module worker.
+jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
 
 const size = { width: 3000, height: 2000 };
 const square = withShape(frameOf(1), { name: 'square', knobs: {} }, size);
@@ -95,14 +100,14 @@ describe('steps', () => {
       shadow: { kind: 'outer' as const, dx: 1, dy: 1, blur: 1, spread: 0, colour: '#000000', opacity: 1 },
       tone: { softness: { blur: 1 } },
     };
-    for (const { name } of STEPS) {
-      expect([name, stepChanged(name, came, came), stepChanged(name, changed, came)]).toEqual([name, false, true]);
-      const back = stepBack(name, changed, came);
-      expect([name, stepChanged(name, back, came)]).toEqual([name, false]);
+    for (const step of STEPS) {
+      expect([step.name, step.changed(came, came), step.changed(changed, came)]).toEqual([step.name, false, true]);
+      const back = step.reset(changed, came);
+      expect([step.name, step.changed(back, came)]).toEqual([step.name, false]);
       // No other step is touched.
       for (const other of STEPS)
-        if (other.name !== name)
-          expect([name, other.name, stepChanged(other.name, back, came)]).toEqual([name, other.name, true]);
+        if (other !== step)
+          expect([step.name, other.name, other.changed(back, came)]).toEqual([step.name, other.name, true]);
     }
   });
 
@@ -133,4 +138,49 @@ test('what is painted into pixels is told in a sentence', () => {
   expect(fidelityWords({ n: 1, fidelity: 'rasterised', reasons: ['a', 'b', 'c'] })).toBe(
     'a, b and c. The frame becomes one plain picture.',
   );
+});
+
+describe('keys', () => {
+  const rows = benchKeys(STEPS.map((s) => s.label));
+  const press = (key: string, more: KeyboardEventInit = {}): KeyboardEvent =>
+    new KeyboardEvent('keydown', { key, ...more });
+  /** What was called. */
+  const called = <T extends object>(
+    list: readonly KeyRow<T>[],
+    event: KeyboardEvent,
+  ): [string, ...unknown[]] | null => {
+    let found: [string, ...unknown[]] | null = null;
+    const target = new Proxy({} as T, {
+      get:
+        (_, name) =>
+        (...args: unknown[]) =>
+          (found = [String(name), ...args]),
+    });
+    actOf(list, event)?.(target, event);
+    return found;
+  };
+
+  test('every key on the sheet that is a single letter, digit or sign does something, and no key does two things', () => {
+    const groups = keyGroups(rows);
+    expect(groups.map((g) => g.rows.length)).toEqual([BOARD_KEYS.length, 4, rows.length]);
+    for (const list of [rows, BOARD_KEYS]) {
+      const keys = list.flatMap((r: KeyRow<never>) =>
+        Object.keys(r.acts ?? {}).map((k) => `${r.ctrl ? 'ctrl ' : ''}${k}`),
+      );
+      expect(new Set(keys).size).toBe(keys.length);
+    }
+    for (const { shown, acts } of rows) if (/^[A-Z?]$/.test(shown)) expect(acts).toHaveProperty(shown.toLowerCase());
+  });
+
+  test('steps by their digits, undo and redo with Ctrl or Command, letters without', () => {
+    expect(called(rows, press('3'))).toEqual(['goTo', 2]);
+    expect(called(rows, press('8'))).toBeNull();
+    expect(called(rows, press('W'))).toEqual(['openWall']);
+    expect(called(rows, press('w', { ctrlKey: true }))).toBeNull();
+    expect(called(rows, press('z', { ctrlKey: true }))).toEqual(['undo']);
+    expect(called(rows, press('Z', { metaKey: true, shiftKey: true }))).toEqual(['redo']);
+    expect(called(rows, press('z'))).toBeNull();
+    expect(called(BOARD_KEYS, press('+'))).toEqual(['zoomBy', 1.05]);
+    expect(called(BOARD_KEYS, press('constructor'))).toBeNull();
+  });
 });

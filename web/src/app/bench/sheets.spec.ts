@@ -12,6 +12,8 @@ import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
 import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
+import { benchKeys, keyGroups } from './keys';
+import { STEPS } from './steps';
 import { Shortcuts } from './shortcuts';
 
 jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
@@ -298,6 +300,7 @@ describe('choosing pictures', () => {
 test('the sheet of keys names every step, and lets single letters be switched off', async () => {
   TestBed.configureTestingModule({});
   const fixture = TestBed.createComponent(Shortcuts);
+  fixture.componentRef.setInput('groups', keyGroups(benchKeys(STEPS.map((s) => s.label))));
   fixture.componentRef.setInput('letters', true);
   const told: boolean[] = [];
   fixture.componentInstance.lettersChanged.subscribe((v) => told.push(v));

@@ -1,49 +1,6 @@
 import { Component, type ElementRef, input, output, viewChild } from '@angular/core';
 import { Icon } from '../ui/icon';
-
-const GROUPS: readonly { title: string; keys: readonly (readonly [string, string])[] }[] = [
-  {
-    title: 'On the board',
-    keys: [
-      ['← → ↑ ↓', 'Move the picture by 1 mm; in Place, a free frame'],
-      ['Shift + arrows', 'by 0.1 mm'],
-      ['Alt + arrows, Alt + drag', 'Move the shape over the picture'],
-      ['+  −  0', 'Zoom in, out, just covering'],
-      ['Ctrl while dragging', 'Nothing comes to rest by itself'],
-      ['Shift while cropping', 'Hold the ratio, or let it go'],
-    ],
-  },
-  {
-    title: 'Among tries',
-    keys: [
-      ['← →', 'Look at one on the board'],
-      ['Enter', 'Take it'],
-      ['Esc', 'Leave things as they were'],
-      ['H, on the wall', 'Hold it beside others'],
-    ],
-  },
-  {
-    title: 'Anywhere on the bench',
-    keys: [
-      ['1 … 7', 'Shape, Ratio, Position, Outline, Shadow, Tone, Place'],
-      ['T', 'To the tries'],
-      ['B', 'To the board'],
-      ['[  ]', 'The picture before, the next one'],
-      ['N', 'The next picture, framed like this one'],
-      ['K', 'Mark what must stay'],
-      ['O, held', 'The picture as it came'],
-      ['W', 'The wall of tries'],
-      ['P', 'Page and close-up'],
-      ['V', 'All frames at once, and back'],
-      ['R', 'Another picture in this frame'],
-      ['G', 'Get this picture out'],
-      ['Ctrl + C', 'Copy the framed picture'],
-      ['Ctrl + V', 'Paste a picture'],
-      ['Ctrl + Z, Ctrl + Y', 'Undo, redo'],
-      ['?', 'This sheet'],
-    ],
-  },
-];
+import type { KeyGroup } from '../ui/keys';
 
 /** Every key, on one sheet. */
 @Component({
@@ -57,14 +14,14 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
       </button>
     </div>
     <div class="columns-2 gap-10 [column-fill:balance]">
-      @for (g of groups; track g.title) {
+      @for (g of groups(); track g.title) {
         <section class="mb-5 break-inside-avoid">
           <h3 class="mb-1.5 text-[15px]">{{ g.title }}</h3>
           <dl class="text-[13px]">
-            @for (k of g.keys; track k[0]) {
+            @for (k of g.rows; track k.shown) {
               <div class="flex justify-between gap-4 border-b border-line py-1">
-                <dt class="figure shrink-0 font-medium">{{ k[0] }}</dt>
-                <dd class="text-right text-soft">{{ k[1] }}</dd>
+                <dt class="figure shrink-0 font-medium">{{ k.shown }}</dt>
+                <dd class="text-right text-soft">{{ k.words }}</dd>
               </div>
             }
           </dl>
@@ -85,9 +42,10 @@ const GROUPS: readonly { title: string; keys: readonly (readonly [string, string
   </dialog>`,
 })
 export class Shortcuts {
+  readonly groups = input.required<readonly KeyGroup[]>();
   readonly letters = input.required<boolean>();
   readonly lettersChanged = output<boolean>();
-  protected readonly groups = GROUPS;
+
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
 
   open(): void {

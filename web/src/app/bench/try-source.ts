@@ -18,8 +18,8 @@ import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
 import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
-import type { StepName } from './steps';
-import { ALL_SHAPES, triesOf, type ShapeFilter, type Try, type TryContext } from './tries';
+import type { Step } from './steps/step';
+import { ALL_SHAPES, withOneCurrent, type ShapeFilter, type Try, type TryContext } from './tries';
 
 const LATELY = 'gable.shapes-lately';
 const LATELY_MOST = 12;
@@ -43,7 +43,7 @@ export class TrySource {
   /** Where the keep mark must stay, every shape comes with the placement that keeps most of it. */
   private readonly ranking = toSignal(
     combineLatest([
-      toObservable(computed(() => (this.state.step() === 'shape' ? this.edit.taken() : null))),
+      toObservable(computed(() => (this.edit.step().name === 'shape' ? this.edit.taken() : null))),
       toObservable(this.version),
     ]).pipe(
       map(([frame]) => frame),
@@ -73,7 +73,7 @@ export class TrySource {
   private make(frame: Frame | null): readonly Try[] {
     const picture = this.edit.picture();
     if (!frame || !picture) return NO_TRIES;
-    return triesOf(this.state.step(), this.context(frame), this.filter());
+    return withOneCurrent(this.edit.step().tries(this.context(frame), this.filter()));
   }
 
   private context(frame: Frame): TryContext {
@@ -91,7 +91,7 @@ export class TrySource {
   }
 
   /** Does the step cut at all? Then its tries show what is cut. */
-  readonly cuts = computed(() => ['shape', 'ratio', 'position'].includes(this.state.step()));
+  readonly cuts = computed(() => this.edit.step().cuts);
 
   /** The share of what matters that each try keeps, by its name. */
   private readonly kept = toSignal(
@@ -112,7 +112,7 @@ export class TrySource {
   );
 
   /** What was taken before anybody had looked at the picture: as soon as its subject is known, it is taken about that. */
-  private early: { step: StepName; id: string; key: string; before: Frame; after: Frame } | null = null;
+  private early: { step: Step; id: string; key: string; before: Frame; after: Frame } | null = null;
 
   constructor() {
     effect(() => {
@@ -138,12 +138,12 @@ export class TrySource {
     const before = this.edit.taken();
     const now = this.make(before).find((other) => other.id === t.id) ?? t;
     // Only a step that cuts asks where the subject is; a later one leaves what an earlier one waits for.
-    const step = this.state.step();
+    const step = this.edit.step();
     const waits = before && this.cuts() && !this.edit.seen();
     const early = waits ? { step, id: t.id, key: this.edit.key(), before, after: now.frame } : null;
     if (this.cuts()) this.early = early;
     this.state.take(now.deed, now.frame, early && `early-${t.id}-${early.key}`);
-    if (this.state.step$.value !== 'shape' || t.id.startsWith('own-')) return;
+    if (this.edit.step().name !== 'shape' || t.id.startsWith('own-')) return;
     const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
     // The row that is being chosen from stays in its order; the next visit shows the new one.
     if (this.filter().family !== 'lately') this.narrow({ lately });
@@ -158,7 +158,7 @@ export class TrySource {
     if (!early || !taken || early.key !== this.edit.key()) return;
     const lies = ({ box, shape, placement }: Frame): unknown => [box, shape, placement];
     if (!equal(lies(taken), lies(early.after))) return;
-    const now = triesOf(early.step, this.context(early.before), this.filter()).find((other) => other.id === early.id);
+    const now = early.step.tries(this.context(early.before), this.filter()).find((other) => other.id === early.id);
     if (!now) return;
     if (equal(taken, early.after)) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
     else this.state.take('subject centred', { ...taken, placement: now.frame.placement });

@@ -18,7 +18,6 @@ import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
 import { Families } from './families';
-import { STEPS } from './steps';
 import type { Try } from './tries';
 import { TryFace } from './try-face';
 import { TrySource } from './try-source';
@@ -42,7 +41,7 @@ const MORE = 16;
     @if (up()) {
       <div class="flex items-center gap-5 pb-2">
         <h2 id="wall-title" class="shrink-0 text-[22px]">{{ title() }}</h2>
-        @if (state.step() === 'shape') {
+        @if (edit.step().name === 'shape') {
           <gable-families
             class="grow"
             [family]="source.filter().family"
@@ -211,8 +210,8 @@ export class Wall {
       .join(' '),
   );
   protected readonly title = computed(() => {
-    const label = STEPS.find((s) => s.name === this.state.step())!.label;
-    return this.state.step() === 'shape' ? 'Every shape' : label;
+    const label = this.edit.step().label;
+    return this.edit.step().name === 'shape' ? 'Every shape' : label;
   });
   protected readonly side = computed(() => (this.held().length > 1 ? 232 : 400));
 

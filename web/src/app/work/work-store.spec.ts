@@ -10,6 +10,8 @@ import { Images } from './images';
 import { changedFrames, takenFrame } from './work-model';
 import { WorkStore } from './work-store';
 import { Edit } from '../bench/edit';
+import { STEPS } from '../bench/steps';
+import { STEP_LIST } from '../bench/steps/step';
 import { TrySource } from '../bench/try-source';
 import type { Try } from '../bench/tries';
 
@@ -67,6 +69,7 @@ function setup(work: Work = workOf(), history: LoggedHistory = { entries: [], mo
     providers: [
       WorkStore,
       Images,
+      { provide: STEP_LIST, useValue: STEPS },
       Edit,
       TrySource,
       { provide: Api, useValue: api },
@@ -277,7 +280,7 @@ describe('what there is to choose from', () => {
     edit.slide('outline weight', (f) => ({ ...f, outline: solidOutline(9, '#000000') }));
     edit.set('tone', (f) => ({ ...f, tone: { softness: { blur: 1 } } }));
     expect(state.model$.value!.history.past.map((d) => d.name)).toEqual(['outline weight', 'outline weight', 'tone']);
-    state.go('outline');
+    edit.go('outline');
     expect(edit.stepChanged()).toBe(true);
     edit.stepBack();
     expect([edit.taken()?.outline, edit.taken()?.tone?.softness?.blur, edit.stepChanged()]).toEqual([null, 1, false]);

@@ -16,7 +16,6 @@ import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work } from '@gable/contract';
 import { Painter } from '../paint/painter';
-import type { StepName } from '../bench/steps';
 import { factsOf } from './facts';
 import { Images, LARGE } from './images';
 import { likeThat } from './same-again';
@@ -39,11 +38,9 @@ export class WorkStore implements OnDestroy {
   readonly model$ = new BehaviorSubject<model.WorkModel | null>(null);
   readonly problem$ = new BehaviorSubject<Problem | null>(null);
   readonly save$ = new BehaviorSubject<SaveState>({ kind: 'saved' });
-  readonly step$ = new BehaviorSubject<StepName>('shape');
 
   /** What is seen of it: saving alone changes nothing here. */
   readonly model = toSignal(this.model$.pipe(distinctUntilChanged(model.looksTheSame)), { requireSync: true });
-  readonly step = toSignal(this.step$, { requireSync: true });
 
   open(id: string): void {
     this.subscriptions.add(
@@ -180,12 +177,6 @@ export class WorkStore implements OnDestroy {
   /** Puts the selected picture back as the file has it. */
   putBack(): void {
     this.update((m) => model.take(m, 'put back as it came', model.pictureOf(m, m.selected).frame));
-  }
-
-  go(step: StepName): void {
-    if (step === this.step$.value) return;
-    this.preview(null);
-    this.step$.next(step);
   }
 
   /** The findings' facts of a frame, as far as they are known. */

@@ -1,7 +1,10 @@
 import { bandOf, deriveView, isDistorted, keptOfMark, leastZoom, ratioCut, SHAPES, solidOutline } from '@gable/core';
 import { frameOf } from '../../../testing/works';
 import { STEPS } from '../steps';
-import { ALL_SHAPES, shapeTries, shownShare, triesOf, type Try, type TryContext } from './index';
+import { ALL_SHAPES, shapeTries, shownShare, withOneCurrent, type Try, type TryContext } from './index';
+
+// Jest cannot load a module worker.
+jest.mock('../../paint/worker-of', () => ({ paintWorker: () => null }));
 
 const size = { width: 3000, height: 2000 };
 const context: TryContext = {
@@ -14,8 +17,8 @@ const context: TryContext = {
   own: [],
   freeable: true,
 };
-const of = (step: (typeof STEPS)[number]['name'], more: Partial<TryContext> = {}): readonly Try[] =>
-  triesOf(step, { ...context, ...more }, ALL_SHAPES);
+const of = (step: string, more: Partial<TryContext> = {}): readonly Try[] =>
+  withOneCurrent(STEPS.find((s) => s.name === step)!.tries({ ...context, ...more }, ALL_SHAPES));
 const named = (tries: readonly Try[], id: string): Try => tries.find((t) => t.id === id)!;
 
 describe('tries of every step', () => {

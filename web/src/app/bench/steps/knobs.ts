@@ -1,42 +1,13 @@
+import { NgComponentOutlet } from '@angular/common';
 import { Component, inject } from '@angular/core';
 import { WorkStore } from '../../work/work-store';
 import { Edit } from '../edit';
-import { OutlineKnobs } from './outline-knobs';
-import { PlaceKnobs } from './place-knobs';
-import { PositionKnobs } from './position-knobs';
-import { RatioKnobs } from './ratio-knobs';
-import { ShadowKnobs } from './shadow-knobs';
-import { ShapeKnobs } from './shape-knobs';
-import { ToneKnobs } from './tone-knobs';
-
 /** The knobs of the current step: every number can be read and typed. */
 @Component({
   selector: 'gable-knobs',
-  imports: [OutlineKnobs, PlaceKnobs, PositionKnobs, RatioKnobs, ShadowKnobs, ShapeKnobs, ToneKnobs],
+  imports: [NgComponentOutlet],
   template: `@if (edit.taken()) {
-    @switch (state.step()) {
-      @case ('shape') {
-        <gable-shape-knobs />
-      }
-      @case ('ratio') {
-        <gable-ratio-knobs />
-      }
-      @case ('position') {
-        <gable-position-knobs />
-      }
-      @case ('outline') {
-        <gable-outline-knobs />
-      }
-      @case ('shadow') {
-        <gable-shadow-knobs />
-      }
-      @case ('tone') {
-        <gable-tone-knobs />
-      }
-      @case ('place') {
-        <gable-place-knobs />
-      }
-    }
+    <ng-container [ngComponentOutlet]="edit.step().controls" />
     <p class="mt-3 flex flex-wrap gap-x-4 gap-y-1 pb-2 text-[13px]">
       @if (edit.stepChanged()) {
         <button type="button" class="word" (click)="edit.stepBack()">Put this step back</button>

@@ -1,0 +1,23 @@
+import { equal, type Frame } from '@gable/core';
+import { placeTries } from '../tries/placing-tries';
+import { PlaceKnobs } from './place-knobs';
+import type { Step } from './step';
+
+const partOf = ({ turn, flip, flow }: Frame): Partial<Frame> => ({ turn, flip, flow });
+
+export const place: Step = {
+  name: 'place',
+  label: 'Place',
+  for: ['framed'],
+  cuts: false,
+  changed: (frame, original) =>
+    !equal(partOf(frame), partOf(original)) ||
+    (frame.flow === 'floating' && (frame.box.x !== original.box.x || frame.box.y !== original.box.y)),
+  reset: (frame, original) => ({
+    ...frame,
+    ...partOf(original),
+    box: { ...frame.box, x: original.box.x, y: original.box.y },
+  }),
+  tries: placeTries,
+  controls: PlaceKnobs,
+};

@@ -1,0 +1,23 @@
+import { InjectionToken, type Type } from '@angular/core';
+import type { Frame, Item } from '@gable/core';
+import type { ShapeFilter, Try, TryContext } from '../tries';
+
+/** A step of the bench: one thing about a frame, with its alternatives and its controls. None of them locks another. */
+export interface Step {
+  name: string;
+  label: string;
+  /** Kinds of items that it is for. */
+  for: readonly Item['kind'][];
+  /** Do its tries cut the picture? Then they say what is cut, and wait for the subject. */
+  cuts: boolean;
+  tries(context: TryContext, filter: ShapeFilter): readonly Try[];
+  /** Does the step differ from how the frame came? */
+  changed(frame: Frame, original: Frame): boolean;
+  /** The frame with this step as it came. */
+  reset(frame: Frame, original: Frame): Frame;
+  /** A component with its controls. */
+  controls: Type<unknown>;
+}
+
+/** The steps of the bench, in the order in which people work. */
+export const STEP_LIST = new InjectionToken<readonly Step[]>('The steps of the bench');
