@@ -69,6 +69,11 @@ export default tseslint.config(
             'BinaryExpression[operator=/^[!=]==?$/] > CallExpression[callee.object.name="JSON"][callee.property.name="stringify"]',
           message: 'Compare data by `equal` of core: the order of keys says nothing.',
         },
+        {
+          selector:
+            'Decorator > CallExpression[callee.name="Component"] > ObjectExpression:not(:has(> Property[key.name="changeDetection"]))',
+          message: 'Components are OnPush: their state lies in signals and stores.',
+        },
       ],
     },
   },

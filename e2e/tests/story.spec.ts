@@ -193,6 +193,25 @@ test('work goes on while the server is away, and is saved when it is back; a rel
   await expect(page.getByRole('option', { name: /^Heart/, selected: true })).toBeVisible();
 });
 
+test('two windows on different frames: what each does joins, and nobody is asked', async ({ page, context }) => {
+  const id = await openOnBench(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await other.getByRole('option', { name: /^Picture 2,/ }).click();
+  await other.getByRole('option', { name: /^Diamond/ }).click();
+  await saved(other);
+  await page.getByRole('option', { name: /^Heart/ }).click();
+  const frames = await savedFrames(page, id);
+  expect([frames['1']!.shape.name, frames['2']!.shape.name]).toEqual(['heart', 'diamond']);
+  await expect(page.getByText('This work was changed in another window.')).toHaveCount(0);
+  // The other window's change came with the answer, and can be taken back here.
+  await page.getByRole('option', { name: /^Picture 2,/ }).click();
+  await expect(page.getByRole('option', { name: /^Diamond/, selected: true })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  expect(await savedFrames(page, id)).toEqual({});
+});
+
 test('two windows: the later one is told, and chooses which version goes on', async ({ page, context }) => {
   const id = await openOnBench(page);
   const other = await context.newPage();

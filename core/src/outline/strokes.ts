@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { bounds } from '../geometry/measure';
 import { offsetPath, type Join } from '../geometry/offset';
 import type { Path, Rect } from '../geometry/path';
@@ -54,14 +55,13 @@ export function edgeBounds(frame: Shaped & { outline: Outline | null }): Rect {
   );
 }
 
-/** Offsets worked out lately: while a picture is moved in its shape, its edge stays the same. */
-const memory = new Map<string, unknown>();
+/** Offsets that were worked out: while a picture is moved in its shape, its edge stays the same. */
+const memory = new LRUCache<string, NonNullable<unknown>>({ max: 400 });
 
-function remembered<T>(what: string, key: readonly unknown[], work: () => T): T {
+function remembered<T extends NonNullable<unknown>>(what: string, key: readonly unknown[], work: () => T): T {
   const text = what + JSON.stringify(key);
   const known = memory.get(text) as T | undefined;
   if (known !== undefined) return known;
-  if (memory.size > 400) memory.clear();
   const value = work();
   memory.set(text, value);
   return value;

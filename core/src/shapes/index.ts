@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { MAX_REPEATS } from '../model/bounds';
 import type { Box, Seat, ShapeChoice, Size } from '../model/frame';
 import type { Path, Rect } from '../geometry/path';
@@ -60,7 +61,7 @@ export function shapeOf(choice: ShapeChoice): Shape | undefined {
   if (own) return own;
   const base = { name, family: 'signs' as const, knobs: [], preset: null };
   if (drawn) {
-    const outline = parsed(drawn.path);
+    const outline = outlines.memo(drawn.path);
     return {
       ...base,
       label: drawn.label,
@@ -80,18 +81,8 @@ export function shapeOf(choice: ShapeChoice): Shape | undefined {
   };
 }
 
-/** Outlines read lately; the same text is asked for at every painting. */
-const outlines = new Map<string, Path>();
-
-function parsed(text: string): Path {
-  let path = outlines.get(text);
-  if (!path) {
-    path = parseSvgPath(text);
-    if (outlines.size > 64) outlines.clear();
-    outlines.set(text, path);
-  }
-  return path;
-}
+/** Outlines that were read: the same text is asked for at every painting. */
+const outlines = new LRUCache<string, Path>({ max: 64, memoMethod: (text) => parseSvgPath(text) });
 
 /** The knobs of a shape at rest. */
 export const defaultKnobs = (shape: Shape): Knobs => Object.fromEntries(shape.knobs.map((k) => [k.name, k.default]));

@@ -1,5 +1,10 @@
-import { Component } from '@angular/core';
+import { ChangeDetectionStrategy, Component } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 
-@Component({ selector: 'gable-root', imports: [RouterOutlet], template: '<router-outlet />' })
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-root',
+  imports: [RouterOutlet],
+  template: '<router-outlet />',
+})
 export class App {}

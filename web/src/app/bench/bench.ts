@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   Component,
   computed,
   effect,
@@ -57,6 +58,7 @@ const SIDES = [
 
 /** The screen people work on: the run of pictures, one of them large, and the tries of a step. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-bench',
   imports: [
     Choice,

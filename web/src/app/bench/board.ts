@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   afterNextRender,
   afterRenderEffect,
   Component,
@@ -78,6 +79,7 @@ const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
 
 /** One frame large: the hidden rest of its picture as a ghost, its dimensions drawn, the picture moved by hand. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-board',
   imports: [FigureField],
   templateUrl: './board.html',

@@ -1,4 +1,4 @@
-import { Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { FAMILIES } from '@gable/core';
 import { walk } from '../ui/roving';
 import { scrollSideways } from '../ui/scroll-sideways';
@@ -18,6 +18,7 @@ const CHOICES: readonly FamilyChoice[] = [
 
 /** Which family of shapes is offered: one choice of a row, walked along with the arrow keys. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-families',
   template: `<div
     role="radiogroup"

@@ -1,8 +1,9 @@
-import { Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Edit } from './edit';
 
 /** What it means that a picture sits in the text or lies free of it, and the way from one to the other. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-flow-words',
   template: `@if (edit.taken(); as f) {
     @if (edit.picture()?.freeable) {

@@ -1,4 +1,12 @@
-import { Component, computed, type ElementRef, inject, viewChild, afterRenderEffect } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  viewChild,
+  afterRenderEffect,
+} from '@angular/core';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
 import { keyOf, problemOf, takenFrame } from '../work/work-model';
@@ -8,6 +16,7 @@ import { notes, pageMark, placeWords } from '../work/wording';
 
 /** All pictures of the work in reading order, on a ruler with page marks. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-run',
   imports: [TryCanvas],
   template: `<div

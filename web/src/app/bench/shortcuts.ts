@@ -1,9 +1,10 @@
-import { Component, type ElementRef, input, output, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, type ElementRef, input, output, viewChild } from '@angular/core';
 import { Icon } from '../ui/icon';
 import type { KeyGroup } from '../ui/keys';
 
 /** Every key, on one sheet. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shortcuts',
   imports: [Icon],
   template: `<dialog #dialog class="sheet w-[760px] max-w-[94vw]" aria-labelledby="keys-title">

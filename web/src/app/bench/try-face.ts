@@ -1,10 +1,11 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { TryCanvas } from '../paint/try-canvas';
 import type { Try } from './tries';
 import { TrySource } from './try-source';
 
 /** A try as it is offered: the author's picture in it, its name, and what it keeps or shows. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-try-face',
   imports: [TryCanvas],
   template: `<gable-try-canvas

@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   afterRenderEffect,
   Component,
   computed,
@@ -25,6 +26,7 @@ const MORE = 12;
  * click takes it; leaving or Escape puts back.
  */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-try-strip',
   imports: [TryFace, TrySheet],
   template: `<div

@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   afterNextRender,
   Component,
   computed,
@@ -29,6 +30,7 @@ const MORE = 16;
 
 /** The whole screen of tries for one picture; two to four of them held side by side on the page's own ground. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-wall',
   imports: [Families, Icon, TryCanvas, TryFace, TrySheet],
   template: `<dialog

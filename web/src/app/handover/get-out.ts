@@ -1,4 +1,4 @@
-import { Component, type ElementRef, inject, input, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, type ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import { paintedBounds } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
@@ -14,6 +14,7 @@ import { Edit } from '../bench/edit';
 
 /** The framed picture by itself: onto the clipboard, or as a file of any kind and size. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-get-out',
   imports: [Choice, FigureField, Icon, Notice],
   template: `<dialog #dialog class="sheet w-[480px]" aria-labelledby="out-title">

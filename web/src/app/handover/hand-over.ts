@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   Component,
   computed,
   DestroyRef,
@@ -46,6 +47,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
 
 /** What is written, said before it is written; how far that is, and how to stop it. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-hand-over',
   imports: [Choice, Icon, Tick],
   template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="sheet-title" (close)="look?.unsubscribe()">

@@ -1,4 +1,12 @@
-import { Component, computed, type ElementRef, inject, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { POINTS } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
@@ -13,6 +21,7 @@ import { WorkStore } from '../work/work-store';
 
 /** A picture for the header or footer of a document's pages, and how far from it the text begins. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-margin-sheet',
   imports: [Choice, FigureField, Icon, Notice, PictureChooser],
   template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="margin-title">

@@ -1,4 +1,14 @@
-import { Component, computed, type ElementRef, inject, input, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { catchError, combineLatest, debounceTime, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
@@ -12,6 +22,7 @@ import { Intake } from '../intake/intake';
 
 /** Pictures of the stock and one's own earlier ones, found by word; or from disk. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-picture-chooser',
   imports: [Icon, Notice],
   template: `<dialog

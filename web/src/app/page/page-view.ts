@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   afterNextRender,
   Component,
   computed,
@@ -52,6 +53,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 
 /** Frames among the text they stand in, and beside each other: the document's pages, with our frames painted on them. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-view',
   imports: [TryCanvas],
   template: `<div

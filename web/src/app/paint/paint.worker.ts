@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import { LRUCache } from 'lru-cache';
 import {
   blurSigma,
   changesPixels,
@@ -190,7 +191,7 @@ function levelFor(picture: Picture, frame: Frame, scale: number): PaintPicture {
 }
 
 /** Levels under a tone, made once for each tone that is being looked at. */
-const tones = new Map<string, OffscreenCanvas>();
+const tones = new LRUCache<string, OffscreenCanvas>({ max: 24 });
 const names = new WeakMap<ImageBitmap, number>();
 let lastName = 0;
 
@@ -200,7 +201,6 @@ function toned(level: ImageBitmap, frame: Frame, size: Size): OffscreenCanvas {
   const key = JSON.stringify([names.get(level), frame.tone, sigma]);
   let canvas = tones.get(key);
   if (!canvas) {
-    if (tones.size > 24) tones.clear();
     canvas = new OffscreenCanvas(level.width, level.height);
     const ctx = canvas.getContext('2d')!;
     ctx.drawImage(level, 0, 0);
@@ -250,13 +250,12 @@ function surfaceOf(canvas: OffscreenCanvas, small = false): Surface {
 const PLATE = { kind: 'solid', colour: '#c9c4b8', opacity: 1 } as const;
 
 /** One canvas for each size of row: to get a new one from the browser takes longer than to paint it. */
-const rows = new Map<string, OffscreenCanvas>();
+const rows = new LRUCache<string, OffscreenCanvas>({ max: 16 });
 
 function rowCanvas(width: number, height: number): OffscreenCanvas {
   const key = `${width} ${height}`;
   let canvas = rows.get(key);
   if (!canvas) {
-    if (rows.size > 16) rows.clear();
     rows.set(key, (canvas = new OffscreenCanvas(width, height)));
   }
   return canvas;
@@ -305,8 +304,8 @@ function untoned(frame: Frame): Frame {
   return plain;
 }
 
-/** Shares found lately: the same frame is asked about for its words and for its picture. */
-const shares = new Map<string, number>();
+/** Shares that were found: the same frame is asked about for its words and for its picture. */
+const shares = new LRUCache<string, number>({ max: 1000 });
 
 /** The share of what matters that a frame keeps: of its keep mark where it has one. */
 function keptOf(key: string, picture: Picture, frame: Frame): number {
@@ -315,7 +314,6 @@ function keptOf(key: string, picture: Picture, frame: Frame): number {
   let share = shares.get(name);
   if (share === undefined) {
     share = keep ? keptOfMark(frame, picture.size, keep) : keptShare(frame, picture.size, picture.seen.weights);
-    if (shares.size > 1000) shares.clear();
     shares.set(name, share);
   }
   return share;

@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   afterRenderEffect,
   Component,
   computed,
@@ -15,6 +16,7 @@ import { TrySheet } from './try-sheet';
 
 /** A frame painted small, with the author's own picture: on the sheet it lies on, or on a canvas of its own. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-try-canvas',
   template: `@if (!sheet) {
     <canvas #canvas aria-hidden="true" class="block h-full w-full"></canvas>

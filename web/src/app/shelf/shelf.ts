@@ -1,4 +1,4 @@
-import { Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { filter, finalize, map, tap, type Observable, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
@@ -37,6 +37,7 @@ const KINDS: Record<string, string> = {
 
 /** Works as they look now, and a place to open a document. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shelf',
   imports: [Icon, Mark, Notice, PictureChooser, RouterLink],
   templateUrl: './shelf.html',

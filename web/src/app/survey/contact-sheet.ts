@@ -1,5 +1,6 @@
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import {
+  ChangeDetectionStrategy,
   afterRenderEffect,
   Component,
   computed,
@@ -24,6 +25,7 @@ const PICTURE = { width: 152, height: 116 };
 
 /** All frames, as on a contact sheet; only those in sight are on the page. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-contact-sheet',
   imports: [ScrollingModule, TryCanvas],
   template: `<cdk-virtual-scroll-viewport

@@ -1,10 +1,11 @@
-import { Component, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import type { Uneven } from '@gable/core';
 import { familyWords, wishWords } from './family-words';
 import { SurveyState } from './survey-state';
 
 /** Families of frames that are nearly but not quite alike. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-even-panel',
   template: `@if (state.families().length === 0) {
       <p class="pt-3 text-soft">No frames are nearly alike without being quite alike.</p>

@@ -1,4 +1,5 @@
 import {
+  ChangeDetectionStrategy,
   afterNextRender,
   Component,
   computed,
@@ -23,6 +24,7 @@ const VIEWS = [
 
 /** Figures among their neighbours: a mark is a frame, and clicking it chooses it; dragging round marks chooses them. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-figures-chart',
   imports: [Choice],
   template: `<div class="flex items-baseline gap-6 pb-1">

@@ -1,4 +1,13 @@
-import { Component, computed, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { finishOf, layFinish, readFinish, shapeOf, writeFinish, type Finish, type Frame, type Size } from '@gable/core';
 import { toProblem } from '../api/problem';
 import type { KeptFinish } from '@gable/contract';
@@ -15,6 +24,7 @@ import { SurveyState } from './survey-state';
 
 /** Finishes, each with a picture of the author's own; hovering shows one on all chosen frames, a click lays it on. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-finish-panel',
   imports: [Choice, FigureField, Tick, TryCanvas],
   template: `<div class="flex min-h-0 w-full min-w-0 gap-4">

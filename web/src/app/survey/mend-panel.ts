@@ -1,4 +1,4 @@
-import { Component, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { KINDS, type Code, type Row } from './survey-model';
 import { SurveyState } from './survey-state';
 
@@ -10,6 +10,7 @@ export interface MendWish {
 
 /** What was found, by kind: looked at by themselves, chosen, or mended in one go. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-mend-panel',
   template: `@if (kinds().length === 0) {
       <p class="pt-3 text-soft">Nothing was found that wants mending.</p>

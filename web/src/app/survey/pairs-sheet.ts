@@ -1,4 +1,4 @@
-import { Component, computed, type ElementRef, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, signal, viewChild } from '@angular/core';
 import type { Frame } from '@gable/core';
 import { TryCanvas } from '../paint/try-canvas';
 import { Choice } from '../ui/choice';
@@ -20,6 +20,7 @@ const WAYS = {
 
 /** A change of many frames, before and after side by side, before it is made; each can be left out. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-pairs-sheet',
   imports: [Choice, Icon, TryCanvas],
   template: `<dialog #dialog class="sheet w-[860px] max-w-[94vw]" aria-labelledby="pairs-title" (close)="pairs.set([])">

@@ -1,4 +1,15 @@
-import { Component, computed, effect, HostListener, inject, input, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  HostListener,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
@@ -40,6 +51,7 @@ type Named<T extends readonly { name: string }[]> = T[number]['name'];
 
 /** Every frame of the work at once. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-survey',
   imports: [
     Choice,

@@ -1,5 +1,5 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
-import { Component, computed, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { placeWords } from '../work/wording';
 import { TryCanvas } from '../paint/try-canvas';
 import type { Row } from './survey-model';
@@ -9,6 +9,7 @@ const LINE = 104;
 
 /** What pictures say to those who do not see them: each beside its text, which is typed in place. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-text-list',
   imports: [ScrollingModule, TryCanvas],
   template: `<cdk-virtual-scroll-viewport [itemSize]="line" class="h-full" aria-label="Alternative texts">

@@ -1,8 +1,9 @@
-import { Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { walk } from './roving';
 
 /** One of a few words, side by side; walked along with the arrow keys. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-choice',
   template: `<div class="flex items-baseline justify-between gap-3">
     @if (!quiet()) {

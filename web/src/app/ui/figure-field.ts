@@ -1,10 +1,21 @@
-import { Component, computed, effect, type ElementRef, input, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { formatLength, parseLength, trimNumber, type Axis, type Unit } from '@gable/core';
 
 export type FigureKind = Unit | 'percent' | 'times' | 'degree' | 'number';
 
 /** A number that can be typed, with its unit; Enter or leaving takes it, Escape puts it back. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-figure-field',
   template: `<label class="flex items-baseline justify-between gap-3">
     <span [class]="quiet() ? 'sr-only' : 'text-soft'">{{ label() }}</span>

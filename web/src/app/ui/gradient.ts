@@ -1,4 +1,13 @@
-import { Component, computed, type ElementRef, input, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import type { Paint } from '@gable/core';
 import { Swatches } from './swatches';
 
@@ -11,6 +20,7 @@ const FEWEST = 2;
 
 /** The stops of a gradient: dragged along a bar, added by a click on it, removed by dragging them off it or with Delete. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-gradient',
   imports: [Swatches],
   template: `<div

@@ -1,4 +1,4 @@
-import { Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import {
   ArrowDownToLine,
   Columns2,
@@ -40,6 +40,7 @@ const ICONS = {
 
 /** An icon of the one package; decoration only, its button carries the words. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-icon',
   template: `<svg
     [attr.width]="size()"

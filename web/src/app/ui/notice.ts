@@ -1,9 +1,10 @@
-import { Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import type { Problem } from '../api/problem';
 import { Icon } from './icon';
 
 /** Says what is wrong and what to do; stays until it is closed. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-notice',
   imports: [Icon],
   template: `<div

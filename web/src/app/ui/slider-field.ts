@@ -1,8 +1,9 @@
-import { Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { FigureField, type FigureKind } from './figure-field';
 
 /** A slider, and the same number to type. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-slider-field',
   imports: [FigureField],
   template: `<span

@@ -1,4 +1,4 @@
-import { Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
 import { channels, GableError, parseColour } from '@gable/core';
 
 export interface Swatch {
@@ -20,6 +20,7 @@ export const COLOURS: readonly Swatch[] = [
 
 /** Colours to choose from: the house's, those of the picture, and any other by name or number. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-swatches',
   template: `<div class="mb-1.5 mt-1 flex flex-wrap items-center gap-1.5" role="group" [attr.aria-label]="label()">
       @for (c of all(); track c.hex + $index) {

@@ -1,8 +1,9 @@
-import { Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { walk } from './roving';
 
 /** Words side by side, of which one is open; walked along with the arrow keys. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-tabs',
   template: `@for (t of tabs(); track t.name) {
     <button

@@ -1,7 +1,8 @@
-import { Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 
 /** Something that is on or off. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-tick',
   template: `<label class="flex items-center justify-between gap-3"
     ><span class="text-soft">{{ label() }}</span

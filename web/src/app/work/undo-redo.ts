@@ -1,9 +1,10 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Icon } from '../ui/icon';
 import { WorkStore } from './work-store';
 
 /** Undoing and doing again, by name. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-undo-redo',
   imports: [Icon],
   template: `<button

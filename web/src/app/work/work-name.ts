@@ -1,4 +1,4 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { withoutKind } from '../intake/files';
@@ -7,6 +7,7 @@ import { WorkStore } from './work-store';
 
 /** The way back, the work's name, and whether all of it is saved. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-work-name',
   imports: [Mark, RouterLink],
   template: `<a

@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Problem } from '../api/problem';
 import { Icon } from '../ui/icon';
@@ -7,6 +7,7 @@ import { WorkStore } from './work-store';
 
 /** What went wrong with the work, and what can be done about it. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-work-notices',
   imports: [Icon, Notice],
   template: `@if (problem(); as p) {

@@ -1,9 +1,10 @@
 import { NgComponentOutlet } from '@angular/common';
-import { Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { WorkStore } from '../../work/work-store';
 import { Edit } from '../edit';
 /** The knobs of the current step: every number can be read and typed. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-knobs',
   imports: [NgComponentOutlet],
   template: `@if (edit.taken()) {

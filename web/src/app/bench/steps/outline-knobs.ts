@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { solidOutline, type Outline, type Paint } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { GradientEditor } from '../../ui/gradient';
@@ -28,6 +28,7 @@ const DASH_WORDS: Readonly<Record<Outline['dash'], string>> = {
 
 /** The line round the shape. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-outline-knobs',
   imports: [Choice, GradientEditor, SliderField, Swatches],
   template: `<h2 class="mb-2 text-[15px]">Outline</h2>

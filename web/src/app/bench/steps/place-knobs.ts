@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Frame } from '@gable/core';
 import { FigureField } from '../../ui/figure-field';
 import { SliderField } from '../../ui/slider-field';
@@ -9,6 +9,7 @@ import { FlowWords } from '../flow-words';
 
 /** The frame on its page. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-place-knobs',
   imports: [FigureField, FlowWords, SliderField, Tick],
   template: `<h2 class="mb-2 text-[15px]">Frame on the page</h2>

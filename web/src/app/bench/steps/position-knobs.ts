@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import {
   containZoom,
   pictureOffset,
@@ -18,6 +18,7 @@ import { signedTurn } from '../../work/wording';
 
 /** The picture behind its shape. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-position-knobs',
   imports: [Choice, FigureField, SliderField, Swatches, Tick],
   template: `<h2 class="mb-2 text-[15px]">Picture in the shape</h2>

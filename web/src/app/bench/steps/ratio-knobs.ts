@@ -1,10 +1,11 @@
-import { Component, computed, type ElementRef, inject, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, viewChild } from '@angular/core';
 import { freed, GableError, parseRatio, ratioCut, trimNumber, withRatio } from '@gable/core';
 import { Edit } from '../edit';
 import { SizeFields } from './size-fields';
 
 /** Any ratio or size, and what it costs. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-ratio-knobs',
   imports: [SizeFields],
   template: `<h2 class="mb-2 text-[15px]">Ratio and size</h2>

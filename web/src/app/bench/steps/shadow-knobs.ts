@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { SHADOWS, type Shadow } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { SliderField } from '../../ui/slider-field';
@@ -7,6 +7,7 @@ import { Edit } from '../edit';
 
 /** The shadow of the shape: how far it falls, how soft, how strong. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shadow-knobs',
   imports: [Choice, SliderField, Swatches],
   template: `<h2 class="mb-2 text-[15px]">Shadow</h2>

@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { ANCHORS, shapeOf, type Knob, type Seat } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { SliderField } from '../../ui/slider-field';
@@ -8,6 +8,7 @@ import { SizeFields } from './size-fields';
 
 /** Size of the frame, the knobs of its shape, and how the shape sits in its box. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shape-knobs',
   imports: [Choice, SizeFields, SliderField, Tick],
   template: `<h2 class="mb-2 text-[15px]">{{ label() }}</h2>

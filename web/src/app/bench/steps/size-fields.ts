@@ -1,10 +1,11 @@
-import { Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FigureField } from '../../ui/figure-field';
 import { Edit } from '../edit';
 import { resized } from '../resize';
 
 /** Width and height of the frame. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-size-fields',
   imports: [FigureField],
   template: `@if (edit.shown(); as f) {

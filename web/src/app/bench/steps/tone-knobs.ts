@@ -1,4 +1,4 @@
-import { Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { ownTone, type Tone } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { SliderField } from '../../ui/slider-field';
@@ -40,6 +40,7 @@ const KNOBS: readonly ToneKnob[] = [
 
 /** Light, colour, softness and fading of the picture. */
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-tone-knobs',
   imports: [Choice, SliderField, Swatches, Tick],
   template: `<h2 class="mb-2 text-[15px]">Tone</h2>

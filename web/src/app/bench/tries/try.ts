@@ -1,4 +1,5 @@
 import { area, deriveView, framePath, type Frame, type ShapeChoice, type Size, type Subject } from '@gable/core';
+import { LRUCache } from 'lru-cache';
 
 /** An alternative, shown with the author's own picture. */
 export interface Try {
@@ -34,15 +35,14 @@ export function shownShare(frame: Frame, size: Size): number {
   return Math.min(1, areaOf(frame) / (size.width * scale.x * size.height * scale.y));
 }
 
-/** Areas measured lately: while a picture is moved behind its shape, no shape changes. */
-const areas = new Map<string, number>();
+/** Areas that were measured: while a picture is moved behind its shape, no shape changes. */
+const areas = new LRUCache<string, number>({ max: 2000 });
 
 function areaOf(frame: Frame): number {
   const { box, seat, shape } = frame;
   const key = JSON.stringify([shape, box.width, box.height, seat]);
   let known = areas.get(key);
   if (known === undefined) {
-    if (areas.size > 2000) areas.clear();
     // A whole percent is told: so fine need it be.
     known = area(framePath(frame), Math.max(box.width, box.height) / 400);
     areas.set(key, known);
