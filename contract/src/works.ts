@@ -1,8 +1,6 @@
-import { ChangesSchema, EntrySchema, FrameSchema, type Entry, type NewEntry } from '@gable/core';
+import { ChangesSchema, EntrySchema, FrameSchema, PageItemSchema, type Entry, type NewEntry } from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, MAX_PICTURES, NameSchema, SizeSchema, TextSchema, WholeSchema } from './common';
-
-const Box = z.object({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
 
 export const WorkSummarySchema = z.object({
   id: z.uuid(),
@@ -69,25 +67,13 @@ export const WorkPictureSchema = z.object({
 });
 export type WorkPicture = z.infer<typeof WorkPictureSchema>;
 
-/** A page of a fixed size with what else is on it. Lengths in points. */
+/** A page of a fixed size with what lies on it. Lengths in points. */
 export const SheetSchema = z.object({
   width: z.number(),
   height: z.number(),
   background: z.string(),
-  pieces: z
-    .array(
-      z.object({
-        box: Box,
-        turn: z.number(),
-        fill: z.string().nullable(),
-        text: z.string(),
-        size: z.number(),
-        colour: z.string(),
-        align: z.enum(['left', 'center', 'right']),
-        inset: z.number().optional(),
-      }),
-    )
-    .readonly(),
+  layers: z.array(z.string()).readonly().optional().describe('under it, from the back'),
+  items: z.array(PageItemSchema).readonly().describe('from the back to the front'),
   backdrop: z.literal(true).optional().describe('there is a picture behind all of it'),
   lines: z
     .object({ x: z.array(z.number()).readonly(), y: z.array(z.number()).readonly() })
@@ -107,6 +93,11 @@ export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
   signed: z.boolean(),
   pages: z.number().int(),
   sheets: z.array(SheetSchema).readonly().optional().describe('pages of a fixed size; none where text flows'),
+  layers: z
+    .array(z.object({ id: z.string(), name: z.string(), items: z.array(PageItemSchema).readonly() }))
+    .readonly()
+    .optional()
+    .describe('masters and layouts, which pages share'),
   leftOut: z
     .array(z.object({ why: z.string(), count: z.number().int() }))
     .readonly()

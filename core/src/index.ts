@@ -38,7 +38,15 @@ export {
   type NewEntry,
   type UndoStep,
 } from './model/history';
-export { documentOfPictures, itemIdOf, type PlacedPicture } from './model/from-pictures';
+export {
+  documentOfPictures,
+  itemIdOf,
+  PageItemSchema,
+  type LayerContent,
+  type PageContent,
+  type PageItem,
+  type PlacedPicture,
+} from './model/from-pictures';
 export { frameOfItem, isPictureItem, itemOfFrame, withFrame, type PictureItem } from './model/frame-item';
 export {
   apply,

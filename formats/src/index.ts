@@ -1,5 +1,6 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
 export { LIMITS } from './codec/limits';
+export { stackOf } from './codec/page-items';
 export type {
   LeftOut,
   MarginPicture,
@@ -8,7 +9,6 @@ export type {
   Media,
   OpenedFile,
   OpenedPicture,
-  Piece,
   Place,
   Problem,
   Sheet,

@@ -1,7 +1,7 @@
 import ExcelJs from 'exceljs';
 import { strFromU8, unzipSync } from 'fflate';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
-import { withShape } from '@gable/core';
+import { withShape, type Mark } from '@gable/core';
 import { openFile, type OpenedFile, type Sheet } from '../src/index';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 import { buildDeck, buildWorkbook, pack, PLACED, sheetPic, slidePic } from './support/deck';
@@ -254,7 +254,13 @@ describe('what lies behind a page', () => {
 });
 
 describe('sheets of cells', () => {
-  const texts = (sheet: Sheet): string[] => sheet.pieces.map((p) => p.text).filter(Boolean);
+  /** Its cells are one item that is shown and not edited. */
+  const marks = (sheet: Sheet): readonly Mark[] =>
+    sheet.items.flatMap((i) => ('kind' in i && i.kind === 'foreign' && i.what === 'table' ? (i.preview ?? []) : []));
+  const texts = (sheet: Sheet): string[] =>
+    marks(sheet)
+      .map((p) => p.text)
+      .filter(Boolean);
 
   /** A workbook as another library writes it. */
   async function workbook(): Promise<{ bytes: Uint8Array; sheet: ExcelJs.Worksheet }> {
@@ -278,19 +284,23 @@ describe('sheets of cells', () => {
     const sheet = openFile(bytes).sheets[0]!;
     // What the formats of ISO/IEC 29500-1 §18.8.31 make of the numbers.
     expect(texts(sheet)).toEqual(['Celadon', '12.50 l', '2026-09-03', '42%', 'two runs', 'one of four']);
-    const piece = (text: string): Sheet['pieces'][number] => sheet.pieces.find((p) => p.text === text)!;
+    const piece = (text: string): Mark => marks(sheet).find((p) => p.text === text)!;
     expect(piece('12.50 l').align).toBe('right');
     expect(piece('Celadon').align).toBe('left');
     // Column A: 20 characters of 7 px are 140 px (§18.3.1.13), that is 105 pt; rows are 15 pt, the fifth 30.
     expect(piece('42%').box).toMatchObject({ x: 105, y: 15, height: 15 });
     expect(piece('one of four').box).toEqual({ x: 0, y: 60, width: sheet.lines!.x[2], height: 45 });
-    expect(sheet.pieces.filter((p) => p.fill === '#2f4a46').map((p) => p.box)).toEqual([piece('42%').box]);
+    expect(
+      marks(sheet)
+        .filter((p) => p.fill === '#2f4a46')
+        .map((p) => p.box),
+    ).toEqual([piece('42%').box]);
   });
 
   test('words run on over empty cells, and stop at full ones', async () => {
     const rows =
       '<sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>long</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>long</t></is></c><c r="B2"><v>1</v></c></row></sheetData>';
-    const [first, second] = openFile(await buildWorkbook('', rows)).sheets[0]!.pieces;
+    const [first, second] = marks(openFile(await buildWorkbook('', rows)).sheets[0]!);
     expect(second!.box.width).toBe(48);
     expect(first!.box.width).toBeGreaterThan(48 * 4);
   });
@@ -323,7 +333,8 @@ describe('sheets of cells', () => {
       }),
     );
     expect(file.pictures[0]!.origin).toEqual({ x: 72, y: 80 });
-    const [fill, text] = file.sheets[0]!.pieces;
+    const [fill, text] = marks(file.sheets[0]!);
+    expect(file.sheets[0]!.items.at(-1)).toEqual({ picture: 1 });
     expect(fill).toMatchObject({ fill: '#f4f0e7', box: { x: 144, y: 0, width: 72, height: 20 } });
     expect(text).toMatchObject({ text: '3,0', align: 'right' });
     expect(file.sheets[0]!.height).toBeGreaterThanOrEqual(80 + 5 + file.pictures[0]!.frame.box.height);

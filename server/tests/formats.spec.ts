@@ -1,4 +1,4 @@
-import type { Size } from '@gable/core';
+import type { PageItem, Size } from '@gable/core';
 import { solidOutline, withShape } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
@@ -21,8 +21,13 @@ afterAll(() => close());
 
 interface WorkBody extends ToldWork {
   format: string;
-  sheets: (Size & { backdrop?: true; pieces: { text: string }[] })[];
+  sheets: (Size & { backdrop?: true; items: PageItem[] })[];
 }
+
+const wordsOn = (items: readonly PageItem[]): string[] =>
+  items
+    .flatMap((i) => ('kind' in i && i.kind === 'framed' && i.text ? i.text.paragraphs : []))
+    .map((p) => p.runs.map((r) => r.text).join(''));
 
 describe.each([
   ['open-day-talk.pptx', 'pptx', 5, 'application/vnd.openxmlformats-officedocument.presentationml.presentation'],
@@ -67,7 +72,7 @@ describe.each([
 test('the talk’s words stand on its pages', async () => {
   const work = (await upload(app, readFileSync('demo/files/open-day-talk.pptx'), 'a.pptx').expect(201))
     .body as WorkBody;
-  expect(work.sheets[1]!.pieces.map((p) => p.text)).toContain('Who shows you round');
+  expect(wordsOn(work.sheets[1]!.items)).toContain('Who shows you round');
 });
 
 test('the picture behind a slide is told, and painted for the page view', async () => {

@@ -180,11 +180,25 @@ export const GroupSchema = z.object({
   children: z.array(IdSchema).max(MAX_ITEMS),
   space: BoxSchema,
 });
+/** A box with words, by which something is shown that is not edited. In points of the page. */
+export const MarkSchema = z.object({
+  box: BoxSchema,
+  turn: z.number(),
+  fill: colour.nullable(),
+  text: text(10_000),
+  /** Of its letters. */
+  size: z.number().positive().max(4000),
+  colour,
+  align: z.enum(['left', 'center', 'right']),
+  /** From the edge to the words, which stand at the foot then: those of a cell. */
+  inset: length.optional(),
+});
 /** What a file holds and Gable does not edit: kept, and shown as well as can be. */
 export const ForeignSchema = z.object({
   kind: z.literal('foreign'),
   ...base,
   what: z.enum(['chart', 'table', 'diagram', 'connector', 'control', 'ink', 'object', 'other']),
+  preview: z.array(MarkSchema).max(MAX_ITEMS).optional(),
 });
 export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, VeilSchema, GroupSchema, ForeignSchema]);
 
@@ -234,6 +248,7 @@ export type VeilItem = z.infer<typeof VeilSchema>;
 export type GroupItem = z.infer<typeof GroupSchema>;
 export type ForeignItem = z.infer<typeof ForeignSchema>;
 export type Item = z.infer<typeof ItemSchema>;
+export type Mark = z.infer<typeof MarkSchema>;
 export type ItemId = string;
 export type Layer = z.infer<typeof LayerSchema>;
 export type Story = z.infer<typeof StorySchema>;

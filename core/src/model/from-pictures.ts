@@ -1,4 +1,5 @@
-import { emptyDocument, type Document, type ItemId, type Page, type Position } from './document';
+import { z } from 'zod';
+import { emptyDocument, ItemSchema, type Document, type ItemId, type Page, type Position } from './document';
 import type { Frame, Size } from './frame';
 import { itemOfFrame } from './frame-item';
 
@@ -28,33 +29,70 @@ function positionOf({ where, frame }: PlacedPicture): Position['on'] {
   return where.place === 'sheet' ? 'cells' : 'page';
 }
 
+/** What lies on a page or a layer, from the back to the front: a picture by its number, or something else. */
+export const PageItemSchema = z.union([z.object({ picture: z.number().int().positive() }), ItemSchema]);
+export type PageItem = z.infer<typeof PageItemSchema>;
+
+/** A page of a fixed size as a file has it; in points. */
+export interface PageContent extends Size {
+  /** `#rrggbb` */
+  background?: string | undefined;
+  /** Layers under it by their names, from the back. */
+  layers?: readonly string[] | undefined;
+  items?: readonly PageItem[] | undefined;
+}
+/** What pages share: a master, a layout. */
+export interface LayerContent {
+  id: string;
+  name: string;
+  items: readonly PageItem[];
+}
+
 /**
- * The pictures of an opened file as a document: items in the order of the file, on its pages or in its stories.
- * @param sheets sizes of its pages where they are fixed, in points; none where text flows
+ * An opened file as a document: items in the order of the file, on its pages, in its layers or in its stories.
+ * @param pages where they are fixed; none where text flows
  */
-export function documentOfPictures(pictures: readonly PlacedPicture[], sheets: readonly Size[] = []): Document {
-  const fixed = sheets.length > 0;
+export function documentOfPictures(
+  pictures: readonly PlacedPicture[],
+  pages: readonly PageContent[] = [],
+  layers: readonly LayerContent[] = [],
+): Document {
+  const fixed = pages.length > 0;
   const document = emptyDocument(!fixed);
-  const pages = sheets.map(({ width, height }, i): Page => ({
+  const placed = new Set<number>();
+  const taken = (items: readonly PageItem[]): ItemId[] =>
+    items.flatMap((item) => {
+      if (!('picture' in item)) {
+        document.items[item.id] = item;
+        return item.id;
+      }
+      const picture = pictures[item.picture - 1];
+      if (!picture || placed.has(item.picture)) return [];
+      placed.add(item.picture);
+      return itemIdOf(picture);
+    });
+  document.layers = layers.map(({ id, name, items }) => ({ id, name, items: taken(items) }));
+  document.pages = pages.map((page, i): Page => ({
     id: `page${i + 1}`,
-    size: { width, height },
-    ground: null,
+    size: { width: page.width, height: page.height },
+    ground: page.background ? { kind: 'paint', paint: { kind: 'solid', colour: page.background, opacity: 1 } } : null,
     margins: { top: 0, right: 0, bottom: 0, left: 0 },
-    layers: [],
-    items: [],
+    layers: [...(page.layers ?? [])],
+    items: taken(page.items ?? []),
   }));
   const holders = new Map<string, { items: ItemId[] }>();
   for (const picture of pictures) {
-    const { where, frame, size } = picture;
+    const { n, where, frame, size } = picture;
     const id = itemIdOf(picture);
     document.items[id] = itemOfFrame(id, frame, size, positionOf(picture));
-    const page = fixed && where.page !== null ? pages[where.page - 1] : undefined;
+    if (placed.has(n)) continue;
+    const page = fixed && where.page !== null ? document.pages[where.page - 1] : undefined;
     const key = `${where.place} ${where.part}`;
     const holder = page ?? holders.get(key) ?? newHolder(document, where.place, fixed);
     if (!page) holders.set(key, holder);
     holder.items.push(id);
   }
-  return { ...document, pages };
+  return document;
 }
 
 /** A new story, or a new layer under the pages. */

@@ -1,5 +1,6 @@
-import { cut, type Box } from '@gable/core';
-import { MAX_PREVIEW_CHARS, type Piece, type Sheet } from './contract';
+import { cut, type Box, type Mark } from '@gable/core';
+import { MAX_ITEM_CHARS, type Sheet } from './contract';
+import { foreignItem } from './page-items';
 
 /** A cell of a sheet with something in it: numbers from 0. */
 export interface Cell {
@@ -30,8 +31,15 @@ const LEAST = { columns: 9, rows: 24 };
 export const MOST_LINES = 1200;
 const INSET = 2;
 
-/** A sheet as far as its cells and its pictures reach. @param pictures their boxes, in points */
-export function cellSheet(cells: readonly Cell[], edges: Edges, pictures: readonly Box[], most: number): Sheet {
+/**
+ * A sheet as far as its cells and its pictures reach.
+ * @param name of its cells as an item
+ * @param pictures their numbers and boxes, in points
+ */
+export function cellSheet(
+  name: string,
+  { cells, edges, pictures }: { cells: readonly Cell[]; edges: Edges; pictures: readonly { n: number; box: Box }[] },
+): Sheet {
   const until = (least: number, used: number, all: readonly number[], far: number): readonly number[] => {
     let i = Math.max(least, used + 1);
     while (i < all.length - 1 && all[i]! < far + 8) i++;
@@ -40,14 +48,14 @@ export function cellSheet(cells: readonly Cell[], edges: Edges, pictures: readon
   const edge = (all: readonly number[], n: number): number => all[Math.min(n, all.length - 1)]!;
   const usedColumns = Math.max(0, ...cells.map((c) => c.column + c.columns));
   const usedRows = Math.max(0, ...cells.map((c) => c.row + c.rows));
-  const right = Math.max(0, ...pictures.map((b) => b.x + b.width));
-  const bottom = Math.max(0, ...pictures.map((b) => b.y + b.height));
+  const right = Math.max(0, ...pictures.map(({ box: b }) => b.x + b.width));
+  const bottom = Math.max(0, ...pictures.map(({ box: b }) => b.y + b.height));
   const x = until(LEAST.columns, usedColumns, edges.x, right);
   const y = until(LEAST.rows, usedRows, edges.y, bottom);
   const filled = new Set(cells.filter((c) => c.text !== '').map((c) => `${c.column} ${c.row}`));
-  const fills: Piece[] = [];
-  const texts: Piece[] = [];
-  for (const c of cells.slice(0, most)) {
+  const fills: Mark[] = [];
+  const texts: Mark[] = [];
+  for (const c of cells) {
     const box = { x: edge(edges.x, c.column), y: edge(edges.y, c.row), width: 0, height: 0 };
     box.width = edge(edges.x, c.column + c.columns) - box.x;
     box.height = edge(edges.y, c.row + c.rows) - box.y;
@@ -62,13 +70,17 @@ export function cellSheet(cells: readonly Cell[], edges: Edges, pictures: readon
     if (c.align === 'left' && c.columns === 1)
       while (next < Math.min(x.length - 1, c.column + 12) && !filled.has(`${next} ${c.row}`)) next++;
     const width = edge(edges.x, next) - box.x;
-    texts.push({ ...look, box: { ...box, width }, fill: null, text: cut(c.text, MAX_PREVIEW_CHARS) });
+    texts.push({ ...look, box: { ...box, width }, fill: null, text: cut(c.text, MAX_ITEM_CHARS) });
   }
+  const box = { x: 0, y: 0, width: x[x.length - 1]!, height: y[y.length - 1]! };
   return {
     width: x[x.length - 1]!,
     height: y[y.length - 1]!,
     background: '#ffffff',
-    pieces: [...fills, ...texts],
+    items: [
+      foreignItem({ id: `${name}-cells`, what: 'table', box, preview: [...fills, ...texts] }),
+      ...pictures.map(({ n }) => ({ picture: n })),
+    ],
     lines: { x, y },
   };
 }

@@ -1,4 +1,4 @@
-import { cut, GableError, type Box, type Frame, type Size } from '@gable/core';
+import { cut, GableError, type Box, type Frame, type LayerContent, type PageItem, type Size } from '@gable/core';
 import type { Feature, Format } from './capabilities';
 
 export type Place =
@@ -32,36 +32,24 @@ export interface Where {
   near: string;
 }
 
-/** A page of a fixed size, with what else is on it, roughly: for showing where frames lie. Lengths in points. */
+/** A page of a fixed size, with what lies on it from the back to the front. Lengths in points. */
 export interface Sheet {
   width: number;
   height: number;
   /** `#rrggbb` */
   background: string;
-  pieces: readonly Piece[];
+  /** Layers under it by their names, from the back. */
+  layers?: readonly string[];
+  items: readonly PageItem[];
   /** Is there a picture behind all of it? */
   backdrop?: true;
   /** Edges of the columns and rows of a sheet of cells. */
   lines?: { x: readonly number[]; y: readonly number[] };
 }
 
-/** A text or a filled box of a sheet. */
-export interface Piece {
-  box: Box;
-  turn: number;
-  fill: string | null;
-  text: string;
-  /** Of its letters, in points. */
-  size: number;
-  colour: string;
-  align: 'left' | 'center' | 'right';
-  /** From the edge to the text, where that is not the usual 4 points. */
-  inset?: number;
-}
-
-/** So many pieces of a file are told, and so much text of each. */
-export const MAX_PREVIEW_SHAPES = 4000;
-export const MAX_PREVIEW_CHARS = 600;
+/** So many items of a file are told beside its pictures, and so much text of each. */
+export const MAX_PAGE_ITEMS = 4000;
+export const MAX_ITEM_CHARS = 4000;
 
 /** A picture's data: a reference into the file, never a copy. */
 export interface Media {
@@ -165,6 +153,8 @@ export interface OpenedFile {
   leftOut?: readonly LeftOut[];
   /** The pages where they have a fixed size, by number; empty where text flows. */
   sheets: readonly Sheet[];
+  /** What pages share: masters and layouts. */
+  layers?: readonly LayerContent[];
   /**
    * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
    * `swaps`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very

@@ -33,7 +33,7 @@ export interface Source {
 /** Opens any file that Gable knows as a document. @throws GableError as `openFile` does */
 export function openSource(bytes: Uint8Array): Source {
   const file = openFile(bytes);
-  const document = documentOfPictures(file.pictures, file.sheets);
+  const document = documentOfPictures(file.pictures, file.sheets, file.layers);
   return {
     format: file.format,
     document,
@@ -55,7 +55,7 @@ function write(bytes: Uint8Array, opened: OpenedFile, { from, to, images }: Chan
   const operations = diff(from, to);
   if (operations.length === 0) return bytes;
   const { format } = opened;
-  refuseUnknown(format, operations);
+  refuseUnknown(format, from, operations);
   const numbers = new Map(opened.pictures.map(({ n }) => [`p${n}`, n]));
   let file = opened;
   for (const operation of operations)
@@ -114,10 +114,12 @@ function placeOf(to: Document, item: Item, holder: ReturnType<typeof slotOf>['in
 }
 
 /** Says what cannot be written before anything is. */
-function refuseUnknown(format: Format, operations: readonly Operation[]): void {
+function refuseUnknown(format: Format, from: Document, operations: readonly Operation[]): void {
   for (const operation of operations)
     if (operation.op === 'add') {
       if (!isPictureItem(operation.item)) throw refused(format, 'A new item that is no picture');
       if (!CAN_INSERT.has(format)) throw refused(format, 'A new picture');
     } else if (operation.op !== 'remove' && operation.op !== 'set') throw refused(format, 'Another order');
+    else if (from.items[operation.id] && !isPictureItem(from.items[operation.id]!))
+      throw refused(format, 'A change of something that is no picture');
 }

@@ -20,6 +20,7 @@ import { ancestor, child, descend, type Element } from '../xml/located';
 import { readColour, referredWith, type Theme } from './colour';
 import { readCustomGeometry, readRing } from './geometry';
 import { normaliseBox } from '../codec/normalise';
+import type { Look } from '../codec/page-items';
 import { isStrict, NS } from '../ooxml/names';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { METADATA_EXTENSION, decodeMetadata } from '../metadata/metadata';
@@ -123,6 +124,21 @@ export function blipIds(site: Site): { embed?: string; link?: string } {
   return out;
 }
 
+/** Box, shape, line, shadow and text: what pictures and other shapes say alike. */
+export function readLook(site: Site, theme: () => Theme): Look {
+  const { width, height } = normaliseBox({ x: 0, y: 0, ...readSize(site) });
+  const xfrm = transformOf(site);
+  return {
+    box: normaliseBox({ ...readPlace(site), width, height }),
+    turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
+    flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
+    shape: readShape(site, { width, height }),
+    outline: readLine(site, theme),
+    shadow: readEffects(site, theme),
+    alt: alternativeText(site),
+  };
+}
+
 /**
  * The frame of a picture.
  * @param pixels stored size; null when unknown, then a size is assumed that makes the crop true
@@ -135,12 +151,9 @@ export function readPicture(
   theme: () => Theme,
   density: () => { x: number } | null = () => null,
 ): ReadPicture {
-  const { width, height } = normaliseBox({ x: 0, y: 0, ...readSize(site) });
-  const size = { width, height };
-  const xfrm = transformOf(site);
+  const look = readLook(site, theme);
+  const size = { width: look.box.width, height: look.box.height };
   const crop = readCrop(site);
-  const shape = readShape(site, size);
-  const outline = readLine(site, theme);
   const assumed = boundedPixels(
     pixels ?? {
       width: size.width / (1 - crop.left - crop.right),
@@ -153,20 +166,14 @@ export function readPicture(
   const filed = withinBounds({
     n,
     flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
-    box: normaliseBox({ ...readPlace(site), ...size }),
-    turn: turnOf(integer(xfrm?.attributes['rot']) / 60_000),
-    flip: { horizontal: isOn(xfrm?.attributes['flipH']), vertical: isOn(xfrm?.attributes['flipV']) },
+    ...look,
     seat: FULL_SEAT,
-    shape,
     placement: placement ?? CENTRED,
     backing: null,
-    outline,
-    shadow: readEffects(site, theme),
     ...(tone && { tone }),
-    alt: alternativeText(site),
   });
   const custom = own(site, 'custGeom');
-  const ringed = custom && outline ? readRing(custom, size) : null;
+  const ringed = custom && look.outline ? readRing(custom, size) : null;
   const native = ringed ? fromNative(filed, ringed.ring, ringed.shape, crop, assumed) : filed;
   const known = decodeMetadata(extensionOf(site)?.text, native, assumed);
   return {
@@ -378,7 +385,7 @@ function readOutline(lines: readonly Element[], theme: () => Theme): Outline | n
   };
 }
 
-function readStops(gradient: Element, theme: () => Theme): { at: number; colour: string; opacity: number }[] {
+export function readStops(gradient: Element, theme: () => Theme): { at: number; colour: string; opacity: number }[] {
   const stops = (child(gradient, 'gsLst')?.children ?? []).flatMap((gs) => {
     const c = readColour(gs, theme);
     return c ? [{ at: Math.min(1, Math.max(0, share(gs.attributes['pos']) ?? 0)), ...c }] : [];

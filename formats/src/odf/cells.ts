@@ -1,6 +1,6 @@
 import type { Box } from '@gable/core';
 import { cellSheet, MOST_COLUMNS, MOST_LINES, MOST_ROWS, type Cell } from '../codec/cells';
-import { MAX_PREVIEW_SHAPES, type Sheet } from '../codec/contract';
+import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import type { Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
 import { TextStyles } from './text-styles';
@@ -41,13 +41,13 @@ export class Tables {
     return { x: 0, y: 0 };
   }
 
-  /** @param pictures their boxes on each sheet, in points */
-  sheets(pictures: readonly (readonly Box[])[]): Sheet[] {
-    let left = MAX_PREVIEW_SHAPES;
+  /** @param pictures their numbers and boxes on each sheet, in points */
+  sheets(pictures: readonly (readonly { n: number; box: Box }[])[]): Sheet[] {
+    let left = MAX_PAGE_ITEMS;
     return this.tables.map(({ cells, x, y }, i) => {
-      const sheet = cellSheet(cells, { x, y }, pictures[i] ?? [], left);
-      left = Math.max(0, left - sheet.pieces.length);
-      return sheet;
+      const shown = cells.slice(0, left);
+      left -= shown.length;
+      return cellSheet(`sheet${i + 1}`, { cells: shown, edges: { x, y }, pictures: pictures[i] ?? [] });
     });
   }
 

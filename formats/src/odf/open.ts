@@ -11,7 +11,6 @@ import {
   type OpenedFile,
   type OpenedPicture,
   type Place,
-  type Sheet,
   type ReplacementImage,
   type Where,
 } from '../codec/contract';
@@ -25,7 +24,7 @@ import { readEntry, type Archive } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { Tables } from './cells';
 import { is, Names } from './names';
-import { backdropsOf, sheetsOf } from './sheets';
+import { backdropsOf, readPages } from './read-page';
 import { hrefOf, physicalSize, readFrame } from './read-frame';
 import type { ReadFrame, Site } from './site';
 import { namedIn, Styles } from './styles';
@@ -151,24 +150,33 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described };
   });
-  const boxesOn = (sheet: number): Box[] =>
+  const placedOn = (sheet: number): { n: number; box: Box }[] =>
     pictures
       .filter((p) => p.where.page === sheet && p.where.place === 'sheet')
-      .map(({ frame: { box }, origin }) => ({ ...box, x: box.x + origin!.x, y: box.y + origin!.y }));
-  const sheets = (): Sheet[] => {
-    if (tables) return tables.sheets(Array.from({ length: page }, (_, i) => boxesOn(i + 1)));
-    return fixed && body
-      ? sheetsOf(body, common?.root, content.root, parts.get('content.xml')!.styles, parts.get('styles.xml')?.styles)
-      : [];
+      .map(({ n, frame: { box }, origin }) => ({ n, box: { ...box, x: box.x + origin!.x, y: box.y + origin!.y } }));
+  const pagesOf = (): Pick<OpenedFile, 'sheets' | 'layers'> => {
+    if (tables) return { sheets: tables.sheets(Array.from({ length: page }, (_, i) => placedOn(i + 1))) };
+    if (!fixed || !body) return { sheets: [] };
+    return readPages({
+      body,
+      common: common?.root,
+      content: content.root,
+      styles: parts.get('content.xml')!.styles,
+      masterStyles: parts.get('styles.xml')?.styles,
+      numbers: new Map(found.map(({ site }, i) => [site.element, i + 1])),
+    });
   };
-  let made: Sheet[] | null = null;
+  let made: ReturnType<typeof pagesOf> | null = null;
 
   return {
     format,
     signed: entries.has('META-INF/documentsignatures.xml'),
     pages: Math.max(1, page),
     get sheets() {
-      return (made ??= sheets());
+      return (made ??= pagesOf()).sheets;
+    },
+    get layers() {
+      return (made ??= pagesOf()).layers ?? [];
     },
     pictures,
     unsupported(frame) {

@@ -14,6 +14,7 @@ import {
   withinBounds,
 } from '@gable/core';
 import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
+import type { Look } from '../codec/page-items';
 import { child, prefixFor, type Element } from '../xml/located';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { decodeMetadata } from '../metadata/metadata';
@@ -33,6 +34,15 @@ export function hrefOf(site: Site, fills: ReadonlyMap<string, { href: string }>)
 export const physicalSize = (pixels: Size, density: { x: number; y: number } | null): Size => ({
   width: (pixels.width / (density?.x ?? 96)) * 72,
   height: (pixels.height / (density?.y ?? 96)) * 72,
+});
+
+/** Shape, line, shadow and text: what pictures and other shapes say alike. @param size of its box, in points */
+export const readLook = (site: Site, size: Size): Omit<Look, 'box' | 'turn'> => ({
+  flip: readFlip(site),
+  shape: readShape(site, size),
+  outline: readOutline(site),
+  shadow: readShadow(site),
+  alt: child(site.element, 'desc')?.text || child(site.element, 'title')?.text || '',
 });
 
 /**
@@ -64,15 +74,11 @@ export function readFrame(
     flow: site.frameFlow,
     box: normaliseBox({ x, y, ...size }),
     turn: Number.isFinite(turn) ? turn : 0,
-    flip: readFlip(site),
+    ...readLook(site, size),
     seat: FULL_SEAT,
-    shape: readShape(site, size),
     placement,
     backing: null,
-    outline: readOutline(site),
-    shadow: readShadow(site),
     ...(tone && { tone }),
-    alt: child(element, 'desc')?.text || child(element, 'title')?.text || '',
   });
   const read = { crop, size: known, physical };
   const ring = filed.outline && ringed;

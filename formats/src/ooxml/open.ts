@@ -3,7 +3,7 @@ import { canFoldInnerTransform, withoutFoldable } from '../equivalents/inner-tra
 import { densityIn, MediaParts, problemsIn } from '../codec/media';
 import { refuseTooMany } from '../codec/limits';
 import { unsupportedIn, refuseUnsupported, type Feature } from '../codec/capabilities';
-import { noData, noPicture, replacementOf, type OpenedFile, type OpenedPicture, type Sheet } from '../codec/contract';
+import { noData, noPicture, replacementOf, type OpenedFile, type OpenedPicture } from '../codec/contract';
 import type { Format } from '../codec/capabilities';
 import { child } from '../xml/located';
 import { Splices } from '../xml/splices';
@@ -20,6 +20,8 @@ import { canRecolour } from '../drawingml/recolour';
 import { canTile } from '../drawingml/tile';
 import { writePicture } from '../drawingml/write-picture';
 
+type Pages = Pick<OpenedFile, 'sheets' | 'layers'>;
+
 interface Source {
   format: Format;
   pack: Package;
@@ -27,8 +29,8 @@ interface Source {
   main: string;
   found: readonly Found[];
   pages: number;
-  /** Made when they are first asked for. */
-  sheets?: () => readonly Sheet[];
+  /** Its pages where they are fixed: read when they are first asked for. */
+  readPages?: () => Pages;
   /** The theme that colours in a part refer to. */
   theme: (part: string) => Theme;
 }
@@ -66,7 +68,7 @@ function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: Rea
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme, sheets }: Source): OpenedFile {
+export function openOoxml({ format, pack, main, found, pages, theme, readPages }: Source): OpenedFile {
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
@@ -96,13 +98,17 @@ export function openOoxml({ format, pack, main, found, pages, theme, sheets }: S
     };
   });
 
-  let made: readonly Sheet[] | null = null;
+  let made: Pages | null = null;
+  const read = (): Pages => (made ??= readPages?.() ?? { sheets: [] });
   return {
     format,
     signed: pack.signed,
     pages,
     get sheets() {
-      return (made ??= sheets?.() ?? []);
+      return read().sheets;
+    },
+    get layers() {
+      return read().layers ?? [];
     },
     pictures,
     unsupported(frame) {

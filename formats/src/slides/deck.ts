@@ -1,5 +1,6 @@
+import type { LayerContent, PageItem } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
-import { noSuchPlace, type NewPicture, type OpenedFile, type Place } from '../codec/contract';
+import { MAX_PAGE_ITEMS, noSuchPlace, type NewPicture, type OpenedFile, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml } from '../ooxml/open';
@@ -8,7 +9,7 @@ import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
 import { insertOnSlide } from './create';
-import { backdropOf, sheetsOf } from './sheets';
+import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
 
 /** Everything on a slide, a layout or a master that is or fills a placeholder. */
@@ -110,16 +111,44 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return read;
   };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
-  const layersOf = (slide: string): Parameters<typeof sheetsOf>[0][number] =>
-    [...above(slide).reverse(), slide].map((part) => ({
-      part,
-      root: pack.part(part).root,
-      theme: () => theme(part),
-      takesAfter: (e: Element) => inherited(e, part),
-      own: part === slide,
-    }));
-  const sheets = (): Sheet[] =>
-    sheetsOf(slides.map(layersOf), { width: measure(size?.['cx']) ?? 720, height: measure(size?.['cy']) ?? 540 });
+  const layerOf = (part: string): Layer => ({
+    part,
+    root: pack.part(part).root,
+    theme: () => theme(part),
+    takesAfter: (e: Element) => inherited(e, part),
+    own: slides.includes(part),
+  });
+  const layersOf = (slide: string): Layer[] => [...above(slide).reverse(), slide].map(layerOf);
+
+  /** Slides with what lies on them, and what lies on the layouts and masters under them: made when first asked for. */
+  const readPages = (): { sheets: Sheet[]; layers: LayerContent[] } => {
+    const numbers = new Map<string, Map<Element, number>>();
+    for (const [i, { site, twins }] of found.entries())
+      for (const { part, pic } of [site, ...twins])
+        numbers.set(part, (numbers.get(part) ?? new Map<Element, number>()).set(pic, i + 1));
+    const left = { count: MAX_PAGE_ITEMS };
+    const read = (part: string, name: string): PageItem[] =>
+      itemsOf(layerOf(part), { numbers: numbers.get(part) ?? new Map(), name, left });
+    const shared = [...new Set(slides.flatMap(above))];
+    const layers = shared.map((part, i) => ({ id: `layer${i + 1}`, name: part, items: read(part, `layer${i + 1}`) }));
+    const names = new Map(layers.map(({ id, name }) => [name, id]));
+    const [width, height] = [measure(size?.['cx']) ?? 720, measure(size?.['cy']) ?? 540];
+    const sheets = slides.map((part, i): Sheet => {
+      const under = layersOf(part);
+      const background = under.map(groundOf).findLast((g) => g !== null) ?? '#ffffff';
+      return {
+        width,
+        height,
+        background,
+        layers: above(part)
+          .reverse()
+          .map((p) => names.get(p)!),
+        items: read(part, `slide${i + 1}`),
+        ...(backdropOf(under) && { backdrop: true as const }),
+      };
+    });
+    return { sheets, layers };
+  };
   const backdrop = (page: number): Uint8Array | null => {
     const slide = slides[page - 1];
     const at = slide === undefined ? null : backdropOf(layersOf(slide));
@@ -133,5 +162,5 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     if (place.on !== 'page') throw noSuchPlace('a slide');
     return insertOnSlide(pack, main, slides, found, { ...picture, place });
   };
-  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, sheets }), { backdrop, insert });
+  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages }), { backdrop, insert });
 }

@@ -164,7 +164,7 @@ export function openSvg(file: Uint8Array): OpenedFile {
     format: 'svg',
     signed: false,
     pages: 1,
-    sheets: [sheetOf(root, page)],
+    sheets: [{ ...sheetOf(root, page), items: pictures.map(({ n }) => ({ picture: n })) }],
     pictures,
     unsupported(frame) {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
@@ -250,7 +250,7 @@ function sheetOf(root: Element, [k]: Matrix): Sheet {
   const [, , w = 0, h = 0] = viewBoxOf(root);
   const width = svgLength(root.attributes['width']) || w * k || 300;
   const height = svgLength(root.attributes['height']) || h * k || 150;
-  return { width: width * PIXEL, height: height * PIXEL, background: '#ffffff', pieces: [] };
+  return { width: width * PIXEL, height: height * PIXEL, background: '#ffffff', items: [] };
 }
 
 /** What percentages of an element are of: the nearest viewport round it (SVG 2 §8.9), in its own units. */

@@ -2,7 +2,7 @@ import { GableError, toEmu, type Box } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { cellSheet, MOST_LINES, type Cell } from '../codec/cells';
-import { MAX_PREVIEW_SHAPES, type OpenedFile, type Sheet } from '../codec/contract';
+import { MAX_PAGE_ITEMS, type OpenedFile, type Sheet } from '../codec/contract';
 import { readCells, Shared } from './cells';
 import { collect } from '../drawingml/free-walk';
 import { Grid, type Marker } from './grid';
@@ -55,7 +55,7 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
   });
   const theme = themeOf(pack, main);
   const shared = new Shared(pack, main, theme);
-  let left = MAX_PREVIEW_SHAPES;
+  let left = MAX_PAGE_ITEMS;
   const sheetOf = (part: string | undefined, page: number): Sheet => {
     let text = '<worksheet/>';
     let cells: Cell[] = [];
@@ -67,10 +67,13 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
       if (!(error instanceof GableError)) throw error;
     }
     const grid = new Grid(text);
-    const boxes = found.flatMap((f) => (f.where.page === page && f.site.anchor ? [f.site.anchor.box] : []));
-    const sheet = cellSheet(cells, { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) }, boxes, left);
-    left = Math.max(0, left - sheet.pieces.length);
-    return sheet;
+    const pictures = found.flatMap((f, i) =>
+      f.where.page === page && f.site.anchor ? [{ n: i + 1, box: f.site.anchor.box }] : [],
+    );
+    const edges = { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) };
+    const shown = cells.slice(0, left);
+    left -= shown.length;
+    return cellSheet(`sheet${page}`, { cells: shown, edges, pictures });
   };
   return openOoxml({
     format: 'xlsx',
@@ -79,7 +82,7 @@ export function openWorkbook(pack: Package, main: string): OpenedFile {
     found,
     pages: Math.max(1, sheets.length),
     theme,
-    sheets: () => sheets.map(({ part }, i) => sheetOf(part, i + 1)),
+    readPages: () => ({ sheets: sheets.map(({ part }, i) => sheetOf(part, i + 1)) }),
   });
 }
 

@@ -221,4 +221,29 @@ export const migrations: Migration[] = [
          ALTER TABLE jobs RENAME TO errands;`,
       ),
   },
+  {
+    name: '0009-page-items',
+    up: ({ context }) =>
+      // What was a rough preview of a page becomes one item that is shown and not edited, behind the page's pictures.
+      sql(
+        context,
+        `UPDATE works SET opened = jsonb_set(opened, '{sheets}', (
+           SELECT coalesce(jsonb_agg((s - 'pieces') || jsonb_build_object('items', jsonb_build_array(jsonb_build_object(
+             'kind', 'foreign', 'id', 'preview' || place, 'what', 'other',
+             'at', jsonb_build_object('on', 'page', 'box', jsonb_build_object(
+               'x', 0, 'y', 0, 'width', s->'width', 'height', s->'height')),
+             'turn', 0, 'flip', '{"horizontal": false, "vertical": false}'::jsonb, 'opacity', 1, 'alt', '',
+             'preview', s->'pieces'))) ORDER BY place), '[]')
+           FROM jsonb_array_elements(opened->'sheets') WITH ORDINALITY sheets(s, place)))
+         WHERE jsonb_typeof(opened->'sheets') = 'array' AND jsonb_path_exists(opened, '$.sheets[*].pieces')`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `UPDATE works SET opened = jsonb_set(opened, '{sheets}', (
+           SELECT coalesce(jsonb_agg((s - 'items' - 'layers') || '{"pieces": []}'::jsonb ORDER BY place), '[]')
+           FROM jsonb_array_elements(opened->'sheets') WITH ORDINALITY sheets(s, place)))
+         WHERE jsonb_typeof(opened->'sheets') = 'array'`,
+      ),
+  },
 ];

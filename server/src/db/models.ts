@@ -1,4 +1,13 @@
-import { itemIdOf, NO_CHANGES, type Changes, type Entry, type Finish, type Frame, type ShapeChoice } from '@gable/core';
+import {
+  itemIdOf,
+  NO_CHANGES,
+  type LayerContent,
+  type Changes,
+  type Entry,
+  type Finish,
+  type Frame,
+  type ShapeChoice,
+} from '@gable/core';
 import type { SetWish } from '@gable/render';
 import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
@@ -26,6 +35,8 @@ export interface Opened {
   pages: number;
   /** Missing in works that were opened before there were any. */
   sheets?: readonly Sheet[];
+  /** What pages share: masters and layouts. */
+  layers?: readonly LayerContent[];
   pictures: readonly WorkPicture[];
   /** Pictures of the file that are not listed, and why. */
   leftOut?: readonly LeftOut[];

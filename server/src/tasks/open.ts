@@ -9,7 +9,15 @@ export const open = task({
   seconds: 60,
   weigh: weighFile,
   async run({ file }: { file: BytesRef }, { read }): Promise<Opened> {
-    const { format, signed, pages, pictures, sheets, leftOut } = openFile(await read(file));
-    return wellFormedIn({ format, signed, pages, pictures, sheets, ...(leftOut && { leftOut }) });
+    const { format, signed, pages, pictures, sheets, layers, leftOut } = openFile(await read(file));
+    return wellFormedIn({
+      format,
+      signed,
+      pages,
+      pictures,
+      sheets,
+      ...(layers && { layers }),
+      ...(leftOut && { leftOut }),
+    });
   },
 });

@@ -1,6 +1,6 @@
-import { GableError, type Frame } from '@gable/core';
+import { GableError, type Frame, type Item } from '@gable/core';
 import { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from '@gable/render/proof';
-import { openFile, type OpenedFile, type OpenedPicture, type Sheet } from '@gable/formats';
+import { openFile, stackOf, type OpenedFile, type OpenedPicture, type Sheet } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import { paintGround } from './ground';
 import type { Said } from './hand-over';
@@ -55,7 +55,7 @@ function shotPages(file: OpenedFile, pairs: readonly ProofPair[], shots: readonl
     { ground, width, height, frames }: ReadShot,
     frameOf: (p: OpenedPicture) => Frame | null,
   ): ProofSide => ({
-    sheet: { width, height, background: '#ffffff', pieces: [] },
+    sheet: { width, height, background: '#ffffff', items: [] },
     ground,
     frames: frames.flatMap(({ n, x, y, k }) => {
       const p = shown.get(n);
@@ -82,8 +82,9 @@ async function proofPages(file: OpenedFile, pairs: readonly ProofPair[]): Promis
     .sort((a, b) => a - b)
     .flatMap((page): ProofPage[] => {
       const ground = grounds.get(page) ?? null;
-      const whole = file.sheets[page - 1];
-      if (!whole) return [];
+      const shared = file.sheets[page - 1];
+      if (!shared) return [];
+      const whole = { ...shared, items: stackOf(shared, file.layers) };
       const on = shown.filter((p) => p.where.page === page);
       const placed = (frame: Frame): OnPage => {
         const { x, y } = file.pictures[frame.n - 1]!.origin ?? { x: 0, y: 0 };
@@ -120,9 +121,18 @@ function partOf(sheet: Sheet, first: number): { sheet: Sheet; top: number } {
   const height = TALLEST * sheet.width;
   if (sheet.height <= height) return { sheet, top: 0 };
   const top = Math.max(0, Math.min(first - 0.1 * height, sheet.height - height));
-  const pieces = sheet.pieces
-    .map((p) => ({ ...p, box: { ...p.box, y: p.box.y - top } }))
-    .filter((p) => p.box.y >= 0 && p.box.y + p.box.height <= height);
+  const items = sheet.items.map((item) => ('picture' in item ? item : lifted(item, top, height)));
   const y = sheet.lines?.y.map((v) => v - top).filter((v) => v >= 0 && v <= height) ?? [];
-  return { sheet: { ...sheet, height, pieces, ...(sheet.lines && { lines: { ...sheet.lines, y } }) }, top };
+  return { sheet: { ...sheet, height, items, ...(sheet.lines && { lines: { ...sheet.lines, y } }) }, top };
+}
+
+/** An item of a page of which a part is shown; of cells, those that are within it. */
+function lifted(item: Item, by: number, height: number): Item {
+  const { box } = item.at;
+  const next = { ...item, at: { ...item.at, box: { ...box, y: box.y - by } } };
+  if (next.kind !== 'foreign' || !next.preview) return next;
+  const preview = next.preview
+    .map((m) => ({ ...m, box: { ...m.box, y: m.box.y - by } }))
+    .filter((m) => m.box.y >= 0 && m.box.y + m.box.height <= height);
+  return { ...next, preview };
 }

@@ -8,6 +8,7 @@ export const toJson = (w: Work): WorkJson => ({
   signed: w.opened.signed,
   pages: w.opened.pages,
   sheets: w.opened.sheets ?? [],
+  layers: w.opened.layers ?? [],
   leftOut: w.opened.leftOut ?? [],
   pictures: w.opened.pictures.map(({ media, ...p }) => ({
     ...p,

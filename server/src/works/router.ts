@@ -81,7 +81,9 @@ export function worksRouter(context: AppContext): Router {
     const { frames } = FramesSchema.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(frames, work);
-    res.json({ fidelity: await context.tasks.run('fidelity', { file: await context.blobs.ref(fileOf(work)), frames }) });
+    res.json({
+      fidelity: await context.tasks.run('fidelity', { file: await context.blobs.ref(fileOf(work)), frames }),
+    });
   });
 
   router.post('/:id/margin', json(), async (req, res) => {

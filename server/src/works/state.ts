@@ -14,7 +14,8 @@ type Opened = Pick<Work, 'opened'>;
 type State = Pick<Work, 'opened' | 'changes'>;
 
 /** A work's file as a document. */
-export const fileDocument = ({ opened }: Opened): Document => documentOfPictures(opened.pictures, opened.sheets);
+export const fileDocument = ({ opened }: Opened): Document =>
+  documentOfPictures(opened.pictures, opened.sheets, opened.layers);
 
 /** A work as it is now. */
 export const documentOf = (work: State): Document => withChanges(fileDocument(work), readChanges(work.changes));

@@ -16,13 +16,14 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
-import { paintedBounds, POINTS, type Frame } from '@gable/core';
+import { isPictureItem, itemIdOf, paintedBounds, POINTS, type Frame } from '@gable/core';
 import { catchError, debounceTime, EMPTY, filter, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
 import type { PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
+import { PageItems } from './page-items';
 import { changedFrames, framesOf, keyOf, problemOf, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { isWeb, WINDOW } from './page-shots';
@@ -55,7 +56,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-view',
-  imports: [TryCanvas],
+  imports: [PageItems, TryCanvas],
   template: `<div
     #scroller
     class="absolute inset-0 overflow-auto"
@@ -95,28 +96,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
                 <path [attr.d]="lines" fill="none" stroke="#ddd6c7" />
               </svg>
             }
-            @for (p of s.pieces; track $index) {
-              <div
-                class="absolute"
-                [class]="
-                  p.inset === undefined ? 'whitespace-pre-wrap' : 'flex items-end overflow-hidden whitespace-pre'
-                "
-                [style.left.px]="p.box.x * px"
-                [style.top.px]="p.box.y * px"
-                [style.width.px]="p.box.width * px"
-                [style.height.px]="p.box.height * px"
-                [style.transform]="p.turn === 0 ? null : 'rotate(' + p.turn + 'deg)'"
-                [style.background-color]="p.fill"
-                [style.color]="p.colour"
-                [style.font-size.px]="p.size * px"
-                [style.line-height]="1.2"
-                [style.padding]="(p.inset === undefined ? 4 : 0) * px + 'px ' + (p.inset ?? 4) * px + 'px'"
-                [style.justify-content]="p.align"
-                [style.text-align]="p.align"
-              >
-                {{ p.text }}
-              </div>
-            }
+            <gable-page-items [items]="s.items" [scale]="px" />
           </div>
         }
       } @else {
@@ -138,6 +118,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
       @for (p of placed(); track $index) {
         <div
           class="absolute touch-none"
+          [style.z-index]="p.z"
           [class.outline-2]="p.n === selected()"
           [class.outline-mark]="p.n === selected()"
           [class.outline-offset-2]="p.n === selected()"
@@ -177,7 +158,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
       }
       @if (offer(); as o) {
         <div
-          class="absolute z-10 w-[300px] rounded-lg border-l-4 border-mark bg-raised p-3 text-[13px] shadow-lg"
+          class="absolute z-[100000] w-[300px] rounded-lg border-l-4 border-mark bg-raised p-3 text-[13px] shadow-lg"
           role="alertdialog"
           aria-label="This picture sits in the text"
           [style.left.px]="o.x"
@@ -238,12 +219,33 @@ export class PageView {
   });
   /** Points to CSS pixels as they are shown. */
   protected readonly px = PX * SCALE;
+  /** What lies on each page, from the back to the front. */
+  private readonly stacks = computed(() => {
+    const document = this.document();
+    return (document?.pages ?? []).map((page) => {
+      const under = page.layers.flatMap((id) => document!.layers.find((l) => l.id === id)?.items ?? []);
+      return [...under, ...page.items];
+    });
+  });
+  /** How far up each picture lies on its page, by its number. */
+  private readonly heights = computed(() => {
+    const heights = new Map(this.stacks().flatMap((stack) => stack.map((id, z) => [id, z + 1] as const)));
+    return new Map((this.state.model()?.work.pictures ?? []).map((p) => [p.n, heights.get(itemIdOf(p)) ?? null]));
+  });
+  /** Only pictures change so far: shapes and order are the file's. */
+  private readonly document = computed(() => this.state.model()?.file ?? null);
   protected readonly sheets = computed(() => {
     const work = this.state.model()?.work;
+    const items = this.document()?.items ?? {};
+    const stacks = this.stacks();
     let top = 0;
     return (work?.sheets ?? []).map((s, i) => {
       const at = {
-        ...s,
+        background: s.background,
+        items: (stacks[i] ?? []).flatMap((id, z) => {
+          const item = items[id];
+          return item && !isPictureItem(item) ? [{ item, z: z + 1 }] : [];
+        }),
         top,
         width: s.width * PX,
         height: s.height * PX,
@@ -354,6 +356,7 @@ export class PageView {
           frame,
           key: keyOf(m.work, frame),
           empty: problem !== null,
+          z: this.heights().get(t.n) ?? null,
           label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, sizeOf(p, frame))}`,
         },
       ];

@@ -1,0 +1,69 @@
+import {
+  FULL_SEAT,
+  ForeignSchema,
+  FramedSchema,
+  type Box,
+  type Fill,
+  type ForeignItem,
+  type Frame,
+  type FramedItem,
+  type LayerContent,
+  type Mark,
+  type PageItem,
+  type Text,
+} from '@gable/core';
+
+/** What a shape says like a picture. */
+export type Look = Pick<Frame, 'box' | 'turn' | 'flip' | 'shape' | 'outline' | 'shadow' | 'alt'>;
+
+const INK = '#5a6560';
+const GROUND = '#e9e4d8';
+
+/** A shape without a picture; what no bounds hold becomes an object that is only kept. */
+export function framedItem(id: string, look: Look, fill: Fill | null, text: Text | null): FramedItem | ForeignItem {
+  const { box, ...rest } = look;
+  const item = { kind: 'framed', id, at: { on: 'page', box }, opacity: 1, seat: FULL_SEAT, ...rest, fill, text };
+  const read = FramedSchema.safeParse(item);
+  return read.success ? read.data : foreignItem({ id, what: 'other', box });
+}
+
+/** Something that is kept and not edited. @param label shown in its place */
+export function foreignItem({
+  id,
+  what,
+  box,
+  turn = 0,
+  label,
+  preview,
+}: {
+  id: string;
+  what: ForeignItem['what'];
+  box: Box;
+  turn?: number;
+  label?: string;
+  preview?: readonly Mark[];
+}): ForeignItem {
+  const mark = (text: string): Mark => ({ box, turn, fill: GROUND, text, size: 12, colour: INK, align: 'center' });
+  const item = {
+    kind: 'foreign',
+    id,
+    what,
+    at: { on: 'page', box },
+    turn,
+    flip: { horizontal: false, vertical: false },
+    opacity: 1,
+    alt: '',
+    preview: preview ?? (label === undefined ? [] : [mark(label)]),
+  };
+  const read = ForeignSchema.safeParse(item);
+  if (read.success) return read.data;
+  // A box that no program can have: it is kept in the file, and has no place on the page.
+  const nowhere = { x: 0, y: 0, width: 1, height: 1 };
+  return { ...item, kind: 'foreign', what, turn: 0, at: { on: 'page', box: nowhere }, preview: [] };
+}
+
+/** All that lies on a page, from the back to the front: what its layers have comes first. */
+export const stackOf = (
+  { layers = [], items }: { layers?: readonly string[] | undefined; items: readonly PageItem[] },
+  known: readonly LayerContent[] = [],
+): PageItem[] => [...layers.flatMap((id) => known.find((l) => l.id === id)?.items ?? []), ...items];

@@ -1,0 +1,167 @@
+/**
+ * What lies on pages beside the pictures: shapes, texts and what is not edited, in their order. Decks are written by
+ * `pptxgenjs` and read by `pptxtojson` as well; clauses are of ISO/IEC 29500-1 and ODF 1.2 Part 1.
+ */
+import { documentOfPictures, isPictureItem, itemsOf, type FramedItem, type Item, type PageItem } from '@gable/core';
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { parse } from 'pptxtojson';
+import { openFile, openSource, stackOf, type OpenedFile } from '../src/index';
+import { png } from './support/build';
+import { buildDeck, PLACED, slidePic } from './support/deck';
+import { buildOpen, graphicStyle, openFrame } from './support/open';
+
+const stack = (file: OpenedFile, page = 1): PageItem[] => stackOf(file.sheets[page - 1]!, file.layers);
+const kinds = (items: readonly PageItem[]): string[] =>
+  items.map((i) => ('picture' in i ? `picture ${i.picture}` : i.kind === 'foreign' ? i.what : i.kind));
+const framed = (item: PageItem | undefined): FramedItem => item as FramedItem;
+const words = (item: Item): string =>
+  item.kind === 'framed' ? (item.text?.paragraphs ?? []).map((p) => p.runs.map((r) => r.text).join('')).join('\n') : '';
+
+describe('slides', () => {
+  /** A deck as another library writes it: a block, a picture, an ellipse with words over it, a table, a chart. */
+  async function deck(): Promise<Uint8Array> {
+    const picture = Buffer.from(await png(30, 20)).toString('base64');
+    const script = path.join(__dirname, 'support/other-deck.mjs');
+    return new Uint8Array(execFileSync(process.execPath, [script, picture], { maxBuffer: 10e6 }));
+  }
+
+  test('another library’s shapes, texts, table and chart, in the order and at the places that another reader finds', async () => {
+    const bytes = await deck();
+    const items = stack(openFile(bytes));
+    expect(kinds(items)).toEqual(['framed', 'picture 1', 'framed', 'table', 'chart']);
+    const other = await parse(bytes.slice().buffer);
+    const theirs = other.slides[0]!.elements.sort((a, b) => a.order - b.order);
+    expect(theirs.map((e) => e.type)).toEqual(['shape', 'image', 'shape', 'table', 'chart']);
+    for (const [i, item] of items.entries()) {
+      if ('picture' in item) continue;
+      const { left, top, width, height } = theirs[i]!;
+      const { box } = item.at;
+      for (const [mine, its] of [
+        [box.x, left],
+        [box.y, top],
+        [box.width, width],
+        [box.height, height],
+      ] as const)
+        expect(Math.abs(mine - its)).toBeLessThan(0.1);
+    }
+    const [block, , ellipse, table] = items;
+    expect(framed(block)).toMatchObject({
+      shape: { name: 'rectangle' },
+      fill: { kind: 'paint', paint: { kind: 'solid', colour: '#2b6a73' } },
+      text: null,
+    });
+    expect(framed(ellipse)).toMatchObject({
+      shape: { name: 'ellipse' },
+      turn: 15,
+      outline: { weight: 3, paint: { colour: '#b5482a' } },
+      text: {
+        anchor: 'bottom',
+        paragraphs: [
+          {
+            align: 'end',
+            runs: [
+              { text: 'Open day', font: 'Georgia', size: 24, weight: 700, italic: true, paint: { colour: '#22302f' } },
+            ],
+          },
+        ],
+      },
+    });
+    expect(table).toMatchObject({ preview: ['Glaze', 'Cone', 'Celadon', '9'].map((text) => ({ text })) });
+  });
+
+  test('layouts and masters are layers that slides share; their placeholders are not shown', async () => {
+    const sp = (id: number, text: string, nv = ''): string =>
+      `<p:sp><p:nvSpPr><p:cNvPr id="${id}" name="s"/><p:cNvSpPr/><p:nvPr>${nv}</p:nvPr></p:nvSpPr><p:spPr>${PLACED}</p:spPr><p:txBody><a:bodyPr/><a:p><a:r><a:t>${text}</a:t></a:r></a:p></p:txBody></p:sp>`;
+    const bytes = await buildDeck(
+      [sp(2, 'first'), slidePic(PLACED) + sp(2, 'second')],
+      sp(3, 'on the layout') + sp(4, 'click here', '<p:ph type="title"/>'),
+      sp(5, 'on the master') + slidePic(PLACED),
+    );
+    const file = openFile(bytes);
+    expect(file.layers!.map((l) => l.items.length)).toEqual([1, 2]);
+    const document = openSource(bytes).document;
+    const [page] = document.pages;
+    expect(page!.layers.map((id) => itemsOf(document, { layer: id }).map((i) => words(document.items[i]!)))).toEqual([
+      ['on the master', ''],
+      ['on the layout'],
+    ]);
+    // The master's picture lies in its layer, once for all slides.
+    expect(Object.values(document.items).filter(isPictureItem)).toHaveLength(file.pictures.length);
+    expect(stack(file, 2).map((i) => ('picture' in i ? i.picture : words(i)))).toEqual([
+      'on the master',
+      2,
+      'on the layout',
+      1,
+      'second',
+    ]);
+  });
+
+  test('a shape’s paint comes from itself, its style or a gradient; no fill is none; a connector is kept', async () => {
+    const shape = (fill: string, style = ''): string =>
+      `<p:sp><p:nvSpPr><p:cNvPr id="2" name="s"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr>${PLACED}${fill}</p:spPr>${style}</p:sp>`;
+    const style = '<p:style><a:lnRef idx="0"/><a:fillRef idx="1"><a:schemeClr val="accent1"/></a:fillRef></p:style>';
+    const gradient =
+      '<a:gradFill><a:gsLst><a:gs pos="0"><a:srgbClr val="000000"/></a:gs><a:gs pos="100000"><a:srgbClr val="FFFFFF"/></a:gs></a:gsLst><a:lin ang="5400000"/></a:gradFill>';
+    const line = `<p:cxnSp><p:nvCxnSpPr><p:cNvPr id="9" name="c"/></p:nvCxnSpPr><p:spPr>${PLACED}</p:spPr></p:cxnSp>`;
+    const file = openFile(
+      await buildDeck([shape('', style) + shape('<a:noFill/>', style) + shape(gradient) + line + slidePic(PLACED)]),
+    );
+    const items = stack(file);
+    expect(kinds(items)).toEqual(['framed', 'framed', 'framed', 'connector', 'picture 1']);
+    expect(framed(items[0]).fill).toEqual({ kind: 'paint', paint: { kind: 'solid', colour: '#336699', opacity: 1 } });
+    expect(framed(items[1]).fill).toBeNull();
+    expect(framed(items[2]).fill).toMatchObject({
+      paint: { kind: 'linear', angle: 90, stops: [{ at: 0 }, { at: 1 }] },
+    });
+  });
+
+  test('a change of what is no picture is refused, not lost', async () => {
+    const source = openSource(await deck());
+    const id = Object.keys(source.document.items).find((i) => !isPictureItem(source.document.items[i]!))!;
+    const items = { ...source.document.items, [id]: { ...source.document.items[id]!, alt: 'other' } };
+    expect(() => source.write({ ...source.document, items })).toThrow(/cannot be written/);
+  });
+});
+
+describe('pages of OpenDocument files', () => {
+  test('shapes, text boxes, lines and objects in their order, over their master’s', async () => {
+    const bytes = await buildOpen({
+      kind: 'presentation',
+      styles: graphicStyle('g', 'draw:fill="solid" draw:fill-color="#2B6A73" draw:stroke="none"'),
+      masters:
+        '<style:master-page style:name="M"><draw:rect draw:style-name="g" svg:x="0pt" svg:y="0pt" svg:width="50pt" svg:height="20pt"/></style:master-page>',
+      body:
+        '<draw:page draw:master-page-name="M"><draw:circle draw:style-name="g" svg:x="10pt" svg:y="20pt" svg:width="60pt" svg:height="60pt"><text:p>Kiln</text:p></draw:circle>' +
+        openFrame('svg:x="9pt" svg:y="5pt"') +
+        '<draw:line svg:x1="5pt" svg:y1="50pt" svg:x2="45pt" svg:y2="10pt"/>' +
+        '<draw:frame svg:x="1pt" svg:y="2pt" svg:width="90pt" svg:height="40pt"><draw:text-box><text:p>One</text:p><text:p>Two</text:p></draw:text-box></draw:frame>' +
+        '<draw:frame svg:x="1pt" svg:y="2pt" svg:width="90pt" svg:height="40pt"><draw:object xlink:href="./Object 1"/></draw:frame></draw:page>',
+    });
+    const file = openFile(bytes);
+    const items = stack(file);
+    expect(kinds(items)).toEqual(['framed', 'framed', 'picture 1', 'connector', 'framed', 'object']);
+    expect(framed(items[1])).toMatchObject({
+      shape: { name: 'circle' },
+      at: { box: { x: 10, y: 20, width: 60, height: 60 } },
+      outline: null,
+      fill: { paint: { colour: '#2b6a73' } },
+    });
+    expect(words(framed(items[1]))).toBe('Kiln');
+    expect(words(framed(items[4]))).toBe('One\nTwo');
+    expect((items[3] as Item).at.box).toEqual({ x: 5, y: 10, width: 40, height: 40 });
+  });
+});
+
+test.each(['open-day-talk.pptx', 'firing-day-board.svg'])('%s: each picture lies on its page once', (name) => {
+  const file = openFile(readFileSync(`demo/files/${name}`));
+  const document = documentOfPictures(file.pictures, file.sheets, file.layers);
+  const all = [
+    ...document.pages.flatMap((p) => p.items),
+    ...document.layers.flatMap((l) => l.items),
+    ...document.stories.flatMap((s) => s.items),
+  ];
+  expect(new Set(all).size).toBe(all.length);
+  expect(all.sort()).toEqual(Object.keys(document.items).sort());
+});
