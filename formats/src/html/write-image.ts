@@ -1,0 +1,173 @@
+import { type Frame, frameToCss, trimNumber, equal, type Within, shapeOf } from '@gable/core';
+import { onlyAlt } from '../codec/capabilities';
+import type { ReplacementImage } from '../codec/contract';
+import { writeDataUrl } from '../codec/data-url';
+import { encodeWithDigest } from '../metadata/digest';
+import { type Edit, applyEdits } from '../xml/splice';
+import type { Entry } from '../zip/reader';
+import { wordsOfStyle, imageOrPicture } from './find';
+import { type Page, MARK, type Found } from './page-source';
+import { writtenFluid } from './place';
+import { type Tag, parentTag, attributesOf } from './tree';
+
+/** What we put round an image before: its `data-` attribute (HTML §3.2.6.6) says what only we know. */
+export function ownWrap(
+  page: Page,
+  image: Tag,
+): { outer: Tag; name: string; style: Tag | null; extras: string; markup: string } | null {
+  for (let e = parentTag(image); e; e = parentTag(e)) {
+    const a = attributesOf(e);
+    const extras = a[MARK];
+    if (extras === undefined || e.tagName !== 'span') continue;
+    const name = a['class'] ?? '';
+    const style = page.rules.get(name) ?? null;
+    const at = e.sourceCodeLocation;
+    if (!at?.startTag || !at.endTag) return null;
+    const markup =
+      frameMarkup(page.text, at.startTag.endOffset, at.endTag.startOffset, image) + (style ? wordsOfStyle(style) : '');
+    return { outer: e, name, style, extras, markup };
+  }
+  return null;
+}
+
+/** What we wrote round the image, without the image itself, which its page may change at will. */
+function frameMarkup(text: string, start: number, end: number, image: Tag): string {
+  const at = image.sourceCodeLocation;
+  return at ? text.slice(start, at.startOffset) + text.slice(at.endOffset, end) : text.slice(start, end);
+}
+
+/** Everything beyond ASCII as a reference, so that it means the same in every encoding. */
+const ascii = (text: string): string => text.replace(/[\u0080-\u{10ffff}]/gu, (c) => `&#${c.codePointAt(0)};`);
+
+const escapeHtml = (text: string): string =>
+  ascii(text.replace(/[&<>"]/g, (c) => `&${{ '&': 'amp', '<': 'lt', '>': 'gt', '"': 'quot' }[c]};`));
+
+/** The changes to a page that frame one image: the rules in its head, and what goes round the image. */
+export function framed(
+  f: Found,
+  next: Frame,
+  swap: ReplacementImage | undefined,
+  taken: Set<string>,
+  keep: (s: ReplacementImage) => string,
+): Edit[] {
+  const { page } = f;
+  const at = f.outer.sourceCodeLocation!;
+  const own = f.image.sourceCodeLocation!;
+  if (!swap && onlyAlt(f.frame, next)) {
+    const text = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, null);
+    return [{ start: own.startOffset, end: own.endOffset, text }];
+  }
+  const inside = f.ours ? imageOrPicture(f.image) : f.outer;
+  const from = inside.sourceCodeLocation!;
+  let name = f.ours?.name ?? '';
+  for (let i = next.n; name === ''; i++)
+    if (!page.text.includes(`gable-${i}"`) && !taken.has(`gable-${i}`)) name = `gable-${i}`;
+  taken.add(name);
+  const src = swap ? keep(swap) : f.src;
+  const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, swap ? src : null);
+  const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
+  const size = swap?.size ?? f.size;
+  const mark = '\ue000';
+  const { html, css } = frameToCss(next, { src, size }, name, {
+    img: mark,
+    attributes: ` ${MARK}="${mark}"`,
+    recoloured: f.recoloured,
+    place: {
+      ...f.place.style,
+      ...(f.place.item &&
+        f.place.sizing.fluid?.most !== null && { 'min-width': `min(${trimNumber(next.box.width, 4)}pt, 100%)` }),
+    },
+    ownFit: f.place.ownFit && equal(f.frame.placement, next.placement) && equal(f.frame.box, next.box),
+    ...sizingOf(f, next),
+  });
+  const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
+    string,
+    string,
+    string,
+    string,
+  ];
+  const open = `<span class="${name}" ${MARK}="`;
+  // The digest is of what stands round the image, and of the rules.
+  const [before, after] = [
+    start.slice(2) + page.text.slice(from.startOffset, own.startOffset),
+    page.text.slice(own.endOffset, from.endOffset) + end.slice(0, -'</span>'.length),
+  ];
+  const rules = `\n${[css, ...restated(f, name)].join('\n')}\n`;
+  const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
+  const edits: Edit[] = [
+    { start: at.startOffset, end: at.endOffset, text: `${open}${extras}">${start.slice(2)}${img}${end}` },
+  ];
+  const sheet = `<style ${MARK}="${name}">${rules}</style>`;
+  const old = f.ours?.style?.sourceCodeLocation;
+  if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
+  else edits.push({ ...headOf(page, at.startOffset), text: sheet });
+  return edits;
+}
+
+/** Rules that look from the image to what stands behind it, for the box that is there now. */
+const restated = ({ page, image }: Found, name: string): string[] =>
+  page
+    .siblings()
+    .flatMap((rule) => (rule.from(image) ? ascii(rule.restated(`.${name}`)).replaceAll('<', '\\3c ') : []));
+
+/** How the image sizes its frame: in the page's own terms as far as they still hold for the new box. */
+function sizingOf(
+  { place, frame, known, attributes }: Found,
+  next: Frame,
+): Pick<Within, 'fluid' | 'height' | 'natural'> {
+  const { fluid, said } = place.sizing;
+  const [across, down] = [next.box.width / frame.box.width, next.box.height / frame.box.height];
+  const same = Math.abs(across - 1) < 1e-6 && Math.abs(down - 1) < 1e-6;
+  // How large a picture is that lies elsewhere only the browser knows.
+  if (same && (place.natural || (!known && !('width' in attributes) && !('height' in attributes) && !fluid && !said)))
+    return { natural: true };
+  const width = fluid && writtenFluid(fluid, across);
+  if (said === null) return { fluid: width };
+  // A height that was said stays said. A shape with a ratio of its own keeps that, as far as its column lets it.
+  const locked = shapeOf(next.shape)?.locked ?? null;
+  if (locked !== null && !same) return { fluid: null };
+  return { fluid: width, height: Math.abs(down - 1) < 1e-6 ? said : `${trimNumber(next.box.height, 4)}pt` };
+}
+
+/** Where rules belong: at the end of the page's head; before the image in a page that has none. */
+function headOf({ headEnd }: Page, otherwise: number): Pick<Edit, 'start' | 'end'> {
+  const at = headEnd ?? otherwise;
+  return { start: at, end: at };
+}
+
+/** The `<img>` as the page has it, with another text or another address where they changed. */
+function imageTag(text: string, f: Found, next: Frame, src: string | null): string {
+  const locations = f.image.sourceCodeLocation?.attrs ?? {};
+  const base = f.image.sourceCodeLocation!.startOffset;
+  const edits: Edit[] = [];
+  const put = (name: string, value: string | null): void => {
+    const at = locations[name];
+    const written = value === null ? '' : `${name}="${escapeHtml(value)}"`;
+    if (at) edits.push({ start: at.startOffset - base, end: at.endOffset - base, text: written });
+    else if (value !== null) edits.push({ start: 4, end: 4, text: ` ${written}` });
+  };
+  if (f.frame.alt !== next.alt) put('alt', next.alt);
+  if (src !== null) {
+    put('src', src);
+    put('srcset', null);
+  }
+  return edits.length === 0 ? text : applyEdits(text, edits);
+}
+
+/** Another picture: in a site a file beside the page, in a single page its data. */
+export function store(
+  swap: ReplacementImage,
+  page: Page,
+  entries: ReadonlyMap<string, Entry>,
+  added: Map<string, Uint8Array>,
+  format: 'html' | 'site',
+): string {
+  if (format === 'html') return writeDataUrl(swap.bytes, swap.type);
+  const folder = page.name.slice(0, page.name.lastIndexOf('/') + 1);
+  for (const [name, bytes] of added)
+    if (bytes === swap.bytes && name.startsWith(folder)) return encodeURI(name.slice(folder.length));
+  let i = 1;
+  while (entries.has(`${folder}gable${i}.${swap.type}`) || added.has(`${folder}gable${i}.${swap.type}`)) i++;
+  added.set(`${folder}gable${i}.${swap.type}`, swap.bytes);
+  return `gable${i}.${swap.type}`;
+}
