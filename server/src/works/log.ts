@@ -1,6 +1,7 @@
 import { type LoggedEntry, type SaveEntries } from '@gable/contract';
 import {
   applyAll,
+  changesFrom,
   conflict,
   equal,
   GableError,
@@ -139,8 +140,7 @@ async function setAside(
   document: Document,
   transaction: Transaction,
 ): Promise<string> {
-  const file = fileDocument(work);
-  const changes = changed(file, document, readChanges(work.changes), Object.keys(document.items));
+  const changes = changesFrom(fileDocument(work), document);
   return (await WorkVersion.create({ workId: work.id, reason, revision, changes }, { transaction })).id;
 }
 
@@ -171,7 +171,7 @@ export async function append(
   const ids = new Set(entries.flatMap((e) => e.operations.map((o) => (o as { id: string }).id)));
   for (const id of ids)
     if (!isPictureItem(document.items[id]!))
-      throw new GableError('bad-operation', 'This change would leave a frame without its picture.', 'Take it back.', {
+      throw new GableError('bad-operation', 'Only frames with a picture in them can be saved yet.', 'Take it back.', {
         id,
       });
   const changes = changed(fileDocument(work), document, readChanges(work.changes), ids);
