@@ -24,11 +24,13 @@ const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 export function cut(text: string, most: number, mark = ''): string {
   if (text.length <= most) return wellFormed(text);
   const room = most - mark.length;
-  let end = 0;
+  return wellFormed(text.slice(0, boundaryBefore(text, room))).trimEnd() + mark;
+}
+
+/** Where the character begins that a cut after so many code units would go through; there, if it goes through none. */
+function boundaryBefore(text: string, at: number): number {
+  // Letters below the combining marks stand alone (UAX #29, GB999); only CR and LF belong together (GB3).
+  if (text.charCodeAt(at - 1) < 0x300 && text.charCodeAt(at) < 0x300 && text[at] !== '\n') return at;
   // A character of more than a hundred code units is no character: it is cut all the same.
-  for (const { index, segment } of graphemes.segment(text.slice(0, room + 100))) {
-    if (index + segment.length > room) break;
-    end = index + segment.length;
-  }
-  return wellFormed(text.slice(0, end)).trimEnd() + mark;
+  return graphemes.segment(text.slice(0, at + 100)).containing(at)?.index ?? at;
 }
