@@ -111,12 +111,13 @@ export function openDeck(pack: Package, main: string): OpenedFile {
     return read;
   };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
+  const isSlide = new Set(slides);
   const layerOf = (part: string): Layer => ({
     part,
     root: pack.part(part).root,
     theme: () => theme(part),
     takesAfter: (e: Element) => inherited(e, part),
-    own: slides.includes(part),
+    own: isSlide.has(part),
   });
   const layersOf = (slide: string): Layer[] => [...above(slide).reverse(), slide].map(layerOf);
 

@@ -8,6 +8,7 @@ import {
   isPictureItem,
   readChanges,
   valueAt,
+  withChanges,
   type Changes,
   type Document,
   type Entry,
@@ -157,7 +158,9 @@ export async function append(
 ): Promise<number> {
   if (entries.length === 0) return 0;
   await keepSources(context, work.id, sourcesIn(entries), transaction);
-  let document = documentOf(work);
+  const file = fileDocument(work);
+  const before = readChanges(work.changes);
+  let document = withChanges(file, before);
   const rows = entries.map((entry, i) => {
     const { document: next, inverse } = applyAll(document, entry.operations);
     document = next;
@@ -174,7 +177,7 @@ export async function append(
       throw new GableError('bad-operation', 'Only frames with a picture in them can be saved yet.', 'Take it back.', {
         id,
       });
-  const changes = changed(fileDocument(work), document, readChanges(work.changes), ids);
+  const changes = changed(file, document, before, ids);
   await LogEntry.bulkCreate(rows, { transaction });
   await work.update({ changes, revision: work.revision + entries.length }, { transaction });
   return entries.length;
