@@ -13,7 +13,7 @@ import {
   withShape,
   type Frame,
 } from '@gable/core';
-import { openFile, surveyFile } from '@gable/formats';
+import { openFile, surveyFile, withFrames } from '@gable/formats';
 import { decode, encode, PNG, renderFrame, subjectOf, surfaceOf, toCanvas } from '@gable/render';
 import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { strToU8, zipSync, type Zippable } from 'fflate';
@@ -107,8 +107,8 @@ try {
   const [framing, copying] = await byTurns(
     9,
     () => {
-      const opened = openFile(readFileSync(file));
-      writeFileSync(copy, opened.save(circled(opened)));
+      const opened = openFile(readFileSync(file), { read: 'pictures' });
+      writeFileSync(copy, opened.write(withFrames(opened, circled(opened))));
     },
     () => writeFileSync(copy, readFileSync(file)),
   );
@@ -122,16 +122,16 @@ try {
   // A finish on all of them, each about its own subject; with sharp alone the same circles are cut into new pictures.
   const finish = FINISHES.find((f) => f.id === 'round-portrait')!.finish;
   const finishing = await median(1, async () => {
-    const opened = openFile(readFileSync(file));
+    const opened = openFile(readFileSync(file), { read: 'pictures' });
     const frames: Frame[] = [];
     for (const p of opened.pictures) {
       const subject = await subjectOf(opened.pictureBytes(p.n), p.size);
       frames.push(layFinish(p.frame, finish, { picture: p.size, subject, centred: true }));
     }
-    writeFileSync(copy, opened.save(frames));
+    writeFileSync(copy, opened.write(withFrames(opened, frames)));
   });
   const cutting = await median(1, async () => {
-    const opened = openFile(readFileSync(file));
+    const opened = openFile(readFileSync(file), { read: 'pictures' });
     const side = Math.round((144 / 72) * 300);
     const disc = Buffer.from(`<svg width="${side}" height="${side}"><circle cx="50%" cy="50%" r="50%"/></svg>`);
     for (const p of opened.pictures)
@@ -156,8 +156,8 @@ try {
   report('survey 1,000 slides', turning, 'unzip -t', untest, 3);
   const reading = await median(3, () => writeFileSync(copy, readFileSync(deck)));
   const dressing = await median(3, () => {
-    const opened = openFile(readFileSync(deck));
-    writeFileSync(copy, opened.save(circled(opened)));
+    const opened = openFile(readFileSync(deck), { read: 'pictures' });
+    writeFileSync(copy, opened.write(withFrames(opened, circled(opened))));
   });
   report('frame 1,000 slides and write', dressing, 'read and write', reading, 100);
 

@@ -1,5 +1,5 @@
 import { solidOutline, withShape, type Frame } from '@gable/core';
-import type { OpenedFile } from '@gable/formats';
+import type { Source } from '@gable/formats';
 
 /** The middle of several runs, in milliseconds; the first run warms up and does not count. */
 export async function median(runs: number, work: () => unknown): Promise<number> {
@@ -37,7 +37,7 @@ export function report(what: string, ms: number, yardstick: string, reference: n
 }
 
 /** Every picture of a file in a circle with an outline. */
-export const circled = (opened: OpenedFile): Frame[] =>
+export const circled = (opened: Source): Frame[] =>
   opened.pictures.map((p) => ({
     ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),
     outline: solidOutline(6, '#ffffff'),

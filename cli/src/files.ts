@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import { LIMITS, openFile, type OpenedFile } from '@gable/formats';
+import { LIMITS, openFile, type Source } from '@gable/formats';
 import { randomUUID } from 'node:crypto';
 import { open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
@@ -14,7 +14,7 @@ export const readWhole = (file: string): Promise<Buffer> =>
   });
 
 /** Reads and opens a file. @throws GableError `no-such-file`, `too-large`, and all that opening can find */
-export async function openPath(file: string): Promise<OpenedFile> {
+export async function openPath(file: string): Promise<Source> {
   const info = await stat(file).catch((cause) => {
     throw missing(file, cause);
   });
@@ -26,7 +26,8 @@ export async function openPath(file: string): Promise<OpenedFile> {
       'Split it, or make its pictures smaller first.',
       { file },
     );
-  return openFile(await readFile(file));
+  // Pictures are changed, and nothing else on their pages.
+  return openFile(await readFile(file), { read: 'pictures' });
 }
 
 /** Writes beside and renames, so that there is either the whole file or none. @throws GableError `cannot-write-file` */

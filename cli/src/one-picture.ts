@@ -1,12 +1,12 @@
 import { GableError, parsePick } from '@gable/core';
-import type { OpenedFile, OpenedPicture } from '@gable/formats';
+import type { OpenedPicture, Source } from '@gable/formats';
 
 /**
  * The one picture that `--pick` names.
  * @param several what to say when it names none or more
  * @throws GableError `bad-pick`, or what is wrong with the picture
  */
-export function onePicture({ pictures }: OpenedFile, pick: string | undefined, several: string): OpenedPicture {
+export function onePicture({ pictures }: Source, pick: string | undefined, several: string): OpenedPicture {
   const picked = parsePick(
     pick ?? '',
     pictures.map((p) => p.n),

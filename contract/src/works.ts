@@ -89,8 +89,19 @@ export const MarksSchema = z.strictObject({
 });
 export type Marks = z.infer<typeof MarksSchema>;
 
+/** What can be done with a work of this kind. */
+export const CapabilitiesSchema = z.object({
+  pages: z
+    .enum(['fixed', 'text', 'web', 'row', 'none'])
+    .describe('of a fixed size; laid out as a text or for a window; a row of pictures; none of its own'),
+  insert: z.enum(['page', 'text']).nullable().describe('pictures can be put in: on a page, or in the text'),
+  margin: z.boolean().describe('its headers and footers can get pictures'),
+  slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
+});
+
 export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
   signed: z.boolean(),
+  can: CapabilitiesSchema,
   pages: z.number().int(),
   sheets: z.array(SheetSchema).readonly().optional().describe('pages of a fixed size; none where text flows'),
   layers: z

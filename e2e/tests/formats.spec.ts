@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { openFile, type OpenedFile } from '@gable/formats';
+import { openFile, type Source } from '@gable/formats';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
@@ -23,7 +23,7 @@ async function openFrameAndTake(page: Page, name: string): Promise<Buffer> {
   return readFile(await taken.path());
 }
 
-const shapes = (file: OpenedFile): string[] => file.pictures.map((p) => p.frame.shape.name);
+const shapes = (file: Source): string[] => file.pictures.map((p) => p.frame.shape.name);
 
 for (const [name, place] of [
   ['open-day-talk.pptx', 'slide 1'],

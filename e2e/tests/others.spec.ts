@@ -1,5 +1,5 @@
 import { solidOutline, withShape } from '@gable/core';
-import { openFile } from '@gable/formats';
+import { openFile, withFrames } from '@gable/formats';
 import { expect, test } from '@playwright/test';
 import path from 'node:path';
 import { handbook } from './steps';
@@ -8,12 +8,11 @@ const script = (name: string): string => path.resolve(__dirname, '../../node_mod
 
 test('docx-preview opens what we write and draws the circle’s box at its new size', async ({ page }) => {
   const file = openFile(handbook);
-  const bytes = file.save(
-    file.pictures.map((p) => ({
-      ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),
-      outline: solidOutline(6, '#ffffff'),
-    })),
-  );
+  const circles = file.pictures.map((p) => ({
+    ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),
+    outline: solidOutline(6, '#ffffff'),
+  }));
+  const bytes = file.write(withFrames(file, circles));
   await page.goto('about:blank');
   await page.addScriptTag({ path: script('jszip/dist/jszip.min.js') });
   await page.addScriptTag({ path: script('docx-preview/dist/docx-preview.min.js') });

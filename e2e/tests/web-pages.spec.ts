@@ -1,5 +1,5 @@
 import { solidOutline, withShape } from '@gable/core';
-import { openFile } from '@gable/formats';
+import { openFile, withFrames } from '@gable/formats';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
@@ -176,7 +176,7 @@ for (const [name, [css, body]] of Object.entries(CASES))
       expect.soft(Math.abs((frame.box.height * 4) / 3 - was.image.height), 'height').toBeLessThan(0.1);
     }
     // A mark alone changes: everything seen is now the frame's to say.
-    const saved = new TextDecoder().decode(file.save([{ ...frame, keep: MARK }]));
+    const saved = new TextDecoder().decode(file.write(withFrames(file, [{ ...frame, keep: MARK }])));
     expect(saved).toContain('data-gable');
     const is = await look(page, saved);
     const close = (a: number, b: number): void => expect(Math.abs(a - b), `${a} and ${b}`).toBeLessThan(0.6);
@@ -192,7 +192,9 @@ for (const [name, [css, body]] of Object.entries(CASES))
     expect(wrong).toBeLessThan(0.0012);
     // Framed again, it stands where it stood.
     const again = openFile(new TextEncoder().encode(saved));
-    const more = new TextDecoder().decode(again.save([{ ...again.pictures[0]!.frame, keep: { ...MARK, width: 0.5 } }]));
+    const more = new TextDecoder().decode(
+      again.write(withFrames(again, [{ ...again.pictures[0]!.frame, keep: { ...MARK, width: 0.5 } }])),
+    );
     expect(differ((await look(page, more)).pixels, is.pixels).mean).toBe(0);
     await page.close();
   });
@@ -280,7 +282,7 @@ for (const [name, [css, body]] of Object.entries(FLUID))
   test(`on a wide window and on a telephone, framed as it was: ${name}`, async ({ browser }) => {
     const markup = whole(`main{width:auto}${css}`, body);
     const file = openFile(new TextEncoder().encode(markup));
-    const saved = new TextDecoder().decode(file.save([{ ...file.pictures[0]!.frame, keep: MARK }]));
+    const saved = new TextDecoder().decode(file.write(withFrames(file, [{ ...file.pictures[0]!.frame, keep: MARK }])));
     expect(saved).toContain('data-gable');
     for (const width of [1180, 390]) {
       const page = await browser.newPage({ viewport: { width, height: 800 } });
@@ -311,7 +313,7 @@ test('an outline on the edge of a picture from edge to edge gives no scroll bar'
   const markup = whole('body{margin:0}main{width:auto}img{display:block;width:100%}', '<img src="SRC" alt="">');
   const file = openFile(new TextEncoder().encode(markup));
   const outline = { ...solidOutline(12, '#b5482a'), side: 'outside' as const };
-  const saved = new TextDecoder().decode(file.save([{ ...file.pictures[0]!.frame, outline }]));
+  const saved = new TextDecoder().decode(file.write(withFrames(file, [{ ...file.pictures[0]!.frame, outline }])));
   const page = await browser.newPage({ viewport: WINDOW });
   await look(page, saved);
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(WINDOW.width);
@@ -332,7 +334,7 @@ for (const [css, height] of HEIGHTS)
     for (const window of [WINDOW, { width: 390, height: 700 }]) {
       const page = await browser.newPage({ viewport: window });
       const boxOf = async (next: typeof frame): Promise<Seen['image']> =>
-        (await look(page, new TextDecoder().decode(file.save([next])))).image;
+        (await look(page, new TextDecoder().decode(file.write(withFrames(file, [next]))))).image;
       const heart = await boxOf(hearts);
       expect(heart.height).toBeCloseTo(height(window), 0);
       expect(heart.width).toBeCloseTo(window.width - 80, 0);

@@ -7,22 +7,22 @@ export type {
   NewPicture,
   NewPlace,
   Media,
-  OpenedFile,
   OpenedPicture,
   Place,
   Problem,
+  ItemFidelity,
   Sheet,
+  Source,
   ReplacementImage,
   Where,
 } from './codec/contract';
-export { CAN_INSERT, FEATURES, type Feature, type Format } from './codec/capabilities';
+export { CAPABILITIES, FEATURES, type Capabilities, type Feature, type Format } from './codec/capabilities';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';
 export { readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
-export { openFile } from './codec/registry';
-export { openSource, type Source } from './codec/source';
+export { openFile, withFrames } from './codec/source';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';
 export { withoutPrivate } from './raster/private';
 export { applySlim, planSlim, type SlimPlan, type SlimStep, type SlimWish } from './slim';

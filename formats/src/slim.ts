@@ -1,7 +1,8 @@
 import { effectivePpi, ontoPart, shownPart, type Frame, type Rect, type Size } from '@gable/core';
-import { openFile } from './codec/registry';
+import { CAPABILITIES } from './codec/capabilities';
+import { openFile, withFrames } from './codec/source';
 import { Package } from './ooxml/package';
-import type { OpenedFile, OpenedPicture } from './codec/contract';
+import type { OpenedPicture, Source } from './codec/contract';
 import { withoutPrivate, type Bared } from './raster/private';
 import { readHeader } from './raster/header';
 import { readArchive, readEntry, type Archive, type Entry } from './zip/reader';
@@ -50,14 +51,14 @@ export function planSlim(bytes: Uint8Array, wish: SlimWish): SlimPlan {
   const file = openFile(bytes);
   if (bytes[0] !== 0x50) return { steps: [], bared: new Map() };
   const archive = readArchive(bytes);
-  const pixels = file.format !== 'site' && (wish.crop || wish.ppi !== null);
+  const pixels = CAPABILITIES[file.format].slim === 'all' && (wish.crop || wish.ppi !== null);
   return {
     steps: pixels ? stepsOf(file, archive, wish) : [],
     bared: wish.strip ? baredOf(archive) : new Map<string, Bared>(),
   };
 }
 
-function stepsOf(file: OpenedFile, archive: Archive, wish: SlimWish): SlimStep[] {
+function stepsOf(file: Source, archive: Archive, wish: SlimWish): SlimStep[] {
   const shown = new Map<string, OpenedPicture[]>();
   for (const p of file.pictures) {
     const { media } = p;
@@ -113,7 +114,7 @@ function sizeFor(pictures: readonly OpenedPicture[], picture: Size, part: Rect, 
 }
 
 /** How often the other parts of a package name each part; more often than frames show it, something else does too. */
-function usesOf(archive: Archive, format: OpenedFile['format']): (part: string) => number {
+function usesOf(archive: Archive, format: Source['format']): (part: string) => number {
   const uses = new Map<string, number>();
   const add = (part: string, count: number): void => void uses.set(part, (uses.get(part) ?? 0) + count);
   const texts = archive.entries.filter((e) => /\.(xml|rels|vml)$/i.test(e.name));
@@ -167,5 +168,7 @@ export function applySlim(
   const frames = steps
     .filter((s) => made.has(s))
     .flatMap((s) => s.frames.map((f) => ontoPart(f, s.picture, s.part, s.size)));
-  return frames.length > 0 ? openFile(next).save(frames) : next;
+  if (frames.length === 0) return next;
+  const file = openFile(next);
+  return file.write(withFrames(file, frames));
 }

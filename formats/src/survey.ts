@@ -11,7 +11,7 @@ import {
   type Shadow,
   type Size,
 } from '@gable/core';
-import type { LeftOut, OpenedFile, OpenedPicture, Problem, Where } from './codec/contract';
+import type { LeftOut, OpenedPicture, Source, Problem, Where } from './codec/contract';
 
 /** One picture of a survey: the public form of `gable survey --json`. Lengths in points, shares 0..1. */
 export interface SurveyPicture {
@@ -68,7 +68,7 @@ export function surveyPicture(
 }
 
 /** @returns format and pictures, in document order */
-export function surveyFile(file: OpenedFile): {
+export function surveyFile(file: Source): {
   format: string;
   signed: boolean;
   pages: number;

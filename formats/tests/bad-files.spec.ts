@@ -1,7 +1,7 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { GableError } from '@gable/core';
-import { openFile } from '../src/index';
+import { openFile } from './support/frames';
 import { buildOpen } from './support/open';
 import { buildDocument, inlined, NAMESPACES, png } from './support/build';
 

@@ -1,14 +1,15 @@
 import { execFileSync } from 'node:child_process';
 import { strFromU8, unzipSync } from 'fflate';
 import { solidOutline, withShape, type Frame } from '@gable/core';
-import { openFile, parseXml, type OpenedFile } from '../src/index';
+import { parseXml } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { descend } from '../src/xml/located';
 import { png } from './support/build';
 import { find } from './support/find';
 import { buildDeck, pack, PLACED, slidePic } from './support/deck';
 
 const part = (bytes: Uint8Array, name: string): string => strFromU8(unzipSync(bytes)[name]!);
-const circled = (file: OpenedFile, n = 1): Frame => {
+const circled = (file: FramedFile, n = 1): Frame => {
   const p = file.pictures[n - 1]!;
   return { ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size), outline: solidOutline(6, '#ffffff') };
 };
@@ -120,7 +121,7 @@ describe('slide decks', () => {
     const theme = `<a:theme ${A}><a:themeElements><a:clrScheme name="x"><a:dk1><a:srgbClr val="101010"/></a:dk1><a:lt1><a:srgbClr val="F0F0F0"/></a:lt1><a:accent1><a:srgbClr val="336699"/></a:accent1></a:clrScheme><a:fmtScheme name="x"><a:lnStyleLst>${line(6350)}${line(25_400, '<a:shade val="50000"/>')}${line(38_100)}</a:lnStyleLst><a:effectStyleLst><a:effectStyle><a:effectLst/></a:effectStyle><a:effectStyle><a:effectLst><a:outerShdw blurRad="63500" dist="25400" dir="5400000"><a:schemeClr val="phClr"><a:alpha val="40000"/></a:schemeClr></a:outerShdw></a:effectLst></a:effectStyle></a:effectStyleLst></a:fmtScheme></a:themeElements></a:theme>`;
     const shape = (properties = '', colour = 'accent1'): string =>
       `<p:sp><p:nvSpPr><p:cNvPr id="5" name="s"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="1270000" cy="1270000"/></a:xfrm><a:prstGeom prst="hexagon"><a:avLst/></a:prstGeom><a:blipFill><a:blip r:embed="rId1"/><a:stretch/></a:blipFill>${properties}</p:spPr><p:style><a:lnRef idx="2"><a:schemeClr val="${colour}"/></a:lnRef><a:fillRef idx="1"/><a:effectRef idx="2"><a:schemeClr val="${colour}"/></a:effectRef><a:fontRef idx="minor"/></p:style></p:sp>`;
-    const deck = async (sp: string, more: Record<string, string> = {}): Promise<OpenedFile> =>
+    const deck = async (sp: string, more: Record<string, string> = {}): Promise<FramedFile> =>
       openFile(pack({ ...unzipSync(await buildDeck([sp])), 'ppt/theme/theme1.xml': theme, ...more }));
     const outlineOf = async (sp: string): Promise<Frame['outline']> => (await deck(sp)).pictures[0]!.frame.outline;
 
@@ -174,7 +175,7 @@ describe('slide decks', () => {
       const map = (bg1: string, tx1: string): string =>
         `bg1="${bg1}" tx1="${tx1}" bg2="lt2" tx2="dk2" accent1="accent1" accent2="accent2" accent3="accent3" accent4="accent4" accent5="accent5" accent6="accent6" hlink="hlink" folHlink="folHlink"`;
       const dark = text(masterName).replace('</p:sldMaster>', `<p:clrMap ${map('dk1', 'lt1')}/></p:sldMaster>`);
-      const shadowOf = (file: OpenedFile): string => file.pictures[0]!.frame.shadow!.colour;
+      const shadowOf = (file: FramedFile): string => file.pictures[0]!.frame.shadow!.colour;
       expect(shadowOf(await deck(shape('', 'tx1')))).toBe('#101010');
       expect(shadowOf(await deck(shape('', 'tx1'), { [masterName]: dark }))).toBe('#f0f0f0');
       const own = text(slideName).replace(

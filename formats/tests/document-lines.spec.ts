@@ -13,7 +13,8 @@ import {
   type Frame,
   type Outline,
 } from '@gable/core';
-import { openFile, parseXml, surveyFile, type Element, type OpenedFile } from '../src/index';
+import { parseXml, surveyFile, type Element } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { anchored, buildDocument, inlined } from './support/build';
 import { handbook, part, circled, walk, expectValid } from './support/word';
 
@@ -181,7 +182,7 @@ describe('an outline faked by a second shape behind', () => {
   }).replace(/^<w:p>/, '');
   const MARGIN = 76_200;
   const size = 1_828_800 + 2 * MARGIN;
-  const open = async (x: number, more?: string): Promise<OpenedFile> =>
+  const open = async (x: number, more?: string): Promise<FramedFile> =>
     openFile(await buildDocument({ body: plate(x, size, more) + picture }));
 
   test('is found when it is concentric within 2 %, and a real outline takes its place', async () => {

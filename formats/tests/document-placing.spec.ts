@@ -1,7 +1,8 @@
 /** Pictures taken out of the text and put back, and pictures in the place of others. */
 import { CENTRED, solidOutline, withShape, type Frame } from '@gable/core';
 import { unzipSync } from 'fflate';
-import { openFile, parseXml, type ReplacementImage } from '../src/index';
+import { parseXml, type ReplacementImage } from '../src/index';
+import { openFile } from './support/frames';
 import { anchored, buildDocument, inlined, png } from './support/build';
 import { handbook, R, part, expectOthersUntouched, expectValid } from './support/word';
 

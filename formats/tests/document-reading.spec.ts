@@ -1,7 +1,8 @@
 /** What text documents of many programs say, and how it is read. */
 import { CENTRED, deriveView, solidOutline, withShape, type Frame } from '@gable/core';
 import { unzipSync } from 'fflate';
-import { openFile, parseXml, surveyFile, type OpenedFile, type ReplacementImage } from '../src/index';
+import { parseXml, surveyFile, type ReplacementImage } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { child, descend } from '../src/xml/located';
 import { anchored, buildDocument, inlined, NAMESPACES, pic, png } from './support/build';
 import { part, circled, walk } from './support/word';
@@ -283,7 +284,7 @@ describe('pictures in the older markup', () => {
       outline: { weight: 6 },
       box: { width: 100, height: 100 },
     });
-    const corners = (p: OpenedFile['pictures'][number], f: Frame): number[] =>
+    const corners = (p: FramedFile['pictures'][number], f: Frame): number[] =>
       deriveView(f.placement, f.box, p.size).corners.flatMap((c) => [c.x, c.y]);
     corners(again.pictures[0]!, again.pictures[0]!.frame).forEach((v, i) =>
       expect(Math.abs(v - corners(file.pictures[0]!, circled(file, 1))[i]!)).toBeLessThan(2e-5),
@@ -301,14 +302,14 @@ describe('pictures in the older markup', () => {
 });
 
 describe('recoloured pictures (ISO/IEC 29500-1 §20.1.8.13, CT_Blip)', () => {
-  const blipped = async (effects: string): Promise<OpenedFile> =>
+  const blipped = async (effects: string): Promise<FramedFile> =>
     openFile(
       await buildDocument({
         body: inlined().replace('<a:blip r:embed="rId1"/>', `<a:blip r:embed="rId1">${effects}</a:blip>`),
       }),
     );
   const plain = { amount: 1, warmth: 0, tint: 0, only: null };
-  const effectsIn = (file: OpenedFile, frame: Frame, swap?: ReplacementImage): string =>
+  const effectsIn = (file: FramedFile, frame: Frame, swap?: ReplacementImage): string =>
     /<a:blip [^>]*?(?:\/>|>(.*?)<\/a:blip>)/.exec(part(file.save([frame], swap && new Map([[1, swap]]))))![1] ?? '';
 
   test.each<[string, string, Frame['tone']]>([

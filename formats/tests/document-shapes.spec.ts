@@ -1,6 +1,7 @@
 /** Shapes in text documents, ours and those of others. */
 import { area, difference, doubleArea, findShape, flatten, framePath, SHAPES, withShape } from '@gable/core';
-import { openFile, parseXml } from '../src/index';
+import { parseXml } from '../src/index';
+import { openFile } from './support/frames';
 import { child, descend } from '../src/xml/located';
 import { buildDocument, inlined } from './support/build';
 import { part, rezip } from './support/word';

@@ -2,7 +2,8 @@
 import { CENTRED, deriveView, solidOutline, toEmu, withShape, type Frame } from '@gable/core';
 import { strToU8 } from 'fflate';
 import { readFileSync } from 'node:fs';
-import { openFile, parseXml, surveyFile } from '../src/index';
+import { parseXml, surveyFile } from '../src/index';
+import { openFile } from './support/frames';
 import { child } from '../src/xml/located';
 import { anchored, buildDocument, inlined, png } from './support/build';
 import { handbook, R, part, circled, expectOthersUntouched, walk, expectValid } from './support/word';

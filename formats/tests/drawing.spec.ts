@@ -1,7 +1,8 @@
 import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
 import { deriveView, solidOutline, viewCrop, withShape, type Frame } from '@gable/core';
-import { openFile, parseXml, type OpenedFile } from '../src/index';
+import { parseXml } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { png } from './support/build';
 
 const enc = (text: string): Uint8Array => new TextEncoder().encode(text);
@@ -9,17 +10,17 @@ const dec = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
 /** 300 × 200 pixels. */
 const data = async (): Promise<string> =>
   `data:image/png;base64,${Buffer.from(await png(300, 200)).toString('base64')}`;
-const drawing = async (inner: string, more = 'width="400" height="300"'): Promise<OpenedFile> =>
+const drawing = async (inner: string, more = 'width="400" height="300"'): Promise<FramedFile> =>
   openFile(
     enc(
       `<?xml version="1.0"?>\r\n<!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.1//EN" "http://www.w3.org/Graphics/SVG/1.1/DTD/svg11.dtd">\r\n<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" ${more}><!-- ä 🙂 -->${inner.replaceAll('DATA', await data())}</svg>`,
     ),
   );
-const crop = (file: OpenedFile, n = 1): ReturnType<typeof viewCrop> => {
+const crop = (file: FramedFile, n = 1): ReturnType<typeof viewCrop> => {
   const p = file.pictures[n - 1]!;
   return viewCrop(deriveView(p.frame.placement, p.frame.box, p.size));
 };
-const circled = (file: OpenedFile): Frame => {
+const circled = (file: FramedFile): Frame => {
   const p = file.pictures[0]!;
   return { ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size), outline: solidOutline(6, '#ffffff') };
 };
@@ -241,7 +242,7 @@ describe('images of a drawing', () => {
     ],
   ])('drawn as before by a renderer of others once it is a frame: %s', async (_, markup) => {
     const file = await drawing(markup.replaceAll('PNG', await gradient()));
-    const [{ frame }] = file.pictures.slice(-1) as [OpenedFile['pictures'][number]];
+    const [{ frame }] = file.pictures.slice(-1) as [FramedFile['pictures'][number]];
     const before = await drawn(file.save([]));
     const off = async (change: Partial<Frame>): Promise<number> => {
       const after = await drawn(file.save([{ ...frame, alt: 'A slope of colour', ...change }]));

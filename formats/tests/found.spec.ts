@@ -1,13 +1,13 @@
 /** What files of others showed: each case is small, made here, and failed before. */
 import { solidOutline, withShape, type Frame } from '@gable/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { openFile, type OpenedFile } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { buildDocument, inlined } from './support/build';
 import { buildDeck, PLACED, slidePic } from './support/deck';
 import { buildOpen, openFrame } from './support/open';
 
 const part = (bytes: Uint8Array, name = 'content.xml'): string => strFromU8(unzipSync(bytes)[name]!);
-const circled = (file: OpenedFile): Frame[] =>
+const circled = (file: FramedFile): Frame[] =>
   file.pictures.map((p) => ({
     ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),
     outline: solidOutline(6, '#ffffff'),
@@ -69,9 +69,9 @@ describe('OpenDocument, its package', () => {
     const file = openFile(await buildOpen({ body }));
     const { frame, size } = file.pictures[0]!;
     const zoomed = { ...frame, placement: { ...frame.placement, zoom: 2 } };
-    expect(file.becomesShape!(zoomed)).toBe(false);
-    expect(file.becomesShape!({ ...zoomed, outline: solidOutline(2, '#000000') })).toBe(true);
-    expect(file.becomesShape!(withShape(frame, { name: 'circle', knobs: {} }, size))).toBe(true);
+    expect(file.becomesShape(zoomed)).toBe(false);
+    expect(file.becomesShape({ ...zoomed, outline: solidOutline(2, '#000000') })).toBe(true);
+    expect(file.becomesShape(withShape(frame, { name: 'circle', knobs: {} }, size))).toBe(true);
   });
 });
 

@@ -17,7 +17,7 @@ import {
   type Point,
   type Size,
 } from '@gable/core';
-import { openFile, type OpenedFile } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { anchored, buildDocument, inlined } from './support/build';
 import { buildDeck, PLACED, slidePic } from './support/deck';
 import { buildOpen, openFrame } from './support/open';
@@ -71,8 +71,8 @@ function apart(a: Frame, b: Frame, size: Size): number {
   return Math.max(...off, ...near);
 }
 
-const deck = async (): Promise<OpenedFile> => openFile(await buildDeck([slidePic(PLACED)]));
-const drawing = async (): Promise<OpenedFile> =>
+const deck = async (): Promise<FramedFile> => openFile(await buildDeck([slidePic(PLACED)]));
+const drawing = async (): Promise<FramedFile> =>
   openFile(
     await buildOpen({
       kind: 'graphics',

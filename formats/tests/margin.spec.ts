@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { strFromU8, unzipSync } from 'fflate';
 import mammoth from 'mammoth';
-import { openFile, parseXml, type Element, type MarginPicture, type OpenedFile } from '../src/index';
+import { parseXml, type Element, type MarginPicture } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { find } from './support/find';
 import { buildDocument, inlined, png } from './support/build';
 
@@ -25,7 +26,7 @@ async function wish(more: Partial<MarginPicture> = {}): Promise<MarginPicture> {
 }
 const place = async (bytes: Uint8Array, more: Partial<MarginPicture> = {}): Promise<Uint8Array> =>
   openFile(bytes).putInMargin!(await wish(more)).bytes;
-const where = (file: OpenedFile): string[] => file.pictures.map((p) => p.where.place);
+const where = (file: FramedFile): string[] => file.pictures.map((p) => p.where.place);
 const body = `${inlined()}<w:sectPr><w:pgSz w:w="11906" w:h="16838"/><w:pgMar w:top="1440" w:right="1440" w:bottom="1440" w:left="1440" w:header="720" w:footer="720" w:gutter="0"/><w:cols/></w:sectPr>`;
 
 describe('a picture in the page header or footer', () => {

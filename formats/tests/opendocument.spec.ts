@@ -9,7 +9,8 @@ import path from 'node:path';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { parseOffice } from 'officeparser';
 import { deriveView, POINTS, solidOutline, viewCrop, withShape, type Frame } from '@gable/core';
-import { FEATURES, openFile, parseXml, type OpenedFile } from '../src/index';
+import { FEATURES, parseXml } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import type { Element } from '../src/xml/located';
 import { png } from './support/build';
 import { find } from './support/find';
@@ -18,9 +19,9 @@ import { buildOpen, graphicStyle, openFrame } from './support/open';
 const CM = POINTS.cm;
 const part = (bytes: Uint8Array, name = 'content.xml'): string => strFromU8(unzipSync(bytes)[name]!);
 const parsed = (bytes: Uint8Array, name?: string): Element => parseXml(part(bytes, name), 'x');
-const crop = (p: OpenedFile['pictures'][number], frame = p.frame): ReturnType<typeof viewCrop> =>
+const crop = (p: FramedFile['pictures'][number], frame = p.frame): ReturnType<typeof viewCrop> =>
   viewCrop(deriveView(frame.placement, frame.box, p.size));
-const shaped = (file: OpenedFile, name = 'circle', n = 1): Frame => {
+const shaped = (file: FramedFile, name = 'circle', n = 1): Frame => {
   const p = file.pictures[n - 1]!;
   return withShape(p.frame, { name, knobs: {} }, p.size);
 };
@@ -256,7 +257,7 @@ describe('frames in texts', () => {
 describe('recoloured pictures', () => {
   const plain = { warmth: 0, tint: 0, only: null };
   const grey = { colour: { ...plain, amount: 0 } };
-  const coloured = async (properties: string): Promise<OpenedFile> =>
+  const coloured = async (properties: string): Promise<FramedFile> =>
     openFile(
       await buildOpen({ styles: graphicStyle('fr1', properties), body: inText(openFrame('draw:style-name="fr1"')) }),
     );

@@ -18,10 +18,11 @@ import {
 } from 'docx';
 import mammoth from 'mammoth';
 import { solidOutline, withShape } from '@gable/core';
-import { openFile, surveyFile, type OpenedFile } from '../src/index';
+import { surveyFile } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { png } from './support/build';
 
-const frameAll = (file: OpenedFile): Uint8Array =>
+const frameAll = (file: FramedFile): Uint8Array =>
   file.save(
     file.pictures.map((p) => ({
       ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size),

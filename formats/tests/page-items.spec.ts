@@ -7,12 +7,13 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parse } from 'pptxtojson';
-import { openFile, openSource, stackOf, type OpenedFile } from '../src/index';
+import { stackOf } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { png } from './support/build';
 import { buildDeck, PLACED, slidePic } from './support/deck';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 
-const stack = (file: OpenedFile, page = 1): PageItem[] => stackOf(file.sheets[page - 1]!, file.layers);
+const stack = (file: FramedFile, page = 1): PageItem[] => stackOf(file.sheets[page - 1]!, file.layers);
 const kinds = (items: readonly PageItem[]): string[] =>
   items.map((i) => ('picture' in i ? `picture ${i.picture}` : i.kind === 'foreign' ? i.what : i.kind));
 const framed = (item: PageItem | undefined): FramedItem => item as FramedItem;
@@ -81,7 +82,7 @@ describe('slides', () => {
     );
     const file = openFile(bytes);
     expect(file.layers!.map((l) => l.items.length)).toEqual([1, 2]);
-    const document = openSource(bytes).document;
+    const document = openFile(bytes).document;
     const [page] = document.pages;
     expect(page!.layers.map((id) => itemsOf(document, { layer: id }).map((i) => words(document.items[i]!)))).toEqual([
       ['on the master', ''],
@@ -118,7 +119,7 @@ describe('slides', () => {
   });
 
   test('a change of what is no picture is refused, not lost', async () => {
-    const source = openSource(await deck());
+    const source = openFile(await deck());
     const id = Object.keys(source.document.items).find((i) => !isPictureItem(source.document.items[i]!))!;
     const items = { ...source.document.items, [id]: { ...source.document.items[id]!, alt: 'other' } };
     expect(() => source.write({ ...source.document, items })).toThrow(/cannot be written/);

@@ -1,7 +1,7 @@
 import { strFromU8, strToU8, unzipSync } from 'fflate';
 import { parse } from 'parse5';
 import { deriveView, solidOutline, viewCrop, withShape, type Frame } from '@gable/core';
-import { openFile, type OpenedFile } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { png } from './support/build';
 import { pack } from './support/deck';
 
@@ -9,17 +9,17 @@ const enc = (text: string): Uint8Array => new TextEncoder().encode(text);
 const dec = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
 const data = async (): Promise<string> =>
   `data:image/png;base64,${Buffer.from(await png(300, 200)).toString('base64')}`;
-const page = async (body: string, css = ''): Promise<OpenedFile> =>
+const page = async (body: string, css = ''): Promise<FramedFile> =>
   openFile(
     enc(
       `<!DOCTYPE html>\r\n<html lang="en"><head><title>Visit</title><style>${css}</style></head>\r\n<body>${body.replaceAll('DATA', await data())}</body></html>\r\n`,
     ),
   );
-const circled = (file: OpenedFile, n = 1): Frame => {
+const circled = (file: FramedFile, n = 1): Frame => {
   const p = file.pictures[n - 1]!;
   return { ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size), outline: solidOutline(6, '#ffffff') };
 };
-const crop = (file: OpenedFile): ReturnType<typeof viewCrop> => {
+const crop = (file: FramedFile): ReturnType<typeof viewCrop> => {
   const p = file.pictures[0]!;
   return viewCrop(deriveView(p.frame.placement, p.frame.box, p.size));
 };

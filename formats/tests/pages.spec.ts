@@ -2,7 +2,8 @@ import ExcelJs from 'exceljs';
 import { strFromU8, unzipSync } from 'fflate';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { withShape, type Mark } from '@gable/core';
-import { openFile, type OpenedFile, type Sheet } from '../src/index';
+import { type Sheet } from '../src/index';
+import { openFile, type FramedFile } from './support/frames';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 import { buildDeck, buildWorkbook, pack, PLACED, sheetPic, slidePic } from './support/deck';
 import { png } from './support/build';
@@ -32,7 +33,7 @@ const numbers = (html: string): (string | undefined)[] =>
   tags(html)
     .filter((e) => attribute(e, 'data-picture') !== undefined)
     .map((e) => attribute(e, 'data-picture'));
-const html = (text: string): OpenedFile => openFile(new TextEncoder().encode(`<!doctype html>${text}`));
+const html = (text: string): FramedFile => openFile(new TextEncoder().encode(`<!doctype html>${text}`));
 
 describe('a web page for showing', () => {
   test('keeps its words and its images’ places, each a box of the picture’s size with its number', async () => {
@@ -199,7 +200,7 @@ describe('what lies behind a page', () => {
   const SOLID = '<p:bgPr><a:solidFill><a:srgbClr val="112233"/></a:solidFill></p:bgPr>';
 
   /** A deck of one slide; backgrounds stand before the shapes (ISO/IEC 29500-1 §19.3.1.16, cSld). */
-  async function deck(slide: string, layout: string): Promise<OpenedFile> {
+  async function deck(slide: string, layout: string): Promise<FramedFile> {
     const files: Record<string, string | Uint8Array> = unzipSync(await buildDeck([slidePic(PLACED)]));
     const put = (name: string, bg: string): void => {
       const text = strFromU8(files[name] as Uint8Array);
@@ -229,7 +230,7 @@ describe('what lies behind a page', () => {
       `<style:style style:name="dp" style:family="drawing-page"><style:drawing-page-properties ${properties}/></style:style>`;
     const page = (attributes = ''): string =>
       `<draw:page draw:master-page-name="M" ${attributes}>${openFrame('svg:x="1cm" svg:y="1cm"')}</draw:page>`;
-    const build = async (body: string): Promise<OpenedFile> => {
+    const build = async (body: string): Promise<FramedFile> => {
       const files: Record<string, string | Uint8Array> = unzipSync(
         await buildOpen({
           kind: 'presentation',

@@ -9,7 +9,8 @@ import os from 'node:os';
 import path from 'node:path';
 import { parse } from 'pptxtojson';
 import { strFromU8, unzipSync } from 'fflate';
-import { openFile, parseXml, type OpenedPicture } from '../src/index';
+import { parseXml, type OpenedPicture } from '../src/index';
+import { openFile } from './support/frames';
 import { find } from './support/find';
 import { buildOpen, openFrame } from './support/open';
 

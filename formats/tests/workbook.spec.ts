@@ -1,7 +1,8 @@
 import ExcelJs from 'exceljs';
 import { strFromU8, unzipSync } from 'fflate';
 import { toEmu, withShape } from '@gable/core';
-import { openFile, parseXml } from '../src/index';
+import { parseXml } from '../src/index';
+import { openFile } from './support/frames';
 import { child, type Element } from '../src/xml/located';
 import { png } from './support/build';
 import { buildWorkbook, sheetPic } from './support/deck';

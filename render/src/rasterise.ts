@@ -1,14 +1,22 @@
 import {
+  applyAll,
   CENTRED,
   deriveView,
+  frameOfItem,
   FULL_SEAT,
   GableError,
+  itemIdOf,
   paintedBounds,
+  withFrame,
+  type Document,
   type Frame,
+  type ItemId,
+  type Operation,
+  type PictureItem,
   type Pixels,
   type Size,
 } from '@gable/core';
-import type { Feature, OpenedFile, ReplacementImage } from '@gable/formats';
+import type { Feature, ReplacementImage, Source } from '@gable/formats';
 import sharp from 'sharp';
 import { PNG, sharpOf } from './canvas';
 import { renderFrame } from './frame';
@@ -32,57 +40,76 @@ export type Fidelity = 'native' | 'rasterised-fill' | 'rasterised';
 export const fidelityOf = (unsupported: readonly Feature[]): Fidelity =>
   unsupported.length === 0 ? 'native' : unsupported.every((m) => WITHIN.has(m)) ? 'rasterised-fill' : 'rasterised';
 
+/** How a document is saved. */
+export interface SaveOptions {
+  /** The picture of a frame; asked only where its data is needed. */
+  original: (frame: Frame) => Promise<Original> | Original;
+  /** How many pictures are ready to be written; what it throws ends the saving. */
+  progress?: ((done: number, total: number) => void) | undefined;
+  /**
+   * Hears of pictures that cannot be written, and why: they stay as they are in the file. Without it one of them ends the
+   * saving.
+   */
+  passOver?: ((id: ItemId, reason: GableError) => void) | undefined;
+}
+
 /**
- * Saves frames into a file. What the format cannot say of a frame is painted into the pixels of a new picture; the original
- * stays in the file beside it.
- * @param originals the picture of a frame; asked only where its data is needed
- * @param progress how many frames are ready to be written; what it throws ends the saving
- * @param passOver hears of frames that cannot be written, and why: those pictures stay as they are. Without it one of them
- *   ends the saving
+ * Saves a document into its file. What the format cannot say of a picture is painted into the pixels of a new one; the
+ * original stays in the file beside it.
  */
 export async function saveRasterised(
-  file: OpenedFile,
-  frames: readonly Frame[],
-  originals: (frame: Frame) => Promise<Original> | Original,
-  progress: (done: number, total: number) => void = () => undefined,
-  passOver?: (n: number, reason: GableError) => void,
+  source: Source,
+  next: Document,
+  { original, progress = () => undefined, passOver }: SaveOptions,
 ): Promise<Uint8Array> {
-  let written: Frame[] = [];
-  const swaps = new Map<number, ReplacementImage>();
+  const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
+  const images = new Map<ItemId, ReplacementImage>();
   const taken = new Map<string, ReplacementImage>();
-  const one = async (frame: Frame): Promise<void> => {
-    const fidelity = fidelityOf(file.unsupported(frame));
+  const ready = async (item: PictureItem, unsupported: readonly Feature[]): Promise<PictureItem> => {
+    const frame = frameOfItem(item, numbers.get(item.id) ?? numbers.size + 1);
+    const fidelity = fidelityOf(unsupported);
     if (fidelity !== 'native') {
-      const { frame: next, swap } = await rasterise(frame, await originals(frame), fidelity);
-      written.push(next);
-      swaps.set(frame.n, swap);
-    } else {
-      if (frame.source) {
-        let swap = taken.get(frame.source.sha256);
-        if (!swap) taken.set(frame.source.sha256, (swap = await storable(await originals(frame), frame.source.type)));
-        swaps.set(frame.n, swap);
-      }
-      written.push(frame);
+      const painted = await rasterise(frame, await original(frame), fidelity);
+      images.set(item.id, painted.swap);
+      return withFrame(item, painted.frame, painted.swap.size);
     }
+    if (frame.source) {
+      const { sha256, type } = frame.source;
+      const image = taken.get(sha256) ?? (await storable(await original(frame), type));
+      taken.set(sha256, image);
+      images.set(item.id, image);
+    }
+    return item;
   };
-  for (const [i, frame] of frames.entries()) {
-    progress(i, frames.length);
+  // One copy for all: a document may have thousands of items.
+  const items = { ...next.items };
+  // New ones that cannot be written do not come at all.
+  const gone: Operation[] = [];
+  const leaveOut = (id: ItemId, reason: GableError): void => {
+    const item = source.document.items[id];
+    if (item) items[id] = item;
+    else gone.push({ op: 'remove', id });
+    images.delete(id);
+    passOver!(id, reason);
+  };
+  const all = [...source.fidelity(next)];
+  for (const [i, [id, { unsupported }]] of all.entries()) {
+    progress(i, all.length);
     try {
-      await one(frame);
+      items[id] = await ready(next.items[id] as PictureItem, unsupported);
     } catch (error) {
-      if (!passOver || !(error instanceof GableError) || error.code === 'no-such-picture') throw error;
-      passOver(frame.n, error);
+      if (!passOver || !(error instanceof GableError)) throw error;
+      leaveOut(id, error);
     }
   }
-  progress(frames.length, frames.length);
+  progress(all.length, all.length);
   for (;;)
     try {
-      return file.save(written, swaps);
+      return source.write(applyAll({ ...next, items }, gone).document, images);
     } catch (error) {
-      const n = error instanceof GableError ? error.facts['n'] : undefined;
-      if (!passOver || typeof n !== 'number' || !written.some((f) => f.n === n)) throw error;
-      passOver(n, error as GableError);
-      written = written.filter((f) => f.n !== n);
+      const id = error instanceof GableError ? error.facts['id'] : undefined;
+      if (!passOver || typeof id !== 'string' || items[id] === source.document.items[id]) throw error;
+      leaveOut(id, error as GableError);
     }
 }
 

@@ -3,7 +3,7 @@
  * by `sharp` (libvips), the packages by `fflate`.
  */
 import { renderFrame, slim } from '@gable/render';
-import { openFile, withoutPrivate, type OpenedFile } from '@gable/formats';
+import { openFile, withoutPrivate, type Source } from '@gable/formats';
 import type { Frame } from '@gable/core';
 import { unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
@@ -14,7 +14,7 @@ import { buildOpen } from '../../formats/tests/support/open';
 const ALL = { crop: true, ppi: 150, strip: true };
 
 /** The largest mean difference of any frame painted before and after, in levels of 255. */
-async function difference(a: OpenedFile, b: OpenedFile): Promise<number> {
+async function difference(a: Source, b: Source): Promise<number> {
   let worst = 0;
   for (const { n, frame, size } of a.pictures) {
     const other = b.pictures[n - 1]!;
@@ -53,8 +53,7 @@ describe('a file made smaller', () => {
     const [a, b] = [openFile(bytes), openFile(next)];
     expect(await difference(a, b)).toBeLessThan(4);
     // Boxes, shapes, outlines and words are the same; only the pictures and how they lie in their frames differ.
-    const rest = (f: OpenedFile): unknown[] =>
-      f.pictures.map(({ frame }) => ({ ...frame, placement: null, keep: null }));
+    const rest = (f: Source): unknown[] => f.pictures.map(({ frame }) => ({ ...frame, placement: null, keep: null }));
     expect(rest(b)).toEqual(rest(a));
     const [was, is] = [unzipSync(bytes), unzipSync(next)];
     expect(Object.keys(is)).toEqual(Object.keys(was));

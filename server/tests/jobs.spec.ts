@@ -134,9 +134,9 @@ test('two servers share the jobs, and none is done twice', async () => {
   const by: string[][] = [[], []];
   const jobs = (mine: string[]): Parameters<typeof tasksWith>[1] => ({
     handOver: async (input, watch, real) => {
-      mine.push(String(input.frames[0]!.alt));
+      mine.push(String(input.changes.items['p1']!.alt));
       await new Promise((r) => setTimeout(r, 60));
-      return real.run('handOver', { ...input, frames: input.frames.slice(0, 1) }, watch);
+      return real.run('handOver', input, watch);
     },
   });
   const asked: Told[] = [];
@@ -203,10 +203,9 @@ test('cancelled, it stops, and nothing is kept of it', async () => {
 test('a fault of the file is told as such; what was made goes with the work', async () => {
   const id = await work();
   const missing = await ask(id);
-  await Job.update(
-    { wish: { kind: 'hand-over', frames: [{ ...(await Job.findByPk(missing.id))!.wish.frames[0]!, n: 99 }] } },
-    { where: { id: missing.id } },
-  );
+  const { p1 } = (await Work.findByPk(id, { rejectOnEmpty: true })).changes.items;
+  const changes = { version: 1 as const, items: { p99: { ...p1!, id: 'p99' } } };
+  await Job.update({ wish: { kind: 'hand-over', changes } }, { where: { id: missing.id } });
   const good = await ask(id);
   server();
   expect(await over(missing.id)).toMatchObject({ state: 'failed', problem: { code: 'no-such-picture' } });

@@ -10,6 +10,7 @@ import {
   type Frame,
   freed,
   GableError,
+  itemIdOf,
   type KeepMark,
   layFinish,
   mendPlainly,
@@ -37,7 +38,7 @@ import {
   withShape,
   withSize,
 } from '@gable/core';
-import { FEATURES, surveyPicture, type OpenedFile, type OpenedPicture, type SlimWish } from '@gable/formats';
+import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
 import { type Original, parseSlim, saveRasterised, slim, slimWords, subjectOf } from '@gable/render';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
@@ -245,7 +246,11 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
       bytes: opened.pictureBytes(n),
       size: opened.pictures[n - 1]!.size,
     });
-    const bytes = await saveRasterised(opened, [...frames.values()], original, undefined, passOver);
+    const numbers = new Map(opened.pictures.map((p) => [itemIdOf(p), p.n]));
+    const bytes = await saveRasterised(opened, withFrames(opened, frames.values()), {
+      original,
+      passOver: (id, reason) => passOver(numbers.get(id)!, reason),
+    });
     const slimmed = wish.slim && (await slim(bytes, wish.slim));
     await writeWhole(out, slimmed?.bytes ?? bytes);
     if (slimmed)
@@ -258,11 +263,12 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
       ? `${label}${changed.length} of ${opened.pictures.length} pictures would change: ${changed.map((f) => f.n).join(', ') || 'none'}.`
       : `${label}${frames.size} of ${opened.pictures.length} pictures framed; wrote ${out}.`,
   );
-  for (const f of frames.values()) {
-    const unsupported = opened.unsupported(f);
+  const fidelity = opened.fidelity(withFrames(opened, frames.values()));
+  for (const p of opened.pictures) {
+    const unsupported = fidelity.get(itemIdOf(p))?.unsupported ?? [];
     if (unsupported.length > 0)
       console.error(
-        `${label}Picture ${f.n} has ${unsupported.map((m) => FEATURES[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
+        `${label}Picture ${p.n} has ${unsupported.map((m) => FEATURES[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,
       );
   }
   if (opened.signed && !wish.dry)
@@ -275,7 +281,7 @@ const kilobytes = (bytes: number): string => `${Math.ceil(bytes / 1000).toLocale
 /** Subjects that were found, by the data they were found in and its size. */
 type Subjects = Map<string, Promise<Subject | undefined>>;
 
-async function apply(wish: Wish, file: OpenedFile, picture: OpenedPicture, subjects: Subjects): Promise<Frame> {
+async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects: Subjects): Promise<Frame> {
   const { size } = picture;
   let f = picture.frame;
   const { finish } = wish;
@@ -341,7 +347,7 @@ const factsOf = (p: OpenedPicture): PictureFacts => ({
 });
 
 /** The subject, where the picture can be read; a damaged one is framed by its middle. */
-function find(file: OpenedFile, picture: OpenedPicture, subjects: Subjects): Promise<Subject | undefined> {
+function find(file: Source, picture: OpenedPicture, subjects: Subjects): Promise<Subject | undefined> {
   const { media, size } = picture;
   // A logo may stand on every page: it is looked at once.
   const name = media?.range ? `${media.part} ${media.range.from} ${size.width} ${size.height}` : `n ${picture.n}`;
@@ -350,7 +356,7 @@ function find(file: OpenedFile, picture: OpenedPicture, subjects: Subjects): Pro
   return known;
 }
 
-async function findAnew(file: OpenedFile, picture: OpenedPicture): Promise<Subject | undefined> {
+async function findAnew(file: Source, picture: OpenedPicture): Promise<Subject | undefined> {
   try {
     return await subjectOf(file.pictureBytes(picture.n), picture.size);
   } catch (error) {

@@ -10,7 +10,7 @@ import {
   type PictureFacts,
   type Severity,
 } from '@gable/core';
-import { surveyFile, surveyPicture, type OpenedFile, type OpenedPicture, type SurveyPicture } from '@gable/formats';
+import { surveyFile, surveyPicture, type OpenedPicture, type Source, type SurveyPicture } from '@gable/formats';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { jobsIn, parseSeverity, Progress } from '../folder';
@@ -18,7 +18,7 @@ import { decodeSmall } from '@gable/render';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
 export async function look(
-  file: OpenedFile,
+  file: Source,
   picture: OpenedPicture,
 ): Promise<Pick<PictureFacts, 'subject' | 'rim' | 'page'>> {
   const { frame, size, n, problem } = picture;

@@ -55,28 +55,42 @@ const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
 ]);
 const WEB: ReadonlySet<Feature> = new Set(['shape']);
 
-/** Formats that pictures can be put into and taken out of. */
-export const CAN_INSERT: ReadonlySet<Format> = new Set(['docx', 'pptx', 'svg']);
+/** What can be done with files of a format. */
+export interface Capabilities {
+  /** What it cannot express natively. Some of it has an exact equivalent (`equivalents/`); the codecs know those. */
+  lacks: ReadonlySet<Feature>;
+  /** Its pages have a fixed size, or are laid out: a text's page by page, a web page for a window. */
+  pages: 'fixed' | 'text' | 'web';
+  /** Pictures can be put in and taken out: at a place of a page, or at one in the text. */
+  insert: 'page' | 'text' | null;
+  /** Its headers and footers can get pictures. */
+  margin: boolean;
+  /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
+  slim: 'all' | 'private' | 'none';
+}
 
-/** What each format cannot express natively. Some have an exact equivalent (`equivalents/`); the codecs know those. */
-export const UNSUPPORTED: Readonly<Record<Format, ReadonlySet<Feature>>> = {
-  docx: DRAWINGML,
-  pptx: DRAWINGML,
-  xlsx: DRAWINGML,
-  odt: OPENDOCUMENT,
-  odp: OPENDOCUMENT,
-  ods: OPENDOCUMENT,
-  odg: OPENDOCUMENT,
-  svg: WEB,
-  html: WEB,
-  site: WEB,
+const OFFICE = { insert: null, margin: false, slim: 'all' } as const;
+const WEB_PAGE = { lacks: WEB, pages: 'web', insert: null, margin: false } as const;
+
+export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
+  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
+  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page' },
+  xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed' },
+  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text' },
+  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
+  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
+  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
+  // On pages and in drawings the number of pixels can be the size on the page.
+  svg: { lacks: WEB, pages: 'fixed', insert: 'page', margin: false, slim: 'none' },
+  html: { ...WEB_PAGE, slim: 'none' },
+  site: { ...WEB_PAGE, slim: 'private' },
 };
 
 /**
  * What of a frame a format cannot say natively. What stays as it was read is never touched, so it always fits.
  */
 export function unsupportedIn(format: Format, was: Frame, next: Frame): Feature[] {
-  const beyond = UNSUPPORTED[format];
+  const beyond = CAPABILITIES[format].lacks;
   const p = next.placement;
   const lined = next.outline && !equal(next.outline, was.outline) ? next.outline : null;
   const shaded = next.shadow && !equal(next.shadow, was.shadow) ? next.shadow : null;

@@ -1,4 +1,15 @@
-import { cut, GableError, type Box, type Frame, type LayerContent, type PageItem, type Size } from '@gable/core';
+import {
+  cut,
+  GableError,
+  type Box,
+  type Document,
+  type Frame,
+  type ItemId,
+  type LayerContent,
+  type PageItem,
+  type Size,
+} from '@gable/core';
+import type { Archive } from '../zip/reader';
 import type { Feature, Format } from './capabilities';
 
 export type Place =
@@ -142,7 +153,8 @@ export interface LeftOut {
   count: number;
 }
 
-export interface OpenedFile {
+/** What every opened file tells and shows, as its codec found it. */
+interface FileFacts {
   format: Format;
   /** Changing a signed file breaks its signature. */
   signed: boolean;
@@ -155,13 +167,6 @@ export interface OpenedFile {
   sheets: readonly Sheet[];
   /** What pages share: masters and layouts. */
   layers?: readonly LayerContent[];
-  /**
-   * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
-   * `swaps`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very
-   * same bytes come back.
-   * @throws GableError `no-such-picture`, `cannot-write`
-   */
-  save(frames: Iterable<Frame>, swaps?: ReadonlyMap<number, ReplacementImage>): Uint8Array;
   /**
    * A web page, or a whole text, as HTML that needs nothing else: what is not a picture stands where it stands, and
    * pictures are hidden boxes with their number in `data-picture`. Null for a page that there is not.
@@ -176,8 +181,24 @@ export interface OpenedFile {
    * @returns the file, and the parts that begin with the picture
    */
   putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
+  /** The bytes of a picture as it came. @throws GableError when there are none */
+  pictureBytes(n: number): Uint8Array;
+}
+
+/**
+ * What a codec gives back: the file's pictures as frames, and how they are changed, put in and taken out. `Source` makes
+ * differences of documents into these.
+ */
+export interface Opened extends FileFacts {
   /**
-   * The file with one more picture, where the format can have one put in (`CAN_INSERT`).
+   * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
+   * `images`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very same bytes
+   * come back.
+   * @throws GableError `no-such-picture`, `cannot-write`
+   */
+  change(frames: Iterable<Frame>, images: ReadonlyMap<number, ReplacementImage>): Uint8Array;
+  /**
+   * The file with one more picture, where the format can have one put in (`CAPABILITIES`).
    * @returns the file, and the number of the picture in it: those behind it have moved up by one
    * @throws GableError `no-such-page`, `cannot-write`
    */
@@ -189,23 +210,54 @@ export interface OpenedFile {
   remove?(n: number): Uint8Array;
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   unsupported(frame: Frame): Feature[];
-  /**
-   * Does a picture become a drawing shape with this frame? Programs that turn the file into another kind may then leave it
-   * out.
-   */
+  /** Does a picture become a drawing shape with this frame? */
   becomesShape?(frame: Frame): boolean;
-  /** The bytes of a picture as it came. @throws GableError when there are none */
-  pictureBytes(n: number): Uint8Array;
+}
+
+/** Bytes that may be a file of a codec's formats; an archive has been looked into. */
+export interface Candidate {
+  bytes: Uint8Array;
+  archive: Archive | null;
+}
+
+/** Reads and writes the formats of one family. */
+export interface Codec {
+  formats: readonly Format[];
+  recognises(file: Candidate): boolean;
+  /** @throws GableError with what is wrong and what to do */
+  open(file: Candidate): Opened;
+}
+
+/** How an item will be written. */
+export interface ItemFidelity {
+  /** What the format cannot say of it in its own terms, by name; empty when it fits. */
+  unsupported: readonly Feature[];
+  /** It becomes a drawing shape: programs that turn the file into another kind may then leave it out. */
+  becomesShape: boolean;
+}
+
+/** A file as a document. Its pictures are items `p1`, `p2`, … in the order of the file, and keep these names. */
+export interface Source extends FileFacts {
+  document: Document;
+  /**
+   * The file as another document of the same pages: frames that changed, pictures that went or came. What did not change is
+   * not written; with no difference the very same bytes come back.
+   * @param images data of pictures that the file does not hold yet, by item
+   * @throws GableError `cannot-write` for a change that this format cannot take
+   */
+  write(next: Document, images?: ReadonlyMap<ItemId, ReplacementImage>): Uint8Array;
+  /** How the pictures that changed would be written, by item. @throws GableError as `write` does */
+  fidelity(next: Document): ReadonlyMap<ItemId, ItemFidelity>;
 }
 
 /** The other data that a frame shows, if any. @throws Error when a frame names some that the caller did not bring */
 export function replacementOf(
   { n, source }: Frame,
-  swaps: ReadonlyMap<number, ReplacementImage>,
+  images: ReadonlyMap<number, ReplacementImage>,
 ): ReplacementImage | undefined {
-  const swap = swaps.get(n);
-  if (source && !swap) throw new Error(`The bytes of picture ${n} are missing.`);
-  return swap;
+  const image = images.get(n);
+  if (source && !image) throw new Error(`The bytes of picture ${n} are missing.`);
+  return image;
 }
 
 /** @throws GableError always */

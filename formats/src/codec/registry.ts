@@ -1,35 +1,39 @@
 import { GableError } from '@gable/core';
-import { isHtml, openHtml, openSite, pagesOf } from '../html/open';
-import { openDocumentKind, openOpenDocument } from '../odf/open';
-import { openOfficePackage } from '../ooxml/index';
+import { htmlCodec } from '../html/open';
+import { openDocumentCodec } from '../odf/open';
+import { officeCodec } from '../ooxml/index';
 import { refuseCompound } from '../ooxml/package';
-import type { OpenedFile } from './contract';
 import { readHeader } from '../raster/header';
-import { isSvg, openSvg } from '../svg/open';
+import { svgCodec } from '../svg/open';
 import { readArchive } from '../zip/reader';
+import type { Candidate, Codec, Opened } from './contract';
+
+/** All codecs; the first that recognises a file opens it. Office packages come last: they say what is no document. */
+export const CODECS: readonly Codec[] = [svgCodec, htmlCodec, openDocumentCodec, officeCodec];
 
 /**
- * Opens any file Gable knows, by its content and not by its name: text documents, slide decks and workbooks, OpenDocument,
- * drawings, web pages and zipped sites.
+ * Opens a file by its content, whatever its name: text documents, slide decks and workbooks, OpenDocument, drawings, web
+ * pages and zipped sites.
  * @throws GableError with what is wrong and what to do
  */
-export function openFile(bytes: Uint8Array): OpenedFile {
+export function openByContent(bytes: Uint8Array): Opened {
   refuseCompound(bytes);
-  if (bytes.length > 0 && bytes[0] !== 0x50) {
-    if (isSvg(bytes)) return openSvg(bytes);
-    if (isHtml(bytes)) return openHtml(bytes);
-    const header = readHeader(bytes.subarray(0, 65_536));
-    if (header && header.type !== 'unknown')
-      throw new GableError(
-        'unsupported-format',
-        `This is a picture (${header.type.toUpperCase()}), not a document.`,
-        'Choose the file the picture is in.',
-        { type: header.type },
-      );
-  }
-  const archive = readArchive(bytes);
-  const kind = openDocumentKind(archive);
-  if (kind !== null) return openOpenDocument(archive, kind);
-  const office = archive.entries.some((e) => e.name.toLowerCase() === '[content_types].xml');
-  return !office && pagesOf(archive).length > 0 ? openSite(archive) : openOfficePackage(archive);
+  const isArchive = bytes.length === 0 || bytes[0] === 0x50;
+  const plain: Candidate = { bytes, archive: null };
+  const byText = isArchive ? undefined : CODECS.find((c) => c.recognises(plain));
+  if (byText) return byText.open(plain);
+  if (!isArchive) refusePicture(bytes);
+  const packed: Candidate = { bytes, archive: readArchive(bytes) };
+  return (CODECS.find((c) => c.recognises(packed)) ?? officeCodec).open(packed);
+}
+
+function refusePicture(bytes: Uint8Array): void {
+  const header = readHeader(bytes.subarray(0, 65_536));
+  if (!header || header.type === 'unknown') return;
+  throw new GableError(
+    'unsupported-format',
+    `This is a picture (${header.type.toUpperCase()}), not a document.`,
+    'Choose the file the picture is in.',
+    { type: header.type },
+  );
 }

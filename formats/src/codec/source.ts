@@ -4,122 +4,273 @@ import {
   frameOfItem,
   GableError,
   isPictureItem,
+  itemIdOf,
   itemsOf,
   slotOf,
+  withFrame,
   type Document,
   type Frame,
+  type Holder,
   type Item,
   type ItemId,
   type Operation,
   type PictureItem,
+  type Size,
 } from '@gable/core';
-import { CAN_INSERT, type Format } from './capabilities';
-import type { NewPlace, OpenedFile, ReplacementImage } from './contract';
-import { openFile } from './registry';
+import { CAPABILITIES, type Format } from './capabilities';
+import {
+  noPicture,
+  type ItemFidelity,
+  type NewPlace,
+  type Opened,
+  type ReplacementImage,
+  type Source,
+} from './contract';
+import { openByContent } from './registry';
 
-/** A file as a document. Its pictures are items `p1`, `p2`, … in the order of the file, and keep these names. */
-export interface Source {
-  format: Format;
-  document: Document;
+/** How much of a file its document holds. */
+export interface OpenOptions {
   /**
-   * The file as another document of the same pages: frames that changed, pictures that went or came. What did not change is
-   * not written; with no difference the very same bytes come back.
-   * @param images data of pictures that the file does not hold yet, by item
-   * @throws GableError `cannot-write` for a change that this format cannot take
+   * `pictures` leaves out pages and what lies on them beside pictures, which takes long to read where there are thousands:
+   * enough for changing pictures that are there.
    */
-  write(next: Document, images?: ReadonlyMap<ItemId, ReplacementImage>): Uint8Array;
+  read?: 'all' | 'pictures';
 }
 
-/** Opens any file that Gable knows as a document. @throws GableError as `openFile` does */
-export function openSource(bytes: Uint8Array): Source {
-  const file = openFile(bytes);
-  const document = documentOfPictures(file.pictures, file.sheets, file.layers);
-  return {
-    format: file.format,
-    document,
-    write: (next, images = new Map()) => write(bytes, file, { from: document, to: next, images }),
+/**
+ * Opens any file that Gable knows, by its content and not by its name.
+ * @throws GableError with what is wrong and what to do
+ */
+export function openFile(bytes: Uint8Array, { read = 'all' }: OpenOptions = {}): Source {
+  return sourceOf(bytes, openByContent(bytes), read);
+}
+
+/** The document of a file with frames in the place of its own. @throws GableError `no-such-picture` */
+export function withFrames({ document, pictures }: Source, frames: Iterable<Frame>): Document {
+  const items = { ...document.items };
+  for (const frame of frames) {
+    const picture = pictures[frame.n - 1] ?? noPicture(frame.n, pictures.length);
+    const id = itemIdOf(picture);
+    items[id] = withFrame(document.items[id] as PictureItem, frame, picture.size);
+  }
+  return { ...document, items };
+}
+
+function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Source {
+  const { format, signed, pages, pictures, leftOut, markup, bare, backdrop, putInMargin, pictureBytes } = opened;
+  let document: Document | null = null;
+  const source: Source = {
+    format,
+    signed,
+    pages,
+    pictures,
+    ...(leftOut && { leftOut }),
+    get sheets() {
+      return opened.sheets;
+    },
+    get layers() {
+      return opened.layers ?? [];
+    },
+    get document() {
+      return (document ??=
+        read === 'all' ? documentOfPictures(pictures, opened.sheets, opened.layers) : documentOfPictures(pictures));
+    },
+    ...(markup && { markup }),
+    ...(bare && { bare }),
+    ...(backdrop && { backdrop }),
+    ...(putInMargin && { putInMargin }),
+    pictureBytes,
+    write(next, images = new Map()) {
+      const change = changeOf(opened, { from: source.document, to: next }, images.keys());
+      return change ? writeChange(bytes, opened, change, images) : bytes;
+    },
+    fidelity(next) {
+      const change = changeOf(opened, { from: source.document, to: next });
+      return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
+    },
   };
+  return source;
 }
 
-/** Changes between two documents, with the data that new pictures need. */
+/** What two documents differ in, as far as it can be written. */
 interface Change {
   from: Document;
   to: Document;
-  images: ReadonlyMap<ItemId, ReplacementImage>;
+  removed: readonly ItemId[];
+  added: readonly PictureItem[];
+  /** Pictures of the file that differ, or get other data. */
+  changed: readonly PictureItem[];
 }
 
 const refused = (format: Format, what: string): GableError =>
   new GableError('cannot-write', `${what} cannot be written into this kind of file (${format}).`, 'Take it back.');
 
-function write(bytes: Uint8Array, opened: OpenedFile, { from, to, images }: Change): Uint8Array {
+/** @returns null where nothing differs @throws GableError `cannot-write`, before anything is written */
+function changeOf(
+  { format, remove }: Opened,
+  { from, to }: { from: Document; to: Document },
+  replaced: Iterable<ItemId> = [],
+): Change | null {
   const operations = diff(from, to);
-  if (operations.length === 0) return bytes;
-  const { format } = opened;
-  refuseUnknown(format, from, operations);
-  const numbers = new Map(opened.pictures.map(({ n }) => [`p${n}`, n]));
-  let file = opened;
-  for (const operation of operations)
-    if (operation.op === 'remove') {
-      const n = numbers.get(operation.id);
-      if (n === undefined || !file.remove) throw refused(format, 'A removed picture');
-      file = openFile(file.remove(n));
-      numbers.delete(operation.id);
-      for (const [id, other] of numbers) if (other > n) numbers.set(id, other - 1);
+  const removed: ItemId[] = [];
+  const added: PictureItem[] = [];
+  const changed = new Map<ItemId, PictureItem>();
+  for (const operation of operations) {
+    const what = unwritable(operation, { format, remove }, from);
+    if (what) throw refused(format, what);
+    if (operation.op === 'remove') removed.push(operation.id);
+    if (operation.op === 'add') added.push(to.items[operation.item.id] as PictureItem);
+    if (operation.op === 'set' && from.items[operation.id])
+      changed.set(operation.id, to.items[operation.id] as PictureItem);
+  }
+  for (const id of replaced) if (from.items[id] && to.items[id]) changed.set(id, to.items[id] as PictureItem);
+  if (operations.length + changed.size === 0) return null;
+  return { from, to, removed, added, changed: [...changed.values()] };
+}
+
+/** What of an operation no file of this format can take, in words; null where it can. */
+function unwritable(
+  operation: Operation,
+  { format, remove }: Pick<Opened, 'format' | 'remove'>,
+  { items }: Document,
+): string | null {
+  switch (operation.op) {
+    case 'add':
+      if (!isPictureItem(operation.item)) return 'A new item that is no picture';
+      return CAPABILITIES[format].insert ? null : 'A new picture';
+    case 'remove':
+      if (!isPictureItem(items[operation.id]!)) return 'A removed item that is no picture';
+      return remove ? null : 'A removed picture';
+    case 'set': {
+      const item = items[operation.id];
+      return item && !isPictureItem(item) ? 'A change of something that is no picture' : null;
     }
-  // From the back to the front, so that what lies in front of a new picture is there.
-  for (const { item, slot } of addedIn(operations, to)) {
-    const image = images.get(item.id);
-    if (!image || !file.insert) throw refused(format, 'A new picture');
-    const list = itemsOf(to, slot.in);
-    const next = list.slice(slot.index + 1).find((id) => numbers.has(id));
-    const place = placeOf(to, item, slot.in, next === undefined ? null : numbers.get(next)!);
-    const { bytes: more, n } = file.insert({ place, image, alt: item.alt });
-    file = openFile(more);
-    for (const [id, other] of numbers) if (other >= n) numbers.set(id, other + 1);
-    numbers.set(item.id, n);
+    default:
+      return 'Another order';
   }
-  const frames: Frame[] = [];
-  const replaced = new Map<number, ReplacementImage>();
-  for (const [id, n] of numbers) {
-    const item = to.items[id] as PictureItem;
-    const frame = frameOfItem(item, n);
-    const image = images.get(id);
-    // A new picture's data are in the file by now.
-    if (image && from.items[id]) replaced.set(n, image);
-    else if (!from.items[id]) delete frame.source;
-    frames.push(frame);
-  }
-  return file.save(frames, replaced);
 }
 
-/** New pictures, those of a holder from the front to the back. */
-function addedIn(
-  operations: readonly Operation[],
+/** A file with the pictures of a document, and what each is called and numbered there. */
+interface Structured {
+  file: Opened;
+  bytes: Uint8Array | null;
+  numbers: ReadonlyMap<ItemId, number>;
+}
+
+/** Takes pictures out and puts new ones in, plain. @param imageOf the data of a new one */
+function structured(
+  opened: Opened,
+  { to, removed, added }: Change,
+  imageOf: (item: PictureItem) => ReplacementImage,
+): Structured {
+  const numbers = new Map(opened.pictures.map((p) => [itemIdOf(p), p.n]));
+  let file = opened;
+  let bytes: Uint8Array | null = null;
+  for (const id of removed) {
+    const n = numbers.get(id)!;
+    bytes = file.remove!(n);
+    file = openByContent(bytes);
+    numbers.delete(id);
+    for (const [other, at] of numbers) if (at > n) numbers.set(other, at - 1);
+  }
+  // From the front to the back, so that what lies in front of a new picture is there.
+  const placed = added.map((item) => ({ item, slot: slotOf(to, item.id) })).sort((a, b) => b.slot.index - a.slot.index);
+  for (const { item, slot } of placed) {
+    const next = itemsOf(to, slot.in)
+      .slice(slot.index + 1)
+      .find((id) => numbers.has(id));
+    const place = placeOf(file.format, to, item, {
+      in: slot.in,
+      behind: next === undefined ? null : numbers.get(next)!,
+    });
+    const put = file.insert!({ place, image: imageOf(item), alt: item.alt });
+    bytes = put.bytes;
+    file = openByContent(bytes);
+    for (const [other, at] of numbers) if (at >= put.n) numbers.set(other, at + 1);
+    numbers.set(item.id, put.n);
+  }
+  return { file, bytes, numbers };
+}
+
+function placeOf(
+  format: Format,
   to: Document,
-): { item: PictureItem; slot: ReturnType<typeof slotOf> }[] {
-  return operations
-    .flatMap((o) => (o.op === 'add' ? to.items[o.item.id]! : []))
-    .map((item) => ({ item: item as PictureItem, slot: slotOf(to, item.id) }))
-    .sort((a, b) => b.slot.index - a.slot.index);
-}
-
-function placeOf(to: Document, item: Item, holder: ReturnType<typeof slotOf>['in'], behind: number | null): NewPlace {
-  const { box } = item.at;
+  { at }: Item,
+  { in: holder, behind }: { in: Holder; behind: number | null },
+): NewPlace {
+  const { box } = at;
   if ('page' in holder) {
     const page = to.pages.findIndex((p) => p.id === holder.page) + 1;
     return { on: 'page', page, box, behind };
   }
-  if (item.at.on !== 'line' && item.at.on !== 'anchor') throw refused('docx', 'A picture without a place in the text');
-  return { on: 'text', after: item.at.after ?? 0, size: { width: box.width, height: box.height } };
+  if (at.on !== 'line' && at.on !== 'anchor') throw refused(format, 'A picture without a place in the text');
+  return { on: 'text', after: at.after ?? 0, size: { width: box.width, height: box.height } };
 }
 
-/** Says what cannot be written before anything is. */
-function refuseUnknown(format: Format, from: Document, operations: readonly Operation[]): void {
-  for (const operation of operations)
-    if (operation.op === 'add') {
-      if (!isPictureItem(operation.item)) throw refused(format, 'A new item that is no picture');
-      if (!CAN_INSERT.has(format)) throw refused(format, 'A new picture');
-    } else if (operation.op !== 'remove' && operation.op !== 'set') throw refused(format, 'Another order');
-    else if (from.items[operation.id] && !isPictureItem(from.items[operation.id]!))
-      throw refused(format, 'A change of something that is no picture');
+function writeChange(
+  bytes: Uint8Array,
+  opened: Opened,
+  change: Change,
+  images: ReadonlyMap<ItemId, ReplacementImage>,
+): Uint8Array {
+  const {
+    file,
+    bytes: now,
+    numbers,
+  } = structured(opened, change, (item) => {
+    const image = images.get(item.id);
+    if (!image) throw refused(opened.format, 'A new picture without its data');
+    return image;
+  });
+  const frames: Frame[] = [];
+  const replaced = new Map<number, ReplacementImage>();
+  for (const item of change.changed) {
+    const n = numbers.get(item.id)!;
+    const image = images.get(item.id);
+    if (image) replaced.set(n, image);
+    frames.push(frameOfItem(item, n));
+  }
+  for (const item of change.added) {
+    // Its data are in the file already.
+    const { source, ...frame } = frameOfItem(item, numbers.get(item.id)!);
+    void source;
+    frames.push(frame);
+  }
+  if (frames.length === 0) return now ?? bytes;
+  try {
+    return file.change(frames, replaced);
+  } catch (error) {
+    throw withItem(error, numbers);
+  }
+}
+
+/** An error about a picture by its number names its item, too. */
+function withItem(error: unknown, numbers: ReadonlyMap<ItemId, number>): unknown {
+  if (!(error instanceof GableError) || typeof error.facts['n'] !== 'number') return error;
+  const id = [...numbers].find(([, n]) => n === error.facts['n'])?.[0];
+  return new GableError(error.code, error.message, error.remedy, { ...error.facts, id: id ?? null }, { cause: error });
+}
+
+function fidelityOf(opened: Opened, change: Change): ReadonlyMap<ItemId, ItemFidelity> {
+  const { file, numbers } = structured(opened, change, (item) => standIn(item.fill.source.size));
+  return new Map(
+    [...change.changed, ...change.added].map((item) => {
+      const frame = frameOfItem(item, numbers.get(item.id)!);
+      return [
+        item.id,
+        { unsupported: file.unsupported(frame), becomesShape: file.becomesShape?.(frame) ?? false },
+      ] as const;
+    }),
+  );
+}
+
+/** A picture of this size without pixels: a header of GIF (89a §18), as far as readers of headers go. */
+function standIn({ width, height }: Size): ReplacementImage {
+  const bytes = new Uint8Array(14);
+  bytes.set(new TextEncoder().encode('GIF89a'));
+  const view = new DataView(bytes.buffer);
+  view.setUint16(6, width, true);
+  view.setUint16(8, height, true);
+  bytes[13] = 0x3b;
+  return { bytes, type: 'gif', size: { width, height } };
 }

@@ -1,6 +1,6 @@
 import { equal } from '@gable/core';
 import { unsupportedIn, refuseUnsupported } from '../codec/capabilities';
-import { type OpenedFile, type OpenedPicture, noPicture, replacementOf, noData } from '../codec/contract';
+import { type Codec, type Opened, type OpenedPicture, noPicture, replacementOf, noData } from '../codec/contract';
 import { readDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseTooMany, refuseBeyond } from '../codec/limits';
 import { MediaParts, describeAddress } from '../codec/media';
@@ -19,25 +19,35 @@ import { siblingRules } from './siblings';
 import { attributesOf } from './tree';
 import { ownWrap, framed, store } from './write-image';
 
+export const htmlCodec: Codec = {
+  formats: ['html', 'site'],
+  recognises: ({ bytes, archive }) =>
+    archive ? !isOfficePackage(archive) && pagesOf(archive).length > 0 : isHtml(bytes),
+  open: ({ bytes, archive }) => (archive ? openSite(archive) : openHtml(bytes)),
+};
+
+const isOfficePackage = ({ entries }: Archive): boolean =>
+  entries.some((e) => e.name.toLowerCase() === '[content_types].xml');
+
 /** Is this a web page? It begins like one. */
-export function isHtml(bytes: Uint8Array): boolean {
+function isHtml(bytes: Uint8Array): boolean {
   const head = new TextDecoder().decode(bytes.subarray(0, 2048)).replace(/^\uFEFF/, '');
   return /^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*<(!doctype\s+html|html|head|body|meta|title)\b/i.test(head);
 }
 
 /** The pages of a zipped site, by name; empty when there is none. */
-export const pagesOf = (archive: Archive): Entry[] =>
+const pagesOf = (archive: Archive): Entry[] =>
   archive.entries.filter((e) => /\.(html?|xhtml)$/i.test(e.name) && !/(^|\/)(__MACOSX|\.)/.test(e.name));
 
 /** Opens one page. What it links to is never fetched. @throws GableError `too-large`, `too-many-pictures` */
-export function openHtml(file: Uint8Array): OpenedFile {
+function openHtml(file: Uint8Array): Opened {
   refuseTooLarge(file);
   const bytes = new Uint8Array(file.buffer, file.byteOffset, file.byteLength);
   return opened('html', [pageFrom('page', bytes)], null, (changed) => changed.get('page') ?? bytes);
 }
 
 /** Opens all pages of a zipped folder, with the pictures and style sheets in it. @throws GableError `no-pages`, … */
-export function openSite(archive: Archive): OpenedFile {
+function openSite(archive: Archive): Opened {
   const pages = pagesOf(archive).map((e) => pageFrom(e.name, readEntry(archive, e)));
   return opened('site', pages, archive, (changed, added) => spliceArchive(archive, changed, added));
 }
@@ -47,7 +57,7 @@ function opened(
   pages: readonly Page[],
   archive: Archive | null,
   write: (changed: Map<string, Uint8Array>, added: Map<string, Uint8Array>) => Uint8Array,
-): OpenedFile {
+): Opened {
   const entries = new Map((archive?.entries ?? []).map((e) => [e.name, e]));
   const media = archive && new MediaParts(archive);
   const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
@@ -118,13 +128,13 @@ function opened(
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
       return unsupportedIn(format, f.frame, frame);
     },
-    save(frames, swaps = new Map()) {
+    change(frames, images) {
       const added = new Map<string, Uint8Array>();
       const edits = new Map<Page, Edit[]>();
       const taken = new Map(pages.map((p) => [p, new Set<string>()]));
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = replacementOf(next, swaps);
+        const swap = replacementOf(next, images);
         if (!swap && equal(f.frame, next)) continue;
         refuseUnsupported(next.n, unsupportedIn(format, f.frame, next));
         const list = edits.get(f.page) ?? [];

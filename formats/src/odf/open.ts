@@ -1,7 +1,8 @@
 import { type Frame, type Size, GableError, type Box } from '@gable/core';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported } from '../codec/capabilities';
 import {
-  type OpenedFile,
+  type Codec,
+  type Opened,
   type OpenedPicture,
   noPicture,
   replacementOf,
@@ -34,8 +35,14 @@ const MIMETYPE = 'application/vnd.oasis.opendocument.';
 
 const FORMATS: Record<string, Format> = { text: 'odt', presentation: 'odp', spreadsheet: 'ods', graphics: 'odg' };
 
+export const openDocumentCodec: Codec = {
+  formats: ['odt', 'odp', 'ods', 'odg'],
+  recognises: ({ archive }) => archive !== null && openDocumentKind(archive) !== null,
+  open: ({ archive }) => openOpenDocument(archive!, openDocumentKind(archive!)!),
+};
+
 /** The kind of an OpenDocument package by its first entry (ODF 1.2 Part 3 §3.3); null when it is none. */
-export function openDocumentKind(archive: Archive): string | null {
+function openDocumentKind(archive: Archive): string | null {
   const entry = archive.entries.find((e) => e.name === 'mimetype');
   if (!entry || entry.size > 200) return null;
   const type = new TextDecoder().decode(readEntry(archive, entry)).trim();
@@ -70,7 +77,7 @@ function unsupportedBy(format: Format, site: Site, read: ReadFrame, next: Frame)
  * content in document order, then those of headers, footers and master pages.
  * @throws GableError `encrypted`, `unsupported-format`, `missing-part`, `damaged-part`, `xml-…`, `too-many-pictures`
  */
-export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
+function openOpenDocument(archive: Archive, kind: string): Opened {
   const format = FORMATS[kind];
   if (!format)
     throw new GableError(
@@ -142,7 +149,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
     pictures
       .filter((p) => p.where.page === sheet && p.where.place === 'sheet')
       .map(({ n, frame: { box }, origin }) => ({ n, box: { ...box, x: box.x + origin!.x, y: box.y + origin!.y } }));
-  const pagesOf = (): Pick<OpenedFile, 'sheets' | 'layers'> => {
+  const pagesOf = (): Pick<Opened, 'sheets' | 'layers'> => {
     if (tables) return { sheets: tables.sheets(Array.from({ length: page }, (_, i) => placedOn(i + 1))) };
     if (!fixed || !body) return { sheets: [] };
     return readPages({
@@ -171,7 +178,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
       return unsupportedBy(format, found[frame.n - 1]!.site, read, frame);
     },
-    save(frames, swaps = new Map()) {
+    change(frames, images) {
       const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
       const additions = new Additions(archive, manifest?.root ?? null, splices);
       const wardrobe = new NewStyles(parts, office, fills, splices);
@@ -180,7 +187,7 @@ export function openOpenDocument(archive: Archive, kind: string): OpenedFile {
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
         refuseUnsupported(next.n, unsupportedBy(format, at.site, read, next));
-        const swap = replacementOf(next, swaps);
+        const swap = replacementOf(next, images);
         const href = swap ? additions.store(swap) : hrefOf(at.site, fills)!;
         const known = swap ? { ...read, ...sizesOf(swap) } : read;
         writeFrame(splices.of(at.site.part), at.site, known, next, wardrobe, href, !!swap);

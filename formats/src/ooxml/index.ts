@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import type { OpenedFile } from '../codec/contract';
+import type { Codec, Opened } from '../codec/contract';
 import type { Archive } from '../zip/reader';
 import { openDeck } from '../slides/deck';
 import { openDocument } from '../word/document';
@@ -7,11 +7,17 @@ import { NS } from './names';
 import { Package } from './package';
 import { openWorkbook } from '../workbook/workbook';
 
+export const officeCodec: Codec = {
+  formats: ['docx', 'pptx', 'xlsx'],
+  recognises: ({ archive }) => archive !== null,
+  open: ({ archive }) => openOfficePackage(archive!),
+};
+
 /**
  * Opens a package of ISO/IEC 29500 by what its main part is: a text document, a slide deck or a workbook.
  * @throws GableError `not-a-document`, `damaged-part`, `xml-…`, `too-many-pictures`
  */
-export function openOfficePackage(archive: Archive): OpenedFile {
+function openOfficePackage(archive: Archive): Opened {
   const pack = Package.of(archive);
   const main = pack.partFor('', 'officeDocument');
   if (!main) throw new GableError('not-a-document', 'This package has no main part.', 'Choose another file.');

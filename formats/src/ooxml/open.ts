@@ -3,7 +3,7 @@ import { canFoldInnerTransform, withoutFoldable } from '../equivalents/inner-tra
 import { densityIn, MediaParts, problemsIn } from '../codec/media';
 import { refuseTooMany } from '../codec/limits';
 import { unsupportedIn, refuseUnsupported, type Feature } from '../codec/capabilities';
-import { noData, noPicture, replacementOf, type OpenedFile, type OpenedPicture } from '../codec/contract';
+import { noData, noPicture, replacementOf, type Opened, type OpenedPicture } from '../codec/contract';
 import type { Format } from '../codec/capabilities';
 import { child } from '../xml/located';
 import { Splices } from '../xml/splices';
@@ -20,7 +20,7 @@ import { canRecolour } from '../drawingml/recolour';
 import { canTile } from '../drawingml/tile';
 import { writePicture } from '../drawingml/write-picture';
 
-type Pages = Pick<OpenedFile, 'sheets' | 'layers'>;
+type Pages = Pick<Opened, 'sheets' | 'layers'>;
 
 interface Source {
   format: Format;
@@ -68,7 +68,7 @@ function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: Rea
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme, readPages }: Source): OpenedFile {
+export function openOoxml({ format, pack, main, found, pages, theme, readPages }: Source): Opened {
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
@@ -115,7 +115,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
       return unsupportedBy(format, found[frame.n - 1]!, read, frame);
     },
-    save(frames, swaps = new Map()) {
+    change(frames, images) {
       const splices = new Splices((name) => pack.part(name));
       const additions = new Additions(pack, main, splices);
       for (const next of frames) {
@@ -123,7 +123,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
         refuseUnsupported(next.n, unsupportedBy(format, at, read, next));
-        const swap = replacementOf(next, swaps);
+        const swap = replacementOf(next, images);
         // A real outline takes the place of the one that was faked.
         if (at.fauxOutline && !read.frame.outline && next.outline)
           splices.of(at.fauxOutline.part).replace(at.fauxOutline.element, '');

@@ -1,6 +1,6 @@
 import type { LayerContent, PageItem } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
-import { MAX_PAGE_ITEMS, noSuchPlace, type NewPicture, type OpenedFile, type Place } from '../codec/contract';
+import { MAX_PAGE_ITEMS, noSuchPlace, type NewPicture, type Opened, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml } from '../ooxml/open';
@@ -33,7 +33,7 @@ const MASTER_TYPE: Record<string, string> = { ctrTitle: 'title', subTitle: 'body
  * of the layouts and masters, each once. Shapes filled with a picture count as pictures.
  * @param main name of the main part
  */
-export function openDeck(pack: Package, main: string): OpenedFile {
+export function openDeck(pack: Package, main: string): Opened {
   const target = (part: string, kind: string): string | undefined => pack.partFor(part, kind);
   const ids = descend(pack.part(main).root, 'sldIdLst')?.children ?? [];
   const related = pack.relationships(main).filter((x) => x.kind === 'slide' && !x.external);

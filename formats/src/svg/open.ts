@@ -2,7 +2,8 @@ import { GableError, equal } from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
 import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
 import {
-  type OpenedFile,
+  type Codec,
+  type Opened,
   shorten,
   type OpenedPicture,
   noPicture,
@@ -23,8 +24,14 @@ import { read } from './read-image';
 import { pageOf, sheetOf } from './viewport';
 import { writeAlt, groupOf, fresh } from './write-image';
 
+export const svgCodec: Codec = {
+  formats: ['svg'],
+  recognises: ({ bytes, archive }) => archive === null && isSvg(bytes),
+  open: ({ bytes }) => openSvg(bytes),
+};
+
 /** Is this a drawing? Its root element must be `svg`, behind at most a declaration, comments and a document type. */
-export function isSvg(bytes: Uint8Array): boolean {
+function isSvg(bytes: Uint8Array): boolean {
   const head = new TextDecoder().decode(bytes.subarray(0, 4096)).replace(/^\uFEFF/, '');
   return /^\s*(<\?xml[\s\S]*?\?>\s*)?(<!--[\s\S]*?-->\s*)*(<!DOCTYPE\s+svg[\s\S]*?>\s*)?(<!--[\s\S]*?-->\s*)*<(\w+:)?svg[\s>]/i.test(
     head,
@@ -35,7 +42,7 @@ export function isSvg(bytes: Uint8Array): boolean {
  * Opens an SVG drawing (SVG 2) and finds its `image` elements. Nothing it links to is fetched, and nothing in it is run.
  * @throws GableError `xml-…`, `too-large`, `bad-svg`, `too-many-pictures`
  */
-export function openSvg(file: Uint8Array): OpenedFile {
+function openSvg(file: Uint8Array): Opened {
   refuseTooLarge(file);
   const bytes = new Uint8Array(file.buffer, file.byteOffset, file.byteLength);
   const decoded = decodeXml(bytes, 'drawing');
@@ -95,13 +102,13 @@ export function openSvg(file: Uint8Array): OpenedFile {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
       return unsupportedIn('svg', f.frame, frame);
     },
-    save(frames, swaps = new Map()) {
+    change(frames, images) {
       const splice = new Splice(text);
       const written = new Set<Element>();
       const reserved = new Set(ids.keys());
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = replacementOf(next, swaps);
+        const swap = replacementOf(next, images);
         if (!swap && equal(f.frame, next)) continue;
         refuseUnsupported(next.n, unsupportedIn('svg', f.frame, next));
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);

@@ -1,6 +1,6 @@
 import { cut } from '@gable/core';
 import { ancestor, attributeOf as attribute, child, type Element } from '../xml/located';
-import { noSuchPlace, shorten, type OpenedFile, type Place } from '../codec/contract';
+import { noSuchPlace, shorten, type Opened, type Place } from '../codec/contract';
 import { insertInText } from './create';
 import { putInMargin } from './margin';
 import { NS } from '../ooxml/names';
@@ -30,7 +30,7 @@ const PLACES: Record<string, Place> = {
  * parts and the first bytes of pictures are read.
  * @param main name of the main part
  */
-export function openDocument(pack: Package, main: string): OpenedFile {
+export function openDocument(pack: Package, main: string): Opened {
   const parts: { name: string; place: Place }[] = [{ name: main, place: 'body' }];
   for (const [kind, place] of Object.entries(PLACES))
     for (const r of pack.relationships(main))

@@ -2,7 +2,7 @@ import { GableError, toEmu, type Box } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { cellSheet, MOST_LINES, type Cell } from '../codec/cells';
-import { MAX_PAGE_ITEMS, type OpenedFile, type Sheet } from '../codec/contract';
+import { MAX_PAGE_ITEMS, type Opened, type Sheet } from '../codec/contract';
 import { readCells, Shared } from './cells';
 import { collect } from '../drawingml/free-walk';
 import { Grid, type Marker } from './grid';
@@ -18,7 +18,7 @@ import { integer, measure } from '../drawingml/values';
  * Opens a workbook (ISO/IEC 29500-1 §18) and finds the pictures that lie on its sheets, sheet by sheet.
  * @param main name of the main part
  */
-export function openWorkbook(pack: Package, main: string): OpenedFile {
+export function openWorkbook(pack: Package, main: string): Opened {
   const related = pack.relationships(main);
   const sheets = (child(pack.part(main).root, 'sheets')?.children ?? []).map((s) => ({
     name: s.attributes['name'] ?? '',

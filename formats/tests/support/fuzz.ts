@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { FrameSchema, GableError, withShape } from '@gable/core';
-import { openFile } from '../../src/index';
+import { openFile } from './frames';
 
 /** Structure-aware damage: elements, attributes and parts are broken, doubled, taken away and filled with extremes. */
 

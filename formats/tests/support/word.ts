@@ -2,14 +2,14 @@
 import { solidOutline, withShape, type Frame } from '@gable/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
-import type { Element, OpenedFile } from '../../src/index';
+import type { Element, Source } from '../../src/index';
 import { child } from '../../src/xml/located';
 import {} from './build';
 
 export const handbook = readFileSync('demo/files/season-handbook.docx');
 export const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 export const part = (bytes: Uint8Array, name = 'word/document.xml'): string => strFromU8(unzipSync(bytes)[name]!);
-export const circled = (file: OpenedFile, n = 1, outline = 6): Frame => {
+export const circled = (file: Source, n = 1, outline = 6): Frame => {
   const p = file.pictures[n - 1]!;
   return {
     ...withShape(p.frame, { name: 'circle', knobs: {} }, p.size, { u: 0.6, v: 0.4 }),

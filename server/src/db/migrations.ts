@@ -246,4 +246,16 @@ export const migrations: Migration[] = [
          WHERE jsonb_typeof(opened->'sheets') = 'array'`,
       ),
   },
+  {
+    name: '0010-jobs-by-changes',
+    up: ({ context }) =>
+      // What waits to be handed over was planned as frames, which no release makes files of any more.
+      sql(
+        context,
+        `UPDATE jobs SET state = 'failed', problem =
+           '{"code": "gave-up", "title": "Gable was renewed while this waited.", "remedy": "Ask for it again."}'
+         WHERE state IN ('waiting', 'running') AND wish->>'kind' IN ('folder', 'hand-over')`,
+      ),
+    down: () => Promise.resolve(),
+  },
 ];

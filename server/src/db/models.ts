@@ -149,16 +149,11 @@ export interface ShotPair {
   after: Shot;
 }
 
-/** What a long job is to make, of frames as they were when it was asked for. */
+/** What a long job is to make, of works as they were when it was asked for. */
 export type JobPlan =
-  /** The files of a folder, zipped. `frames` are those of all of them. */
-  | {
-      kind: 'folder';
-      frames: Frame[];
-      files: { sha256: string; name: string; frames: Frame[] }[];
-      slim?: SlimWish;
-    }
-  | { kind: 'hand-over'; frames: Frame[]; slim?: SlimWish }
+  /** The files of a folder, zipped. */
+  | { kind: 'folder'; files: { sha256: string; name: string; changes: Changes }[]; slim?: SlimWish }
+  | { kind: 'hand-over'; changes: Changes; slim?: SlimWish }
   /** As they came, and where they stand, in the same order. */
   | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] }
   | { kind: 'set'; frames: Frame[]; set: SetWish };

@@ -1,5 +1,5 @@
 import type { JobWish, PageShot, ShotPair as ShotPairJson } from '@gable/contract';
-import { cut, GableError } from '@gable/core';
+import { cut, GableError, readChanges, type Frame } from '@gable/core';
 import { readHeader } from '@gable/formats';
 import { bytesOf } from '../db/blobs';
 import type { JobPlan, Shot, ShotPair, Work } from '../db/models';
@@ -28,7 +28,7 @@ function caption({ n, where, frame }: Work['opened']['pictures'][number]): strin
 }
 
 /** The frames of a work as it was saved, those that can be shown. */
-function showable(work: Work): JobPlan['frames'] {
+function showable(work: Work): Frame[] {
   const changed = changedFrames(work);
   return work.opened.pictures
     .map((p) => ({ picture: p, frame: changed.get(p.n) ?? p.frame }))
@@ -48,11 +48,10 @@ export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan
   const files = (folder.opened.members ?? []).flatMap((id) =>
     works
       .filter((w) => w.id === id && w.sha256 !== null)
-      .map((w) => ({ sha256: w.sha256!, name: w.name, frames: [...changedFrames(w).values()] })),
+      .map((w) => ({ sha256: w.sha256!, name: w.name, changes: readChanges(w.changes) })),
   );
-  const frames = files.flatMap((f) => f.frames);
   return {
-    plan: { kind: 'folder', frames, files, ...(wish.slim && { slim: wish.slim }) },
+    plan: { kind: 'folder', files, ...(wish.slim && { slim: wish.slim }) },
     name: `${folder.name}.zip`,
   };
 }
@@ -60,8 +59,8 @@ export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan
 export function planFor(work: Work, wish: JobWish): NamedPlan {
   if (wish.kind === 'hand-over') {
     fileOf(work);
-    const frames = [...changedFrames(work).values()];
-    return { plan: { kind: 'hand-over', frames, ...(wish.slim && { slim: wish.slim }) }, name: work.name };
+    const changes = readChanges(work.changes);
+    return { plan: { kind: 'hand-over', changes, ...(wish.slim && { slim: wish.slim }) }, name: work.name };
   }
   if (wish.kind === 'proof') {
     const changed = changedFrames(work);

@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { GableError, type Frame } from '@gable/core';
+import { GableError, type Frame, type Item } from '@gable/core';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 import { Job, Picture, type JobPlan } from '../db/models';
 import { sweep } from '../works/removal';
+import { shownBy } from '../works/sources';
 import { logError } from '../http/problems';
 import type { NamedPlan } from './plan';
 import type { Said } from '../tasks/hand-over';
@@ -153,7 +154,6 @@ export class JobRunner {
     watch: { progress: (done: number, total: number) => void; signal: AbortSignal },
   ): Promise<Said> {
     const { tasks, blobs } = this.context;
-    const { frames } = wish;
     if (wish.kind === 'folder') {
       const files = [];
       for (const f of wish.files) files.push({ ...f, file: await blobs.ref(f.sha256) });
@@ -161,13 +161,13 @@ export class JobRunner {
     }
     const file: BytesRef | null = sha256 === null ? null : await blobs.ref(sha256);
     if (wish.kind === 'proof') {
-      const pairs = frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
+      const pairs = wish.frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
       const title = name.replace(/, proof\.pdf$/, '');
       return tasks.run('proof', { file, title, pairs, ...(wish.shots && { shots: wish.shots }) }, watch);
     }
-    if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames, set: wish.set }, watch);
+    if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames: wish.frames, set: wish.set }, watch);
     if (!file) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
-    return tasks.run('handOver', { file, frames, slim: wish.slim }, watch);
+    return tasks.run('handOver', { file, changes: wish.changes, slim: wish.slim }, watch);
   }
 
   /** Changes an job while it is ours. @returns was it? */
@@ -222,14 +222,22 @@ export async function forget(context: AppContext, job: Job): Promise<void> {
 
 /** Blobs that a job needs until it is forgotten. */
 function needed(sha256: string | null, wish: JobPlan): string[] {
-  const shown = (frames: readonly Frame[]): string[] => frames.flatMap((f) => f.source?.sha256 ?? []);
   return [
     ...(sha256 ? [sha256] : []),
-    ...shown(wish.frames),
+    ...shownIn(wish),
     ...(wish.kind === 'folder' ? wish.files.map((f) => f.sha256) : []),
-    ...(wish.kind === 'proof' ? shown(wish.before) : []),
+    ...(wish.kind === 'proof' ? sourcesOf(wish.before) : []),
   ];
 }
+
+const changesIn = (wish: JobPlan & { kind: 'folder' | 'hand-over' }): Item[] =>
+  (wish.kind === 'folder' ? wish.files : [wish]).flatMap((f) => Object.values(f.changes.items));
+const sourcesOf = (frames: readonly Frame[]): string[] => frames.flatMap((f) => f.source?.sha256 ?? []);
+
+/** Kept pictures that a job's result shows. */
+const shownIn = (wish: JobPlan): string[] => ('frames' in wish ? sourcesOf(wish.frames) : shownBy(changesIn(wish)));
+/** How many pictures it has to make. */
+const countOf = (wish: JobPlan): number => ('frames' in wish ? wish.frames : changesIn(wish)).length;
 
 /** A new job for a work as it is now. @param pages keeps the pages of a proof sheet for it, if there are any */
 export async function send(
@@ -239,16 +247,13 @@ export async function send(
   pages?: (owner: string, transaction: Transaction) => Promise<void>,
 ): Promise<Job> {
   // Pictures that it needs count as used.
-  const used = wish.frames.flatMap((f: Frame) => (f.source ? [f.source.sha256] : []));
+  const used = shownIn(wish);
   if (used.length > 0) await Picture.update({ usedAt: new Date() }, { where: { sha256: used } });
   return context.sequelize.transaction(async (transaction) => {
     const id = randomUUID();
     await context.blobs.keep(needed(work.sha256, wish), { kind: 'job', id }, transaction);
     await pages?.(id, transaction);
     const { sha256, revision } = work;
-    return Job.create(
-      { id, workId: work.id, sha256, name, revision, wish, total: wish.frames.length },
-      { transaction },
-    );
+    return Job.create({ id, workId: work.id, sha256, name, revision, wish, total: countOf(wish) }, { transaction });
   });
 }

@@ -1,6 +1,6 @@
-import type { Frame } from '@gable/core';
+import { itemIdOf, type Frame } from '@gable/core';
 import { type Fidelity, fidelityOf } from '@gable/render';
-import { FEATURES, openFile } from '@gable/formats';
+import { FEATURES, openFile, withFrames } from '@gable/formats';
 import { task, weighFile, type BytesRef } from './task';
 
 /** How a frame will be written, and what for. */
@@ -18,14 +18,15 @@ export const fidelity = task({
   seconds: 60,
   weigh: weighFile,
   async run({ file, frames }: { file: BytesRef; frames: Frame[] }, { read }): Promise<FrameFate[]> {
-    const opened = openFile(await read(file));
-    return frames.map((f) => {
-      const unsupported = opened.unsupported(f);
+    const source = openFile(await read(file), { read: 'pictures' });
+    const known = source.fidelity(withFrames(source, frames));
+    return frames.map(({ n }) => {
+      const { unsupported = [], becomesShape = false } = known.get(itemIdOf(source.pictures[n - 1]!)) ?? {};
       return {
-        n: f.n,
+        n,
         fidelity: fidelityOf(unsupported),
         reasons: unsupported.map((m) => FEATURES[m]),
-        shape: opened.becomesShape?.(f) ?? false,
+        shape: becomesShape,
       };
     });
   },

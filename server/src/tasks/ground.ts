@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import { LIMITS, openFile, type OpenedFile } from '@gable/formats';
+import { LIMITS, openFile, type Source } from '@gable/formats';
 import sharp from 'sharp';
 import { task, weighFile, type BytesRef, type Made } from './task';
 
@@ -7,7 +7,7 @@ import { task, weighFile, type BytesRef, type Made } from './task';
 const GROUND = 1600;
 
 /** What is in the drawing is painted and never run; nothing it links to is fetched. @returns null where there is nothing */
-export async function paintGround(file: OpenedFile, page: number): Promise<Uint8Array | null> {
+export async function paintGround(file: Source, page: number): Promise<Uint8Array | null> {
   const ground = file.bare?.() ?? file.backdrop?.(page);
   if (!ground) return null;
   try {

@@ -1,26 +1,24 @@
-import type { Frame } from '@gable/core';
 import { slim, slimWords } from '@gable/render';
 import type { SlimWish } from '@gable/formats';
 import { Zip, ZipPassThrough } from 'fflate';
 import { fileName } from '../http/file-name';
 import { PassedOver, type Said } from './hand-over';
-import { savedBytes } from './save';
-import { task, type BytesRef } from './task';
+import { savedBytes, type ChangedFile } from './save';
+import { task } from './task';
 
-/** A file of a folder, under its name, with its frames. */
-export interface FolderFile {
-  file: BytesRef;
+/** A file of a folder, under its name. */
+export interface FolderFile extends ChangedFile {
   name: string;
-  frames: Frame[];
 }
 
-/** The files of a folder with their frames in a zip, which is written while they are made: one of them is held at a time. */
+/** The files of a folder as their works are now in a zip, which is written while they are made: one of them is held at a time. */
 export const handOverFolder = task({
   lane: 'long',
   seconds: 60 * 60,
   weigh: ({ files }: { files: FolderFile[] }) => Math.max(0, ...files.map((f) => f.file.size)) * 4,
   async run({ files, slim: wish }: { files: FolderFile[]; slim?: SlimWish | undefined }, context): Promise<Said> {
-    const total = files.reduce((sum, f) => sum + f.frames.length, 0);
+    const countOf = ({ changes }: FolderFile): number => Object.keys(changes.items).length;
+    const total = files.reduce((sum, f) => sum + countOf(f), 0);
     const passed = new PassedOver();
     const sums = { before: 0, after: 0, cut: 0, fewer: 0, bared: 0, placed: 0 };
     async function* pieces(): AsyncGenerator<Uint8Array> {
@@ -32,21 +30,21 @@ export const handOverFolder = task({
       });
       const taken = new Set<string>();
       let begun = 0;
-      for (const { file, name, frames } of files) {
+      for (const file of files) {
         const before = begun;
         const progress = (done: number): void => context.progress(Math.min(total, before + done), total);
-        let bytes = await savedBytes(file, frames, context, progress, passed.add);
+        let bytes = await savedBytes(file, context, progress, passed.add);
         if (wish) {
           const slimmed = await slim(bytes, wish);
           bytes = slimmed.bytes;
           for (const key of Object.keys(sums) as (keyof typeof sums)[]) sums[key] += slimmed[key];
         }
         // Office files are packed already.
-        const entry = new ZipPassThrough(fileName(name, taken));
+        const entry = new ZipPassThrough(fileName(file.name, taken));
         entry.mtime = new Date(1980, 0, 1);
         zip.add(entry);
         entry.push(bytes, true);
-        begun += frames.length;
+        begun += countOf(file);
         if (failed) throw failed as Error;
         yield* ready;
         ready = [];

@@ -1,8 +1,8 @@
-import type { Frame, GableError } from '@gable/core';
+import type { GableError } from '@gable/core';
 import { slim, slimWords } from '@gable/render';
 import type { SlimWish } from '@gable/formats';
-import { savedBytes } from './save';
-import { task, weighFile, type BytesRef, type Made } from './task';
+import { savedBytes, type ChangedFile } from './save';
+import { task, weighFile, type Made } from './task';
 
 /** A long job's result: the file, and what was done to make it smaller, in words. */
 export interface Said {
@@ -31,12 +31,9 @@ export const handOver = task({
   lane: 'long',
   seconds: 30 * 60,
   weigh: weighFile,
-  async run(
-    { file, frames, slim: wish }: { file: BytesRef; frames: Frame[]; slim?: SlimWish | undefined },
-    context,
-  ): Promise<Said> {
+  async run({ slim: wish, ...changed }: ChangedFile & { slim?: SlimWish | undefined }, context): Promise<Said> {
     const passed = new PassedOver();
-    const saved = await savedBytes(file, frames, context, context.progress, passed.add);
+    const saved = await savedBytes(changed, context, context.progress, passed.add);
     if (!wish) return { made: await context.made(saved), said: passed.words() };
     const slimmed = await slim(saved, wish, context.progress);
     return { made: await context.made(slimmed.bytes), said: passed.words(slimWords(slimmed)) };

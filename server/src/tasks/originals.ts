@@ -1,11 +1,11 @@
 import { GableError, type Frame } from '@gable/core';
 import type { Original } from '@gable/render';
-import type { OpenedFile } from '@gable/formats';
+import type { Source } from '@gable/formats';
 import type { TaskContext } from './task';
 
 /** The picture that a frame shows: the file's own, or a kept one, which is read when it is asked for. */
 export function originalsOf(
-  file: OpenedFile | null,
+  file: Source | null,
   { blob }: Pick<TaskContext, 'blob'>,
 ): (frame: Frame) => Promise<Original> {
   return async ({ n, source }) => {

@@ -1,5 +1,5 @@
-import { CENTRED, GableError, type Frame } from '@gable/core';
-import { openFile, type OpenedFile, type ReplacementImage } from '@gable/formats';
+import { CENTRED, GableError, itemIdOf, type Frame, type ItemId } from '@gable/core';
+import { openFile, withFrames, type ReplacementImage, type Source } from '@gable/formats';
 import sharp from 'sharp';
 
 /**
@@ -7,18 +7,23 @@ import sharp from 'sharp';
  * @param frames those that have changed
  * @throws GableError `no-such-page`
  */
-export async function pageOf(file: OpenedFile, frames: readonly Frame[], page: number): Promise<Uint8Array> {
+export async function pageOf(file: Source, frames: readonly Frame[], page: number): Promise<Uint8Array> {
   if (!file.markup) return plainPages(file, frames);
   // Only room is made for the frames: what the file cannot say of them need not be said.
   const plain = frames.map((f): Frame => {
-    const rest = { ...f };
-    delete rest.source;
+    const { source, ...rest } = f;
+    void source;
+    return rest;
+  });
+  const wished = withFrames(file, plain);
+  const fidelity = file.fidelity(wished);
+  const roomy = plain.map((f): Frame => {
     const { frame, freeable } = file.pictures[f.n - 1]!;
-    return file.unsupported(rest).length === 0
-      ? rest
+    return (fidelity.get(itemIdOf(file.pictures[f.n - 1]!))?.unsupported ?? []).length === 0
+      ? f
       : { ...frame, box: f.box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
   });
-  const html = openFile(file.save(plain)).markup!(page);
+  const html = openFile(file.write(withFrames(file, roomy))).markup!(page);
   if (html === null)
     throw new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${file.pages}.`, { page });
   return new TextEncoder().encode(html);
@@ -28,9 +33,9 @@ export async function pageOf(file: OpenedFile, frames: readonly Frame[], page: n
  * The document as its pages are shown: each picture is a clear stand-in as many pixels wide as its number says, in a plain
  * box of the frame's size, so that whoever lays out the pages can tell which is which without their data.
  */
-export async function plainPages(file: OpenedFile, frames: readonly Frame[]): Promise<Uint8Array> {
+export async function plainPages(file: Source, frames: readonly Frame[]): Promise<Uint8Array> {
   const now = new Map(frames.map((f) => [f.n, f]));
-  const swaps = new Map<number, ReplacementImage>();
+  const images = new Map<ItemId, ReplacementImage>();
   const plain: Frame[] = [];
   for (const picture of file.pictures) {
     if (picture.problem && !picture.problem.code.match(/undrawable|broken|too-many/)) continue;
@@ -49,7 +54,7 @@ export async function plainPages(file: OpenedFile, frames: readonly Frame[]): Pr
     const bytes = await sharp({ create: { ...size, channels: 4, background: '#0000' } })
       .png()
       .toBuffer();
-    swaps.set(picture.n, { bytes, type: 'png', size });
+    images.set(itemIdOf(picture), { bytes, type: 'png', size });
   }
-  return file.save(plain, swaps);
+  return file.write(withFrames(file, plain), images);
 }

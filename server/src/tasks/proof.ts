@@ -1,6 +1,6 @@
 import { GableError, type Frame, type Item } from '@gable/core';
 import { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from '@gable/render/proof';
-import { openFile, stackOf, type OpenedFile, type OpenedPicture, type Sheet } from '@gable/formats';
+import { openFile, stackOf, type OpenedPicture, type Source, type Sheet } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import { paintGround } from './ground';
 import type { Said } from './hand-over';
@@ -44,11 +44,11 @@ export const proof = task({
 });
 
 /** The pictures of a file that can be shown. */
-function shownIn(file: OpenedFile, changed: ReadonlyMap<number, Frame>): OpenedPicture[] {
+function shownIn(file: Source, changed: ReadonlyMap<number, Frame>): OpenedPicture[] {
   return file.pictures.filter((p) => changed.get(p.n)?.source ?? (!p.problem && p.media?.drawable));
 }
 
-function shotPages(file: OpenedFile, pairs: readonly ProofPair[], shots: readonly ReadPair[]): ProofPage[] {
+function shotPages(file: Source, pairs: readonly ProofPair[], shots: readonly ReadPair[]): ProofPage[] {
   const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
   const shown = new Map(shownIn(file, changed).map((p) => [p.n, p]));
   const side = (
@@ -71,7 +71,7 @@ function shotPages(file: OpenedFile, pairs: readonly ProofPair[], shots: readonl
 }
 
 /** The pages with changed frames, where they have a fixed size: slides, drawings and sheets. */
-async function proofPages(file: OpenedFile, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
+async function proofPages(file: Source, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
   const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
   const shown = shownIn(file, changed);
   const pages = new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []));
@@ -108,7 +108,7 @@ async function proofPages(file: OpenedFile, pairs: readonly ProofPair[]): Promis
 }
 
 /** A picture behind a page that cannot be painted is left out. */
-const groundOf = (file: OpenedFile, page: number): Promise<Uint8Array | null> =>
+const groundOf = (file: Source, page: number): Promise<Uint8Array | null> =>
   paintGround(file, page).catch((error: unknown) => {
     if (error instanceof GableError) return null;
     throw error;

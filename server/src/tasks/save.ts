@@ -1,27 +1,45 @@
-import type { Frame, GableError } from '@gable/core';
+import { GableError, itemIdOf, withChanges, type Changes } from '@gable/core';
 import { saveRasterised } from '@gable/render';
 import { openFile } from '@gable/formats';
 import { originalsOf } from './originals';
 import { task, weighFile, type BytesRef, type Made, type TaskContext } from './task';
 
-/** A file with its frames, as bytes. */
-export async function savedBytes(
-  file: BytesRef,
-  frames: readonly Frame[],
-  context: TaskContext,
-  progress: (done: number, total: number) => void = () => undefined,
-  passOver?: (n: number, reason: GableError) => void,
-): Promise<Uint8Array> {
-  const opened = openFile(await context.read(file));
-  return saveRasterised(opened, frames, originalsOf(opened, context), progress, passOver);
+/** A file, and what its work differs from it in. */
+export interface ChangedFile {
+  file: BytesRef;
+  changes: Changes;
 }
 
-/** A file with its frames, for whoever waits for it. */
+/**
+ * A file as its work is now, as bytes.
+ * @param passOver hears of pictures that cannot be written, by their numbers, and why; without it one of them ends the saving
+ */
+export async function savedBytes(
+  { file, changes }: ChangedFile,
+  context: TaskContext,
+  progress?: (done: number, total: number) => void,
+  passOver?: (n: number, reason: GableError) => void,
+): Promise<Uint8Array> {
+  const source = openFile(await context.read(file), { read: 'pictures' });
+  const stranger = Object.keys(changes.items).find((id) => !source.document.items[id]);
+  if (stranger !== undefined)
+    throw new GableError('no-such-picture', `There is no picture “${stranger}” in this file.`, 'Open it again.', {
+      id: stranger,
+    });
+  const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
+  return saveRasterised(source, withChanges(source.document, changes), {
+    original: originalsOf(source, context),
+    progress,
+    passOver: passOver && ((id, reason) => passOver(numbers.get(id)!, reason)),
+  });
+}
+
+/** A file as its work is now, for those who wait for it. */
 export const save = task({
   lane: 'quick',
   seconds: 60,
   weigh: weighFile,
-  async run({ file, frames }: { file: BytesRef; frames: Frame[] }, context): Promise<Made> {
-    return context.made(await savedBytes(file, frames, context));
+  async run(changed: ChangedFile, context): Promise<Made> {
+    return context.made(await savedBytes(changed, context));
   },
 });

@@ -1,11 +1,25 @@
 import type { Work as WorkJson } from '@gable/contract';
+import { CAPABILITIES } from '@gable/formats';
 import type { Work } from '../db/models';
 import { summarise } from './shelf';
+
+/** What can be done with works that have no file. */
+const WITHOUT_FILE = {
+  pictures: { pages: 'row', insert: null, margin: false, slim: 'none' },
+  folder: { pages: 'none', insert: null, margin: false, slim: 'all' },
+} as const;
+
+function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
+  if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
+  const { pages, insert, margin, slim } = CAPABILITIES[format];
+  return { pages, insert, margin, slim };
+}
 
 /** A work as the API tells of it. */
 export const toJson = (w: Work): WorkJson => ({
   ...summarise(w),
   signed: w.opened.signed,
+  can: capabilitiesOf(w.opened.format),
   pages: w.opened.pages,
   sheets: w.opened.sheets ?? [],
   layers: w.opened.layers ?? [],

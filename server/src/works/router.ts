@@ -11,6 +11,7 @@ import {
   SaveEntriesSchema,
   type SaveEntries,
 } from '@gable/contract';
+import { readChanges } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { Router, json } from 'express';
 import type { AppContext } from '../context';
@@ -28,7 +29,6 @@ import { keepUpload, openUpload, spooled } from './open';
 import { addPictures, createPictureWork } from './picture-work';
 import { removeWork, restoreWork } from './removal';
 import { listWorks } from './shelf';
-import { changedFrames } from './state';
 
 /** `/api/works`: what has been opened, and its frames. */
 export function worksRouter(context: AppContext): Router {
@@ -150,7 +150,7 @@ export function worksRouter(context: AppContext): Router {
   router.get('/:id/file', async (req, res) => {
     const work = await findWork(req.params.id);
     const file = await context.blobs.ref(fileOf(work));
-    const made = await context.tasks.run('save', { file, frames: [...changedFrames(work).values()] });
+    const made = await context.tasks.run('save', { file, changes: readChanges(work.changes) });
     attachment(res, work.name, work.opened.format);
     await sendMade(context, res, made);
   });

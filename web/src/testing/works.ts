@@ -36,6 +36,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   faces: [],
   updatedAt: '2026-01-01T00:00:00Z',
   signed: false,
+  can: { pages: 'text', insert: 'text', margin: true, slim: 'all' },
   pages: 3,
   pictures,
   changes: NO_CHANGES,

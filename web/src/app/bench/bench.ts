@@ -32,7 +32,7 @@ import { Families } from './families';
 import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
 import { Knobs } from './steps/knobs';
-import { LAID_OUT } from '../page/page-shots';
+import { isLaidOut } from '../page/page-shots';
 import { PageView } from '../page/page-view';
 import { Run } from './run';
 import { Shortcuts } from './shortcuts';
@@ -127,13 +127,11 @@ export class Bench implements BenchActions {
 
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
   /** Has it pages with headers and footers that take a picture? */
-  protected readonly hasMargins = computed(() => this.model()?.work.format === 'docx');
+  protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
   /** Can frames be seen among what stands round them? */
   protected readonly hasPages = computed(() => {
     const work = this.model()?.work;
-    return (
-      work !== undefined && (LAID_OUT.has(work.format) || work.format === 'pictures' || (work.sheets ?? []).length > 0)
-    );
+    return work !== undefined && (isLaidOut(work) || work.can.pages === 'row' || (work.sheets ?? []).length > 0);
   });
   protected readonly anyChanged = computed(() => {
     const m = this.model();

@@ -138,7 +138,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
           }
         </p>
       }
-      @if (what() === 'file' && slims() !== 'nothing') {
+      @if (what() === 'file' && slims() !== 'none') {
         <fieldset class="mb-4 border-t border-line pt-3 [&_label>span]:text-ink" [disabled]="running()">
           <legend class="sr-only">Make the file smaller</legend>
           <p class="mb-2 flex items-baseline justify-between gap-3" aria-hidden="true">
@@ -280,12 +280,7 @@ export class HandOver {
   protected readonly densities = DENSITIES;
   protected readonly sizeWords = sizeWords;
   protected readonly slimming = signal<SlimWish>(NO_SLIMMING);
-  /** On web pages the number of pixels can be the size on the page; lone drawings and pages hold theirs in their text. */
-  protected readonly slims = computed((): 'all' | 'private' | 'nothing' => {
-    const format = this.state.model()?.work.format;
-    if (format === 'site') return 'private';
-    return format === undefined || ['pictures', 'svg', 'html'].includes(format) ? 'nothing' : 'all';
-  });
+  protected readonly slims = computed(() => this.state.model()?.work.can.slim ?? 'none');
   /** One has been asked for, or is under way. */
   protected readonly running = computed(
     () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),

@@ -19,8 +19,7 @@ const MOST = 40;
 /** Nobody waits longer for a page, in milliseconds. */
 const PATIENCE = 20_000;
 /** Kinds whose pages are laid out by the browser. */
-export const LAID_OUT: ReadonlySet<string> = new Set(['docx', 'odt', 'html', 'site']);
-export const isWeb = (format: string | undefined): boolean => format === 'html' || format === 'site';
+export const isLaidOut = ({ can }: Work): boolean => can.pages === 'text' || can.pages === 'web';
 
 interface Part {
   page: number;
@@ -96,12 +95,12 @@ export class PageShots {
 
   /** Are the pages of such files laid out by the browser? */
   can(work: Work): boolean {
-    return LAID_OUT.has(work.format);
+    return isLaidOut(work);
   }
 
   /** The pages with frames that differ, as they came and as they are; the first forty of them. */
   async take(work: Work, changed: readonly Frame[]): Promise<ShotPair[]> {
-    const web = isWeb(work.format);
+    const web = work.can.pages === 'web';
     const frames = new Map(changed.map((f) => [f.n, f]));
     const numbers = changed.map((f) => work.pictures[f.n - 1]!).filter((p) => !problemOf(p, frames.get(p.n)!));
     const files = web ? [...new Set(numbers.map((p) => p.where.page ?? 1))].sort((a, b) => a - b) : [1];

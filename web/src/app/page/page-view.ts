@@ -26,7 +26,7 @@ import { arrowOf } from '../ui/roving';
 import { PageItems } from './page-items';
 import { changedFrames, framesOf, keyOf, problemOf, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
-import { isWeb, WINDOW } from './page-shots';
+import { WINDOW } from './page-shots';
 import { movedBy } from '../bench/board-layout';
 import { describe } from '../work/wording';
 
@@ -208,10 +208,10 @@ export class PageView {
 
   protected readonly selected = computed(() => this.state.model()?.selected ?? 0);
   /** A work of pictures has no pages: its frames lie on a sheet as they are. */
-  protected readonly isRow = computed(() => this.state.model()?.work.format === 'pictures');
+  protected readonly isRow = computed(() => this.state.model()?.work.can.pages === 'row');
   /** Slides and drawings have pages of a fixed size, one below the other. */
   protected readonly isFixed = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
-  protected readonly isWeb = computed(() => isWeb(this.state.model()?.work.format));
+  protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
   /** Of a web site, the page with the chosen picture is shown. */
   private readonly webPage = computed(() => {
     const m = this.state.model();
