@@ -9,7 +9,7 @@ export * from './colour-space';
 export * from './geometry/path';
 export * from './geometry/measure';
 export * from './geometry/transform';
-export { axesMatrix, boxMatrix, frameMatrix, type Space, type Turned } from './geometry/frame-matrix';
+export { axesMatrix, boxMatrix, frameMatrix, placedIn, type Space, type Turned } from './geometry/frame-matrix';
 export * from './geometry/svg-path';
 export * from './geometry/polygons';
 export * from './geometry/offset';
@@ -58,6 +58,7 @@ export {
   type Applied,
   type Operation,
 } from './model/operations';
+export { groupsRound, spaceOf, stackOf, type Placed } from './model/stack';
 export { checkDocument, itemsOf, slotOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes
@@ -110,6 +111,8 @@ export * from './analysis/palette';
 // Painting
 export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
+export { paintPage, type PageLayer, type PageSurface, type PaintedLayer, type PaintedPage } from './paint/page';
+export { linesOf, paintWords, type Line, type TypeContext } from './paint/words';
 
 // Outline, tone
 export * from './outline/bands';

@@ -1,5 +1,5 @@
 /** Maps of frames and groups against the definition of SVG 2 §8.5: what stands first in a list of transforms is done last. */
-import { applyTo, axesMatrix, boxMatrix, frameMatrix, invert, type Matrix, type Space } from '@gable/core';
+import { applyTo, axesMatrix, boxMatrix, frameMatrix, invert, placedIn, type Matrix, type Space } from '@gable/core';
 import fc from 'fast-check';
 
 const radians = (degrees: number): number => (degrees * Math.PI) / 180;
@@ -92,6 +92,28 @@ test('quarter turns are exact, and the way back leads back', () => {
     fc.property(turned, points, (any, p) => {
       const back = applyTo(invert(frameMatrix(any)), applyTo(frameMatrix(any), p));
       expect([back.x, back.y]).toEqual([expect.closeTo(p.x, 6), expect.closeTo(p.y, 6)]);
+    }),
+  );
+});
+
+test('a frame in groups that keep their ratios is a frame on the page with the same corners and the same middle', () => {
+  const even = fc
+    .tuple(groups, fc.integer({ min: 1, max: 30 }))
+    .map(([g, k]): Space => ({ ...g, space: { ...g.space, width: g.box.width / k, height: g.box.height / k } }));
+  fc.assert(
+    fc.property(turned, fc.array(even, { maxLength: 3 }), (frame, round) => {
+      const [is, was] = [frameMatrix(placedIn(frame, round)), frameMatrix(frame, round)];
+      const { width, height } = placedIn(frame, round).box;
+      for (const [u, v] of [
+        [0, 0],
+        [1, 0],
+        [0, 1],
+        [0.5, 0.5],
+      ] as const) {
+        const a = applyTo(is, { x: u * width, y: v * height });
+        const b = applyTo(was, { x: u * frame.box.width, y: v * frame.box.height });
+        expect(Math.hypot(a.x - b.x, a.y - b.y) / Math.max(1, Math.abs(b.x), Math.abs(b.y))).toBeLessThan(1e-6);
+      }
     }),
   );
 });

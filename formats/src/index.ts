@@ -1,6 +1,5 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
 export { LIMITS } from './codec/limits';
-export { stackOf } from './codec/page-items';
 export type {
   LeftOut,
   MarginPicture,

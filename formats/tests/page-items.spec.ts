@@ -2,18 +2,31 @@
  * What lies on pages beside the pictures: shapes, texts and what is not edited, in their order. Decks are written by
  * `pptxgenjs` and read by `pptxtojson` as well; clauses are of ISO/IEC 29500-1 and ODF 1.2 Part 1.
  */
-import { documentOfPictures, isPictureItem, itemsOf, type FramedItem, type Item, type PageItem } from '@gable/core';
+import {
+  checkDocument,
+  documentOfPictures,
+  isPictureItem,
+  itemsOf,
+  stackOf,
+  type FramedItem,
+  type GroupItem,
+  type Item,
+  type PageItem,
+} from '@gable/core';
 import { execFileSync } from 'node:child_process';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parse } from 'pptxtojson';
-import { stackOf } from '../src/index';
 import { openFile, type FramedFile } from './support/frames';
 import { png } from './support/build';
 import { buildDeck, PLACED, slidePic } from './support/deck';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 
-const stack = (file: FramedFile, page = 1): PageItem[] => stackOf(file.sheets[page - 1]!, file.layers);
+const stack = ({ sheets, layers = [] }: FramedFile, page = 1): PageItem[] => {
+  const sheet = sheets[page - 1]!;
+  return [...(sheet.layers ?? []).flatMap((id) => layers.find((l) => l.id === id)!.items), ...sheet.items];
+};
 const kinds = (items: readonly PageItem[]): string[] =>
   items.map((i) => ('picture' in i ? `picture ${i.picture}` : i.kind === 'foreign' ? i.what : i.kind));
 const framed = (item: PageItem | undefined): FramedItem => item as FramedItem;
@@ -118,6 +131,39 @@ describe('slides', () => {
     });
   });
 
+  test('a group holds its members in their order; what is in a turned one lies where another reader turns it', async () => {
+    const parts = unzipSync(await deck());
+    const slide = strFromU8(parts['ppt/slides/slide1.xml']!);
+    const [start, end] = [slide.indexOf('<p:sp>'), slide.indexOf('</p:pic>') + '</p:pic>'.length];
+    const at = (names: string): string =>
+      `<a:${names.split(' ')[0]} x="914400" y="914400"/><a:${names.split(' ')[1]} cx="3657600" cy="2286000"/>`;
+    const group = `<p:grpSp><p:nvGrpSpPr><p:cNvPr id="77" name="g" descr="Two"/><p:cNvGrpSpPr/><p:nvPr/></p:nvGrpSpPr><p:grpSpPr><a:xfrm rot="5400000">${at('off ext')}${at('chOff chExt')}</a:xfrm></p:grpSpPr>${slide.slice(start, end)}</p:grpSp>`;
+    parts['ppt/slides/slide1.xml'] = strToU8(slide.slice(0, start) + group + slide.slice(end));
+    const bytes = zipSync(parts);
+    const { document } = openFile(bytes);
+    const [page] = document.pages;
+    const item = document.items[page!.items[0]!]!;
+    expect(item).toMatchObject({ kind: 'group', turn: 90, alt: 'Two', at: { on: 'page' } });
+    expect((item as GroupItem).children).toEqual([expect.stringMatching(/^slide1-/), 'p1']);
+    expect(document.items['p1']!.at.on).toBe('group');
+    checkDocument(document);
+    // The group turns about (216, 162); the picture's middle, 36 to the right and 18 below, comes to lie 18 left and 36 below.
+    const placed = stackOf(document, page!).find((p) => p.item.id === 'p1')!;
+    expect([placed.box.x + placed.box.width / 2, placed.box.y + placed.box.height / 2]).toEqual([
+      expect.closeTo(198, 6),
+      expect.closeTo(198, 6),
+    ]);
+    expect(placed.turn).toBe(90);
+    const theirs = (await parse(bytes.slice().buffer)).slides[0]!.elements[0] as {
+      type: string;
+      rotate: number;
+      width: number;
+      elements: { type: string }[];
+    };
+    expect([theirs.type, theirs.rotate, theirs.width]).toEqual(['group', 90, 288]);
+    expect(theirs.elements.map((e) => e.type)).toEqual(['shape', 'image']);
+  });
+
   test('a change of what is no picture is refused, not lost', async () => {
     const source = openFile(await deck());
     const id = Object.keys(source.document.items).find((i) => !isPictureItem(source.document.items[i]!))!;
@@ -162,6 +208,7 @@ test.each(['open-day-talk.pptx', 'firing-day-board.svg'])('%s: each picture lies
     ...document.pages.flatMap((p) => p.items),
     ...document.layers.flatMap((l) => l.items),
     ...document.stories.flatMap((s) => s.items),
+    ...Object.values(document.items).flatMap((i) => (i.kind === 'group' ? i.children : [])),
   ];
   expect(new Set(all).size).toBe(all.length);
   expect(all.sort()).toEqual(Object.keys(document.items).sort());

@@ -3,6 +3,7 @@
  * `pptxtojson` and python-pptx's rules of ids by hand for slides, `mammoth` for texts, `@resvg/resvg-js` for drawings.
  */
 import {
+  apply,
   checkDocument,
   defaultKnobs,
   diff,
@@ -13,6 +14,7 @@ import {
   itemsOf,
   slotOf,
   solidOutline,
+  withChildren,
   withShape,
   type Document,
   type Holder,
@@ -46,9 +48,11 @@ beforeAll(async () => {
   image = { bytes, type: 'png', size };
 });
 
-/** Ids of its pictures, in their order. */
+/** Ids of its pictures, in their order, those in groups as well. */
 const picturesOf = (document: Document, holder: Holder): string[] =>
-  itemsOf(document, holder).filter((id) => isPictureItem(document.items[id]!));
+  itemsOf(document, holder)
+    .flatMap((id) => withChildren(document, id))
+    .filter((id) => isPictureItem(document.items[id]!));
 
 /** Ids of all pictures of a document. */
 const idsOf = ({ items }: Document): string[] => Object.keys(items).filter((id) => isPictureItem(items[id]!));
@@ -96,18 +100,7 @@ function added(document: Document, item: PictureItem, index: number): Document {
     ),
   };
 }
-function without(document: Document, id: string): Document {
-  const { [id]: gone, ...items } = document.items;
-  void gone;
-  const rest = <T extends { items: string[] }>(h: T): T => ({ ...h, items: h.items.filter((other) => other !== id) });
-  return {
-    ...document,
-    items,
-    pages: document.pages.map(rest),
-    stories: document.stories.map(rest),
-    layers: document.layers.map(rest),
-  };
-}
+const without = (document: Document, id: string): Document => apply(document, { op: 'remove', id }).document;
 
 /** Pictures page by page and story by story, as frames without their numbers: what must come back. */
 function shown(document: Document): object[][] {

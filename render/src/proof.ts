@@ -1,10 +1,12 @@
-import { framePath, paintedBounds, toSvgPath, type Frame, type Item, type Mark, type Paint } from '@gable/core';
-import type { Sheet } from '@gable/formats';
+import { paintedBounds, type Frame } from '@gable/core';
 import { createRequire } from 'node:module';
 import type { Original } from './rasterise';
 import { newPdf } from './pdf';
 import { PNG, sharpOf } from './canvas';
 import { renderFrame } from './frame';
+import { renderPage, type PageScene } from './page';
+
+export type { OnPage, PageScene } from './page';
 
 /** One frame before and after, and where it stands. */
 export interface ProofPair {
@@ -13,27 +15,11 @@ export interface ProofPair {
   caption: string;
 }
 
-/** A frame on a page, in points from its corner, `k` times as large as it is. */
-export interface OnPage {
-  frame: Frame;
-  x: number;
-  y: number;
-  k: number;
-}
-
-/** A page with all its frames. */
-export interface ProofSide {
-  sheet: Sheet;
-  /** What is drawn on it, as a PNG or JPEG; null where its texts and boxes are told in the sheet. */
-  ground: Uint8Array | null;
-  frames: readonly OnPage[];
-}
-
 /** A page before and after. */
 export interface ProofPage {
   caption: string;
-  before: ProofSide;
-  after: ProofSide;
+  before: PageScene;
+  after: PageScene;
 }
 
 /** ISO 216 A4 in points, its margin, and the room of a picture. */
@@ -105,7 +91,7 @@ export async function makeProof(
   let top = Infinity;
   for (const [i, page] of sheets.entries()) {
     progress(pairs.length + i, total);
-    const height = Math.max(...[page.before, page.after].map(({ sheet: s }) => (PICTURE.width * s.height) / s.width));
+    const height = Math.max(...[page.before, page.after].map(({ size: s }) => (PICTURE.width * s.height) / s.width));
     if (top + height + 26 > PAGE.height - PAGE.margin) {
       head(pdf, title);
       top = PAGE.margin + HEAD;
@@ -136,104 +122,19 @@ function head(pdf: PDFKit.PDFDocument, title: string): void {
   pdf.text('As it came', left, PAGE.margin + 34).text('As it will be', right, PAGE.margin + 34);
 }
 
-/** A whole page, small: its ground, its texts and boxes roughly, its frames. */
+/** A whole page, small. */
 async function placeSheet(
   pdf: PDFKit.PDFDocument,
-  { sheet, ground, frames }: ProofSide,
+  scene: PageScene,
   originals: (frame: Frame) => Promise<Original> | Original,
   x: number,
   y: number,
 ): Promise<void> {
-  const { width, height } = sheet;
-  const k = PICTURE.width / width;
-  pdf.save().translate(x, y).scale(k);
-  pdf.rect(0, 0, width, height).clip().rect(0, 0, width, height).fill(sheet.background);
-  if (ground) pdf.image(Buffer.from(ground), 0, 0, { width, height });
-  if (sheet.lines) {
-    for (const v of sheet.lines.x) pdf.moveTo(v, 0).lineTo(v, height);
-    for (const v of sheet.lines.y) pdf.moveTo(0, v).lineTo(width, v);
-    pdf.lineWidth(0.5).stroke('#ddd6c7');
-  }
-  const place = async (at: ProofSide['frames'][number]): Promise<void> => {
-    const { bytes, size } = await originals(at.frame);
-    const b = paintedBounds(at.frame);
-    const pixels = await renderFrame(at.frame, size, bytes, k * at.k * SHARPNESS);
-    const png = await sharpOf(pixels).png(PNG).toBuffer();
-    pdf.image(png, at.x + b.x * at.k, at.y + b.y * at.k, { width: b.width * at.k, height: b.height * at.k });
-  };
-  const waiting = new Set(frames);
-  for (const item of sheet.items) {
-    if (!('picture' in item)) {
-      drawItem(pdf, item);
-      continue;
-    }
-    const at = frames.find((f) => f.frame.n === item.picture);
-    if (at && waiting.delete(at)) await place(at);
-  }
-  for (const at of waiting) await place(at);
-  pdf.restore();
-  pdf
-    .rect(x, y, width * k, height * k)
-    .lineWidth(0.5)
-    .stroke('#d9d2c3');
-}
-
-const ALIGN = { start: 'left', centre: 'center', end: 'right', justify: 'justify' } as const;
-
-/** A shape with its words, or what stands for something that is not edited. */
-function drawItem(pdf: PDFKit.PDFDocument, item: Item): void {
-  if (item.kind === 'foreign') for (const mark of item.preview ?? []) drawMark(pdf, mark);
-  if (item.kind !== 'framed') return;
-  const { at, turn, flip, fill, outline, shape, seat, text } = item;
-  const { box } = at;
-  const path = toSvgPath(framePath({ box, shape, seat }));
-  pdf.save().translate(box.x, box.y);
-  pdf.rotate(turn, { origin: [box.width / 2, box.height / 2] });
-  if (flip.horizontal) pdf.scale(-1, 1, { origin: [box.width / 2, 0] });
-  if (flip.vertical) pdf.scale(1, -1, { origin: [0, box.height / 2] });
-  const paint = fill?.kind === 'paint' ? inkOf(fill.paint) : null;
-  if (paint) pdf.path(path).fillOpacity(paint.opacity).fill(paint.colour, 'even-odd').fillOpacity(1);
-  const line = outline && inkOf(outline.paint);
-  if (line) pdf.path(path).lineWidth(outline.weight).strokeOpacity(line.opacity).stroke(line.colour).strokeOpacity(1);
-  pdf.restore();
-  const words = text?.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join('\n') ?? '';
-  const [first] = text?.paragraphs.flatMap((p) => p.runs) ?? [];
-  if (!text || !first || words.trim() === '') return;
-  const { inset } = text;
-  pdf.save().rotate(turn, { origin: [box.x + box.width / 2, box.y + box.height / 2] });
-  pdf
-    .font(first.weight >= 600 ? 'bold' : 'plain')
-    .fontSize(first.size)
-    .fillColor(inkOf(first.paint)?.colour ?? '#22302f');
-  const width = Math.max(1, box.width - inset.left - inset.right);
-  const room = Math.max(first.size, box.height - inset.top - inset.bottom);
-  const align = ALIGN[text.paragraphs[0]!.align];
-  const needs = Math.min(room, pdf.heightOfString(sayable(words), { width, align }));
-  const down = text.anchor === 'middle' ? (room - needs) / 2 : text.anchor === 'bottom' ? room - needs : 0;
-  pdf.text(sayable(words), box.x + inset.left, box.y + inset.top + down, { width, height: room, align });
-  pdf.restore();
-}
-
-/** The colour of a paint, of a gradient its middle. */
-function inkOf(paint: Paint): { colour: string; opacity: number } | null {
-  return paint.kind === 'solid' ? paint : (paint.stops[Math.floor((paint.stops.length - 1) / 2)] ?? null);
-}
-
-function drawMark(pdf: PDFKit.PDFDocument, { box, turn, fill, text, size, colour, align, inset }: Mark): void {
-  pdf.save().rotate(turn, { origin: [box.x + box.width / 2, box.y + box.height / 2] });
-  if (fill) pdf.rect(box.x, box.y, box.width, box.height).fill(fill);
-  pdf.font('plain').fontSize(size).fillColor(colour);
-  const edge = inset ?? 4;
-  // A cell's words stand at its foot, on one line; others in their box from its top.
-  const top = inset === undefined ? box.y + edge : box.y + box.height - 1.2 * size;
-  const width = Math.max(1, box.width - 2 * edge);
-  if (text)
-    pdf.text(sayable(text), box.x + edge, top, {
-      width,
-      height: inset === undefined ? box.height : 1.1 * size,
-      align,
-    });
-  pdf.restore();
+  const k = PICTURE.width / scene.size.width;
+  const pixels = await renderPage(scene, originals, k * SHARPNESS);
+  const size = { width: PICTURE.width, height: scene.size.height * k };
+  pdf.image(await sharpOf(pixels).png(PNG).toBuffer(), x, y, size);
+  pdf.rect(x, y, size.width, size.height).lineWidth(0.5).stroke('#d9d2c3');
 }
 
 /** Paints a frame into the middle of its room. */

@@ -29,7 +29,10 @@ function positionOf({ where, frame }: PlacedPicture): Position['on'] {
   return where.place === 'sheet' ? 'cells' : 'page';
 }
 
-/** What lies on a page or a layer, from the back to the front: a picture by its number, or something else. */
+/**
+ * What lies on a page or a layer, from the back to the front: a picture by its number, or something else. What is in a group
+ * stands behind it in the same list, and the group names it.
+ */
 export const PageItemSchema = z.union([z.object({ picture: z.number().int().positive() }), ItemSchema]);
 export type PageItem = z.infer<typeof PageItemSchema>;
 
@@ -60,16 +63,21 @@ export function documentOfPictures(
   const fixed = pages.length > 0;
   const document = emptyDocument(!fixed);
   const placed = new Set<number>();
+  /** Items that a group holds. */
+  const grouped = new Set<ItemId>();
   const taken = (items: readonly PageItem[]): ItemId[] =>
     items.flatMap((item) => {
       if (!('picture' in item)) {
-        document.items[item.id] = item;
-        return item.id;
+        const inGroup = grouped.has(item.id);
+        document.items[item.id] = inGroup ? { ...item, at: { on: 'group', box: item.at.box } } : item;
+        if (item.kind === 'group') for (const child of item.children) grouped.add(child);
+        return inGroup ? [] : item.id;
       }
       const picture = pictures[item.picture - 1];
       if (!picture || placed.has(item.picture)) return [];
       placed.add(item.picture);
-      return itemIdOf(picture);
+      const id = itemIdOf(picture);
+      return grouped.has(id) ? [] : id;
     });
   document.layers = layers.map(({ id, name, items }) => ({ id, name, items: taken(items) }));
   document.pages = pages.map((page, i): Page => ({
@@ -84,7 +92,7 @@ export function documentOfPictures(
   for (const picture of pictures) {
     const { n, where, frame, size } = picture;
     const id = itemIdOf(picture);
-    document.items[id] = itemOfFrame(id, frame, size, positionOf(picture));
+    document.items[id] = itemOfFrame(id, frame, size, grouped.has(id) ? 'group' : positionOf(picture));
     if (placed.has(n)) continue;
     const page = fixed && where.page !== null ? document.pages[where.page - 1] : undefined;
     const key = `${where.place} ${where.part}`;

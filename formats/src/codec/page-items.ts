@@ -1,15 +1,15 @@
 import {
   FULL_SEAT,
   ForeignSchema,
+  GroupSchema,
   FramedSchema,
   type Box,
   type Fill,
   type ForeignItem,
   type Frame,
   type FramedItem,
-  type LayerContent,
+  type GroupItem,
   type Mark,
-  type PageItem,
   type Text,
 } from '@gable/core';
 
@@ -18,6 +18,7 @@ export type Look = Pick<Frame, 'box' | 'turn' | 'flip' | 'shape' | 'outline' | '
 
 const INK = '#5a6560';
 const GROUND = '#e9e4d8';
+const NO_FLIP = { horizontal: false, vertical: false };
 
 /** A shape without a picture; what no bounds hold becomes an object that is only kept. */
 export function framedItem(id: string, look: Look, fill: Fill | null, text: Text | null): FramedItem | ForeignItem {
@@ -50,7 +51,7 @@ export function foreignItem({
     what,
     at: { on: 'page', box },
     turn,
-    flip: { horizontal: false, vertical: false },
+    flip: NO_FLIP,
     opacity: 1,
     alt: '',
     preview: preview ?? (label === undefined ? [] : [mark(label)]),
@@ -62,8 +63,21 @@ export function foreignItem({
   return { ...item, kind: 'foreign', what, turn: 0, at: { on: 'page', box: nowhere }, preview: [] };
 }
 
-/** All that lies on a page, from the back to the front: what its layers have comes first. */
-export const stackOf = (
-  { layers = [], items }: { layers?: readonly string[] | undefined; items: readonly PageItem[] },
-  known: readonly LayerContent[] = [],
-): PageItem[] => [...layers.flatMap((id) => known.find((l) => l.id === id)?.items ?? []), ...items];
+/** Items that belong together, in the page's own points: its box shows them as large as they are. */
+export function groupItem(
+  id: string,
+  children: readonly string[],
+  { box, turn = 0, flip = NO_FLIP, alt = '' }: Partial<Pick<Look, 'turn' | 'flip' | 'alt'>> & Pick<Look, 'box'>,
+): GroupItem | null {
+  const item = { kind: 'group', id, at: { on: 'page', box }, turn, flip, opacity: 1, alt, children, space: box };
+  const read = GroupSchema.safeParse(item);
+  return read.success ? read.data : null;
+}
+
+/** The box round boxes; null round none. */
+export function boxRound(boxes: readonly Box[]): Box | null {
+  if (boxes.length === 0) return null;
+  const [x, y] = [Math.min(...boxes.map((b) => b.x)), Math.min(...boxes.map((b) => b.y))];
+  const [right, bottom] = [Math.max(...boxes.map((b) => b.x + b.width)), Math.max(...boxes.map((b) => b.y + b.height))];
+  return { x, y, width: right - x, height: bottom - y };
+}

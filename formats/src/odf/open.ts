@@ -159,6 +159,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       styles: parts.get('content.xml')!.styles,
       masterStyles: parts.get('styles.xml')?.styles,
       numbers: new Map(found.map(({ site }, i) => [site.element, i + 1])),
+      boxOf: (n) => pictures[n - 1]!.frame.box,
     });
   };
   let made: ReturnType<typeof pagesOf> | null = null;

@@ -1,6 +1,15 @@
-import { cut, type Box, type ForeignItem, type LayerContent, type PageItem, type Text } from '@gable/core';
+import {
+  cut,
+  itemIdOf,
+  type Box,
+  type ForeignItem,
+  type ItemId,
+  type LayerContent,
+  type PageItem,
+  type Text,
+} from '@gable/core';
 import { MAX_ITEM_CHARS, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
-import { foreignItem, framedItem } from '../codec/page-items';
+import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { child, type Element } from '../xml/located';
 import { is, lengthOf, Names, URIS } from './names';
 import { placeOf, readLook } from './read-frame';
@@ -29,10 +38,11 @@ export interface PagesSource {
   masterStyles: Styles | undefined;
   /** Numbers of its pictures, by their elements. */
   numbers: ReadonlyMap<Element, number>;
+  boxOf: (n: number) => Box;
 }
 
 /** The pages of a presentation or a drawing with what lies on them, and their masters under them. */
-export function readPages({ body, common, content, styles, masterStyles, numbers }: PagesSource): {
+export function readPages({ body, common, content, styles, masterStyles, numbers, boxOf }: PagesSource): {
   sheets: Sheet[];
   layers: LayerContent[];
 } {
@@ -53,23 +63,41 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
   let left = MAX_PAGE_ITEMS;
   const read = ({ root, part, styles: of }: Held, name: string, master: boolean): PageItem[] => {
     const items: PageItem[] = [];
-    const visit = (e: Element): void => {
-      if (left <= 0 || is(e, 'presentation', 'notes')) return;
+    let count = 0;
+    /** @returns the ids of what an element adds to what holds it */
+    const visit = (e: Element): ItemId[] => {
+      if (left <= 0 || is(e, 'presentation', 'notes')) return [];
       const picture = numbers.get(e);
       if (picture !== undefined) {
+        count++;
         items.push({ picture });
-        return;
+        return [itemIdOf({ n: picture })];
       }
       const names = new Names(e);
       const holder =
         names.get(e, 'presentation:placeholder') === 'true' || (master && names.get(e, 'presentation:class'));
-      const item = of && !holder ? itemOf(e, { names, styles: of, part }, `${name}-${items.length + 1}`) : null;
-      if (item) {
-        items.push(item);
-        left--;
-      } else e.children.forEach(visit);
+      if (is(e, 'draw', 'g')) return group(e);
+      const id = `${name}-${count + 1}`;
+      const item = of && !holder ? itemOf(e, { names, styles: of, part }, id) : null;
+      if (!item) return e.children.flatMap(visit);
+      items.push(item);
+      count++;
+      left--;
+      return [id];
     };
-    root.children.forEach(visit);
+    /** A group has no place of its own (ODF 1.2 Part 1 §10.3.15, draw:g): its members say theirs on the page. */
+    const group = (e: Element): ItemId[] => {
+      const id = `${name}-${++count}`;
+      const at = items.push({ picture: 0 }) - 1;
+      left--;
+      const children = e.children.flatMap(visit);
+      const boxes = items.slice(at + 1).flatMap((i) => ('picture' in i ? boxOf(i.picture) : i.at.box));
+      const box = boxRound(boxes);
+      const item = box && groupItem(id, children, { box });
+      items.splice(at, 1, ...(item ? [item] : []));
+      return item ? [id] : children;
+    };
+    root.children.forEach((e) => visit(e));
     return items;
   };
   const layers = [...masters].map(([name, root], i) => ({

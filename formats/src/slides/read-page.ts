@@ -1,6 +1,6 @@
-import { cut, type Box, type ForeignItem, type Mark, type PageItem } from '@gable/core';
+import { cut, itemIdOf, type Box, type ForeignItem, type ItemId, type Mark, type PageItem } from '@gable/core';
 import { MAX_ITEM_CHARS } from '../codec/contract';
-import { foreignItem } from '../codec/page-items';
+import { foreignItem, groupItem } from '../codec/page-items';
 import { readColour, type Theme } from '../drawingml/colour';
 import { placeholderOf } from '../drawingml/free-walk';
 import { freeSiteOf, isPicture, readLook } from '../drawingml/read-picture';
@@ -41,33 +41,59 @@ export interface PartItems {
 }
 
 /**
- * The shapes, texts and pictures of a slide, a layout or a master, in their order; groups are taken apart. What is not edited
- * (charts, tables, connectors) is there as well.
+ * The shapes, texts, pictures and groups of a slide, a layout or a master, in their order. What is not edited (charts, tables,
+ * connectors) is there as well.
  */
 export function itemsOf(layer: Layer, { numbers, name, left }: PartItems): PageItem[] {
   const items: PageItem[] = [];
-  const visit = (e: Element): void => {
-    if (left.count <= 0) return;
+  let count = 0;
+  /** @returns the ids of what an element adds to what holds it */
+  const visit = (e: Element): ItemId[] => {
+    if (left.count <= 0) return [];
     if (e.local === 'AlternateContent' && NS.compatibility.has(e.uri)) {
       // Of a picture that stands in both branches one is known; of anything else the first is what was meant.
       const branch = e.children.find((b) => [...numbers.keys()].some((p) => within(p, b))) ?? e.children[0];
-      branch?.children.forEach(visit);
-      return;
+      return branch?.children.flatMap(visit) ?? [];
     }
     const picture = numbers.get(e);
     if (picture !== undefined) {
+      count++;
       items.push({ picture });
-      return;
+      return [itemIdOf({ n: picture })];
     }
     // Placeholders of masters and layouts only say where a slide's own go.
-    if (!layer.own && placeholderOf(e)) return;
-    const item = itemOf(e, layer, `${name}-${items.length + 1}`);
-    if (!item) return e.children.forEach(visit);
+    if (!layer.own && placeholderOf(e)) return [];
+    if (e.local === 'grpSp') return group(e);
+    const id = `${name}-${count + 1}`;
+    const item = itemOf(e, layer, id);
+    if (!item) return e.children.flatMap(visit);
     items.push(item);
+    count++;
     left.count--;
+    return [id];
+  };
+  const group = (e: Element): ItemId[] => {
+    const id = `${name}-${++count}`;
+    const at = items.push({ picture: 0 }) - 1;
+    left.count--;
+    const children = e.children.flatMap(visit);
+    const item = children.length > 0 ? groupOf(e, { id, children, layer }) : null;
+    items.splice(at, 1, ...(item ? [item] : []));
+    return item ? [id] : children;
   };
   descend(layer.root, 'cSld', 'spTree')?.children.forEach(visit);
   return items;
+}
+
+/** A group as it lies on its part (§19.3.1.22, grpSp); null where no bounds hold it. */
+function groupOf(
+  e: Element,
+  { id, children, layer: { part, theme } }: { id: string; children: readonly ItemId[]; layer: Layer },
+): PageItem | null {
+  const spPr = child(e, 'grpSpPr');
+  if (!descend(spPr, 'xfrm', 'ext')) return null;
+  const { box, turn, flip } = readLook({ ...freeSiteOf(e, part), spPr, style: undefined }, theme);
+  return groupItem(id, children, { box, turn, flip, alt: descend(e, 'nvGrpSpPr', 'cNvPr')?.attributes['descr'] ?? '' });
 }
 
 const within = (e: Element, outer: Element): boolean => {

@@ -1,6 +1,17 @@
-import { GableError, type Frame, type Item } from '@gable/core';
-import { makeProof, type OnPage, type ProofPage, type ProofPair, type ProofSide } from '@gable/render/proof';
-import { openFile, stackOf, type OpenedPicture, type Source, type Sheet } from '@gable/formats';
+import {
+  frameOfItem,
+  GableError,
+  isPictureItem,
+  itemIdOf,
+  stackOf,
+  type Document,
+  type Frame,
+  type Item,
+  type ItemId,
+  type Placed,
+} from '@gable/core';
+import { makeProof, type OnPage, type PageScene, type ProofPage, type ProofPair } from '@gable/render/proof';
+import { openFile, withFrames, type OpenedPicture, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import { paintGround } from './ground';
 import type { Said } from './hand-over';
@@ -37,7 +48,7 @@ export const proof = task({
     const laid: ReadPair[] = [];
     for (const { caption, before, after } of shots ?? [])
       laid.push({ caption, before: await read(before), after: await read(after) });
-    const pages = !opened ? [] : shots ? shotPages(opened, pairs, laid) : await proofPages(opened, pairs);
+    const pages = !opened ? [] : shots ? shotPages(opened, pairs, laid) : await fixedPages(opened, pairs);
     const bytes = await makeProof(title, pairs, originalsOf(opened, context), context.progress, pages);
     return { made: await context.made(bytes), said: null };
   },
@@ -48,16 +59,18 @@ function shownIn(file: Source, changed: ReadonlyMap<number, Frame>): OpenedPictu
   return file.pictures.filter((p) => changed.get(p.n)?.source ?? (!p.problem && p.media?.drawable));
 }
 
+/** Pages as a browser laid them out. */
 function shotPages(file: Source, pairs: readonly ProofPair[], shots: readonly ReadPair[]): ProofPage[] {
   const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
   const shown = new Map(shownIn(file, changed).map((p) => [p.n, p]));
   const side = (
     { ground, width, height, frames }: ReadShot,
     frameOf: (p: OpenedPicture) => Frame | null,
-  ): ProofSide => ({
-    sheet: { width, height, background: '#ffffff', items: [] },
-    ground,
-    frames: frames.flatMap(({ n, x, y, k }) => {
+  ): PageScene => ({
+    size: { width, height },
+    ground: '#ffffff',
+    backdrop: ground,
+    layers: frames.flatMap(({ n, x, y, k }) => {
       const p = shown.get(n);
       const frame = p && frameOf(p);
       return frame ? [{ frame, x, y, k }] : [];
@@ -71,44 +84,55 @@ function shotPages(file: Source, pairs: readonly ProofPair[], shots: readonly Re
 }
 
 /** The pages with changed frames, where they have a fixed size: slides, drawings and sheets. */
-async function proofPages(file: Source, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
-  const changed = new Map(pairs.map((p) => [p.after.n, p.after]));
+async function fixedPages(file: Source, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
+  const frames = pairs.map((p) => p.after);
+  const changed = new Map(frames.map((f) => [f.n, f]));
   const shown = shownIn(file, changed);
-  const pages = new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []));
-  const grounds = new Map<number, Uint8Array | null>();
-  for (const page of pages)
-    if (file.format === 'svg' || file.sheets[page - 1]?.backdrop) grounds.set(page, await groundOf(file, page));
-  return [...pages]
-    .sort((a, b) => a - b)
-    .flatMap((page): ProofPage[] => {
-      const ground = grounds.get(page) ?? null;
-      const shared = file.sheets[page - 1];
-      if (!shared) return [];
-      const whole = { ...shared, items: stackOf(shared, file.layers) };
-      const on = shown.filter((p) => p.where.page === page);
-      const placed = (frame: Frame): OnPage => {
-        const { x, y } = file.pictures[frame.n - 1]!.origin ?? { x: 0, y: 0 };
-        return { frame, x: frame.box.x + x, y: frame.box.y + y, k: 1 };
-      };
-      const after = on.map((p) => placed(changed.get(p.n) ?? p.frame));
-      const tops = after.filter((f) => changed.has(f.frame.n)).map((f) => f.y);
-      const { sheet, top } = partOf(whole, Math.min(...tops));
-      const within = (frames: OnPage[]): OnPage[] =>
-        frames.map((f) => ({ ...f, y: f.y - top })).filter((f) => f.y + f.frame.box.height > 0 && f.y < sheet.height);
-      const name = file.sheets.length > 1 ? `page ${page}` : 'the page';
-      const before = on.filter((p) => !p.problem).map((p) => placed(p.frame));
-      return [
-        {
-          caption: `${sheet === whole ? 'The whole' : 'A part'} of ${name}`,
-          before: { sheet, ground, frames: within(before) },
-          after: { sheet, ground, frames: within(after) },
-        },
-      ];
+  const numbers = [...new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []))];
+  const before = new Map(shown.filter((p) => !p.problem).map((p) => [itemIdOf(p), p]));
+  const after = new Map(shown.map((p) => [itemIdOf(p), p]));
+  const next = withFrames(file, frames);
+  const pages: ProofPage[] = [];
+  for (const number of numbers.sort((a, b) => a - b)) {
+    const sheet = file.sheets[number - 1];
+    if (!sheet) continue;
+    const whole: PageScene = {
+      size: { width: sheet.width, height: sheet.height },
+      ground: sheet.background,
+      grid: sheet.lines,
+      backdrop: file.format === 'svg' || sheet.backdrop ? await backdropOf(file, number) : null,
+      layers: layersOf(next, number, after),
+    };
+    const tops = whole.layers.flatMap((l) => ('frame' in l && changed.has(l.frame.n) ? l.y : []));
+    const name = file.sheets.length > 1 ? `page ${number}` : 'the page';
+    const part = partOf(whole, Math.min(...tops));
+    pages.push({
+      caption: `${part === whole ? 'The whole' : 'A part'} of ${name}`,
+      before: partOf({ ...whole, layers: layersOf(file.document, number, before) }, Math.min(...tops)),
+      after: part,
     });
+  }
+  return pages;
+}
+
+/** What lies on a page, from the back to the front. @param pictures those that can be shown */
+function layersOf(
+  document: Document,
+  page: number,
+  pictures: ReadonlyMap<ItemId, OpenedPicture>,
+): (Placed | OnPage)[] {
+  return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
+    const { item, box, turn, flip } = placed;
+    if (!isPictureItem(item)) return [placed];
+    const picture = pictures.get(item.id);
+    if (!picture) return [];
+    const { x, y } = picture.origin ?? { x: 0, y: 0 };
+    return [{ frame: { ...frameOfItem(item, picture.n), box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
+  });
 }
 
 /** A picture behind a page that cannot be painted is left out. */
-const groundOf = (file: Source, page: number): Promise<Uint8Array | null> =>
+const backdropOf = (file: Source, page: number): Promise<Uint8Array | null> =>
   paintGround(file, page).catch((error: unknown) => {
     if (error instanceof GableError) return null;
     throw error;
@@ -117,22 +141,20 @@ const groundOf = (file: Source, page: number): Promise<Uint8Array | null> =>
 /** A page may be so many times as high as wide in the proof: of a longer one the part with the first change is shown. */
 const TALLEST = 1.4;
 
-function partOf(sheet: Sheet, first: number): { sheet: Sheet; top: number } {
-  const height = TALLEST * sheet.width;
-  if (sheet.height <= height) return { sheet, top: 0 };
-  const top = Math.max(0, Math.min(first - 0.1 * height, sheet.height - height));
-  const items = sheet.items.map((item) => ('picture' in item ? item : lifted(item, top, height)));
-  const y = sheet.lines?.y.map((v) => v - top).filter((v) => v >= 0 && v <= height) ?? [];
-  return { sheet: { ...sheet, height, items, ...(sheet.lines && { lines: { ...sheet.lines, y } }) }, top };
+function partOf(scene: PageScene, first: number): PageScene {
+  const height = TALLEST * scene.size.width;
+  if (scene.size.height <= height) return scene;
+  const top = Math.max(0, Math.min(first - 0.1 * height, scene.size.height - height));
+  const layers = scene.layers.map((layer) =>
+    'frame' in layer ? { ...layer, y: layer.y - top } : { ...layer, ...lifted(layer, top) },
+  );
+  const y = scene.grid?.y.map((v) => v - top).filter((v) => v >= 0 && v <= height) ?? [];
+  return { ...scene, size: { ...scene.size, height }, layers, ...(scene.grid && { grid: { ...scene.grid, y } }) };
 }
 
-/** An item of a page of which a part is shown; of cells, those that are within it. */
-function lifted(item: Item, by: number, height: number): Item {
-  const { box } = item.at;
-  const next = { ...item, at: { ...item.at, box: { ...box, y: box.y - by } } };
-  if (next.kind !== 'foreign' || !next.preview) return next;
-  const preview = next.preview
-    .map((m) => ({ ...m, box: { ...m.box, y: m.box.y - by } }))
-    .filter((m) => m.box.y >= 0 && m.box.y + m.box.height <= height);
-  return { ...next, preview };
+/** An item on a page of which a part is shown. */
+function lifted({ item, box }: Placed, by: number): Pick<Placed, 'item' | 'box'> {
+  const up = <T extends { box: Item['at']['box'] }>(of: T): T => ({ ...of, box: { ...of.box, y: of.box.y - by } });
+  const preview = item.kind === 'foreign' ? item.preview?.map(up) : undefined;
+  return { item: preview ? ({ ...item, preview } as typeof item) : item, box: { ...box, y: box.y - by } };
 }

@@ -1,9 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { framePath, toSvgPath, type Box, type Item, type Mark, type Paint, type Text } from '@gable/core';
+import { framePath, toSvgPath, type Box, type Mark, type Paint, type Placed, type Text } from '@gable/core';
 
 /** An item with its place in the stack of its page. */
-export interface Stacked {
-  item: Item;
+export interface Stacked extends Placed {
   z: number;
 }
 
@@ -145,10 +144,9 @@ export class PageItems {
   protected readonly anchors = ANCHOR;
 
   protected readonly shapes = computed(() =>
-    this.items().flatMap(({ item, z }) => {
+    this.items().flatMap(({ item, z, box, turn, flip }) => {
       if (item.kind !== 'framed') return [];
-      const { id, at, turn, flip, fill, outline, shape, seat, text } = item;
-      const { box } = at;
+      const { id, fill, outline, shape, seat, text } = item;
       const paint = fill?.kind === 'paint' ? fill.paint : null;
       return [
         {

@@ -16,7 +16,19 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
-import { isPictureItem, itemIdOf, paintedBounds, POINTS, type Frame } from '@gable/core';
+import {
+  frameMatrix,
+  groupsRound,
+  invert,
+  isPictureItem,
+  itemIdOf,
+  paintedBounds,
+  placedIn,
+  POINTS,
+  spaceOf,
+  stackOf,
+  type Frame,
+} from '@gable/core';
 import { catchError, debounceTime, EMPTY, filter, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
@@ -222,30 +234,30 @@ export class PageView {
   /** What lies on each page, from the back to the front. */
   private readonly stacks = computed(() => {
     const document = this.document();
-    return (document?.pages ?? []).map((page) => {
-      const under = page.layers.flatMap((id) => document!.layers.find((l) => l.id === id)?.items ?? []);
-      return [...under, ...page.items];
-    });
+    return (document?.pages ?? []).map((page) => stackOf(document!, page));
   });
   /** How far up each picture lies on its page, by its number. */
   private readonly heights = computed(() => {
-    const heights = new Map(this.stacks().flatMap((stack) => stack.map((id, z) => [id, z + 1] as const)));
+    const heights = new Map(this.stacks().flatMap((stack) => stack.map(({ item }, z) => [item.id, z + 1] as const)));
     return new Map((this.state.model()?.work.pictures ?? []).map((p) => [p.n, heights.get(itemIdOf(p)) ?? null]));
+  });
+  /** The groups round pictures that are in some, by their numbers. */
+  private readonly groups = computed(() => {
+    const document = this.document();
+    const round = document ? groupsRound(document) : null;
+    const pictures = this.state.model()?.work.pictures ?? [];
+    return new Map(pictures.map((p) => [p.n, (round?.get(itemIdOf(p)) ?? []).map(spaceOf)]));
   });
   /** Only pictures change so far: shapes and order are the file's. */
   private readonly document = computed(() => this.state.model()?.file ?? null);
   protected readonly sheets = computed(() => {
     const work = this.state.model()?.work;
-    const items = this.document()?.items ?? {};
     const stacks = this.stacks();
     let top = 0;
     return (work?.sheets ?? []).map((s, i) => {
       const at = {
         background: s.background,
-        items: (stacks[i] ?? []).flatMap((id, z) => {
-          const item = items[id];
-          return item && !isPictureItem(item) ? [{ item, z: z + 1 }] : [];
-        }),
+        items: (stacks[i] ?? []).flatMap((placed, z) => (isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }])),
         top,
         width: s.width * PX,
         height: s.height * PX,
@@ -289,14 +301,25 @@ export class PageView {
     return this.came() ? m.work.pictures[n - 1]!.frame : takenFrame(m, n);
   }
 
+  /** A frame as it lies on its page, whatever groups it is in. */
+  private readonly onPage = (frame: Frame): Frame => placedIn(frame, this.groups().get(frame.n) ?? []);
+
+  /** A step on the page as one in the groups round a picture. */
+  private inGroups(n: number, dx: number, dy: number): [number, number] {
+    const upright = { box: { x: 0, y: 0, width: 1, height: 1 }, turn: 0, flip: { horizontal: false, vertical: false } };
+    const [a, b, c, d] = invert(frameMatrix(upright, this.groups().get(n) ?? []));
+    return [a * dx + c * dy, b * dx + d * dy];
+  }
+
   /** Frames where their slide or drawing has them; those of layouts and masters lie on no page of their own. */
   private onSheets(m: WorkModel): Laid {
     const sheets = this.sheets();
     const last = sheets[sheets.length - 1]!;
     const pictures = m.work.pictures.flatMap((p): PictureOnPage[] => {
       const sheet = p.where.page === null ? undefined : sheets[p.where.page - 1];
-      const { width, height } = p.frame.box;
-      const [x, y] = [p.frame.box.x + (p.origin?.x ?? 0), p.frame.box.y + (p.origin?.y ?? 0)];
+      const { box } = this.onPage(p.frame);
+      const { width, height } = box;
+      const [x, y] = [box.x + (p.origin?.x ?? 0), box.y + (p.origin?.y ?? 0)];
       if (!sheet) return [];
       return [
         {
@@ -309,7 +332,7 @@ export class PageView {
         },
       ];
     });
-    const frames = new Map(m.work.pictures.map((p) => [p.n, p.frame]));
+    const frames = new Map(m.work.pictures.map((p) => [p.n, this.onPage(p.frame)]));
     return {
       pictures,
       width: Math.max(...sheets.map((s) => s.width)),
@@ -329,7 +352,7 @@ export class PageView {
       const p = m.work.pictures[t.n - 1];
       const was = laid.frames.get(t.n);
       if (!p || !was) return [];
-      const frame = m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n);
+      const frame = this.onPage(m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n));
       const all = paintedBounds(frame);
       // The layout knows the box; what is painted reaches beyond it. A shadow is no part of what is taken hold of.
       const b = frame.shadow ? paintedBounds({ ...frame, shadow: null }) : all;
@@ -478,7 +501,7 @@ export class PageView {
     if (Math.hypot(dx, dy) < LONG && takenFrame(m, d.n) === d.start) return;
     if (d.start.flow === 'floating') {
       const k = PX * SCALE;
-      this.state.take('frame moved', movedBy(d.start, dx / k, dy / k), d.gesture);
+      this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, dx / k, dy / k)), d.gesture);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
       if (at && m.work.pictures[d.n - 1]?.freeable)
@@ -511,7 +534,7 @@ export class PageView {
     else if (this.came()) return;
     else if (direction && f.flow === 'floating') {
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
-      const next = movedBy(f, direction[0] * step, direction[1] * step);
+      const next = movedBy(f, ...this.inGroups(n, direction[0] * step, direction[1] * step));
       this.state.take('frame moved', next, `page-keys-${this.gestures}`);
     } else return;
     event.preventDefault();

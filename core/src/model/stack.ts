@@ -1,0 +1,51 @@
+import { placedIn } from '../geometry/frame-matrix';
+import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page, VeilItem } from './document';
+import type { Box, Frame } from './frame';
+import { itemsOf } from './tree';
+
+/** An item that is drawn, and how it lies on its page, whatever groups it is in. */
+export interface Placed {
+  item: FramedItem | VeilItem | ForeignItem;
+  box: Box;
+  turn: number;
+  flip: Frame['flip'];
+}
+
+/** The groups round each item that is in one, the nearest first. */
+export function groupsRound({ items }: Document): ReadonlyMap<ItemId, readonly GroupItem[]> {
+  const holder = new Map<ItemId, GroupItem>();
+  for (const item of Object.values(items))
+    if (item.kind === 'group') for (const child of item.children) holder.set(child, item);
+  const round = new Map<ItemId, GroupItem[]>();
+  for (const id of holder.keys()) {
+    const groups: GroupItem[] = [];
+    for (let at = holder.get(id); at; at = holder.get(at.id)) groups.push(at);
+    round.set(id, groups);
+  }
+  return round;
+}
+
+/** A group as `placedIn` takes it. */
+export const spaceOf = ({ at, space, turn, flip }: GroupItem): Parameters<typeof placedIn>[1][number] => ({
+  box: at.box,
+  space,
+  turn,
+  flip,
+});
+
+/** All that is drawn on a page, from the back to the front: what its layers have comes first, groups are taken apart. */
+export function stackOf(document: Document, page: Page): Placed[] {
+  const out: Placed[] = [];
+  const visit = (id: ItemId, groups: readonly GroupItem[]): void => {
+    const item = document.items[id];
+    if (!item) return;
+    if (item.kind === 'group') item.children.forEach((child) => visit(child, [item, ...groups]));
+    else {
+      const { turn, flip } = item;
+      out.push({ item, ...placedIn({ box: item.at.box, turn, flip }, groups.map(spaceOf)) });
+    }
+  };
+  for (const layer of page.layers) itemsOf(document, { layer }).forEach((id) => visit(id, []));
+  page.items.forEach((id) => visit(id, []));
+  return out;
+}

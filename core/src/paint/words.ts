@@ -1,0 +1,122 @@
+import { cssColour } from '../colour';
+import type { Box, Paint } from '../model/frame';
+import type { Text } from '../model/document';
+import type { Context } from './context';
+
+type Run = Text['paragraphs'][number]['runs'][number];
+
+/** A canvas that sets type (HTML, CanvasText). */
+export interface TypeContext extends Context {
+  font: string;
+  textBaseline: string;
+  fillText(text: string, x: number, y: number): void;
+  measureText(text: string): { width: number };
+}
+
+/** The distance of two baselines, in ems: common practice for plain text. */
+const LINE_HEIGHT = 1.2;
+/** Of a line's height, what lies above its baseline: common practice. */
+const ASCENT = 0.95;
+/** What words are set in where a document names no font, or one that is not at hand. */
+const FALLBACK = '"Bricolage Grotesque", sans-serif';
+
+/** A piece of a line with one look. */
+interface Piece {
+  run: Run;
+  text: string;
+  width: number;
+}
+/** A line of words, as it is set. In points. */
+export interface Line {
+  pieces: readonly Piece[];
+  width: number;
+  height: number;
+  align: Text['paragraphs'][number]['align'];
+  /** Does its paragraph go on? */
+  broken: boolean;
+}
+
+/** The look of a run as CSS says it. */
+const fontOf = ({ font, size, weight, italic }: Run): string =>
+  `${italic ? 'italic ' : ''}${weight} ${size}px ${font ? `"${font.replace(/["\\]/g, '')}", ` : ''}${FALLBACK}`;
+
+/**
+ * Breaks words into lines at spaces and hard breaks. A word that is longer than a line stands on a line of its own.
+ * @param width of a line, in points
+ */
+export function linesOf(context: TypeContext, { paragraphs }: Pick<Text, 'paragraphs'>, width: number): Line[] {
+  const out: Line[] = [];
+  const measure = (run: Run, text: string): number => {
+    context.font = fontOf(run);
+    return context.measureText(text).width;
+  };
+  for (const { align, runs } of paragraphs) {
+    let pieces: Piece[] = [];
+    let used = 0;
+    let height = (runs[0]?.size ?? 12) * LINE_HEIGHT;
+    const end = (broken: boolean): void => {
+      out.push({ pieces, width: used, height, align, broken });
+      [pieces, used] = [[], 0];
+    };
+    for (const run of runs)
+      for (const [i, part] of run.text.split('\n').entries()) {
+        if (i > 0) {
+          end(false);
+          height = run.size * LINE_HEIGHT;
+        }
+        for (const word of part.match(/\s+|\S+/g) ?? []) {
+          const wide = measure(run, word);
+          if (used > 0 && used + wide > width && word.trim() !== '') {
+            end(true);
+            height = run.size * LINE_HEIGHT;
+          }
+          height = Math.max(height, run.size * LINE_HEIGHT);
+          const last = pieces.at(-1);
+          if (last?.run === run) {
+            last.text += word;
+            last.width += wide;
+          } else pieces.push({ run, text: word, width: wide });
+          used += wide;
+        }
+      }
+    end(false);
+  }
+  return out;
+}
+
+/** Of a gradient its middle: letters have one colour. */
+function inkOf(paint: Paint): string {
+  const { colour, opacity } = paint.kind === 'solid' ? paint : paint.stops[Math.floor((paint.stops.length - 1) / 2)]!;
+  return cssColour(colour, opacity);
+}
+
+/** Paints words into a box from its own corner; the context counts in points. @param options.wrap break lines at the box's width */
+export function paintWords(
+  context: TypeContext,
+  text: Text,
+  { width, height }: Pick<Box, 'width' | 'height'>,
+  { wrap = true }: { wrap?: boolean } = {},
+): void {
+  const { inset, anchor } = text;
+  const room = Math.max(1, width - inset.left - inset.right);
+  const lines = linesOf(context, text, wrap ? room : Infinity);
+  const tall = lines.reduce((sum, l) => sum + l.height, 0);
+  const spare = height - inset.top - inset.bottom - tall;
+  let y = inset.top + (anchor === 'middle' ? spare / 2 : anchor === 'bottom' ? spare : 0);
+  context.save();
+  context.textBaseline = 'alphabetic';
+  for (const line of lines) {
+    const left = room - line.width;
+    let x = inset.left + (line.align === 'end' ? left : line.align === 'centre' ? left / 2 : 0);
+    const baseline = y + line.height * (ASCENT / LINE_HEIGHT);
+    for (const { run, text: words, width: wide } of line.pieces) {
+      context.font = fontOf(run);
+      context.fillStyle = inkOf(run.paint);
+      context.fillText(words, x, baseline);
+      if (run.underline) context.fillRect(x, baseline + run.size * 0.1, wide, run.size * 0.06);
+      x += wide;
+    }
+    y += line.height;
+  }
+  context.restore();
+}

@@ -1,0 +1,57 @@
+/** What is drawn on a page, in which order and where; turns by hand (a quarter turn maps (x, y) about a middle to (−y, x)). */
+import { applyAll, emptyDocument, groupsRound, stackOf, type Document, type Item, type Operation } from '@gable/core';
+import { blockItem, groupItem, pageOf, pictureItem } from './documents';
+
+const layered = (): Document => {
+  const page = { ...pageOf('one'), layers: ['master', 'layout'] };
+  const start = {
+    ...emptyDocument(),
+    layers: [
+      { id: 'layout', name: 'layout', items: [] },
+      { id: 'master', name: 'master', items: [] },
+    ],
+  };
+  const group = (id: string, turn: number): Item => ({ ...groupItem(id), turn }) as Item;
+  const inGroup = (id: string, x: number, y: number): Item => {
+    const item = pictureItem(id);
+    return { ...item, at: { on: 'group', box: { x, y, width: 30, height: 20 } } };
+  };
+  const add = (item: Item, holder: Operation & { op: 'add' }): Operation => ({ ...holder, item });
+  const into = (slot: 'page' | 'layer' | 'group', id: string, index: number): Operation & { op: 'add' } =>
+    ({ op: 'add', slot: { in: { [slot]: id }, index } }) as never;
+  return applyAll(start, [
+    { op: 'page-add', page, index: 0 },
+    add(blockItem('m'), into('layer', 'master', 0)),
+    add(blockItem('l'), into('layer', 'layout', 0)),
+    add(blockItem('back'), into('page', 'one', 0)),
+    add(group('outer', 90), into('page', 'one', 1)),
+    add(group('inner', 0), into('group', 'outer', 0)),
+    add(inGroup('picture', 60, 20), into('group', 'inner', 0)),
+    add(blockItem('front'), into('page', 'one', 2)),
+  ]).document;
+};
+
+test('layers come first, the nearest to the page last; groups are taken apart where they lie', () => {
+  const document = layered();
+  expect(stackOf(document, document.pages[0]!).map(({ item }) => item.id)).toEqual([
+    'm',
+    'l',
+    'back',
+    'picture',
+    'front',
+  ]);
+});
+
+test('what is in a group that is turned by a quarter lies a quarter further about the group’s middle', () => {
+  const document = layered();
+  const placed = stackOf(document, document.pages[0]!).find(({ item }) => item.id === 'picture')!;
+  // The group is 90 × 60 about (45, 30); the picture's middle (75, 30) is 30 to the right of it, and comes to lie 30 below.
+  const { box } = placed;
+  expect([box.x + box.width / 2, box.y + box.height / 2]).toEqual([expect.closeTo(45, 9), expect.closeTo(60, 9)]);
+  expect([box.width, box.height, placed.turn]).toEqual([expect.closeTo(30, 9), expect.closeTo(20, 9), 90]);
+  expect(
+    groupsRound(document)
+      .get('picture')!
+      .map((g) => g.id),
+  ).toEqual(['inner', 'outer']);
+});
