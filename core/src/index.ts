@@ -24,7 +24,7 @@ export { equal } from './model/equal';
 
 // The model of a document
 export * from './model/document';
-export { changesOf, diff } from './model/diff';
+export { changesOf, diff, longestRising } from './model/diff';
 export { changesFrom, NO_CHANGES, readChanges, withChanges, ChangesSchema, type Changes } from './model/changes';
 export {
   EntrySchema,

@@ -358,10 +358,10 @@ describe('what cannot be', () => {
     expect(() => source.write(without(source.document, `p${id}`))).toThrow('an animation moves it');
   });
 
-  test('another order, another page, a picture in a web page', () => {
+  test('another order of pages, a picture in a web page', () => {
     const slides = openFile(files.pptx);
     const pages = slides.document.pages.toReversed();
-    expect(() => slides.write({ ...slides.document, pages })).toThrow('Another order cannot be written');
+    expect(() => slides.write({ ...slides.document, pages })).toThrow('A page that comes, goes or changes cannot be written');
     const site = openFile(files.zip);
     const item = newItem(site.document, 'new');
     const next = added(site.document, { ...item, at: { on: 'element', box: item.at.box } }, 0);

@@ -1,5 +1,5 @@
 /** Pages as the server paints them, held against `@resvg/resvg-js`, which draws the same blocks from SVG. */
-import { FULL_SEAT, type FramedItem, type Placed, type Text } from '@gable/core';
+import { FULL_SEAT, type FramedItem, type Pixels, type Placed, type Text } from '@gable/core';
 import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
 import { frameOf } from '../../core/tests/frames';
@@ -63,7 +63,7 @@ const nothing = (): never => {
 };
 
 /** Bounds of the dark pixels, in points. */
-function darkIn({ width, data }: { width: number; data: Uint8ClampedArray }, scale: number): Record<string, number> {
+function darkIn({ width, data }: Pixels, scale: number): Record<string, number> {
   const [xs, ys]: [number[], number[]] = [[], []];
   for (let i = 0; i < data.length; i += 4)
     if (data[i]! + data[i + 1]! + data[i + 2]! < 200) {

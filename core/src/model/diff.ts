@@ -97,7 +97,7 @@ function sort(
 }
 
 /** The longest run of rising numbers in a list, not necessarily side by side (patience sorting). */
-function longestRising(list: readonly number[]): number[] {
+export function longestRising(list: readonly number[]): number[] {
   const ends: number[] = [];
   const before: number[] = [];
   for (const [i, value] of list.entries()) {

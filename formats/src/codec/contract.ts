@@ -146,6 +146,13 @@ export interface NewPicture {
   alt: string;
 }
 
+/** What lies where in two documents of a file, and the data of pictures that are new in the second. */
+export interface Arrangement {
+  from: Document;
+  to: Document;
+  imageOf: (id: ItemId) => ReplacementImage;
+}
+
 /** Pictures that a file holds and that are not framed. */
 export interface LeftOut {
   /** Why, in words that follow a number of pictures. */
@@ -197,6 +204,12 @@ export interface Opened extends FileFacts {
    * @throws GableError `no-such-picture`, `cannot-write`
    */
   change(frames: Iterable<Frame>, images: ReadonlyMap<number, ReplacementImage>): Uint8Array;
+  /**
+   * The file with its items arranged as another document has them: removed, moved, grouped, new ones put in, plain. Where it
+   * is there, `insert` and `remove` are not.
+   * @throws GableError `cannot-write`
+   */
+  arrange?(change: Arrangement): Uint8Array;
   /**
    * The file with one more picture, where the format can have one put in (`CAPABILITIES`).
    * @returns the file, and the number of the picture in it: those behind it have moved up by one

@@ -1,13 +1,17 @@
 import {
   diff,
   documentOfPictures,
+  equal,
   frameOfItem,
+  groupsRound,
   GableError,
   isPictureItem,
   itemIdOf,
   itemsOf,
   slotOf,
+  withChildren,
   withFrame,
+  type Box,
   type Document,
   type Frame,
   type Holder,
@@ -15,6 +19,7 @@ import {
   type ItemId,
   type Operation,
   type PictureItem,
+  type Position,
   type Size,
 } from '@gable/core';
 import { CAPABILITIES, type Format } from './capabilities';
@@ -97,7 +102,10 @@ interface Change {
   from: Document;
   to: Document;
   removed: readonly ItemId[];
+  /** New pictures. */
   added: readonly PictureItem[];
+  /** Is anything to be arranged: pictures that come or go, groups, another order? */
+  arranged: boolean;
   /** Pictures of the file that differ, or get other data. */
   changed: readonly PictureItem[];
 }
@@ -114,19 +122,27 @@ function changeOf(
   const operations = diff(from, to);
   const removed: ItemId[] = [];
   const added: PictureItem[] = [];
+  let arranged = false;
   const changed = new Map<ItemId, PictureItem>();
   for (const operation of operations) {
     const what = unwritable(operation, { format, remove }, from);
     if (what) throw refused(format, what);
     if (operation.op === 'remove') removed.push(operation.id);
-    if (operation.op === 'add') added.push(to.items[operation.item.id] as PictureItem);
-    if (operation.op === 'set' && from.items[operation.id])
-      changed.set(operation.id, to.items[operation.id] as PictureItem);
+    if (operation.op === 'add' && isPictureItem(operation.item)) added.push(to.items[operation.item.id] as PictureItem);
+    const item = operation.op === 'set' ? from.items[operation.id] : undefined;
+    if (operation.op !== 'set' || item?.kind === 'group') arranged = true;
+    else if (item && isPictureItem(item)) changed.set(operation.id, to.items[operation.id] as PictureItem);
   }
   for (const id of replaced) if (from.items[id] && to.items[id]) changed.set(id, to.items[id] as PictureItem);
   if (operations.length + changed.size === 0) return null;
-  return { from, to, removed, added, changed: [...changed.values()] };
+  // What goes into a group or out of it counts anew.
+  if (arranged && CAPABILITIES[format].arrange)
+    for (const item of Object.values(to.items))
+      if (isPictureItem(item) && from.items[item.id]) changed.set(item.id, item);
+  return { from, to, removed, added, arranged, changed: [...changed.values()] };
 }
+
+const boxIn = (at: unknown): unknown => (at as Position | undefined)?.box;
 
 /** What of an operation no file of this format can take, in words; null where it can. */
 function unwritable(
@@ -134,19 +150,27 @@ function unwritable(
   { format, remove }: Pick<Opened, 'format' | 'remove'>,
   { items }: Document,
 ): string | null {
+  const { insert, arrange } = CAPABILITIES[format];
   switch (operation.op) {
     case 'add':
+      if (arrange && operation.item.kind === 'group') return null;
       if (!isPictureItem(operation.item)) return 'A new item that is no picture';
-      return CAPABILITIES[format].insert ? null : 'A new picture';
+      return insert ? null : 'A new picture';
     case 'remove':
+      if (arrange) return null;
       if (!isPictureItem(items[operation.id]!)) return 'A removed item that is no picture';
       return remove ? null : 'A removed picture';
     case 'set': {
       const item = items[operation.id];
-      return item && !isPictureItem(item) ? 'A change of something that is no picture' : null;
+      if (!item || isPictureItem(item) || (arrange && item.kind === 'group')) return null;
+      // In another group, at the same place: nothing of its own changes.
+      if (arrange && operation.path === 'at' && equal(boxIn(operation.value), item.at.box)) return null;
+      return 'A change of something that is no picture';
     }
+    case 'move':
+      return arrange ? null : 'Another order';
     default:
-      return 'Another order';
+      return 'A page that comes, goes or changes';
   }
 }
 
@@ -157,8 +181,25 @@ interface Structured {
   numbers: ReadonlyMap<ItemId, number>;
 }
 
-/** Takes pictures out and puts new ones in, plain. @param imageOf the data of a new one */
-function structured(
+/** Arranges the items of a file as another document has them; new pictures come plain. @param imageOf the data of a new one */
+function structured(opened: Opened, change: Change, imageOf: (item: PictureItem) => ReplacementImage): Structured {
+  const { from, to, arranged } = change;
+  if (!arranged || !opened.arrange) return oneByOne(opened, change, imageOf);
+  const bytes = opened.arrange({ from, to, imageOf: (id) => imageOf(to.items[id] as PictureItem) });
+  return { file: openByContent(bytes), bytes, numbers: numbersIn(opened, to) };
+}
+
+/** The numbers of pictures in a deck: page by page in their order, then those that pages share, as they were. */
+function numbersIn(opened: Opened, to: Document): ReadonlyMap<ItemId, number> {
+  const isPicture = (id: ItemId): boolean => isPictureItem(to.items[id]!);
+  const onPages = to.pages.flatMap((p) => p.items.flatMap((id) => withChildren(to, id))).filter(isPicture);
+  const known = new Set(onPages);
+  const shared = opened.pictures.map(itemIdOf).filter((id) => to.items[id] && !known.has(id));
+  return new Map([...onPages, ...shared].map((id, i) => [id, i + 1]));
+}
+
+/** Takes pictures out and puts new ones in, one after the other. */
+function oneByOne(
   opened: Opened,
   { to, removed, added }: Change,
   imageOf: (item: PictureItem) => ReplacementImage,
@@ -224,15 +265,15 @@ function writeChange(
   });
   const frames: Frame[] = [];
   const replaced = new Map<number, ReplacementImage>();
+  const frameOf = framesIn(change.to, numbers);
   for (const item of change.changed) {
-    const n = numbers.get(item.id)!;
     const image = images.get(item.id);
-    if (image) replaced.set(n, image);
-    frames.push(frameOfItem(item, n));
+    if (image) replaced.set(numbers.get(item.id)!, image);
+    frames.push(frameOf(item));
   }
   for (const item of change.added) {
     // Its data are in the file already.
-    const { source, ...frame } = frameOfItem(item, numbers.get(item.id)!);
+    const { source, ...frame } = frameOf(item);
     void source;
     frames.push(frame);
   }
@@ -244,6 +285,20 @@ function writeChange(
   }
 }
 
+/** Frames of items as their file has them: what is in groups counts on the page there, but for the groups' turns. */
+function framesIn(document: Document, numbers: ReadonlyMap<ItemId, number>): (item: PictureItem) => Frame {
+  const groups = groupsRound(document);
+  return (item) => {
+    const frame = frameOfItem(item, numbers.get(item.id)!);
+    const box = (groups.get(item.id) ?? []).reduce((b, { at, space }): Box => {
+      const [kx, ky] = [at.box.width / space.width, at.box.height / space.height];
+      const [x, y] = [at.box.x + (b.x - space.x) * kx, at.box.y + (b.y - space.y) * ky];
+      return { x, y, width: b.width * kx, height: b.height * ky };
+    }, frame.box);
+    return { ...frame, box };
+  };
+}
+
 /** An error about a picture by its number names its item, too. */
 function withItem(error: unknown, numbers: ReadonlyMap<ItemId, number>): unknown {
   if (!(error instanceof GableError) || typeof error.facts['n'] !== 'number') return error;
@@ -253,9 +308,10 @@ function withItem(error: unknown, numbers: ReadonlyMap<ItemId, number>): unknown
 
 function fidelityOf(opened: Opened, change: Change): ReadonlyMap<ItemId, ItemFidelity> {
   const { file, numbers } = structured(opened, change, (item) => standIn(item.fill.source.size));
+  const frameOf = framesIn(change.to, numbers);
   return new Map(
     [...change.changed, ...change.added].map((item) => {
-      const frame = frameOfItem(item, numbers.get(item.id)!);
+      const frame = frameOf(item);
       return [
         item.id,
         { unsupported: file.unsupported(frame), becomesShape: file.becomesShape?.(frame) ?? false },

@@ -12,7 +12,6 @@ import { Additions } from './additions';
 import type { Theme } from '../drawingml/colour';
 import type { Found } from './found';
 import type { Package } from './package';
-import { removePicture } from './remove-picture';
 import { blipIds, eachFill, readPicture } from '../drawingml/read-picture';
 import type { ReadPicture, Site } from '../drawingml/site';
 import { isPlainInGroup, readLegacy, writeGrouped, writeLegacy } from '../vml/legacy';
@@ -140,12 +139,6 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
         }
       }
       return additions.write(splices.changed());
-    },
-    remove(n) {
-      const at = found[n - 1] ?? noPicture(n, pictures.length);
-      const splices = new Splices((name) => pack.part(name));
-      removePicture(splices, n, at, pack.part(at.site.part).root);
-      return new Additions(pack, main, splices).write(splices.changed());
     },
     pictureBytes(n) {
       const picture = pictures[n - 1] ?? noPicture(n, pictures.length);

@@ -1,23 +1,31 @@
 import { GableError } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
-import type { Splices } from '../xml/splices';
+import { Splices } from '../xml/splices';
+import { noPicture } from '../codec/contract';
+import { Additions } from './additions';
 import type { Found } from './found';
 import { NS } from './names';
+import type { Package } from './package';
 
 /** What a run of text may hold beside a drawing and still be empty without it (ISO/IEC 29500-1 §17.3.2.25). */
 const isFormatting = (e: Element): boolean => e.local === 'rPr' || e.local === 'lastRenderedPageBreak';
+
+/** Takes pictures out of a package, one at a time (`Opened.remove`). */
+export const removal =
+  (pack: Package, main: string, found: readonly Found[]) =>
+  (n: number): Uint8Array => {
+    const at = found[n - 1] ?? noPicture(n, found.length);
+    const splices = new Splices((name) => pack.part(name));
+    removePicture(splices, n, at, pack.part(at.site.part).root);
+    return new Additions(pack, main, splices).write(splices.changed());
+  };
 
 /**
  * Takes a picture out of its part, in every branch of alternate content, with a second shape that imitates its outline. An
  * emptied run goes with it; its paragraph stays.
  * @throws GableError `cannot-write` for one that holds words, or that an animation moves
  */
-export function removePicture(
-  splices: Splices,
-  n: number,
-  { site, twins, fauxOutline, legacy }: Found,
-  root: Element,
-): void {
+function removePicture(splices: Splices, n: number, { site, twins, fauxOutline, legacy }: Found, root: Element): void {
   const refuse = (why: string, remedy: string): never => {
     throw new GableError('cannot-write', `Picture ${n} cannot be removed: ${why}.`, remedy, { n });
   };
@@ -32,7 +40,7 @@ export function removePicture(
 }
 
 /** A slide's timing refers to shapes by id (§19.5.72, spTgt). */
-function isAnimated(root: Element, id: string | undefined): boolean {
+export function isAnimated(root: Element, id: string | undefined): boolean {
   const visit = (e: Element): boolean => (e.local === 'spTgt' && e.attributes['spid'] === id) || e.children.some(visit);
   const timing = child(root, 'timing');
   return id !== undefined && timing !== undefined && visit(timing);

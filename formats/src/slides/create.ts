@@ -1,63 +1,50 @@
-import { GableError, toEmu, type Box } from '@gable/core';
-import type { NewPicture, NewPlace } from '../codec/contract';
-import { Additions, relationshipBase } from '../ooxml/additions';
-import type { Found } from '../ooxml/found';
-import { freeId } from '../ooxml/ids';
-import { isStrict } from '../ooxml/names';
-import type { Package } from '../ooxml/package';
-import { descend, type Element } from '../xml/located';
+import { toEmu, type Box, type GroupItem } from '@gable/core';
+import { relationshipBase } from '../ooxml/additions';
+import type { Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
-import { Splices } from '../xml/splices';
 
-/** Puts a plain picture on a slide (ISO/IEC 29500-1 §19.3.1.37, pic). @throws GableError `no-such-page` */
-export function insertOnSlide(
-  pack: Package,
-  main: string,
-  slides: readonly string[],
-  found: readonly Found[],
-  { image, alt, place }: NewPicture & { place: NewPlace & { on: 'page' } },
-): { bytes: Uint8Array; n: number } {
-  const part = slides[place.page - 1];
-  const tree = part && descend(pack.part(part).root, 'cSld', 'spTree');
-  if (!part || !tree)
-    throw new GableError('no-such-page', `There is no slide ${place.page}.`, `The deck has ${slides.length}.`);
-  const front = place.behind === null ? undefined : found[place.behind - 1];
-  if (front && front.site.part !== part)
-    throw new GableError('cannot-write', 'The picture in front is on another slide.', 'Choose one of the same slide.');
-  const splices = new Splices((name) => pack.part(name));
-  const additions = new Additions(pack, main, splices);
-  const strict = isStrict(tree.uri);
-  const rid = additions.relateTo({ part, strict }, image);
-  const xml = plainPicture(tree, { id: freeId(tree, 'cNvPr'), alt, rid, box: place.box }, strict);
-  const next = front ? memberOf(tree, front.site.pic) : tree.children.find((c) => c.local === 'extLst');
-  if (next) splices.of(part).before(next, xml);
-  else splices.of(part).append(tree, xml);
-  const at = next?.start ?? tree.closeStart;
-  const order = new Map(slides.map((name, i) => [name, i]));
-  const before = found.filter(({ site }) => {
-    const slide = order.get(site.part) ?? Infinity;
-    return slide < place.page - 1 || (slide === place.page - 1 && site.pic.start < at);
-  });
-  return { bytes: additions.write(splices.changed()), n: before.length + 1 };
+const drawingNamespace = (strict: boolean): string =>
+  strict ? 'http://purl.oclc.org/ooxml/drawingml/main' : 'http://schemas.openxmlformats.org/drawingml/2006/main';
+
+/** Place, turn and flip of a shape or group (ISO/IEC 29500-1 §20.1.7.6, xfrm). @param inner of a group, the space in it */
+export function transformText(
+  prefix: string,
+  { box, turn, flip }: { box: Box } & Pick<GroupItem, 'turn' | 'flip'>,
+  inner = '',
+): string {
+  const [x, y, cx, cy] = [box.x, box.y, box.width, box.height].map(toEmu);
+  const rot = Math.round(turn * 60_000) % 21_600_000;
+  const attributes =
+    (rot === 0 ? '' : ` rot="${rot}"`) + (flip.horizontal ? ' flipH="1"' : '') + (flip.vertical ? ' flipV="1"' : '');
+  return `<${prefix}xfrm${attributes}><${prefix}off x="${x}" y="${y}"/><${prefix}ext cx="${cx}" cy="${cy}"/>${inner}</${prefix}xfrm>`;
 }
 
-/** The child of the shape tree that an element stands in. */
-function memberOf(tree: Element, element: Element): Element {
-  let at = element;
-  while (at.parent && at.parent !== tree) at = at.parent;
-  return at;
+/** A group with what is in it (§19.3.1.22, grpSp). */
+export function newGroup(
+  tree: Element,
+  { id, item, inner }: { id: number; item: GroupItem; inner: string },
+  strict: boolean,
+): string {
+  const p = tree.name.slice(0, tree.name.length - tree.local.length);
+  const { space, alt, name = `Group ${id}` } = item;
+  const [x, y, cx, cy] = [space.x, space.y, space.width, space.height].map(toEmu);
+  const within = `<a:chOff x="${x}" y="${y}"/><a:chExt cx="${cx}" cy="${cy}"/>`;
+  const words = alt ? ` descr="${escapeXml(alt)}"` : '';
+  return (
+    `<${p}grpSp xmlns:a="${drawingNamespace(strict)}"><${p}nvGrpSpPr><${p}cNvPr id="${id}" name="${escapeXml(name)}"${words}/>` +
+    `<${p}cNvGrpSpPr/><${p}nvPr/></${p}nvGrpSpPr><${p}grpSpPr>${transformText('a:', { ...item, box: item.at.box }, within)}</${p}grpSpPr>` +
+    `${inner}</${p}grpSp>`
+  );
 }
 
-function plainPicture(
+/** A plain picture on a slide (§19.3.1.37, pic). */
+export function plainPicture(
   tree: Element,
   { id, alt, rid, box }: { id: number; alt: string; rid: string; box: Box },
   strict: boolean,
 ): string {
   const p = tree.name.slice(0, tree.name.length - tree.local.length);
-  const drawing = strict
-    ? 'http://purl.oclc.org/ooxml/drawingml/main'
-    : 'http://schemas.openxmlformats.org/drawingml/2006/main';
-  const names = `xmlns:a="${drawing}" xmlns:r="${relationshipBase(strict)}"`;
+  const names = `xmlns:a="${drawingNamespace(strict)}" xmlns:r="${relationshipBase(strict)}"`;
   const [x, y, cx, cy] = [box.x, box.y, box.width, box.height].map(toEmu);
   return (
     `<${p}pic ${names}><${p}nvPicPr><${p}cNvPr id="${id}" name="Picture ${id}" descr="${escapeXml(alt)}"/>` +

@@ -1,6 +1,6 @@
-import type { LayerContent, PageItem } from '@gable/core';
+import { itemIdOf, type ItemId, type LayerContent, type PageItem } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
-import { MAX_PAGE_ITEMS, noSuchPlace, type NewPicture, type Opened, type Place } from '../codec/contract';
+import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml } from '../ooxml/open';
@@ -8,7 +8,7 @@ import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
-import { insertOnSlide } from './create';
+import { arrangeSlides } from './arrange';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
 
@@ -121,6 +121,9 @@ export function openDeck(pack: Package, main: string): Opened {
   });
   const layersOf = (slide: string): Layer[] => [...above(slide).reverse(), slide].map(layerOf);
 
+  /** Where items stand: known once the pages are read. */
+  const elements = new Map<ItemId, Element>(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.pic]));
+
   /** Slides with what lies on them, and what lies on the layouts and masters under them: made when first asked for. */
   const readPages = (): { sheets: Sheet[]; layers: LayerContent[] } => {
     const numbers = new Map<string, Map<Element, number>>();
@@ -129,7 +132,7 @@ export function openDeck(pack: Package, main: string): Opened {
         numbers.set(part, (numbers.get(part) ?? new Map<Element, number>()).set(pic, i + 1));
     const left = { count: MAX_PAGE_ITEMS };
     const read = (part: string, name: string): PageItem[] =>
-      itemsOf(layerOf(part), { numbers: numbers.get(part) ?? new Map(), name, left });
+      itemsOf(layerOf(part), { numbers: numbers.get(part) ?? new Map(), name, left, elements });
     const shared = [...new Set(slides.flatMap(above))];
     const layers = shared.map((part, i) => ({ id: `layer${i + 1}`, name: part, items: read(part, `layer${i + 1}`) }));
     const names = new Map(layers.map(({ id, name }) => [name, id]));
@@ -158,10 +161,11 @@ export function openDeck(pack: Package, main: string): Opened {
     return entry ? readEntry(pack.archive, entry) : null;
   };
   const pages = Math.max(1, slides.length);
-  const insert = (picture: NewPicture): { bytes: Uint8Array; n: number } => {
-    const { place } = picture;
-    if (place.on !== 'page') throw noSuchPlace('a slide');
-    return insertOnSlide(pack, main, slides, found, { ...picture, place });
+  const arrange = (change: Arrangement): Uint8Array => {
+    const { layers = [] } = file;
+    const parts = new Map(layers.map(({ id, name }) => [id, name]));
+    return arrangeSlides({ pack, main, slides, layers: parts, elements }, change);
   };
-  return Object.assign(openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages }), { backdrop, insert });
+  const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages });
+  return Object.assign(file, { backdrop, arrange });
 }

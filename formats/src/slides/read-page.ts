@@ -38,13 +38,15 @@ export interface PartItems {
   name: string;
   /** How many may still be told. */
   left: { count: number };
+  /** Is told where each item stands. */
+  elements: Map<ItemId, Element>;
 }
 
 /**
  * The shapes, texts, pictures and groups of a slide, a layout or a master, in their order. What is not edited (charts, tables,
  * connectors) is there as well.
  */
-export function itemsOf(layer: Layer, { numbers, name, left }: PartItems): PageItem[] {
+export function itemsOf(layer: Layer, { numbers, name, left, elements }: PartItems): PageItem[] {
   const items: PageItem[] = [];
   let count = 0;
   /** @returns the ids of what an element adds to what holds it */
@@ -68,6 +70,7 @@ export function itemsOf(layer: Layer, { numbers, name, left }: PartItems): PageI
     const item = itemOf(e, layer, id);
     if (!item) return e.children.flatMap(visit);
     items.push(item);
+    elements.set(id, e);
     count++;
     left.count--;
     return [id];
@@ -79,6 +82,7 @@ export function itemsOf(layer: Layer, { numbers, name, left }: PartItems): PageI
     const children = e.children.flatMap(visit);
     const item = children.length > 0 ? groupOf(e, { id, children, layer }) : null;
     items.splice(at, 1, ...(item ? [item] : []));
+    if (item) elements.set(id, e);
     return item ? [id] : children;
   };
   descend(layer.root, 'cSld', 'spTree')?.children.forEach(visit);

@@ -5,6 +5,7 @@ import { insertInText } from './create';
 import { putInMargin } from './margin';
 import { NS } from '../ooxml/names';
 import { inStep, openOoxml } from '../ooxml/open';
+import { removal } from '../ooxml/remove-picture';
 import type { Found } from '../ooxml/found';
 import { themeOf, type Package } from '../ooxml/package';
 import type { ColourMap } from '../drawingml/colour';
@@ -58,6 +59,7 @@ export function openDocument(pack: Package, main: string): Opened {
   return {
     ...file,
     ...(leftOut.length > 0 && { leftOut }),
+    remove: removal(pack, main, found),
     putInMargin: (wish) => putInMargin(pack, main, wish),
     insert(picture) {
       const { place } = picture;

@@ -8,6 +8,7 @@ import { collect } from '../drawingml/free-walk';
 import { Grid, type Marker } from './grid';
 import { NS } from '../ooxml/names';
 import { openOoxml } from '../ooxml/open';
+import { removal } from '../ooxml/remove-picture';
 import type { Found } from '../ooxml/found';
 import { relatedId, themeOf, type Package } from '../ooxml/package';
 import { firstPicture } from '../drawingml/read-picture';
@@ -75,7 +76,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
     left -= shown.length;
     return cellSheet(`sheet${page}`, { cells: shown, edges, pictures });
   };
-  return openOoxml({
+  const file = openOoxml({
     format: 'xlsx',
     pack,
     main,
@@ -84,6 +85,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
     theme,
     readPages: () => ({ sheets: sheets.map(({ part }, i) => sheetOf(part, i + 1)) }),
   });
+  return Object.assign(file, { remove: removal(pack, main, found) });
 }
 
 const AXES = [

@@ -121,11 +121,15 @@ export class Splice {
     this.filled.set(element, (this.filled.get(element) ?? '') + xml);
   }
 
+  /** All changes, in no order. */
+  changes(): Edit[] {
+    const elements = new Set([...this.tags.keys(), ...this.filled.keys()]);
+    return [...this.edits, ...[...elements].map((e) => this.tagEdit(e))];
+  }
+
   /** The new text. @throws Error when two changes overlap, which is a fault of the caller */
   apply(): string {
-    const edits = [...this.edits];
-    for (const element of new Set([...this.tags.keys(), ...this.filled.keys()])) edits.push(this.tagEdit(element));
-    return applyEdits(this.text, edits);
+    return applyEdits(this.text, this.changes());
   }
 
   /** One edit for the opening tag of an element, from its `<` to its `>`. */

@@ -1,0 +1,259 @@
+import {
+  equal,
+  GableError,
+  isPictureItem,
+  itemsOf,
+  withChildren,
+  type Box,
+  type Document,
+  type GroupItem,
+  type Holder,
+  type Item,
+  type ItemId,
+} from '@gable/core';
+import { arrangePart } from '../codec/arrange';
+import type { Arrangement } from '../codec/contract';
+import { integer, measure } from '../drawingml/values';
+import { Additions } from '../ooxml/additions';
+import { freeId } from '../ooxml/ids';
+import { isStrict } from '../ooxml/names';
+import type { Package } from '../ooxml/package';
+import { isAnimated } from '../ooxml/remove-picture';
+import { child, descend, encodeXml, type Element } from '../xml/located';
+import { Splice } from '../xml/splice';
+import { Splices } from '../xml/splices';
+import { newGroup, plainPicture, transformText } from './create';
+
+/** The parts of a deck that hold items, and where each of these stands. */
+export interface DeckParts {
+  pack: Package;
+  main: string;
+  /** The slides, in the order of the document's pages. */
+  slides: readonly string[];
+  /** Layouts and masters, by the ids of their layers. */
+  layers: ReadonlyMap<string, string>;
+  elements: ReadonlyMap<ItemId, Element>;
+}
+
+const refused = (what: string, remedy: string, id: ItemId): GableError =>
+  new GableError('cannot-write', what, remedy, { id });
+
+/**
+ * Arranges what lies on slides, layouts and masters: removes items, moves them to another height, into groups and out of them,
+ * puts new pictures and groups in. Everything that moves is taken along as it is written. Connectors that were glued to what
+ * is removed are let go.
+ * @throws GableError `cannot-write` for what would change more than its place
+ */
+export function arrangeSlides(deck: DeckParts, { from, to, imageOf }: Arrangement): Uint8Array {
+  const { pack, main } = deck;
+  refuseOtherHomes(from, to);
+  const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
+  const arranged = new Map<string, Uint8Array>();
+  for (const { part, holder } of holdersIn(deck, to)) {
+    const [before, after] = [withinOf(from, holder), withinOf(to, holder)];
+    const touched = after.some((id) => isGroupSet(from.items[id], to.items[id]));
+    if (!touched && equal(treeOf(from, holder), treeOf(to, holder))) continue;
+    const { text, encoding, root } = pack.part(part);
+    const tree = descend(root, 'cSld', 'spTree');
+    if (!tree)
+      throw refused('This slide has nothing on it that could be arranged.', 'Choose another slide.', after[0] ?? '');
+    const place = { root, tree, deck };
+    const splice = new Splice(text);
+    const stay = new Set(after);
+    const gone = before.filter((id) => !stay.has(id));
+    gone.forEach((id) => refuseRemoval(id, from, place));
+    letGo(splice, root, namesOf(gone, deck.elements));
+    for (const id of after) {
+      const [was, is] = [from.items[id], to.items[id]!];
+      if (isGroupSet(was, is)) setGroup(splice, deck.elements.get(id)!, was as GroupItem, is as GroupItem);
+    }
+    refuseScaledMoves(from, to, before, deck.elements);
+    let next = freeId(root, 'cNvPr');
+    const strict = isStrict(tree.uri);
+    const create = (id: ItemId, inner: string): string => {
+      const item = to.items[id]!;
+      if (item.kind === 'group') return newGroup(tree, { id: next++, item, inner }, strict);
+      if (!isPictureItem(item)) throw refused('Only pictures and groups can come.', 'Take this one back.', id);
+      const rid = additions.relateTo({ part, strict }, imageOf(id));
+      return plainPicture(tree, { id: next++, alt: item.alt, rid, box: item.at.box }, strict);
+    };
+    const last = tree.children.find((c) => c.local === 'extLst');
+    const holding = { container: tree, last, before: itemsOf(from, holder), after: itemsOf(to, holder) };
+    const items = { text, from, to, elements: deck.elements, create, within: splice.changes() };
+    arranged.set(part, encodeXml({ text: arrangePart(items, holding), encoding }));
+  }
+  return additions.write(new Map([...splices.changed(), ...arranged]));
+}
+
+function holdersIn({ slides, layers }: DeckParts, to: Document): { part: string; holder: Holder }[] {
+  return [
+    ...to.pages.map(({ id }, i) => ({ part: slides[i]!, holder: { page: id } })),
+    ...to.layers.flatMap(({ id }) => {
+      const part = layers.get(id);
+      return part === undefined ? [] : [{ part, holder: { layer: id } }];
+    }),
+  ];
+}
+
+/** All that a page or a layer holds, groups before their members. */
+const withinOf = (document: Document, holder: Holder): ItemId[] =>
+  itemsOf(document, holder).flatMap((id) => withChildren(document, id));
+
+/** The order of a page's items, groups with their members. */
+function treeOf(document: Document, holder: Holder): unknown {
+  const visit = (id: ItemId): unknown => {
+    const item = document.items[id];
+    return item?.kind === 'group' ? [id, item.children.map(visit)] : id;
+  };
+  return itemsOf(document, holder).map(visit);
+}
+
+/** Relationships and colours are each slide's own: items stay on theirs. */
+function refuseOtherHomes(from: Document, to: Document): void {
+  const homes = (document: Document): Map<ItemId, string> => {
+    const home = new Map<ItemId, string>();
+    for (const { id } of document.pages) for (const item of withinOf(document, { page: id })) home.set(item, id);
+    for (const { id } of document.layers) for (const item of withinOf(document, { layer: id })) home.set(item, id);
+    return home;
+  };
+  const [was, is] = [homes(from), homes(to)];
+  for (const [id, home] of is)
+    if (was.has(id) && was.get(id) !== home)
+      throw refused('This cannot move to another slide.', 'Move it on its own slide.', id);
+}
+
+interface Place {
+  root: Element;
+  tree: Element;
+  deck: DeckParts;
+}
+
+function refuseRemoval(id: ItemId, from: Document, { root, deck }: Place): void {
+  const element = deck.elements.get(id);
+  if (!element) throw refused('This cannot be removed.', 'Leave it.', id);
+  const item = from.items[id]!;
+  if (isPictureItem(item) && descend(element, 'txBody', 'p', 'r'))
+    throw refused('This picture cannot be removed: its shape holds words.', 'Remove the words first.', id);
+  for (const name of namesOf([id], deck.elements))
+    if (isAnimated(root, name))
+      throw refused('This cannot be removed: an animation moves it.', 'Remove the animation first.', id);
+}
+
+/** Ids of drawings (§20.1.2.2.8, cNvPr) of items. */
+function namesOf(items: readonly ItemId[], elements: ReadonlyMap<ItemId, Element>): Set<string> {
+  const names = new Set<string>();
+  for (const item of items) {
+    const element = elements.get(item);
+    const named = ['nvPicPr', 'nvSpPr', 'nvGrpSpPr', 'nvCxnSpPr', 'nvGraphicFramePr']
+      .map((nv) => descend(element, nv, 'cNvPr'))
+      .find((e) => e !== undefined);
+    const id = named?.attributes['id'];
+    if (id !== undefined) names.add(id);
+  }
+  return names;
+}
+
+/** Connectors lose their hold on what is gone (§20.1.2.2.36, stCxn; §20.1.2.2.13, endCxn). */
+function letGo(splice: Splice, root: Element, names: ReadonlySet<string>): void {
+  if (names.size === 0) return;
+  const visit = (e: Element): void => {
+    if ((e.local === 'stCxn' || e.local === 'endCxn') && names.has(e.attributes['id'] ?? '')) splice.replace(e, '');
+    else e.children.forEach(visit);
+  };
+  visit(root);
+}
+
+/** Does a group of the file get another place, turn or description? */
+const isGroupSet = (was: Item | undefined, is: Item | undefined): boolean =>
+  was?.kind === 'group' &&
+  is?.kind === 'group' &&
+  !(
+    equal(was.at.box, is.at.box) &&
+    equal(was.turn, is.turn) &&
+    equal(was.flip, is.flip) &&
+    equal(was.space, is.space) &&
+    was.alt === is.alt
+  );
+
+/** A group's own place (§20.1.7.5, xfrm): what is in it goes along, since it counts in the group's space. */
+function setGroup(splice: Splice, element: Element, was: GroupItem, is: GroupItem): void {
+  const { id } = is;
+  if (!equal(was.space, is.space)) throw refused('The inside of this group cannot be scaled.', 'Scale the group.', id);
+  const xfrm = descend(element, 'grpSpPr', 'xfrm')!;
+  if (was.alt !== is.alt) {
+    const named = descend(element, 'nvGrpSpPr', 'cNvPr');
+    if (named) splice.attribute(named, 'descr', is.alt || null);
+  }
+  if (equal(was.at.box, is.at.box) && equal(was.turn, is.turn) && equal(was.flip, is.flip)) return;
+  const outer = mappingInto(element);
+  const box: Box = {
+    x: (is.at.box.x - outer.x) / outer.k.x,
+    y: (is.at.box.y - outer.y) / outer.k.y,
+    width: is.at.box.width / outer.k.x,
+    height: is.at.box.height / outer.k.y,
+  };
+  const inner = ['chOff', 'chExt'].map((name) => child(xfrm, name)).map((e) => (e ? splice.source(e) : ''));
+  splice.replace(xfrm, transformText(xfrm.name.slice(0, -'xfrm'.length), { ...is, box }, inner.join('')));
+}
+
+/** How the groups round an element map its coordinates to the slide. In points. */
+function mappingInto(element: Element): { x: number; y: number; k: { x: number; y: number } } {
+  const out = { x: 0, y: 0, k: { x: 1, y: 1 } };
+  for (let e = element.parent; e; e = e.parent) {
+    if (e.local !== 'grpSp') continue;
+    const own = mappingOf(e);
+    for (const axis of ['x', 'y'] as const) {
+      out[axis] = own[axis] + out[axis] * own.k[axis];
+      out.k[axis] *= own.k[axis];
+    }
+  }
+  return out;
+}
+
+/** What is in a group, in the units of what the group is in: first times `k`, then moved. */
+function mappingOf(group: Element): { x: number; y: number; k: { x: number; y: number } } {
+  const xfrm = descend(group, 'grpSpPr', 'xfrm');
+  const at = (name: string, key: string): number => measure(child(xfrm, name)?.attributes[key]) ?? 0;
+  const ratio = (key: string): number => {
+    const [outer, inner] = [
+      integer(child(xfrm, 'ext')?.attributes[key]),
+      integer(child(xfrm, 'chExt')?.attributes[key]),
+    ];
+    return outer > 0 && inner > 0 ? outer / inner : 1;
+  };
+  const k = { x: ratio('cx'), y: ratio('cy') };
+  return { x: at('off', 'x') - at('chOff', 'x') * k.x, y: at('off', 'y') - at('chOff', 'y') * k.y, k };
+}
+
+/** What counts otherwise than its new surroundings would have to be rewritten; pictures are, by their frames. */
+function refuseScaledMoves(
+  from: Document,
+  to: Document,
+  ids: readonly ItemId[],
+  elements: ReadonlyMap<ItemId, Element>,
+): void {
+  const groupOf = (document: Document): Map<ItemId, ItemId> => {
+    const map = new Map<ItemId, ItemId>();
+    for (const item of Object.values(document.items))
+      if (item.kind === 'group') for (const c of item.children) map.set(c, item.id);
+    return map;
+  };
+  const [was, is] = [groupOf(from), groupOf(to)];
+  const counts = (group: ItemId | undefined): { x: number; y: number; k: { x: number; y: number } } => {
+    const element = group === undefined ? undefined : elements.get(group);
+    if (!element) return { x: 0, y: 0, k: { x: 1, y: 1 } };
+    const [own, outer] = [mappingOf(element), mappingInto(element)];
+    return {
+      x: outer.x + own.x * outer.k.x,
+      y: outer.y + own.y * outer.k.y,
+      k: { x: own.k.x * outer.k.x, y: own.k.y * outer.k.y },
+    };
+  };
+  for (const id of ids) {
+    const item = to.items[id];
+    if (!item || isPictureItem(item) || was.get(id) === is.get(id)) continue;
+    if (!equal(counts(was.get(id)), counts(is.get(id)), 1e-6))
+      throw refused('This counts in the space of its group and cannot leave or enter it.', 'Move the whole group.', id);
+  }
+}
