@@ -75,6 +75,7 @@ export const SheetSchema = z.object({
   layers: z.array(z.string()).readonly().optional().describe('under it, from the back'),
   items: z.array(PageItemSchema).readonly().describe('from the back to the front'),
   backdrop: z.literal(true).optional().describe('there is a picture behind all of it'),
+  drawn: z.literal(true).optional().describe('that picture shows all that is no picture itself'),
   lines: z
     .object({ x: z.array(z.number()).readonly(), y: z.array(z.number()).readonly() })
     .optional()

@@ -59,7 +59,7 @@ export {
   type Operation,
 } from './model/operations';
 export { groupsRound, spaceOf, stackOf, type Placed } from './model/stack';
-export { checkDocument, itemsOf, slotOf, withChildren, type Holder, type Slot } from './model/tree';
+export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes
 export {

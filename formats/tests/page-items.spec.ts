@@ -3,21 +3,28 @@
  * `pptxgenjs` and read by `pptxtojson` as well; clauses are of ISO/IEC 29500-1 and ODF 1.2 Part 1.
  */
 import {
+  applyAll,
+  applyTo,
   checkDocument,
   documentOfPictures,
+  frameMatrix,
   isPictureItem,
   itemsOf,
   stackOf,
+  type Document,
   type FramedItem,
   type GroupItem,
   type Item,
   type PageItem,
+  type Slot,
 } from '@gable/core';
 import { execFileSync } from 'node:child_process';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { Resvg } from '@resvg/resvg-js';
 import { parse } from 'pptxtojson';
+import sharp from 'sharp';
 import { openFile, type FramedFile } from './support/frames';
 import { png } from './support/build';
 import { buildDeck, PLACED, slidePic } from './support/deck';
@@ -169,6 +176,93 @@ describe('slides', () => {
     const id = Object.keys(source.document.items).find((i) => !isPictureItem(source.document.items[i]!))!;
     const items = { ...source.document.items, [id]: { ...source.document.items[id]!, alt: 'other' } };
     expect(() => source.write({ ...source.document, items })).toThrow(/cannot be written/);
+  });
+});
+
+describe('drawings', () => {
+  const svg = (inner: string): Uint8Array =>
+    new TextEncoder().encode(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="300" viewBox="0 0 200 150">${inner}</svg>`,
+    );
+  const SHAPES = [
+    '<rect x="20" y="30" width="60" height="20" fill="#2b6a73" transform="rotate(30 50 40)"/>',
+    '<ellipse cx="40" cy="20" rx="20" ry="10" fill="#b5482a" transform="translate(60 40) scale(1.5)"/>',
+    '<polygon points="100,20 140,20 120,60" fill="#22302f"/>',
+  ] as const;
+
+  test.each(SHAPES)('%s lies where a renderer paints it', async (markup) => {
+    const { document } = openFile(svg(`<g transform="translate(5 3)">${markup}</g>`));
+    const [placed] = stackOf(document, document.pages[0]!);
+    const { box, turn } = placed!;
+    const corners = [0, box.width].flatMap((x) =>
+      [0, box.height].map((y) => applyTo(frameMatrix({ box, turn, flip: placed!.flip }), { x, y })),
+    );
+    const { data, info } = await sharp(
+      new Resvg(Buffer.from(svg(`<g transform="translate(5 3)">${markup}</g>`))).render().asPng(),
+    )
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const [xs, ys]: [number[], number[]] = [[], []];
+    for (let i = 0; i < info.width * info.height; i++)
+      if (data[i * 4 + 3]! > 127) {
+        xs.push(i % info.width);
+        ys.push(Math.floor(i / info.width));
+      }
+    // Pixels are 0.75 pt; a turned rectangle reaches as far as its corners, the others as far as their boxes.
+    for (const [mine, painted] of [
+      [Math.min(...corners.map((c) => c.x)), Math.min(...xs) * 0.75],
+      [Math.max(...corners.map((c) => c.x)), (Math.max(...xs) + 1) * 0.75],
+      [Math.min(...corners.map((c) => c.y)), Math.min(...ys) * 0.75],
+      [Math.max(...corners.map((c) => c.y)), (Math.max(...ys) + 1) * 0.75],
+    ] as const)
+      expect(Math.abs(mine - painted)).toBeLessThan(1.2);
+  });
+
+  test('shapes, texts and groups in their order, with their paint; what is only defined is not told', () => {
+    const { document } = openFile(
+      svg(
+        `<defs><linearGradient id="g" x2="0" y2="1"><stop offset="0" stop-color="#000000"/><stop offset="100%" style="stop-color:#ffffff"/></linearGradient><rect width="5" height="5"/></defs>${SHAPES[0]}<g><title>Both</title><rect width="9" height="9" fill="url(#g)" stroke="#c28a2c" stroke-width="2"/><image href="data:image/png;base64,AAAA" width="20" height="10"/></g><text x="10" y="50" font-size="12" text-anchor="middle" font-weight="bold"><tspan x="10">One</tspan><tspan x="10" dy="14">Two</tspan></text><line x1="0" y1="5" x2="9" y2="5" stroke="#000"/>`,
+      ),
+    );
+    const items = document.pages[0]!.items.map((id) => document.items[id]!);
+    expect(items.map((i) => (i.kind === 'foreign' ? i.what : i.kind))).toEqual([
+      'framed',
+      'group',
+      'framed',
+      'connector',
+    ]);
+    const [first, group, text] = items;
+    expect(framed(first)).toMatchObject({ turn: 30, fill: { paint: { colour: '#2b6a73' } } });
+    expect(group).toMatchObject({ alt: 'Both', children: [expect.stringContaining('drawing'), 'p1'] });
+    const member = framed(document.items[(group as GroupItem).children[0]!]);
+    expect(member.fill).toMatchObject({ paint: { kind: 'linear', angle: 90 } });
+    // Two user units are four pixels here, three points.
+    expect(member.outline).toMatchObject({ weight: 3, paint: { colour: '#c28a2c' } });
+    expect(words(text!)).toBe('One\nTwo');
+    expect(framed(text).text!.paragraphs[0]).toMatchObject({ align: 'centre', runs: [{ size: 18, weight: 700 }] });
+  });
+
+  test('another order, and a shape that goes: a renderer shows it; a member of a group stays in it', async () => {
+    const bytes = svg(
+      '<rect id="a" width="60" height="60" fill="#ff0000"/><rect id="b" x="30" width="60" height="60" fill="#0000ff"/><g opacity=".5"><circle cx="100" cy="100" r="20"/><circle cx="120" cy="100" r="20"/></g>',
+    );
+    const at = async (b: Uint8Array, x: number, y: number): Promise<number[]> => {
+      const { data, info } = await sharp(new Resvg(Buffer.from(b)).render().asPng())
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      return [...data.subarray((y * 2 * info.width + x * 2) * 4).subarray(0, 3)];
+    };
+    expect(await at(bytes, 45, 20)).toEqual([0, 0, 255]);
+    const source = openFile(bytes);
+    const page = source.document.pages[0]!;
+    const move = (slot: Slot): Document =>
+      applyAll(source.document, [{ op: 'move', id: page.items[0]!, slot }]).document;
+    const front = source.write(move({ in: { page: page.id }, index: 2 }));
+    expect(await at(front, 45, 20)).toEqual([255, 0, 0]);
+    expect(new TextDecoder().decode(front)).toContain('<rect id="a" width="60" height="60" fill="#ff0000"/></svg>');
+    const gone = applyAll(source.document, [{ op: 'remove', id: page.items[1]! }]).document;
+    expect(new TextDecoder().decode(source.write(gone))).not.toContain('id="b"');
+    expect(() => source.write(move({ in: { group: page.items[2]! }, index: 0 }))).toThrow('nothing goes into a group');
   });
 });
 

@@ -21,6 +21,8 @@ export interface ArrangedPart {
   elements: ReadonlyMap<ItemId, Element>;
   /** The markup of a new item; `inner` is that of what is in it. */
   create(id: ItemId, inner: string): string;
+  /** All that goes with an item that is removed; the child of its container where nothing is said. */
+  removed?: (id: ItemId) => Element;
   /** Changes within elements, wherever these come to stand. */
   within: readonly Edit[];
 }
@@ -41,15 +43,15 @@ const childrenOf = (document: Document, id: ItemId): readonly ItemId[] =>
  * is taken along as it is written.
  */
 export function arrangePart(part: ArrangedPart, holding: Holding): string {
-  const { text, from, to, elements, create, within } = part;
+  const { text, from, to, elements, create, within, removed } = part;
 
   const editsOf = ({ container, last, before, after }: Holding): Edit[] => {
     const stays = new Set(inOrder(before, after));
     const edits: Edit[] = [];
     for (const id of before) {
       if (stays.has(id)) continue;
-      const { start, end } = memberOf(container, elements.get(id)!);
-      edits.push({ start, end, text: '' });
+      const gone = !to.items[id] && removed ? removed(id) : memberOf(container, elements.get(id)!);
+      edits.push({ start: gone.start, end: gone.end, text: '' });
     }
     let coming = '';
     for (const id of after) {

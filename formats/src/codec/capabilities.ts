@@ -63,27 +63,27 @@ export interface Capabilities {
   pages: 'fixed' | 'text' | 'web';
   /** Pictures can be put in and taken out: at a place of a page, or at one in the text. */
   insert: 'page' | 'text' | null;
-  /** Whatever lies on its pages can be put into another order, grouped, taken out of groups and removed. */
-  arrange: boolean;
+  /** Whatever lies on its pages can be removed and put into another order; also into groups and out of them. */
+  arrange: 'order' | 'groups' | null;
   /** Its headers and footers can get pictures. */
   margin: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { insert: null, arrange: false, margin: false, slim: 'all' } as const;
-const WEB_PAGE = { lacks: WEB, pages: 'web', insert: null, arrange: false, margin: false } as const;
+const OFFICE = { insert: null, arrange: null, margin: false, slim: 'all' } as const;
+const WEB_PAGE = { lacks: WEB, pages: 'web', insert: null, arrange: null, margin: false } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
-  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: true },
+  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups' },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text' },
   odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
   odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
   // On pages and in drawings the number of pixels can be the size on the page.
-  svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: false, margin: false, slim: 'none' },
+  svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: 'order', margin: false, slim: 'none' },
   html: { ...WEB_PAGE, slim: 'none' },
   site: { ...WEB_PAGE, slim: 'private' },
 };

@@ -54,6 +54,8 @@ export interface Sheet {
   items: readonly PageItem[];
   /** Is there a picture behind all of it? */
   backdrop?: true;
+  /** Does that picture show all that is no picture itself? Then its items tell what lies where, and are not drawn again. */
+  drawn?: true;
   /** Edges of the columns and rows of a sheet of cells. */
   lines?: { x: readonly number[]; y: readonly number[] };
 }
@@ -179,9 +181,7 @@ interface FileFacts {
    * pictures are hidden boxes with their number in `data-picture`. Null for a page that there is not.
    */
   markup?(page: number): string | null;
-  /** The file without its pictures, where it is a drawing that can be shown behind them. */
-  bare?(): Uint8Array;
-  /** The picture behind a page, over all of it; null where there is none. */
+  /** The picture behind a page, over all of it: of a drawing, all of it but its pictures. Null where there is none. */
   backdrop?(page: number): Uint8Array | null;
   /**
    * A text document with another picture in its page header or footer.

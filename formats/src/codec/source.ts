@@ -62,7 +62,7 @@ export function withFrames({ document, pictures }: Source, frames: Iterable<Fram
 }
 
 function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Source {
-  const { format, signed, pages, pictures, leftOut, markup, bare, backdrop, putInMargin, pictureBytes } = opened;
+  const { format, signed, pages, pictures, leftOut, markup, backdrop, putInMargin, pictureBytes } = opened;
   let document: Document | null = null;
   const source: Source = {
     format,
@@ -81,7 +81,6 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
         read === 'all' ? documentOfPictures(pictures, opened.sheets, opened.layers) : documentOfPictures(pictures));
     },
     ...(markup && { markup }),
-    ...(bare && { bare }),
     ...(backdrop && { backdrop }),
     ...(putInMargin && { putInMargin }),
     pictureBytes,
@@ -153,7 +152,7 @@ function unwritable(
   const { insert, arrange } = CAPABILITIES[format];
   switch (operation.op) {
     case 'add':
-      if (arrange && operation.item.kind === 'group') return null;
+      if (arrange === 'groups' && operation.item.kind === 'group') return null;
       if (!isPictureItem(operation.item)) return 'A new item that is no picture';
       return insert ? null : 'A new picture';
     case 'remove':
@@ -162,9 +161,9 @@ function unwritable(
       return remove ? null : 'A removed picture';
     case 'set': {
       const item = items[operation.id];
-      if (!item || isPictureItem(item) || (arrange && item.kind === 'group')) return null;
+      if (!item || isPictureItem(item) || (arrange === 'groups' && item.kind === 'group')) return null;
       // In another group, at the same place: nothing of its own changes.
-      if (arrange && operation.path === 'at' && equal(boxIn(operation.value), item.at.box)) return null;
+      if (arrange === 'groups' && operation.path === 'at' && equal(boxIn(operation.value), item.at.box)) return null;
       return 'A change of something that is no picture';
     }
     case 'move':

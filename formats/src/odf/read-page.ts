@@ -66,7 +66,7 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
     let count = 0;
     /** @returns the ids of what an element adds to what holds it */
     const visit = (e: Element): ItemId[] => {
-      if (left <= 0 || is(e, 'presentation', 'notes')) return [];
+      if (is(e, 'presentation', 'notes')) return [];
       const picture = numbers.get(e);
       if (picture !== undefined) {
         count++;
@@ -76,6 +76,8 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
       const names = new Names(e);
       const holder =
         names.get(e, 'presentation:placeholder') === 'true' || (master && names.get(e, 'presentation:class'));
+      // Pictures are told however many items there are.
+      if (left <= 0) return e.children.flatMap(visit);
       if (is(e, 'draw', 'g')) return group(e);
       const id = `${name}-${count + 1}`;
       const item = of && !holder ? itemOf(e, { names, styles: of, part }, id) : null;

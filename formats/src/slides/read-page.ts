@@ -51,7 +51,6 @@ export function itemsOf(layer: Layer, { numbers, name, left, elements }: PartIte
   let count = 0;
   /** @returns the ids of what an element adds to what holds it */
   const visit = (e: Element): ItemId[] => {
-    if (left.count <= 0) return [];
     if (e.local === 'AlternateContent' && NS.compatibility.has(e.uri)) {
       // Of a picture that stands in both branches one is known; of anything else the first is what was meant.
       const branch = e.children.find((b) => [...numbers.keys()].some((p) => within(p, b))) ?? e.children[0];
@@ -65,6 +64,8 @@ export function itemsOf(layer: Layer, { numbers, name, left, elements }: PartIte
     }
     // Placeholders of masters and layouts only say where a slide's own go.
     if (!layer.own && placeholderOf(e)) return [];
+    // Pictures are told however many items there are.
+    if (left.count <= 0) return e.children.flatMap(visit);
     if (e.local === 'grpSp') return group(e);
     const id = `${name}-${count + 1}`;
     const item = itemOf(e, layer, id);

@@ -19,7 +19,7 @@ export function clipOf(e: Element, { ids, looks, clips }: Drawing, port: Rect): 
 }
 
 /** So many steps has a plain shape at the most; a clip of more stays as it is, like one of several shapes. */
-const MAX_STEPS = 5_000;
+export const MAX_STEPS = 5_000;
 
 function plainClip(clip: Element): Path | null {
   const [shape, ...more] = clip.children.filter((c) => c.local !== 'title' && c.local !== 'desc');

@@ -9,7 +9,12 @@ import { escapeXml } from '../xml/splice';
  * A plain picture as an `image` of the outermost element (SVG 2 §12.3).
  * @param page from user units to CSS pixels
  */
-export function plainImage(root: Element, [k, , , , e, f]: Matrix, { image, alt }: NewPicture, box: Box): string {
+export function plainImage(
+  root: Element,
+  [k, , , , e, f]: Matrix,
+  { image, alt }: Pick<NewPicture, 'image' | 'alt'>,
+  box: Box,
+): string {
   const prefix = root.name.slice(0, root.name.length - root.local.length);
   const n = (v: number): string => trimNumber(v, 6);
   const units = (points: number, offset: number): string => n((points / PIXEL - offset) / k);

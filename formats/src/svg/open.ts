@@ -1,14 +1,14 @@
-import { GableError, equal } from '@gable/core';
+import { equal, GableError, itemIdOf, type ItemId } from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
 import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
 import {
   type Codec,
   type Opened,
+  type Sheet,
   shorten,
   type OpenedPicture,
   noPicture,
   replacementOf,
-  noSuchPlace,
   noData,
 } from '../codec/contract';
 import { writeDataUrl } from '../codec/data-url';
@@ -16,11 +16,12 @@ import { refuseTooLarge, refuseBeyond } from '../codec/limits';
 import { describeAddress } from '../codec/media';
 import { decodeXml, parseXml, type Element, encodeXml } from '../xml/located';
 import { Splice } from '../xml/splice';
-import { plainImage } from './create';
+import { arrangeDrawing } from './arrange';
 import { SVG, type Drawing, type Place, type Found } from './drawing';
 import { placeOf, textIn, inGroup, namings } from './find';
 import { Presentation } from './presentation';
 import { read } from './read-image';
+import { itemsIn } from './read-page';
 import { pageOf, sheetOf } from './viewport';
 import { writeAlt, groupOf, fresh } from './write-image';
 
@@ -83,20 +84,25 @@ function openSvg(file: Uint8Array): Opened {
     return { n: f.frame.n, where, freeable: false, frame: f.frame, size: f.size, media, problem };
   });
 
-  /** Takes out what was defined for a picture's sake alone. */
-  const removeDefinitions = (splice: Splice, { definitions }: Found): void => {
-    for (const e of definitions) {
-      // What one that stays refers to stays, too.
-      if (shown.has(e) || namings(text, e.attributes['id']) !== 1) break;
-      splice.replace(e, '');
-    }
+  const shownBy = new Map(found.map((f) => [f.element, { n: f.frame.n, box: f.frame.box }]));
+  let sheets: readonly Sheet[] | null = null;
+  let known: ReturnType<typeof itemsIn> | null = null;
+  const items = (): ReturnType<typeof itemsIn> => (known ??= itemsIn(root, drawing, shownBy));
+
+  /** What was defined for a picture's sake alone. */
+  const definitionsOf = ({ definitions }: Found): Element[] => {
+    // What one that stays refers to stays, too.
+    const stays = definitions.findIndex((e) => shown.has(e) || namings(text, e.attributes['id']) !== 1);
+    return stays < 0 ? [...definitions] : definitions.slice(0, stays);
   };
 
   return {
     format: 'svg',
     signed: false,
     pages: 1,
-    sheets: [{ ...sheetOf(root, page), items: pictures.map(({ n }) => ({ picture: n })) }],
+    get sheets() {
+      return (sheets ??= [{ ...sheetOf(root, page), backdrop: true, drawn: true, items: items().items }]);
+    },
     pictures,
     unsupported(frame) {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
@@ -122,33 +128,24 @@ function openSvg(file: Uint8Array): Opened {
           f.element,
           groupOf(f, next, { href, size: swap?.size ?? f.size }, fresh(reserved), drawing.looks),
         );
-        removeDefinitions(splice, f);
+        for (const e of definitionsOf(f)) splice.replace(e, '');
       }
       if (splice.empty) return bytes;
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
     },
-    insert(picture) {
-      const { place } = picture;
-      if (place.on !== 'page' || place.page !== 1) throw noSuchPlace('the drawing');
-      const splice = new Splice(text);
-      const markup = plainImage(root, page, picture, place.box);
-      let front =
-        place.behind === null ? null : (found[place.behind - 1] ?? noPicture(place.behind, found.length)).element;
-      while (front?.parent && front.parent !== root) front = front.parent;
-      if (front) splice.before(front, markup);
-      else splice.append(root, markup);
-      const at = front?.start ?? root.closeStart;
-      const n = 1 + found.filter((f) => f.element.start < at).length;
-      return { bytes: encodeXml({ text: splice.apply(), encoding: decoded.encoding }), n };
+    arrange(change) {
+      const where = new Map(found.map((f) => [itemIdOf(f.frame), f]));
+      const elements = new Map([...items().elements, ...[...where].map(([id, f]) => [id, f.element] as const)]);
+      const drawn = {
+        text,
+        root,
+        page,
+        elements,
+        definitionsOf: (id: ItemId) => (where.has(id) ? definitionsOf(where.get(id)!) : []),
+      };
+      return encodeXml({ text: arrangeDrawing(drawn, change), encoding: decoded.encoding });
     },
-    remove(n) {
-      const splice = new Splice(text);
-      const f = found[n - 1] ?? noPicture(n, found.length);
-      splice.replace(f.element, '');
-      removeDefinitions(splice, f);
-      return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
-    },
-    bare() {
+    backdrop() {
       const splice = new Splice(text);
       for (const element of new Set(found.map((f) => f.element))) splice.replace(element, '');
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });

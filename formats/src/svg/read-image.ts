@@ -163,7 +163,7 @@ function readPlain(image: Element, n: number, drawing: Drawing, data: Data): Fou
 }
 
 /** The element with the words for those who do not see it. */
-const wordsOf = (e: Element): Element | undefined => child(e, 'title') ?? child(e, 'desc');
+export const wordsOf = (e: Element): Element | undefined => child(e, 'title') ?? child(e, 'desc');
 
 /** A shape that is filled with a picture: once, or with tiles of it. */
 function readFilled(
@@ -218,7 +218,7 @@ function readFilled(
   };
 }
 
-const scaleOf = (m: Matrix): number => Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2])) || 1;
+export const scaleOf = (m: Matrix): number => Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2])) || 1;
 
 /** A plain line in one colour, in user units; null for none, undefined for one that an outline cannot say. */
 export function strokeOf(style: ReadonlyMap<string, string>): Outline | null | undefined {
@@ -247,30 +247,41 @@ const cropOf = (shown: Rect, picture: Rect): Crop => ({
   bottom: (picture.y + picture.height - shown.y - shown.height) / picture.height,
 });
 
-interface Seen {
+interface Drawn {
   /** From its own units to pixels of the page. */
   to: Matrix;
   shown: Rect;
+  /** Null for the whole rectangle. */
   path: Path | null;
+}
+interface Seen extends Drawn {
   words: string;
   tone: Tone | undefined;
 }
 
-function frameOf(n: number, { to, shown, path, words, tone }: Seen, placement: (box: Box) => Placement): Frame {
+/** Box, turn, flip and shape of what is drawn. */
+export function placeDrawn({ to, shown, path }: Drawn): Pick<Frame, 'box' | 'turn' | 'flip' | 'shape'> {
   const [sx, sy] = [Math.hypot(to[0], to[1]) || 1, Math.hypot(to[2], to[3]) || 1];
   const box = normaliseBox({ x: 0, y: 0, width: shown.width * sx * PIXEL, height: shown.height * sy * PIXEL });
   const middle = multiply(to, [1, 0, 0, 1, shown.x + shown.width / 2, shown.y + shown.height / 2]);
   const mirrored = to[0] * to[3] - to[1] * to[2] < 0;
   const turn = turnOf((Math.atan2(mirrored ? -to[1] : to[1], mirrored ? -to[0] : to[0]) * 180) / Math.PI);
-  return withinBounds({
-    n,
-    flow: 'floating',
+  return {
     box: normaliseBox({ ...box, x: middle[4] * PIXEL - box.width / 2, y: middle[5] * PIXEL - box.height / 2 }),
     turn: Number.isFinite(turn) ? turn : 0,
     flip: { horizontal: mirrored, vertical: false },
-    seat: FULL_SEAT,
     shape: path ? shapeFrom(path, shown, box) : { name: 'rectangle', knobs: {} },
-    placement: placement(box),
+  };
+}
+
+function frameOf(n: number, { words, tone, ...drawn }: Seen, placement: (box: Box) => Placement): Frame {
+  const placed = placeDrawn(drawn);
+  return withinBounds({
+    n,
+    flow: 'floating',
+    ...placed,
+    seat: FULL_SEAT,
+    placement: placement(placed.box),
     backing: null,
     outline: null,
     shadow: null,

@@ -258,4 +258,24 @@ export const migrations: Migration[] = [
       ),
     down: () => Promise.resolve(),
   },
+  {
+    name: '0011-drawn-pages',
+    up: ({ context }) =>
+      // A drawing's page says itself that it is drawn behind its pictures.
+      sql(
+        context,
+        `UPDATE works SET opened = jsonb_set(opened, '{sheets}', (
+           SELECT coalesce(jsonb_agg(s || '{"backdrop": true, "drawn": true}' ORDER BY place), '[]')
+           FROM jsonb_array_elements(opened->'sheets') WITH ORDINALITY sheets(s, place)))
+         WHERE opened->>'format' = 'svg' AND jsonb_typeof(opened->'sheets') = 'array'`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `UPDATE works SET opened = jsonb_set(opened, '{sheets}', (
+           SELECT coalesce(jsonb_agg(s - 'backdrop' - 'drawn' ORDER BY place), '[]')
+           FROM jsonb_array_elements(opened->'sheets') WITH ORDINALITY sheets(s, place)))
+         WHERE opened->>'format' = 'svg' AND jsonb_typeof(opened->'sheets') = 'array'`,
+      ),
+  },
 ];

@@ -8,7 +8,7 @@ const GROUND = 1600;
 
 /** What is in the drawing is painted and never run; nothing it links to is fetched. @returns null where there is nothing */
 export async function paintGround(file: Source, page: number): Promise<Uint8Array | null> {
-  const ground = file.bare?.() ?? file.backdrop?.(page);
+  const ground = file.backdrop?.(page);
   if (!ground) return null;
   try {
     return await sharp(ground, { limitInputPixels: LIMITS.megapixels * 1e6, density: 96 })

@@ -11,7 +11,7 @@ import {
   type Placed,
 } from '@gable/core';
 import { makeProof, type OnPage, type PageScene, type ProofPage, type ProofPair } from '@gable/render/proof';
-import { openFile, withFrames, type OpenedPicture, type Source } from '@gable/formats';
+import { openFile, withFrames, type OpenedPicture, type Sheet, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import { paintGround } from './ground';
 import type { Said } from './hand-over';
@@ -100,15 +100,15 @@ async function fixedPages(file: Source, pairs: readonly ProofPair[]): Promise<Pr
       size: { width: sheet.width, height: sheet.height },
       ground: sheet.background,
       grid: sheet.lines,
-      backdrop: file.format === 'svg' || sheet.backdrop ? await backdropOf(file, number) : null,
-      layers: layersOf(next, number, after),
+      backdrop: sheet.backdrop ? await backdropOf(file, number) : null,
+      layers: layersOf(next, sheet, number, after),
     };
     const tops = whole.layers.flatMap((l) => ('frame' in l && changed.has(l.frame.n) ? l.y : []));
     const name = file.sheets.length > 1 ? `page ${number}` : 'the page';
     const part = partOf(whole, Math.min(...tops));
     pages.push({
       caption: `${part === whole ? 'The whole' : 'A part'} of ${name}`,
-      before: partOf({ ...whole, layers: layersOf(file.document, number, before) }, Math.min(...tops)),
+      before: partOf({ ...whole, layers: layersOf(file.document, sheet, number, before) }, Math.min(...tops)),
       after: part,
     });
   }
@@ -118,12 +118,13 @@ async function fixedPages(file: Source, pairs: readonly ProofPair[]): Promise<Pr
 /** What lies on a page, from the back to the front. @param pictures those that can be shown */
 function layersOf(
   document: Document,
+  { drawn }: Sheet,
   page: number,
   pictures: ReadonlyMap<ItemId, OpenedPicture>,
 ): (Placed | OnPage)[] {
   return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
     const { item, box, turn, flip } = placed;
-    if (!isPictureItem(item)) return [placed];
+    if (!isPictureItem(item)) return drawn ? [] : [placed];
     const picture = pictures.get(item.id);
     if (!picture) return [];
     const { x, y } = picture.origin ?? { x: 0, y: 0 };

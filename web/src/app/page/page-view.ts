@@ -257,12 +257,14 @@ export class PageView {
     return (work?.sheets ?? []).map((s, i) => {
       const at = {
         background: s.background,
-        items: (stacks[i] ?? []).flatMap((placed, z) => (isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }])),
+        items: (stacks[i] ?? []).flatMap((placed, z) =>
+          s.drawn || isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }],
+        ),
         top,
         width: s.width * PX,
         height: s.height * PX,
         lines: s.lines ? gridOf(s.lines) : null,
-        ground: work!.format === 'svg' || s.backdrop ? this.api.groundUrl(work!.id, i + 1) : null,
+        ground: s.backdrop ? this.api.groundUrl(work!.id, i + 1) : null,
       };
       top += at.height + PAGE_GAP;
       return at;

@@ -1,0 +1,71 @@
+import {
+  equal,
+  GableError,
+  isPictureItem,
+  itemsOf,
+  slotsOf,
+  withChildren,
+  type Document,
+  type ItemId,
+  type Matrix,
+  type PictureItem,
+} from '@gable/core';
+import { arrangePart } from '../codec/arrange';
+import type { Arrangement } from '../codec/contract';
+import type { Element } from '../xml/located';
+import { Splice } from '../xml/splice';
+import { plainImage } from './create';
+
+/** A drawing, and where its items stand. */
+export interface DrawnItems {
+  text: string;
+  root: Element;
+  page: Matrix;
+  elements: ReadonlyMap<ItemId, Element>;
+  /** What is defined for a picture's sake alone. */
+  definitionsOf(id: ItemId): readonly Element[];
+}
+
+/**
+ * Puts what is in a drawing into another order, takes items out, and puts new pictures among those of the outermost element.
+ * What is in a group stays in it: it counts and looks as the group has it (SVG 2 §5.2, §6.6).
+ * @throws GableError `cannot-write`
+ */
+export function arrangeDrawing(
+  { text, root, page, elements, definitionsOf }: DrawnItems,
+  { from, to, imageOf }: Arrangement,
+): string {
+  const holder = { page: to.pages[0]!.id };
+  refuseOtherHolders(from, to, holder.page);
+  const splice = new Splice(text);
+  const ids = itemsOf(from, holder).flatMap((id) => withChildren(from, id));
+  for (const id of ids) if (!to.items[id]) for (const e of definitionsOf(id)) splice.replace(e, '');
+  const create = (id: ItemId): string => {
+    const item = to.items[id] as PictureItem;
+    return plainImage(root, page, { image: imageOf(id), alt: item.alt }, item.at.box);
+  };
+  const part = {
+    text,
+    from,
+    to,
+    elements,
+    create,
+    within: splice.changes(),
+    removed: (id: ItemId) => elements.get(id)!,
+  };
+  return arrangePart(part, { container: root, before: itemsOf(from, holder), after: itemsOf(to, holder) });
+}
+
+function refuseOtherHolders(from: Document, to: Document, page: string): void {
+  const [was, is] = [slotsOf(from), slotsOf(to)];
+  for (const [id, slot] of is) {
+    const before = was.get(id)?.in ?? { page };
+    if (equal(before, slot.in) && (was.has(id) || isPictureItem(to.items[id]!))) continue;
+    throw new GableError(
+      'cannot-write',
+      'In a drawing nothing goes into a group or out of it.',
+      'Move it within its group, or on the page.',
+      { id },
+    );
+  }
+}
