@@ -110,6 +110,11 @@ export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
     .readonly()
     .optional()
     .describe('masters and layouts, which pages share'),
+  stories: z
+    .array(z.object({ place: z.string(), part: z.string(), items: z.array(PageItemSchema).readonly() }))
+    .readonly()
+    .optional()
+    .describe('texts that flow, with what stands in them'),
   leftOut: z
     .array(z.object({ why: z.string(), count: z.number().int() }))
     .readonly()

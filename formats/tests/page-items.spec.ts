@@ -297,7 +297,7 @@ describe('pages of OpenDocument files', () => {
 
 test.each(['open-day-talk.pptx', 'firing-day-board.svg'])('%s: each picture lies on its page once', (name) => {
   const file = openFile(readFileSync(`demo/files/${name}`));
-  const document = documentOfPictures(file.pictures, file.sheets, file.layers);
+  const document = documentOfPictures(file.pictures, file);
   const all = [
     ...document.pages.flatMap((p) => p.items),
     ...document.layers.flatMap((l) => l.items),

@@ -5,16 +5,12 @@
 import {
   apply,
   checkDocument,
-  defaultKnobs,
   diff,
   equal,
-  findShape,
-  frameOfItem,
   isPictureItem,
   itemsOf,
   slotOf,
   solidOutline,
-  withChildren,
   withShape,
   type Document,
   type Holder,
@@ -29,6 +25,7 @@ import { readFileSync } from 'node:fs';
 import { parse } from 'pptxtojson';
 import sharp from 'sharp';
 import { openFile, withFrames, type ReplacementImage, type Source } from '../src/index';
+import { shown } from './support/shown';
 
 const files = {
   docx: readFileSync('demo/files/season-handbook.docx'),
@@ -47,12 +44,6 @@ beforeAll(async () => {
     .toBuffer();
   image = { bytes, type: 'png', size };
 });
-
-/** Ids of its pictures, in their order, those in groups as well. */
-const picturesOf = (document: Document, holder: Holder): string[] =>
-  itemsOf(document, holder)
-    .flatMap((id) => withChildren(document, id))
-    .filter((id) => isPictureItem(document.items[id]!));
 
 /** Ids of all pictures of a document. */
 const idsOf = ({ items }: Document): string[] => Object.keys(items).filter((id) => isPictureItem(items[id]!));
@@ -102,25 +93,6 @@ function added(document: Document, item: PictureItem, index: number): Document {
 }
 const without = (document: Document, id: string): Document => apply(document, { op: 'remove', id }).document;
 
-/** Pictures page by page and story by story, as frames without their numbers: what must come back. */
-function shown(document: Document): object[][] {
-  const holders = [
-    ...document.pages.map(({ id }): Holder => ({ page: id })),
-    ...document.stories.map(({ id }): Holder => ({ story: id })),
-    ...document.layers.map(({ id }): Holder => ({ layer: id })),
-  ];
-  const lists = holders.map((holder) =>
-    picturesOf(document, holder).map((id) => {
-      // Where its data are is no matter: a new picture's are in the file once it is written.
-      const { n, shape, source, ...frame } = frameOfItem(document.items[id] as PictureItem, 1);
-      void [n, source];
-      const known = findShape(shape.name);
-      return { ...frame, shape: { ...shape, knobs: { ...(known && defaultKnobs(known)), ...shape.knobs } } };
-    }),
-  );
-  // A text without pictures is none of the document's stories.
-  return lists.filter((list) => list.length > 0);
-}
 /** Within what formats keep: EMU, sixty-thousandths of a degree, a hundred-thousandth of the picture. */
 const sameShown = (a: Document, b: Document): boolean => equal(shown(a), shown(b), 2e-4);
 
@@ -361,7 +333,9 @@ describe('what cannot be', () => {
   test('another order of pages, a picture in a web page', () => {
     const slides = openFile(files.pptx);
     const pages = slides.document.pages.toReversed();
-    expect(() => slides.write({ ...slides.document, pages })).toThrow('A page that comes, goes or changes cannot be written');
+    expect(() => slides.write({ ...slides.document, pages })).toThrow(
+      'A page that comes, goes or changes cannot be written',
+    );
     const site = openFile(files.zip);
     const item = newItem(site.document, 'new');
     const next = added(site.document, { ...item, at: { on: 'element', box: item.at.box } }, 0);

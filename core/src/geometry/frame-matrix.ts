@@ -45,7 +45,8 @@ export function placedIn<T extends Turned & { box: Box }>(frame: T, ancestors: r
   const { width: w, height: h } = frame.box;
   const kx = Math.hypot(a, b);
   const ky = Math.abs(a * d - b * c) / kx;
-  const odd = (side: 'horizontal' | 'vertical'): boolean => [frame, ...ancestors].filter((t) => t.flip[side]).length % 2 > 0;
+  const odd = (side: 'horizontal' | 'vertical'): boolean =>
+    [frame, ...ancestors].filter((t) => t.flip[side]).length % 2 > 0;
   const flip = { horizontal: odd('horizontal'), vertical: odd('vertical') };
   const k = flip.horizontal ? -1 : 1;
   const [width, height] = [w * kx, h * ky];

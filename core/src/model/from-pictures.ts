@@ -51,16 +51,29 @@ export interface LayerContent {
   items: readonly PageItem[];
 }
 
+/** A text that flows, with what stands in it or beside it, in its order. */
+export interface StoryContent {
+  /** As `where.place` has it. */
+  place: string;
+  part: string;
+  items: readonly PageItem[];
+}
+/** What lies where in a file; nothing where it is not read, or is not there. */
+export interface FileContent {
+  /** Pages where they are fixed; none where text flows. */
+  sheets?: readonly PageContent[] | undefined;
+  layers?: readonly LayerContent[] | undefined;
+  stories?: readonly StoryContent[] | undefined;
+}
+
 /**
  * An opened file as a document: items in the order of the file, on its pages, in its layers or in its stories.
- * @param pages where they are fixed; none where text flows
  */
 export function documentOfPictures(
   pictures: readonly PlacedPicture[],
-  pages: readonly PageContent[] = [],
-  layers: readonly LayerContent[] = [],
+  { sheets = [], layers = [], stories = [] }: FileContent = {},
 ): Document {
-  const fixed = pages.length > 0;
+  const fixed = sheets.length > 0;
   const document = emptyDocument(!fixed);
   const placed = new Set<number>();
   /** Items that a group holds. */
@@ -80,7 +93,7 @@ export function documentOfPictures(
       return grouped.has(id) ? [] : id;
     });
   document.layers = layers.map(({ id, name, items }) => ({ id, name, items: taken(items) }));
-  document.pages = pages.map((page, i): Page => ({
+  document.pages = sheets.map((page, i): Page => ({
     id: `page${i + 1}`,
     size: { width: page.width, height: page.height },
     ground: page.background ? { kind: 'paint', paint: { kind: 'solid', colour: page.background, opacity: 1 } } : null,
@@ -89,6 +102,12 @@ export function documentOfPictures(
     items: taken(page.items ?? []),
   }));
   const holders = new Map<string, { items: ItemId[] }>();
+  for (const { place, part, items } of stories) {
+    if (items.length === 0) continue;
+    const holder = newHolder(document, place, fixed);
+    holders.set(`${place} ${part}`, holder);
+    holder.items.push(...taken(items));
+  }
   for (const picture of pictures) {
     const { n, where, frame, size } = picture;
     const id = itemIdOf(picture);

@@ -37,7 +37,11 @@ const GRID = '#ddd6c7';
  * Paints a page: its ground, then layer upon layer. Blocks, texts and what is only shown are painted here; frames with
  * pictures come as layers, since their pixels are decoded and toned for their size.
  */
-export function paintPage(surface: PageSurface, { size, ground, grid, layers }: PaintedPage, target: PaintTarget): void {
+export function paintPage(
+  surface: PageSurface,
+  { size, ground, grid, layers }: PaintedPage,
+  target: PaintTarget,
+): void {
   const { context } = surface;
   const { x, y, scale } = target;
   context.save();
@@ -113,9 +117,7 @@ function paintMark(context: TypeContext, mark: Mark, { x, y, scale }: PaintTarge
     paintWords(
       context,
       {
-        paragraphs: [
-          { align: ALIGN[align], runs: [{ ...run, paint: { kind: 'solid', colour, opacity: 1 } }] },
-        ],
+        paragraphs: [{ align: ALIGN[align], runs: [{ ...run, paint: { kind: 'solid', colour, opacity: 1 } }] }],
         anchor: inset === undefined ? 'top' : 'bottom',
         inset: { top: inset === undefined ? edge : 0, right: edge, bottom: 0, left: edge },
       },

@@ -1,4 +1,4 @@
-import { cut, type Box, type Mark } from '@gable/core';
+import { cut, type Box, type Mark, type PageItem } from '@gable/core';
 import { MAX_ITEM_CHARS, type Sheet } from './contract';
 import { foreignItem } from './page-items';
 
@@ -32,13 +32,18 @@ export const MOST_LINES = 1200;
 const INSET = 2;
 
 /**
- * A sheet as far as its cells and its pictures reach.
+ * A sheet as far as its cells and what lies over them reach.
  * @param name of its cells as an item
- * @param pictures their numbers and boxes, in points
+ * @param items what lies over the cells, and their boxes in points
  */
 export function cellSheet(
   name: string,
-  { cells, edges, pictures }: { cells: readonly Cell[]; edges: Edges; pictures: readonly { n: number; box: Box }[] },
+  {
+    cells,
+    edges,
+    items,
+    boxes,
+  }: { cells: readonly Cell[]; edges: Edges; items: readonly PageItem[]; boxes: readonly Box[] },
 ): Sheet {
   const until = (least: number, used: number, all: readonly number[], far: number): readonly number[] => {
     let i = Math.max(least, used + 1);
@@ -48,8 +53,8 @@ export function cellSheet(
   const edge = (all: readonly number[], n: number): number => all[Math.min(n, all.length - 1)]!;
   const usedColumns = Math.max(0, ...cells.map((c) => c.column + c.columns));
   const usedRows = Math.max(0, ...cells.map((c) => c.row + c.rows));
-  const right = Math.max(0, ...pictures.map(({ box: b }) => b.x + b.width));
-  const bottom = Math.max(0, ...pictures.map(({ box: b }) => b.y + b.height));
+  const right = Math.max(0, ...boxes.map((b) => b.x + b.width));
+  const bottom = Math.max(0, ...boxes.map((b) => b.y + b.height));
   const x = until(LEAST.columns, usedColumns, edges.x, right);
   const y = until(LEAST.rows, usedRows, edges.y, bottom);
   const filled = new Set(cells.filter((c) => c.text !== '').map((c) => `${c.column} ${c.row}`));
@@ -77,10 +82,7 @@ export function cellSheet(
     width: x[x.length - 1]!,
     height: y[y.length - 1]!,
     background: '#ffffff',
-    items: [
-      foreignItem({ id: `${name}-cells`, what: 'table', box, preview: [...fills, ...texts] }),
-      ...pictures.map(({ n }) => ({ picture: n })),
-    ],
+    items: [foreignItem({ id: `${name}-cells`, what: 'table', box, preview: [...fills, ...texts] }), ...items],
     lines: { x, y },
   };
 }

@@ -8,6 +8,7 @@ import {
   type LayerContent,
   type PageItem,
   type Size,
+  type StoryContent,
 } from '@gable/core';
 import type { Archive } from '../zip/reader';
 import type { Feature, Format } from './capabilities';
@@ -176,6 +177,8 @@ interface FileFacts {
   sheets: readonly Sheet[];
   /** What pages share: masters and layouts. */
   layers?: readonly LayerContent[];
+  /** Texts that flow, with what stands in them. */
+  stories?: readonly StoryContent[];
   /**
    * A web page, or a whole text, as HTML that needs nothing else: what is not a picture stands where it stands, and
    * pictures are hidden boxes with their number in `data-picture`. Null for a page that there is not.

@@ -76,9 +76,11 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     get layers() {
       return opened.layers ?? [];
     },
+    get stories() {
+      return opened.stories ?? [];
+    },
     get document() {
-      return (document ??=
-        read === 'all' ? documentOfPictures(pictures, opened.sheets, opened.layers) : documentOfPictures(pictures));
+      return (document ??= read === 'all' ? documentOfPictures(pictures, opened) : documentOfPictures(pictures));
     },
     ...(markup && { markup }),
     ...(backdrop && { backdrop }),

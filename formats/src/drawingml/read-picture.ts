@@ -31,7 +31,7 @@ import { densityOf, readTile } from './tile';
 import { integer, measure, share } from './values';
 
 /** `wps:wsp`, a shape of a text document ([MS-ODRAWXML] §2.19). */
-const WORD_SHAPE = 'http://schemas.microsoft.com/office/word/2010/wordprocessingShape';
+export const WORD_SHAPE = 'http://schemas.microsoft.com/office/word/2010/wordprocessingShape';
 
 /** A picture, or a shape that is filled with one. */
 export const isPicture = (e: Element): boolean =>

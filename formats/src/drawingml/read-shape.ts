@@ -23,9 +23,15 @@ export function readShapeItem(
   id: string,
   { theme, title }: { theme: () => Theme; title: boolean },
 ): FramedItem | ForeignItem {
-  const fill = readFill(site, theme);
-  return framedItem(id, readLook(site, theme), fill, readText(child(site.pic, 'txBody'), { theme, title }));
+  return blockItem(site, id, { theme, text: readText(child(site.pic, 'txBody'), { theme, title }) });
 }
+
+/** A shape with words that were read before. */
+export const blockItem = (
+  site: Site,
+  id: string,
+  { theme, text }: { theme: () => Theme; text: Text | null },
+): FramedItem | ForeignItem => framedItem(id, readLook(site, theme), readFill(site, theme), text);
 
 /** The fill of a shape, its placeholder's, or what its style refers to (§20.1.4.2.10, fillRef). */
 function readFill(site: Site, theme: () => Theme): Fill | null {
@@ -58,7 +64,7 @@ const ALIGN: Readonly<Record<string, Text['paragraphs'][number]['align']>> = {
   just: 'justify',
 };
 
-type Run = Text['paragraphs'][number]['runs'][number];
+export type Run = Text['paragraphs'][number]['runs'][number];
 
 /** The words of a shape (§21.1.2.1, txBody); null for none. */
 function readText(body: Element | undefined, { theme, title }: { theme: () => Theme; title: boolean }): Text | null {
@@ -97,6 +103,11 @@ function readText(body: Element | undefined, { theme, title }: { theme: () => Th
               : [],
       ),
     }));
+  return textIn(bodyPr, paragraphs);
+}
+
+/** Words with what their body says of anchor and insets (§21.1.2.1.1, bodyPr); null where there are none. */
+export function textIn(bodyPr: Element | undefined, paragraphs: Text['paragraphs']): Text | null {
   if (paragraphs.every((p) => p.runs.every((r) => r.text.trim() === ''))) return null;
   const inset = (name: string, usually: number): number => measure(bodyPr?.attributes[name]) ?? usually;
   const anchor = bodyPr?.attributes['anchor'];

@@ -1,4 +1,4 @@
-import type { Box } from '@gable/core';
+import type { Box, PageItem } from '@gable/core';
 import { cellSheet, MOST_COLUMNS, MOST_LINES, MOST_ROWS, type Cell } from '../codec/cells';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import type { Element } from '../xml/located';
@@ -15,6 +15,7 @@ interface Corner {
 }
 
 interface Table {
+  element: Element;
   cells: Cell[];
   x: number[];
   y: number[];
@@ -41,13 +42,13 @@ export class Tables {
     return { x: 0, y: 0 };
   }
 
-  /** @param pictures their numbers and boxes on each sheet, in points */
-  sheets(pictures: readonly (readonly { n: number; box: Box }[])[]): Sheet[] {
+  /** @param over what lies over the cells of each sheet, with the boxes of its pictures; in points */
+  sheets(over: (sheet: Element, number: number) => { items: PageItem[]; boxes: Box[] }): Sheet[] {
     let left = MAX_PAGE_ITEMS;
-    return this.tables.map(({ cells, x, y }, i) => {
+    return this.tables.map(({ element, cells, x, y }, i) => {
       const shown = cells.slice(0, left);
       left -= shown.length;
-      return cellSheet(`sheet${i + 1}`, { cells: shown, edges: { x, y }, pictures: pictures[i] ?? [] });
+      return cellSheet(`sheet${i + 1}`, { cells: shown, edges: { x, y }, ...over(element, i + 1) });
     });
   }
 
@@ -87,7 +88,7 @@ export class Tables {
     };
     table.children.forEach(rows);
     grow(y, ROW, MOST_LINES - y.length);
-    return { cells, x, y };
+    return { element: table, cells, x, y };
   }
 
   private row(e: Element, n: Names, row: number, at: { x: readonly number[]; y: number }, cells: Cell[]): void {

@@ -1,6 +1,7 @@
 import { type Frame, type Size, GableError, type Box } from '@gable/core';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported } from '../codec/capabilities';
 import {
+  MAX_PAGE_ITEMS,
   type Codec,
   type Opened,
   type OpenedPicture,
@@ -25,7 +26,7 @@ import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
-import { readPages, backdropsOf } from './read-page';
+import { backdropsOf, drawnIn, readPages } from './read-page';
 import type { Site, ReadFrame } from './site';
 import { Styles, namedIn } from './styles';
 import { textMarkup } from './text';
@@ -145,20 +146,29 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described };
   });
-  const placedOn = (sheet: number): { n: number; box: Box }[] =>
-    pictures
-      .filter((p) => p.where.page === sheet && p.where.place === 'sheet')
-      .map(({ n, frame: { box }, origin }) => ({ n, box: { ...box, x: box.x + origin!.x, y: box.y + origin!.y } }));
   const pagesOf = (): Pick<Opened, 'sheets' | 'layers'> => {
-    if (tables) return { sheets: tables.sheets(Array.from({ length: page }, (_, i) => placedOn(i + 1))) };
+    const numbers = new Map(found.map(({ site }, i) => [site.element, i + 1]));
+    const { styles } = parts.get('content.xml')!;
+    if (tables) {
+      const boxOf = (n: number): Box => onSheet(pictures[n - 1]!);
+      const left = { count: MAX_PAGE_ITEMS };
+      const originOf = (e: Element): { x: number; y: number } => tables.cornerOf(e);
+      const told = { part: 'content.xml', styles, numbers, boxOf, left, originOf };
+      return {
+        sheets: tables.sheets((sheet, number) => {
+          const items = drawnIn(sheet, { ...told, name: `sheet${number}` });
+          return { items, boxes: items.map((i) => ('picture' in i ? boxOf(i.picture) : i.at.box)) };
+        }),
+      };
+    }
     if (!fixed || !body) return { sheets: [] };
     return readPages({
       body,
       common: common?.root,
       content: content.root,
-      styles: parts.get('content.xml')!.styles,
+      styles,
       masterStyles: parts.get('styles.xml')?.styles,
-      numbers: new Map(found.map(({ site }, i) => [site.element, i + 1])),
+      numbers,
       boxOf: (n) => pictures[n - 1]!.frame.box,
     });
   };
@@ -231,6 +241,13 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     },
   };
 }
+
+/** The box of a picture of a sheet, from the sheet's corner. */
+const onSheet = ({ frame: { box }, origin = { x: 0, y: 0 } }: OpenedPicture): Box => ({
+  ...box,
+  x: box.x + origin.x,
+  y: box.y + origin.y,
+});
 
 const sizesOf = ({ size, bytes }: ReplacementImage): Pick<ReadFrame, 'size' | 'physical'> => ({
   size,

@@ -3,6 +3,7 @@ import {
   itemIdOf,
   type Box,
   type ForeignItem,
+  type Item,
   type ItemId,
   type LayerContent,
   type PageItem,
@@ -60,48 +61,9 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
     if (width && height) layouts.set(names.get(l, 'style:name') ?? '', { width, height });
   }
   const grounds = groundsOf(common, content);
-  let left = MAX_PAGE_ITEMS;
-  const read = ({ root, part, styles: of }: Held, name: string, master: boolean): PageItem[] => {
-    const items: PageItem[] = [];
-    let count = 0;
-    /** @returns the ids of what an element adds to what holds it */
-    const visit = (e: Element): ItemId[] => {
-      if (is(e, 'presentation', 'notes')) return [];
-      const picture = numbers.get(e);
-      if (picture !== undefined) {
-        count++;
-        items.push({ picture });
-        return [itemIdOf({ n: picture })];
-      }
-      const names = new Names(e);
-      const holder =
-        names.get(e, 'presentation:placeholder') === 'true' || (master && names.get(e, 'presentation:class'));
-      // Pictures are told however many items there are.
-      if (left <= 0) return e.children.flatMap(visit);
-      if (is(e, 'draw', 'g')) return group(e);
-      const id = `${name}-${count + 1}`;
-      const item = of && !holder ? itemOf(e, { names, styles: of, part }, id) : null;
-      if (!item) return e.children.flatMap(visit);
-      items.push(item);
-      count++;
-      left--;
-      return [id];
-    };
-    /** A group has no place of its own (ODF 1.2 Part 1 §10.3.15, draw:g): its members say theirs on the page. */
-    const group = (e: Element): ItemId[] => {
-      const id = `${name}-${++count}`;
-      const at = items.push({ picture: 0 }) - 1;
-      left--;
-      const children = e.children.flatMap(visit);
-      const boxes = items.slice(at + 1).flatMap((i) => ('picture' in i ? boxOf(i.picture) : i.at.box));
-      const box = boxRound(boxes);
-      const item = box && groupItem(id, children, { box });
-      items.splice(at, 1, ...(item ? [item] : []));
-      return item ? [id] : children;
-    };
-    root.children.forEach((e) => visit(e));
-    return items;
-  };
+  const left = { count: MAX_PAGE_ITEMS };
+  const read = ({ root, part, styles: of }: Held, name: string, master: boolean): PageItem[] =>
+    drawnIn(root, { part, styles: of, numbers, boxOf, name, left, master });
   const layers = [...masters].map(([name, root], i) => ({
     id: `layer${i + 1}`,
     name,
@@ -123,6 +85,74 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
     });
   return { sheets, layers };
 }
+
+/** What is drawn below an element, and how it is told. */
+export interface Drawn {
+  part: string;
+  styles: Styles | undefined;
+  /** Numbers of its pictures, by their elements. */
+  numbers: ReadonlyMap<Element, number>;
+  /** The box of a picture, as groups count. */
+  boxOf: (n: number) => Box;
+  /** Begins the names of its items. */
+  name: string;
+  /** How many may still be told. */
+  left: { count: number };
+  /** Are its placeholders only there for pages to fill? */
+  master?: boolean;
+  /** Where the places of what stands in an element count from. Groups are taken apart where that is not the page's corner. */
+  originOf?: (e: Element) => { x: number; y: number };
+}
+
+/** Shapes, texts, pictures, groups, and what is kept, from the back to the front. */
+export function drawnIn(
+  root: Element,
+  { part, styles, numbers, boxOf, name, left, master, originOf }: Drawn,
+): PageItem[] {
+  const items: PageItem[] = [];
+  let count = 0;
+  /** @returns the ids of what an element adds to what holds it */
+  const visit = (e: Element): ItemId[] => {
+    if (is(e, 'presentation', 'notes')) return [];
+    const picture = numbers.get(e);
+    if (picture !== undefined) {
+      count++;
+      items.push({ picture });
+      return [itemIdOf({ n: picture })];
+    }
+    // Pictures are told however many items there are.
+    if (left.count <= 0 || e.uri !== URIS.draw) return e.children.flatMap(visit);
+    if (is(e, 'draw', 'g') && !originOf) return group(e);
+    const names = new Names(e);
+    const holder =
+      names.get(e, 'presentation:placeholder') === 'true' || (master && names.get(e, 'presentation:class'));
+    const id = `${name}-${count + 1}`;
+    const item = styles && !holder ? itemOf(e, { names, styles, part }, id) : null;
+    if (!item) return e.children.flatMap(visit);
+    items.push(originOf ? movedBy(item, originOf(e)) : item);
+    count++;
+    left.count--;
+    return [id];
+  };
+  /** A group has no place of its own (ODF 1.2 Part 1 §10.3.15, draw:g): its members say theirs on the page. */
+  const group = (e: Element): ItemId[] => {
+    const id = `${name}-${++count}`;
+    const at = items.push({ picture: 0 }) - 1;
+    left.count--;
+    const children = e.children.flatMap(visit);
+    const box = boxRound(items.slice(at + 1).map((i) => ('picture' in i ? boxOf(i.picture) : i.at.box)));
+    const item = box && groupItem(id, children, { box });
+    items.splice(at, 1, ...(item ? [item] : []));
+    return item ? [id] : children;
+  };
+  root.children.forEach((e) => visit(e));
+  return items;
+}
+
+const movedBy = (item: Item, { x, y }: { x: number; y: number }): Item => ({
+  ...item,
+  at: { ...item.at, box: { ...item.at.box, x: item.at.box.x + x, y: item.at.box.y + y } },
+});
 
 /** The pages' own grounds before those of their masters (ODF 1.2 Part 1 §20.3, drawing-page-properties). */
 function groundsOf(
@@ -173,7 +203,7 @@ function itemOf(
   e: Element,
   { names, styles, part }: { names: Names; styles: Styles; part: string },
   id: string,
-): PageItem | null {
+): Item | null {
   const boxed = is(e, 'draw', 'frame') && e.children[0] && is(e.children[0], 'draw', 'text-box');
   const drawn = is(e, 'draw', 'custom-shape', 'rect', 'circle', 'ellipse');
   const kept = e.uri === URIS.draw ? KEPT[e.local] : undefined;

@@ -19,7 +19,7 @@ import { canRecolour } from '../drawingml/recolour';
 import { canTile } from '../drawingml/tile';
 import { writePicture } from '../drawingml/write-picture';
 
-type Pages = Pick<Opened, 'sheets' | 'layers'>;
+type Pages = Pick<Opened, 'sheets' | 'layers' | 'stories'>;
 
 interface Source {
   format: Format;
@@ -108,6 +108,9 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
     },
     get layers() {
       return read().layers ?? [];
+    },
+    get stories() {
+      return read().stories ?? [];
     },
     pictures,
     unsupported(frame) {

@@ -1,8 +1,17 @@
-import { cut } from '@gable/core';
+import { cut, type ItemId, type StoryContent } from '@gable/core';
 import { ancestor, attributeOf as attribute, child, type Element } from '../xml/located';
-import { noSuchPlace, shorten, type Opened, type Place } from '../codec/contract';
+import {
+  MAX_PAGE_ITEMS,
+  noSuchPlace,
+  shorten,
+  type MarginPicture,
+  type NewPicture,
+  type Opened,
+  type Place,
+} from '../codec/contract';
 import { insertInText } from './create';
 import { putInMargin } from './margin';
+import { itemsInText } from './read-items';
 import { NS } from '../ooxml/names';
 import { inStep, openOoxml } from '../ooxml/open';
 import { removal } from '../ooxml/remove-picture';
@@ -55,18 +64,28 @@ export function openDocument(pack: Package, main: string): Opened {
     { why: 'in deleted text', count: deleted },
     { why: 'as fills of shapes in older markup', count: filled },
   ].filter((l) => l.count > 0);
-  const file = openOoxml({ format: 'docx', pack, main, found, pages, theme });
-  return {
-    ...file,
+  /** What stands in the texts: read when it is first asked for. */
+  const readPages = (): { sheets: []; stories: StoryContent[] } => {
+    const left = { count: MAX_PAGE_ITEMS };
+    const elements = new Map<ItemId, Element>();
+    const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
+    const stories = parts.map(({ name: part, place }, i): StoryContent => {
+      const told = { numbers, name: `story${i + 1}`, left, elements, part, theme };
+      return { place, part, items: itemsInText(pack.part(part).root, told) };
+    });
+    return { sheets: [], stories };
+  };
+  const file = openOoxml({ format: 'docx', pack, main, found, pages, theme, readPages });
+  return Object.assign(file, {
     ...(leftOut.length > 0 && { leftOut }),
     remove: removal(pack, main, found),
-    putInMargin: (wish) => putInMargin(pack, main, wish),
-    insert(picture) {
+    putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
+    insert(picture: NewPicture) {
       const { place } = picture;
       if (place.on !== 'text') throw noSuchPlace('the text');
       return insertInText(pack, main, found, { ...picture, place });
     },
-  };
+  });
 }
 
 /** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */

@@ -1,4 +1,4 @@
-import { GableError, toEmu, type Box } from '@gable/core';
+import { GableError, toEmu, type Box, type ItemId, type PageItem } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { cellSheet, MOST_LINES, type Cell } from '../codec/cells';
@@ -11,8 +11,10 @@ import { openOoxml } from '../ooxml/open';
 import { removal } from '../ooxml/remove-picture';
 import type { Found } from '../ooxml/found';
 import { relatedId, themeOf, type Package } from '../ooxml/package';
-import { firstPicture } from '../drawingml/read-picture';
-import type { Anchor } from '../drawingml/site';
+import { drawnItem, readItems, type ItemReader } from '../drawingml/read-items';
+import { firstPicture, freeSiteOf } from '../drawingml/read-picture';
+import type { Anchor, Site } from '../drawingml/site';
+import type { Theme } from '../drawingml/colour';
 import { integer, measure } from '../drawingml/values';
 
 /**
@@ -27,6 +29,8 @@ export function openWorkbook(pack: Package, main: string): Opened {
   }));
   const found: Found[] = [];
   const seen = new Set<string>();
+  /** Drawings of the sheets, by number. */
+  const drawings = new Map<number, { part: string; grid: () => Grid }[]>();
   sheets.forEach(({ name, part: sheet }, i) => {
     if (!sheet || !pack.entry(sheet)) return;
     for (const r of pack.relationships(sheet)) {
@@ -34,6 +38,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
       seen.add(r.target);
       let grid: Grid | null = null;
       const gridOnce = (): Grid => (grid ??= new Grid(pack.text(sheet)));
+      drawings.set(i + 1, [...(drawings.get(i + 1) ?? []), { part: r.target, grid: gridOnce }]);
       found.push(
         ...collect(pack.part(r.target).root, {
           part: r.target,
@@ -41,10 +46,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
           page: i + 1,
           near: name,
           site(pic) {
-            const e = ancestor(
-              pic,
-              (a) => /^(twoCell|oneCell|absolute)Anchor$/.test(a.local) && NS.sheetDrawing.has(a.uri),
-            );
+            const e = anchorAbove(pic);
             if (!e) return null;
             const anchor = anchorOf(e, pic, gridOnce);
             // An anchor holds one object (§20.5.2.33); it follows the first where there are more.
@@ -56,7 +58,9 @@ export function openWorkbook(pack: Package, main: string): Opened {
   });
   const theme = themeOf(pack, main);
   const shared = new Shared(pack, main, theme);
-  let left = MAX_PAGE_ITEMS;
+  const left = { count: MAX_PAGE_ITEMS };
+  const elements = new Map<ItemId, Element>();
+  const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
   const sheetOf = (part: string | undefined, page: number): Sheet => {
     let text = '<worksheet/>';
     let cells: Cell[] = [];
@@ -68,13 +72,22 @@ export function openWorkbook(pack: Package, main: string): Opened {
       if (!(error instanceof GableError)) throw error;
     }
     const grid = new Grid(text);
-    const pictures = found.flatMap((f, i) =>
-      f.where.page === page && f.site.anchor ? [{ n: i + 1, box: f.site.anchor.box }] : [],
+    const boxOf = (item: PageItem): Box[] => {
+      const box = 'picture' in item ? found[item.picture - 1]!.site.anchor?.box : item.at.box;
+      return box ? [box] : [];
+    };
+    const items = (drawings.get(page) ?? []).flatMap(({ part: drawing, grid: cells }, i) =>
+      itemsOn(pack.part(drawing).root, {
+        part: drawing,
+        grid: cells,
+        theme,
+        told: { numbers, name: `sheet${page}${i ? `-${i + 1}` : ''}`, left, elements },
+      }),
     );
     const edges = { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) };
-    const shown = cells.slice(0, left);
-    left -= shown.length;
-    return cellSheet(`sheet${page}`, { cells: shown, edges, pictures });
+    const shown = cells.slice(0, Math.max(0, left.count));
+    left.count -= shown.length;
+    return cellSheet(`sheet${page}`, { cells: shown, edges, items, boxes: items.flatMap(boxOf) });
   };
   const file = openOoxml({
     format: 'xlsx',
@@ -86,6 +99,31 @@ export function openWorkbook(pack: Package, main: string): Opened {
     readPages: () => ({ sheets: sheets.map(({ part }, i) => sheetOf(part, i + 1)) }),
   });
   return Object.assign(file, { remove: removal(pack, main, found) });
+}
+
+const anchorAbove = (e: Element): Element | undefined =>
+  ancestor(e, (a) => /^(twoCell|oneCell|absolute)Anchor$/.test(a.local) && NS.sheetDrawing.has(a.uri));
+
+/** What lies over the cells of a sheet: shapes, texts, pictures, groups, and charts, which are kept. */
+function itemsOn(
+  root: Element,
+  {
+    part,
+    grid,
+    theme,
+    told,
+  }: { part: string; grid: () => Grid; theme: () => Theme; told: Omit<ItemReader, 'theme' | 'itemOf' | 'groupSite'> },
+): PageItem[] {
+  const siteOf = (e: Element): Site => {
+    const anchor = anchorAbove(e);
+    return { ...freeSiteOf(e, part), ...(anchor && { anchor: anchorOf(anchor, e, grid) }) };
+  };
+  return readItems(root.children, {
+    ...told,
+    theme,
+    itemOf: (e, id) => drawnItem(e, siteOf(e), { id, theme }),
+    groupSite: (e) => ({ ...siteOf(e), spPr: child(e, 'grpSpPr'), style: undefined }),
+  });
 }
 
 const AXES = [

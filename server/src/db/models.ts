@@ -2,6 +2,7 @@ import {
   itemIdOf,
   NO_CHANGES,
   type LayerContent,
+  type StoryContent,
   type Changes,
   type Entry,
   type Finish,
@@ -37,6 +38,8 @@ export interface Opened {
   sheets?: readonly Sheet[];
   /** What pages share: masters and layouts. */
   layers?: readonly LayerContent[];
+  /** Texts that flow, with what stands in them; missing in works that were opened before it was read. */
+  stories?: readonly StoryContent[];
   pictures: readonly WorkPicture[];
   /** Pictures of the file that are not listed, and why. */
   leftOut?: readonly LeftOut[];

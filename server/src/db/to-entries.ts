@@ -125,7 +125,7 @@ async function moveWork(sequelize: QueryInterface['sequelize'], id: string, tran
   if (!work) return;
   const { format, sheets } = work.opened;
   const pictures = format === 'folder' ? await folderPictures(sequelize, id, transaction) : work.opened.pictures;
-  const document = documentOfPictures(pictures, sheets);
+  const document = documentOfPictures(pictures, { sheets });
   const changes = (frames: Record<string, Frame>): string =>
     JSON.stringify({ version: 1, items: changesOfFrames(document, frames, pictures) });
   // A folder's deeds were told to its works, too, and are theirs.

@@ -9,7 +9,7 @@ export const open = task({
   seconds: 60,
   weigh: weighFile,
   async run({ file }: { file: BytesRef }, { read }): Promise<Opened> {
-    const { format, signed, pages, pictures, sheets, layers, leftOut } = openFile(await read(file));
+    const { format, signed, pages, pictures, sheets, layers, stories, leftOut } = openFile(await read(file));
     return wellFormedIn({
       format,
       signed,
@@ -17,6 +17,7 @@ export const open = task({
       pictures,
       sheets,
       ...(layers && { layers }),
+      ...(stories && { stories }),
       ...(leftOut && { leftOut }),
     });
   },

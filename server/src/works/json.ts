@@ -23,6 +23,7 @@ export const toJson = (w: Work): WorkJson => ({
   pages: w.opened.pages,
   sheets: w.opened.sheets ?? [],
   layers: w.opened.layers ?? [],
+  stories: w.opened.stories ?? [],
   leftOut: w.opened.leftOut ?? [],
   pictures: w.opened.pictures.map(({ media, ...p }) => ({
     ...p,

@@ -14,8 +14,7 @@ type Opened = Pick<Work, 'opened'>;
 type State = Pick<Work, 'opened' | 'changes'>;
 
 /** A work's file as a document. */
-export const fileDocument = ({ opened }: Opened): Document =>
-  documentOfPictures(opened.pictures, opened.sheets, opened.layers);
+export const fileDocument = ({ opened }: Opened): Document => documentOfPictures(opened.pictures, opened);
 
 /** A work as it is now. */
 export const documentOf = (work: State): Document => withChanges(fileDocument(work), readChanges(work.changes));

@@ -34,7 +34,7 @@ export const framesOf = ({ pictures, changes }: Pick<ToldWork, 'pictures' | 'cha
 
 /** What makes these the frames of a work: those that are not named are as the file has them. */
 export function entryOf(work: ToldWork, frames: Record<string, Frame>, name = 'changed'): NewEntry {
-  const document = withChanges(documentOfPictures(work.pictures, work.sheets), work.changes);
+  const document = withChanges(documentOfPictures(work.pictures, { sheets: work.sheets }), work.changes);
   const operations = work.pictures.flatMap((p) => {
     const item = document.items[itemIdOf(p)] as PictureItem;
     return changesOf(item, withFrame(item, frames[String(p.n)] ?? p.frame, p.size));

@@ -74,7 +74,7 @@ interface Gesture {
 const EMPTY_LOG: LoggedHistory = { entries: [], more: false };
 
 export function openModel(work: Work, { entries, more }: LoggedHistory = EMPTY_LOG): WorkModel {
-  const file = documentOfPictures(work.pictures, work.sheets, work.layers);
+  const file = documentOfPictures(work.pictures, work);
   const document = withChanges(file, work.changes);
   return {
     work,
@@ -338,7 +338,7 @@ export const replaceWork = (m: WorkModel, work: Work, history?: LoggedHistory): 
 
 /** The work with more pictures behind those that are there; all has been saved before. */
 export function withPictures(m: WorkModel, work: Work): WorkModel {
-  const file = documentOfPictures(work.pictures, work.sheets, work.layers);
+  const file = documentOfPictures(work.pictures, work);
   const items = { ...file.items, ...m.document.items };
   for (const id of Object.keys(m.file.items))
     if (m.document.items[id] === m.file.items[id]) items[id] = file.items[id]!;

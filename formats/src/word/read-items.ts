@@ -1,0 +1,93 @@
+import { cut, type Item, type ItemId, type PageItem, type Text } from '@gable/core';
+import { MAX_ITEM_CHARS } from '../codec/contract';
+import type { Theme } from '../drawingml/colour';
+import { graphicItem, readItems, type ItemReader } from '../drawingml/read-items';
+import { isPicture, readLook, siteOf, WORD_SHAPE } from '../drawingml/read-picture';
+import { blockItem, textIn, type Run } from '../drawingml/read-shape';
+import { NS } from '../ooxml/names';
+import { attributeOf, child, descend, type Element } from '../xml/located';
+
+/** Letters of a text that says no size, in points (common practice; the styles of the document are not asked). */
+const USUAL_SIZE = 11;
+
+/**
+ * What stands in a text or beside it: text boxes and shapes with their words, pictures, charts and diagrams, in their order.
+ * Groups are taken apart, as they are for pictures.
+ */
+export function itemsInText(
+  root: Element,
+  { part, theme, ...told }: Omit<ItemReader, 'itemOf' | 'groupSite'> & { part: string },
+): PageItem[] {
+  return readItems([root], {
+    ...told,
+    theme,
+    // Deleted and moved-away text is no longer in the document (ISO/IEC 29500-1 §17.13.5).
+    skips: (e) => (e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri),
+    itemOf: (e, id) => itemOf(e, id, part, theme),
+    within: (e) => [child(e, 'txbx')].flatMap((t) => t?.children ?? []),
+    groupSite: () => null,
+  });
+}
+
+function itemOf(e: Element, id: ItemId, part: string, theme: () => Theme): Item | null {
+  const isShape = e.local === 'wsp' && e.uri === WORD_SHAPE && !isPicture(e);
+  const isKept = e.local === 'graphicData' && !e.children.some((c) => /^(pic|wsp|wgp|wpc)$/.test(c.local));
+  const site = isShape || isKept ? siteOf(e, part) : null;
+  if (!site) return null;
+  const on = site.holder.local === 'inline' ? ('line' as const) : ('anchor' as const);
+  let item: Item;
+  if (isShape) item = blockItem(site, id, { theme, text: textOf(e) });
+  else {
+    const { box, turn } = readLook(site, theme);
+    item = graphicItem(e, { id, box, turn, theme }) as Item;
+  }
+  return { ...item, at: { on, box: item.at.box } };
+}
+
+const ALIGN: Readonly<Record<string, Text['paragraphs'][number]['align']>> = {
+  center: 'centre',
+  right: 'end',
+  end: 'end',
+  both: 'justify',
+};
+
+/** The words of a text box ([MS-DOCX] wps:txbx with §17.3.1.22, p). */
+function textOf(shape: Element): Text | null {
+  const content = descend(shape, 'txbx', 'txbxContent');
+  let left = MAX_ITEM_CHARS;
+  const runOf = (r: Element): Run[] => {
+    const flat = r.children
+      .map((c) => (c.local === 't' ? c.text : c.local === 'tab' ? ' ' : c.local === 'br' ? '\n' : ''))
+      .join('');
+    const text = cut(flat, left);
+    left -= text.length;
+    if (text === '') return [];
+    const rPr = child(r, 'rPr');
+    const said = (name: string): string | undefined => attributeOf(child(rPr, name), 'val');
+    const isOn = (name: string): boolean =>
+      child(rPr, name) !== undefined && !['0', 'false', 'off', 'none'].includes(said(name) ?? '1');
+    const colour = said('color') ?? '';
+    return [
+      {
+        text,
+        font: attributeOf(child(rPr, 'rFonts'), 'ascii') ?? '',
+        size: Math.max(1, Number(said('sz') ?? 2 * USUAL_SIZE) / 2 || USUAL_SIZE),
+        weight: isOn('b') ? 700 : 400,
+        italic: isOn('i'),
+        underline: isOn('u'),
+        paint: {
+          kind: 'solid',
+          colour: /^[0-9a-f]{6}$/i.test(colour) ? `#${colour.toLowerCase()}` : '#000000',
+          opacity: 1,
+        },
+      },
+    ];
+  };
+  const paragraphs = (content?.children ?? [])
+    .filter((p) => p.local === 'p')
+    .map((p) => ({
+      align: ALIGN[attributeOf(descend(p, 'pPr', 'jc'), 'val') ?? ''] ?? ('start' as const),
+      runs: p.children.flatMap((r) => (r.local === 'r' && left > 0 ? runOf(r) : [])),
+    }));
+  return textIn(child(shape, 'bodyPr'), paragraphs);
+}
