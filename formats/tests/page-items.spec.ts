@@ -26,8 +26,8 @@ import { Resvg } from '@resvg/resvg-js';
 import { parse } from 'pptxtojson';
 import sharp from 'sharp';
 import { openFile, type FramedFile } from './support/frames';
-import { png } from './support/build';
-import { buildDeck, PLACED, slidePic } from './support/deck';
+import { anchored, buildDocument, inlined, png } from './support/build';
+import { buildDeck, buildWorkbook, PLACED, sheetPic, slidePic } from './support/deck';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 
 const stack = ({ sheets, layers = [] }: FramedFile, page = 1): PageItem[] => {
@@ -293,6 +293,72 @@ describe('pages of OpenDocument files', () => {
     expect(words(framed(items[4]))).toBe('One\nTwo');
     expect((items[3] as Item).at.box).toEqual({ x: 5, y: 10, width: 40, height: 40 });
   });
+});
+
+describe('texts', () => {
+  const drawing = (inner: string, uri = 'x'): string =>
+    `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="1828800" cy="914400"/><wp:docPr id="3" name="d"/><a:graphic><a:graphicData uri="${uri}">${inner}</a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>`;
+  const box = (inside: string): string =>
+    `<wps:wsp><wps:cNvSpPr txBox="1"/><wps:spPr><a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="F1E9D8"/></a:solidFill></wps:spPr><wps:txbx><w:txbxContent>${inside}</w:txbxContent></wps:txbx><wps:bodyPr lIns="91440" anchor="ctr"/></wps:wsp>`;
+  const run = '<w:r><w:rPr><w:b/><w:color w:val="2B6A73"/><w:sz w:val="28"/></w:rPr><w:t>House rules</w:t></w:r>';
+
+  test('text boxes, pictures in and beside them, and charts, in the order of the text (§20.4.2.38, txbx)', async () => {
+    const inside = `<w:p><w:pPr><w:jc w:val="center"/></w:pPr>${run}</w:p>${inlined()}`;
+    const chart = drawing(
+      '<c:chart xmlns:c="urn:x" r:id="rId9"/>',
+      'http://schemas.openxmlformats.org/drawingml/2006/chart',
+    );
+    const file = openFile(await buildDocument({ body: anchored() + drawing(box(inside)) + chart + inlined() }));
+    const { document } = file;
+    checkDocument(document);
+    const [story] = document.stories;
+    const items = story!.items.map((id) => document.items[id]!);
+    expect(story!.kind).toBe('body');
+    expect(items.map((i) => (i.kind === 'foreign' ? i.what : isPictureItem(i) ? i.id : i.kind))).toEqual([
+      'p1',
+      'framed',
+      'p2',
+      'chart',
+      'p3',
+    ]);
+    expect(items.map((i) => i.at.on)).toEqual(['anchor', 'line', 'line', 'line', 'line']);
+    expect(framed(items[1])).toMatchObject({
+      at: { box: { width: 144, height: 72 } },
+      shape: { name: 'ellipse' },
+      fill: { paint: { colour: '#f1e9d8' } },
+      text: {
+        anchor: 'middle',
+        inset: { left: 7.2 },
+        paragraphs: [
+          { align: 'centre', runs: [{ text: 'House rules', size: 14, weight: 700, paint: { colour: '#2b6a73' } }] },
+          { runs: [] },
+        ],
+      },
+    });
+  });
+});
+
+test('shapes and charts lie over the cells of a sheet, with the pictures, in their order (§20.5)', async () => {
+  const at = (inner: string, row: number): string =>
+    `<xdr:oneCellAnchor><xdr:from><xdr:col>1</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>${row}</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:from><xdr:ext cx="914400" cy="457200"/>${inner}<xdr:clientData/></xdr:oneCellAnchor>`;
+  const shape =
+    '<xdr:sp><xdr:nvSpPr><xdr:cNvPr id="5" name="s"/><xdr:cNvSpPr/></xdr:nvSpPr><xdr:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="914400" cy="457200"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="2B6A73"/></a:solidFill></xdr:spPr><xdr:txBody><a:bodyPr/><a:p><a:r><a:t>Cone 9</a:t></a:r></a:p></xdr:txBody></xdr:sp>';
+  const chart =
+    '<xdr:graphicFrame><xdr:nvGraphicFramePr><xdr:cNvPr id="6" name="c"/><xdr:cNvGraphicFramePr/></xdr:nvGraphicFramePr><xdr:xfrm><a:off x="0" y="0"/><a:ext cx="0" cy="0"/></xdr:xfrm><a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/chart"/></a:graphic></xdr:graphicFrame>';
+  const picture = sheetPic('<a:ext cx="914400" cy="457200"/>');
+  const { document } = openFile(await buildWorkbook(at(shape, 1) + at(picture, 3) + at(chart, 5)));
+  const items = document.pages[0]!.items.map((id) => document.items[id]!);
+  expect(items.map((i) => (i.kind === 'foreign' ? i.what : isPictureItem(i) ? i.id : i.kind))).toEqual([
+    'table',
+    'framed',
+    'p1',
+    'chart',
+  ]);
+  expect(words(items[1]!)).toBe('Cone 9');
+  // 914,400 EMU are 72 pt; all stand in the second column.
+  expect(items.slice(1).map((i) => i.at.box.width)).toEqual([72, 72, 72]);
+  expect(new Set(items.slice(1).map((i) => i.at.box.x)).size).toBe(1);
+  expect(items[1]!.at.box.y).toBeLessThan(items[3]!.at.box.y);
 });
 
 test.each(['open-day-talk.pptx', 'firing-day-board.svg'])('%s: each picture lies on its page once', (name) => {
