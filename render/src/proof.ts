@@ -133,7 +133,7 @@ async function placeSheet(
   const k = PICTURE.width / scene.size.width;
   const pixels = await renderPage(scene, originals, k * SHARPNESS);
   const size = { width: PICTURE.width, height: scene.size.height * k };
-  pdf.image(await sharpOf(pixels).png(PNG).toBuffer(), x, y, size);
+  pdf.image(await sharpOf(pixels).removeAlpha().png(PNG).toBuffer(), x, y, size);
   pdf.rect(x, y, size.width, size.height).lineWidth(0.5).stroke('#d9d2c3');
 }
 

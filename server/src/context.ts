@@ -1,4 +1,5 @@
 import type { Sequelize } from 'sequelize';
+import type { Clock } from './clock';
 import type { BlobStore } from './db/blobs';
 import type { Notifications } from './db/notifications';
 import type { Tasks } from './tasks/registry';
@@ -11,4 +12,5 @@ export interface AppContext {
   tasks: Tasks;
   spool: Spool;
   notifications: Notifications;
+  clock: Clock;
 }

@@ -10,6 +10,7 @@ import type { AppContext } from './context';
 import { BlobStore } from './db/blobs';
 import { openDatabase } from './db/database';
 import { Setting } from './db/models';
+import { SYSTEM_CLOCK } from './clock';
 import { Notifications } from './db/notifications';
 import { createWork } from './works/open';
 import { loadStock } from './library/stock';
@@ -31,7 +32,14 @@ const tasks = new TaskPool(entry, { GABLE_DATABASE_URL, GABLE_SPOOL: spool.folde
 tasks.warm();
 const notifications = new Notifications(GABLE_DATABASE_URL);
 await notifications.listen();
-const context: AppContext = { sequelize, blobs: new BlobStore(sequelize), tasks, spool, notifications };
+const context: AppContext = {
+  sequelize,
+  blobs: new BlobStore(sequelize),
+  tasks,
+  spool,
+  notifications,
+  clock: SYSTEM_CLOCK,
+};
 
 /** Each file of the demo is loaded once; when somebody removes it, it stays away. The last one comes first on the shelf. */
 for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {

@@ -9,7 +9,7 @@ import request from 'supertest';
 import { Work } from '../src/db/models';
 import type { AppContext } from '../src/context';
 import { JobRunner } from '../src/exports/runner';
-import { fileOfJob, testServer, upload } from './support/server';
+import { fileOfJob, testServer, upload, jobUntil } from './support/server';
 import { entryOf, framesOf, saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
@@ -138,15 +138,10 @@ test('it is handed over as its files, each with its frames', async () => {
   const job = (await request(app).post(`/api/works/${f.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
     id: string;
   };
-  const runner = new JobRunner(context, { look: 20, beat: 20, stale: 2000 });
+  const runner = new JobRunner(context);
   runner.start();
-  let state = 'waiting';
-  for (let i = 0; i < 400 && ['waiting', 'running'].includes(state); i++) {
-    await new Promise((r) => setTimeout(r, 50));
-    ({ state } = (await request(app).get(`/api/jobs/${job.id}`)).body as { state: string });
-  }
+  await jobUntil(context, job.id, ({ state }) => state === 'done');
   await runner.stop();
-  expect(state).toBe('done');
   const zip = unzipSync(await fileOfJob(app, job.id));
   expect(Object.keys(zip)).toEqual(['Handbook.docx', 'Talk.pptx']);
   expect(Buffer.from(zip['Handbook.docx']!).equals(handbook)).toBe(true);

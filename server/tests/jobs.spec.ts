@@ -8,17 +8,18 @@ import request from 'supertest';
 import { createApp } from '../src/app';
 import { Blob, Job, Work } from '../src/db/models';
 import type { AppContext } from '../src/context';
-import { JobRunner } from '../src/exports/runner';
+import { BEAT, JobRunner, LOOK } from '../src/exports/runner';
 import { sweep, REGRET } from '../src/works/removal';
-import { fileOfJob, tasksWith, testServer, upload } from './support/server';
+import { TestClock } from './support/clock';
+import { fileOfJob, jobUntil, tasksWith, testServer, upload } from './support/server';
 import { heldToContract } from './support/contract';
 import { saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
-/** Servers that look often, and take others for gone soon. */
-const PACE = { look: 20, beat: 20, stale: 300 };
 
 let context: AppContext;
+/** It stands still: what servers do here, they do because they were told. */
+let clock: TestClock;
 let app: Express;
 let close: () => Promise<void>;
 const servers: JobRunner[] = [];
@@ -28,6 +29,7 @@ beforeAll(async () => {
   app = heldToContract(createApp(context));
 });
 beforeEach(async () => {
+  clock = new TestClock();
   await Work.destroy({ where: {} });
   await Blob.destroy({ where: {} });
 });
@@ -38,7 +40,7 @@ afterAll(() => close());
 
 /** A server of its own on the same database. */
 function server(instead: Parameters<typeof tasksWith>[1] = {}): JobRunner {
-  const runner = new JobRunner({ ...context, tasks: tasksWith(context.tasks, instead) }, PACE);
+  const runner = new JobRunner({ ...context, tasks: tasksWith(context.tasks, instead), clock });
   servers.push(runner);
   runner.start();
   return runner;
@@ -73,12 +75,8 @@ const ask = async (id: string, wish: object = { kind: 'hand-over' }): Promise<To
   (await request(app).post(`/api/works/${id}/jobs`).send(wish).expect(201)).body as Told;
 const look = async (id: string): Promise<Told> => (await request(app).get(`/api/jobs/${id}`).expect(200)).body as Told;
 async function over(id: string): Promise<Told> {
-  for (let i = 0; i < 600; i++) {
-    const now = await look(id);
-    if (now.state !== 'waiting' && now.state !== 'running') return now;
-    await new Promise((r) => setTimeout(r, 50));
-  }
-  throw new Error('It never ends.');
+  await jobUntil(context, id, ({ state }) => state !== 'waiting' && state !== 'running');
+  return look(id);
 }
 const file = (id: string): Promise<Buffer> => fileOfJob(app, id);
 
@@ -132,10 +130,17 @@ test('progress comes as events until it is over', async () => {
 test('two servers share the jobs, and none is done twice', async () => {
   const id = await work();
   const by: string[][] = [[], []];
+  let meet: () => void;
+  const met = new Promise<void>((resolve) => (meet = resolve));
+  const both = (mine: string[]): Promise<void> => {
+    if (by.every((list) => list.length > 0)) meet();
+    return mine.length === 1 ? met : Promise.resolve();
+  };
   const jobs = (mine: string[]): Parameters<typeof tasksWith>[1] => ({
     handOver: async (input, watch, real) => {
       mine.push(String(input.changes.items['p1']!.alt));
-      await new Promise((r) => setTimeout(r, 60));
+      // The other has one in hand as well, before either goes on.
+      await both(mine);
       return real.run('handOver', input, watch);
     },
   });
@@ -168,12 +173,34 @@ test('a job whose server is gone is begun again by another; one that a server le
     { where: { id: job.id } },
   );
   const hanging = server({ handOver: (_input, watch) => hang(watch.signal!) });
-  while ((await Job.findByPk(job.id))!.tries < 2) await new Promise((r) => setTimeout(r, 20));
+  await jobUntil(context, job.id, ({ tries }) => tries === 2);
   await hanging.stop();
   expect((await look(job.id)).state).toBe('waiting');
   server();
   expect((await over(job.id)).state).toBe('done');
   expect((await Job.findByPk(job.id))!.tries).toBe(3);
+});
+
+test('a server looks by itself for what others left, and at its next beat lets go of what another has taken', async () => {
+  const job = await ask(await work());
+  const gone = { state: 'running' as const, server: '00000000-0000-4000-8000-000000000000' };
+  await Job.update({ ...gone, heardAt: new Date() }, { where: { id: job.id } });
+  const begun: string[] = [];
+  const first = server({
+    handOver: (_input, watch) => {
+      begun.push('first');
+      return hang(watch.signal!).finally(() => begun.push('let go'));
+    },
+  });
+  // Nobody says that a server is gone: a minute later it is found out.
+  await Job.update({ heardAt: new Date(Date.now() - 60_000) }, { where: { id: job.id }, silent: true });
+  clock.advance(LOOK);
+  await jobUntil(context, job.id, ({ tries }) => tries === 1);
+  await Job.update(gone, { where: { id: job.id } });
+  clock.advance(BEAT);
+  await first.stop();
+  expect(begun).toEqual(['first', 'let go']);
+  expect((await Job.findByPk(job.id))!.server).toBe(gone.server);
 });
 
 test('one that ends its server again and again is given up, with a reason', async () => {
@@ -187,12 +214,12 @@ test('cancelled, it stops, and nothing is kept of it', async () => {
   const id = await work();
   const before = await Blob.count();
   const job = await ask(id);
-  let stopped = false;
-  server({ handOver: (_input, watch) => hang(watch.signal!).finally(() => (stopped = true)) });
-  while ((await look(job.id)).state !== 'running') await new Promise((r) => setTimeout(r, 20));
+  let stopped: () => void;
+  const ended = new Promise<void>((resolve) => (stopped = resolve));
+  server({ handOver: (_input, watch) => hang(watch.signal!).finally(() => stopped()) });
+  await jobUntil(context, job.id, ({ state }) => state === 'running');
   await request(app).delete(`/api/jobs/${job.id}`).expect(204);
-  for (let i = 0; i < 100 && !stopped; i++) await new Promise((r) => setTimeout(r, 20));
-  expect(stopped).toBe(true);
+  await ended;
   expect((await look(job.id)).state).toBe('cancelled');
   expect(await Blob.count()).toBe(before);
   // Taken away altogether.
@@ -274,8 +301,8 @@ test('pages that a browser has laid out come into the proof sheet with their fra
   expect((await over(job.id)).state).toBe('done');
   const text = (await file(job.id)).toString('latin1');
   expect(text.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(3);
-  // To the sixteen of the pairs, for each side: its ground, and two frames, each with a mask for what is clear in it.
-  expect(text.match(/\/Subtype \/Image/g)).toHaveLength(16 + 2 * (1 + 2 * 2));
+  // To the sixteen of the pairs, the page on each side, painted with its frames.
+  expect(text.match(/\/Subtype \/Image/g)).toHaveLength(16 + 2);
   await request(app).delete(`/api/jobs/${job.id}`).expect(204);
   expect(await Blob.count()).toBe(1);
 

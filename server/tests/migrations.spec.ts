@@ -72,7 +72,8 @@ describe('works saved by a release before entries were logged', () => {
     (await request(app).get(`/api/works/${told[name]!.id}`).expect(200)).body as ToldWork;
   const history = async (name: string): Promise<LoggedHistory> =>
     (await request(app).get(`/api/works/${told[name]!.id}/history`).expect(200)).body as LoggedHistory;
-  const documentOf = (w: ToldWork): Document => withChanges(documentOfPictures(w.pictures, { sheets: w.sheets }), w.changes);
+  const documentOf = (w: ToldWork): Document =>
+    withChanges(documentOfPictures(w.pictures, { sheets: w.sheets }), w.changes);
 
   test.each(names)('%s has the frames it had', async (name) => {
     expect(framesOf(await work(name))).toEqual(told[name]!.frames);

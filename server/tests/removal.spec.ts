@@ -8,7 +8,7 @@ import type { AppContext } from '../src/context';
 import { Picture, Work, WorkVersion } from '../src/db/models';
 import { REGRET, sweep, VERSION_DAYS, VERSIONS } from '../src/works/removal';
 import { JobRunner } from '../src/exports/runner';
-import { testServer, upload } from './support/server';
+import { testServer, upload, jobUntil } from './support/server';
 import { saveOf, type ToldWork } from './support/entries';
 
 const handbook = readFileSync('demo/files/season-handbook.docx');
@@ -71,13 +71,12 @@ test('after that no query finds a word or a byte of it', async () => {
   await save().expect(200);
   // Set aside in a conflict, and handed over.
   await save().expect(409);
-  const runner = new JobRunner(context, { look: 20 });
+  const runner = new JobRunner(context);
   runner.start();
   const job = (await request(app).post(`/api/works/${w.id}/jobs`).send({ kind: 'hand-over' }).expect(201)).body as {
     id: string;
   };
-  while (((await request(app).get(`/api/jobs/${job.id}`)).body as { state: string }).state !== 'done')
-    await new Promise((r) => setTimeout(r, 30));
+  await jobUntil(context, job.id, ({ state }) => state === 'done');
   await runner.stop();
   const digest = createHash('sha256').update(handbook).digest('hex');
   expect(await rowsWith(word)).toBeGreaterThan(3);

@@ -40,15 +40,15 @@ async function find(id: string): Promise<Job> {
 const SILENCE = 10_000;
 
 /** Waits until a job has changed. */
-function changeOf({ notifications }: AppContext, id: string, signals: readonly AbortSignal[]): Promise<void> {
+function changeOf({ notifications, clock }: AppContext, id: string, signals: readonly AbortSignal[]): Promise<void> {
   return new Promise((resolve) => {
     const end = (): void => {
-      clearTimeout(timer);
+      calm();
       deaf();
       for (const s of signals) s.removeEventListener('abort', end);
       resolve();
     };
-    const timer = setTimeout(end, SILENCE);
+    const calm = clock.after(SILENCE, end);
     const deaf = notifications.onJob((change) => {
       if (change.id === null || change.id === id) end();
     });

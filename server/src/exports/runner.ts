@@ -10,17 +10,13 @@ import type { NamedPlan } from './plan';
 import type { Said } from '../tasks/hand-over';
 import type { BytesRef, Made } from '../tasks/task';
 
-/** Times in milliseconds. */
-interface Pace {
-  /** How often a waiting server looks for jobs of others. */
-  look: number;
-  /** How often a running job says that it is alive. */
-  beat: number;
-  /** An job that has not been heard of for so long was left by a server that is gone. */
-  stale: number;
-}
-const PACE: Pace = { look: 2000, beat: 500, stale: 15_000 };
-/** An job that ended so many servers is not taken up again. */
+/** How often a waiting server looks for jobs that others left, in milliseconds. */
+export const LOOK = 2000;
+/** How often a running job says that it is alive. */
+export const BEAT = 500;
+/** A job that has not been heard of for so long was left by a server that is gone. */
+export const STALE = 15_000;
+/** A job that ended so many servers is not taken up again. */
 const MOST_TRIES = 3;
 /** What was made is kept for a day. */
 const KEPT = 24 * 3600_000;
@@ -29,12 +25,11 @@ const SWEEP = 60_000;
 
 /**
  * Long jobs as rows in the database: they outlive a reload of the page and a restart of the server, and several servers on
- * one database share them. A server takes an job by one statement (`FOR UPDATE SKIP LOCKED`), so that none is done twice;
+ * one database share them. A server takes a job by one statement (`FOR UPDATE SKIP LOCKED`), so that none is done twice;
  * one whose server is gone is begun again by another.
  */
 export class JobRunner {
   private readonly server = randomUUID();
-  private readonly pace: Pace;
   private running = true;
   private busy: Promise<void> | null = null;
   private woken: () => void = () => undefined;
@@ -45,12 +40,7 @@ export class JobRunner {
   /** What is being made. */
   private current: { id: string; stop: AbortController } | null = null;
 
-  constructor(
-    private readonly context: AppContext,
-    pace: Partial<Pace> = {},
-  ) {
-    this.pace = { ...PACE, ...pace };
-  }
+  constructor(private readonly context: AppContext) {}
 
   /** Begins to look for jobs, until it is stopped. */
   start(): void {
@@ -89,9 +79,9 @@ export class JobRunner {
 
   private rest(): Promise<void> {
     return new Promise((resolve) => {
-      const timer = setTimeout(resolve, this.pace.look);
+      const calm = this.context.clock.after(LOOK, resolve);
       this.woken = () => {
-        clearTimeout(timer);
+        calm();
         resolve();
       };
       if (!this.running || this.called) this.woken();
@@ -100,8 +90,9 @@ export class JobRunner {
 
   /** Takes the oldest job that waits, or was left. */
   private async next(): Promise<Job | null> {
-    if (Date.now() - this.swept > SWEEP) {
-      this.swept = Date.now();
+    const now = this.context.clock.now();
+    if (now - this.swept > SWEEP) {
+      this.swept = now;
       await this.sweep();
     }
     const rows = await this.context.sequelize.query<{ id: string }>(
@@ -111,7 +102,7 @@ export class JobRunner {
          WHERE state = 'waiting' OR (state = 'running' AND heard_at < now() - $2 * interval '1 millisecond')
          ORDER BY created_at, id FOR UPDATE SKIP LOCKED LIMIT 1)
        RETURNING id`,
-      { bind: [this.server, this.pace.stale], type: QueryTypes.SELECT },
+      { bind: [this.server, STALE], type: QueryTypes.SELECT },
     );
     return rows[0] ? Job.findByPk(rows[0].id) : null;
   }
@@ -123,11 +114,18 @@ export class JobRunner {
     let at = { done: 0, total: job.total };
     // Whoever is told that it is no longer ours stops: it was cancelled, or another server has it.
     const beat = async (): Promise<void> => {
-      const ours = await this.update(id, { done: at.done, total: at.total, heardAt: new Date() }).catch(() => true);
+      const ours = await this.update(id, {
+        done: at.done,
+        total: at.total,
+        heardAt: this.context.sequelize.fn('now') as unknown as Date,
+      }).catch(() => true);
       if (!ours) stop.abort();
     };
-    const timer = setInterval(() => void beat(), this.pace.beat);
+    const calm = this.context.clock.every(BEAT, () => void beat());
     try {
+      // The server was told to stop while it took the job.
+      if (!this.running) stop.abort();
+      stop.signal.throwIfAborted();
       if (job.tries > MOST_TRIES)
         throw new GableError(
           'gave-up',
@@ -144,7 +142,7 @@ export class JobRunner {
         if (!this.running) await this.update(id, { state: 'waiting', server: null }).catch(() => false);
       } else await this.fail(id, error).catch(() => undefined);
     } finally {
-      clearInterval(timer);
+      calm();
       this.current = null;
     }
   }
@@ -170,7 +168,7 @@ export class JobRunner {
     return tasks.run('handOver', { file, changes: wish.changes, slim: wish.slim }, watch);
   }
 
-  /** Changes an job while it is ours. @returns was it? */
+  /** Changes a job while it is ours. @returns was it? */
   private async update(id: string, values: Partial<Job>): Promise<boolean> {
     const [count] = await Job.update(values, { where: { id, state: 'running', server: this.server } });
     return count > 0;
@@ -212,7 +210,7 @@ export class JobRunner {
   }
 }
 
-/** Takes an job away, with what it made and what only it needed. */
+/** Takes a job away, with what it made and what only it needed. */
 export async function forget(context: AppContext, job: Job): Promise<void> {
   await context.sequelize.transaction(async (transaction) => {
     await job.destroy({ transaction });

@@ -8,7 +8,9 @@ import { createApp } from '../../src/app';
 import type { AppContext } from '../../src/context';
 import { heldToContract } from './contract';
 import { BlobStore } from '../../src/db/blobs';
+import { SYSTEM_CLOCK } from '../../src/clock';
 import { openDatabase } from '../../src/db/database';
+import { Job } from '../../src/db/models';
 import { Notifications } from '../../src/db/notifications';
 import { inProcess } from '../../src/tasks/in-process';
 import type { TaskInput, TaskName, TaskOutput, Tasks, Watch } from '../../src/tasks/registry';
@@ -34,7 +36,8 @@ export async function serverOn(url: string): Promise<TestServer> {
   await notifications.listen();
   const blobs = new BlobStore(sequelize);
   const spool = new Spool(mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
-  const context: AppContext = { sequelize, blobs, spool, notifications, tasks: inProcess(blobs, spool) };
+  const tasks = inProcess(blobs, spool);
+  const context: AppContext = { sequelize, blobs, spool, notifications, tasks, clock: SYSTEM_CLOCK };
   const close = async (): Promise<void> => {
     await notifications.close();
     await sequelize.close();
@@ -76,6 +79,21 @@ export const upload = (app: Express, bytes: Uint8Array, name = 'Handbook.docx'):
     .query({ name })
     .set('Content-Type', 'application/octet-stream')
     .send(Buffer.from(bytes));
+
+/** Waits until a job is as wished, by what the database tells of it. */
+export async function jobUntil(context: AppContext, id: string, wished: (job: Job) => boolean): Promise<void> {
+  let told: () => void = () => undefined;
+  let change = new Promise<void>((resolve) => (told = resolve));
+  const deaf = context.notifications.onJob(() => told());
+  try {
+    while (!wished(await Job.findByPk(id, { rejectOnEmpty: true }))) {
+      await change;
+      change = new Promise<void>((resolve) => (told = resolve));
+    }
+  } finally {
+    deaf();
+  }
+}
 
 /** The file that a long job has made. */
 export const fileOfJob = (app: Express, id: string): Promise<Buffer> => download(app, `/api/jobs/${id}/file`);
