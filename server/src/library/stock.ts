@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { Setting } from '../db/models';
-import { keepPicture } from './router';
+import { keepPicture } from './pictures';
 import type { AppContext } from '../context';
 
 const List = z.array(z.object({ file: z.string().regex(/^[\w-]+\.\w+$/), name: z.string(), words: z.string() }));

@@ -21,7 +21,6 @@ import { PictureChooser } from '../library/picture-chooser';
 import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
 import { MarginSheet } from '../handover/margin-sheet';
-import { remember, remembered } from '../ui/remembered';
 import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
 import { changedFrames, isChanged, pictureOf } from '../work/work-model';
@@ -35,7 +34,8 @@ import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
 import { PageView } from '../page/page-view';
 import { Run } from './run';
-import { Shortcuts } from './shortcuts';
+import { Letters } from '../ui/letters';
+import { Shortcuts } from '../ui/shortcuts';
 import { benchKeys, keyGroups, type BenchActions } from './keys';
 import { STEPS } from './steps';
 import { STEP_LIST } from './steps/step';
@@ -48,8 +48,6 @@ import { Wall } from './wall';
 import { placeWords } from '../work/wording';
 import { WorkName } from '../work/work-name';
 import { WorkNotices } from '../work/work-notices';
-
-const LETTERS = 'gable.letters-off';
 
 const SIDES = [
   { value: 'came', label: 'As it came' },
@@ -121,8 +119,7 @@ export class Bench implements BenchActions {
   protected readonly dropping = signal(false);
   /** Said once, for a moment: what a key has done. */
   protected readonly told = signal('');
-  /** Do single letters do things? */
-  protected readonly letters = signal(remembered(LETTERS) === null);
+  private readonly letters = inject(Letters);
   private looking = false;
 
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
@@ -194,7 +191,7 @@ export class Bench implements BenchActions {
   protected shortcut(event: KeyboardEvent): void {
     if (isTyping(event.target) || event.altKey || isBusy()) return;
     const act = actOf(this.keys, event);
-    if (!act || (!(event.ctrlKey || event.metaKey) && !(this.letters() && this.usable()))) return;
+    if (!act || (!(event.ctrlKey || event.metaKey) && !(this.letters.on() && this.usable()))) return;
     // Words that are marked are copied as words.
     if (event.key.toLowerCase() === 'c' && window.getSelection()?.toString()) return;
     act(this, event);
@@ -329,11 +326,6 @@ export class Bench implements BenchActions {
     setTimeout(() => {
       if (this.told() === words) this.told.set('');
     }, 4000);
-  }
-
-  protected setLetters(on: boolean): void {
-    this.letters.set(on);
-    remember(LETTERS, on ? null : true);
   }
 
   // Pictures coming in.

@@ -14,7 +14,8 @@ import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
 import { benchKeys, keyGroups } from './keys';
 import { STEPS } from './steps';
-import { Shortcuts } from './shortcuts';
+import { Letters } from '../ui/letters';
+import { Shortcuts } from '../ui/shortcuts';
 
 jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
 
@@ -301,12 +302,12 @@ test('the sheet of keys names every step, and lets single letters be switched of
   TestBed.configureTestingModule({});
   const fixture = TestBed.createComponent(Shortcuts);
   fixture.componentRef.setInput('groups', keyGroups(benchKeys(STEPS.map((s) => s.label))));
-  fixture.componentRef.setInput('letters', true);
-  const told: boolean[] = [];
-  fixture.componentInstance.lettersChanged.subscribe((v) => told.push(v));
   await fixture.whenStable();
   const host = fixture.nativeElement as HTMLElement;
   expect(host.textContent).toContain('Shape, Ratio, Position, Outline, Shadow, Tone, Place');
   host.querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
-  expect(told).toEqual([false]);
+  expect(TestBed.inject(Letters).on()).toBe(false);
+  // It is remembered by this browser.
+  expect(localStorage.getItem('gable.letters-off')).toBe('true');
+  TestBed.inject(Letters).set(true);
 });

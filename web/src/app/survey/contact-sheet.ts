@@ -15,6 +15,8 @@ import {
 import { formatLength, POINTS, trimNumber } from '@gable/core';
 import { placeWords } from '../work/wording';
 import { TryCanvas } from '../paint/try-canvas';
+import { actOf } from '../ui/keys';
+import { SHEET_KEYS, type SheetActions } from './keys';
 import { KINDS, linesOf, shapeWords, type Row } from './survey-model';
 import { SurveyState } from './survey-state';
 
@@ -107,7 +109,7 @@ const PICTURE = { width: 152, height: 116 };
   </cdk-virtual-scroll-viewport>`,
   host: { class: 'block min-h-0 select-none', '(document:pointerup)': 'released()' },
 })
-export class ContactSheet {
+export class ContactSheet implements SheetActions {
   protected readonly state = inject(SurveyState);
   readonly opened = output<number>();
   protected readonly line = LINE;
@@ -205,31 +207,34 @@ export class ContactSheet {
   }
 
   protected key(event: KeyboardEvent): void {
-    const order = this.state.shown().map((r) => r.n);
-    const n = this.state.focused();
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
-      event.preventDefault();
-      this.state.choose(order);
-      return;
-    }
-    if (event.key === ' ') {
-      event.preventDefault();
-      this.anchor = n;
-      this.state.toggle(n);
-      return;
-    }
-    if (event.key === 'Enter') {
-      event.preventDefault();
-      this.opened.emit(n);
-      return;
-    }
-    if (event.key === 'Escape') {
-      this.state.choose([]);
-      return;
-    }
-    const to = this.next(event.key, order, n);
-    if (to === null || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.altKey) return;
+    const act = actOf(SHEET_KEYS, event);
+    if (!act) return;
+    act(this, event);
     event.preventDefault();
+  }
+
+  toggle(): void {
+    this.anchor = this.state.focused();
+    this.state.toggle(this.anchor);
+  }
+
+  open(): void {
+    this.opened.emit(this.state.focused());
+  }
+
+  choose(which: 'all' | 'none'): void {
+    this.state.choose(which === 'all' ? this.state.shown().map((r) => r.n) : []);
+  }
+
+  move(event: KeyboardEvent): void {
+    const n = this.state.focused();
+    const to = this.next(
+      event.key,
+      this.state.shown().map((r) => r.n),
+      n,
+    );
+    if (to === null) return;
     if (event.shiftKey) {
       if (this.anchor === 0) this.anchor = n;
       this.state.chooseUpTo(this.anchor, to);

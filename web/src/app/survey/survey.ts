@@ -18,13 +18,16 @@ import type { KeptFinish, LibraryPicture } from '@gable/contract';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
 import { HandOver } from '../handover/hand-over';
-import { undoKey, UndoRedo } from '../work/undo-redo';
+import { UndoRedo } from '../work/undo-redo';
 import { WorkName } from '../work/work-name';
 import { WorkNotices } from '../work/work-notices';
 import { PictureChooser } from '../library/picture-chooser';
 import { isBusy, isTyping, withoutKind } from '../intake/files';
 import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
+import { actOf } from '../ui/keys';
+import { Letters } from '../ui/letters';
+import { Shortcuts } from '../ui/shortcuts';
 import { Tabs } from '../ui/tabs';
 import { ContactSheet } from './contact-sheet';
 import { EvenPanel } from './even-panel';
@@ -33,6 +36,7 @@ import { FiguresChart } from './figures-chart';
 import { FinishPanel } from './finish-panel';
 import { MendPanel, type MendWish } from './mend-panel';
 import { PairsSheet } from './pairs-sheet';
+import { SURVEY_KEY_GROUPS, SURVEY_KEYS, type SurveyActions } from './keys';
 import { KINDS, type Arrangement, type Code, type Grouping, type Order, showingSame } from './survey-model';
 import { SurveyState } from './survey-state';
 import { TextList } from './text-list';
@@ -65,6 +69,7 @@ type Named<T extends readonly { name: string }[]> = T[number]['name'];
     PairsSheet,
     PictureChooser,
     RouterLink,
+    Shortcuts,
     Tabs,
     TextList,
     UndoRedo,
@@ -75,7 +80,7 @@ type Named<T extends readonly { name: string }[]> = T[number]['name'];
   templateUrl: './survey.html',
   host: { class: 'flex h-full min-w-[720px] flex-col' },
 })
-export class Survey {
+export class Survey implements SurveyActions {
   readonly id = input.required<string>();
   /** The picture that was on the bench. */
   readonly picture = input<string>();
@@ -83,6 +88,9 @@ export class Survey {
   protected readonly state = inject(SurveyState);
   private readonly router = inject(Router);
   private readonly title = inject(Title);
+  private readonly letters = inject(Letters);
+  private readonly shortcuts = viewChild.required(Shortcuts);
+  protected readonly keyGroups = SURVEY_KEY_GROUPS;
   private readonly pairs = viewChild.required<PairsSheet>('pairs');
   protected readonly model = this.bench.model;
   protected readonly problem = toSignal(this.bench.problem$, { requireSync: true });
@@ -202,14 +210,26 @@ export class Survey {
   @HostListener('document:keydown', ['$event'])
   protected shortcut(event: KeyboardEvent): void {
     if (isTyping(event.target) || event.altKey || isBusy()) return;
-    if (event.ctrlKey || event.metaKey) {
-      if (undoKey(event, this.bench)) event.preventDefault();
-      return;
-    }
-    if (event.key.toLowerCase() === 'v') {
-      event.preventDefault();
-      this.open(this.state.focused());
-    }
+    const act = actOf(SURVEY_KEYS, event);
+    if (!act || (!(event.ctrlKey || event.metaKey) && !this.letters.on())) return;
+    act(this, event);
+    event.preventDefault();
+  }
+
+  openBench(): void {
+    this.open(this.state.focused());
+  }
+
+  undo(): void {
+    this.bench.undo();
+  }
+
+  redo(): void {
+    this.bench.redo();
+  }
+
+  showKeys(): void {
+    this.shortcuts().open();
   }
 
   @HostListener('window:beforeunload', ['$event'])

@@ -37,12 +37,3 @@ export class UndoRedo {
   protected readonly undoName = computed(() => this.state.model()?.history.past.at(-1)?.name ?? null);
   protected readonly redoName = computed(() => this.state.model()?.history.future[0]?.name ?? null);
 }
-
-/** Ctrl+Z and Ctrl+Y. @returns was the key one of them? */
-export function undoKey(event: KeyboardEvent, state: WorkStore): boolean {
-  const key = event.key.toLowerCase();
-  if (key === 'z' && !event.shiftKey) state.undo();
-  else if (key === 'y' || (key === 'z' && event.shiftKey)) state.redo();
-  else return false;
-  return true;
-}

@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, type ElementRef, input, output, viewChild } from '@angular/core';
-import { Icon } from '../ui/icon';
-import type { KeyGroup } from '../ui/keys';
+import { ChangeDetectionStrategy, Component, type ElementRef, inject, input, viewChild } from '@angular/core';
+import { Icon } from './icon';
+import type { KeyGroup } from './keys';
+import { Letters } from './letters';
 
 /** Every key, on one sheet. */
 @Component({
@@ -32,8 +33,8 @@ import type { KeyGroup } from '../ui/keys';
         ><input
           type="checkbox"
           class="mt-0.5 tick"
-          [checked]="letters()"
-          (change)="lettersChanged.emit(!letters())"
+          [checked]="letters.on()"
+          (change)="letters.set(!letters.on())"
         /><span
           >Single letters and digits are keys.
           <span class="text-soft">Switch this off if your voice or another program types them for you.</span></span
@@ -44,8 +45,7 @@ import type { KeyGroup } from '../ui/keys';
 })
 export class Shortcuts {
   readonly groups = input.required<readonly KeyGroup[]>();
-  readonly letters = input.required<boolean>();
-  readonly lettersChanged = output<boolean>();
+  protected readonly letters = inject(Letters);
 
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
 
