@@ -60,10 +60,10 @@ const node = {
 };
 
 /**
- * A process that runs tasks is started while somebody waits: its libraries are in its file, which starts in half the time.
- * What is native, or rarely asked for, stays where it is.
+ * The command line, and a process that runs tasks, are started while somebody waits: their libraries are in their files, which
+ * start in half the time. What is native, or rarely asked for, stays where it is.
  */
-const taskProcess = {
+const quickStart = {
   ...node,
   packages: 'bundle',
   external: ['sharp', '@napi-rs/canvas', 'pdfkit', 'pg-native'],
@@ -93,7 +93,7 @@ async function buildPage() {
 
 export async function buildAll({ web = true } = {}) {
   await once('cli', ['core/src', 'formats/src', 'render/src', 'cli/src'], 'cli/dist/gable.js', () =>
-    build({ ...node, entryPoints: [at('cli/src/main.ts')], outfile: at('cli/dist/gable.js') }),
+    build({ ...quickStart, entryPoints: [at('cli/src/main.ts')], outfile: at('cli/dist/gable.js') }),
   );
   if (existsSync(at('server/src/main.ts')))
     await once(
@@ -104,7 +104,7 @@ export async function buildAll({ web = true } = {}) {
         Promise.all([
           build({ ...node, entryPoints: [at('server/src/main.ts')], outfile: at('server/dist/main.js') }),
           build({
-            ...taskProcess,
+            ...quickStart,
             entryPoints: [at('server/src/tasks/process.ts')],
             outfile: at('server/dist/tasks/process.js'),
           }),

@@ -1,7 +1,6 @@
 import type { ShapeChoice } from '@gable/core';
 import { letterShape, readFont } from '@gable/core/silhouette';
-import { silhouetteFrom } from '@gable/render';
-import { createRequire } from 'node:module';
+import { fontFile, silhouetteFrom } from '@gable/render';
 import path from 'node:path';
 import { readWhole } from './files';
 
@@ -12,9 +11,5 @@ export async function silhouetteOf(file: string): Promise<ShapeChoice> {
 
 /** One to three letters, in a font of the caller's or in the one that Gable ships. @throws GableError */
 export async function letterOf(text: string, file?: string): Promise<ShapeChoice> {
-  const shipped = (): string =>
-    createRequire(import.meta.url).resolve(
-      '@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-800-normal.woff',
-    );
-  return letterShape(readFont(await readWhole(file ?? shipped())), text);
+  return letterShape(readFont(await readWhole(file ?? fontFile(800))), text);
 }

@@ -8,9 +8,9 @@ import {
   type Pixels,
   type Placed,
 } from '@gable/core';
-import { createCanvas, GlobalFonts, loadImage } from '@napi-rs/canvas';
-import { createRequire } from 'node:module';
+import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { surfaceOf, toCanvas } from './canvas';
+import { registerFonts } from './fonts';
 import { renderFrame } from './frame';
 import type { Original } from './rasterise';
 
@@ -27,20 +27,6 @@ export interface PageScene extends Pick<PaintedPage, 'size' | 'ground' | 'grid'>
   /** What is drawn under everything, as a PNG or JPEG; null for none. */
   backdrop: Uint8Array | null;
   layers: readonly (Placed | OnPage)[];
-}
-
-const WEIGHTS = [400, 700, 800] as const;
-const fontFile = (weight: (typeof WEIGHTS)[number]): string =>
-  createRequire(import.meta.url).resolve(
-    `@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-${weight}-normal.woff`,
-  );
-
-let fontsReady = false;
-/** The fonts that ship with Gable stand in for those that this machine does not have. */
-function registerFonts(): void {
-  if (fontsReady) return;
-  fontsReady = true;
-  for (const weight of WEIGHTS) GlobalFonts.registerFromPath(fontFile(weight), 'Bricolage Grotesque');
 }
 
 /**

@@ -1,5 +1,5 @@
 import { paintedBounds, type Frame } from '@gable/core';
-import { createRequire } from 'node:module';
+import { fontFile } from './fonts';
 import type { Original } from './rasterise';
 import { newPdf } from './pdf';
 import { PNG, sharpOf } from './canvas';
@@ -30,11 +30,6 @@ const HEAD = 62;
 /** Pixels to a point: 200 to the inch, for looking at and for printing on an office printer. */
 const SHARPNESS = 200 / 72;
 
-const font = (weight: 400 | 700): string =>
-  createRequire(import.meta.url).resolve(
-    `@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-${weight}-normal.woff`,
-  );
-
 /** The font has the letters of Western Europe; others become question marks rather than nothing. */
 const sayable = (text: string): string => text.replace(/[^\u0020-\u024f\u2010-\u2026\u20ac]/gu, '?');
 
@@ -63,7 +58,7 @@ export async function makeProof(
     pdf.on('end', resolve);
     pdf.on('error', reject);
   });
-  pdf.registerFont('plain', font(400)).registerFont('bold', font(700));
+  pdf.registerFont('plain', fontFile(400)).registerFont('bold', fontFile(700));
   const perPage = Math.floor((PAGE.height - 2 * PAGE.margin - HEAD) / ROW);
   const total = pairs.length + sheets.length;
   const [left, right] = [PAGE.margin, PAGE.width - PAGE.margin - PICTURE.width];
