@@ -49,4 +49,5 @@ const web = {
   moduleNameMapper: mapper,
 };
 
-export default { projects: [node, web] };
+// Every core tests: each worker has a database of its own.
+export default { projects: [node, web], maxWorkers: '100%' };

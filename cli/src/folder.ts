@@ -5,7 +5,7 @@ import path from 'node:path';
 /** Files that Gable opens, by their endings. */
 const KINDS = /\.(docx|pptx|xlsx|odt|odp|odg|ods|svg|html?|zip)$/i;
 /** More files than this are no folder of documents. */
-const MOST = 10_000;
+const MAX_FILES = 10_000;
 
 export interface Job {
   /** As it is named in messages: from the folder that was given. */
@@ -29,8 +29,8 @@ export async function jobsIn(where: string): Promise<{ folder: boolean; jobs: Jo
       const name = path.join(below, e.name);
       if (e.isDirectory()) await visit(name);
       else if (e.isFile() && KINDS.test(e.name)) jobs.push({ name, path: path.join(where, name) });
-      if (jobs.length > MOST)
-        throw new GableError('bad-call', `“${where}” has more than ${MOST} files.`, 'Name a folder further down.');
+      if (jobs.length > MAX_FILES)
+        throw new GableError('bad-call', `“${where}” has more than ${MAX_FILES} files.`, 'Name a folder further down.');
     }
   };
   await visit('');

@@ -1,6 +1,7 @@
 import type { ShapeChoice } from '@gable/core';
 import { letterShape, readFont } from '@gable/core/silhouette';
-import { fontFile, silhouetteFrom } from '@gable/render';
+import { silhouetteFrom } from '@gable/render';
+import { fontFile } from '@gable/render/fonts';
 import path from 'node:path';
 import { readWhole } from './files';
 

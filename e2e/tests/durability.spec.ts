@@ -52,7 +52,7 @@ test('a server killed at any moment loses nothing it acknowledged', async ({ req
 
 interface JobRow {
   server: string | null;
-  tries: number;
+  attempts: number;
   state: string;
 }
 
@@ -62,7 +62,7 @@ test('servers on one database share the long jobs, none done twice; one that is 
   const [a, b] = [await serve(), await serve()];
   const sequelize = new Sequelize(process.env['GABLE_E2E_DATABASE_URL'] ?? '', { dialect: 'postgres', logging: false });
   const rows = (): Promise<JobRow[]> =>
-    sequelize.query<JobRow>('SELECT server, tries, state FROM jobs WHERE work_id = $1', {
+    sequelize.query<JobRow>('SELECT server, attempts, state FROM jobs WHERE work_id = $1', {
       bind: [id],
       type: QueryTypes.SELECT,
     });
@@ -84,8 +84,8 @@ test('servers on one database share the long jobs, none done twice; one that is 
     .toEqual(Array(9).fill('done'));
   const done = await rows();
   // At most the one that the killed server was at has been begun a second time.
-  expect(done.filter((r) => r.tries > 1).length).toBeLessThanOrEqual(1);
-  expect(Math.max(...done.map((r) => r.tries))).toBeLessThanOrEqual(2);
+  expect(done.filter((r) => r.attempts > 1).length).toBeLessThanOrEqual(1);
+  expect(Math.max(...done.map((r) => r.attempts))).toBeLessThanOrEqual(2);
   await request.delete(`${a.url}/api/works/${id}`);
   await kill(a.child);
   await sequelize.close();

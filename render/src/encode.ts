@@ -2,15 +2,15 @@ import { GableError, type Pixels, type Size } from '@gable/core';
 import { newPdf } from './pdf';
 import { PNG, sharpOf } from './canvas';
 
-const TYPES = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg', avif: 'avif', pdf: 'pdf' } as const;
-export type OutputType = (typeof TYPES)[keyof typeof TYPES];
+const FORMATS_BY_NAME = { png: 'png', webp: 'webp', jpg: 'jpeg', jpeg: 'jpeg', avif: 'avif', pdf: 'pdf' } as const;
+export type OutputType = (typeof FORMATS_BY_NAME)[keyof typeof FORMATS_BY_NAME];
 
 /** The kind of picture a file name asks for. @throws GableError `bad-output` */
 export const outputType = (file: string): OutputType =>
   outputTypeOf(file.slice(file.lastIndexOf('.') + 1).toLowerCase());
 
 export function outputTypeOf(extension: string): OutputType {
-  const type = (TYPES as Record<string, OutputType>)[extension];
+  const type = (FORMATS_BY_NAME as Record<string, OutputType>)[extension];
   if (!type)
     throw new GableError(
       'bad-output',

@@ -27,7 +27,7 @@ const STRIP = 16e6;
 
 /**
  * Paints a frame with all that reaches beyond it (outline, shadow, turn) on a transparent ground.
- * @param bytes the picture's data, or null for a plate in its place
+ * @param bytes the picture's data, or null for a placeholder
  * @param scale device pixels per point
  * @returns RGBA, not premultiplied
  * @throws GableError `too-many-pixels`, `broken-picture`

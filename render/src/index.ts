@@ -2,7 +2,6 @@
 export { PNG, sharpOf, surfaceOf, toCanvas } from './canvas';
 export { decode, decodeSmall, proxy, subjectOf, toned } from './decode';
 export { encode, outputType, outputTypeOf, type OutputType } from './encode';
-export { fontFile } from './fonts';
 export { renderFrame } from './frame';
 export { htmlPieces, joined, svgPieces } from './markup';
 export { makeSet, type SetWish } from './picture-set';

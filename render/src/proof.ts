@@ -34,7 +34,7 @@ const SHARPNESS = 200 / 72;
 const sayable = (text: string): string => text.replace(/[^\u0020-\u024f\u2010-\u2026\u20ac]/gu, '?');
 
 /**
- * A sheet to send to whoever decides: every changed frame before and after, four to a page of A4, then the pages they are on,
+ * A sheet for the person who decides: every changed frame before and after, four to a page of A4, then the pages they are on,
  * as one PDF.
  * @param originals the picture of a frame
  */

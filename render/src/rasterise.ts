@@ -70,8 +70,8 @@ export async function saveRasterised(
     const fidelity = fidelityOf(unsupported);
     if (fidelity !== 'native') {
       const painted = await rasterise(frame, await original(frame), fidelity);
-      images.set(item.id, painted.swap);
-      return withFrame(item, painted.frame, painted.swap.size);
+      images.set(item.id, painted.image);
+      return withFrame(item, painted.frame, painted.image.size);
     }
     if (frame.source) {
       const { sha256, type } = frame.source;
@@ -125,7 +125,7 @@ export async function rasterise(
   frame: Frame,
   { bytes, size }: Original,
   fidelity: 'rasterised-fill' | 'rasterised',
-): Promise<{ frame: Frame; swap: ReplacementImage }> {
+): Promise<{ frame: Frame; image: ReplacementImage }> {
   const view = deriveView(frame.placement, frame.box, size);
   // As many pixels as the picture has here: no more, no fewer.
   const own = 1 / Math.min(view.scale.x, view.scale.y);
@@ -142,7 +142,7 @@ export async function rasterise(
   const pixels = { width: all.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
   const image = sharpOf(all).extract({ left: 0, top: 0, ...pixels });
   const opaque = isOpaque(all, pixels.height);
-  const swap: ReplacementImage = {
+  const replacement: ReplacementImage = {
     bytes: opaque
       ? await image.flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
       : await image.png(PNG).toBuffer(),
@@ -158,11 +158,11 @@ export async function rasterise(
   };
   delete plain.tone;
   delete plain.source;
-  if (fidelity === 'rasterised-fill') return { frame: plain, swap };
+  if (fidelity === 'rasterised-fill') return { frame: plain, image: replacement };
   const box = { x: frame.box.x + b.x, y: frame.box.y + b.y, width: b.width, height: b.height };
   return {
     frame: { ...plain, box, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null },
-    swap,
+    image: replacement,
   };
 }
 

@@ -157,7 +157,7 @@ test('two servers share the jobs, and none is done twice', async () => {
   expect([...by[0]!, ...by[1]!].sort()).toEqual(asked.map((_, i) => `job ${i}`).sort());
   expect(by[0]!.length).toBeGreaterThan(0);
   expect(by[1]!.length).toBeGreaterThan(0);
-  expect((await Job.findAll()).map((e) => e.tries)).toEqual(Array(12).fill(1));
+  expect((await Job.findAll()).map((e) => e.attempts)).toEqual(Array(12).fill(1));
 });
 
 test('a job whose server is gone is begun again by another; one that a server let go of is, too', async () => {
@@ -168,17 +168,17 @@ test('a job whose server is gone is begun again by another; one that a server le
       state: 'running',
       server: '00000000-0000-4000-8000-000000000000',
       heardAt: new Date(Date.now() - 60_000),
-      tries: 1,
+      attempts: 1,
     },
     { where: { id: job.id } },
   );
   const hanging = server({ handOver: (_input, watch) => hang(watch.signal!) });
-  await jobUntil(context, job.id, ({ tries }) => tries === 2);
+  await jobUntil(context, job.id, ({ attempts }) => attempts === 2);
   await hanging.stop();
   expect((await look(job.id)).state).toBe('waiting');
   server();
   expect((await over(job.id)).state).toBe('done');
-  expect((await Job.findByPk(job.id))!.tries).toBe(3);
+  expect((await Job.findByPk(job.id))!.attempts).toBe(3);
 });
 
 test('a server looks by itself for what others left, and at its next beat lets go of what another has taken', async () => {
@@ -195,7 +195,7 @@ test('a server looks by itself for what others left, and at its next beat lets g
   // Nobody says that a server is gone: a minute later it is found out.
   await Job.update({ heardAt: new Date(Date.now() - 60_000) }, { where: { id: job.id }, silent: true });
   clock.advance(LOOK);
-  await jobUntil(context, job.id, ({ tries }) => tries === 1);
+  await jobUntil(context, job.id, ({ attempts }) => attempts === 1);
   await Job.update(gone, { where: { id: job.id } });
   clock.advance(BEAT);
   await first.stop();
@@ -205,7 +205,7 @@ test('a server looks by itself for what others left, and at its next beat lets g
 
 test('one that ends its server again and again is given up, with a reason', async () => {
   const job = await ask(await work());
-  await Job.update({ tries: 3 }, { where: { id: job.id } });
+  await Job.update({ attempts: 3 }, { where: { id: job.id } });
   server();
   expect(await over(job.id)).toMatchObject({ state: 'failed', problem: { code: 'gave-up' } });
 });

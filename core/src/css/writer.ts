@@ -35,7 +35,7 @@ export interface Within {
 }
 
 /** What a page's own rules may have given an `<img>`, and what its frame gives it now. */
-const PLAIN: Record<string, string> = {
+const INITIAL_STYLE: Record<string, string> = {
   margin: '0',
   padding: '0',
   border: '0',
@@ -139,7 +139,7 @@ export function frameToCss(
   };
   const tiled = frame.placement.fit === 'tile';
   const place = within
-    ? { ...PLAIN, ...sizeImage(frame, within), ...placeWithin(frame, picture.size, within) }
+    ? { ...INITIAL_STYLE, ...sizeImage(frame, within), ...placeWithin(frame, picture.size, within) }
     : placeImage(frame, picture.size);
   rule(' img', { ...place, ...look, ...(tiled && within ? { opacity: '0' } : {}) });
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });

@@ -41,5 +41,5 @@ export function pathWithinBounds(text: string): boolean {
 
 /** A length as a file writes it, in points or pixels: beyond all sheets it ends, what is no number is none. */
 export const boundedLength = (value: number): number =>
-  Number.isFinite(value) ? Math.min(MOST_LENGTH, Math.max(-MOST_LENGTH, value)) : 0;
-const MOST_LENGTH = 1e9;
+  Number.isFinite(value) ? Math.min(MAX_LENGTH, Math.max(-MAX_LENGTH, value)) : 0;
+const MAX_LENGTH = 1e9;

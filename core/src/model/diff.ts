@@ -51,7 +51,7 @@ export function diff(from: Document, to: Document): Operation[] {
     (id, index) => act({ op: 'page-move', id, index }),
   );
   for (const holder of holdersOf(to)) order(holder);
-  // Ties last: they lead to items that are there by now.
+  // Ties last: they lead to items that must be there.
   const changes = [...Object.values(to.items)].flatMap((item) => settings('set', now.items[item.id]!, item));
   const ties = changes.filter(({ path }) => path === 'tie');
   operations.push(...changes.filter(({ path }) => path !== 'tie'));

@@ -129,7 +129,7 @@ function add(document: Document, item: Item, { in: holder, index }: Slot): Appli
 function remove(document: Document, id: string): Applied {
   const slot = slotOf(document, id);
   const all = new Set(withChildren(document, id));
-  // Whoever is tied to what goes stays, and lies where it lies.
+  // Items that are tied to a removed one stay where they are.
   const loose = Object.values(document.items).filter((i) => i.tie && all.has(i.tie.to) && !all.has(i.id));
   const items: Record<string, Item> = {};
   for (const [key, item] of Object.entries(document.items)) {

@@ -16,19 +16,19 @@ export interface Cell {
   align: 'left' | 'center' | 'right';
 }
 
-/** Edges of a sheet's first columns and rows (`MOST_LINES` of each), in points from its corner. */
+/** Edges of a sheet's first columns and rows (`MAX_GRID_LINES` of each), in points from its corner. */
 export interface Edges {
   x: readonly number[];
   y: readonly number[];
 }
 
 /** So far cells are looked at: what lies beyond is no page that anybody sees whole. */
-export const MOST_COLUMNS = 60;
-export const MOST_ROWS = 300;
+export const MAX_COLUMNS = 60;
+export const MAX_ROWS = 300;
 /** Columns and rows are shown at least so far, and one beyond what is there. */
 const LEAST = { columns: 9, rows: 24 };
 /** The most lines that are drawn across or down. */
-export const MOST_LINES = 1200;
+export const MAX_GRID_LINES = 1200;
 const INSET = 2;
 
 /**

@@ -21,7 +21,7 @@ export const LIMITS = {
   ruleTests: 10_000_000,
 } as const;
 
-const BEYOND = {
+const LIMIT_ERRORS = {
   xmlElements: ['too-many-elements', 'It has more than # elements in one part', 'Split the file.'],
   htmlElements: ['too-many-elements', 'The page has more than # elements', 'Split the page.'],
   htmlDepth: ['too-deep', 'The page is nested more than # levels deep', 'Close its elements, then open it again.'],
@@ -34,10 +34,10 @@ const BEYOND = {
 } as const;
 
 /** Refuses what goes beyond a limit, which the message names. @throws GableError */
-export function refuseBeyond(limit: keyof typeof BEYOND, count: number): void {
+export function refuseBeyond(limit: keyof typeof LIMIT_ERRORS, count: number): void {
   const most = limit === 'uses' ? LIMITS.pictures : LIMITS[limit];
   if (count <= most) return;
-  const [code, text, remedy] = BEYOND[limit];
+  const [code, text, remedy] = LIMIT_ERRORS[limit];
   throw new GableError(code, `${text.replace('#', most.toLocaleString('en'))}; Gable takes no more.`, remedy, { most });
 }
 

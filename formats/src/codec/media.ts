@@ -28,7 +28,7 @@ export const problemsIn = {
   undrawable: (type: string): Problem => ({
     code: 'undrawable-picture',
     message: `Gable cannot show ${type.toUpperCase()} pictures.`,
-    remedy: 'It can be framed all the same; a plate stands in for it here.',
+    remedy: 'It can be framed all the same; a placeholder stands in for it here.',
   }),
 };
 

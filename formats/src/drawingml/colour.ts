@@ -18,7 +18,7 @@ export interface Theme {
 export type ColourMap = Readonly<Record<string, string>>;
 
 /** What is usual, and holds where nothing is said. */
-const USUAL: ColourMap = { tx1: 'dk1', bg1: 'lt1', tx2: 'dk2', bg2: 'lt2' };
+const DEFAULT_COLOUR_MAP: ColourMap = { tx1: 'dk1', bg1: 'lt1', tx2: 'dk2', bg2: 'lt2' };
 
 export const NO_THEME: Theme = { colours: new Map(), lines: [], effects: [] };
 
@@ -29,7 +29,7 @@ export function readTheme(root: Element, mapping: ColourMap = {}): Theme {
     if (c) scheme.set(slot.local, c.colour);
   }
   const colours = new Map(scheme);
-  for (const [name, meant] of Object.entries({ ...USUAL, ...mapping })) {
+  for (const [name, meant] of Object.entries({ ...DEFAULT_COLOUR_MAP, ...mapping })) {
     const c = scheme.get(meant);
     if (c) colours.set(name, c);
   }

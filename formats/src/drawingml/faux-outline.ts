@@ -51,18 +51,18 @@ function candidates(root: Element): { spPr: Element; holder: Element }[] {
   return out;
 }
 
-/** Finds the plates behind pictures: of the same shape, larger by the same on every side, and concentric. */
-export function findPlates(root: Element, part: string, found: readonly Found[], theme: () => Theme): void {
+/** Finds shapes behind pictures that stand in for outlines: of the same shape, larger by the same on every side, and concentric. */
+export function findFauxOutlines(root: Element, part: string, found: readonly Found[], theme: () => Theme): void {
   // Most parts have no picture that could have one behind it: they are not gone through again.
   const free = found.filter((f) => !f.legacy && !f.site.group && spotOf(f.site.holder) !== null);
-  const plates = free.length > 0 ? candidates(root) : [];
-  if (plates.length === 0) return;
+  const shapes = free.length > 0 ? candidates(root) : [];
+  if (shapes.length === 0) return;
   const taken = new Set<Element>();
   for (const picture of free) {
     const { site } = picture;
     const own = spotOf(site.holder)!;
     const paragraph = ancestor(site.holder!, (a) => a.local === 'p' && NS.word.has(a.uri));
-    for (const { spPr, holder } of plates) {
+    for (const { spPr, holder } of shapes) {
       const spot = spotOf(holder);
       if (!spot || taken.has(holder) || spot.from !== own.from || presetOf(spPr) !== presetOf(site.spPr)) continue;
       if (ancestor(holder, (a) => a.local === 'p' && NS.word.has(a.uri)) !== paragraph) continue;

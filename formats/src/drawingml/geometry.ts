@@ -84,7 +84,7 @@ export function readCustomGeometry(custom: Element, size: Size): Frame['shape'] 
 }
 
 /** A line with a way of its own, as we write it: see `offset-outline.ts`. Null for every other geometry. */
-export function readRing(custom: Element, size: Size): { ring: OffsetOutline; shape: Frame['shape'] } | null {
+export function readOffsetOutline(custom: Element, size: Size): { ring: OffsetOutline; shape: Frame['shape'] } | null {
   const value = (name: string): number | null => {
     const gd = child(custom, 'gdLst')?.children.find((g) => g.attributes['name'] === name);
     const n = /^\s*val\s+(-?\d+)\s*$/.exec(gd?.attributes['fmla'] ?? '')?.[1];

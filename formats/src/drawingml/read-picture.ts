@@ -18,7 +18,7 @@ import {
 } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import { readColour, referredWith, type Theme } from './colour';
-import { readCustomGeometry, readRing } from './geometry';
+import { readCustomGeometry, readOffsetOutline } from './geometry';
 import { normaliseBox } from '../codec/normalise';
 import type { Look } from '../codec/page-items';
 import { isStrict, NS } from '../ooxml/names';
@@ -173,14 +173,14 @@ export function readPicture(
     ...(tone && { tone }),
   });
   const custom = own(site, 'custGeom');
-  const ringed = custom && look.outline ? readRing(custom, size) : null;
-  const native = ringed ? fromNative(filed, ringed.ring, ringed.shape, crop, assumed) : filed;
+  const offset = custom && look.outline ? readOffsetOutline(custom, size) : null;
+  const native = offset ? fromNative(filed, offset.ring, offset.shape, crop, assumed) : filed;
   const known = decodeMetadata(extensionOf(site)?.text, native, assumed);
   return {
     crop,
     size: assumed,
     frame: known ? { ...known, ...(tone && { tone }) } : native,
-    native: ringed ? { ...filed, shape: { name: 'custom', knobs: { ...ringed.ring } } } : filed,
+    native: offset ? { ...filed, shape: { name: 'custom', knobs: { ...offset.ring } } } : filed,
   };
 }
 
@@ -296,8 +296,8 @@ function readCrop(site: Site): Crop {
     [crop.top, crop.bottom] = fold(crop.top, crop.bottom, side(fill, 't'), side(fill, 'b'));
   }
   // A crop that leaves nothing cannot be shown; the whole picture can.
-  const sane = 1 - crop.left - crop.right > 1e-4 && 1 - crop.top - crop.bottom > 1e-4;
-  return sane ? crop : { left: 0, top: 0, right: 0, bottom: 0 };
+  const leavesSome = 1 - crop.left - crop.right > 1e-4 && 1 - crop.top - crop.bottom > 1e-4;
+  return leavesSome ? crop : { left: 0, top: 0, right: 0, bottom: 0 };
 }
 
 /** Adjust values of a preset geometry, as whole numbers. */

@@ -14,7 +14,7 @@ const GIVEN = ['lum', 'biLevel', 'clrChange'];
  * gives that −½ to ½ for −100 % to 100 % (from memory).
  */
 const BRIGHT = 2;
-const PLAIN = { amount: 1, warmth: 0, tint: 0, only: null };
+const NO_COLOUR_TONE = { amount: 1, warmth: 0, tint: 0, only: null };
 
 /**
  * What the file does to the picture's colours, as a tone: grey (§20.1.8.34), two colours for dark and light (§20.1.8.23),
@@ -29,8 +29,8 @@ export function readTone(site: Site, theme: () => Theme): Tone | undefined {
   const ends = (duotone?.children ?? []).flatMap(
     (c) => readColour({ ...duotone!, children: [c] }, theme)?.colour ?? [],
   );
-  if (ends.length === 2) tone.colour = { ...PLAIN, only: ends };
-  else if (child(blip, 'grayscl')) tone.colour = { ...PLAIN, amount: 0 };
+  if (ends.length === 2) tone.colour = { ...NO_COLOUR_TONE, only: ends };
+  else if (child(blip, 'grayscl')) tone.colour = { ...NO_COLOUR_TONE, amount: 0 };
   const opacity = share(child(blip, 'alphaModFix')?.attributes['amt']);
   if (opacity !== null && opacity >= 0 && opacity < 1) tone.fading = { opacity, multiply: false };
   const given = readGiven(blip, theme);

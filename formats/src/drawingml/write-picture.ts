@@ -102,7 +102,7 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   if ((sized || shaped) && !flows) writeWrap(splice, site, next);
   if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
-  writeKnown(splice, site, asked, read);
+  writeMetadata(splice, site, asked, read);
 }
 
 /**
@@ -512,7 +512,7 @@ function writeWrap(splice: Splice, site: Site, next: Frame): void {
 }
 
 /** What only we know, or nothing, in the extensions of the drawing's properties: their last child (§20.1.2.2.8). */
-function writeKnown(splice: Splice, site: Site, asked: Frame, read: ReadPicture): void {
+function writeMetadata(splice: Splice, site: Site, asked: Frame, read: ReadPicture): void {
   if (equal(asked, read.frame)) return;
   const named = namedOf(site);
   if (!named) return;

@@ -9,7 +9,7 @@ import type { Image } from './read-image';
 import { type Tag, parentTag, attributesOf, type Node } from './tree';
 
 /** What lies beside a page is read up to this size, in bytes. */
-const MOST_BESIDE = 4 * 1024 * 1024;
+const MAX_BESIDE_BYTES = 4 * 1024 * 1024;
 
 /** An image with what is said of it and of the elements round it; what we put round it counts as not there. */
 export function standing(image: Tag, cascade: Cascade): Image {
@@ -94,7 +94,7 @@ export function besideOf(
   entries: ReadonlyMap<string, Entry>,
 ): Uint8Array | null {
   const entry = entries.get(entryName(page.name, address) ?? '');
-  if (!archive || !entry || entry.size > MOST_BESIDE) return null;
+  if (!archive || !entry || entry.size > MAX_BESIDE_BYTES) return null;
   try {
     return readEntry(archive, entry);
   } catch {

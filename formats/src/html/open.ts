@@ -134,12 +134,12 @@ function opened(
       const taken = new Map(pages.map((p) => [p, new Set<string>()]));
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = replacementOf(next, images);
-        if (!swap && equal(f.frame, next)) continue;
+        const image = replacementOf(next, images);
+        if (!image && equal(f.frame, next)) continue;
         refuseUnsupported(next.n, unsupportedIn(format, f.frame, next));
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
-        list.push(...framed(f, next, swap, taken.get(f.page)!, (s) => store(s, f.page, entries, added, format)));
+        list.push(...framed(f, next, image, taken.get(f.page)!, (s) => store(s, f.page, entries, added, format)));
       }
       const changed = new Map<string, Uint8Array>();
       for (const [page, list] of edits) changed.set(page.name, page.encode(applyEdits(page.text, list)));

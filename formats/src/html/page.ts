@@ -21,8 +21,8 @@ export const PICTURE = 'data-picture';
 /** What could run, lead elsewhere or bring in other pages; and what is not on the page where scripts run. */
 const DROPPED = /^(script|base|iframe|object|embed|frame|frameset|noscript|template)$/;
 /** A picture behind a page is put in up to this size, in bytes. */
-const MOST = 1024 * 1024;
-const TYPES: Readonly<Record<string, string>> = {
+const MAX_EMBEDDED_BYTES = 1024 * 1024;
+const MEDIA_TYPES: Readonly<Record<string, string>> = {
   png: 'png',
   jpg: 'jpeg',
   jpeg: 'jpeg',
@@ -103,8 +103,8 @@ function styled(css: string, beside: Beside): string {
   return css
     .replace(/<\/(?=style)/gi, '<\\/')
     .replace(/url\(\s*(["']?)([^"')]+)\1\s*\)/gi, (whole, _quote: string, address: string) => {
-      const type = TYPES[/\.(\w+)(?:[?#].*)?$/.exec(address)?.[1]?.toLowerCase() ?? ''];
+      const type = MEDIA_TYPES[/\.(\w+)(?:[?#].*)?$/.exec(address)?.[1]?.toLowerCase() ?? ''];
       const bytes = type ? beside(address) : null;
-      return bytes && bytes.length <= MOST ? `url("${writeDataUrl(bytes, type!)}")` : whole;
+      return bytes && bytes.length <= MAX_EMBEDDED_BYTES ? `url("${writeDataUrl(bytes, type!)}")` : whole;
     });
 }

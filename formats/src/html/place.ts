@@ -4,7 +4,7 @@ import { percentOf, PIXEL, pointsOf } from '../css/lengths';
 import { SIDES } from '../css/shorthands';
 import { ownDeclarations } from '../css/rules';
 
-/** Where an image stands on its page, for what stands there in its stead. */
+/** Layout declarations to copy from an image to the wrapper that replaces it. */
 export interface Place {
   /** Declarations that hang on the image's surroundings: float, margins, its share of a grid, … */
   style: Readonly<Record<string, string>>;
@@ -18,14 +18,14 @@ export interface Place {
   ownFit: boolean;
 }
 
-/** What places an image among its surroundings and goes over to what stands there in its stead. */
+/** Properties that place an image among its surroundings; they go to the wrapper that replaces it. */
 const PLACING =
   /^(float|clear|vertical-align|display|position|top|right|bottom|left|z-index|order|flex|flex-.*|align-self|justify-self|place-self|grid-area|grid-row.*|grid-column.*|shape-outside|shape-margin|break-.*)$/;
 
 /** What moves an image from where it stands (CSS Transforms 2 §5). */
 const MOVING = /^(transform|rotate|scale|translate)$/;
 
-/** Without a position of its own an element does not heed them (CSS Positioned Layout 3 §3). */
+/** An element that is not positioned ignores them (CSS Positioned Layout 3 §3). */
 const OFFSET = /^(position|top|right|bottom|left|z-index)$/;
 
 /** What ends a declaration, or the style sheet, cannot go over. */

@@ -34,7 +34,7 @@ export interface Read {
   frame: Frame;
   /** Which of `filter` and `opacity` the frame says from now on. */
   recoloured: readonly string[];
-  /** Where the image stands on its page, for what stands there in its stead. */
+  /** The layout declarations of the image, for the wrapper that replaces it. */
   place: Place;
 }
 

@@ -46,14 +46,14 @@ const escapeHtml = (text: string): string =>
 export function framed(
   f: Found,
   next: Frame,
-  swap: ReplacementImage | undefined,
+  image: ReplacementImage | undefined,
   taken: Set<string>,
   keep: (s: ReplacementImage) => string,
 ): Edit[] {
   const { page } = f;
   const at = f.outer.sourceCodeLocation!;
   const own = f.image.sourceCodeLocation!;
-  if (!swap && onlyAlt(f.frame, next)) {
+  if (!image && onlyAlt(f.frame, next)) {
     const text = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, null);
     return [{ start: own.startOffset, end: own.endOffset, text }];
   }
@@ -63,10 +63,10 @@ export function framed(
   for (let i = next.n; name === ''; i++)
     if (!page.text.includes(`gable-${i}"`) && !taken.has(`gable-${i}`)) name = `gable-${i}`;
   taken.add(name);
-  const src = swap ? keep(swap) : f.src;
-  const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, swap ? src : null);
+  const src = image ? keep(image) : f.src;
+  const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, image ? src : null);
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
-  const size = swap?.size ?? f.size;
+  const size = image?.size ?? f.size;
   const mark = '\ue000';
   const { html, css } = frameToCss(next, { src, size }, name, {
     img: mark,
@@ -156,18 +156,18 @@ function imageTag(text: string, f: Found, next: Frame, src: string | null): stri
 
 /** Another picture: in a site a file beside the page, in a single page its data. */
 export function store(
-  swap: ReplacementImage,
+  image: ReplacementImage,
   page: Page,
   entries: ReadonlyMap<string, Entry>,
   added: Map<string, Uint8Array>,
   format: 'html' | 'site',
 ): string {
-  if (format === 'html') return writeDataUrl(swap.bytes, swap.type);
+  if (format === 'html') return writeDataUrl(image.bytes, image.type);
   const folder = page.name.slice(0, page.name.lastIndexOf('/') + 1);
   for (const [name, bytes] of added)
-    if (bytes === swap.bytes && name.startsWith(folder)) return encodeURI(name.slice(folder.length));
+    if (bytes === image.bytes && name.startsWith(folder)) return encodeURI(name.slice(folder.length));
   let i = 1;
-  while (entries.has(`${folder}gable${i}.${swap.type}`) || added.has(`${folder}gable${i}.${swap.type}`)) i++;
-  added.set(`${folder}gable${i}.${swap.type}`, swap.bytes);
-  return `gable${i}.${swap.type}`;
+  while (entries.has(`${folder}gable${i}.${image.type}`) || added.has(`${folder}gable${i}.${image.type}`)) i++;
+  added.set(`${folder}gable${i}.${image.type}`, image.bytes);
+  return `gable${i}.${image.type}`;
 }

@@ -15,7 +15,7 @@ export function encodeWithDigest(frame: Frame, markup: string): string {
   return JSON.stringify({ digest: digest(markup), frame: known });
 }
 
-/** The frame as it was written; null when the markup is another by now, or this is nothing of ours. */
+/** The frame as it was written; null when the markup was changed since, or is not Gable's. */
 export function decodeWithDigest(text: string | undefined, markup: string, n: number): Frame | null {
   try {
     const known = JSON.parse(text ?? 'null') as { digest?: unknown; frame?: unknown } | null;

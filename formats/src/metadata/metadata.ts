@@ -76,7 +76,7 @@ function readsBack({ name, preset }: Shape): boolean {
 }
 
 /**
- * The frame as it was known when the file was written; null where the file says something else by now.
+ * The frame as it was known when the file was written; null where the file has been changed since.
  * @param native the frame by the file's own terms
  */
 export function decodeMetadata(text: string | undefined, native: Frame, size: Size): Frame | null {
@@ -90,7 +90,7 @@ export function decodeMetadata(text: string | undefined, native: Frame, size: Si
   }
   if (!matches(filed, native, size)) return null;
   if (known.flow === 'inline') return { ...known, box: { ...known.box, x: native.box.x, y: native.box.y } };
-  // It may lie elsewhere by now: it is the same frame.
+  // The position may have been edited elsewhere; accept and translate it.
   const by = { x: native.box.x - filed.box.x, y: native.box.y - filed.box.y };
   const near = Math.hypot(by.x, by.y) < TOLERANCE.length * 2;
   return near ? known : { ...known, box: { ...known.box, x: known.box.x + by.x, y: known.box.y + by.y } };

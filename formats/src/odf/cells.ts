@@ -1,5 +1,5 @@
 import type { Box, PageItem } from '@gable/core';
-import { cellSheet, MOST_COLUMNS, MOST_LINES, MOST_ROWS, type Cell } from '../codec/cells';
+import { cellSheet, MAX_COLUMNS, MAX_GRID_LINES, MAX_ROWS, type Cell } from '../codec/cells';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import type { Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
@@ -58,7 +58,7 @@ export class Tables {
     const [x, y] = [[0], [0]];
     const times = (e: Element, name: string): number => Math.max(1, Number(n.get(e, name) ?? 1) || 1);
     const grow = (edges: number[], size: number, count: number): void => {
-      for (let i = 0; i < count && edges.length <= MOST_LINES; i++) edges.push(edges[edges.length - 1]! + size);
+      for (let i = 0; i < count && edges.length <= MAX_GRID_LINES; i++) edges.push(edges[edges.length - 1]! + size);
     };
     const columns = (e: Element): void => {
       if (is(e, 'table', 'table-column')) {
@@ -73,7 +73,7 @@ export class Tables {
       } else if (/^table-(columns|header-columns|column-group)$/.test(e.local)) e.children.forEach(columns);
     };
     table.children.forEach(columns);
-    grow(x, COLUMN, MOST_LINES - x.length);
+    grow(x, COLUMN, MAX_GRID_LINES - x.length);
     let row = 0;
     const rows = (e: Element): void => {
       if (is(e, 'table', 'table-row')) {
@@ -87,7 +87,7 @@ export class Tables {
       } else if (/^table-(rows|header-rows|row-group)$/.test(e.local)) e.children.forEach(rows);
     };
     table.children.forEach(rows);
-    grow(y, ROW, MOST_LINES - y.length);
+    grow(y, ROW, MAX_GRID_LINES - y.length);
     return { element: table, cells, x, y };
   }
 
@@ -97,7 +97,7 @@ export class Tables {
       if (!is(c, 'table', 'table-cell', 'covered-table-cell')) continue;
       const number = (name: string): number => Math.max(1, Number(n.get(c, name) ?? 1) || 1);
       this.corners.set(c, { x: at.x[Math.min(column, at.x.length - 1)]!, y: at.y });
-      if (column < MOST_COLUMNS && row < MOST_ROWS && c.local === 'table-cell') {
+      if (column < MAX_COLUMNS && row < MAX_ROWS && c.local === 'table-cell') {
         const style = n.get(c, 'table:style-name');
         const fill = this.colour(style, 'table-cell-properties', 'fo:background-color');
         const text = c.children
@@ -110,8 +110,8 @@ export class Tables {
           cells.push({
             column,
             row,
-            columns: Math.min(MOST_COLUMNS, number('table:number-columns-spanned')),
-            rows: Math.min(MOST_ROWS, number('table:number-rows-spanned')),
+            columns: Math.min(MAX_COLUMNS, number('table:number-columns-spanned')),
+            rows: Math.min(MAX_ROWS, number('table:number-rows-spanned')),
             text,
             fill,
             colour: this.colour(style, 'text-properties', 'fo:color') ?? '#000000',

@@ -55,7 +55,7 @@ export function readGeometry(geometry: Element | undefined, names: Names, size: 
 }
 
 /** A line with a way of its own, as we write it: see `offset-outline.ts`. Null for every other geometry. */
-export function readRing(
+export function readOffsetOutline(
   geometry: Element | undefined,
   names: Names,
   size: Size,

@@ -192,18 +192,18 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     change(frames, images) {
       const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
       const additions = new Additions(archive, manifest?.root ?? null, splices);
-      const wardrobe = new NewStyles(parts, office, fills, splices);
+      const styleWriter = new NewStyles(parts, office, fills, splices);
       for (const next of frames) {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
         refuseUnsupported(next.n, unsupportedBy(format, at.site, read, next));
-        const swap = replacementOf(next, images);
-        const href = swap ? additions.store(swap) : hrefOf(at.site, fills)!;
-        const known = swap ? { ...read, ...sizesOf(swap) } : read;
-        writeFrame(splices.of(at.site.part), at.site, known, next, wardrobe, href, !!swap);
+        const image = replacementOf(next, images);
+        const href = image ? additions.store(image) : hrefOf(at.site, fills)!;
+        const known = image ? { ...read, ...sizesOf(image) } : read;
+        writeFrame(splices.of(at.site.part), at.site, known, next, { styleWriter, href, replaced: !!image });
       }
-      wardrobe.flush();
+      styleWriter.flush();
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
     ...(fixed && {

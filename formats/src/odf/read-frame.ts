@@ -19,7 +19,7 @@ import { child, prefixFor, type Element } from '../xml/located';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { decodeMetadata } from '../metadata/metadata';
 import { fromNative, expandCrop } from '../equivalents/offset-outline';
-import { readGeometry, readRing } from './enhanced-geometry';
+import { readGeometry, readOffsetOutline } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
 import { readTone } from './recolour';
 import type { ReadFrame, Site } from './site';
@@ -63,8 +63,8 @@ export function readFrame(
   const known = boundedPixels(pixels ?? { width: size.width / POINTS.px, height: size.height / POINTS.px });
   const physical = physicalSize(known, density);
   const { x, y, turn } = placeOf(element, names, size);
-  const ringed = site.image ? null : readRing(child(element, 'enhanced-geometry'), names, size);
-  const margin = ringed?.ring.margin ?? 0;
+  const offset = site.image ? null : readOffsetOutline(child(element, 'enhanced-geometry'), names, size);
+  const margin = offset?.ring.margin ?? 0;
   const { placement, crop } = site.image
     ? clipped(site, size, known, physical)
     : filled(site, size, known, physical, margin);
@@ -81,7 +81,7 @@ export function readFrame(
     ...(tone && { tone }),
   });
   const read = { crop, size: known, physical };
-  const ring = filed.outline && ringed;
+  const ring = filed.outline && offset;
   const native = ring ? fromNative(filed, ring.ring, ring.shape, crop, known) : filed;
   const name = knownName(element);
   const recognised = decodeMetadata(name && element.attributes[name], native, known);
@@ -143,8 +143,8 @@ function clipped(site: Site, size: Size, pixels: Size, physical: Size): { placem
     right: r / physical.width,
     bottom: b / physical.height,
   };
-  const sane = 1 - crop.left - crop.right > 1e-4 && 1 - crop.top - crop.bottom > 1e-4;
-  const held = sane ? crop : { left: 0, top: 0, right: 0, bottom: 0 };
+  const leavesSome = 1 - crop.left - crop.right > 1e-4 && 1 - crop.top - crop.bottom > 1e-4;
+  const held = leavesSome ? crop : { left: 0, top: 0, right: 0, bottom: 0 };
   return { crop: held, placement: placementFromFileCrop(held, size, pixels) };
 }
 

@@ -18,7 +18,7 @@ import type { Styles } from './styles';
 import { TextStyles } from './text-styles';
 
 /** An A4 page lying, for a page that names no layout. */
-const USUAL = { width: 841.9, height: 595.3 };
+const DEFAULT_PAGE = { width: 841.9, height: 595.3 };
 
 /** A page's or a master's part of the file: its root, and where its styles are looked for. */
 interface Held {
@@ -77,7 +77,7 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
       const master = masters.get(of);
       const layout = master && new Names(master).get(master, 'style:page-layout-name');
       return {
-        ...(layouts.get(layout ?? '') ?? USUAL),
+        ...(layouts.get(layout ?? '') ?? DEFAULT_PAGE),
         ...grounds(page, master),
         layers: layers.filter((l) => l.name === of).map((l) => l.id),
         items: read({ root: page, part: 'content.xml', styles }, `page${i + 1}`, false),

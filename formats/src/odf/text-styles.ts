@@ -13,7 +13,7 @@ interface Found {
 const SAME =
   /^fo:(color|background-color|font-size|font-style|font-weight|font-variant|text-align|text-indent|text-transform|letter-spacing|line-height|margin|margin-(?:left|right|top|bottom)|padding|padding-(?:left|right|top|bottom)|border|border-(?:left|right|top|bottom)|vertical-align|width)$/;
 /** What a value may be made of: numbers, units, names, colours. */
-const PLAIN = /^[\w#%.,() +-]+$/;
+const SAFE_VALUE = /^[\w#%.,() +-]+$/;
 const HELD = ['text-properties', 'paragraph-properties', 'table-cell-properties', 'table-properties'];
 
 /** Styles of text, paragraphs and tables as CSS, with all they take from others (ODF 1.2 Part 1 §16.2). */
@@ -86,7 +86,7 @@ export class TextStyles {
     for (const name of Object.keys(properties.attributes)) {
       const local = name.slice(name.indexOf(':') + 1);
       const value = n.get(properties, `fo:${local}`);
-      if (value === undefined || !SAME.test(`fo:${local}`) || !PLAIN.test(value)) continue;
+      if (value === undefined || !SAME.test(`fo:${local}`) || !SAFE_VALUE.test(value)) continue;
       // An indent counts from a margin that may be left of the page's: both are kept as they are.
       out.push([local, value]);
     }

@@ -17,17 +17,17 @@ export interface TextPicture {
 }
 
 /** An A4 page with margins of 2 cm, for a text that names none. */
-const USUAL = { width: 595.3, height: 841.9, top: 56.7, right: 56.7, bottom: 56.7, left: 56.7 };
+const DEFAULT_PAGE = { width: 595.3, height: 841.9, top: 56.7, right: 56.7, bottom: 56.7, left: 56.7 };
 
 interface Master {
-  page: typeof USUAL;
+  page: typeof DEFAULT_PAGE;
   next: string | undefined;
   header: Element | undefined;
   footer: Element | undefined;
 }
 
 /** Characters of a text that are laid out: the rest would only be waited for. */
-const MOST = 4_000_000;
+const MAX_TEXT_CHARS = 4_000_000;
 
 /**
  * A text document as HTML, page by page as far as the file tells where they end: roughly as readers lay it out, near enough
@@ -65,14 +65,14 @@ class TextPages {
       const n = new Names(m);
       if (!is(m, 'style', 'master-page')) continue;
       this.masters.set(n.get(m, 'style:name') ?? '', {
-        page: layouts.get(n.get(m, 'style:page-layout-name') ?? '') ?? USUAL,
+        page: layouts.get(n.get(m, 'style:page-layout-name') ?? '') ?? DEFAULT_PAGE,
         next: n.get(m, 'style:next-style-name'),
         header: m.children.find((c) => is(c, 'style', 'header')),
         footer: m.children.find((c) => is(c, 'style', 'footer')),
       });
     }
     const first = this.masters.get('Standard') ?? [...this.masters.values()][0];
-    this.master = first ?? { page: USUAL, next: undefined, header: undefined, footer: undefined };
+    this.master = first ?? { page: DEFAULT_PAGE, next: undefined, header: undefined, footer: undefined };
     this.ordered = new Set(
       [common?.root, content.root]
         .flatMap((r) => [child(r, 'styles'), child(r, 'automatic-styles')])
@@ -130,7 +130,7 @@ class TextPages {
   }
 
   private block(e: Element): void {
-    if (this.length > MOST) return;
+    if (this.length > MAX_TEXT_CHARS) return;
     if (is(e, 'text', 'p', 'h')) this.paragraph(e);
     else if (is(e, 'text', 'list')) this.list(e);
     else if (is(e, 'table', 'table')) this.table(e);
@@ -316,18 +316,19 @@ const PAGE_NUMBER = '\ue001';
 const SHEET = `body{margin:24px;background:transparent}section{box-sizing:border-box;position:relative;margin:0 auto 24px;background:#fff;color:#000;box-shadow:0 1px 8px rgb(34 48 47/22%);display:flex;flex-direction:column;font:12pt serif}main{flex:1}main::after{content:'';display:block;clear:both}[data-paragraph]{position:relative;white-space:pre-wrap;overflow-wrap:break-word}table{border-collapse:collapse;table-layout:fixed}td{vertical-align:top;padding:0}ul,ol{margin:0;padding-left:24pt}.tab{display:inline-block;width:2.5em}.box{box-sizing:border-box;display:block;overflow:hidden}.note{display:flex;gap:4pt;font-size:10pt}hr{width:30%;margin:12pt 0 4pt;border:0;border-top:.5pt solid #555}[data-picture]{visibility:hidden!important}`;
 
 /** Pages by the name of their layout (ODF 1.2 Part 1 §16.5, style:page-layout), in points. */
-function layoutsOf(root: Element | undefined): Map<string, typeof USUAL> {
-  const out = new Map<string, typeof USUAL>();
+function layoutsOf(root: Element | undefined): Map<string, typeof DEFAULT_PAGE> {
+  const out = new Map<string, typeof DEFAULT_PAGE>();
   for (const l of child(root, 'automatic-styles')?.children ?? []) {
     const p = child(l, 'page-layout-properties');
     if (!p) continue;
     const n = new Names(p);
     const length = (name: string): number | null => lengthOf(n.get(p, `fo:${name}`));
     const all = length('margin');
-    const side = (name: 'top' | 'right' | 'bottom' | 'left'): number => length(`margin-${name}`) ?? all ?? USUAL[name];
+    const side = (name: 'top' | 'right' | 'bottom' | 'left'): number =>
+      length(`margin-${name}`) ?? all ?? DEFAULT_PAGE[name];
     out.set(new Names(l).get(l, 'style:name') ?? '', {
-      width: length('page-width') ?? USUAL.width,
-      height: length('page-height') ?? USUAL.height,
+      width: length('page-width') ?? DEFAULT_PAGE.width,
+      height: length('page-height') ?? DEFAULT_PAGE.height,
       top: side('top'),
       right: side('right'),
       bottom: side('bottom'),

@@ -40,20 +40,20 @@ const STEP = 2e-5;
 const moved = (a: number, b: number): boolean => Math.abs(a - b) > STEP;
 
 /** Does a frame look otherwise, by more than the file's own steps? */
-const isDressed = (was: Frame, next: Frame): boolean =>
+const isRestyled = (was: Frame, next: Frame): boolean =>
   !equal([was.shape, was.outline, was.shadow], [next.shape, next.outline, next.shadow], STEP);
 
 /** A plain box without line and shadow is a frame with a clip; everything else is a shape filled with the picture. */
 export const isPlain = (f: Frame): boolean =>
   f.shape.name === 'rectangle' && !f.outline && !f.shadow && f.placement.fit !== 'tile';
 
-/** Is a frame with an image one still, rather than a shape that is filled with it? @param swapped with other data */
-export function staysImage(site: Site, read: ReadFrame, next: Frame, swapped: boolean): boolean {
+/** Is a frame with an image one still, rather than a shape that is filled with it? @param replaced with other data */
+export function staysImage(site: Site, read: ReadFrame, next: Frame, replaced: boolean): boolean {
   if (!site.image) return false;
   const { native: was } = read;
-  const dressed = isDressed(was, next);
-  const tiled = next.placement.fit === 'tile' && (swapped || cropChanged(read, next));
-  return isPlain(next) || !(dressed || tiled);
+  const restyled = isRestyled(was, next);
+  const tiled = next.placement.fit === 'tile' && (replaced || cropChanged(read, next));
+  return isPlain(next) || !(restyled || tiled);
 }
 
 /** Does the way it is written lack words for its tone? A picture that becomes a fill has none for most. */
@@ -63,19 +63,22 @@ export function lacksTone(site: Site, read: ReadFrame, asked: Frame): boolean {
   return !canRecolour(read.frame.tone, asked.tone, !staysImage(site, read, next, false));
 }
 
-/**
- * Splices the difference between a frame as read and as it should be into the part. Nothing else is touched.
- * @param href the picture's data in the package
- * @param swapped are these other data than before?
- */
+/** What a frame is written with. */
+interface FrameWriting {
+  styleWriter: StyleWriter;
+  /** The picture's data in the package. */
+  href: string;
+  /** Are these other data than before? */
+  replaced: boolean;
+}
+
+/** Splices the difference between a frame as read and as it should be into the part. Nothing else is touched. */
 export function writeFrame(
   splice: Splice,
   site: Site,
   read: ReadFrame,
   asked: Frame,
-  wardrobe: StyleWriter,
-  href: string,
-  swapped: boolean,
+  { styleWriter, href, replaced }: FrameWriting,
 ): void {
   const was = read.native;
   const done = equal(read.frame, asked) ? { frame: was, offset: null } : toNative(asked, read.size, false);
@@ -83,33 +86,35 @@ export function writeFrame(
   const known = equal(read.frame, asked) ? null : knownAttributes(site, encodeMetadata(asked, read.size, isNamed));
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const placed = moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y) || moved(was.turn, next.turn);
-  const dressed = isDressed(was, next);
-  const cropped = cropChanged(read, next) || swapped;
+  const restyled = isRestyled(was, next);
+  const cropped = cropChanged(read, next) || replaced;
   if (was.flow !== next.flow) refuseFlow(site, next);
   const flows = was.flow !== next.flow;
   const flipped = !equal(was.flip, next.flip);
   const toned = !equal(was.tone, next.tone);
-  if (staysImage(site, read, next, swapped)) {
-    const clip = cropped || (dressed && isPlain(next));
+  if (staysImage(site, read, next, replaced)) {
+    const clip = cropped || (restyled && isPlain(next));
     if (clip || flipped || flows || toned) {
-      const style = wardrobe.style(site.part, (name, names) =>
-        clipStyle(site, name, names, was, next, clip ? clipOf(read, next) : null, dressed),
+      const style = styleWriter.style(site.part, (name, names) =>
+        clipStyle(site, name, names, was, next, clip ? clipOf(read, next) : null, restyled),
       );
       splice.attribute(site.element, site.names.of('draw:style-name'), style);
     }
-    if (swapped && site.image) splice.attribute(site.image, site.names.of('xlink:href'), href);
+    if (replaced && site.image) splice.attribute(site.image, site.names.of('xlink:href'), href);
     if (sized || placed || flows) writeBox(splice, site, next, sized);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
     know(splice, site, known);
     return;
   }
-  if (!site.image && !dressed && !cropped && !sized && !flipped && !toned) {
+  if (!site.image && !restyled && !cropped && !sized && !flipped && !toned) {
     if (placed || flows) writeBox(splice, site, next, false);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
     know(splice, site, known);
     return;
   }
-  const style = wardrobe.style(site.part, (name, names) => fillStyle(site, name, names, read, next, wardrobe, href));
+  const style = styleWriter.style(site.part, (name, names) =>
+    fillStyle(site, name, names, read, next, styleWriter, href),
+  );
   if (site.image || !is(site.element, 'draw', 'custom-shape')) {
     splice.replace(site.element, customShape(site, done, style, known));
     return;
@@ -176,7 +181,7 @@ const FLOW = (names: Names): string =>
 const LYING =
   /:(wrap|wrap-.*|run-through|number-wrapped-paragraphs|flow-with-text|wrap-influence-on-position|protect|(vertical|horizontal)-(pos|rel))$|^fo:margin/;
 /** Properties of a picture's dress that a new one takes the place of. */
-const DRESS = /:(border.*|padding.*|shadow|stroke.*|fill.*|repeat|clip|mirror|shadow-.*)$/;
+const LOOK_ATTRIBUTES = /:(border.*|padding.*|shadow|stroke.*|fill.*|repeat|clip|mirror|shadow-.*)$/;
 
 /** Attributes and children of the old style's graphic properties that stay. */
 function kept(site: Site, passes: (name: string) => boolean): string {
@@ -204,7 +209,7 @@ function clipStyle(
   was: Frame,
   next: Frame,
   clip: string | null,
-  undressed: boolean,
+  plain: boolean,
 ): string {
   const toned = !equal(was.tone, next.tone);
   const old = site.styles.find(site.style);
@@ -213,13 +218,11 @@ function clipStyle(
     (clip !== null && /:clip$/.test(a)) ||
     /:mirror$/.test(a) ||
     (toned && isToneProperty(a)) ||
-    (undressed && DRESS.test(a)) ||
+    (plain && LOOK_ATTRIBUTES.test(a)) ||
     (flow !== '' && /:(wrap|number-wrapped-paragraphs|(vertical|horizontal)-(pos|rel))$/.test(a));
   const { horizontal, vertical } = next.flip;
   const mirror = [horizontal && 'horizontal', vertical && 'vertical'].filter(Boolean).join(' ') || 'none';
-  const off = undressed
-    ? ` ${n.of('draw:stroke')}="none" ${n.of('draw:shadow')}="hidden" ${n.of('fo:border')}="none"`
-    : '';
+  const off = plain ? ` ${n.of('draw:stroke')}="none" ${n.of('draw:shadow')}="hidden" ${n.of('fo:border')}="none"` : '';
   const cut = clip === null ? '' : ` ${n.of('fo:clip')}="${clip}"`;
   const anchored = site.frameFlow === next.flow ? '' : flow;
   const tone = toned ? toneProperties(site, was.tone, next.tone) : [];
@@ -239,13 +242,13 @@ function fillStyle(
   n: Names,
   read: ReadFrame,
   next: Frame,
-  wardrobe: StyleWriter,
+  styleWriter: StyleWriter,
   href: string,
 ): string {
   const { outline, shadow } = next;
   const set: [string, string][] = [
     ['draw:fill', 'bitmap'],
-    ['draw:fill-image-name', wardrobe.fillImage(href)],
+    ['draw:fill-image-name', styleWriter.fillImage(href)],
     ...fillPlace(read, next),
   ];
   const opacity = next.tone?.fading?.opacity ?? 1;
@@ -259,7 +262,7 @@ function fillStyle(
       ['draw:stroke-linejoin', outline.join === 'mitre' ? 'miter' : outline.join],
       ['svg:stroke-linecap', outline.cap],
     );
-    if (outline.dash !== 'solid') set.push(['draw:stroke-dash', wardrobe.dash(outline)]);
+    if (outline.dash !== 'solid') set.push(['draw:stroke-dash', styleWriter.dash(outline)]);
   } else set.push(['draw:stroke', 'none']);
   if (shadow)
     set.push(

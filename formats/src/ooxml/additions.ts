@@ -30,12 +30,12 @@ export class Additions {
   }
 
   /** Lets a picture show other data. The old part and its relationship stay, so nothing is lost. */
-  swap(site: Site, swap: ReplacementImage): void {
+  replaceImage(site: Site, image: ReplacementImage): void {
     const blip = child(site.blipFill, 'blip');
     if (!blip)
       throw new GableError('cannot-write', 'This picture has no data to replace.', 'Leave this picture as it is.');
     const splice = this.splices.of(site.part);
-    const id = this.relate(site.part, this.store(swap), isStrict(blip.uri));
+    const id = this.relate(site.part, this.store(image), isStrict(blip.uri));
     const names = Object.keys(blip.attributes);
     const embed = names.find((n) => n === 'embed' || n.endsWith(':embed'));
     const link = names.find((n) => n === 'link' || n.endsWith(':link'));
@@ -55,8 +55,8 @@ export class Additions {
   }
 
   /** A relationship of the site's part to other data. @returns its id */
-  relateTo(site: Pick<Site, 'part' | 'strict'>, swap: ReplacementImage): string {
-    return this.relate(site.part, this.store(swap), site.strict);
+  relateTo(site: Pick<Site, 'part' | 'strict'>, image: ReplacementImage): string {
+    return this.relate(site.part, this.store(image), site.strict);
   }
 
   /** Keeps a picture's data part. @returns its name */

@@ -71,7 +71,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
-  const pictures = found.map(({ site, where, freeable, legacy, fauxOutline: plate }, i): OpenedPicture => {
+  const pictures = found.map(({ site, where, freeable, legacy, fauxOutline }, i): OpenedPicture => {
     const n = i + 1;
     const { media, problem } = locate(pack, site, parts);
     const pixels = media?.pixels ?? null;
@@ -93,7 +93,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
       size: read.size,
       media,
       problem,
-      ...(plate ? { faked: { weight: plate.weight, colour: plate.colour } } : {}),
+      ...(fauxOutline ? { faked: { weight: fauxOutline.weight, colour: fauxOutline.colour } } : {}),
     };
   });
 
@@ -125,20 +125,20 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
         refuseUnsupported(next.n, unsupportedBy(format, at, read, next));
-        const swap = replacementOf(next, images);
+        const image = replacementOf(next, images);
         // A real outline takes the place of the one that was faked.
         if (at.fauxOutline && !read.frame.outline && next.outline)
           splices.of(at.fauxOutline.part).replace(at.fauxOutline.element, '');
         if (at.legacy) {
-          if (!swap && equal(read.frame, next)) continue;
-          const rid = swap ? additions.relateTo(at.site, swap) : null;
+          if (!image && equal(read.frame, next)) continue;
+          const rid = image ? additions.relateTo(at.site, image) : null;
           const write = at.legacy.group ? writeGrouped : writeLegacy;
-          write(splices.of(at.site.part), at.legacy, swap ? { ...read, size: swap.size } : read, next, rid);
+          write(splices.of(at.site.part), at.legacy, image ? { ...read, size: image.size } : read, next, rid);
           continue;
         }
         for (const site of [at.site, ...at.twins]) {
-          writePicture(splices.of(site.part), site, swap ? { ...read, size: swap.size } : read, next);
-          if (swap) for (const each of eachFill(site)) additions.swap(each, swap);
+          writePicture(splices.of(site.part), site, image ? { ...read, size: image.size } : read, next);
+          if (image) for (const each of eachFill(site)) additions.replaceImage(each, image);
         }
       }
       return additions.write(splices.changed());

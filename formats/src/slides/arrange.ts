@@ -176,7 +176,7 @@ const isGroupSet = (was: Item | undefined, is: Item | undefined): boolean =>
     was.alt === is.alt
   );
 
-/** A group's own place (§20.1.7.5, xfrm): what is in it goes along, since it counts in the group's space. */
+/** A group's own place (§20.1.7.5, xfrm): its members follow, since they count in the group's space. */
 function setGroup(splice: Splice, element: Element, was: GroupItem, is: GroupItem): void {
   const { id } = is;
   if (!equal(was.space, is.space)) throw refused('The inside of this group cannot be scaled.', 'Scale the group.', id);

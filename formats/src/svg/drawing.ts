@@ -15,7 +15,7 @@ export interface Found {
   bytes: Uint8Array | null;
   /** From the place's own units to pixels of the page. */
   outer: Matrix;
-  /** Properties of the element that the frame says by now. */
+  /** Properties of the element that are part of the frame. */
   said: readonly string[];
   /** What is defined for its sake, if nothing else shows it. */
   definitions: readonly Element[];

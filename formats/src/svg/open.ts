@@ -114,19 +114,19 @@ function openSvg(file: Uint8Array): Opened {
       const reserved = new Set(ids.keys());
       for (const next of frames) {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
-        const swap = replacementOf(next, images);
-        if (!swap && equal(f.frame, next)) continue;
+        const image = replacementOf(next, images);
+        if (!image && equal(f.frame, next)) continue;
         refuseUnsupported(next.n, unsupportedIn('svg', f.frame, next));
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);
         written.add(f.element);
-        if (!swap && f.alt && onlyAlt(f.frame, next)) {
+        if (!image && f.alt && onlyAlt(f.frame, next)) {
           writeAlt(splice, f.alt, next.alt);
           continue;
         }
-        const href = swap ? writeDataUrl(swap.bytes, swap.type) : f.href;
+        const href = image ? writeDataUrl(image.bytes, image.type) : f.href;
         splice.replace(
           f.element,
-          groupOf(f, next, { href, size: swap?.size ?? f.size }, fresh(reserved), drawing.looks),
+          groupOf(f, next, { href, size: image?.size ?? f.size }, fresh(reserved), drawing.looks),
         );
         for (const e of definitionsOf(f)) splice.replace(e, '');
       }

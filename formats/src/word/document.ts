@@ -19,7 +19,7 @@ import type { Found } from '../ooxml/found';
 import { themeOf, type Package } from '../ooxml/package';
 import type { ColourMap } from '../drawingml/colour';
 import { legaciesOf, legacySite, type Legacy } from '../vml/legacy';
-import { findPlates } from '../drawingml/faux-outline';
+import { findFauxOutlines } from '../drawingml/faux-outline';
 import { isPicture, siteOf } from '../drawingml/read-picture';
 import type { Site } from '../drawingml/site';
 import { canMoveFreely } from '../drawingml/write-picture';
@@ -54,7 +54,7 @@ export function openDocument(pack: Package, main: string): Opened {
   for (const { name, place } of parts) {
     const walk = new Walk(name, place);
     walk.run(pack.part(name).root);
-    findPlates(pack.part(name).root, name, walk.found, theme);
+    findFauxOutlines(pack.part(name).root, name, walk.found, theme);
     found.push(...walk.found);
     if (place === 'body') pages = walk.page;
     deleted += walk.deleted;

@@ -86,7 +86,7 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
     const part = known && partOf(known);
     if (part && pack.entry(part)) into(part);
     else {
-      // On its own first page the usual header is no longer shown: what stands in it goes along.
+      // On its own first page the usual header is no longer shown: its content is copied.
       const usual = kind === 'default' ? undefined : referenceOf(first, 'default');
       make(first, kind, usual && partOf(usual));
     }

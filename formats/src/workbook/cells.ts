@@ -1,7 +1,7 @@
 import { format, isDateFormat } from 'numfmt';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { channels } from '@gable/core';
-import { MOST_COLUMNS, MOST_ROWS, type Cell } from '../codec/cells';
+import { MAX_COLUMNS, MAX_ROWS, type Cell } from '../codec/cells';
 import { child, type Element } from '../xml/located';
 import type { Theme } from '../drawingml/colour';
 import type { Package } from '../ooxml/package';
@@ -15,7 +15,7 @@ interface Look {
   align: 'left' | 'center' | 'right' | null;
 }
 
-const PLAIN: Look = { pattern: 'General', fill: null, colour: '#000000', size: 11, align: null };
+const DEFAULT_LOOK: Look = { pattern: 'General', fill: null, colour: '#000000', size: 11, align: null };
 
 /** Number formats that have a number and no pattern in the file (ISO/IEC 29500-1 §18.8.30, numFmt). */
 const BUILT_IN: Readonly<Record<number, string>> = {
@@ -80,8 +80,8 @@ function looksOf(root: Element | undefined, theme: () => Theme): Look[] {
     return {
       pattern: patterns.get(id) ?? BUILT_IN[id] ?? 'General',
       fill: fill?.attributes['patternType'] === 'solid' ? colourOf(child(fill, 'fgColor'), theme) : null,
-      colour: colourOf(child(font, 'color'), theme) ?? PLAIN.colour,
-      size: Number(child(font, 'sz')?.attributes['val'] ?? PLAIN.size) || PLAIN.size,
+      colour: colourOf(child(font, 'color'), theme) ?? DEFAULT_LOOK.colour,
+      size: Number(child(font, 'sz')?.attributes['val'] ?? DEFAULT_LOOK.size) || DEFAULT_LOOK.size,
       align:
         across === 'center' || across === 'centerContinuous'
           ? 'center'
@@ -108,7 +108,7 @@ export class Shared {
   look(n: number): Look {
     const part = this.pack.partFor(this.main, 'styles');
     this.looks ??= looksOf(part ? this.pack.part(part).root : undefined, this.theme);
-    return this.looks[n] ?? PLAIN;
+    return this.looks[n] ?? DEFAULT_LOOK;
   }
 
   word(n: number): string {
@@ -119,7 +119,7 @@ export class Shared {
 }
 
 /** Row 301 and above; the rows that are looked at end there. */
-const BEYOND_ROWS = /<(?:\w+:)?row\b[^>]*\sr="(?:[4-9]\d\d|3[1-9]\d|30[1-9]|\d{4,})"/;
+const ROW_BEYOND_LIMIT = /<(?:\w+:)?row\b[^>]*\sr="(?:[4-9]\d\d|3[1-9]\d|30[1-9]|\d{4,})"/;
 
 const localOf = (name: string): string => name.slice(name.indexOf(':') + 1);
 
@@ -170,15 +170,15 @@ export function readCells(text: string, shared: Shared): Cell[] {
     const [from, to] = (tag.attributes['ref'] ?? '').split(':').map(cellOf);
     const cell = from && byPlace.get(`${from.column} ${from.row}`);
     if (!cell || !to) return;
-    cell.columns = Math.max(1, Math.min(MOST_COLUMNS, to.column) - cell.column + 1);
-    cell.rows = Math.max(1, Math.min(MOST_ROWS, to.row) - cell.row + 1);
+    cell.columns = Math.max(1, Math.min(MAX_COLUMNS, to.column) - cell.column + 1);
+    cell.rows = Math.max(1, Math.min(MAX_ROWS, to.row) - cell.row + 1);
   };
   parser.on('opentag', (tag) => {
     const local = localOf(tag.name);
     within = local;
     if (local === 'c') {
       const place = cellOf(tag.attributes['r']);
-      const near = place && place.column < MOST_COLUMNS && place.row < MOST_ROWS;
+      const near = place && place.column < MAX_COLUMNS && place.row < MAX_ROWS;
       open = near
         ? { place, type: tag.attributes['t'] ?? 'n', look: shared.look(Number(tag.attributes['s'] ?? 0)) }
         : null;
@@ -225,7 +225,7 @@ export function readCells(text: string, shared: Shared): Cell[] {
     open = null;
   });
   // Rows come in their order: those beyond are not gone through.
-  const end = text.search(BEYOND_ROWS);
+  const end = text.search(ROW_BEYOND_LIMIT);
   const rest = text.lastIndexOf('</', text.lastIndexOf('sheetData>'));
   if (end >= 0 && rest > end) parser.write(text.slice(0, end)).write(text.slice(rest)).close();
   else parser.write(text).close();

@@ -1,7 +1,7 @@
 import { GableError, toEmu, type Box, type ItemId, type PageItem } from '@gable/core';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
-import { cellSheet, MOST_LINES, type Cell } from '../codec/cells';
+import { cellSheet, MAX_GRID_LINES, type Cell } from '../codec/cells';
 import { MAX_PAGE_ITEMS, type Opened, type Sheet } from '../codec/contract';
 import { readCells, Shared } from './cells';
 import { collect } from '../drawingml/free-walk';
@@ -84,7 +84,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
         told: { numbers, name: `sheet${page}${i ? `-${i + 1}` : ''}`, left, elements },
       }),
     );
-    const edges = { x: grid.edges('x', MOST_LINES), y: grid.edges('y', MOST_LINES) };
+    const edges = { x: grid.edges('x', MAX_GRID_LINES), y: grid.edges('y', MAX_GRID_LINES) };
     const shown = cells.slice(0, Math.max(0, left.count));
     left.count -= shown.length;
     return cellSheet(`sheet${page}`, { cells: shown, edges, items, boxes: items.flatMap(boxOf) });

@@ -84,7 +84,7 @@ async function* column(connect: Connect, query: string): AsyncGenerator<Buffer> 
     failed = error;
     throw error;
   } finally {
-    // Whoever stops in the middle leaves a connection that is still sending.
+    // A reader that stops in the middle leaves a connection that is still sending.
     release(failed ?? (ended ? undefined : new Error('stopped')));
   }
 }

@@ -254,9 +254,10 @@ export const migrations: Migration[] = [
         context,
         `UPDATE jobs SET state = 'failed', problem =
            '{"code": "gave-up", "title": "Gable was renewed while this waited.", "remedy": "Ask for it again."}'
-         WHERE state IN ('waiting', 'running') AND wish->>'kind' IN ('folder', 'hand-over')`,
+         WHERE state IN ('waiting', 'running') AND wish->>'kind' IN ('folder', 'hand-over');
+         ALTER TABLE jobs RENAME COLUMN tries TO attempts`,
       ),
-    down: () => Promise.resolve(),
+    down: ({ context }) => sql(context, 'ALTER TABLE jobs RENAME COLUMN attempts TO tries'),
   },
   {
     name: '0011-drawn-pages',

@@ -175,7 +175,7 @@ export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job
   declare done: CreationOptional<number>;
   declare total: number;
   /** How often it has been begun. */
-  declare tries: CreationOptional<number>;
+  declare attempts: CreationOptional<number>;
   /** Who is at it, and when that was last heard of. */
   declare server: CreationOptional<string | null>;
   declare heardAt: CreationOptional<Date | null>;
@@ -299,7 +299,7 @@ export function defineModels(sequelize: Sequelize): void {
       state: { ...text(), defaultValue: 'waiting' },
       done: { ...whole(), defaultValue: 0 },
       total: whole(),
-      tries: { ...whole(), defaultValue: 0 },
+      attempts: { ...whole(), defaultValue: 0 },
       server: { type: DataTypes.UUID, allowNull: true },
       heardAt: { type: DataTypes.DATE, allowNull: true },
       made: { ...sha256, allowNull: true },

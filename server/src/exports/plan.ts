@@ -8,7 +8,7 @@ import { checkFrames, fileOf } from '../works/find';
 import { changedFrames } from '../works/state';
 
 /** Of a page in the proof sheet. */
-const MOST_PIXELS = 16e6;
+const MAX_PAGE_PIXELS = 16e6;
 
 /** What a job is to make, and what the file that comes of it is called. */
 export interface NamedPlan {
@@ -85,7 +85,7 @@ export function readShots(shots: readonly ShotPairJson[]): { shots: ShotPair[]; 
   const read = ({ png, width, height, frames }: PageShot): Shot => {
     const picture = Buffer.from(png, 'base64');
     const header = readHeader(picture);
-    if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MOST_PIXELS)
+    if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MAX_PAGE_PIXELS)
       throw new GableError('bad-page', 'A page of the proof sheet is no picture.', 'Reload the page and try again.');
     bytes.push(picture);
     return { width, height, frames, ground: bytesOf(picture).sha256 };

@@ -130,7 +130,7 @@ export function jobsRouter(context: AppContext, stopping?: AbortSignal): Router 
     const format = job.name.slice(job.name.lastIndexOf('.') + 1);
     attachment(res, job.name, format).set('Content-Length', String(job.size));
     await pipeline(context.blobs.pieces(job.made), res).catch((error: unknown) => {
-      // Whoever waited for it has gone.
+      // The client disconnected.
       if (!res.destroyed) throw error;
     });
   });

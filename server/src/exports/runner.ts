@@ -17,7 +17,7 @@ export const BEAT = 500;
 /** A job that has not been heard of for so long was left by a server that is gone. */
 export const STALE = 15_000;
 /** A job that ended so many servers is not taken up again. */
-const MOST_TRIES = 3;
+const MAX_ATTEMPTS = 3;
 /** What was made is kept for a day. */
 const KEPT = 24 * 3600_000;
 /** How often that, and removed works, are looked after. */
@@ -96,7 +96,7 @@ export class JobRunner {
       await this.sweep();
     }
     const rows = await this.context.sequelize.query<{ id: string }>(
-      `UPDATE jobs SET state = 'running', server = $1, tries = tries + 1, heard_at = now(), updated_at = now()
+      `UPDATE jobs SET state = 'running', server = $1, attempts = attempts + 1, heard_at = now(), updated_at = now()
        WHERE id = (
          SELECT id FROM jobs
          WHERE state = 'waiting' OR (state = 'running' AND heard_at < now() - $2 * interval '1 millisecond')
@@ -112,7 +112,7 @@ export class JobRunner {
     const { id } = job;
     this.current = { id, stop };
     let at = { done: 0, total: job.total };
-    // Whoever is told that it is no longer ours stops: it was cancelled, or another server has it.
+    // A job that is no longer this server's stops at its next beat: it was cancelled, or another server has it.
     const beat = async (): Promise<void> => {
       const ours = await this.update(id, {
         done: at.done,
@@ -126,7 +126,7 @@ export class JobRunner {
       // The server was told to stop while it took the job.
       if (!this.running) stop.abort();
       stop.signal.throwIfAborted();
-      if (job.tries > MOST_TRIES)
+      if (job.attempts > MAX_ATTEMPTS)
         throw new GableError(
           'gave-up',
           'This ended the server several times and is not tried again.',

@@ -12,7 +12,7 @@ import { changedFrames } from '../works/state';
 
 const shippedOf = (id: string): Finish | undefined => FINISHES.find((f) => f.id === id)?.finish;
 
-/** All finishes: those that ship, as they are by now, then one's own by name. A shipped one that was removed stays away. */
+/** All finishes: those that ship, as they were changed, then one's own by name. A shipped one that was removed stays away. */
 export async function allFinishes(): Promise<KeptFinish[]> {
   const rows = new Map((await OwnFinish.findAll()).map((r) => [r.id, r.finish]));
   const shipped = FINISHES.flatMap(({ id, finish }): KeptFinish[] => {

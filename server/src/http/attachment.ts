@@ -34,7 +34,7 @@ export async function sendMade(context: AppContext, res: Response, made: Made): 
   try {
     await pipeline(createReadStream(made.file), res);
   } catch (error) {
-    // Whoever waited for it has gone.
+    // The client disconnected.
     if (!res.destroyed) throw error;
   } finally {
     await context.spool.remove(made);

@@ -6,8 +6,8 @@ const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 // eslint-disable-next-line no-control-regex -- they are what is looked for
 const UNFIT = /[<>:"|?*\u0000-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g;
 /** Of a name without its ending: characters, and bytes, of which file systems take 255 (common practice). */
-const MOST = 200;
-const MOST_BYTES = 230;
+const MAX_NAME_CHARS = 200;
+const MAX_NAME_BYTES = 230;
 
 /**
  * The name of a file that leaves the server: a base name without folders, never empty, never reserved, never one that is
@@ -24,8 +24,8 @@ export function fileName(name: string, taken = new Set<string>()): string {
     .replace(/[. ]+$/, '');
   const dot = base.lastIndexOf('.');
   const [stem, kind] = dot > 0 && base.length - dot <= 10 ? [base.slice(0, dot), base.slice(dot)] : [base, ''];
-  let plain = cut(stem.replace(/^\.+/, '').trim(), MOST);
-  while (Buffer.byteLength(plain) > MOST_BYTES) plain = cut(plain, Math.floor(plain.length * 0.9));
+  let plain = cut(stem.replace(/^\.+/, '').trim(), MAX_NAME_CHARS);
+  while (Buffer.byteLength(plain) > MAX_NAME_BYTES) plain = cut(plain, Math.floor(plain.length * 0.9));
   plain ||= 'File';
   const safe = RESERVED.test(plain.split('.')[0]!) ? `${plain}_` : plain;
   for (let i = 1; ; i++) {

@@ -18,13 +18,13 @@ export class PassedOver {
 
   /** What is said of a file that is ready. @param done what else was done */
   words(done: string | null = null): string | null {
-    const said = [...(done ? [done] : []), ...this.reasons.slice(0, MOST_REASONS)];
-    if (this.reasons.length > MOST_REASONS)
-      said.push(`${this.reasons.length - MOST_REASONS} more pictures are as they were`);
+    const said = [...(done ? [done] : []), ...this.reasons.slice(0, MAX_REASONS)];
+    if (this.reasons.length > MAX_REASONS)
+      said.push(`${this.reasons.length - MAX_REASONS} more pictures are as they were`);
     return said.length > 0 ? said.join('; ') : null;
   }
 }
-const MOST_REASONS = 5;
+const MAX_REASONS = 5;
 
 /** The file with its frames, smaller if that was asked for; says how far it is. */
 export const handOver = task({

@@ -31,7 +31,7 @@ export async function pageOf(file: Source, frames: readonly Frame[], page: numbe
 
 /**
  * The document as its pages are shown: each picture is a clear stand-in as many pixels wide as its number says, in a plain
- * box of the frame's size, so that whoever lays out the pages can tell which is which without their data.
+ * box of the frame's size, so that the layout can tell them apart without their data.
  */
 export async function plainPages(file: Source, frames: readonly Frame[]): Promise<Uint8Array> {
   const now = new Map(frames.map((f) => [f.n, f]));

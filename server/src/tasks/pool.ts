@@ -35,7 +35,7 @@ export interface PoolLimits {
   each: number;
   /** One that has come to take more than this is ended after its task: memory that was once taken is not given back. */
   grown: number;
-  /** So much may all of them keep when they are idle; beyond, whoever has half of `grown` is ended after its task. */
+  /** So much may all of them keep when they are idle; beyond, a process that holds half of `grown` is ended after its task. */
   kept: number;
   /** An idle process is ended after so long, in milliseconds. */
   idle: number;
@@ -126,7 +126,7 @@ export class TaskPool implements Tasks {
     const has = (client: string): number => running.filter((r) => r.client === client).length;
     const most = Math.max(1, this.limits.lanes[lane] - 1);
     const can = queue.filter((w) => has(w.client) < most && !(w.task.alone && running.some((r) => r.task === w.task)));
-    // Whoever has the fewest at work comes first, and of those, whoever came first.
+    // The client with the fewest tasks at work comes first, and among those the one that asked first.
     const waiting = can.sort((a, b) => has(a.client) - has(b.client))[0];
     if (!waiting || this.closing) return;
     // One that is heavier than all may be runs when nothing else does.

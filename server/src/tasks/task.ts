@@ -2,7 +2,7 @@
 export type BytesRef =
   { sha256: string; size: number; range?: { from: number; to: number } } | { file: string; size: number };
 
-/** Bytes that a task has made, in a spooled file; whoever takes them removes it. */
+/** Bytes that a task has made, in a spooled file; the receiver removes it. */
 export interface Made {
   file: string;
   size: number;

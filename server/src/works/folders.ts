@@ -10,7 +10,7 @@ export const isFolder = (work: Pick<Work, 'summary'>): boolean => work.summary.f
 
 /** The fewest works in a folder, and the most. */
 export const LEAST_FILES = 2;
-export const MOST_FILES = 200;
+export const MAX_FILES = 200;
 
 const plain = (w: Work | undefined): w is Work => w !== undefined && w.sha256 !== null;
 
@@ -37,7 +37,7 @@ export function joined(folder: Work, works: readonly Work[]): Work {
     pictures,
   };
   folder.changes = { version: 1, items };
-  // Whoever changes one of its works changes the folder.
+  // A change of one of its works is a change of the folder.
   folder.revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
   return folder;
 }

@@ -23,7 +23,7 @@ import { sendMade } from '../http/attachment';
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
 
-const TYPES = {
+const MEDIA_TYPES = {
   png: 'image/png',
   jpg: 'image/jpeg',
   webp: 'image/webp',
@@ -65,7 +65,7 @@ export function picturesRouter(context: AppContext): Router {
       res.type(type).set('Cache-Control', kept).send(data);
     } catch (error) {
       if (!(error instanceof GableError) || error.code === 'busy') throw error;
-      res.type('image/svg+xml').set('Cache-Control', kept).send(plate(frame, error.message));
+      res.type('image/svg+xml').set('Cache-Control', kept).send(placeholder(frame, error.message));
     }
   });
 
@@ -74,7 +74,7 @@ export function picturesRouter(context: AppContext): Router {
     const at = await placeOf(req.params);
     const { source, size } = await originalOf(context, at, frame);
     const made = await context.tasks.run('exportFrame', { source, frame, size, ...wish });
-    res.type(TYPES[wish.format]).set('Cache-Control', 'no-store');
+    res.type(MEDIA_TYPES[wish.format]).set('Cache-Control', 'no-store');
     await sendMade(context, res, made);
   });
 
@@ -82,7 +82,7 @@ export function picturesRouter(context: AppContext): Router {
 }
 
 /** What stands in for a face that cannot be made, and says why: it is not asked for again. */
-function plate({ box }: Frame, reason: string): string {
+function placeholder({ box }: Frame, reason: string): string {
   const [width, height] = [240, Math.min(960, Math.max(24, (240 * box.height) / box.width))];
   return (
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height.toFixed(1)}"><title>${escapeXml(reason)}</title>` +

@@ -37,7 +37,7 @@ export async function restoreWork(context: AppContext, id: string): Promise<void
 }
 
 /**
- * Removes for good what may no longer be brought back: works with their files, deeds, jobs and pictures that nothing else
+ * Removes for good what may no longer be brought back: works with their files, entries, jobs and pictures that nothing else
  * needs; old versions; library pictures that were removed and that no work shows any more.
  * @param now the time that counts, in milliseconds
  */

@@ -1,12 +1,12 @@
 import type { CanDeactivateFn, Routes } from '@angular/router';
 
 /** The longest that leaving waits for a save that is under way. */
-const PATIENCE = 4000;
+const SESSION_TIMEOUT_MS = 4000;
 
 /** From one screen of a work to another all is saved first: the next one reads what the server has. */
 const savedFirst: CanDeactivateFn<{ settled(): Promise<boolean> } | null> = (screen, _route, _now, next) => {
   if (!screen || !next.url.startsWith('/work/')) return true;
-  const patience = new Promise<boolean>((r) => setTimeout(() => r(true), PATIENCE));
+  const patience = new Promise<boolean>((r) => setTimeout(() => r(true), SESSION_TIMEOUT_MS));
   return Promise.race([screen.settled().then(() => true), patience]);
 };
 

@@ -96,7 +96,7 @@ export class Board implements BoardActions {
   readonly wanted = output();
   protected readonly size = signal({ width: 800, height: 480 });
   protected readonly drag = signal<Drag | null>(null);
-  /** Is the next drag a keep mark? Another picture or step ends what was begun; a deed or a save does not. */
+  /** Is the next drag a keep mark? Another picture or step ends what was begun; an entry or a save does not. */
   readonly marking = linkedSignal({
     source: computed(() => `${this.state.model()?.selected} ${this.edit.step().name}`),
     computation: () => false,
@@ -569,7 +569,7 @@ export class Board implements BoardActions {
   }
 
   protected mend(note: Note): void {
-    if (note.remedy) this.state.take(note.remedy.deed, note.remedy.frame);
+    if (note.remedy) this.state.take(note.remedy.entry, note.remedy.frame);
   }
 
   protected resize(side: 'width' | 'height', value: number): void {

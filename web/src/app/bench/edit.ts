@@ -62,7 +62,7 @@ export class Edit {
     return f && p ? this.step().changed(f, p.frame) : false;
   });
 
-  /** A new gesture begins: all until the next one is one deed. */
+  /** A new gesture begins: all until the next one is one entry. */
   grab(): void {
     this.gestures++;
   }
@@ -73,7 +73,7 @@ export class Edit {
     if (f) this.state.take(name, change(f), `slide-${name}-${this.gestures}`);
   }
 
-  /** Changes the taken frame as a deed of its own. */
+  /** Changes the taken frame as an entry of its own. */
   set(name: string, change: (frame: Frame) => Frame): void {
     const f = this.taken();
     if (f) this.state.take(name, change(f));

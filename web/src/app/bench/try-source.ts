@@ -142,7 +142,7 @@ export class TrySource {
     const waits = before && this.cuts() && !this.edit.seen();
     const early = waits ? { step, id: t.id, key: this.edit.key(), before, after: now.frame } : null;
     if (this.cuts()) this.early = early;
-    this.state.take(now.deed, now.frame, early && `early-${t.id}-${early.key}`);
+    this.state.take(now.entry, now.frame, early && `early-${t.id}-${early.key}`);
     if (this.edit.step().name !== 'shape' || t.id.startsWith('own-')) return;
     const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
     // The row that is being chosen from stays in its order; the next visit shows the new one.
@@ -150,7 +150,7 @@ export class TrySource {
     remember(LATELY, lately);
   }
 
-  /** The early deed anew; if others came since that left the picture where it was, its place as a deed of its own. */
+  /** The early entry anew; if others came since that left the picture where it was, its place as an entry of its own. */
   private takeAgain(): void {
     const { early } = this;
     const taken = this.edit.taken();
@@ -160,7 +160,7 @@ export class TrySource {
     if (!equal(lies(taken), lies(early.after))) return;
     const now = early.step.tries(this.context(early.before), this.filter()).find((other) => other.id === early.id);
     if (!now) return;
-    if (equal(taken, early.after)) this.state.take(now.deed, now.frame, `early-${early.id}-${early.key}`);
+    if (equal(taken, early.after)) this.state.take(now.entry, now.frame, `early-${early.id}-${early.key}`);
     else this.state.take('subject centred', { ...taken, placement: now.frame.placement });
   }
 

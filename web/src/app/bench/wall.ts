@@ -24,7 +24,7 @@ import { TryFace } from './try-face';
 import { TrySource } from './try-source';
 
 /** Side by side there is room for this many. */
-const MOST_HELD = 4;
+const MAX_HELD = 4;
 const FIRST = 24;
 const MORE = 16;
 
@@ -246,7 +246,7 @@ export class Wall {
   }
 
   protected hold(t: Try): void {
-    this.held.update((all) => (this.isHeld(t) ? all.filter((h) => h.id !== t.id) : [...all, t].slice(-MOST_HELD)));
+    this.held.update((all) => (this.isHeld(t) ? all.filter((h) => h.id !== t.id) : [...all, t].slice(-MAX_HELD)));
   }
 
   protected take(t: Try): void {

@@ -15,9 +15,9 @@ const RATIO = 0.9;
 /** Of a page much higher than wide a part is shown: so many times as high as wide. */
 const TALLEST = 1.4;
 /** So many pages go into a proof sheet. */
-const MOST = 40;
+const MAX_PAGES = 40;
 /** Nobody waits longer for a page, in milliseconds. */
-const PATIENCE = 20_000;
+const LAYOUT_TIMEOUT_MS = 20_000;
 /** Kinds whose pages are laid out by the browser. */
 export const isLaidOut = ({ can }: Work): boolean => can.pages === 'text' || can.pages === 'web';
 
@@ -63,7 +63,7 @@ class Layouter {
     const id = ++this.id;
     return new Promise((done, failed) => {
       this.waiting.set(id, { done, failed });
-      setTimeout(() => failed(new Error('The page took too long.')), PATIENCE);
+      setTimeout(() => failed(new Error('The page took too long.')), LAYOUT_TIMEOUT_MS);
       void this.ready.then(() => this.frame.contentWindow?.postMessage(message(id), '*', transfer));
     });
   }
@@ -119,7 +119,7 @@ export class PageShots {
           if (a >= 0 && b >= 0 && !pairs.has(`${b} ${a}`)) pairs.set(`${b} ${a}`, { before: b, after: a, n });
         }
         for (const pair of [...pairs.values()].sort((p, q) => p.after - q.after)) {
-          if (out.length === MOST) return out;
+          if (out.length === MAX_PAGES) return out;
           const page = web ? (work.pages > 1 ? `Page ${file}` : 'The page') : `About page ${pair.after + 1}`;
           out.push({
             caption: page,

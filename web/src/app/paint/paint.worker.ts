@@ -87,11 +87,11 @@ let small = 0;
 let lastPainted = -Infinity;
 /** Milliseconds without tries that count as a pause, and the longest that is waited for one. */
 const PAUSE = 40;
-const PATIENCE = 500;
+const LARGE_COPY_WAIT_MS = 500;
 
 /** Decoding a large copy takes from the tries what they need to be there at once. */
 async function pauseInPainting(): Promise<void> {
-  const end = performance.now() + PATIENCE;
+  const end = performance.now() + LARGE_COPY_WAIT_MS;
   const busy = (): boolean => small > 0 || performance.now() - lastPainted < PAUSE;
   while (busy() && performance.now() < end) await sleep(PAUSE / 2);
 }
@@ -426,7 +426,7 @@ async function handle(data: Request): Promise<void> {
   }
 }
 
-// Whoever asks gets an answer, come what may: a wish without one would keep its place for good.
+// Every request is answered, also on failure: one without an answer would keep its place for good.
 self.addEventListener('message', ({ data }: MessageEvent<Request>) => {
   handle(data).catch((error: unknown) => {
     if (!('id' in data)) throw error;

@@ -69,7 +69,7 @@ const WAYS = {
       <span class="grow text-[13px] text-soft">One undo takes all of it back.</span>
       <button type="button" class="act" (click)="close()">Not now</button>
       <button type="button" class="act act-main" [disabled]="count() === 0" (click)="take()">
-        {{ deed() }}
+        {{ entry() }}
       </button>
     </div>
   </dialog>`,
@@ -82,7 +82,7 @@ export class PairsSheet {
   private readonly verb = signal('');
   private readonly chosen = signal<ReadonlyMap<number, Way>>(new Map());
   protected readonly count = computed(() => this.pairs().filter((p) => this.way(p) !== 'not').length);
-  protected readonly deed = computed(() => {
+  protected readonly entry = computed(() => {
     const n = this.count();
     return `${this.verb()} ${n === 1 ? 'one frame' : `${n} frames`}`;
   });

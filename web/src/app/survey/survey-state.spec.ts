@@ -75,7 +75,7 @@ test('what each frame keeps is looked up once, and frames can be sorted by it', 
   expect(state.shown().map((r) => r.n)).toEqual([3, 2, 1]);
 });
 
-test('mending shows before and after, and is one deed', () => {
+test('mending shows before and after, and is one entry', () => {
   const { bench, state } = setup();
   const pairs = state.mending(state.rows(), PLAIN_FAULTS);
   expect(pairs.map((p) => p.row.n)).toEqual([2]);

@@ -267,7 +267,7 @@ export class SurveyState {
     });
   }
 
-  /** Changes a finish; frames that still have all of it follow, as one deed in each work. */
+  /** Changes a finish; frames that still have all of it follow, as one entry in each work. */
   async changeFinish(kept: KeptFinish, finish: Finish): Promise<KeptFinish | null> {
     return this.tell(async () => {
       const open = this.bench.model$.value?.work.id ?? '';

@@ -197,14 +197,14 @@ export class Survey implements SurveyActions {
 
   protected lay(finish: KeptFinish): void {
     const pairs = this.state.laying(finish);
-    const deed = `${finish.finish.name} laid on`;
+    const entry = `${finish.finish.name} laid on`;
     // What suits all of them needs no second look: one undo takes it back.
     if (!pairs.some((p) => p.concern))
       this.state.take(
-        deed,
+        entry,
         pairs.map((p) => p.after),
       );
-    else this.pairs().open(finish.finish.name, 'Lay it on', pairs, (f) => this.state.take(deed, f));
+    else this.pairs().open(finish.finish.name, 'Lay it on', pairs, (f) => this.state.take(entry, f));
   }
 
   @HostListener('document:keydown', ['$event'])

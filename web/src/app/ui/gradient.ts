@@ -15,7 +15,7 @@ type Run = Exclude<Paint, { kind: 'solid' }>;
 type Stop = Run['stops'][number];
 
 /** The most and fewest stops a gradient has. */
-const MOST = 10;
+const MAX_STOPS = 10;
 const FEWEST = 2;
 
 /** The stops of a gradient: dragged along a bar, added by a click on it, removed by dragging them off it or with Delete. */
@@ -71,7 +71,7 @@ export class GradientEditor {
   readonly palette = input<readonly string[]>([]);
   readonly changed = output<Stop[]>();
   readonly grabbed = output();
-  protected readonly most = MOST;
+  protected readonly most = MAX_STOPS;
   protected readonly fewest = FEWEST;
   protected readonly chosen = signal(0);
   /** The stop that is being dragged off the bar. */
@@ -93,7 +93,7 @@ export class GradientEditor {
   }
 
   protected add(event: PointerEvent): void {
-    if (event.target !== this.bar().nativeElement || this.stops().length >= MOST) return;
+    if (event.target !== this.bar().nativeElement || this.stops().length >= MAX_STOPS) return;
     this.insert(this.share(event));
   }
 

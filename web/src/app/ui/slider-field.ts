@@ -52,7 +52,7 @@ export class SliderField {
   /** Does the slider move by doubling? For zooms. */
   readonly log = input(false);
   readonly changed = output<number>();
-  /** A new gesture begins: all until the next one is one deed. */
+  /** A new gesture begins: all until the next one is one entry of the history. */
   readonly grabbed = output();
 
   protected readonly least = computed(() => this.floor() ?? this.min());

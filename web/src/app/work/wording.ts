@@ -26,7 +26,7 @@ import type { WorkPicture } from '@gable/contract';
 export interface Note {
   code: string;
   text: string;
-  remedy: { label: string; deed: string; frame: Frame } | null;
+  remedy: { label: string; entry: string; frame: Frame } | null;
 }
 
 const percent = (v: unknown): string => `${trimNumber(Number(v), 1)} %`;
@@ -36,17 +36,17 @@ export function notes(frame: Frame, facts: PictureFacts): Note[] {
   return findings(frame, facts).flatMap((f) => note(f, frame, facts) ?? []);
 }
 
-/** What each remedy is called on its button, and in the list of deeds. */
-const REMEDY: Partial<Record<Finding['code'], { label: string; deed: string }>> = {
-  distorted: { label: 'Make it true', deed: 'made true' },
-  egg: { label: 'Make it a circle', deed: 'circle' },
-  sideways: { label: 'Turn it upright', deed: 'turned upright' },
-  'empty-corner': { label: 'Fill the shape', deed: 'shape filled' },
-  'keep-cut': { label: 'Keep all of it', deed: 'kept what matters' },
-  'off-centre': { label: 'Centre the subject', deed: 'subject centred' },
-  hairline: { label: 'Make it visible', deed: 'outline thicker' },
-  'faked-outline': { label: 'Make it one real outline', deed: 'real outline' },
-  'faint-outline': { label: 'Make it stand out', deed: 'outline clearer' },
+/** What each remedy is called on its button, and in the list of entries. */
+const REMEDY: Partial<Record<Finding['code'], { label: string; entry: string }>> = {
+  distorted: { label: 'Make it true', entry: 'made true' },
+  egg: { label: 'Make it a circle', entry: 'circle' },
+  sideways: { label: 'Turn it upright', entry: 'turned upright' },
+  'empty-corner': { label: 'Fill the shape', entry: 'shape filled' },
+  'keep-cut': { label: 'Keep all of it', entry: 'kept what matters' },
+  'off-centre': { label: 'Centre the subject', entry: 'subject centred' },
+  hairline: { label: 'Make it visible', entry: 'outline thicker' },
+  'faked-outline': { label: 'Make it one real outline', entry: 'real outline' },
+  'faint-outline': { label: 'Make it stand out', entry: 'outline clearer' },
 };
 
 function words(f: Finding): string | null {
@@ -87,14 +87,18 @@ function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
   if (f.code === 'soft' && facts.pixels) {
     const size = { width: Number(f['goodWidth']), height: Number(f['goodHeight']) };
     const better = withSize(frame, size, facts.pixels, 'zoom');
-    return { code: f.code, text, remedy: { label: 'Make it that size', deed: 'size that stays sharp', frame: better } };
+    return {
+      code: f.code,
+      text,
+      remedy: { label: 'Make it that size', entry: 'size that stays sharp', frame: better },
+    };
   }
   if (f.code === 'keep-cut' && facts.pixels && frame.keep && !fitKeepMark(frame, frame.keep, facts.pixels)?.filled) {
     const better = remedy(f, frame, facts);
     return {
       code: f.code,
       text: `${text} Filled, this shape cannot keep it all.`,
-      remedy: better && { label: 'Show it with room round it', deed: 'kept what matters', frame: better },
+      remedy: better && { label: 'Show it with room round it', entry: 'kept what matters', frame: better },
     };
   }
   const name = REMEDY[f.code];

@@ -232,7 +232,7 @@ describe('what there is to choose from', () => {
     const { state } = setup();
     const source = TestBed.inject(TrySource);
     const circle = { id: 'circle' } as Try;
-    source.take({ ...circle, deed: 'circle', frame: lined(1) });
+    source.take({ ...circle, entry: 'circle', frame: lined(1) });
     const early = takenFrame(state.model$.value!);
     expect([early.shape.name, early.placement.aim.u]).toEqual(['circle', 0.5]);
     await wait(150);
@@ -241,7 +241,7 @@ describe('what there is to choose from', () => {
     const { size } = pictureOf(1);
     expect(late.placement).toEqual(withShape(frameOf(1), { name: 'circle', knobs: {} }, size, SUBJECT).placement);
     expect(late.placement.aim.u).not.toBeCloseTo(0.5, 3);
-    // One deed, as it was one click.
+    // One entry, as it was one click.
     expect(state.model$.value!.history.past.map((d) => d.name)).toEqual(['circle']);
     state.undo();
     expect(takenFrame(state.model$.value!)).toEqual(frameOf(1));
@@ -250,7 +250,7 @@ describe('what there is to choose from', () => {
   test('what was done since stays: an outline beside it, and a picture that was moved by hand', async () => {
     const { state } = setup();
     const source = TestBed.inject(TrySource);
-    source.take({ id: 'circle', deed: 'circle', frame: lined(1) } as Try);
+    source.take({ id: 'circle', entry: 'circle', frame: lined(1) } as Try);
     const outline = solidOutline(6, '#ffffff');
     state.take('outline white', { ...takenFrame(state.model$.value!), outline });
     await wait(150);
@@ -261,7 +261,7 @@ describe('what there is to choose from', () => {
 
     TestBed.resetTestingModule();
     const other = setup();
-    TestBed.inject(TrySource).take({ id: 'circle', deed: 'circle', frame: lined(1) } as Try);
+    TestBed.inject(TrySource).take({ id: 'circle', entry: 'circle', frame: lined(1) } as Try);
     const round = takenFrame(other.state.model$.value!);
     const moved = { ...round, placement: { ...round.placement, aim: { u: 0.45, v: 0.5 } } };
     other.state.take('move', moved);
@@ -270,7 +270,7 @@ describe('what there is to choose from', () => {
     expect(takenFrame(other.state.model$.value!)).toEqual(moved);
   });
 
-  test('a gesture of the knobs is one deed, one step is put back alone', async () => {
+  test('a gesture of the knobs is one entry, one step is put back alone', async () => {
     const { state } = setup();
     const edit = TestBed.inject(Edit);
     edit.grab();

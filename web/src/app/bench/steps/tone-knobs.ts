@@ -116,8 +116,8 @@ export class ToneKnobs {
     this.edit.slide(k.label.toLowerCase(), (f) => ({ ...f, ...toned(f.tone, k.group, k.name, value) }));
   }
 
-  protected set(group: Group, name: string, value: unknown, deed: string): void {
-    this.edit.set(deed, (f) => ({ ...f, ...toned(f.tone, group, name, value) }));
+  protected set(group: Group, name: string, value: unknown, entry: string): void {
+    this.edit.set(entry, (f) => ({ ...f, ...toned(f.tone, group, name, value) }));
   }
 
   protected only(count: 'all' | 'one' | 'two'): void {

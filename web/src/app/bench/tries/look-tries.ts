@@ -58,7 +58,7 @@ export function outlineTries({ frame, original, palette }: TryContext): Try[] {
     note: outline ? words(outline) : '',
     frame: { ...frame, outline },
     current: equal(frame.outline, outline),
-    deed: outline ? `outline ${label.toLowerCase()}` : 'no outline',
+    entry: outline ? `outline ${label.toLowerCase()}` : 'no outline',
   }));
 }
 
@@ -86,7 +86,7 @@ export function shadowTries({ frame, original, palette }: TryContext): Try[] {
     note: shadow ? `${Math.round(shadow.opacity * 100)} %, ${shadow.blur} pt soft` : '',
     frame: { ...frame, shadow },
     current: equal(frame.shadow, shadow),
-    deed: shadow ? `shadow ${label.toLowerCase()}` : 'no shadow',
+    entry: shadow ? `shadow ${label.toLowerCase()}` : 'no shadow',
   }));
 }
 
@@ -122,7 +122,7 @@ export function toneTries({ frame, original }: TryContext): Try[] {
       note: '',
       frame: tone ? { ...next, tone } : next,
       current: equal(frame.tone, tone),
-      deed: `tone ${label.toLowerCase()}`,
+      entry: `tone ${label.toLowerCase()}`,
     };
   });
 }

@@ -44,7 +44,7 @@ export function ratioTries({ frame, original, size, subject }: TryContext): Try[
       note: cut ? `${Math.round(cut.share * 100)} % off the ${cut.side}` : 'cuts nothing',
       frame: { ...next, shape: freed(next.shape, next.box) },
       current: Math.abs(frame.box.width / frame.box.height / ratio - 1) < 1e-4,
-      deed: id === 'own' ? 'its own ratio' : `ratio ${label.toLowerCase()}`,
+      entry: id === 'own' ? 'its own ratio' : `ratio ${label.toLowerCase()}`,
     };
   });
 }
@@ -67,7 +67,7 @@ const ANCHOR_LABELS: Readonly<Record<(typeof ANCHORS)[number], string>> = {
 /** Places for the picture behind the shape. */
 export function positionTries({ frame, original, size, subject }: TryContext): Try[] {
   const { placement } = frame;
-  const at = (id: string, label: string, next: Placement, deed = label.toLowerCase(), note?: string): Try => {
+  const at = (id: string, label: string, next: Placement, entry = label.toLowerCase(), note?: string): Try => {
     const placed: Frame = { ...frame, placement: next };
     return {
       id,
@@ -75,7 +75,7 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
       note: note ?? shownNote(placed, size),
       frame: placed,
       current: samePlace(placed, frame, size),
-      deed,
+      entry,
     };
   };
   const cover: Placement =
@@ -146,7 +146,7 @@ function samePlace(a: Frame, b: Frame, size: Size): boolean {
 export function placeTries({ frame, original, freeable }: TryContext): Try[] {
   const at = (id: string, label: string, next: Partial<Frame>, note = ''): Try => {
     const placed: Frame = { ...frame, ...next };
-    return { id, label, note, frame: placed, current: equal(placed, frame), deed: label.toLowerCase() };
+    return { id, label, note, frame: placed, current: equal(placed, frame), entry: label.toLowerCase() };
   };
   const { flip } = frame;
   return [

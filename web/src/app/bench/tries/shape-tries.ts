@@ -41,7 +41,7 @@ export function shapeTries(context: TryContext, filter: ShapeFilter = ALL_SHAPES
       note: shownNote(next, size),
       frame: next,
       current,
-      deed: shape.label.toLowerCase(),
+      entry: shape.label.toLowerCase(),
     };
   });
   const words = filter.words.toLowerCase().trim();
@@ -59,7 +59,7 @@ export function shapeTries(context: TryContext, filter: ShapeFilter = ALL_SHAPES
         note: shownNote(next, size),
         frame: next,
         current: equal(frame.shape.drawn, shape.drawn) && frame.shape.name === shape.name,
-        deed: name,
+        entry: name,
       };
     }),
   ];

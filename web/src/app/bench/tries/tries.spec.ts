@@ -76,7 +76,7 @@ describe('shapes', () => {
 describe('ratios', () => {
   test('say which side they cut, and by how much', () => {
     const square = named(of('ratio'), 'ratio-1-1');
-    expect(square).toMatchObject({ note: '33 % off the width', deed: 'ratio 1:1' });
+    expect(square).toMatchObject({ note: '33 % off the width', entry: 'ratio 1:1' });
     expect(square.frame.box.width).toBeCloseTo(square.frame.box.height, 9);
     expect(ratioCut(context.frame.box, 1)).toEqual({ side: 'width', share: expect.closeTo(1 / 3, 9) });
     expect(named(of('ratio'), 'ratio-own').note).toBe('cuts nothing');

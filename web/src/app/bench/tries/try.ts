@@ -10,8 +10,8 @@ export interface Try {
   frame: Frame;
   /** Is this what the frame has now? */
   current: boolean;
-  /** The name of the deed when it is taken. */
-  deed: string;
+  /** The name of the entry when it is taken. */
+  entry: string;
 }
 
 export interface TryContext {
