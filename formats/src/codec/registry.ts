@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
 import { htmlCodec } from '../html/open';
 import { openDocumentCodec } from '../odf/open';
-import { officeCodec } from '../ooxml/index';
+import { officeCodec } from '../ooxml/open';
 import { refuseCompound } from '../ooxml/package';
 import { readHeader } from '../raster/header';
 import { svgCodec } from '../svg/open';

@@ -2,7 +2,7 @@ import { cut } from '@gable/core';
 import { descend, type Element } from '../xml/located';
 import { shorten, type Place } from '../codec/contract';
 import { NS } from '../ooxml/names';
-import { inStep } from '../ooxml/open';
+import { inStep } from '../ooxml/pictures';
 import type { Found } from '../ooxml/found';
 import { freeSiteOf, isPicture } from './read-picture';
 import type { Site } from './site';

@@ -1,7 +1,7 @@
 import type { Element } from '../xml/located';
 import type { Where } from '../codec/contract';
 import type { Site } from '../drawingml/site';
-import type { Legacy } from '../vml/legacy';
+import type { Legacy } from '../vml/find';
 
 /** A picture found in a part, before its data is looked at. */
 export interface Found {

@@ -1,182 +1,41 @@
-import { equal, type Frame } from '@gable/core';
-import { canFoldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
-import { densityIn, MediaParts, problemsIn } from '../codec/media';
-import { refuseTooMany } from '../codec/limits';
-import { unsupportedIn, refuseUnsupported, type Feature } from '../codec/capabilities';
-import { noData, noPicture, replacementOf, type Opened, type OpenedPicture } from '../codec/contract';
-import type { Format } from '../codec/capabilities';
-import { child } from '../xml/located';
-import { Splices } from '../xml/splices';
-import { readEntry } from '../zip/reader';
-import { Additions } from './additions';
-import type { Theme } from '../drawingml/colour';
-import type { Found } from './found';
-import type { Package } from './package';
-import { blipIds, eachFill, readPicture } from '../drawingml/read-picture';
-import type { ReadPicture, Site } from '../drawingml/site';
-import { isPlainInGroup, readLegacy, writeGrouped, writeLegacy } from '../vml/legacy';
-import { canRecolour } from '../drawingml/recolour';
-import { canTile } from '../drawingml/tile';
-import { writePicture } from '../drawingml/write-picture';
+import { GableError } from '@gable/core';
+import type { Codec, Opened } from '../codec/contract';
+import type { Archive } from '../zip/reader';
+import { openDeck } from '../slides/open';
+import { openDocument } from '../word/open';
+import { NS } from './names';
+import { Package } from './package';
+import { openWorkbook } from '../workbook/open';
 
-type Pages = Pick<Opened, 'sheets' | 'layers' | 'stories'>;
-
-interface Source {
-  format: Format;
-  pack: Package;
-  /** Name of the main part. */
-  main: string;
-  found: readonly Found[];
-  pages: number;
-  /** Its pages where they are fixed: read when they are first asked for. */
-  readPages?: () => Pages;
-  /** The theme that colours in a part refer to. */
-  theme: (part: string) => Theme;
-}
-
-/** Does the text of a document make room for the picture's box? */
-const isHeld = ({ holder, group }: Site): boolean =>
-  !!holder && !group && (holder.local === 'inline' || !child(holder, 'wrapNone'));
+export const officeCodec: Codec = {
+  formats: ['docx', 'pptx', 'xlsx'],
+  recognises: ({ archive }) => archive !== null,
+  open: ({ archive }) => openOfficePackage(archive!),
+};
 
 /**
- * A line off the edge is part of the geometry (`offset-outline.ts`), where a shadow inside the shape would fall from it, too. What
- * is turned inside its shape is a turned frame with its shape turned back (`inner-transform.ts`).
+ * Opens a package of ISO/IEC 29500 by what its main part is: a text document, a slide deck or a workbook.
+ * @throws GableError `not-a-document`, `damaged-part`, `xml-…`, `too-many-pictures`
  */
-function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: ReadPicture, next: Frame): Feature[] {
-  if (legacy?.group) return isPlainInGroup(read, next) ? [] : ['group'];
-  // A picture that becomes a shape for its tiles takes its data along as they are.
-  const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
-  const lies = (m: Feature): boolean =>
-    m === 'tone' && next.tone
-      ? becomesTiles || !canRecolour(next.tone)
-      : m === 'outside'
-        ? next.shadow?.kind === 'inner'
-        : m === 'tile'
-          ? !!legacy || twins.length > 0 || (becomesTiles && !!read.frame.tone) || !canTile(site, next)
-          : true;
-  const found = unsupportedIn(format, read.frame, next).filter(lies);
-  // Tiles as they were read can get a line that they cannot have.
-  if (next.placement.fit === 'tile' && !equal(read.frame, next) && lies('tile') && !found.includes('tile'))
-    found.push('tile');
-  return withoutFoldable(
-    found,
-    read.frame,
-    next,
-    () => !legacy && canFoldInnerTransform(next, read.size, isHeld(site)),
+function openOfficePackage(archive: Archive): Opened {
+  const pack = Package.of(archive);
+  const main = pack.partFor('', 'officeDocument');
+  if (!main) throw new GableError('not-a-document', 'This package has no main part.', 'Choose another file.');
+  // A binary workbook's main part is no XML at all.
+  if (/\.bin$/i.test(main))
+    throw new GableError(
+      'unsupported-format',
+      'This is a workbook in the binary format.',
+      'Save it as .xlsx in the program it was made with, then open that.',
+    );
+  const { uri, local } = pack.part(main).root;
+  if (NS.word.has(uri) && local === 'document') return openDocument(pack, main);
+  if (NS.presentation.has(uri) && local === 'presentation') return openDeck(pack, main);
+  if (NS.spreadsheet.has(uri) && local === 'workbook') return openWorkbook(pack, main);
+  throw new GableError(
+    'not-a-document',
+    'This package is no text document, slide deck or workbook.',
+    'Choose a file of a kind that Gable opens.',
+    { type: pack.contentType(main) },
   );
-}
-
-/** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme, readPages }: Source): Opened {
-  refuseTooMany(found.length);
-  const reads: ReadPicture[] = [];
-  const parts = new MediaParts(pack.archive);
-  const pictures = found.map(({ site, where, freeable, legacy, fauxOutline }, i): OpenedPicture => {
-    const n = i + 1;
-    const { media, problem } = locate(pack, site, parts);
-    const pixels = media?.pixels ?? null;
-    const read = legacy
-      ? readLegacy(legacy, n, pixels)
-      : readPicture(
-          site,
-          n,
-          pixels,
-          () => theme(site.part),
-          () => densityIn(pack.archive, media ? pack.entry(media.part) : undefined),
-        );
-    reads.push(read);
-    return {
-      n,
-      where,
-      freeable,
-      frame: read.frame,
-      size: read.size,
-      media,
-      problem,
-      ...(fauxOutline ? { faked: { weight: fauxOutline.weight, colour: fauxOutline.colour } } : {}),
-    };
-  });
-
-  let made: Pages | null = null;
-  const read = (): Pages => (made ??= readPages?.() ?? { sheets: [] });
-  return {
-    format,
-    signed: pack.signed,
-    pages,
-    get sheets() {
-      return read().sheets;
-    },
-    get layers() {
-      return read().layers ?? [];
-    },
-    get stories() {
-      return read().stories ?? [];
-    },
-    pictures,
-    unsupported(frame) {
-      const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return unsupportedBy(format, found[frame.n - 1]!, read, frame);
-    },
-    change(frames, images) {
-      const splices = new Splices((name) => pack.part(name));
-      const additions = new Additions(pack, main, splices);
-      for (const next of frames) {
-        const at = found[next.n - 1];
-        const read = reads[next.n - 1];
-        if (!at || !read) noPicture(next.n, pictures.length);
-        refuseUnsupported(next.n, unsupportedBy(format, at, read, next));
-        const image = replacementOf(next, images);
-        // A real outline takes the place of the one that was faked.
-        if (at.fauxOutline && !read.frame.outline && next.outline)
-          splices.of(at.fauxOutline.part).replace(at.fauxOutline.element, '');
-        if (at.legacy) {
-          if (!image && equal(read.frame, next)) continue;
-          const rid = image ? additions.relateTo(at.site, image) : null;
-          const write = at.legacy.group ? writeGrouped : writeLegacy;
-          write(splices.of(at.site.part), at.legacy, image ? { ...read, size: image.size } : read, next, rid);
-          continue;
-        }
-        for (const site of [at.site, ...at.twins]) {
-          writePicture(splices.of(site.part), site, image ? { ...read, size: image.size } : read, next);
-          if (image) for (const each of eachFill(site)) additions.replaceImage(each, image);
-        }
-      }
-      return additions.write(splices.changed());
-    },
-    pictureBytes(n) {
-      const picture = pictures[n - 1] ?? noPicture(n, pictures.length);
-      const entry = picture.media && pack.entry(picture.media.part);
-      return entry ? readEntry(pack.archive, entry) : noData(picture);
-    },
-  };
-}
-
-/** Finds a picture's data and reads its header, once for each part. */
-function locate(pack: Package, site: Site, parts: MediaParts): Pick<OpenedPicture, 'media' | 'problem'> {
-  const { embed, link } = blipIds(site);
-  const related = pack.relationships(site.part).find((r) => r.id === (embed ?? link));
-  if (related?.external) return { media: null, problem: problemsIn.linked(related.target) };
-  return parts.describe(related && pack.entry(related.target));
-}
-
-/**
- * The same picture stands in every branch of alternate content (ISO/IEC 29500-3 §7.6): found once, in the first branch that
- * has any, with its twins in the others, so that all are kept in step.
- */
-export function inStep(branches: readonly Found[][]): Found[] {
-  const main = branches.find((b) => b.length > 0) ?? [];
-  const used = new Set<Found>();
-  for (const picture of main)
-    for (const branch of branches) {
-      if (branch === main) continue;
-      const ids = blipIds(picture.site);
-      const twin = branch.find((t) => {
-        const own = blipIds(t.site);
-        return !t.legacy && !used.has(t) && own.embed === ids.embed && own.link === ids.link;
-      });
-      if (!twin) continue;
-      used.add(twin);
-      picture.twins.push(twin.site, ...twin.twins);
-    }
-  return main;
 }

@@ -3,7 +3,7 @@ import { child, descend, type Element } from '../xml/located';
 import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
-import { openOoxml } from '../ooxml/open';
+import { openOoxml } from '../ooxml/pictures';
 import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';

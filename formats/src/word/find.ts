@@ -1,119 +1,18 @@
-import { cut, type ItemId, type StoryContent } from '@gable/core';
-import { ancestor, attributeOf as attribute, child, type Element } from '../xml/located';
-import {
-  MAX_PAGE_ITEMS,
-  noSuchPlace,
-  shorten,
-  type MarginPicture,
-  type NewPicture,
-  type Opened,
-  type Place,
-} from '../codec/contract';
-import { insertInText } from './create';
-import { putInMargin } from './margin';
-import { itemsInText } from './read-items';
-import { NS } from '../ooxml/names';
-import { inStep, openOoxml } from '../ooxml/open';
-import { removal } from '../ooxml/remove-picture';
-import type { Found } from '../ooxml/found';
-import { themeOf, type Package } from '../ooxml/package';
-import type { ColourMap } from '../drawingml/colour';
-import { legaciesOf, legacySite, type Legacy } from '../vml/legacy';
-import { findFauxOutlines } from '../drawingml/faux-outline';
+import { cut } from '@gable/core';
+import { type Place, shorten } from '../codec/contract';
 import { isPicture, siteOf } from '../drawingml/read-picture';
 import type { Site } from '../drawingml/site';
 import { canMoveFreely } from '../drawingml/write-picture';
+import type { Found } from '../ooxml/found';
+import { NS } from '../ooxml/names';
+import { inStep } from '../ooxml/pictures';
+import { legaciesOf, legacySite, type Legacy } from '../vml/find';
+import { type Element, attributeOf as attribute, ancestor } from '../xml/located';
 
 const NS_VML = 'urn:schemas-microsoft-com:vml';
 
-const PLACES: Record<string, Place> = {
-  header: 'header',
-  footer: 'footer',
-  footnotes: 'footnote',
-  endnotes: 'endnote',
-  comments: 'comment',
-};
-
-/**
- * Opens a word-processing document (ISO/IEC 29500, transitional or strict; also templates and macro variants) and finds
- * its pictures in document order: body, then headers, footers, footnotes, endnotes and comments. Only the directory, XML
- * parts and the first bytes of pictures are read.
- * @param main name of the main part
- */
-export function openDocument(pack: Package, main: string): Opened {
-  const parts: { name: string; place: Place }[] = [{ name: main, place: 'body' }];
-  for (const [kind, place] of Object.entries(PLACES))
-    for (const r of pack.relationships(main))
-      if (r.kind === kind && !r.external && pack.entry(r.target) && !parts.some((p) => p.name === r.target))
-        parts.push({ name: r.target, place });
-
-  const theme = themeOf(pack, main, () => colourMapOf(pack, main));
-  const found: Found[] = [];
-  let pages = 1;
-  let [deleted, filled] = [0, 0];
-  for (const { name, place } of parts) {
-    const walk = new Walk(name, place);
-    walk.run(pack.part(name).root);
-    findFauxOutlines(pack.part(name).root, name, walk.found, theme);
-    found.push(...walk.found);
-    if (place === 'body') pages = walk.page;
-    deleted += walk.deleted;
-    filled += walk.filled;
-  }
-  const leftOut = [
-    { why: 'in deleted text', count: deleted },
-    { why: 'as fills of shapes in older markup', count: filled },
-  ].filter((l) => l.count > 0);
-  /** What stands in the texts: read when it is first asked for. */
-  const readPages = (): { sheets: []; stories: StoryContent[] } => {
-    const left = { count: MAX_PAGE_ITEMS };
-    const elements = new Map<ItemId, Element>();
-    const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
-    const stories = parts.map(({ name: part, place }, i): StoryContent => {
-      const told = { numbers, name: `story${i + 1}`, left, elements, part, theme };
-      return { place, part, items: itemsInText(pack.part(part).root, told) };
-    });
-    return { sheets: [], stories };
-  };
-  const file = openOoxml({ format: 'docx', pack, main, found, pages, theme, readPages });
-  return Object.assign(file, {
-    ...(leftOut.length > 0 && { leftOut }),
-    remove: removal(pack, main, found),
-    putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
-    insert(picture: NewPicture) {
-      const { place } = picture;
-      if (place.on !== 'text') throw noSuchPlace('the text');
-      return insertInText(pack, main, found, { ...picture, place });
-    },
-  });
-}
-
-/** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */
-function colourMapOf(pack: Package, main: string): ColourMap {
-  const settings = pack.partFor(main, 'settings');
-  const said = settings ? child(pack.part(settings).root, 'clrSchemeMapping') : undefined;
-  const out: Record<string, string> = {};
-  for (const [name, value] of Object.entries(said?.attributes ?? {})) {
-    const local = name.slice(name.indexOf(':') + 1);
-    out[LONG[local] ?? local] = LONG[value] ?? value;
-  }
-  return out;
-}
-
-/** Names of the settings (§17.18.97, ST_WmlColorSchemeIndex) as themes and drawings have them. */
-const LONG: Readonly<Record<string, string>> = {
-  t1: 'tx1',
-  t2: 'tx2',
-  dark1: 'dk1',
-  light1: 'lt1',
-  dark2: 'dk2',
-  light2: 'lt2',
-  hyperlink: 'hlink',
-  followedHyperlink: 'folHlink',
-};
-
 /** Goes through a part in document order and collects pictures with their surroundings. */
-class Walk {
+export class Walk {
   readonly found: Found[] = [];
   page = 1;
   /** Pictures in deleted text, and fills of shapes in the older markup. */

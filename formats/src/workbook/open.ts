@@ -1,0 +1,98 @@
+import { type ItemId, GableError, type PageItem, type Box } from '@gable/core';
+import { type Cell, MAX_GRID_LINES, cellSheet } from '../codec/cells';
+import { type Opened, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import { collect } from '../drawingml/free-walk';
+import { firstPicture } from '../drawingml/read-picture';
+import type { Found } from '../ooxml/found';
+import { openOoxml } from '../ooxml/pictures';
+import { type Package, relatedId, themeOf } from '../ooxml/package';
+import { removal } from '../ooxml/remove-picture';
+import { child, type Element } from '../xml/located';
+import { anchorAbove, anchorOf } from './anchor';
+import { Shared, readCells } from './cells';
+import { Grid } from './grid';
+import { itemsOn } from './read-items';
+
+/**
+ * Opens a workbook (ISO/IEC 29500-1 §18) and finds the pictures that lie on its sheets, sheet by sheet.
+ * @param main name of the main part
+ */
+export function openWorkbook(pack: Package, main: string): Opened {
+  const related = pack.relationships(main);
+  const sheets = (child(pack.part(main).root, 'sheets')?.children ?? []).map((s) => ({
+    name: s.attributes['name'] ?? '',
+    part: related.find((r) => !r.external && r.id === relatedId(s))?.target,
+  }));
+  const found: Found[] = [];
+  const seen = new Set<string>();
+  /** Drawings of the sheets, by number. */
+  const drawings = new Map<number, { part: string; grid: () => Grid }[]>();
+  sheets.forEach(({ name, part: sheet }, i) => {
+    if (!sheet || !pack.entry(sheet)) return;
+    for (const r of pack.relationships(sheet)) {
+      if (r.kind !== 'drawing' || r.external || !pack.entry(r.target) || seen.has(r.target)) continue;
+      seen.add(r.target);
+      let grid: Grid | null = null;
+      const gridOnce = (): Grid => (grid ??= new Grid(pack.text(sheet)));
+      drawings.set(i + 1, [...(drawings.get(i + 1) ?? []), { part: r.target, grid: gridOnce }]);
+      found.push(
+        ...collect(pack.part(r.target).root, {
+          part: r.target,
+          place: 'sheet',
+          page: i + 1,
+          near: name,
+          site(pic) {
+            const e = anchorAbove(pic);
+            if (!e) return null;
+            const anchor = anchorOf(e, pic, gridOnce);
+            // An anchor holds one object (§20.5.2.33); it follows the first where there are more.
+            return { anchor: firstPicture(e) === pic ? anchor : { ...anchor, write: () => undefined } };
+          },
+        }),
+      );
+    }
+  });
+  const theme = themeOf(pack, main);
+  const shared = new Shared(pack, main, theme);
+  const left = { count: MAX_PAGE_ITEMS };
+  const elements = new Map<ItemId, Element>();
+  const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
+  const sheetOf = (part: string | undefined, page: number): Sheet => {
+    let text = '<worksheet/>';
+    let cells: Cell[] = [];
+    try {
+      if (part && pack.entry(part)) text = pack.text(part);
+      cells = readCells(text, shared);
+    } catch (error) {
+      // Cells that cannot be read are no reason not to show the pictures.
+      if (!(error instanceof GableError)) throw error;
+    }
+    const grid = new Grid(text);
+    const boxOf = (item: PageItem): Box[] => {
+      const box = 'picture' in item ? found[item.picture - 1]!.site.anchor?.box : item.at.box;
+      return box ? [box] : [];
+    };
+    const items = (drawings.get(page) ?? []).flatMap(({ part: drawing, grid: cells }, i) =>
+      itemsOn(pack.part(drawing).root, {
+        part: drawing,
+        grid: cells,
+        theme,
+        told: { numbers, name: `sheet${page}${i ? `-${i + 1}` : ''}`, left, elements },
+      }),
+    );
+    const edges = { x: grid.edges('x', MAX_GRID_LINES), y: grid.edges('y', MAX_GRID_LINES) };
+    const shown = cells.slice(0, Math.max(0, left.count));
+    left.count -= shown.length;
+    return cellSheet(`sheet${page}`, { cells: shown, edges, items, boxes: items.flatMap(boxOf) });
+  };
+  const file = openOoxml({
+    format: 'xlsx',
+    pack,
+    main,
+    found,
+    pages: Math.max(1, sheets.length),
+    theme,
+    readPages: () => ({ sheets: sheets.map(({ part }, i) => sheetOf(part, i + 1)) }),
+  });
+  return Object.assign(file, { remove: removal(pack, main, found) });
+}
