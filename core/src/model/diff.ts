@@ -1,6 +1,6 @@
 import type { Document, Item, Page } from './document';
 import { equal } from './equal';
-import { apply, type Operation } from './operations';
+import { apply, applyAll, type Operation } from './operations';
 import { holdersOf, itemsOf, sameHolder, slotsOf, withChildren, type Holder } from './tree';
 
 /** Properties whose own properties are told apart: two windows may change them side by side. */
@@ -13,6 +13,45 @@ const STRUCTURE: ReadonlySet<string> = new Set(['id', 'kind', 'children', 'items
  * documents must have the same.
  */
 export function diff(from: Document, to: Document): Operation[] {
+  const operations: Operation[] = sameStructure(from, to) ? [] : structural(from, to);
+  const now = operations.length > 0 ? applyAll(from, operations).document : from;
+  // Ties last: they lead to items that must be there.
+  const changes = [...Object.values(to.items)].flatMap((item) => settings('set', now.items[item.id]!, item));
+  const ties = changes.filter(({ path }) => path === 'tie');
+  operations.push(...changes.filter(({ path }) => path !== 'tie'));
+  operations.push(
+    ...ties.filter(({ value }) => value === undefined),
+    ...ties.filter(({ value }) => value !== undefined),
+  );
+  for (const page of to.pages) operations.push(...settings('page-set', pageOf(now, page.id), page));
+  return operations;
+}
+
+/** Do two documents hold the same items in the same places? Then they differ in properties at most. */
+function sameStructure(from: Document, to: Document): boolean {
+  const sameIds = (a: readonly string[], b: readonly string[]): boolean =>
+    a === b || (a.length === b.length && a.every((id, i) => id === b[i]));
+  const sameLists = (
+    a: readonly { id: string; items: readonly string[] }[],
+    b: readonly { id: string; items: readonly string[] }[],
+  ): boolean =>
+    a === b || (a.length === b.length && a.every((h, i) => h.id === b[i]!.id && sameIds(h.items, b[i]!.items)));
+  if (!sameLists(from.pages, to.pages) || !sameLists(from.layers, to.layers) || !sameLists(from.stories, to.stories))
+    return false;
+  const ids = Object.keys(to.items);
+  return (
+    ids.length === Object.keys(from.items).length &&
+    ids.every((id) => {
+      const [was, is] = [from.items[id], to.items[id]!];
+      if (was === is) return true;
+      if (was?.kind !== is.kind) return false;
+      return was.kind !== 'group' || is.kind !== 'group' || sameIds(was.children, is.children);
+    })
+  );
+}
+
+/** Operations that put, take and move items and pages. */
+function structural(from: Document, to: Document): Operation[] {
   const operations: Operation[] = [];
   let now = from;
   const act = (operation: Operation): void => {
@@ -51,15 +90,6 @@ export function diff(from: Document, to: Document): Operation[] {
     (id, index) => act({ op: 'page-move', id, index }),
   );
   for (const holder of holdersOf(to)) order(holder);
-  // Ties last: they lead to items that must be there.
-  const changes = [...Object.values(to.items)].flatMap((item) => settings('set', now.items[item.id]!, item));
-  const ties = changes.filter(({ path }) => path === 'tie');
-  operations.push(...changes.filter(({ path }) => path !== 'tie'));
-  operations.push(
-    ...ties.filter(({ value }) => value === undefined),
-    ...ties.filter(({ value }) => value !== undefined),
-  );
-  for (const page of to.pages) operations.push(...settings('page-set', pageOf(now, page.id), page));
   return operations;
 
   function order(holder: Holder): void {
