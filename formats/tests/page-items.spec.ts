@@ -295,6 +295,26 @@ describe('pages of OpenDocument files', () => {
   });
 });
 
+test('text boxes of OpenDocument texts, with the pictures in and beside them, in the order of the text', async () => {
+  const box = (inside: string, anchor: string): string =>
+    `<draw:frame draw:style-name="g" text:anchor-type="${anchor}" svg:x="5pt" svg:y="6pt" svg:width="90pt" svg:height="40pt"><draw:text-box>${inside}</draw:text-box></draw:frame>`;
+  const { document } = openFile(
+    await buildOpen({
+      styles: graphicStyle('g', 'draw:fill="solid" draw:fill-color="#F1E9D8" draw:stroke="none"'),
+      body: `<text:p>${openFrame()}</text:p><text:p>${box(`<text:p>House rules</text:p><text:p>${openFrame()}</text:p>`, 'paragraph')}</text:p><text:p>${box('<text:p>Small</text:p>', 'as-char')}</text:p>`,
+    }),
+  );
+  checkDocument(document);
+  const items = document.stories[0]!.items.map((id) => document.items[id]!);
+  expect(items.map((i) => (isPictureItem(i) ? i.id : i.kind))).toEqual(['p1', 'framed', 'p2', 'framed']);
+  expect(items.map((i) => i.at.on)).toEqual([items[0]!.at.on, 'anchor', items[2]!.at.on, 'line']);
+  expect(words(items[1]!)).toContain('House rules');
+  expect(framed(items[1])).toMatchObject({
+    at: { box: { x: 5, y: 6, width: 90, height: 40 } },
+    fill: { paint: { colour: '#f1e9d8' } },
+  });
+});
+
 describe('texts', () => {
   const drawing = (inner: string, uri = 'x'): string =>
     `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="1828800" cy="914400"/><wp:docPr id="3" name="d"/><a:graphic><a:graphicData uri="${uri}">${inner}</a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>`;

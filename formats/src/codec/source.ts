@@ -187,7 +187,10 @@ function structured(opened: Opened, change: Change, imageOf: (item: PictureItem)
   const { from, to, arranged } = change;
   if (!arranged || !opened.arrange) return oneByOne(opened, change, imageOf);
   const bytes = opened.arrange({ from, to, imageOf: (id) => imageOf(to.items[id] as PictureItem) });
-  return { file: openByContent(bytes), bytes, numbers: numbersIn(opened, to) };
+  const file = openByContent(bytes);
+  const numbers = numbersIn(opened, to);
+  if (file.pictures.length !== numbers.size) throw new Error('The pictures of a file were counted in two ways.');
+  return { file, bytes, numbers };
 }
 
 /** The numbers of pictures in a deck: page by page in their order, then those that pages share, as they were. */

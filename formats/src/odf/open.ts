@@ -146,7 +146,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described };
   });
-  const pagesOf = (): Pick<Opened, 'sheets' | 'layers'> => {
+  const pagesOf = (): Pick<Opened, 'sheets' | 'layers' | 'stories'> => {
     const numbers = new Map(found.map(({ site }, i) => [site.element, i + 1]));
     const { styles } = parts.get('content.xml')!;
     if (tables) {
@@ -161,7 +161,13 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         }),
       };
     }
-    if (!fixed || !body) return { sheets: [] };
+    if (!body) return { sheets: [] };
+    if (!fixed) {
+      const boxOf = (n: number): Box => pictures[n - 1]!.frame.box;
+      const left = { count: MAX_PAGE_ITEMS };
+      const told = { part: 'content.xml', styles, numbers, boxOf, left, name: 'text', inText: true };
+      return { sheets: [], stories: [{ place: 'body', part: 'content.xml', items: drawnIn(body, told) }] };
+    }
     return readPages({
       body,
       common: common?.root,
@@ -183,6 +189,9 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     },
     get layers() {
       return (made ??= pagesOf()).layers ?? [];
+    },
+    get stories() {
+      return (made ??= pagesOf()).stories ?? [];
     },
     pictures,
     unsupported(frame) {

@@ -100,6 +100,8 @@ export interface Drawn {
   left: { count: number };
   /** Are its placeholders only there for pages to fill? */
   master?: boolean;
+  /** Do items stand in a text, like a letter or beside it? */
+  inText?: boolean;
   /** Where the places of what stands in an element count from. Groups are taken apart where that is not the page's corner. */
   originOf?: (e: Element) => { x: number; y: number };
 }
@@ -107,7 +109,7 @@ export interface Drawn {
 /** Shapes, texts, pictures, groups, and what is kept, from the back to the front. */
 export function drawnIn(
   root: Element,
-  { part, styles, numbers, boxOf, name, left, master, originOf }: Drawn,
+  { part, styles, numbers, boxOf, name, left, master, inText, originOf }: Drawn,
 ): PageItem[] {
   const items: PageItem[] = [];
   let count = 0;
@@ -122,17 +124,18 @@ export function drawnIn(
     }
     // Pictures are told however many items there are.
     if (left.count <= 0 || e.uri !== URIS.draw) return e.children.flatMap(visit);
-    if (is(e, 'draw', 'g') && !originOf) return group(e);
+    if (is(e, 'draw', 'g') && !originOf && !inText) return group(e);
     const names = new Names(e);
     const holder =
       names.get(e, 'presentation:placeholder') === 'true' || (master && names.get(e, 'presentation:class'));
     const id = `${name}-${count + 1}`;
     const item = styles && !holder ? itemOf(e, { names, styles, part }, id) : null;
     if (!item) return e.children.flatMap(visit);
-    items.push(originOf ? movedBy(item, originOf(e)) : item);
+    items.push(originOf ? movedBy(item, originOf(e)) : inText ? inStory(item, names.get(e, 'text:anchor-type')) : item);
     count++;
     left.count--;
-    return [id];
+    // Pictures may stand among the words of a text box.
+    return [id, ...e.children.flatMap(visit)];
   };
   /** A group has no place of its own (ODF 1.2 Part 1 §10.3.15, draw:g): its members say theirs on the page. */
   const group = (e: Element): ItemId[] => {
@@ -148,6 +151,12 @@ export function drawnIn(
   root.children.forEach((e) => visit(e));
   return items;
 }
+
+/** Like a letter in the text, or beside it (ODF 1.2 Part 1 §19, text:anchor-type). */
+const inStory = (item: Item, anchor: string | undefined): Item => ({
+  ...item,
+  at: { on: anchor === 'as-char' ? 'line' : 'anchor', box: item.at.box },
+});
 
 const movedBy = (item: Item, { x, y }: { x: number; y: number }): Item => ({
   ...item,
