@@ -1,7 +1,6 @@
 import {
   cut,
   GableError,
-  type Box,
   type Document,
   type Frame,
   type ItemId,
@@ -125,22 +124,11 @@ export interface MarginPicture {
   picture: ReplacementImage;
 }
 
-/** Where a new picture goes. Boxes in points. */
-export type NewPlace =
-  | {
-      on: 'page';
-      /** Number of the slide, or 1 for a drawing. */
-      page: number;
-      box: Box;
-      /** The picture that it lies right behind; null in front of everything. */
-      behind: number | null;
-    }
-  | {
-      on: 'text';
-      /** It gets a paragraph of its own behind so many paragraphs and tables of the body. */
-      after: number;
-      size: Size;
-    };
+/** Where a new picture goes in a text: a paragraph of its own behind so many paragraphs and tables of the body. In points. */
+export interface NewPlace {
+  after: number;
+  size: Size;
+}
 
 /** A picture to put into a file, plain; framing it is a change like any other. */
 export interface NewPicture {
@@ -285,10 +273,6 @@ export function noPicture(n: number, count: number): never {
     { n },
   );
 }
-
-/** A place of another kind of file. @param where what this kind has places in */
-export const noSuchPlace = (where: string): GableError =>
-  new GableError('cannot-write', 'A picture cannot be put there in this file.', `Name a place in ${where}.`);
 
 /** @throws GableError always: there is no data, for the reason the picture's problem names */
 export function noData({ n, problem }: OpenedPicture): never {

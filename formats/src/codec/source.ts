@@ -7,14 +7,12 @@ import {
   GableError,
   isPictureItem,
   itemIdOf,
-  itemsOf,
-  slotOf,
+  slotsOf,
   withChildren,
   withFrame,
   type Box,
   type Document,
   type Frame,
-  type Holder,
   type Item,
   type ItemId,
   type Operation,
@@ -218,17 +216,11 @@ function oneByOne(
     numbers.delete(id);
     for (const [other, at] of numbers) if (at > n) numbers.set(other, at - 1);
   }
-  // From the front to the back, so that what lies in front of a new picture is there.
-  const placed = added.map((item) => ({ item, slot: slotOf(to, item.id) })).sort((a, b) => b.slot.index - a.slot.index);
-  for (const { item, slot } of placed) {
-    const next = itemsOf(to, slot.in)
-      .slice(slot.index + 1)
-      .find((id) => numbers.has(id));
-    const place = placeOf(file.format, to, item, {
-      in: slot.in,
-      behind: next === undefined ? null : numbers.get(next)!,
-    });
-    const put = file.insert!({ place, image: imageOf(item), alt: item.alt });
+  // From the last to the first, so that a place counts what the file had.
+  const slots = slotsOf(to);
+  const last = added.toSorted((a, b) => slots.get(b.id)!.index - slots.get(a.id)!.index);
+  for (const item of last) {
+    const put = file.insert!({ place: placeOf(file.format, item), image: imageOf(item), alt: item.alt });
     bytes = put.bytes;
     file = openByContent(bytes);
     for (const [other, at] of numbers) if (at >= put.n) numbers.set(other, at + 1);
@@ -237,19 +229,9 @@ function oneByOne(
   return { file, bytes, numbers };
 }
 
-function placeOf(
-  format: Format,
-  to: Document,
-  { at }: Item,
-  { in: holder, behind }: { in: Holder; behind: number | null },
-): NewPlace {
-  const { box } = at;
-  if ('page' in holder) {
-    const page = to.pages.findIndex((p) => p.id === holder.page) + 1;
-    return { on: 'page', page, box, behind };
-  }
+function placeOf(format: Format, { at }: Item): NewPlace {
   if (at.on !== 'line' && at.on !== 'anchor') throw refused(format, 'A picture without a place in the text');
-  return { on: 'text', after: at.after ?? 0, size: { width: box.width, height: box.height } };
+  return { after: at.after ?? 0, size: { width: at.box.width, height: at.box.height } };
 }
 
 function writeChange(

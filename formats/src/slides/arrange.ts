@@ -1,6 +1,7 @@
 import {
   equal,
   GableError,
+  groupsRound,
   isPictureItem,
   itemsOf,
   withChildren,
@@ -233,11 +234,9 @@ function refuseScaledMoves(
   ids: readonly ItemId[],
   elements: ReadonlyMap<ItemId, Element>,
 ): void {
-  const groupOf = (document: Document): Map<ItemId, ItemId> => {
-    const map = new Map<ItemId, ItemId>();
-    for (const item of Object.values(document.items))
-      if (item.kind === 'group') for (const c of item.children) map.set(c, item.id);
-    return map;
+  const groupOf = (document: Document): ((id: ItemId) => ItemId | undefined) => {
+    const round = groupsRound(document);
+    return (id) => round.get(id)?.[0]?.id;
   };
   const [was, is] = [groupOf(from), groupOf(to)];
   const counts = (group: ItemId | undefined): { x: number; y: number; k: { x: number; y: number } } => {
@@ -252,8 +251,8 @@ function refuseScaledMoves(
   };
   for (const id of ids) {
     const item = to.items[id];
-    if (!item || isPictureItem(item) || was.get(id) === is.get(id)) continue;
-    if (!equal(counts(was.get(id)), counts(is.get(id)), 1e-6))
+    if (!item || isPictureItem(item) || was(id) === is(id)) continue;
+    if (!equal(counts(was(id)), counts(is(id)), 1e-6))
       throw refused('This counts in the space of its group and cannot leave or enter it.', 'Move the whole group.', id);
   }
 }

@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import type { NewPicture, NewPlace } from '../codec/contract';
+import type { NewPicture } from '../codec/contract';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { freeId } from '../ooxml/ids';
@@ -17,7 +17,7 @@ export function insertInText(
   pack: Package,
   main: string,
   found: readonly Found[],
-  { image, alt, place }: NewPicture & { place: NewPlace & { on: 'text' } },
+  { image, alt, place }: NewPicture,
 ): { bytes: Uint8Array; n: number } {
   const { root } = pack.part(main);
   const body = child(root, 'body');

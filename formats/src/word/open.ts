@@ -1,12 +1,5 @@
 import type { StoryContent, ItemId } from '@gable/core';
-import {
-  type Place,
-  type Opened,
-  MAX_PAGE_ITEMS,
-  type MarginPicture,
-  type NewPicture,
-  noSuchPlace,
-} from '../codec/contract';
+import { type Place, type Opened, MAX_PAGE_ITEMS, type MarginPicture, type NewPicture } from '../codec/contract';
 import type { ColourMap } from '../drawingml/colour';
 import { findFauxOutlines } from '../drawingml/faux-outline';
 import type { Found } from '../ooxml/found';
@@ -73,11 +66,7 @@ export function openDocument(pack: Package, main: string): Opened {
     ...(leftOut.length > 0 && { leftOut }),
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
-    insert(picture: NewPicture) {
-      const { place } = picture;
-      if (place.on !== 'text') throw noSuchPlace('the text');
-      return insertInText(pack, main, found, { ...picture, place });
-    },
+    insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
   });
 }
 
