@@ -1,6 +1,6 @@
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import path from 'node:path';
-import { openOnBench, still } from './steps';
+import { expect, openOnBench, still, test } from './steps';
 
 const AXE = path.resolve(__dirname, '../../node_modules/axe-core/axe.min.js');
 

@@ -1,6 +1,5 @@
-import { expect, test } from '@playwright/test';
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { handbook, openOnBench } from './steps';
+import { expect, handbook, openOnBench, test } from './steps';
 
 const parts = (): Record<string, Uint8Array> => unzipSync(handbook);
 const repacked = (change: (p: Record<string, Uint8Array>) => void): Buffer => {

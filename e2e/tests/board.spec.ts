@@ -1,6 +1,6 @@
 import { deriveView, keptOfMark, ontoPicture, POINTS, wholePicture, type Frame } from '@gable/core';
-import { expect, test, type Page } from '@playwright/test';
-import { openOnBench, ready, saved, savedFrames } from './steps';
+import type { Page } from '@playwright/test';
+import { expect, openOnBench, ready, saved, savedFrames, test } from './steps';
 
 /** Picture 4 of the demo handbook: a portrait, 2100 × 1400 pixels, in a box of 32 mm. */
 const SIZE = { width: 2100, height: 1400 };

@@ -1,9 +1,8 @@
-import { expect, test } from '@playwright/test';
 import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { framesOf, saveOf, type ToldWork } from '../../server/tests/support/entries';
-import { handbook } from './steps';
+import { expect, handbook, test } from './steps';
 
 /** A server of its own on the same throwaway database, to be killed without warning. */
 async function serve(): Promise<{ child: ChildProcess; url: string }> {

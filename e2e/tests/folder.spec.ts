@@ -1,9 +1,8 @@
 import { openFile } from '@gable/formats';
-import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { HANDBOOK, handbook, saved, savedFrames } from './steps';
+import { expect, handbook, HANDBOOK, saved, savedFrames, test } from './steps';
 
 const talk = readFileSync(path.resolve(HANDBOOK, '../open-day-talk.pptx'));
 

@@ -1,8 +1,9 @@
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { openFile, type Source } from '@gable/formats';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { expect, test } from './steps';
 
 const demo = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
 

@@ -1,8 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { openOnBench } from './steps';
+import { expect, openOnBench, test } from './steps';
 
 interface Job {
   id: string;

@@ -1,8 +1,7 @@
-import { expect, test } from '@playwright/test';
 import { execFileSync, spawn } from 'node:child_process';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { handbook } from './steps';
+import { expect, handbook, test } from './steps';
 
 /** The commands of docs/operating.md, as they stand there. */
 const root = path.resolve(__dirname, '../..');

@@ -1,8 +1,7 @@
 import { solidOutline, withShape } from '@gable/core';
 import { openFile, withFrames } from '@gable/formats';
-import { expect, test } from '@playwright/test';
 import path from 'node:path';
-import { handbook } from './steps';
+import { expect, handbook, test } from './steps';
 
 const script = (name: string): string => path.resolve(__dirname, '../../node_modules', name);
 

@@ -1,11 +1,10 @@
 import { openFile } from '@gable/formats';
-import { expect, test } from '@playwright/test';
 import ExcelJs from 'exceljs';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { ToldWork } from '../../server/tests/support/entries';
-import { handOver, laidOut, openOnBench, ready, saved, savedFrames } from './steps';
+import { expect, handOver, laidOut, openOnBench, ready, saved, savedFrames, test } from './steps';
 
 test('the pages show text and frames; a picture in the text is let free, dragged, and put back', async ({ page }) => {
   const id = await openOnBench(page);

@@ -11,13 +11,13 @@ import {
 } from '@gable/core';
 import { decode, renderFrame, surfaceOf, toCanvas, toned } from '@gable/render';
 import { createCanvas } from '@napi-rs/canvas';
-import { expect, test } from '@playwright/test';
 import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { frameOf } from '../../core/tests/frames';
 import { MATRIX } from '../../core/tests/matrix';
+import { expect, test } from './steps';
 
 /** The same frame painted by the same painter in a browser worker and by Skia on the server, from the same pixels. */
 const root = path.resolve(__dirname, '../..');

@@ -1,10 +1,10 @@
 import { FrameSchema } from '@gable/core';
 import { readHeader } from '@gable/formats';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { openOnBench, ready, saved, savedFrames } from './steps';
+import { expect, openOnBench, ready, saved, savedFrames, test } from './steps';
 
 const picture = (name: string): string => path.resolve(__dirname, '../../demo/files/pictures', name);
 const TEAPOT = picture('teapot.jpg');

@@ -1,8 +1,22 @@
 import type { Frame } from '@gable/core';
-import { expect, type Page } from '@playwright/test';
+import { expect, test as base, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
+
+export { expect };
+
+/** Each test leaves an empty shelf: what earlier ones made would be painted there by the dozen before the next can begin. */
+export const test = base.extend<{ shelf: void }>({
+  shelf: [
+    async ({ request }, use) => {
+      await use();
+      const { works } = (await (await request.get('/api/works?limit=100')).json()) as { works: { id: string }[] };
+      for (const { id } of works) await request.delete(`/api/works/${id}`);
+    },
+    { auto: true },
+  ],
+});
 
 export const HANDBOOK = path.resolve(__dirname, '../../demo/files/season-handbook.docx');
 export const handbook = readFileSync(HANDBOOK);

@@ -1,8 +1,7 @@
 import { deriveView, viewCrop } from '@gable/core';
 import { openFile } from '@gable/formats';
-import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
-import { handbook, handOver, openOnBench, ready, saved, savedFrames } from './steps';
+import { expect, handbook, handOver, openOnBench, ready, saved, savedFrames, test } from './steps';
 
 test('the whole story by mouse: open, circle, drag the face to the middle, 6 pt white, take the file back', async ({
   page,

@@ -1,8 +1,8 @@
 import type { Frame } from '@gable/core';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { JSDOM } from 'jsdom';
 import { strFromU8, unzipSync } from 'fflate';
-import { handOver, openOnBench, saved, savedFrames } from './steps';
+import { expect, handOver, openOnBench, saved, savedFrames, test } from './steps';
 
 const frames = (page: Page): ReturnType<Page['locator']> => page.getByRole('listbox', { name: 'Frames of the work' });
 const cell = (page: Page, n: number): ReturnType<Page['locator']> => page.locator(`#frame-${n}`);

@@ -1,5 +1,4 @@
-import { expect, test } from '@playwright/test';
-import { openOnBench, ready, saved, savedFrames } from './steps';
+import { expect, openOnBench, ready, saved, savedFrames, test } from './steps';
 
 const DRAWING = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><path fill="#000" d="M10 10h80v80H10zM35 35v30h30V35z" fill-rule="evenodd"/></svg>`;
 

@@ -1,9 +1,10 @@
 import { solidOutline, withShape } from '@gable/core';
 import { openFile, withFrames } from '@gable/formats';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
+import { expect, test } from './steps';
 
 /** The window that pages are read for (docs/fidelity.md). */
 const WINDOW = { width: 1180, height: 800 };
