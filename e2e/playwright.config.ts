@@ -15,6 +15,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
     acceptDownloads: true,
     // Traces make every step slower; GABLE_TRACE=1 keeps those of failures.
     trace: process.env['GABLE_TRACE'] ? 'retain-on-failure' : 'off',

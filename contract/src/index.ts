@@ -2,5 +2,6 @@
 export * from './common';
 export * from './finishes';
 export * from './jobs';
+export * from './palettes';
 export * from './pictures';
 export * from './works';

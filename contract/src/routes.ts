@@ -1,7 +1,9 @@
+import { PaletteSchema } from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema } from './common';
 import { ChangeFinishSchema, KeptFinishSchema, NewFinishSchema } from './finishes';
 import { JobSchema, JobsSchema, JobWishSchema } from './jobs';
+import { KeptPaletteSchema, PalettesSchema } from './palettes';
 import {
   ExportSchema,
   LibraryPictureSchema,
@@ -12,6 +14,8 @@ import {
 } from './pictures';
 import {
   FolderSchema,
+  RenameSchema,
+  WorkSummarySchema,
   FrameFidelitySchema,
   FramesSchema,
   HistoryQuerySchema,
@@ -31,7 +35,7 @@ import {
 
 /** One request that the server answers. */
 export interface Route {
-  method: 'get' | 'post' | 'put' | 'delete';
+  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With its parameters in braces, as OpenAPI has them. */
   path: string;
   summary: string;
@@ -49,6 +53,7 @@ export const PARAMETERS: Readonly<Record<string, z.ZodType>> = {
   n: z.coerce.number().int().min(1),
   sha256: DigestSchema,
   finish: z.string(),
+  palette: z.uuid(),
 };
 
 const Name = z.object({ name: z.string().optional() });
@@ -110,6 +115,21 @@ export const ROUTES: readonly Route[] = [
     path: '/api/works/{id}',
     summary: 'A work with its pictures and frames',
     answer: work,
+    problems: [404],
+  },
+  {
+    method: 'patch',
+    path: '/api/works/{id}',
+    summary: 'Rename a work',
+    body: RenameSchema,
+    answer: { status: 200, what: 'The work', json: WorkSummarySchema },
+    problems: [404],
+  },
+  {
+    method: 'post',
+    path: '/api/works/{id}/copies',
+    summary: 'Duplicate a work: the same file with the same changes, with a history of its own',
+    answer: { status: 201, what: 'The copy', json: WorkSummarySchema },
     problems: [404],
   },
   {
@@ -364,6 +384,34 @@ export const ROUTES: readonly Route[] = [
     method: 'delete',
     path: '/api/finishes/{finish}',
     summary: 'Remove a finish; frames that have it stay as they are',
+    answer: done,
+    problems: [404],
+  },
+  {
+    method: 'get',
+    path: '/api/palettes',
+    summary: 'Palettes of one’s own',
+    answer: { status: 200, what: 'Palettes', json: PalettesSchema },
+  },
+  {
+    method: 'post',
+    path: '/api/palettes',
+    summary: 'Keep a palette',
+    body: PaletteSchema,
+    answer: { status: 201, what: 'The palette with its id', json: KeptPaletteSchema },
+  },
+  {
+    method: 'put',
+    path: '/api/palettes/{palette}',
+    summary: 'Change a palette',
+    body: PaletteSchema,
+    answer: { status: 200, what: 'The palette', json: KeptPaletteSchema },
+    problems: [404],
+  },
+  {
+    method: 'delete',
+    path: '/api/palettes/{palette}',
+    summary: 'Remove a palette',
     answer: done,
     problems: [404],
   },

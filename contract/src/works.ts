@@ -22,10 +22,13 @@ export const ShelfQuerySchema = z.object({
   limit: z.coerce.number().int().min(1).max(500).default(100),
   after: z
     .string()
-    .regex(/^\d{1,16}_[0-9a-f-]{36}$/)
+    .regex(/^(\d{1,16}_[0-9a-f-]{36}|\d{1,6})$/)
     .optional()
     .describe('where the page before ended'),
+  words: z.string().trim().max(80).default('').describe('only works whose name has these words'),
+  order: z.enum(['latest', 'name']).default('latest'),
 });
+export const RenameSchema = z.object({ name: NameSchema });
 export const ShelfSchema = z.object({ works: z.array(WorkSummarySchema), next: z.string().nullable() });
 export type Shelf = z.infer<typeof ShelfSchema>;
 

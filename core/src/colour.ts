@@ -1,37 +1,43 @@
+import { colord, extend } from 'colord';
+import hwbPlugin from 'colord/plugins/hwb';
+import labPlugin from 'colord/plugins/lab';
+import lchPlugin from 'colord/plugins/lch';
+import namesPlugin from 'colord/plugins/names';
+import oklabPlugin from 'colord/plugins/oklab';
+import oklchPlugin from 'colord/plugins/oklch';
 import { GableError } from './errors';
 
-/** Colour names an author may type; values from CSS Color 4 §6.1. */
-const NAMED: Record<string, string> = {
-  white: '#ffffff',
-  black: '#000000',
-  grey: '#808080',
-  gray: '#808080',
-  silver: '#c0c0c0',
-  red: '#ff0000',
-  green: '#008000',
-  blue: '#0000ff',
-  yellow: '#ffff00',
-  orange: '#ffa500',
-};
+extend([namesPlugin, hwbPlugin, labPlugin, lchPlugin, oklabPlugin, oklchPlugin]);
 
 /**
- * Reads `#rgb`, `#rrggbb`, `rrggbb` or a common colour name.
- * @returns `#rrggbb` in lower case
+ * Reads a colour in any notation of CSS Color 4: `#rgb`, `#rrggbb`, a name (its words apart, too: `light gray`), `rgb()`,
+ * `hsl()`, `hwb()`, `lab()`, `lch()`, `oklab()`, `oklch()`; and six digits without their `#`.
+ * @returns `#rrggbb` in lower case, the nearest that sRGB has
  * @throws GableError `bad-colour`
  */
 export function parseColour(text: string): string {
   const t = text.trim().toLowerCase();
-  if (NAMED[t]) return NAMED[t];
-  const m = /^#?([0-9a-f]{3}|[0-9a-f]{6})$/.exec(t);
-  if (!m)
+  const written = /^([0-9a-f]{3}|[0-9a-f]{6})$/.test(t)
+    ? `#${t}`
+    : /^[a-z]+(\s+[a-z]+)+$/.test(t)
+      ? t.replace(/\s+/g, '')
+      : t;
+  const colour = colord(written);
+  if (!colour.isValid())
     throw new GableError(
       'bad-colour',
       `“${text}” is not a colour.`,
-      'Write it as #rrggbb, such as #ffffff, or as a plain name such as white.',
+      'Type a name such as light gray, or a value such as #b5482a or rgb(181 72 42).',
       { text },
     );
-  const hex = m[1]!;
-  return `#${hex.length === 3 ? [...hex].map((c) => c + c).join('') : hex}`;
+  if (colour.alpha() < 1)
+    throw new GableError(
+      'bad-colour',
+      `“${text}” is a see-through colour.`,
+      `Type ${colour.alpha(1).toHex()}, and set the opacity in its own field.`,
+      { text },
+    );
+  return colour.toHex();
 }
 
 /** Red, green and blue of `#rrggbb`, 0..255. */

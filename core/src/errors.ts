@@ -22,6 +22,7 @@ export const ERRORS = {
   'bad-operation': { status: 409 },
   'bad-output': { exit: 2 },
   'bad-page': {},
+  'bad-palette': { exit: 2 },
   'bad-part-name': {},
   'bad-path': {},
   'bad-pick': { exit: 2 },

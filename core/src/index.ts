@@ -4,6 +4,7 @@ export * from './units';
 export { cut, wellFormed, wellFormedIn } from './cut';
 export * from './colour';
 export * from './colour-space';
+export * from './palette-file';
 
 // Geometry
 export * from './geometry/path';
@@ -74,6 +75,7 @@ export {
   shapeOf,
   SHAPES,
 } from './shapes/index';
+export { SYNONYMS } from './shapes/synonyms';
 export { FAMILIES, knobValue, type Family, type Knob, type Knobs, type Preset, type Shape } from './shapes/shape';
 
 // Geometries of ISO/IEC 29500
@@ -96,10 +98,11 @@ export * from './placement/view';
 export * from './placement/reframe';
 export * from './placement/tile';
 export * from './placement/adjust';
+export * from './placement/figures';
 export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
-export { fitKeepMark, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
+export { fitKeepMark, keepInView, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
 export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } from './placement/rank';
 
 // Looking at pictures

@@ -130,7 +130,9 @@ export function parseTone(text: string): Tone | undefined {
       colour[name] = within(-1, 1);
       used.add('colour');
     } else if (name === 'only') {
-      colour.only = value.split('/').slice(0, 2).map(parseColour);
+      const [dark = '', light = dark] = value.split('/').slice(0, 2).map(parseColour);
+      // One colour: the picture's shape in it.
+      colour.only = [dark, light];
       used.add('colour');
     } else if (name === 'blur') {
       blur = parseLength(value);

@@ -138,6 +138,12 @@ class Sum {
   }
 }
 
+/** The unit that a length was typed in: the last one in it; null where it has none. */
+export function unitIn(text: string): Unit | null {
+  const found = [...text.matchAll(/(?<![a-z])(pt|in|cm|mm|px)(?![a-z])|[″"]/gi)].at(-1)?.[0];
+  return unitOf(found) ?? null;
+}
+
 /** @returns the length in `unit` with at most `digits` decimals, without trailing zeros: `48 mm`. */
 export function formatLength(pt: number, unit: Unit = 'mm', digits = 1): string {
   return `${trimNumber(pt / POINTS[unit], digits)} ${unit}`;

@@ -119,6 +119,13 @@ describe('the subject', () => {
     });
   });
 
+  test('what the author placed here is not said to lie off-centre', () => {
+    const off = named('circle', { placement: { ...CENTRED, zoom: 3, aim: { u: 0.2, v: 0.5 } } });
+    const facts = { pixels: { width: 3000, height: 2000 }, orientation: 1, subject: { u: 0.5, v: 0.5 } };
+    const codes = (placed: boolean): string[] => findings(off, { ...facts, placed }).map((f) => f.code);
+    expect([codes(false), codes(true)]).toEqual([['off-centre'], []]);
+  });
+
   const line = (colour: string, weight = 3) => ({ ...solidOutline(weight, colour), join: 'round' as const });
   test.each([
     ['empty-corner', named('circle', { placement: { ...CENTRED, fit: 'contain', zoom: 0.8 } }), {}],

@@ -7,6 +7,7 @@ import {
   flatten,
   framePath,
   outlineBands,
+  outlineOpacity,
   outlineReach,
   outlineStrokes,
   overflow,
@@ -15,6 +16,9 @@ import {
   parseTone,
   SHAPES,
   solidOutline,
+  stopsInOrder,
+  toneColour,
+  withOutlineOpacity,
   type Outline,
 } from '../src/index';
 import { frameOf } from './frames';
@@ -163,7 +167,33 @@ describe('what people type', () => {
       fading: { opacity: 1, multiply: true },
     });
     expect(parseTone('only=#22302f/white')!.colour!.only).toEqual(['#22302f', '#ffffff']);
+    // One colour: a black mark becomes exactly that.
+    expect(toneColour(parseTone('only=#bfbfbf'), '#000000')).toBe('#bfbfbf');
     expect(() => parseTone('brightness=3')).toThrow(/out of range/);
     expect(() => parseTone('sparkle=1')).toThrow(/not a part of a tone/);
+  });
+});
+
+describe('the opacity of an outline', () => {
+  const stop = (at: number, opacity: number): { at: number; colour: string; opacity: number } => ({
+    at,
+    colour: '#b5482a',
+    opacity,
+  });
+  test('is read whoever says it, and set in one place; stops keep their relation', () => {
+    const line = { ...solidOutline(4, '#ffffff', 0.6), opacity: 0.5 };
+    expect(outlineOpacity(line)).toBeCloseTo(0.3, 9);
+    expect(withOutlineOpacity(line, 0.8)).toMatchObject({ opacity: 0.8, paint: { opacity: 1 } });
+    const faded = {
+      ...solidOutline(4, '#ffffff'),
+      paint: { kind: 'linear' as const, angle: 0, stops: [stop(0, 0.6), stop(1, 0.3)] },
+    };
+    expect(outlineOpacity(faded)).toBe(0.6);
+    const full = withOutlineOpacity(faded, 1);
+    expect(full.paint.kind !== 'solid' && full.paint.stops.map((s) => s.opacity)).toEqual([1, 0.5]);
+  });
+  test('stops are written in the order of their places (SVG 2 §14.2.4)', () => {
+    const paint = { kind: 'radial' as const, stops: [stop(0, 1), stop(1, 1), stop(0.5, 1)] };
+    expect(stopsInOrder(paint).map((s) => s.at)).toEqual([0, 0.5, 1]);
   });
 });

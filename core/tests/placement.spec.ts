@@ -10,15 +10,16 @@ import {
   deriveView,
   findShape,
   fitKeepMark,
+  keepInView,
   framePath,
   keptOfMark,
   keptShare,
   leastZoom,
   pictureOffset,
+  pictureRect,
   placementOfTiling,
   rankShapes,
   RATIOS,
-  ratioCut,
   SHAPES,
   shownPixels,
   slid,
@@ -29,8 +30,11 @@ import {
   weigh,
   weighRegion,
   wholePicture,
+  withCropSide,
   withPictureOffset,
+  withPictureRect,
   withShape,
+  type Crop,
   type Frame,
   type Pixels,
   type Weights,
@@ -132,6 +136,61 @@ describe('keep marks', () => {
     // 60 × 60 pixels; a square of side 100/√2 is inscribed.
     expect(60 * deriveView(fit.placement, f.box, size).scale.x).toBeCloseTo(100 / Math.SQRT2, 0);
     expect(fit.placement.aim.u).toBeCloseTo(0.5, 2);
+  });
+
+  test('a mark that is in already moves nothing, and never zooms in', () => {
+    const f = shaped('rounded');
+    expect(keepInView(f, { u: 0.45, v: 0.45, width: 0.1, height: 0.1 }, size)!.placement).toBe(f.placement);
+  });
+
+  test.each(['circle', 'diamond', 'heart', 'star-5', 'cloud', 'leaf'])(
+    '%s: a mark that is cut comes in by the shortest way, zoomed out only as far as it must',
+    (name) => {
+      const base = shaped(name);
+      const f = { ...base, placement: { ...base.placement, zoom: 2, aim: { u: 0.6, v: 0.5 } } };
+      const off = { u: 0.3, v: 0.35, width: 0.12, height: 0.2 };
+      const most = fitKeepMark(f, off, size)!.placement.zoom;
+      const { placement, filled } = keepInView(f, off, size)!;
+      expect(filled).toBe(true);
+      expect(keptOfMark({ ...f, placement }, size, off)).toBeGreaterThan(0.99);
+      expect(placement.zoom).toBeLessThanOrEqual(2 + 1e-9);
+      expect(placement.zoom).toBeCloseTo(Math.min(2, most), 2);
+      // Nine tenths of the way are not enough, where the zoom stays.
+      if (most > 2) {
+        const aim = (t: number): { u: number; v: number } => ({
+          u: 0.6 + (placement.aim.u - 0.6) * t,
+          v: 0.5 + (placement.aim.v - 0.5) * t,
+        });
+        expect(keptOfMark({ ...f, placement: { ...placement, aim: aim(0.9) } }, size, off)).toBeLessThan(0.999);
+      }
+    },
+  );
+
+  test('wherever the picture is, the mark comes in, the shape stays full, and nothing is zoomed in', () => {
+    const share = fc.double({ min: 0, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(
+        fc.constantFrom('circle', 'heart', 'rounded', 'diamond'),
+        fc.record({ u: share, v: share }),
+        fc.double({ min: 1, max: 3, noNaN: true }),
+        fc.record({ u: share, v: share, width: share, height: share }),
+        (name, aim, zoom, k) => {
+          const f = shaped(name, 90, 90, { placement: { ...CENTRED, aim, zoom } });
+          // The share is counted on a map of coarse grains.
+          const mark = {
+            u: k.u * 0.8,
+            v: k.v * 0.7,
+            width: 0.04 + k.width * 0.16,
+            height: 0.04 + k.height * 0.26,
+          };
+          const fit = keepInView(f, mark, size);
+          if (!fit?.filled) return;
+          expect(keptOfMark({ ...f, placement: fit.placement }, size, mark)).toBeGreaterThan(0.97);
+          expect(fit.placement.zoom).toBeLessThanOrEqual(deriveView(f.placement, f.box, size).placement.zoom + 1e-6);
+        },
+      ),
+      { numRuns: 25 },
+    );
   });
 
   test('what no shape with a hole can keep without empty corners says so', () => {
@@ -244,11 +303,6 @@ describe('ratios', () => {
     const a = RATIOS.find((r) => r.name === 'A-landscape')!.ratio;
     expect(2 / a).toBeCloseTo(a, 12);
   });
-  test('says which side is cut by how much', () => {
-    expect(ratioCut({ width: 300, height: 200 }, 1)).toEqual({ side: 'width', share: expect.closeTo(1 / 3, 9) });
-    expect(ratioCut({ width: 200, height: 200 }, 2)).toEqual({ side: 'height', share: expect.closeTo(0.5, 9) });
-    expect(ratioCut({ width: 200, height: 200 }, 1)).toBeNull();
-  });
 });
 
 describe('moving', () => {
@@ -335,4 +389,32 @@ describe('tiles', () => {
 test('weights of a region are its area', () => {
   const w = weighRegion({ u: 0.1, v: 0.25, width: 0.35, height: 0.5 }, 64, 48);
   expect(w.data.reduce((a, b) => a + b, 0)).toBeCloseTo(0.35 * 64 * 0.5 * 48, 3);
+});
+
+describe('by number', () => {
+  const photo = { width: 3000, height: 2000 };
+  const f = frameOf(200, 200, { placement: { ...CENTRED, zoom: 1.5, aim: { u: 0.5, v: 0.5 } } });
+  test('the picture’s left, top, width and height are read, and set one by one', () => {
+    // 300 points high at a zoom of 1.5 on a box of 200; 3:2.
+    const told = (g: Frame): number[] => {
+      const { x, y, width, height } = pictureRect(g, photo);
+      return [x, y, width, height].map((v) => Math.round(v * 1e6) / 1e6);
+    };
+    expect(told(f)).toEqual([-125, -50, 450, 300]);
+    const wider = withPictureRect(f, { width: 600 }, photo);
+    expect(told(wider)).toEqual([-125, -50, 600, 400]);
+    expect(pictureRect(withPictureRect(f, { x: -10 }, photo), photo).x).toBeCloseTo(-10, 9);
+    // Cover has no gaps.
+    expect(pictureRect(withPictureRect(f, { x: 30 }, photo), photo).x).toBeCloseTo(0, 9);
+  });
+  test('a typed crop leaves the other three sides, and the scale, as they were', () => {
+    const crop = (g: Frame): Crop => viewCrop(deriveView(g.placement, g.box, photo));
+    const before = crop(f);
+    const after = withCropSide(f, 'left', 0.4, photo);
+    expect(crop(after).left).toBeCloseTo(0.4, 9);
+    for (const side of ['top', 'right', 'bottom'] as const) expect(crop(after)[side]).toBeCloseTo(before[side], 9);
+    expect(deriveView(after.placement, after.box, photo).scale.x).toBeCloseTo(0.15, 9);
+    const mirrored = { ...f, placement: { ...f.placement, mirror: true } };
+    expect(crop(withCropSide(mirrored, 'left', 0.4, photo)).left).toBeCloseTo(0.4, 9);
+  });
 });

@@ -4,6 +4,7 @@ import {
   deriveView,
   freed,
   insideRatio,
+  movedToSubject,
   isDistorted,
   mended,
   nudged,
@@ -44,9 +45,24 @@ describe('choosing a shape', () => {
     expect(deriveView(after.placement, after.box, photo).placement.aim.u).toBeCloseTo(0.6, 9);
   });
 
-  test('the next free shape keeps the square; ellipse keeps any box', () => {
-    const round = withShape(frameOf(300, 200), circle, photo);
-    expect(withShape(round, { name: 'heart', knobs: {} }, photo).box).toEqual(round.box);
+  test('a free shape after a locked one has the former box and view back, as large as it was made since', () => {
+    const before = frameOf(300, 200, { placement: { ...CENTRED, aim: { u: 0.4, v: 0.5 }, zoom: 1.5 } });
+    const heart = { name: 'heart', knobs: {} };
+    const round = withShape(before, circle, photo);
+    const back = withShape(withShape(round, { name: 'hexagon', knobs: {} }, photo), heart, photo);
+    expect(back.box).toMatchObject({ width: 300, height: 200 });
+    expect(back.seat).toEqual(before.seat);
+    expect(back.placement.zoom).toBeCloseTo(1.5, 9);
+    expect(back.placement.aim).toEqual(before.placement.aim);
+    const small = withShape(withSize(round, { width: 100, height: 100 }, photo, 'zoom'), heart, photo);
+    expect(small.box.width).toBeCloseTo(150, 9);
+    expect(small.box.height).toBeCloseTo(100, 9);
+    // Locked shapes one after the other do not make the box smaller and smaller.
+    const again = withShape(withShape(round, { name: 'hexagon', knobs: {} }, photo), circle, photo);
+    expect(again.box.width).toBeCloseTo(200, 9);
+  });
+
+  test('an ellipse keeps any box', () => {
     expect(withShape(frameOf(300, 200), { name: 'ellipse', knobs: {} }, photo).box).toMatchObject({
       width: 300,
       height: 200,
@@ -108,9 +124,14 @@ describe('choosing a shape', () => {
   });
 
   test('a box that stops being square frees the shape', () => {
-    expect(freed(circle, { width: 10, height: 12 }).name).toBe('ellipse');
-    expect(freed({ name: 'square', knobs: {} }, { width: 10, height: 12 }).name).toBe('rectangle');
-    expect(freed(circle, { width: 10, height: 10 }).name).toBe('circle');
+    const named = (name: string, height: number, fit: 'fill' | 'keep' = 'fill'): string =>
+      freed(frameOf(10, height, { shape: { name, knobs: {} }, seat: { fit, anchor: 'centre', repeat: false } })).shape
+        .name;
+    expect(named('circle', 12)).toBe('ellipse');
+    expect(named('square', 12)).toBe('rectangle');
+    expect(named('circle', 10)).toBe('circle');
+    // One that keeps its ratio in its box is a circle in any box.
+    expect(named('circle', 12, 'keep')).toBe('circle');
   });
 });
 
@@ -122,9 +143,19 @@ describe('size and ratio', () => {
     expect(scaleOf(cut).x).toBeCloseTo(scaleOf(f).x, 12);
   });
 
-  test('another ratio cuts the longer side and never distorts', () => {
+  test('another ratio keeps the area, shows as much as covering allows, and never distorts', () => {
     const f = withRatio(frameOf(300, 200), 1, photo);
-    expect([f.box.width, f.box.height]).toEqual([200, 200]);
+    expect(f.box.width * f.box.height).toBeCloseTo(300 * 200, 6);
+    expect(f.box.width).toBeCloseTo(f.box.height, 9);
+    // A wide banner upright: no sliver, and no more than covering hides (design: a ratio keeps the area of the box).
+    const banner = frameOf(540, 180);
+    const upright = withRatio(banner, 2 / 3, { width: 3000, height: 1000 });
+    expect(upright.box.width).toBeCloseTo(Math.sqrt((540 * 180 * 2) / 3), 6);
+    expect(deriveView(upright.placement, upright.box, { width: 3000, height: 1000 }).placement.zoom).toBe(1);
+    // What the author had zoomed stays so; a column that is narrower holds it.
+    const zoomed2 = withRatio(frameOf(300, 200, { placement: { ...CENTRED, zoom: 2 } }), 1, photo);
+    expect(zoomed2.placement.zoom).toBe(2);
+    expect(withRatio(banner, 6, photo, undefined, { width: 400, height: 700 }).box.width).toBe(400);
     expect(insideRatio({ width: 300, height: 200 }, 16 / 9)).toEqual({ width: 300, height: 168.75 });
     expect(() => withRatio(frameOf(1, 1), 0, photo)).toThrow(/ratio/);
   });
@@ -185,5 +216,20 @@ describe('by hand', () => {
         },
       ),
     );
+  });
+});
+
+describe('a first shape keeps the subject', () => {
+  const round = frameOf(200, 200, { shape: circle, placement: { ...CENTRED, zoom: 1.2 } });
+  test('a subject at the edge comes in, as far as the picture goes, at the same scale', () => {
+    const moved = movedToSubject(round, photo, { u: 0.8, v: 0.5 })!;
+    expect(scaleOf(moved)).toEqual(scaleOf(round));
+    expect(moved.placement.aim.u).toBeGreaterThan(0.7);
+    expect(viewCrop(deriveView(moved.placement, moved.box, photo)).right).toBeGreaterThanOrEqual(-1e-9);
+  });
+  test('one that is in already, or that the picture cannot bring in, leaves the crop alone', () => {
+    expect(movedToSubject(round, photo, { u: 0.55, v: 0.5 })).toBeNull();
+    const all = frameOf(300, 200, { shape: circle });
+    expect(movedToSubject(all, photo, { u: 0.99, v: 0.5 })).toBeNull();
   });
 });

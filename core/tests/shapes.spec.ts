@@ -1,4 +1,5 @@
 import {
+  area,
   anchorShares,
   bounds,
   boundsOfPoints,
@@ -10,6 +11,7 @@ import {
   merged,
   seatRect,
   SHAPES,
+  SYNONYMS,
   toSvgPath,
   windingNumber,
 } from '../src/index';
@@ -188,6 +190,25 @@ describe('the seat of a shape in its box', () => {
     expect(bounds(framePath(fill)).width).toBeCloseTo(300, 3);
     const repeated = framePath({ ...fill, seat: { fit: 'keep', anchor: 'left', repeat: true } });
     expect(flatten(repeated)).toHaveLength(3);
+    // As a repeated mask: a copy that runs over the edge is cut there (CSS Masking 1 §6.5, mask-repeat: repeat).
+    const cut = framePath(
+      frameOf(250, 100, {
+        ...fill,
+        box: { ...fill.box, width: 250 },
+        seat: { fit: 'keep', anchor: 'left', repeat: true },
+      }),
+    );
+    expect(flatten(cut)).toHaveLength(3);
+    expect(bounds(cut).width).toBeCloseTo(250, 2);
+    expect(area(cut, 0.05)).toBeCloseTo(2.5 * Math.PI * 2500, -2);
+    const middle = framePath(
+      frameOf(250, 100, {
+        ...fill,
+        box: { ...fill.box, width: 250 },
+        seat: { fit: 'keep', anchor: 'centre', repeat: true },
+      }),
+    );
+    expect(flatten(middle)).toHaveLength(3);
   });
 
   test('a shape of which only the name is known is drawn as its box', () => {
@@ -198,4 +219,15 @@ describe('the seat of a shape in its box', () => {
       height: 40,
     });
   });
+});
+
+test('every shape is found by other words that people type for it', () => {
+  expect(SHAPES.filter((s) => !SYNONYMS[s.name]).map((s) => s.name)).toEqual([]);
+  expect(Object.keys(SYNONYMS).filter((name) => !findShape(name))).toEqual([]);
+  const found = (word: string): string[] => Object.keys(SYNONYMS).filter((n) => SYNONYMS[n]!.includes(word));
+  expect(found('oval')).toContain('ellipse');
+  expect(found('explosion')).toEqual(expect.arrayContaining(['burst', 'burst-wild']));
+  expect(found('bubble')).toContain('speech-round');
+  for (const word of ['arch', 'blob', 'check', 'callout', 'donut'])
+    expect([word, found(word).length > 0]).toEqual([word, true]);
 });

@@ -1,3 +1,4 @@
+import { clampRgb, formatHex, parse } from 'culori';
 import {
   contrast,
   parseAim,
@@ -71,6 +72,14 @@ describe('what people type', () => {
 
   test('colours, and their contrast (WCAG 2.2: #767676 on white is 4.54 : 1)', () => {
     expect(parseColour('FFF')).toBe('#ffffff');
+    // Every name and notation of CSS Color 4, as `culori` reads them.
+    for (const text of [
+      ...['lightgray', 'rebeccapurple', 'DarkSlateGrey', '#b5482a', 'rgb(181 72 42)', 'rgb(181, 72, 42)'],
+      ...['hsl(13deg 62% 44%)', 'hwb(13 16% 29%)', 'lab(45% 40 38)', 'lch(45% 55 43)', 'oklch(0.55 0.14 40)'],
+    ])
+      expect([text, parseColour(text)]).toEqual([text, formatHex(clampRgb(parse(text)!))]);
+    expect(parseColour('Light  Gray')).toBe('#d3d3d3');
+    expect(() => parseColour('rgb(0 0 0 / 50%)')).toThrow(/see-through/);
     expect(code(() => parseColour('#12'))).toBe('bad-colour');
     expect(contrast('#767676', '#ffffff')).toBeCloseTo(4.54, 2);
     expect(contrast('#777777', '#ffffff')).toBeCloseTo(4.48, 2);

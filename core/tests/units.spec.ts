@@ -1,6 +1,16 @@
-import { formatLength, fromEmu, GableError, parseLength, POINTS, toEmu, trimNumber } from '../src/index';
+import { formatLength, fromEmu, GableError, parseLength, POINTS, toEmu, trimNumber, unitIn } from '../src/index';
 
 describe('lengths', () => {
+  test.each([
+    ['540px', 'px'],
+    ['1.25 IN', 'in'],
+    ['2″', 'in'],
+    ['=A4 - 2*15mm', 'mm'],
+    ['=A4/3', null],
+    ['12', null],
+    ['3 points', null],
+  ])('the unit of “%s” is %s', (text, unit) => expect(unitIn(text)).toBe(unit));
+
   // ISO/IEC 29500-1 (ST_Coordinate) and CSS Values 4 §6.2
   test.each([
     ['1in', 914_400],

@@ -43,9 +43,9 @@ for (const colorScheme of ['light', 'dark'] as const)
       }
       await page.keyboard.press('1');
       const views: [string, string, string][] = [
-        ['Wall', 'w', 'Every shape'],
+        ['Wall', 'w', 'All shapes'],
         ['Chooser', 'r', 'Choose a picture'],
-        ['Getting out', 'g', 'Get this picture out'],
+        ['Getting out', 'g', 'Export picture'],
         ['Keys', '?', 'Keys'],
       ];
       for (const [view, key, name] of views) {
@@ -58,12 +58,12 @@ for (const colorScheme of ['light', 'dark'] as const)
       await page.getByRole('button', { name: 'Hand over' }).click();
       await check('Hand over');
       await page.keyboard.press('Escape');
-      await page.getByRole('button', { name: 'See the page' }).click();
+      await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
       await expect(page.locator('gable-page-view [data-n="4"]')).toBeVisible({ timeout: 20_000 });
       await check('Pages');
       await page.getByRole('link', { name: 'Survey' }).click();
       await page.locator('#frame-4').click();
-      for (const task of ['Mend', 'Even out', 'Finish']) {
+      for (const task of ['Fix', 'Make alike', 'Finish']) {
         await page.getByRole('tab', { name: task }).click();
         await check(`Survey, ${task}`);
       }
@@ -73,11 +73,11 @@ for (const colorScheme of ['light', 'dark'] as const)
         await check(`Survey, ${view}`);
       }
       await page.getByRole('tab', { name: 'Frames' }).click();
-      await page.getByRole('tab', { name: 'Mend' }).click();
-      await page.getByRole('button', { name: /^Mend all/ }).click();
+      await page.getByRole('tab', { name: 'Fix' }).click();
+      await page.getByRole('button', { name: /^Fix all/ }).click();
       await check('Before and after');
       await page.keyboard.press('Escape');
-      await page.getByRole('link', { name: 'Back to the Shelf' }).click();
+      await page.getByRole('link', { name: 'Back to the shelf' }).click();
       await expect(page.getByRole('heading', { name: 'On the shelf' })).toBeVisible();
       await check('Shelf');
     });

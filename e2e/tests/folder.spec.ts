@@ -31,7 +31,7 @@ test('a folder of files: seen together, one picture replaced in all of them, han
   // The logo stands twice in each handbook: four frames in two files.
   await page.locator('#frame-17').click();
   await page.getByRole('button', { name: 'All 4 with this picture' }).click();
-  await page.getByRole('button', { name: 'Another picture' }).click();
+  await page.getByRole('button', { name: 'Replace picture' }).click();
   const stock = page.getByRole('dialog', { name: 'Choose a picture' });
   await stock.getByRole('searchbox').fill('kiln fire');
   await stock.getByRole('option', { name: /Kiln glow/ }).click();
@@ -40,7 +40,7 @@ test('a folder of files: seen together, one picture replaced in all of them, han
 
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the files' }).click();
+  await page.getByRole('button', { name: 'Download files' }).click();
   const taken = await download;
   expect(taken.suggestedFilename()).toBe('3 files.zip');
   const zip = unzipSync(readFileSync(await taken.path()));

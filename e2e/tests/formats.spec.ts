@@ -18,7 +18,7 @@ async function openFrameAndTake(page: Page, name: string): Promise<Buffer> {
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   const taken = await download;
   expect(taken.suggestedFilename()).toBe(name);
   return readFile(await taken.path());
@@ -27,9 +27,9 @@ async function openFrameAndTake(page: Page, name: string): Promise<Buffer> {
 const shapes = (file: Source): string[] => file.pictures.map((p) => p.frame.shape.name);
 
 for (const [name, place] of [
-  ['open-day-talk.pptx', 'slide 1'],
-  ['firing-day-board.svg', 'page 1, in a group'],
-  ['visit-us.zip', 'page 1'],
+  ['open-day-talk.pptx', 'Slide 1'],
+  ['firing-day-board.svg', 'Page 1, in a group'],
+  ['visit-us.zip', 'Page 1'],
 ] as const)
   test(`${name}: open, circle, hand over, and the rest stays as it was`, async ({ page }) => {
     const before = openFile(await readFile(demo(name)));
@@ -61,7 +61,8 @@ test('a picture that its file recolours is seen so, and so is its own colour onc
   await page.getByRole('button', { name: 'Open a file' }).click();
   await (await chooser).setFiles({ name: 'washed.docx', mimeType: '', buffer: Buffer.from(zipSync(parts)) });
   await page.locator('#step-tone').click();
-  await expect(page.getByText('The file shows it 35 % lighter, with 70 % less contrast.')).toBeVisible();
+  await page.getByRole('button', { name: 'More …' }).click();
+  await expect(page.getByText('The file shows this picture 35 % lighter, with 70 % less contrast.')).toBeVisible();
   const darkest = (): Promise<number> =>
     page.evaluate(() => {
       const board = [...document.querySelectorAll('canvas')].sort((a, b) => b.width - a.width)[0]!;
@@ -76,13 +77,13 @@ test('a picture that its file recolours is seen so, and so is its own colour onc
     });
   // Black comes to 0.7 of white.
   await expect.poll(darkest).toBeGreaterThan(170);
-  await page.getByRole('button', { name: 'Take that off' }).click();
-  await expect(page.getByText('The file shows it')).toBeHidden();
+  await page.getByRole('button', { name: 'Remove the file’s recolouring' }).click();
+  await expect(page.getByText('The file shows this picture')).toBeHidden();
   await expect.poll(darkest).toBeLessThan(120);
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   const taken = unzipSync(await readFile(await (await download).path()));
   expect(strFromU8(taken['word/document.xml']!)).not.toContain('<a:lum');
 });
@@ -93,7 +94,7 @@ test('slides are shown with their words, and a frame is dragged on its slide', a
   await page.getByRole('button', { name: 'Open a file' }).click();
   await (await chooser).setFiles(demo('open-day-talk.pptx'));
   await page.locator('#try-circle').waitFor();
-  await page.getByRole('button', { name: 'See the page' }).click();
+  await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   const pages = page.getByRole('region', { name: 'The pages of the file' });
   await expect(pages.getByText('Saturday from ten', { exact: false })).toBeVisible();
   const frame = pages.getByRole('button', { name: /^Picture 1,/ });
@@ -136,7 +137,7 @@ test('a page with scripts in it is framed, and none of them runs here', async ({
   await expect(page.getByRole('button', { name: 'Undo “circle”' })).toBeVisible();
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   const text = (await readFile(await (await download).path())).toString();
   // Its scripts are still its own, untouched.
   expect(text).toContain('<script>window.top.hurt = 1</script>');
@@ -150,8 +151,8 @@ test('a picture goes into the page header, the text begins below it, and it is f
   await (await chooser).setFiles(demo('season-handbook.docx'));
   await page.locator('#try-circle').click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'A picture in the header' }).click();
-  const sheet = page.getByRole('dialog', { name: 'A picture at the edge of the page' });
+  await page.getByRole('button', { name: 'Picture in the header' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Picture in the header or footer' });
   await sheet.getByRole('button', { name: 'Choose a picture' }).click();
   const stock = page.getByRole('dialog', { name: 'Choose a picture' });
   const file = page.waitForEvent('filechooser');
@@ -159,18 +160,18 @@ test('a picture goes into the page header, the text begins below it, and it is f
   await (await file).setFiles(demo('pictures/portrait-maren.jpg'));
   await expect(sheet.getByText('Maren')).toBeVisible();
   await sheet.getByRole('radio', { name: 'The first page' }).click();
-  await sheet.getByRole('textbox', { name: 'Across' }).fill('30mm');
+  await sheet.getByRole('textbox', { name: 'Width' }).fill('30mm');
   await sheet.getByRole('textbox', { name: 'Text begins below it by' }).fill('0.2in');
   await sheet.getByRole('textbox', { name: 'Text begins below it by' }).press('Enter');
-  await sheet.getByRole('button', { name: 'Put it there' }).click();
+  await sheet.getByRole('button', { name: 'Add picture' }).click();
   await page.waitForURL(/picture=\d+/);
   await expect(page.getByRole('heading', { name: 'season-handbook, with a header' })).toBeVisible();
-  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('in the page header');
+  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('In the page header');
   await page.locator('#try-circle').click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   const opened = openFile(await readFile(await (await download).path()));
   // The frame from before came along; the new one is a circle in the first page's header: 20 mm, the shorter side of 30 × 20.
   expect(opened.pictures[0]!.frame.shape.name).toBe('circle');
@@ -187,12 +188,13 @@ test('an outline that is a second shape behind the picture becomes a real one by
   await page.getByRole('button', { name: 'Open a file' }).click();
   await (await chooser).setFiles(demo('season-handbook.docx'));
   await page.locator(`#run-${n}`).click();
-  await page.getByRole('button', { name: 'Make it one real outline' }).click();
+  await page.getByRole('button', { name: /imitated by a second shape/ }).focus();
+  await page.getByRole('button', { name: 'Make it a real outline' }).click();
   await expect(page.getByRole('button', { name: 'Undo “real outline”' })).toBeVisible();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   const bytes = await readFile(await (await download).path());
   const text = strFromU8(unzipSync(bytes)['word/document.xml']!);
   const before = strFromU8(unzipSync(await readFile(demo('season-handbook.docx')))['word/document.xml']!);

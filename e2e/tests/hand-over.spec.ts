@@ -14,26 +14,26 @@ const jobsOf = async (page: Page, id: string): Promise<Job[]> =>
 /** Begins to hand over every frame as pictures that take long to make. */
 async function beginLong(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Hand over' }).click();
-  await page.getByRole('radio', { name: 'Its pictures' }).click();
+  await page.getByRole('radio', { name: 'Pictures' }).click();
   await page.getByRole('radio', { name: 'AVIF' }).click();
   await page.getByRole('textbox', { name: /^Widths/ }).fill('2400, 2000, 1600, 1200');
-  await page.getByRole('button', { name: 'Take the pictures' }).click();
+  await page.getByRole('button', { name: 'Download pictures' }).click();
   await expect(page.getByRole('status').filter({ hasText: /of 18/ })).toBeVisible();
 }
 
 test('every frame as a picture, at chosen widths, with a list and the elements for a page', async ({ page }) => {
   await openOnBench(page);
   await page.getByRole('button', { name: 'Hand over' }).click();
-  await page.getByRole('radio', { name: 'Its pictures' }).click();
+  await page.getByRole('radio', { name: 'Pictures' }).click();
   await page.getByRole('textbox', { name: /^Widths/ }).fill('120, 60');
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the pictures' }).click();
+  await page.getByRole('button', { name: 'Download pictures' }).click();
   const taken = await download;
   expect(taken.suggestedFilename()).toBe('season-handbook, pictures.zip');
   const zip = unzipSync(await readFile(await taken.path()));
   const { pictures } = JSON.parse(strFromU8(zip['manifest.json']!)) as { pictures: { n: number }[] };
   expect(pictures).toHaveLength(18);
-  expect((await sharp(zip['picture-05-60w.webp']).metadata()).width).toBe(60);
+  expect((await sharp(zip['picture-05-60w.png']).metadata()).width).toBe(60);
 });
 
 test('what is under way outlives a reload, and can be stopped', async ({ page }) => {
@@ -44,11 +44,11 @@ test('what is under way outlives a reload, and can be stopped', async ({ page })
   await page.getByRole('button', { name: 'Hand over' }).click();
   await expect(page.getByRole('status').filter({ hasText: /of 18/ })).toBeVisible();
   await page.getByRole('button', { name: 'Stop' }).click();
-  await expect(page.getByRole('button', { name: 'Take the file' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Download file' })).toBeEnabled();
   expect((await jobsOf(page, id)).map((j) => j.state)).toEqual(['cancelled']);
   // The thread that was at it has been ended: the next one is made at once.
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   await download;
   expect((await jobsOf(page, id)).map((j) => j.state)).toEqual(['done', 'cancelled']);
 });
@@ -58,10 +58,10 @@ test('the file is made smaller on the way: what no frame shows is gone, every fr
   await page.getByRole('button', { name: 'Hand over' }).click();
   await expect(page.getByText('4.2 MB now')).toBeVisible();
   await page.getByRole('checkbox', { name: 'Cut off what no frame shows' }).check();
-  await page.getByRole('checkbox', { name: 'No more pixels than are seen' }).check();
+  await page.getByRole('checkbox', { name: 'Reduce pictures to the resolution they need' }).check();
   await page.getByRole('radio', { name: '150 ppi, for screens' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   const bytes = await readFile(await (await download).path());
   await expect(page.getByText(/instead of 4\.2 MB: hidden parts cut off/)).toBeVisible();
   expect(bytes.length).toBeLessThan(1_500_000);

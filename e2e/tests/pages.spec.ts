@@ -15,7 +15,7 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   await page.locator(`#run-${n}`).click();
   await ready(page);
   await page.locator('#try-circle').click();
-  await page.getByRole('button', { name: 'See the page' }).click();
+  await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   const pages = page.getByRole('region', { name: 'The pages of the document' });
   const frame = pages.locator(`[data-n="${n}"]`);
   await expect(frame).toBeVisible({ timeout: 20_000 });
@@ -33,7 +33,7 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   };
   await drag(40, 20);
   const offer = page.getByRole('alertdialog');
-  await expect(offer).toContainText('the text closes the gap it leaves and runs round it');
+  await expect(offer).toContainText('the text wraps round it');
   await offer.getByRole('button', { name: 'Let it move freely' }).click();
   const free = (await savedFrames(page, id))[n]!;
   expect(free.flow).toBe('floating');
@@ -53,15 +53,15 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   expect(Object.keys(unzipSync(bytes))).toContain('word/document.xml');
 
   await page.getByRole('tab', { name: 'Place' }).click();
-  await page.getByRole('button', { name: 'Put it back into the text' }).click();
+  await page.getByRole('button', { name: 'Put it in the text' }).click();
   expect((await savedFrames(page, id))[n]!.flow).toBe('inline');
-  await page.getByRole('button', { name: 'Close-up' }).click();
+  await page.getByRole('radio', { name: 'Close-up' }).click();
   await expect(page.getByRole('application')).toBeVisible();
 });
 
 test('the frame that lays out pages has no rights: no origin, no network, no storage', async ({ page }) => {
   await openOnBench(page);
-  await page.getByRole('button', { name: 'See the page' }).click();
+  await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   const frame = page.frameLocator('iframe');
   await expect(frame.getByText('Tobias, kilns')).toBeAttached({ timeout: 20_000 });
   const inside = page.frames().find((f) => f.url().includes('/page/'))!;
@@ -132,8 +132,8 @@ test('the pages before and after: from handing over, by a switch and by a held k
   await page.getByRole('button', { name: 'See the pages before and after' }).click();
   const first = page.getByRole('region', { name: 'The pages of the document' }).locator('[data-n="1"]');
   await expect(first).toHaveAttribute('aria-label', /rectangle/i, { timeout: 15_000 });
-  await expect(page.getByRole('radio', { name: 'As it came' })).toBeChecked();
-  await page.getByRole('radio', { name: 'As it is now' }).click();
+  await expect(page.getByRole('radio', { name: 'Before' })).toBeChecked();
+  await page.getByRole('radio', { name: 'Now' }).click();
   await expect(first).toHaveAttribute('aria-label', /circle/i);
   await first.focus();
   await page.keyboard.down('o');
@@ -141,9 +141,9 @@ test('the pages before and after: from handing over, by a switch and by a held k
   await page.keyboard.up('o');
   await expect(first).toHaveAttribute('aria-label', /circle/i);
   // What is done is seen at once.
-  await page.getByRole('radio', { name: 'As it came' }).click();
+  await page.getByRole('radio', { name: 'Before' }).click();
   await page.locator('#try-hexagon').click();
-  await expect(page.getByRole('radio', { name: 'As it is now' })).toBeChecked();
+  await expect(page.getByRole('radio', { name: 'Now' })).toBeChecked();
 });
 
 /** A zip of a text with one picture beside its words, as the standard has it (ISO/IEC 26300, ODF 1.2 Part 3 §2.2.1). */
@@ -183,7 +183,7 @@ test('the pages of a text and of a web page show what stands round frames, and m
   ];
   for (const file of files) {
     await openOnBench(page, file);
-    await page.getByRole('button', { name: 'See the page' }).click();
+    await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
     const frame = page.getByRole('region', { name: 'The pages of the document' }).locator('[data-n="1"]');
     await expect(frame).toBeVisible({ timeout: 20_000 });
     await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible();
@@ -229,7 +229,7 @@ test('a web page that would run, fetch or lead away does none of it on our page'
     <iframe srcdoc="<script>parent.ran = 7</script>"></iframe><video src="http://elsewhere.test/v.mp4" autoplay></video><form action="http://elsewhere.test/f"><input autofocus onfocus="window.ran = 8"></form>
     <noscript><img src="http://elsewhere.test/n.png"></noscript><template><img src="http://elsewhere.test/t.png"></template></body>`;
   await openOnBench(page, { name: 'evil.html', mimeType: 'text/html', buffer: Buffer.from(evil) });
-  await page.getByRole('button', { name: 'See the page' }).click();
+  await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible({ timeout: 20_000 });
   const inside = page.frames().find((f) => f.url().includes('/page/'))!;
   await laidOut(page);
@@ -253,13 +253,14 @@ test('the cells of a workbook stand round its frames', async ({ page }) => {
   sheet.addImage(image, { tl: { col: 2, row: 3 }, ext: { width: 150, height: 100 } });
   const buffer = Buffer.from(await book.xlsx.writeBuffer());
   await openOnBench(page, { name: 'orders.xlsx', mimeType: 'application/octet-stream', buffer });
-  await page.getByRole('button', { name: 'See the page' }).click();
+  await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   const pages = page.getByRole('region', { name: 'The pages of the file' });
   const cell = (await pages.getByText('Celadon').boundingBox())!;
   const frame = (await pages.locator('[data-n="1"]').boundingBox())!;
-  // Column C begins 64 px right of B, row 4 forty px under row 2 (common practice), shown at 72 %.
-  expect((frame.x - cell.x) / 0.72).toBeCloseTo(64, 0);
-  expect((frame.y - cell.y) / 0.72).toBeCloseTo(40, 0);
+  // Column C begins 64 px right of B, row 4 forty px under row 2, at 150 px of picture (common practice).
+  const scale = frame.width / 150;
+  expect((frame.x - cell.x) / scale).toBeCloseTo(64, 0);
+  expect((frame.y - cell.y) / scale).toBeCloseTo(40, 0);
 });
 
 test('a proof sheet of a document ends with its pages, which the browser lays out', async ({ page }) => {
@@ -267,10 +268,10 @@ test('a proof sheet of a document ends with its pages, which the browser lays ou
   await page.locator('#try-circle').click();
   await saved(page);
   await page.getByRole('button', { name: 'Hand over' }).click();
-  await page.getByRole('radio', { name: 'A proof sheet' }).click();
+  await page.getByRole('radio', { name: 'Proof sheet' }).click();
   await expect(page.getByRole('dialog')).toContainText('then the whole pages they are on');
   const download = page.waitForEvent('download', { timeout: 40_000 });
-  await page.getByRole('button', { name: 'Take the sheet' }).click();
+  await page.getByRole('button', { name: 'Download PDF' }).click();
   const pdf = readFileSync(await (await download).path()).toString('latin1');
   // One page of pairs, one of pages (ISO 32000-1 §7.7.3.3).
   expect(pdf.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(2);

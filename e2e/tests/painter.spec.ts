@@ -9,7 +9,7 @@ import {
   solidOutline,
   type Frame,
 } from '@gable/core';
-import { decode, renderFrame, surfaceOf, toCanvas, toned } from '@gable/render';
+import { decode, onWholePixels, renderFrame, surfaceOf, toCanvas, toned } from '@gable/render';
 import { createCanvas } from '@napi-rs/canvas';
 import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
@@ -86,7 +86,7 @@ test('browser worker and server paint the same, ring for ring', async ({ page })
   await page.goto('about:blank');
   const report: string[] = [];
   for (const [name, more] of frames) {
-    const frame = frameOf(90, 90, more);
+    const frame = onWholePixels(frameOf(90, 90, more), SCALE);
     const canvas = await renderFrame(frame, size, photo, SCALE);
     const { width, height } = canvas;
     const server = canvas.data;

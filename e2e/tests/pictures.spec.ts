@@ -4,20 +4,10 @@ import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { expect, openOnBench, ready, saved, savedFrames, test } from './steps';
+import { expect, openOnBench, putOnClipboard, ready, saved, savedFrames, test } from './steps';
 
 const picture = (name: string): string => path.resolve(__dirname, '../../demo/files/pictures', name);
 const TEAPOT = picture('teapot.jpg');
-
-/** Puts a PNG on the clipboard, as another program would. */
-async function putOnClipboard(page: Page): Promise<void> {
-  const png = await sharp(TEAPOT).resize(600).png().toBuffer();
-  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
-  await page.evaluate(async (text) => {
-    const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
-    await navigator.clipboard.write([new ClipboardItem({ 'image/png': new Blob([bytes], { type: 'image/png' }) })]);
-  }, png.toString('base64'));
-}
 
 async function clipboardPng(page: Page): Promise<Buffer> {
   const text = await page.evaluate(async () => {
@@ -51,7 +41,7 @@ test('ten seconds without a file: paste, take a shape, copy; three actions, and 
 }) => {
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'On the shelf' })).toBeVisible();
-  await putOnClipboard(page);
+  await putOnClipboard(page, TEAPOT, 600);
   let actions = 0;
   const act = async (what: Promise<unknown>): Promise<void> => {
     actions++;
@@ -100,7 +90,7 @@ test('several pictures dropped on the Shelf are laid out in a row; more join by 
   expect(boxes[1].x).toBeGreaterThan(boxes[0].x + boxes[0].width);
   expect(boxes[2].x).toBeGreaterThan(boxes[1].x + boxes[1].width);
 
-  await putOnClipboard(page);
+  await putOnClipboard(page, TEAPOT, 600);
   await page.keyboard.press('Control+v');
   await expect(run).toHaveCount(4);
   await page.getByRole('button', { name: 'Add an empty frame' }).click();
@@ -124,7 +114,7 @@ test('several pictures dropped on the Shelf are laid out in a row; more join by 
   await expect(chooser.getByText('No picture goes by that word.')).toBeVisible();
   await page.keyboard.press('Escape');
   // They are seen together on a sheet.
-  await page.getByRole('button', { name: 'See them all' }).click();
+  await page.getByRole('radio', { name: 'All pictures' }).click();
   await expect(page.getByRole('region', { name: 'The pictures on a sheet' }).locator('[data-n]')).toHaveCount(5);
 });
 
@@ -182,11 +172,11 @@ test('a framed picture is copied as SVG and as HTML with CSS, and saved as any k
   await saved(page);
   await page.locator('[role=application]').focus();
   await page.keyboard.press('g');
-  const out = page.getByRole('dialog', { name: 'Get this picture out' });
-  await out.getByRole('button', { name: 'Its SVG' }).click();
+  const out = page.getByRole('dialog', { name: 'Export picture' });
+  await out.getByRole('button', { name: 'SVG' }).click();
   await expect(out.getByText('Copied.')).toBeVisible();
   expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(/^<svg[\s\S]*<image/);
-  await out.getByRole('button', { name: 'Its HTML and CSS' }).click();
+  await out.getByRole('button', { name: 'HTML and CSS' }).click();
   await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toMatch(/clip-path[\s\S]*<figure/);
 
   const save = async (kind: string): Promise<Buffer> => {
@@ -196,8 +186,8 @@ test('a framed picture is copied as SVG and as HTML with CSS, and saved as any k
     return readFileSync(await (await download).path());
   };
   await out.getByRole('radio', { name: 'By width' }).click();
-  await out.getByRole('textbox', { name: 'Pixels across' }).fill('640');
-  await out.getByRole('textbox', { name: 'Pixels across' }).press('Enter');
+  await out.getByRole('textbox', { name: 'Width in pixels' }).fill('640');
+  await out.getByRole('textbox', { name: 'Width in pixels' }).press('Enter');
   for (const [kind, type] of [
     ['PNG', 'png'],
     ['JPEG', 'jpeg'],
@@ -213,7 +203,7 @@ test('a framed picture is copied as SVG and as HTML with CSS, and saved as any k
   await out.getByRole('radio', { name: 'By ppi' }).click();
   await out.getByRole('radio', { name: 'PNG' }).click();
   const fine = readHeader(await save('PNG'))!.pixels!.width;
-  await out.getByRole('textbox', { name: 'Pixels to the inch' }).fill('150');
-  await out.getByRole('textbox', { name: 'Pixels to the inch' }).press('Enter');
+  await out.getByRole('textbox', { name: 'Pixels per inch' }).fill('150');
+  await out.getByRole('textbox', { name: 'Pixels per inch' }).press('Enter');
   expect(readHeader(await save('PNG'))!.pixels!.width).toBeCloseTo(fine / 2, -1);
 });

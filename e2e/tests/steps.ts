@@ -2,6 +2,7 @@ import type { Frame } from '@gable/core';
 import { expect, test as base, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import sharp from 'sharp';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
 
 export { expect };
@@ -31,7 +32,11 @@ export async function openOnBench(
   await page.getByRole('button', { name: 'Open a file' }).click();
   await (await chooser).setFiles(file);
   await page.waitForURL(/\/work\//);
-  await expect(page.getByRole('listbox', { name: 'Pictures of the work' })).toBeVisible();
+  await expect(page.getByRole('listbox', { name: /^(Pictures|Pages) of the work$/ })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Settings' })).toBeVisible();
+  // Pages of a fixed size come up whole.
+  const closeUp = page.getByRole('radio', { name: 'Close-up' });
+  if (await closeUp.isVisible()) await closeUp.click();
   await ready(page);
   return page.url().split('/').pop()!;
 }
@@ -80,6 +85,16 @@ export async function handOver(page: Page): Promise<Buffer> {
   await saved(page);
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the file' }).click();
+  await page.getByRole('button', { name: 'Download file' }).click();
   return readFileSync(await (await download).path());
+}
+
+/** Puts a picture on the clipboard as a PNG of a width, as another program would. */
+export async function putOnClipboard(page: Page, file: string, width: number): Promise<void> {
+  const png = await sharp(file).resize(width).png().toBuffer();
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.evaluate(async (text) => {
+    const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+    await navigator.clipboard.write([new ClipboardItem({ 'image/png': new Blob([bytes], { type: 'image/png' }) })]);
+  }, png.toString('base64'));
 }

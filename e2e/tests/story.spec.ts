@@ -11,7 +11,7 @@ test('the whole story by mouse: open, circle, drag the face to the middle, 6 pt 
   await ready(page);
 
   // The squashed picture says so, and the circle is true all the same.
-  await expect(page.getByText('squashed to 67 % of its true width')).toBeVisible();
+  await expect(page.getByRole('button', { name: /squashed to 67 % of its true width/ })).toBeVisible();
   const tries = page.getByRole('listbox', { name: 'Tries' });
   await tries.getByRole('option', { name: /^Circle/ }).hover();
   await expect(page.getByRole('application')).toHaveAttribute('aria-label', /Circle/);
@@ -134,7 +134,7 @@ test('the whole story by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Hand over' })).toBeVisible();
   for (let i = 0; i < 5; i++) {
-    if (await page.evaluate(() => document.activeElement?.textContent?.includes('Take the file'))) break;
+    if (await page.evaluate(() => document.activeElement?.textContent?.includes('Download file'))) break;
     await page.keyboard.press('Tab');
   }
   const download = page.waitForEvent('download');
@@ -155,26 +155,30 @@ test('undoing everything gives back the very same file', async ({ page }) => {
 test('numbers are typed with units; a colour by its name; what is wrong is marked', async ({ page }) => {
   const id = await openOnBench(page);
   await page.getByRole('option', { name: /^Circle/ }).click();
-  const across = page.getByRole('textbox', { name: 'Across', exact: true });
+  const across = page.getByRole('region', { name: 'Settings' }).getByRole('textbox', { name: 'Width', exact: true });
   await across.fill('2 in');
   await across.press('Enter');
   expect((await savedFrames(page, id))['1']!.box).toMatchObject({ width: 144, height: 144 });
   await across.fill('wide');
   await across.press('Enter');
   await expect(across).toHaveAttribute('aria-invalid', 'true');
+  await expect(page.getByRole('alert')).toHaveText('Type a length such as 32mm, 1.25in or 540px, or 50 %.');
   await across.press('Escape');
   await page.getByRole('tab', { name: 'Outline' }).click();
-  await page.getByRole('textbox', { name: 'Any colour' }).fill('teal');
-  await page.getByRole('textbox', { name: 'Any colour' }).press('Enter');
-  await expect(page.getByRole('textbox', { name: 'Any colour' })).toHaveAttribute('aria-invalid', 'true');
-  await page.getByRole('textbox', { name: 'Any colour' }).fill('#2b6a73');
-  await page.getByRole('textbox', { name: 'Any colour' }).press('Enter');
-  expect((await savedFrames(page, id))['1']!.outline).toMatchObject({ weight: 4, paint: { colour: '#2b6a73' } });
+  await page.getByRole('textbox', { name: 'Colour', exact: true }).fill('teal-ish');
+  await page.getByRole('textbox', { name: 'Colour', exact: true }).press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Colour', exact: true })).toHaveAttribute('aria-invalid', 'true');
+  await page.getByRole('textbox', { name: 'Colour', exact: true }).fill('light gray');
+  await page.getByRole('textbox', { name: 'Colour', exact: true }).press('Enter');
+  expect((await savedFrames(page, id))['1']!.outline).toMatchObject({ weight: 4, paint: { colour: '#d3d3d3' } });
   await page.getByRole('tab', { name: 'Position' }).click();
-  await page.getByRole('textbox', { name: 'Zoom', exact: true }).fill('2');
-  await page.getByRole('textbox', { name: 'Zoom', exact: true }).press('Enter');
+  await page.getByRole('region', { name: 'Settings' }).getByRole('textbox', { name: 'Zoom', exact: true }).fill('2');
+  await page
+    .getByRole('region', { name: 'Settings' })
+    .getByRole('textbox', { name: 'Zoom', exact: true })
+    .press('Enter');
   expect((await savedFrames(page, id))['1']!.placement.zoom).toBe(2);
-  await page.getByRole('button', { name: 'Put this picture back as it came' }).click();
+  await page.getByRole('button', { name: 'Restore the original' }).click();
   expect(await savedFrames(page, id)).toEqual({});
 });
 

@@ -38,14 +38,14 @@ function drawingsOf(docx: Buffer): { preset: string | null; cx: string; cy: stri
 
 test('mend all, one finish on all portraits, hand over: true circles of one size', async ({ page }) => {
   const id = await openSurvey(page);
-  await page.getByRole('button', { name: /^Mend all that is plainly wrong/ }).click();
+  await page.getByRole('button', { name: /^Fix all faults/ }).click();
   const pairs = page.getByRole('dialog', { name: 'All that is plainly wrong' });
   await expect(pairs.getByRole('listitem')).toHaveCount(5);
-  await pairs.getByRole('button', { name: 'Mend 5 frames' }).click();
+  await pairs.getByRole('button', { name: 'Fix 5 frames' }).click();
   const mended = await savedFrames(page, id);
   expect(mended['4']!.placement.distortion).toBe(1);
   expect(mended['3']!.shape.name).toBe('circle');
-  await expect(page.getByRole('button', { name: 'Undo “mended”' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo “fixed”' })).toBeVisible();
 
   // The portraits are the pictures 2 to 6: chosen as a range.
   await pick(page, 2);
@@ -59,8 +59,8 @@ test('mend all, one finish on all portraits, hand over: true circles of one size
   const width = page.getByRole('textbox', { name: 'Width' });
   await width.fill('32 mm');
   await width.press('Enter');
-  await page.getByRole('button', { name: 'Lay it on 5 frames' }).click();
-  await expect(page.getByRole('button', { name: 'Undo “Inked round laid on”' })).toBeVisible();
+  await page.getByRole('button', { name: 'Apply to 5 frames' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “Inked round applied”' })).toBeVisible();
 
   const bytes = await handOver(page);
   const circles = drawingsOf(bytes).filter((d) => d.preset === 'ellipse' && d.cx === '1152000' && d.cy === '1152000');
@@ -82,7 +82,7 @@ test('one picture in the place of another, in every frame that shows it', async 
   await pick(page, 17);
   await page.getByRole('button', { name: 'All 2 with this picture' }).click();
   await expect(page.getByText('2 chosen')).toBeVisible();
-  await page.getByRole('button', { name: 'Another picture' }).click();
+  await page.getByRole('button', { name: 'Replace picture' }).click();
   await page.getByRole('dialog', { name: 'Choose a picture' }).getByRole('option').first().click();
   await expect(page.getByRole('button', { name: 'Undo “picture replaced”' })).toBeVisible();
   const now = await savedFrames(page, id);
@@ -119,28 +119,28 @@ test('unevenness: a family is evened out with a look before, or said to be meant
   page,
 }) => {
   const id = await openSurvey(page);
-  await page.getByRole('tab', { name: 'Even out' }).click();
+  await page.getByRole('tab', { name: 'Make alike' }).click();
   const families = page.getByRole('list', { name: 'Nearly alike' }).getByRole('listitem');
   await expect(families).toHaveCount(2);
-  await families.nth(1).getByRole('button', { name: 'It is meant so' }).click();
+  await families.nth(1).getByRole('button', { name: 'Ignore' }).click();
   await families
     .nth(0)
     .getByRole('button', { name: /^Make them all/ })
     .click();
-  await page.getByRole('button', { name: 'Even out 2 frames' }).click();
+  await page.getByRole('button', { name: 'Change 2 frames' }).click();
   const evened = await savedFrames(page, id);
   // One of the two was so already.
   expect(Object.keys(evened).length).toBeGreaterThanOrEqual(1);
   await expect(families).toHaveCount(1);
   await page.reload();
-  await page.getByRole('tab', { name: 'Even out' }).click();
-  await expect(families.getByRole('button', { name: /^Deliberate/ })).toBeVisible();
+  await page.getByRole('tab', { name: 'Make alike' }).click();
+  await expect(families.getByRole('button', { name: /^Ignored/ })).toBeVisible();
 });
 
 test('alternative texts are typed beside their pictures and written into the file', async ({ page }) => {
   await openSurvey(page);
   await page.getByRole('tab', { name: 'Texts' }).click();
-  await page.getByRole('textbox', { name: 'Alternative text of picture 4' }).fill('Ines with glasses & a yellow shirt');
+  await page.getByRole('textbox', { name: 'Alt text of picture 4' }).fill('Ines with glasses & a yellow shirt');
   await saved(page);
   const xml = strFromU8(unzipSync(await handOver(page))['word/document.xml']!);
   const { document } = new JSDOM(xml, { contentType: 'application/xml' }).window;
@@ -158,7 +158,7 @@ test('words and findings narrow what is seen; figures are drawn, and a mark choo
   await expect(frames(page).getByRole('option')).toHaveCount(1);
   await page.getByRole('searchbox', { name: 'Find frames by words' }).fill('');
   await page.getByRole('tab', { name: 'Figures' }).click();
-  await page.getByRole('button', { name: 'Choose none' }).click();
+  await page.getByRole('button', { name: 'Select none' }).click();
   const chart = page.getByRole('img', { name: /^Sharpness: 1 of 18/ });
   await expect(chart.getByText('300 ppi')).toBeVisible();
   // Bars stand side by side; the eleventh is the soft one.
@@ -172,7 +172,7 @@ test('a finish of one’s own is kept, saved to a file and read again', async ({
   await openSurvey(page);
   await pick(page, 7);
   await page.getByRole('tab', { name: 'Finish' }).click();
-  await page.getByRole('button', { name: 'Keep the finish of picture 7' }).click();
+  await page.getByRole('button', { name: 'Save picture 7’s look as a finish' }).click();
   const name = page.getByRole('textbox', { name: 'Name of the finish' });
   await expect(name).toHaveValue('As picture 7');
   const download = page.waitForEvent('download');

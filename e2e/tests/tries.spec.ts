@@ -9,8 +9,8 @@ test('every step offers tries: a look puts nothing away, leaving puts back, one 
   const board = page.getByRole('application');
   const steps: [string, string, RegExp][] = [
     ['Shape', 'hexagon', /Hexagon/],
-    ['Ratio', 'ratio-16-9', /32 mm by 18 mm/],
-    ['Position', 'closer', /zoom 2\.25/],
+    ['Ratio', 'ratio-16-9', /39.7 mm by 22.3 mm/],
+    ['Position', 'closer', /zoom 1\.73/],
     ['Outline', 'double', /outline 7 pt/],
     ['Shadow', 'soft', /with a shadow/],
     ['Tone', 'warm', /toned/],
@@ -45,18 +45,18 @@ test('shapes say what they keep, and are found by family, by name and by ratio',
   await page.locator('#run-4').click();
   await ready(page);
   const tries = page.getByRole('listbox', { name: 'Tries' });
-  await expect(tries.locator('#try-circle')).toContainText(/cuts \d+ %|nearly all|keeps all/);
+  await expect(tries.locator('#try-circle')).toContainText(/cuts (\d+ %|nothing)/);
   await expect(tries.getByRole('option').first()).toHaveAttribute('id', 'try-circle');
   await page.getByRole('radio', { name: 'Windows' }).click();
   await expect(tries.locator('#try-circle')).toHaveCount(0);
   await expect(tries.locator('#try-gable')).toBeVisible();
   await tries.locator('#try-gable').click();
-  await page.getByRole('radio', { name: 'Lately' }).click();
+  await page.getByRole('radio', { name: 'Recent' }).click();
   await expect(tries.getByRole('option')).toHaveCount(1);
   await page.getByRole('radio', { name: 'All', exact: true }).click();
 
   await page.getByRole('button', { name: 'Wall' }).click();
-  const wall = page.getByRole('dialog', { name: 'Every shape' });
+  const wall = page.getByRole('dialog', { name: 'All shapes' });
   await expect(wall.locator('[id^=wall-][role=option]').nth(99)).toBeAttached();
   await wall.getByRole('searchbox').fill('star');
   await expect(wall.locator('#wall-star-5')).toBeVisible();
@@ -70,22 +70,22 @@ test('shapes say what they keep, and are found by family, by name and by ratio',
 test('the wall holds up to four side by side and takes one, by keyboard', async ({ page }) => {
   const id = await openOnBench(page);
   await page.keyboard.press('w');
-  const wall = page.getByRole('dialog', { name: 'Every shape' });
+  const wall = page.getByRole('dialog', { name: 'All shapes' });
   await expect(wall.locator('#wall-circle')).toBeVisible();
   await page.keyboard.press('Home');
   for (let i = 0; i < 5; i++) {
     await page.keyboard.press('h');
     await page.keyboard.press('ArrowRight');
   }
-  const held = wall.getByRole('region', { name: 'Held side by side' });
+  const held = wall.getByRole('region', { name: 'Side by side' });
   await expect(held.locator('canvas')).toHaveCount(4);
   // All four are painted at the same size.
   const boxes = await held.locator('canvas').evaluateAll((all) => all.map((c) => (c as HTMLCanvasElement).width));
   expect(new Set(boxes).size).toBe(1);
   await expect(held.getByText('Circle', { exact: true })).toHaveCount(0);
-  await held.getByRole('button', { name: 'Let go of Square' }).click();
+  await held.getByRole('button', { name: 'Remove Square' }).click();
   await expect(held.locator('canvas')).toHaveCount(3);
-  await held.getByRole('button', { name: 'Take Ellipse' }).click();
+  await held.getByRole('button', { name: 'Use Ellipse' }).click();
   await expect(wall).toBeHidden();
   expect((await savedFrames(page, id))['1']!.shape.name).toBe('ellipse');
 });
@@ -129,8 +129,8 @@ test('the stops of a gradient are dragged, added, recoloured and removed', async
   await page.mouse.move(bar.x + bar.width * 0.7, middle.y + 8, { steps: 4 });
   await page.mouse.up();
   expect((await stops())[1]!.at).toBeCloseTo(0.7, 1);
-  await page.getByRole('textbox', { name: 'Stop’s colour' }).fill('#123456');
-  await page.getByRole('textbox', { name: 'Stop’s colour' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Stop colour' }).fill('#123456');
+  await page.getByRole('textbox', { name: 'Stop colour' }).press('Enter');
   expect((await stops())[1]!.colour).toBe('#123456');
   // By keyboard: five steps at once with Shift, and away with Delete.
   await page.getByRole('slider', { name: /^Stop 2/ }).focus();
@@ -144,22 +144,37 @@ test('the knobs of every step are typed and slid', async ({ page }) => {
   const id = await openOnBench(page);
   const now = async () => (await savedFrames(page, id))['1']!;
   const type = async (name: string, text: string): Promise<void> => {
-    const field = page.getByRole('region', { name: 'Knobs' }).getByRole('textbox', { name, exact: true });
+    const field = page.getByRole('region', { name: 'Settings' }).getByRole('textbox', { name, exact: true });
     await field.fill(text);
     await field.press('Enter');
   };
+  // A circle that keeps its ratio in its box stays one in any box.
+  await page.locator('#try-circle').click();
+  await page.getByRole('radio', { name: 'Keep ratio' }).click();
+  await page.getByRole('button', { name: 'Keep the ratio of width and height' }).click();
+  await type('Width', '160mm');
+  expect(await now()).toMatchObject({ shape: { name: 'circle' }, seat: { fit: 'keep' } });
+  await page.keyboard.press('Control+z');
   await page.getByRole('tab', { name: 'Ratio' }).click();
-  await type('Across : down', '3:2');
+  await type('Ratio', '3:2');
   expect((await now()).box.width / (await now()).box.height).toBeCloseTo(1.5, 6);
   await page.getByRole('tab', { name: 'Position' }).click();
-  await page.getByRole('radio', { name: 'All of it' }).click();
+  await page.getByRole('radio', { name: 'Contain' }).click();
   expect((await now()).placement.fit).toBe('contain');
-  await page.getByLabel('Paint behind it', { exact: true }).first().check();
+  // A turned picture stays turned when it is tiled, and when its tiles change their size.
+  await type('Turn', '30');
+  await page.getByRole('radio', { name: 'Tile', exact: true }).click();
+  const tiled = (await now()).placement;
+  await type('Tile size', '12 %');
+  expect((await now()).placement).toMatchObject({ fit: 'tile', turn: 30, aim: tiled.aim });
+  await page.getByRole('radio', { name: 'Contain' }).click();
+  await type('Turn', '0');
+  await type('Background', '#f4f0e7');
   expect((await now()).backing).toMatchObject({ kind: 'solid' });
   await page.getByRole('tab', { name: 'Shadow' }).click();
-  await page.getByRole('radio', { name: 'on the page' }).click();
-  await type('Softness', '12 pt');
-  const strength = page.getByRole('region', { name: 'Knobs' }).getByRole('slider', { name: 'Strength' });
+  await page.getByRole('radio', { name: 'Drop' }).click();
+  await type('Blur', '12 pt');
+  const strength = page.getByRole('region', { name: 'Settings' }).getByRole('slider', { name: 'Opacity' });
   await strength.focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
   expect((await now()).shadow).toMatchObject({ kind: 'outer', blur: 12, opacity: 0.4 });

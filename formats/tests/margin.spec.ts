@@ -71,6 +71,24 @@ describe('a picture in the page header or footer', () => {
         expect(Buffer.from(data).equals(parts[name]!)).toBe(true);
   });
 
+  test('room is made for every line that stands there: breaks, and text longer than the column', async () => {
+    const raised = async (inner: string): Promise<number> => {
+      const document = await buildDocument({
+        body: body.replace('<w:sectPr>', '<w:sectPr><w:headerReference w:type="default" r:id="rIdH"/>'),
+        rels: `<Relationship Id="rIdH" Type="${R}/header" Target="header1.xml"/>`,
+        more: { 'word/header1.xml': `<w:hdr xmlns:w="${W}"><w:p><w:r>${inner}</w:r></w:p></w:hdr>` },
+      });
+      return Number(find(section(await place(document)), 'pgMar')[0]!.attributes['w:top']);
+    };
+    const one = await raised('<w:t>Fennick</w:t>');
+    const LINE = 280;
+    expect(await raised('<w:t>Fennick</w:t><w:br/><w:t>Clayworks</w:t><w:br/><w:t>Since 1987</w:t>')).toBe(
+      one + 2 * LINE,
+    );
+    // 451 pt of column take about 82 letters of 11 pt (common practice).
+    expect(await raised(`<w:t>${'Fennick Clayworks. '.repeat(10)}</w:t>`)).toBe(one + 2 * LINE);
+  });
+
   test('on the first page only: a header of its own with a copy of the usual one, and the switch for it', async () => {
     const header = `<w:hdr xmlns:w="${W}"><w:p><w:r><w:t>Fennick</w:t></w:r></w:p></w:hdr>`;
     const document = await buildDocument({

@@ -116,7 +116,7 @@ test.each(WRITABLE)('%s: a change of a frame writes the same bytes as saving tha
   const item = source.document.items[id] as PictureItem;
   const picture = file.pictures[Number(id.slice(1)) - 1]!;
   const frame = withShape(picture.frame, { name: 'hexagon', knobs: {} }, picture.size);
-  const next = { ...item, shape: frame.shape, at: { ...item.at, box: frame.box } };
+  const next = { ...item, shape: frame.shape, seat: frame.seat, at: { ...item.at, box: frame.box } };
   const fill = { ...item.fill, placement: frame.placement };
   const document = { ...source.document, items: { ...source.document.items, [id]: { ...next, fill } } } as Document;
   expect(Buffer.from(source.write(document)).equals(Buffer.from(source.write(withFrames(source, [frame]))))).toBe(true);

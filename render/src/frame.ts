@@ -10,6 +10,7 @@ import {
   paintedBounds,
   paintFrame,
   tonePixels,
+  turnOf,
   type Frame,
   type PaintPicture,
   type Pixels,
@@ -32,7 +33,8 @@ const STRIP = 16e6;
  * @returns RGBA, not premultiplied
  * @throws GableError `too-many-pixels`, `broken-picture`
  */
-export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | null, scale: number): Promise<Pixels> {
+export async function renderFrame(asked: Frame, size: Size, bytes: Uint8Array | null, scale: number): Promise<Pixels> {
+  const frame = onWholePixels(asked, scale);
   const b = paintedBounds(frame);
   const width = Math.max(1, Math.ceil(b.width * scale - 1e-6));
   const height = Math.max(1, Math.ceil(b.height * scale - 1e-6));
@@ -62,6 +64,23 @@ export async function renderFrame(frame: Frame, size: Size, bytes: Uint8Array | 
   }
   return { width, height, data };
 }
+
+/**
+ * A rectangle with a box that grows or shrinks by less than half a pixel, so that all that is painted ends where pixels do:
+ * no row or column at its edge is half covered. Other shapes, and frames that lie aslant, have no such edges.
+ */
+export function onWholePixels(frame: Frame, scale: number): Frame {
+  const turn = turnOf(frame.turn);
+  if (turn % 90 !== 0 || !STRAIGHT.has(frame.shape.name)) return frame;
+  const b = paintedBounds(frame);
+  const short = (length: number): number => (Math.max(1, Math.round(length * scale)) - length * scale) / scale;
+  const [across, down] = [short(b.width), short(b.height)];
+  const [dw, dh] = turn % 180 === 0 ? [across, down] : [down, across];
+  const box = { ...frame.box, width: frame.box.width + dw, height: frame.box.height + dh };
+  return box.width > 0 && box.height > 0 ? { ...frame, box } : frame;
+}
+
+const STRAIGHT: ReadonlySet<string> = new Set(['rectangle', 'square']);
 
 /** Where the corners of a strip of the painted frame lie in its box: the frame's own turn and flip taken back. Points. */
 function inBox(frame: Frame, strip: Rect): Point[] {

@@ -2,7 +2,7 @@
 export { PNG, sharpOf, surfaceOf, toCanvas } from './canvas';
 export { decode, decodeSmall, proxy, subjectOf, toned } from './decode';
 export { encode, outputType, outputTypeOf, type OutputType } from './encode';
-export { renderFrame } from './frame';
+export { onWholePixels, renderFrame } from './frame';
 export { htmlPieces, joined, svgPieces } from './markup';
 export { makeSet, type SetWish } from './picture-set';
 export { fidelityOf, saveRasterised, storable, type Fidelity, type Original } from './rasterise';

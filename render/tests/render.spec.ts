@@ -1,5 +1,5 @@
 import { CENTRED, deriveView, paintedBounds, paintFrame, solidOutline, type Frame, type Shadow } from '@gable/core';
-import { decode, proxy, renderFrame, subjectOf, surfaceOf, toCanvas, toned } from '@gable/render';
+import { decode, onWholePixels, proxy, renderFrame, subjectOf, surfaceOf, toCanvas, toned } from '@gable/render';
 import { createCanvas } from '@napi-rs/canvas';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
@@ -57,6 +57,39 @@ describe('the painter on the server', () => {
     expect(moved.at(border + 6, 200)).toEqual([0, 0, 255, 255]);
   });
 
+  // Common practice: what has straight edges ends where pixels do.
+  test.each([
+    ['1,000 pixels wide at 3:2', { box: { x: 0, y: 0, width: 300, height: 200 } }, 1000 / 300, [1000, 667]],
+    [
+      'a tiled square of 48 mm at 1,200 ppi',
+      {
+        box: { x: 0, y: 0, width: (48 / 25.4) * 72, height: (48 / 25.4) * 72 },
+        placement: { ...CENTRED, fit: 'tile' as const, zoom: 0.3 },
+      },
+      1200 / 72,
+      [2268, 2268],
+    ],
+    [
+      'with an outline',
+      {
+        box: { x: 0, y: 0, width: 101.3, height: 77.7 },
+        outline: { ...solidOutline(3.3, '#00ff00'), side: 'outside' as const },
+      },
+      2.1,
+      [227, 177],
+    ],
+  ])('pixel sizes are whole and edges opaque: %s', async (_, more, scale, wanted) => {
+    const p = await paint(frameOf({ shape: { name: 'rectangle', knobs: {} }, ...more }), scale);
+    expect([p.width, p.height]).toEqual(wanted);
+    for (const [x, y] of [
+      [0, 5],
+      [5, 0],
+      [p.width - 1, p.height - 5],
+      [p.width - 5, p.height - 1],
+    ])
+      expect([x, y, p.at(x!, y!)[3]]).toEqual([x, y, 255]);
+  });
+
   // Only what is in sight is decoded; the painter given all of the picture must come to the same.
   test.each<[string, Partial<Frame>]>([
     ['close', { placement: { ...CENTRED, zoom: 3.1, aim: { u: 0.3, v: 0.6 } } }],
@@ -65,7 +98,7 @@ describe('the painter on the server', () => {
     ['at the rim', { placement: { ...CENTRED, zoom: 4, aim: { u: 0, v: 1 } }, outline: solidOutline(4, '#ffffff') }],
     ['inverted', { placement: { ...CENTRED, zoom: 2 }, tone: { given: { inverted: true } } }],
   ])('a picture in part is painted as from the whole: %s', async (_, more) => {
-    const frame = frameOf(more);
+    const frame = onWholePixels(frameOf(more), 2);
     const bytes = readFileSync('demo/files/pictures/glaze-tests.jpg');
     const { width = 0, height = 0 } = await sharp(bytes).metadata();
     const all = { width, height };

@@ -6,7 +6,7 @@ import {
   findShape,
   type Finish,
   FINISHES,
-  fitKeepMark,
+  keepInView,
   type Frame,
   freed,
   GableError,
@@ -309,7 +309,7 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   else if (wish.ratio !== null)
     f = withRatio(f, wish.ratio === 'picture' ? size.width / size.height : wish.ratio, size, subject);
   if (wish.choice) f = withShape(f, wish.choice, size, subject);
-  else if (!finish && findShape(f.shape.name)) f = { ...f, shape: freed(f.shape, f.box) };
+  else if (!finish && findShape(f.shape.name)) f = freed(f);
   if (wish.fit)
     f = {
       ...f,
@@ -323,7 +323,7 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   const aim = wish.aim === 'centre' ? { u: 0.5, v: 0.5 } : wish.aim === 'subject' ? subject : wish.aim;
   if (aim) f = { ...f, placement: { ...f.placement, aim } };
   if (wish.keep) {
-    const fit = fitKeepMark(f, wish.keep, size);
+    const fit = keepInView(f, wish.keep, size);
     if (!fit)
       throw new GableError('bad-keep', `Picture ${f.n}: nothing can be kept in this shape.`, 'Choose another shape.');
     if (!fit.filled)

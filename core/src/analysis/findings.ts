@@ -5,7 +5,7 @@ import { flatten } from '../geometry/path';
 import { solidOutline, type Frame, type Size } from '../model/frame';
 import { outlineBands } from '../outline/bands';
 import { leastZoom } from '../placement/axes';
-import { fitKeepMark } from '../placement/keep';
+import { keepInView } from '../placement/keep';
 import { keptOfMark } from '../placement/rank';
 import { DISTORTION_NOISE, isDistorted, mended, withShape, type Subject } from '../placement/reframe';
 import { deriveView, ontoBox, ontoPicture } from '../placement/view';
@@ -66,6 +66,8 @@ export interface PictureFacts {
   orientation: number;
   /** The point that matters most. */
   subject?: Subject | undefined;
+  /** Was the picture placed here, by hand or by a choice? Then nobody says that it lies off-centre. */
+  placed?: boolean | undefined;
   /** Colour of the picture along its rim, `#rrggbb`. */
   rim?: string | null | undefined;
   /** Colour of the page round the frame, `#rrggbb`. */
@@ -94,7 +96,7 @@ export function effectivePpi(frame: Frame, picture: Size): number {
 export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   const out: Finding[] = [];
   const { box, shape } = frame;
-  if (facts.pixels) out.push(...pixelFindings(frame, facts.pixels, facts.subject));
+  if (facts.pixels) out.push(...pixelFindings(frame, facts.pixels, facts.placed ? undefined : facts.subject));
   const oblong = Math.max(box.width / box.height, box.height / box.width) - 1;
   if (shape.name === 'ellipse' && oblong > 1e-6 && oblong <= EGG) out.push({ code: 'egg', percent: oblong * 100 });
   // Turned by hand it has been seen to.
@@ -209,7 +211,7 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
       return { ...frame, placement: asked };
     }
     case 'keep-cut': {
-      const fit = pixels && frame.keep ? fitKeepMark(frame, frame.keep, pixels) : null;
+      const fit = pixels && frame.keep ? keepInView(frame, frame.keep, pixels) : null;
       return fit && { ...frame, placement: fit.placement };
     }
     case 'off-centre':

@@ -161,3 +161,13 @@ export function readableColour(wish: string, neighbours: readonly string[], leas
     }
   return null;
 }
+
+/** Share of the pixels from which on clear ones are meant: below it they are the rim of a scan. Our own choice. */
+const CLEAR = 0.02;
+
+/** Has a picture clear parts, as marks and cut-outs have? */
+export function hasClearParts({ data }: Pixels): boolean {
+  let clear = 0;
+  for (let i = 3; i < data.length; i += 4) if (data[i]! < 128) clear++;
+  return clear > (data.length / 4) * CLEAR;
+}

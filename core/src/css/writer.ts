@@ -1,7 +1,7 @@
 import type { Path } from '../geometry/path';
 import { toCssPolygon, toSvgPath } from '../geometry/svg-path';
 import { transform } from '../geometry/transform';
-import type { Frame, Paint, Size } from '../model/frame';
+import { stopsInOrder, type Frame, type Paint, type Size } from '../model/frame';
 import { containZoom, deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
 import { escapeXml, svgParts, svgToneStep } from '../svg/writer';
@@ -329,7 +329,9 @@ function cssPaint(paint: Paint): string {
           .toString(16)
           .padStart(2, '0')}`;
   if (paint.kind === 'solid') return colour(paint);
-  const stops = paint.stops.map((s) => `${colour(s)} ${n(s.at * 100)}%`).join(', ');
+  const stops = stopsInOrder(paint)
+    .map((s) => `${colour(s)} ${n(s.at * 100)}%`)
+    .join(', ');
   // CSS counts angles from the top; ours from the right.
   return paint.kind === 'linear'
     ? `linear-gradient(${n(paint.angle + 90)}deg, ${stops})`

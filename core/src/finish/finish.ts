@@ -9,11 +9,10 @@ import {
   solidOutline,
   ToneSchema,
   type Frame,
-  type KeepMark,
   type Size,
 } from '../model/frame';
 import { equal } from '../model/equal';
-import { fitKeepMark } from '../placement/keep';
+import { keepInView } from '../placement/keep';
 import { mended, withRatio, withShape, withSize, freed, type Subject } from '../placement/reframe';
 import { deriveView } from '../placement/view';
 import { shapeOf } from '../shapes/index';
@@ -163,7 +162,7 @@ export function layFinish(frame: Frame, finish: Finish, { picture, subject, cent
     f = withSize(withRatio(f, width / height, picture, subject), finish.size, picture, 'zoom');
   } else if (finish.ratio) f = withRatio(f, finish.ratio, picture, subject);
   if (finish.shape) f = withShape(f, finish.shape, picture, subject);
-  else if (cuts) f = { ...f, shape: freed(f.shape, f.box) };
+  else if (cuts) f = freed(f);
   if (cuts) {
     f = mended(f, picture);
     if (f.placement.fit === 'stretch') f = { ...f, placement: { ...f.placement, fit: 'cover' } };
@@ -181,41 +180,10 @@ export function layFinish(frame: Frame, finish: Finish, { picture, subject, cent
 
 function settled(f: Frame, picture: Size, middle: Subject | undefined): Frame['placement'] {
   const placement = middle ? { ...f.placement, aim: { u: middle.u, v: middle.v } } : f.placement;
-  const { keep } = f;
-  if (keep) {
-    const cuts = (p: Frame['placement']): boolean =>
-      findings({ ...f, placement: p }, { pixels: picture, orientation: 1 }).some((x) => x.code === 'keep-cut');
-    if (cuts(placement)) return movedIn(placement, keep, cuts) ?? kept(f, keep, picture) ?? placement;
-  }
+  const kept = f.keep ? keepInView({ ...f, placement }, f.keep, picture) : null;
+  if (kept?.filled) return kept.placement;
   // The aim as it is shown: a subject at the rim cannot come to the middle.
   return middle ? { ...placement, aim: deriveView(placement, f.box, picture).placement.aim } : placement;
-}
-
-/** The shortest way towards the middle of a keep mark on which all of it comes in; null where the zoom is too large for it. */
-function movedIn(
-  placement: Frame['placement'],
-  keep: KeepMark,
-  cuts: (p: Frame['placement']) => boolean,
-): Frame['placement'] | null {
-  const { aim } = placement;
-  const to = { u: keep.u + keep.width / 2, v: keep.v + keep.height / 2 };
-  const on = (t: number): Frame['placement'] => ({
-    ...placement,
-    aim: { u: aim.u + (to.u - aim.u) * t, v: aim.v + (to.v - aim.v) * t },
-  });
-  if (cuts(on(1))) return null;
-  let [far, near] = [0, 1];
-  for (let i = 0; i < 8; i++) {
-    const t = (far + near) / 2;
-    if (cuts(on(t))) far = t;
-    else near = t;
-  }
-  return on(near);
-}
-
-function kept(f: Frame, keep: KeepMark, picture: Size): Frame['placement'] | null {
-  const fit = fitKeepMark(f, keep, picture);
-  return fit?.filled ? fit.placement : null;
 }
 
 /** A finding that a finish brings to a frame, and the nearest frame without it, where there is one. */

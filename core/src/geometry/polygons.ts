@@ -25,6 +25,11 @@ export function difference(a: readonly (readonly Point[])[], b: readonly (readon
   return fromSteps(Clipper.difference(toSteps(a), toSteps(b), FillRule.NonZero));
 }
 
+/** What the polygons of `a` and those of `b` both cover, by the non-zero rule. */
+export function intersection(a: readonly (readonly Point[])[], b: readonly (readonly Point[])[]): Point[][] {
+  return fromSteps(Clipper.intersect(toSteps(a), toSteps(b), FillRule.NonZero));
+}
+
 /** Polygons as one outline. */
 export const fromPolygons = (polygons: readonly (readonly Point[])[]): Path =>
   polygons.filter((p) => p.length > 2).flatMap((p) => polygon(p.map((q) => [q.x, q.y] as const)));

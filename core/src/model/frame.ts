@@ -51,7 +51,13 @@ export const ANCHORS = [
   'bottom-right',
 ] as const;
 
-export const SeatSchema = z.object({ fit: z.enum(['fill', 'keep']), anchor: z.enum(ANCHORS), repeat: z.boolean() });
+export const SeatSchema = z.object({
+  fit: z.enum(['fill', 'keep']),
+  anchor: z.enum(ANCHORS),
+  repeat: z.boolean(),
+  /** The size of the box before a shape with a ratio of its own took it: another shape has it back. No format has words for it. */
+  free: BoxSchema.pick({ width: true, height: true }).optional(),
+});
 
 export const ShapeSchema = z.object({
   name: z.string().min(1).max(80),
@@ -210,4 +216,26 @@ export const CENTRED: Placement = {
 /** A plain line of one colour, centred on the edge of the shape. */
 export function solidOutline(weight: number, colour: string, opacity = 1): Outline {
   return { paint: { kind: 'solid', colour, opacity }, weight, side: 'on', dash: 'solid', join: 'mitre', cap: 'butt' };
+}
+
+/** The stops of a gradient in the order in which formats want them (SVG 2 §14.2.4: offsets that grow). */
+export const stopsInOrder = ({ stops }: Exclude<Paint, { kind: 'solid' }>): readonly z.infer<typeof Stop>[] =>
+  stops.toSorted((a, b) => a.at - b.at);
+
+const densest = (paint: Paint): number =>
+  paint.kind === 'solid' ? paint.opacity : Math.max(...paint.stops.map((s) => s.opacity));
+
+/** How opaque an outline is where it is densest, whether it or its paint says so. */
+export const outlineOpacity = ({ paint, opacity = 1 }: Outline): number => opacity * densest(paint);
+
+/** The outline with another opacity: what its paint had in common becomes its own; stops keep their relation. */
+export function withOutlineOpacity(outline: Outline, opacity: number): Outline {
+  const most = densest(outline.paint);
+  if (most === 0) return { ...outline, opacity };
+  const { paint } = outline;
+  const full: Paint =
+    paint.kind === 'solid'
+      ? { ...paint, opacity: 1 }
+      : { ...paint, stops: paint.stops.map((s) => ({ ...s, opacity: Math.min(1, s.opacity / most) })) };
+  return { ...outline, paint: full, opacity };
 }

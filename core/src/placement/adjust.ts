@@ -4,7 +4,7 @@ import type { Point } from '../geometry/path';
 import { applyTo, invert, type Matrix } from '../geometry/transform';
 import type { Frame, Placement, Seat, Size } from '../model/frame';
 import { anchorShares } from '../shapes/index';
-import { insideRatio } from './reframe';
+import { withSize } from './reframe';
 import { alongPicture, coverScale, deriveView, viewCrop } from './view';
 
 /** Ratios in use, width over height. √2 is that of ISO 216 papers, golden is (1 + √5) / 2. */
@@ -30,15 +30,6 @@ export const RATIOS: readonly { name: string; ratio: number }[] = [
   { name: 'A-portrait', ratio: Math.SQRT1_2 },
   { name: 'golden', ratio: (1 + Math.sqrt(5)) / 2 },
 ];
-
-/** Which side another ratio cuts, and by which share of it; null when it cuts nothing. */
-export function ratioCut(box: Size, ratio: number): { side: 'width' | 'height'; share: number } | null {
-  const next = insideRatio(box, ratio);
-  const width = 1 - next.width / box.width;
-  const height = 1 - next.height / box.height;
-  if (Math.max(width, height) < 1e-9) return null;
-  return width > height ? { side: 'width', share: width } : { side: 'height', share: height };
-}
 
 /** Moves the picture so that its edges, or its middle, meet those of the box: one of nine places. */
 export function anchored(frame: Frame, anchor: Seat['anchor'], picture: Size): Frame {
@@ -175,16 +166,46 @@ export function cropped(
     distortion: view.placement.distortion,
   };
   const zoom = view.scale.y / coverScale(asked, size, picture);
-  const moved = applyTo(axesMatrix(frame), shift);
+  const next: Frame = { ...frame, box: { ...box, ...size }, placement: { ...asked, aim, zoom } };
+  return withBox(next, frame, shift);
+}
+
+/**
+ * Drags a corner of the frame: the frame is sized with its picture, the opposite corner stays, or the middle does.
+ * @param dx points along the box's own width @param dy along its height
+ * @param ratio width over height to hold, or null
+ * @param about what stays: the opposite corner or side, or the middle
+ */
+export function sizedBy(
+  frame: Frame,
+  handle: Handle,
+  dx: number,
+  dy: number,
+  picture: Size,
+  { ratio, about = 'opposite' }: { ratio: number | null; about?: 'opposite' | 'middle' },
+): Frame {
+  const { box } = frame;
+  const both = about === 'middle' ? 2 : 1;
+  let width = Math.max(LEAST, box.width + handle.x * dx * both);
+  let height = Math.max(LEAST, box.height + handle.y * dy * both);
+  if (ratio !== null) {
+    if (handle.y === 0 || (handle.x !== 0 && width / height > ratio)) height = width / ratio;
+    else width = height * ratio;
+  }
+  const shift =
+    about === 'middle'
+      ? { x: 0, y: 0 }
+      : { x: (handle.x * (width - box.width)) / 2, y: (handle.y * (height - box.height)) / 2 };
+  return withBox(withSize(frame, { width, height }, picture, 'zoom'), frame, shift);
+}
+
+/** The frame with its new size about the middle of the old box, moved along its own axes. */
+function withBox(sized: Frame, { box, flow, turn, flip }: Frame, shift: Point): Frame {
+  const { width, height } = sized.box;
+  if (flow !== 'floating') return { ...sized, box: { x: box.x, y: box.y, width, height } };
+  const moved = applyTo(axesMatrix({ turn, flip }), shift);
   const middle = { x: box.x + box.width / 2 + moved.x, y: box.y + box.height / 2 + moved.y };
-  return {
-    ...frame,
-    box:
-      frame.flow === 'floating'
-        ? { x: middle.x - size.width / 2, y: middle.y - size.height / 2, ...size }
-        : { x: box.x, y: box.y, ...size },
-    placement: { ...asked, aim, zoom },
-  };
+  return { ...sized, box: { x: middle.x - width / 2, y: middle.y - height / 2, width, height } };
 }
 
 interface Sides {

@@ -10,21 +10,20 @@ import { coverScale } from './view';
 export type Framed = Pick<Frame, 'box' | 'seat' | 'shape' | 'placement'>;
 
 /**
- * The shape seen along the picture's own axes: polygons in points, the middle of the box at the origin, turned back by the
+ * A point of the box along the picture's own axes: in points, the middle of the box at the origin, turned back by the
  * picture's turn and mirrored as the picture is.
  */
-export function shapeOnAxes(frame: Framed, tolerance: number): Point[][] {
-  const { box, placement } = frame;
+export function ontoAxes({ box, placement }: Framed, p: Point): Point {
   const [c, s] = cosSin(-placement.turn);
   const m = placement.mirror ? -1 : 1;
-  return flatten(framePath(frame), tolerance).map((poly) =>
-    poly.map((p) => {
-      const x = p.x - box.width / 2;
-      const y = p.y - box.height / 2;
-      return { x: m * (x * c - y * s), y: x * s + y * c };
-    }),
-  );
+  const x = p.x - box.width / 2;
+  const y = p.y - box.height / 2;
+  return { x: m * (x * c - y * s), y: x * s + y * c };
 }
+
+/** The shape seen along the picture's own axes, as polygons. */
+export const shapeOnAxes = (frame: Framed, tolerance: number): Point[][] =>
+  flatten(framePath(frame), tolerance).map((polygon) => polygon.map((p) => ontoAxes(frame, p)));
 
 /** The exact bounds of the shape on those axes. */
 export function extentOnAxes(frame: Framed): Rect {

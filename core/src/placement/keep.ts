@@ -1,7 +1,8 @@
 import { boundsOfPoints, windingNumber } from '../geometry/measure';
 import type { Point, Rect } from '../geometry/path';
 import type { KeepMark, Placement, Size } from '../model/frame';
-import { placedOnAxes, shapeOnAxes, type Framed } from './axes';
+import { ontoAxes, placedOnAxes, shapeOnAxes, type Framed } from './axes';
+import { deriveView, ontoBox } from './view';
 
 /** What fitting a keep mark found. */
 export interface KeepFit {
@@ -33,9 +34,109 @@ export const wholePicture = (frame: Framed, picture: Size): Placement | null =>
   searchKeep(frame, { u: 0, v: 0, width: 1, height: 1 }, picture, false, 'exact');
 
 /**
- * On axes stretched so that the region is a square, the largest scale is the largest square inside the shape: the point
- * farthest from its edge in the Chebyshev metric. Found by halving cells, best first (as `polylabel` does for circles).
+ * The placement that keeps a region of the picture wholly inside the shape and differs as little as it can from the one
+ * that is: the picture is moved no farther than it must, zoomed out only where moving does not suffice, and never zoomed in.
+ * @param effort as of `fitKeepMark`
+ * @returns null when the shape has no inside
  */
+export function keepInView(
+  frame: Framed,
+  keep: KeepMark,
+  picture: Size,
+  effort: 'exact' | 'quick' = 'exact',
+): KeepFit | null {
+  const inside = keepSearch(frame, keep, picture, effort);
+  if (!inside) return null;
+  const { matrix, scale } = deriveView(frame.placement, frame.box, picture);
+  const from = inside.fromBox(ontoBox(matrix, { u: keep.u + keep.width / 2, v: keep.v + keep.height / 2 }, picture));
+  // As it is, whatever the fit: nothing to be done.
+  if (inside.room(from) >= scale.y * (1 - 1e-9)) return { placement: frame.placement, filled: true };
+  // More room than the picture has now is no better: it would only be zoomed in.
+  const search: KeepSearch = { ...inside, room: (p) => Math.min(inside.room(p), scale.y) };
+  for (const fill of [true, false]) {
+    const { area, slack } = search;
+    const best = farthest(area, search.room, (p) => search.need(p, fill), slack, scale.y);
+    if (!best) continue;
+    const target = best.room * (1 - 1e-6);
+    const fits = (c: Cell): boolean => c.room >= target && c.need <= best.room + slack;
+    const at = nearest(search, from, fill, target, fits) ?? best.at;
+    return { placement: inside.place(at, best.room), filled: fill };
+  }
+  return null;
+}
+
+/** A keep mark and a shape on axes stretched so that the mark is a square of 2 × 2 at a scale of 1. */
+interface KeepSearch {
+  area: Rect;
+  /** The scale at a middle: how large the square round it may be. Negative outside. */
+  room(p: Point): number;
+  /** The scale that the picture needs to reach all four sides of the shape from a middle; nothing where it need not. */
+  need(p: Point, fill: boolean): number;
+  slack: number;
+  fromBox(p: Point): Point;
+  /** The placement with the middle of the mark at a point. @param scale points per pixel */
+  place(at: Point, scale: number): Placement;
+}
+
+function keepSearch(frame: Framed, keep: KeepMark, picture: Size, effort: 'exact' | 'quick'): KeepSearch | null {
+  const { box, placement } = frame;
+  const { distortion } = placement;
+  const polygons = shapeOnAxes(frame, Math.max(box.width, box.height) / (effort === 'exact' ? 2000 : 400));
+  const a = Math.max(1e-6, keep.width * picture.width * distortion) / 2;
+  const b = Math.max(1e-6, keep.height * picture.height) / 2;
+  const stretched = polygons.map((p) => p.map((q) => ({ x: q.x / a, y: q.y / b })));
+  const area = boundsOfPoints(stretched.flat());
+  if (!(area.width > 0) || !(area.height > 0)) return null;
+  const edges = edgesOf(stretched);
+  const cu = keep.u + keep.width / 2;
+  const cv = keep.v + keep.height / 2;
+  const sides: [number, number, number, number] = [
+    keep.width / (2 * cu || Infinity),
+    keep.width / (2 * (1 - cu) || Infinity),
+    keep.height / (2 * cv || Infinity),
+    keep.height / (2 * (1 - cv) || Infinity),
+  ];
+  return {
+    area,
+    slack: (effort === 'exact' ? 1e-4 : 4e-3) * Math.max(area.width, area.height),
+    room: (p) => chebyshev(p, edges) * (windingNumber(stretched, p) !== 0 ? 1 : -1),
+    need: (p, fill) =>
+      fill
+        ? Math.max(
+            (p.x - area.x) * sides[0],
+            (area.x + area.width - p.x) * sides[1],
+            (p.y - area.y) * sides[2],
+            (area.y + area.height - p.y) * sides[3],
+          )
+        : 0,
+    fromBox: (p) => {
+      const q = ontoAxes(frame, p);
+      return { x: q.x / a, y: q.y / b };
+    },
+    place: (at, scale) =>
+      placedOnAxes(frame, picture, scale, {
+        x: at.x * a - cu * picture.width * distortion * scale,
+        y: at.y * b - cv * picture.height * scale,
+      }),
+  };
+}
+
+/**
+ * The largest scale is the largest square inside the shape: the point farthest from its edge in the Chebyshev metric. Found
+ * by halving cells, best first (as `polylabel` does for circles).
+ */
+function bestOf(search: KeepSearch, fill: boolean): { at: Point; scale: number } | null {
+  const { area, room, slack } = search;
+  const need: Measure = (p) => search.need(p, fill);
+  const best = farthest(area, room, need, slack);
+  if (!best) return null;
+  const middle = { x: area.x + area.width / 2, y: area.y + area.height / 2 };
+  const target = best.room * (1 - 1e-3);
+  const fits = (c: Cell): boolean => c.room >= target && c.need <= c.room + slack;
+  const at = nearest(search, middle, fill, target, fits) ?? best.at;
+  return { at, scale: Math.max(Math.min(room(at), best.room), need(at)) };
+}
+
 function searchKeep(
   frame: Framed,
   keep: KeepMark,
@@ -43,48 +144,9 @@ function searchKeep(
   fill: boolean,
   effort: 'exact' | 'quick',
 ): Placement | null {
-  const { distortion } = frame.placement;
-  const polygons = shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / (effort === 'exact' ? 2000 : 400));
-  const a = Math.max(1e-6, keep.width * picture.width * distortion) / 2;
-  const b = Math.max(1e-6, keep.height * picture.height) / 2;
-  const stretched = polygons.map((p) => p.map((q) => ({ x: q.x / a, y: q.y / b })));
-  const area = boundsOfPoints(stretched.flat());
-  if (!(area.width > 0) || !(area.height > 0)) return null;
-  const edges = edgesOf(stretched);
-  /** The scale at a middle: how large the square round it may be. Negative outside. */
-  const room = (p: Point): number => {
-    const d = chebyshev(p, edges);
-    return windingNumber(stretched, p) !== 0 ? d : -d;
-  };
-  const cu = keep.u + keep.width / 2;
-  const cv = keep.v + keep.height / 2;
-  // The scale that the picture needs to reach all four sides of the shape from a middle.
-  const sides: [number, number, number, number] = [
-    keep.width / (2 * cu || Infinity),
-    keep.width / (2 * (1 - cu) || Infinity),
-    keep.height / (2 * cv || Infinity),
-    keep.height / (2 * (1 - cv) || Infinity),
-  ];
-  const need = (p: Point): number =>
-    fill
-      ? Math.max(
-          (p.x - area.x) * sides[0],
-          (area.x + area.width - p.x) * sides[1],
-          (p.y - area.y) * sides[2],
-          (area.y + area.height - p.y) * sides[3],
-        )
-      : 0;
-  const slack = (effort === 'exact' ? 1e-4 : 4e-3) * Math.max(area.width, area.height);
-  const best = farthest(area, room, need, slack);
-  if (!best) return null;
-  const middle = { x: area.x + area.width / 2, y: area.y + area.height / 2 };
-  const target = best.room * (1 - 1e-3);
-  const at = nearest(area, middle, room, need, target, slack) ?? best.at;
-  const scale = Math.max(Math.min(room(at), best.room), need(at));
-  return placedOnAxes(frame, picture, scale, {
-    x: at.x * a - cu * picture.width * distortion * scale,
-    y: at.y * b - cv * picture.height * scale,
-  });
+  const search = keepSearch(frame, keep, picture, effort);
+  const best = search && bestOf(search, fill);
+  return best && search.place(best.at, best.scale);
 }
 
 interface Cell {
@@ -126,12 +188,13 @@ const quarters = (c: Cell, room: Measure, need: Measure): Cell[] => {
   ];
 };
 
-/** The point with the most room among those that need no more than they have. */
+/** The point with the most room among those that need no more than they have. @param most as much as any can have */
 function farthest(
   area: { x: number; y: number; width: number; height: number },
   room: Measure,
   need: Measure,
   slack: number,
+  most = Infinity,
 ): { at: Point; room: number } | null {
   let open = cells(area, room, need);
   let best: { at: Point; room: number } | null = null;
@@ -141,9 +204,9 @@ function farthest(
       if (c.room > 0 && c.need <= c.room + slack && (!best || c.room > best.room)) best = { at: c, room: c.room };
     const next: Cell[] = [];
     for (const c of open) {
-      const most = c.room + c.half;
-      if (c.half < slack / 2 || most <= 0 || c.need - c.half > most + slack) continue;
-      if (best && most <= best.room + slack) continue;
+      const can = Math.min(most, c.room + c.half);
+      if (c.half < slack / 2 || can <= 0 || c.need - c.half > can + slack) continue;
+      if (best && can <= best.room + slack) continue;
       next.push(...quarters(c, room, need));
     }
     open = next.length > 800 ? next.sort((p, q) => q.room - p.room).slice(0, 800) : next;
@@ -151,16 +214,15 @@ function farthest(
   return best && { at: { x: best.at.x, y: best.at.y }, room: best.room };
 }
 
-/** The point nearest to the middle that has enough room. */
+/** The point nearest to another that fits: one with the room that is aimed at. */
 function nearest(
-  area: { x: number; y: number; width: number; height: number },
+  { area, room, need: needs, slack }: Pick<KeepSearch, 'area' | 'room' | 'need' | 'slack'>,
   middle: Point,
-  room: Measure,
-  need: Measure,
+  fill: boolean,
   target: number,
-  slack: number,
+  fits: (c: Cell) => boolean,
 ): Point | null {
-  const fits = (c: Cell): boolean => c.room >= target && c.need <= c.room + slack;
+  const need: Measure = (p) => needs(p, fill);
   let best: Point | null = null;
   let distance = Infinity;
   let open = cells(area, room, need);
@@ -244,7 +306,8 @@ export function largestRectangle(polygons: readonly (readonly Point[])[], ratio:
   const best = farthest(area, room, none, slack);
   if (!best) return null;
   const middle = { x: area.x + area.width / 2, y: area.y + area.height / 2 };
-  const at = nearest(area, middle, room, none, best.room * (1 - 2e-3), slack) ?? best.at;
+  const target = best.room * (1 - 2e-3);
+  const at = nearest({ area, room, need: none, slack }, middle, false, target, (c) => c.room >= target) ?? best.at;
   const half = Math.min(room(at), best.room);
   return { x: (at.x - half) * ratio, y: at.y - half, width: 2 * half * ratio, height: 2 * half };
 }

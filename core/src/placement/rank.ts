@@ -4,7 +4,7 @@ import type { Frame, KeepMark, Placement, Size } from '../model/frame';
 import type { Shape } from '../shapes/shape';
 import { defaultKnobs } from '../shapes/index';
 import { coveringScale, extentOnAxes, placedOnAxes, shapeOnAxes, type Framed } from './axes';
-import { fitKeepMark } from './keep';
+import { keepInView } from './keep';
 import { withShape } from './reframe';
 import { deriveView } from './view';
 
@@ -356,7 +356,7 @@ export function rankShapes(frame: Frame, picture: Size, want: Weights | KeepMark
     if (blank) return { name: shape.name, share: 1, band: 'all', frame: shaped };
     let { share, placement } = bestOf(shaped, picture, map);
     if (keep && share > 0.97) {
-      const fit = fitKeepMark(shaped, keep, picture, 'quick');
+      const fit = keepInView(shaped, keep, picture, 'quick');
       if (fit?.filled) {
         share = 1;
         placement = fit.placement;

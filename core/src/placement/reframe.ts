@@ -1,7 +1,8 @@
+import { equal } from '../model/equal';
 import type { Frame, Placement, ShapeChoice, Size } from '../model/frame';
 import { defaultKnobs, shapeOf } from '../shapes/index';
 import { GableError } from '../errors';
-import { alongPicture, coverScale, deriveView, viewCrop } from './view';
+import { alongPicture, coverScale, deriveView, ontoBox, viewCrop } from './view';
 
 /** Distortion below this is rounding (whole EMU, 1/1000 %), not squashing. */
 export const DISTORTION_NOISE = 0.005;
@@ -39,11 +40,32 @@ export function insideRatio(box: Size, ratio: number): Size {
   return { width, height: width / ratio };
 }
 
+/** The size of this ratio with the area of a box, no larger than the room that there is for it. */
+export function sameArea(box: Size, ratio: number, room: Size | null = null): Size {
+  const wide = Math.sqrt(box.width * box.height * ratio);
+  const width = room ? Math.min(wide, room.width, room.height * ratio) : wide;
+  return { width, height: width / ratio };
+}
+
 /**
- * Gives the frame another ratio without distorting: the longer side is cut. Where all of the picture was visible along
- * an axis, the subject decides what is cut; where it was already cut, the aim stays.
+ * Gives the frame another ratio without distorting: the box keeps its area, and shows as much of the picture as covering
+ * allows, or what the author's zoom leaves of it. Where all of the picture was visible along an axis, the subject decides
+ * what is cut; where it was already cut, the aim stays.
+ * @param room the size of the column or page that the box stays within
  */
-export function withRatio(frame: Frame, ratio: number, picture: Size, subject?: Subject): Frame {
+export function withRatio(
+  frame: Frame,
+  ratio: number,
+  picture: Size,
+  subject?: Subject,
+  room: Size | null = null,
+): Frame {
+  checkRatio(ratio);
+  const next = withSize(frame, sameArea(frame.box, ratio, room), picture, 'zoom');
+  return subject ? { ...next, placement: { ...next.placement, aim: firstAim(frame, picture, subject) } } : next;
+}
+
+function checkRatio(ratio: number): void {
   if (!(ratio > 0) || !Number.isFinite(ratio))
     throw new GableError(
       'bad-ratio',
@@ -51,6 +73,10 @@ export function withRatio(frame: Frame, ratio: number, picture: Size, subject?: 
       'Give two numbers above 0, such as 3:2.',
       { ratio },
     );
+}
+
+/** The frame with a box of a locked ratio inside its own; the picture keeps its scale. */
+function locked(frame: Frame, ratio: number, picture: Size, subject?: Subject): Frame {
   const cut = withSize(frame, insideRatio(frame.box, ratio), picture, 'scale');
   return subject ? { ...cut, placement: { ...cut.placement, aim: firstAim(frame, picture, subject) } } : cut;
 }
@@ -66,23 +92,45 @@ function firstAim(frame: Frame, picture: Size, subject: Subject): Placement['aim
   };
 }
 
+/** The frame with the box that it had before a shape locked it, as large as it has been made since. */
+function unlocked(frame: Frame, picture: Size): Frame {
+  const { free, ...seat } = frame.seat;
+  const ratio = shapeOf(frame.shape)?.locked ?? null;
+  if (!free || ratio === null || frame.seat.fit === 'keep') return frame;
+  const k = frame.box.width / insideRatio(free, ratio).width;
+  const size = { width: free.width * k, height: free.height * k };
+  return { ...withSize(frame, size, picture, 'scale'), seat };
+}
+
 /**
  * Puts the picture into another shape. A shape with a locked ratio (circle, square, hexagon) gives the box that ratio by
  * its shorter side, on a true picture: a crop that distorted is mended on the way, so that a circle is a circle on any
- * picture. Every other shape keeps the box.
+ * picture. Every other shape keeps the box, or has back the one from before it was locked.
  */
-export function withShape(frame: Frame, choice: ShapeChoice, picture: Size, subject?: Subject): Frame {
+export function withShape(from: Frame, choice: ShapeChoice, picture: Size, subject?: Subject): Frame {
   const shape = shapeOf(choice);
-  if (!shape) return { ...frame, shape: choice };
+  if (!shape) return { ...from, shape: choice };
   const knobs = { ...defaultKnobs(shape), ...choice.knobs };
+  const same = from.shape.name === choice.name && equal(from.shape.drawn, choice.drawn);
+  const frame = same ? from : unlocked(from, picture);
   const shaped: Frame = { ...frame, shape: { ...choice, knobs } };
   if (shape.locked === null || frame.seat.fit === 'keep') return shaped;
-  const size = insideRatio(frame.box, shape.locked);
-  const same = Math.abs(frame.box.width / frame.box.height / shape.locked - 1) < 1e-6;
+  const { free, ...seat } = frame.seat;
+  void free;
+  const { width, height } = frame.box;
+  const made = lockedShape(shaped, shape.locked, picture, subject);
+  const cut = Math.abs(width - made.box.width) + Math.abs(height - made.box.height) > 1e-6;
+  const kept = same ? from.seat.free : cut ? { width, height } : undefined;
+  return { ...made, seat: kept ? { ...seat, free: kept } : seat };
+}
+
+function lockedShape(shaped: Frame, ratio: number, picture: Size, subject?: Subject): Frame {
+  const { box } = shaped;
+  const already = Math.abs(box.width / box.height / ratio - 1) < 1e-6;
   const cut =
-    same && !isDistorted(frame.placement)
-      ? { ...shaped, box: { ...shaped.box, ...size } }
-      : withRatio(shaped, shape.locked, picture, subject);
+    already && !isDistorted(shaped.placement)
+      ? { ...shaped, box: { ...box, ...insideRatio(box, ratio) } }
+      : locked(shaped, ratio, picture, subject);
   const mend = mended(cut, picture);
   // What is left of the file's rounding goes too: a circle is true to the last digit.
   return { ...mend, placement: settle(mend.placement) };
@@ -107,13 +155,37 @@ export function mended(frame: Frame, picture: Size): Frame {
   return { ...frame, placement };
 }
 
-/** The shape follows a box that stopped being square: a circle becomes an ellipse, a square a rectangle. */
-export function freed(shape: ShapeChoice, box: Size): ShapeChoice {
+/** A subject farther than this from the middle, in shares of the shorter side, is cut by most shapes. Our own choice. */
+const NEAR_THE_EDGE = 0.35;
+
+/**
+ * A first shape keeps the subject: where the crop that a file came with would cut it, and the picture has more, the crop
+ * keeps its scale and moves about the subject.
+ * @returns null where it may stay as it is
+ */
+export function movedToSubject(frame: Frame, picture: Size, subject: Subject): Frame | null {
+  const { placement, box } = frame;
+  if (placement.fit === 'tile' || placement.fit === 'stretch') return null;
+  const distance = (p: Placement): number => {
+    const at = ontoBox(deriveView(p, box, picture).matrix, subject, picture);
+    return Math.hypot(at.x - box.width / 2, at.y - box.height / 2) / Math.min(box.width, box.height);
+  };
+  const asked: Placement = { ...placement, aim: { u: subject.u, v: subject.v } };
+  const { aim } = deriveView(asked, box, picture).placement;
+  const far = distance(placement);
+  if (far <= NEAR_THE_EDGE || distance({ ...placement, aim }) > far - 0.05) return null;
+  return { ...frame, placement: { ...placement, aim } };
+}
+
+/**
+ * The shape follows a box that stopped being square: a circle that fills it becomes an ellipse, a square a rectangle. One
+ * that keeps its ratio in the box stays.
+ */
+export function freed(frame: Frame): Frame {
+  const { box, shape, seat } = frame;
+  const other = { circle: 'ellipse', square: 'rectangle' }[shape.name];
   const round = Math.abs(box.width / box.height - 1) < 1e-6;
-  if (round) return shape;
-  if (shape.name === 'circle') return { ...shape, name: 'ellipse' };
-  if (shape.name === 'square') return { ...shape, name: 'rectangle' };
-  return shape;
+  return !other || round || seat.fit === 'keep' ? frame : { ...frame, shape: { ...shape, name: other } };
 }
 
 /**

@@ -1,7 +1,8 @@
 import { LRUCache } from 'lru-cache';
 import { MAX_REPEATS } from '../model/bounds';
 import type { Box, Seat, ShapeChoice, Size } from '../model/frame';
-import type { Path, Rect } from '../geometry/path';
+import { flatten, type Path, type Point, type Rect } from '../geometry/path';
+import { fromPolygons, intersection } from '../geometry/polygons';
 import { parseSvgPath } from '../geometry/svg-path';
 import { shift, transform } from '../geometry/transform';
 import { drawGeometry, silhouetteOf } from '../presets/geometry';
@@ -121,9 +122,32 @@ export function framePath(frame: { box: Pick<Box, 'width' | 'height'>; seat: Sea
   const one = shift(shape.path(r.width, r.height, knobs), r.x, r.y);
   if (!seat.repeat || seat.fit === 'fill') return one;
   if ((box.width / r.width) * (box.height / r.height) > MAX_REPEATS) return one;
-  const path = [];
-  for (let y = r.y % r.height; y + r.height <= box.height + 1e-6; y += r.height)
-    for (let x = r.x % r.width; x + r.width <= box.width + 1e-6; x += r.width)
-      path.push(...shift(one, x - r.x, y - r.y));
-  return path;
+  return repeated(one, r, box);
+}
+
+/** The first place at or before the box's edge from which copies of a length run over it. */
+const first = (at: number, length: number): number => {
+  const rest = at % length;
+  return rest > 1e-6 ? rest - length : rest;
+};
+
+/** Copies beside and below each other, as a repeated mask has them: those at the edges of the box are cut there. */
+function repeated(one: Path, r: Rect, box: Size): Path {
+  const path: Path[number][] = [];
+  const edge: Point[][] = [];
+  for (let y = first(r.y, r.height); y < box.height - 1e-6; y += r.height)
+    for (let x = first(r.x, r.width); x < box.width - 1e-6; x += r.width) {
+      const copy = shift(one, x - r.x, y - r.y);
+      const whole = x > -1e-6 && y > -1e-6 && x + r.width < box.width + 1e-6 && y + r.height < box.height + 1e-6;
+      if (whole) path.push(...copy);
+      else edge.push(...flatten(copy, Math.max(r.width, r.height) / 2000));
+    }
+  const { width, height } = box;
+  const inside = [
+    { x: 0, y: 0 },
+    { x: width, y: 0 },
+    { x: width, y: height },
+    { x: 0, y: height },
+  ];
+  return edge.length === 0 ? path : [...path, ...fromPolygons(intersection(edge, [inside]))];
 }

@@ -3,7 +3,7 @@ import { boundsOfPoints } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
 import type { Path, Rect } from '../geometry/path';
 import { toSvgPath } from '../geometry/svg-path';
-import type { Frame, Paint, Shadow, Size } from '../model/frame';
+import { stopsInOrder, type Frame, type Paint, type Shadow, type Size } from '../model/frame';
 import { casterPath, outlineStrokes, type Stroke } from '../outline/strokes';
 import { BLUR_REACH, gradientLine, paintedBounds } from '../paint/painter';
 import { deriveView } from '../placement/view';
@@ -155,7 +155,7 @@ function maskArea(frame: Frame): Rect {
 function svgPaint(paint: Paint, box: Size, id: string, defs: string[]): string {
   const opacity = (o: number, name: string): string => (o === 1 ? '' : ` ${name}="${n(o)}"`);
   if (paint.kind === 'solid') return `fill="${paint.colour}"${opacity(paint.opacity, 'fill-opacity')}`;
-  const stops = paint.stops
+  const stops = stopsInOrder(paint)
     .map((s) => `<stop offset="${n(s.at)}" stop-color="${s.colour}"${opacity(s.opacity, 'stop-opacity')}/>`)
     .join('');
   if (paint.kind === 'linear') {

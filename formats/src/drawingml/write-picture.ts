@@ -14,6 +14,7 @@ import {
   type Shadow,
   shapeOf,
   solidOutline,
+  stopsInOrder,
   toEmu,
   turnOf,
   viewCrop,
@@ -459,7 +460,7 @@ function paintFill(a: { name: (local: string) => string }, paint: Outline['paint
       : `<${a.name('srgbClr')} ${value}/>`;
   };
   if (paint.kind === 'solid') return `<${a.name('solidFill')}>${colour(paint)}</${a.name('solidFill')}>`;
-  const stops = paint.stops
+  const stops = stopsInOrder(paint)
     .map((s) => `<${a.name('gs')} pos="${Math.round(s.at * 100_000)}">${colour(s)}</${a.name('gs')}>`)
     .join('');
   const run =

@@ -7,7 +7,8 @@ import type { Found } from '../ooxml/found';
 import { NS } from '../ooxml/names';
 import { inStep } from '../ooxml/pictures';
 import { legaciesOf, legacySite, type Legacy } from '../vml/find';
-import { type Element, attributeOf as attribute, ancestor } from '../xml/located';
+import { type Element, attributeOf as attribute, ancestor, child } from '../xml/located';
+import { heightOf, textRoom } from './flow';
 
 const NS_VML = 'urn:schemas-microsoft-com:vml';
 
@@ -19,6 +20,9 @@ export class Walk {
   deleted = 0;
   filled = 0;
   private readonly layout: boolean[] = [];
+  /** How far down the page the text has come, in points, and how much room there is. */
+  private down = 0;
+  private room: ReturnType<typeof textRoom> | null = null;
 
   constructor(
     private readonly part: string,
@@ -28,6 +32,8 @@ export class Walk {
   run(root: Element): void {
     // When the last layout is noted in the file, it tells pages better than breaks do, and tells explicit breaks again.
     this.layout[0] = has(root, (e) => e.local === 'lastRenderedPageBreak');
+    const body = this.place === 'body' ? child(root, 'body') : undefined;
+    if (body && !this.layout[0]) this.room = textRoom(body.children.findLast((c) => c.local === 'sectPr'));
     this.visit(root);
   }
 
@@ -48,7 +54,27 @@ export class Walk {
     for (const legacy of legacies) this.add(legacySite(legacy, this.part), legacy);
     if (legacies.length > 0) return;
     this.countPage(e);
-    for (const c of e.children) this.visit(c);
+    const flows = e.local === 'body' && this.room && NS.word.has(e.uri) ? this.room : null;
+    for (const c of e.children)
+      if (flows) this.flow(c, flows);
+      else this.visit(c);
+  }
+
+  /** A paragraph or a table where no layout is noted: what does not fit any more begins the next page. */
+  private flow(block: Element, { width, height }: { width: number; height: number }): void {
+    const { whole, picture } = heightOf(block, width);
+    if (this.down > 0 && picture > 0 && this.down + picture > height) this.nextPage();
+    this.visit(block);
+    this.down += whole;
+    while (this.down > height) {
+      this.page++;
+      this.down -= height;
+    }
+  }
+
+  private nextPage(): void {
+    this.page++;
+    this.down = 0;
   }
 
   private countPage(e: Element): void {
@@ -59,7 +85,7 @@ export class Walk {
     }
     const explicit = e.local === 'br' && attribute(e, 'type') === 'page';
     const before = e.local === 'pageBreakBefore' && !['0', 'false', 'off'].includes(attribute(e, 'val') ?? '1');
-    if (explicit || before) this.page++;
+    if (explicit || before) this.nextPage();
   }
 
   private alternatives(e: Element): void {

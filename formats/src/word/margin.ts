@@ -6,6 +6,7 @@ import { Splices } from '../xml/splices';
 import { Additions, relationshipBase, relationshipsText } from '../ooxml/additions';
 import { isStrict, NS } from '../ooxml/names';
 import { relationshipsPart, type Package } from '../ooxml/package';
+import { linesOf, textRoom } from './flow';
 import { plainDrawing } from './plain-drawing';
 import { integer } from '../drawingml/values';
 
@@ -109,7 +110,7 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
       if (name && pack.entry(name)) into(name);
     }
   if (wish.gap !== null) {
-    const lines = linesBeside(pack, referenceOf(first, kinds[0]!), partOf);
+    const lines = linesBeside(pack, first, referenceOf(first, kinds[0]!), partOf);
     for (const section of wish.pages === 'all' ? sections : [first])
       setMargin(splices.of(main), section, wish, w, lines);
   }
@@ -123,14 +124,17 @@ function all(e: Element, local: string): Element[] {
   return [...(e.local === local && NS.word.has(e.uri) ? [e] : []), ...e.children.flatMap((c) => all(c, local))];
 }
 
-/** Paragraphs that stand in the header already. */
+/** Lines that stand in the header already: of each paragraph as many as its text takes in the section's width. */
 function linesBeside(
   pack: Package,
+  section: Element,
   reference: Element | undefined,
   partOf: (reference: Element) => string | undefined,
 ): number {
   const name = reference && partOf(reference);
-  return name && pack.entry(name) ? all(pack.part(name).root, 'p').length : 0;
+  if (!name || !pack.entry(name)) return 0;
+  const { width } = textRoom(section);
+  return all(pack.part(name).root, 'p').reduce((sum, p) => sum + linesOf(p, width), 0);
 }
 
 /** `w:pgMar` (§17.6.11), in twentieths of a point: edge, picture, what stands there already, and the gap. */

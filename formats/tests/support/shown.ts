@@ -18,10 +18,16 @@ export function shown(document: Document): object[][] {
       .flatMap((id) => withChildren(document, id))
       .filter((id) => isPictureItem(document.items[id]!))
       .map((id) => {
-        const { n, shape, source, ...frame } = frameOfItem(document.items[id] as PictureItem, 1);
-        void [n, source];
+        const { n, shape, seat, source, ...frame } = frameOfItem(document.items[id] as PictureItem, 1);
+        const { free, ...seated } = seat;
+        // No format has words for what the box was before.
+        void [n, source, free];
         const known = findShape(shape.name);
-        return { ...frame, shape: { ...shape, knobs: { ...(known && defaultKnobs(known)), ...shape.knobs } } };
+        return {
+          ...frame,
+          seat: seated,
+          shape: { ...shape, knobs: { ...(known && defaultKnobs(known)), ...shape.knobs } },
+        };
       }),
   );
   // A text without pictures is none of the document's stories.

@@ -279,4 +279,17 @@ export const migrations: Migration[] = [
          WHERE opened->>'format' = 'svg' AND jsonb_typeof(opened->'sheets') = 'array'`,
       ),
   },
+  {
+    name: '0012-palettes',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE palettes (
+           id uuid PRIMARY KEY,
+           palette jsonb NOT NULL,
+           created_at timestamptz NOT NULL
+         )`,
+      ),
+    down: ({ context }) => sql(context, 'DROP TABLE palettes'),
+  },
 ];

@@ -5,6 +5,7 @@ import {
   type StoryContent,
   type Changes,
   type Entry,
+  type ColourPalette,
   type Finish,
   type Frame,
   type ShapeChoice,
@@ -194,6 +195,13 @@ export class OwnFinish extends Model<InferAttributes<OwnFinish>, InferCreationAt
   declare finish: Finish | null;
 }
 
+/** Colours of one's own, under a name. */
+export class Palette extends Model<InferAttributes<Palette>, InferCreationAttributes<Palette>> {
+  declare id: CreationOptional<string>;
+  declare palette: ColourPalette;
+  declare createdAt: CreationOptional<Date>;
+}
+
 /** What was done to a work, in order; entries are only ever added. */
 export class LogEntry extends Model<InferAttributes<LogEntry>, InferCreationAttributes<LogEntry>> {
   /** Rises over all works, so that those of a folder have one order. */
@@ -314,6 +322,14 @@ export function defineModels(sequelize: Sequelize): void {
   OwnFinish.init(
     { id: { type: DataTypes.TEXT, primaryKey: true }, finish: { type: DataTypes.JSONB, allowNull: true } },
     { ...common, tableName: 'finishes', timestamps: false },
+  );
+  Palette.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      palette: { type: DataTypes.JSONB, allowNull: false },
+      createdAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'palettes', updatedAt: false },
   );
   LogEntry.init(
     {

@@ -1,4 +1,5 @@
 import {
+  RenameSchema,
   FolderSchema,
   FramesSchema,
   HistoryQuerySchema,
@@ -28,7 +29,8 @@ import { putInMargin } from './margin';
 import { keepUpload, openUpload, spooled } from './open';
 import { addPictures, createPictureWork } from './picture-work';
 import { removeWork, restoreWork } from './removal';
-import { listWorks } from './shelf';
+import { duplicateWork, renameWork } from './copies';
+import { listWorks, summarise } from './shelf';
 
 /** `/api/works`: what has been opened, and its frames. */
 export function worksRouter(context: AppContext): Router {
@@ -153,6 +155,17 @@ export function worksRouter(context: AppContext): Router {
     const made = await context.tasks.run('save', { file, changes: readChanges(work.changes) });
     attachment(res, work.name, work.opened.format);
     await sendMade(context, res, made);
+  });
+
+  router.patch('/:id', json(), async (req, res) => {
+    await findWork(req.params.id);
+    res.json(summarise(await renameWork(req.params.id, RenameSchema.parse(req.body).name)));
+  });
+
+  router.post('/:id/copies', async (req, res) => {
+    await findWork(req.params.id);
+    const copy = await duplicateWork(context, req.params.id);
+    res.status(201).location(`/api/works/${copy.id}`).json(summarise(copy));
   });
 
   router.delete('/:id', async (req, res) => {

@@ -1,5 +1,5 @@
 import { ShelfQuerySchema, type Shelf, type WorkSummary as SummaryJson } from '@gable/contract';
-import { Op } from 'sequelize';
+import { col, fn, Op, type WhereOptions } from 'sequelize';
 import { Work, type WorkSummary } from '../db/models';
 import { isFolder } from './folders';
 
@@ -36,28 +36,45 @@ function folderTold(folder: Shown, works: ReadonlyMap<string, Shown>): SummaryJs
   return toJson(folder, { format: 'folder', pictures: before, framed, faces: faces.slice(0, 4) }, revision);
 }
 
-/** A page of the works on the shelf, the latest first, and where the next one begins. */
+/** What a search for words asks of names: all of them, wherever they stand; signs of patterns are plain signs. */
+const named = (words: string): WhereOptions<Work> => ({
+  [Op.and]: words
+    .split(/\s+/)
+    .filter(Boolean)
+    .map((w) => ({ name: { [Op.iLike]: `%${w.replace(/[\\%_]/g, '\\$&')}%` } })),
+});
+
+/** A page of the works on the shelf, the latest first or by name, and where the next one begins. */
 export async function listWorks(query: unknown): Promise<Shelf> {
-  const { limit, after } = ShelfQuerySchema.parse(query);
-  const [time, id] = after?.split('_') ?? [];
+  const { limit, after, words, order } = ShelfQuerySchema.parse(query);
+  const byName = order === 'name';
+  const [time, id] = byName ? [] : (after?.split('_') ?? []);
   const at = time === undefined ? null : new Date(Number(time));
-  const where = at ? { [Op.or]: [{ updatedAt: { [Op.lt]: at } }, { updatedAt: at, id: { [Op.lt]: id! } }] } : {};
+  const from = at ? { [Op.or]: [{ updatedAt: { [Op.lt]: at } }, { updatedAt: at, id: { [Op.lt]: id! } }] } : {};
+  const skipped = byName ? Number(after ?? 0) || 0 : 0;
   const rows = await Work.findAll({
     attributes: [...SHOWN],
-    where,
-    order: [
-      ['updatedAt', 'DESC'],
-      ['id', 'DESC'],
-    ],
+    where: { [Op.and]: [from, named(words)] },
+    order: byName
+      ? [
+          [fn('lower', col('name')), 'ASC'],
+          ['id', 'ASC'],
+        ]
+      : [
+          ['updatedAt', 'DESC'],
+          ['id', 'DESC'],
+        ],
+    offset: skipped,
     limit: limit + 1,
   });
   const page = rows.slice(0, limit);
   const last = page.at(-1);
+  const next = last && (byName ? String(skipped + limit) : `${last.updatedAt.getTime()}_${last.id}`);
   const wanted = page.flatMap((w) => w.summary.members ?? []);
   const members = wanted.length > 0 ? await Work.findAll({ attributes: [...SHOWN], where: { id: wanted } }) : [];
   const byId = new Map(members.map((w) => [w.id, w]));
   return {
     works: page.map((w) => (isFolder(w) ? folderTold(w, byId) : summarise(w))),
-    next: rows.length > limit && last ? `${last.updatedAt.getTime()}_${last.id}` : null,
+    next: (rows.length > limit && next) || null,
   };
 }

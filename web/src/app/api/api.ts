@@ -1,6 +1,6 @@
 import { HttpClient, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { Finish, Frame } from '@gable/core';
+import type { ColourPalette, Finish, Frame } from '@gable/core';
 import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
   ExportFormat,
@@ -8,6 +8,7 @@ import type {
   Job,
   JobWish,
   KeptFinish,
+  KeptPalette,
   LibraryPicture,
   LoggedHistory,
   MarginWish,
@@ -27,10 +28,19 @@ export class Api {
   private readonly http = inject(HttpClient);
 
   /** Works, the latest first, a page at a time. @param after where the page before ended */
-  works(after?: string): Observable<{ works: WorkSummary[]; next: string | null }> {
-    return this.http.get<{ works: WorkSummary[]; next: string | null }>('/api/works', {
-      params: after ? { after } : {},
-    });
+  works(query: { after?: string; words?: string; order?: 'latest' | 'name' } = {}): Observable<{
+    works: WorkSummary[];
+    next: string | null;
+  }> {
+    return this.http.get<{ works: WorkSummary[]; next: string | null }>('/api/works', { params: { ...query } });
+  }
+
+  renameWork(id: string, name: string): Observable<WorkSummary> {
+    return this.http.patch<WorkSummary>(`/api/works/${id}`, { name });
+  }
+
+  duplicateWork(id: string): Observable<WorkSummary> {
+    return this.http.post<WorkSummary>(`/api/works/${id}/copies`, null);
   }
 
   work(id: string): Observable<Work> {
@@ -159,6 +169,22 @@ export class Api {
 
   addSilhouette(file: File): Observable<OwnShape> {
     return this.http.post<OwnShape>('/api/silhouettes', file, { params: { name: file.name }, headers: BYTES });
+  }
+
+  palettes(): Observable<KeptPalette[]> {
+    return this.http.get<{ palettes: KeptPalette[] }>('/api/palettes').pipe(map((r) => r.palettes));
+  }
+
+  addPalette(palette: ColourPalette): Observable<KeptPalette> {
+    return this.http.post<KeptPalette>('/api/palettes', palette);
+  }
+
+  changePalette({ id, ...palette }: KeptPalette): Observable<KeptPalette> {
+    return this.http.put<KeptPalette>(`/api/palettes/${id}`, palette);
+  }
+
+  removePalette(id: string): Observable<unknown> {
+    return this.http.delete(`/api/palettes/${id}`);
   }
 
   finishes(): Observable<KeptFinish[]> {

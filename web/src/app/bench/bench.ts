@@ -1,3 +1,4 @@
+import { CdkContextMenuTrigger } from '@angular/cdk/menu';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -25,16 +26,21 @@ import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
 import { changedFrames, isChanged, pictureOf } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
+import { AltText } from './alt-text';
 import { Board } from './board';
 import { Edit } from './edit';
 import { Families } from './families';
+import { FrameMenu, type MenuDeed } from './frame-menu';
 import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
 import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
+import { PageRun } from '../page/page-run';
 import { PageView } from '../page/page-view';
 import { Run } from './run';
 import { Letters } from '../ui/letters';
+import { hasBegunTyping } from '../ui/typing';
+import { Units, UNITS } from '../ui/units';
 import { Shortcuts } from '../ui/shortcuts';
 import { benchKeys, keyGroups, type BenchActions } from './keys';
 import { STEPS } from './steps';
@@ -45,14 +51,17 @@ import { TryStrip } from './try-strip';
 import { actOf } from '../ui/keys';
 import { UndoRedo } from '../work/undo-redo';
 import { Wall } from './wall';
-import { placeWords } from '../work/wording';
+import { placeWords, sentence } from '../work/wording';
 import { WorkName } from '../work/work-name';
 import { WorkNotices } from '../work/work-notices';
 
 const SIDES = [
-  { value: 'came', label: 'As it came' },
-  { value: 'now', label: 'As it is now' },
+  { value: 'came', label: 'Before' },
+  { value: 'now', label: 'Now' },
 ] as const;
+
+const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
+  (ctrlKey || metaKey) && ['z', 'y'].includes(key.toLowerCase());
 
 /** The screen people work on: the run of pictures, one of them large, and the tries of a step. */
 @Component({
@@ -60,13 +69,17 @@ const SIDES = [
   selector: 'gable-bench',
   imports: [
     Choice,
+    AltText,
     Board,
+    CdkContextMenuTrigger,
     Families,
+    FrameMenu,
     GetOut,
     HandOver,
     Icon,
     Knobs,
     MarginSheet,
+    PageRun,
     PageView,
     PictureChooser,
     RouterLink,
@@ -104,6 +117,7 @@ export class Bench implements BenchActions {
   private readonly shortcuts = viewChild.required(Shortcuts);
   private readonly chooser = viewChild.required<PictureChooser>('chooser');
   private readonly getOut = viewChild.required(GetOut);
+  private readonly altText = viewChild.required(AltText);
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
   private readonly keys = benchKeys(STEPS.map((s) => s.label));
@@ -112,7 +126,20 @@ export class Bench implements BenchActions {
   protected readonly model = this.state.model;
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
   protected readonly step = computed(() => this.edit.step().name);
-  protected readonly view = signal<'close' | 'page'>('close');
+  /** What the author went to; until then a page of its own size is seen whole, and a text from close by. */
+  private readonly wentTo = signal<'close' | 'page' | null>(null);
+  protected readonly view = computed(
+    (): 'close' | 'page' => this.wentTo() ?? ((this.model()?.work.sheets ?? []).length > 0 ? 'page' : 'close'),
+  );
+  protected readonly views = computed(() => {
+    const label = this.edit.pages() > 1 ? `${this.edit.pageName()} ${this.edit.page()}` : this.edit.pageName();
+    return [
+      { value: 'page', label: this.isFile() ? label : 'All pictures' },
+      { value: 'close', label: 'Close-up' },
+    ] as const;
+  });
+  protected readonly units = inject(Units);
+  protected readonly unitNames = UNITS;
   /** Are the pages shown as they came? */
   protected readonly came = signal(false);
   protected readonly sides = SIDES;
@@ -141,11 +168,36 @@ export class Bench implements BenchActions {
   });
   protected readonly where = computed(() => {
     const p = this.edit.picture();
-    return p && this.isFile() ? placeWords(p.where) : p ? `picture ${p.n}` : '';
+    return p && this.isFile() ? sentence(placeWords(p.where)) : p ? `Picture ${p.n}` : '';
   });
   protected readonly canRepeat = computed(() => {
     const m = this.model();
     return m !== null && isChanged(m) && m.selected < m.work.pictures.length;
+  });
+
+  /** What the context menu offers. */
+  protected readonly deeds = computed((): readonly MenuDeed[] => {
+    const away = this.edit.problem() !== null;
+    return [
+      { label: 'Copy picture', key: 'Ctrl+C', disabled: away, act: () => this.copy() },
+      { label: 'Paste picture', key: 'Ctrl+V', act: () => void this.pasteOver() },
+      { label: 'Replace picture …', key: 'R', act: () => this.replace() },
+      { label: 'Export picture …', key: 'G', disabled: away, act: () => this.getOutPicture() },
+      { label: 'Alt text …', act: () => this.altText().open() },
+      { label: 'Keep this visible', key: 'K', disabled: away, apart: true, act: () => this.mark() },
+      {
+        label: 'Frame the next one like this',
+        key: 'N',
+        disabled: !this.canRepeat(),
+        act: () => this.sameAgain(),
+      },
+      {
+        label: 'Restore the original',
+        disabled: !this.edit.changed(),
+        apart: true,
+        act: () => this.state.putBack(),
+      },
+    ];
   });
 
   constructor() {
@@ -172,6 +224,10 @@ export class Bench implements BenchActions {
     effect(() => {
       if (this.name()) this.title.setTitle(`${this.name()} · Gable`);
     });
+    effect(() => {
+      const work = this.model()?.work;
+      if (work) untracked(() => this.units.open(work.id, work.format));
+    });
   }
 
   /** Waits until all is saved, so that the next screen opens what this one has. */
@@ -183,14 +239,26 @@ export class Bench implements BenchActions {
     void this.router.navigate(['/work', this.id(), 'survey'], { queryParams: { picture: this.model()?.selected } });
   }
 
+  protected take(t: Try): void {
+    const before = this.source.take(t);
+    if (before) this.tell('The picture moved to keep its subject. Press L to leave it where it was.');
+  }
+
+  /** Takes back that a first shape moved the picture. */
+  leaveInPlace(): void {
+    if (this.source.leaveInPlace()) this.tell('The picture is where it was.');
+  }
+
   protected look(t: Try | null): void {
     this.state.preview(t?.frame ?? null);
   }
 
   @HostListener('document:keydown', ['$event'])
   protected shortcut(event: KeyboardEvent): void {
-    if (isTyping(event.target) || event.altKey || isBusy()) return;
+    if (event.altKey || event.defaultPrevented || isBusy()) return;
     const act = actOf(this.keys, event);
+    // Undo is the work's wherever the focus is, but in a field with unsaved typing.
+    if (isTyping(event.target) && (!isUndo(event) || hasBegunTyping(event.target))) return;
     if (!act || (!(event.ctrlKey || event.metaKey) && !(this.letters.on() && this.usable()))) return;
     // Words that are marked are copied as words.
     if (event.key.toLowerCase() === 'c' && window.getSelection()?.toString()) return;
@@ -247,7 +315,7 @@ export class Bench implements BenchActions {
     this.looking = true;
     if (this.view() === 'page') this.showCame(true);
     else this.state.preview(picture.frame);
-    this.told.set('As it came');
+    this.told.set('Before');
   }
 
   @HostListener('document:keyup', ['$event'])
@@ -272,7 +340,7 @@ export class Bench implements BenchActions {
     if (this.view() === 'close') begin();
     else {
       // The close-up has to come up first.
-      this.view.set('close');
+      this.wentTo.set('close');
       setTimeout(begin);
     }
   }
@@ -285,16 +353,23 @@ export class Bench implements BenchActions {
 
   /** The pages before and after. */
   protected seePages(): void {
-    this.state.preview(null);
-    this.view.set('page');
+    this.show('page');
     this.showCame(true);
   }
 
-  toggleView(): void {
+  protected show(view: 'close' | 'page'): void {
     this.came.set(false);
-    if (!this.hasPages()) return;
     this.state.preview(null);
-    this.view.update((v) => (v === 'close' ? 'page' : 'close'));
+    this.wentTo.set(view);
+  }
+
+  backToPage(): void {
+    const onBoard = document.activeElement?.getAttribute('role') === 'application';
+    if (onBoard && this.view() === 'close' && this.hasPages()) this.show('page');
+  }
+
+  toggleView(): void {
+    if (this.hasPages()) this.show(this.view() === 'close' ? 'page' : 'close');
   }
 
   sameAgain(): void {
@@ -354,6 +429,22 @@ export class Bench implements BenchActions {
     event.preventDefault();
     // Among pictures another one joins the row; a frame of a document gets it in the place of its own.
     void this.takeIn(files, this.isFile() || this.edit.problem() !== null);
+  }
+
+  /** A picture from the clipboard, asked for by the menu. */
+  private async pasteOver(): Promise<void> {
+    try {
+      const [item] = await navigator.clipboard.read();
+      const type = item?.types.find((t) => t.startsWith('image/'));
+      if (!type) {
+        this.tell('There is no picture on the clipboard.');
+        return;
+      }
+      const blob = await item!.getType(type);
+      await this.takeIn([new File([blob], `Pasted picture.${type.slice(6)}`, { type })], true);
+    } catch {
+      this.tell('Press Ctrl+V to paste: the browser gives the clipboard to keys only.');
+    }
   }
 
   protected over(event: DragEvent): void {

@@ -6,6 +6,7 @@ import {
   paintedBounds,
   pictureOffset,
   type Frame,
+  type Handle,
   type Point,
   type Size,
   type Turned,
@@ -21,8 +22,8 @@ export interface BoardLayout {
 }
 
 /** Room for the dimension lines beside and below the frame. */
-const SIDE = 96;
-const BELOW = 66;
+const SIDE = 110;
+const BELOW = 60;
 
 /**
  * Fits the taken frame's box large into the board and leaves room for the rest of the picture round it. A try that is
@@ -33,10 +34,10 @@ export function boardLayout(width: number, height: number, taken: Frame, shown: 
   const b = paintedBounds({ ...taken, shadow: null });
   const scale = Math.min(
     (Math.max(40, width - 2 * SIDE) * 0.72) / b.width,
-    (Math.max(40, height - BELOW - 24) * 0.8) / b.height,
+    (Math.max(40, height - BELOW - 24) * 0.86) / b.height,
   );
   const cx = width / 2;
-  const cy = (height - BELOW + 36) / 2;
+  const cy = (height - BELOW + 24) / 2;
   return { scale, x: cx - (shown.box.width * scale) / 2, y: cy - (shown.box.height * scale) / 2 };
 }
 
@@ -51,6 +52,24 @@ export function heldLayout(from: BoardLayout, before: Frame, now: Frame, picture
     x: from.x + (before.box.width / 2 + step.x - now.box.width / 2) * scale,
     y: from.y + (before.box.height / 2 + step.y - now.box.height / 2) * scale,
   };
+}
+
+/** The layout at which the side or corner that is not dragged, or the middle, stays where it was while the frame is sized. */
+export function pinnedLayout(
+  from: BoardLayout,
+  before: Frame,
+  now: Frame,
+  handle: Handle,
+  about: 'opposite' | 'middle',
+): BoardLayout {
+  const pin = ({ box }: Frame): Point =>
+    about === 'middle'
+      ? { x: box.width / 2, y: box.height / 2 }
+      : { x: (box.width * (1 - handle.x)) / 2, y: (box.height * (1 - handle.y)) / 2 };
+  const upright = (frame: Frame): Frame => ({ ...frame, flip: { horizontal: false, vertical: false } });
+  const was = ontoBoard(upright(before), from, pin(before));
+  const is = ontoBoard(upright(now), from, pin(now));
+  return { scale: from.scale, x: from.x + was.x - is.x, y: from.y + was.y - is.y };
 }
 
 /** The frame moved on its page. Points. */

@@ -14,18 +14,17 @@ import {
 } from '@angular/core';
 import {
   clamp,
-  cropped,
   deriveView,
-  findShape,
   formatLength,
-  freed,
   nudged,
+  pictureOffset,
   ontoBox,
   ontoPicture,
   POINTS,
   slid,
   trimNumber,
   turnOf,
+  withPictureOffset,
   zoomed,
   type Frame,
   type Handle,
@@ -35,16 +34,26 @@ import {
 } from '@gable/core';
 import { Painter } from '../paint/painter';
 import { FigureField } from '../ui/figure-field';
+import { Units } from '../ui/units';
 import { arrowOf } from '../ui/roving';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
 import { actOf } from '../ui/keys';
 import { BOARD_KEYS, type BoardActions } from './keys';
-import { boardLayout, heldLayout, intoBox, intoFrame, movedBy, ontoBoard, type BoardLayout } from './board-layout';
+import {
+  boardLayout,
+  heldLayout,
+  intoBox,
+  intoFrame,
+  movedBy,
+  ontoBoard,
+  pinnedLayout,
+  type BoardLayout,
+} from './board-layout';
 import { Edit } from './edit';
+import { HANDLES, pulled } from './handles';
 import { factsOf } from '../work/facts';
 import { knobHandles, valueNear } from './knob-handles';
-import { resized } from './resize';
 import { snapPicture, snapTurn, type Guide } from './snapping';
 import { describe, figures, notes, outermost, placeWords, signedTurn, whereShown, type Note } from '../work/wording';
 
@@ -58,24 +67,11 @@ const REST = 160;
 /** What a drag does, from the frame and the place it began with. */
 type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
   | { kind: 'picture' | 'shape' | 'frame' }
-  | { kind: 'crop'; handle: Handle }
+  | { kind: 'crop' | 'size'; handle: Handle; about: 'opposite' | 'middle' }
   | { kind: 'knob'; knob: Knob }
   | { kind: 'turn'; of: 'picture' | 'frame' }
   | { kind: 'keep' }
 );
-
-const NO_LINES: readonly string[] = [];
-
-const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
-  { handle: { x: -1, y: -1 }, cursor: 'nwse-resize' },
-  { handle: { x: 0, y: -1 }, cursor: 'ns-resize' },
-  { handle: { x: 1, y: -1 }, cursor: 'nesw-resize' },
-  { handle: { x: 1, y: 0 }, cursor: 'ew-resize' },
-  { handle: { x: 1, y: 1 }, cursor: 'nwse-resize' },
-  { handle: { x: 0, y: 1 }, cursor: 'ns-resize' },
-  { handle: { x: -1, y: 1 }, cursor: 'nesw-resize' },
-  { handle: { x: -1, y: 0 }, cursor: 'ew-resize' },
-];
 
 /** One frame large: the hidden rest of its picture as a ghost, its dimensions drawn, the picture moved by hand. */
 @Component({
@@ -83,7 +79,7 @@ const CROP_HANDLES: readonly { handle: Handle; cursor: string }[] = [
   selector: 'gable-board',
   imports: [FigureField],
   templateUrl: './board.html',
-  host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-sheet' },
+  host: { class: 'relative block min-h-0 select-none overflow-hidden' },
 })
 export class Board implements BoardActions {
   protected readonly state = inject(WorkStore);
@@ -96,13 +92,14 @@ export class Board implements BoardActions {
   readonly wanted = output();
   protected readonly size = signal({ width: 800, height: 480 });
   protected readonly drag = signal<Drag | null>(null);
-  /** Is the next drag a keep mark? Another picture or step ends what was begun; an entry or a save does not. */
+  /** Is the next drag a keep mark? Replace picture or step ends what was begun; an entry or a save does not. */
   readonly marking = linkedSignal({
     source: computed(() => `${this.state.model()?.selected} ${this.edit.step().name}`),
     computation: () => false,
   });
-  /** Does the crop hold its ratio? Shapes with a ratio of their own always do. */
-  protected readonly held = signal(false);
+  /** Has the crop met the picture's edge? */
+  protected readonly atEdge = signal(false);
+  protected readonly units = inject(Units);
   protected readonly guides = signal<readonly Guide[]>([]);
   protected readonly turnWords = signal<string | null>(null);
   private gestures = 0;
@@ -133,6 +130,7 @@ export class Board implements BoardActions {
     const d = this.drag();
     // While shape or crop are dragged the picture stays where it is.
     if (d && (d.kind === 'shape' || d.kind === 'crop')) return heldLayout(d.layout, d.start, taken, this.edit.size());
+    if (d?.kind === 'size') return pinnedLayout(d.layout, d.start, taken, d.handle, d.about);
     if (d) return d.layout;
     const { width, height } = this.size();
     return boardLayout(width, height, taken, shown);
@@ -159,13 +157,13 @@ export class Board implements BoardActions {
     this.images.rim();
     this.images.seen();
     if (!f || !l || this.state.model()?.preview || this.moving() || this.edit.problem()) return [];
-    return notes(f, this.state.facts(f)).map((note) => ({
-      ...note,
-      at: ontoBoard(f, l, whereShown(note.code, f, this.edit.size(), this.edit.seen()?.subject)),
-    }));
+    const { width } = this.size();
+    return notes(f, this.state.facts(f)).map((note, i) => {
+      const at = ontoBoard(f, l, whereShown(note.code, f, this.edit.size(), this.edit.seen()?.subject));
+      // Several at one place stand beside each other.
+      return { ...note, at: { x: clamp(at.x + 20 * i, 14, width - 14), y: Math.max(14, at.y) } };
+    });
   });
-  /** Lines from each finding to where it shows. */
-  protected readonly leaders = signal(NO_LINES);
   /** Everything the drawing over the picture needs, in CSS pixels. */
   protected readonly drawing = computed(() => {
     const f = this.edit.shown();
@@ -189,10 +187,10 @@ export class Board implements BoardActions {
       w,
       h,
       edge,
-      below: h + edge + 30,
-      beside: w + edge + 30,
-      belowAt: at(w / 2, h + edge + 30),
-      besideAt: at(w + edge + 30, h / 2),
+      below: h + edge + 32,
+      beside: w + edge + 46,
+      belowAt: at(w / 2, h + edge + 32),
+      besideAt: at(w + edge + 46, h / 2),
       turn: `rotate(${f.turn} ${w / 2} ${h / 2})`,
       placement: view.placement,
       middle: at(w / 2, h / 2),
@@ -206,6 +204,7 @@ export class Board implements BoardActions {
       lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(-edge - 30, h / 2) : null,
       leverFoot: at(-edge, h / 2),
       aimAt: at(w / 2, -edge - 27),
+      offset: pictureOffset(f, this.edit.size()),
     };
   });
 
@@ -219,23 +218,25 @@ export class Board implements BoardActions {
     const f = this.edit.shown();
     const l = this.layout();
     if (!f || !l || !this.movable() || this.state.model()?.preview) return [];
-    if (this.step() !== 'ratio' && this.step() !== 'position') return [];
     const { width, height } = f.box;
-    return CROP_HANDLES.map(({ handle, cursor }) => ({
+    return HANDLES.map(({ handle, cursor, sizes }) => ({
       handle,
       cursor,
+      sizes,
       at: ontoBoard({ ...f, flip: NO_FLIP }, l, {
         x: (width * (handle.x + 1)) / 2,
         y: (height * (handle.y + 1)) / 2,
       }),
     }));
   });
-  /** The size while the crop is dragged. */
-  protected readonly cropWords = computed(() => {
+  /** The size while a handle is dragged, and where a crop can go no farther. */
+  protected readonly sizeWords = computed(() => {
     const d = this.drag();
     const f = this.edit.taken();
-    if (d?.kind !== 'crop' || !f) return null;
-    return `${formatLength(f.box.width)} × ${formatLength(f.box.height)}`;
+    if ((d?.kind !== 'crop' && d?.kind !== 'size') || !f) return null;
+    const unit = this.units.unit();
+    const size = `${formatLength(f.box.width, unit)} × ${formatLength(f.box.height, unit)}`;
+    return this.atEdge() ? `${size} · edge of the picture` : size;
   });
   protected readonly box = computed(() => {
     const d = this.drag();
@@ -248,10 +249,10 @@ export class Board implements BoardActions {
     };
   });
   protected readonly hint = computed(() => {
-    if (this.marking()) return 'Draw a box round what must stay · Esc leaves';
+    if (this.marking()) return 'Draw a box round what must stay visible · Esc stops';
     if (this.step() === 'place' && this.edit.taken()?.flow === 'floating')
-      return 'Drag or arrow keys move the frame (Shift: finely)';
-    return 'Drag or arrow keys move the picture (Shift: finely) · Alt: the shape · wheel or + − zoom · Ctrl: no resting';
+      return 'Drag or use the arrow keys to move the frame · corners resize, sides crop';
+    return 'Drag to move the picture · wheel to zoom · corners resize, sides crop · Alt moves the shape';
   });
 
   constructor() {
@@ -289,24 +290,6 @@ export class Board implements BoardActions {
         target: { x: l.x * k, y: l.y * k, scale: l.scale * k },
       });
     });
-    afterRenderEffect(() => {
-      const list = this.notes();
-      if (list.length === 0) {
-        this.leaders.set(NO_LINES);
-        return;
-      }
-      const field = this.field().nativeElement.getBoundingClientRect();
-      const cards = [...this.field().nativeElement.parentElement!.querySelectorAll('[data-note]')];
-      this.leaders.set(
-        list.flatMap(({ at }, i) => {
-          const card = cards[i]?.getBoundingClientRect();
-          if (!card) return [];
-          const x = card.left - field.left;
-          const y = card.top - field.top + card.height / 2;
-          return at.x < x - 6 ? [`M${x} ${y}L${at.x} ${at.y}`] : [];
-        }),
-      );
-    });
   }
 
   /** The frame to start a change from; null while the picture cannot be moved. */
@@ -342,9 +325,11 @@ export class Board implements BoardActions {
     }));
   }
 
-  protected grabCrop(event: PointerEvent, handle: Handle): void {
+  protected grabHandle(event: PointerEvent, handle: Handle): void {
     event.stopPropagation();
-    this.begin(event, (base) => ({ ...base, kind: 'crop', handle }));
+    const kind = handle.x !== 0 && handle.y !== 0 ? 'size' : 'crop';
+    this.atEdge.set(false);
+    this.begin(event, (base) => ({ ...base, kind, handle, about: 'opposite' }));
   }
 
   protected grabKnob(event: PointerEvent, knob: Knob): void {
@@ -394,14 +379,10 @@ export class Board implements BoardActions {
       case 'frame':
         this.state.take('frame moved', movedBy(d.start, dx, dy), this.gesture);
         break;
-      case 'crop': {
-        const own = d.start.seat.fit === 'fill' ? (findShape(d.start.shape.name)?.locked ?? null) : null;
-        const ratio = own || this.held() !== event.shiftKey ? d.start.box.width / d.start.box.height : null;
-        const step = intoFrame({ ...d.start, flip: NO_FLIP }, dx, dy);
-        const next = cropped(d.start, d.handle, step.x, step.y, size, ratio);
-        this.state.take('crop', { ...next, shape: freed(next.shape, next.box) }, this.gesture);
+      case 'crop':
+      case 'size':
+        this.dragHandle(d, dx, dy, event);
         break;
-      }
       case 'knob': {
         const to = intoBox(start, d.layout, now.x, now.y);
         const value = valueNear(start, d.knob, to);
@@ -419,6 +400,22 @@ export class Board implements BoardActions {
         this.drag.set({ ...d, to: now });
         break;
     }
+  }
+
+  /** Corners size the frame with its picture, sides crop it; Shift keeps the ratio or frees it, Alt keeps the middle. */
+  private dragHandle(
+    d: Drag & { kind: 'crop' | 'size' },
+    dx: number,
+    dy: number,
+    { shiftKey, altKey }: PointerEvent,
+  ): void {
+    const { start, handle } = d;
+    const about = altKey ? 'middle' : 'opposite';
+    if (d.about !== about) this.drag.set({ ...d, about });
+    const options = { picture: this.edit.size(), linked: this.edit.linked(), shift: shiftKey, middle: altKey };
+    const pull = pulled(start, handle, { x: dx, y: dy }, options);
+    this.atEdge.set(pull.atEdge);
+    this.state.take(d.kind, pull.frame, this.gesture);
   }
 
   private turnTo(d: Drag & { kind: 'turn' }, now: Point, free: boolean): void {
@@ -572,14 +569,11 @@ export class Board implements BoardActions {
     if (note.remedy) this.state.take(note.remedy.entry, note.remedy.frame);
   }
 
-  protected resize(side: 'width' | 'height', value: number): void {
-    this.edit.set('size', (f) => resized(f, side, value, this.edit.size(), this.held()));
-  }
-
-  protected aim(axis: 'u' | 'v', value: number): void {
-    const view = this.edit.view();
-    if (view)
-      this.edit.set('aim', (f) => ({ ...f, placement: { ...f.placement, aim: { ...view.aim, [axis]: value } } }));
+  protected shift(axis: 'x' | 'y', value: number): void {
+    this.edit.set('move', (f) => {
+      const o = pictureOffset(f, this.edit.size());
+      return withPictureOffset(f, { ...o, [axis]: value }, this.edit.size());
+    });
   }
 
   protected zoomTo(value: number): void {

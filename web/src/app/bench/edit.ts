@@ -1,8 +1,9 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import { deriveView, type Frame, type Placement, type Size } from '@gable/core';
+import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
+import { deriveView, type Frame, type Item, type Paint, type Placement, type Size } from '@gable/core';
 import { Images } from '../work/images';
 import { isChanged, keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
+import { resized } from './resize';
 import { STEP_LIST } from './steps/step';
 
 /** The selected frame, and ways to change it: what the knobs of every step and the board share. */
@@ -42,6 +43,43 @@ export class Edit {
   });
   readonly seen = computed(() => this.images.seen()[this.key()]);
   readonly palette = computed((): readonly string[] => this.seen()?.palette ?? []);
+  /** Colours of what lies on the pages, those most used first. */
+  readonly colours = computed((): readonly string[] => coloursOf(this.state.model()?.file.items ?? {}));
+  /** Do width and height keep their ratio when one is set? */
+  readonly linked = signal(true);
+  /** How many pages of a fixed size there are. */
+  readonly pages = computed(() => this.state.model()?.work.sheets?.length ?? 0);
+  /** What a page is called in this work. */
+  readonly pageName = computed(() => {
+    const format = this.state.model()?.work.format;
+    return format === 'pptx' || format === 'odp'
+      ? 'Slide'
+      : format === 'xlsx' || format === 'ods'
+        ? 'Sheet'
+        : format === 'svg' || format === 'odg'
+          ? 'Drawing'
+          : 'Page';
+  });
+  /** The page that is seen: that of the chosen picture, where it lies on one, until another is gone to. */
+  private readonly seenPage = linkedSignal<number | null, number>({
+    source: () => this.picture()?.where.page ?? null,
+    computation: (page, before) => page ?? before?.value ?? 1,
+  });
+  readonly page = computed(() => Math.min(Math.max(1, this.pages()), this.seenPage()));
+
+  /** Goes to a page, and to its first picture, where it has one. */
+  goToPage(page: number): void {
+    const first = this.state.model()?.work.pictures.find((p) => p.where.page === page);
+    if (first && this.picture()?.where.page !== page) this.state.select(first.n);
+    this.seenPage.set(page);
+  }
+
+  /** The page that the frame stays within, where it has a size of its own. */
+  readonly room = computed((): Size | null => {
+    const page = this.picture()?.where.page ?? null;
+    const sheet = page === null ? undefined : this.state.model()?.work.sheets?.[page - 1];
+    return sheet ? { width: sheet.width, height: sheet.height } : null;
+  });
   /** The placement as it is shown. */
   readonly view = computed((): Placement | null => {
     const f = this.shown();
@@ -79,6 +117,11 @@ export class Edit {
     if (f) this.state.take(name, change(f));
   }
 
+  /** One side of the frame by number; the link and shapes with a ratio of their own take the other one along. */
+  resize(side: 'width' | 'height', value: number): void {
+    this.set('size', (f) => resized(f, side, value, this.size(), this.linked()));
+  }
+
   /** Goes to a step; what is only looked at is put away. */
   go(name: string): void {
     const step = this.steps.find((s) => s.name === name);
@@ -91,6 +134,30 @@ export class Edit {
   stepBack(): void {
     const p = this.picture();
     const step = this.step();
-    if (p) this.set(`${step.name} put back`, (f) => step.reset(f, p.frame));
+    if (p) this.set(`${step.name} reset`, (f) => step.reset(f, p.frame));
   }
+}
+
+/** So many colours of the pages are offered. */
+const MOST_COLOURS = 12;
+
+const inkOf = (paint: Paint | null | undefined): string[] =>
+  !paint ? [] : paint.kind === 'solid' ? [paint.colour] : paint.stops.map((s) => s.colour);
+
+function coloursOf(items: Readonly<Record<string, Item>>): readonly string[] {
+  const counts = new Map<string, number>();
+  for (const item of Object.values(items)) {
+    if (item.kind !== 'framed') continue;
+    const { fill, outline, text } = item;
+    const inks = [
+      ...(fill?.kind === 'paint' ? inkOf(fill.paint) : []),
+      ...inkOf(outline?.paint),
+      ...(text?.paragraphs ?? []).flatMap((p) => p.runs.flatMap((r) => inkOf(r.paint))),
+    ];
+    for (const ink of new Set(inks)) counts.set(ink, (counts.get(ink) ?? 0) + 1);
+  }
+  return [...counts]
+    .sort((a, b) => b[1] - a[1])
+    .map(([colour]) => colour)
+    .slice(0, MOST_COLOURS);
 }

@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { FAMILIES } from '@gable/core';
 import { walk } from '../ui/roving';
-import { scrollSideways } from '../ui/scroll-sideways';
 import type { ShapeFilter } from './tries';
 
 interface FamilyChoice {
@@ -11,7 +10,7 @@ interface FamilyChoice {
 
 const CHOICES: readonly FamilyChoice[] = [
   { family: null, label: 'All' },
-  { family: 'lately', label: 'Lately' },
+  { family: 'recent', label: 'Recent' },
   ...FAMILIES.map((family) => ({ family, label: `${family[0]!.toUpperCase()}${family.slice(1)}` })),
   { family: 'own', label: 'Your own' },
 ];
@@ -23,9 +22,8 @@ const CHOICES: readonly FamilyChoice[] = [
   template: `<div
     role="radiogroup"
     aria-label="Family of shapes"
-    class="runs-on flex gap-0.5"
+    class="flex flex-wrap gap-x-0.5"
     (keydown)="key($event)"
-    (wheel)="scrollSideways($event)"
   >
     @for (c of choices(); track c.label) {
       <button
@@ -40,16 +38,21 @@ const CHOICES: readonly FamilyChoice[] = [
         {{ c.label }}
       </button>
     }
+    @if (canAdd()) {
+      <button type="button" class="word ml-2 text-[13px]" (click)="adding.emit()">Add a drawing</button>
+    }
   </div>`,
   host: { class: 'block min-w-0' },
 })
 export class Families {
   readonly family = input.required<ShapeFilter['family']>();
-  /** Is there anything under “Lately”? */
-  readonly lately = input(false);
+  /** Is there anything under “Recent”? */
+  readonly recent = input(false);
+  readonly canAdd = input(false);
+  /** A drawing is to become a shape. */
+  readonly adding = output();
   readonly chosen = output<ShapeFilter['family']>();
-  protected readonly choices = computed(() => CHOICES.filter((c) => c.family !== 'lately' || this.lately()));
-  protected readonly scrollSideways = scrollSideways;
+  protected readonly choices = computed(() => CHOICES.filter((c) => c.family !== 'recent' || this.recent()));
 
   protected key(event: KeyboardEvent): void {
     const choices = this.choices();

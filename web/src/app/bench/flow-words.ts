@@ -9,19 +9,19 @@ import { Edit } from './edit';
     @if (edit.picture()?.freeable) {
       @if (f.flow === 'inline') {
         <p class="text-[13px] text-soft">
-          It sits in the text like a letter. Let free, it can be dragged anywhere on the page; the text closes the gap
-          it leaves and runs round it.
+          This picture sits in the text like a letter. Moved freely, it can be dragged anywhere on the page, and the
+          text wraps round it.
         </p>
         <button type="button" class="word mt-1 text-[13px]" (click)="free()">Let it move freely</button>
       } @else {
         <p class="text-[13px] text-soft">
-          It lies free on the page and the text runs round it. Put back, it stands in its line again like a letter, and
-          the text makes room for it there.
+          This picture is free on the page, and the text wraps round it. In the text, it moves with its line like a
+          letter.
         </p>
-        <button type="button" class="word mt-1 text-[13px]" (click)="settle()">Put it back into the text</button>
+        <button type="button" class="word mt-1 text-[13px]" (click)="settle()">Put it in the text</button>
       }
     } @else if (f.flow === 'inline') {
-      <p class="text-[13px] text-soft">It sits in the text like a letter, and here it cannot be taken out of it.</p>
+      <p class="text-[13px] text-soft">This picture sits in the text like a letter and cannot leave it here.</p>
     }
   }`,
   host: { class: 'block' },

@@ -13,14 +13,14 @@ const move = (board: BoardActions, event: KeyboardEvent): void => board.move(eve
 export const BOARD_KEYS: readonly KeyRow<BoardActions>[] = [
   {
     shown: '← → ↑ ↓',
-    words: 'Move the picture by 1 mm; in Place, a free frame',
+    words: 'Move the picture by 1 mm; in Place, the frame',
     acts: { arrowleft: move, arrowright: move, arrowup: move, arrowdown: move },
   },
-  { shown: 'Shift + arrows', words: 'by 0.1 mm' },
+  { shown: 'Shift + arrows', words: 'Move by 0.1 mm' },
   { shown: 'Alt + arrows, Alt + drag', words: 'Move the shape over the picture' },
   {
     shown: '+  −  0',
-    words: 'Zoom in, out, just covering',
+    words: 'Zoom in, zoom out, just cover',
     acts: {
       '+': (board) => board.zoomBy(1.05),
       '=': (board) => board.zoomBy(1.05),
@@ -28,9 +28,10 @@ export const BOARD_KEYS: readonly KeyRow<BoardActions>[] = [
       '0': (board) => board.zoomToCover(),
     },
   },
-  { shown: 'Esc', words: 'Leave off marking', acts: { escape: (board) => board.leave() } },
-  { shown: 'Ctrl while dragging', words: 'Nothing comes to rest by itself' },
-  { shown: 'Shift while cropping', words: 'Hold the ratio, or let it go' },
+  { shown: 'Esc', words: 'Stop marking', acts: { escape: (board) => board.leave() } },
+  { shown: 'Ctrl while dragging', words: 'No snapping' },
+  { shown: 'Shift while dragging a handle', words: 'Keep the ratio, or free it' },
+  { shown: 'Alt while dragging a handle', words: 'Keep the middle in place' },
 ];
 
 /** What keys do anywhere on the bench. */
@@ -41,9 +42,11 @@ export interface BenchActions {
   choose(by: number): void;
   sameAgain(): void;
   mark(): void;
+  leaveInPlace(): void;
   compare(event: KeyboardEvent): void;
   openWall(): void;
   toggleView(): void;
+  backToPage(): void;
   survey(): void;
   replace(): void;
   getOutPicture(): void;
@@ -62,21 +65,27 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
     words: steps.join(', '),
     acts: Object.fromEntries(steps.map((_, i) => [String(i + 1), go])),
   },
-  { shown: 'T', words: 'To the tries', acts: { t: (b) => b.focusTries() } },
-  { shown: 'B', words: 'To the board', acts: { b: (b) => b.focusBoard() } },
+  { shown: 'T', words: 'Go to the tries', acts: { t: (b) => b.focusTries() } },
+  { shown: 'B', words: 'Go to the board', acts: { b: (b) => b.focusBoard() } },
   {
     shown: '[  ]',
-    words: 'The picture before, the next one',
+    words: 'Previous picture, next picture',
     acts: { '[': (b) => b.choose(-1), ']': (b) => b.choose(1) },
   },
-  { shown: 'N', words: 'The next picture, framed like this one', acts: { n: (b) => b.sameAgain() } },
-  { shown: 'K', words: 'Mark what must stay', acts: { k: (b) => b.mark() } },
-  { shown: 'O, held', words: 'The picture as it came', acts: { o: (b, event) => b.compare(event) } },
-  { shown: 'W', words: 'The wall of tries', acts: { w: (b) => b.openWall() } },
-  { shown: 'P', words: 'Page and close-up', acts: { p: (b) => b.toggleView() } },
-  { shown: 'V', words: 'All frames at once, and back', acts: { v: (b) => b.survey() } },
-  { shown: 'R', words: 'Another picture in this frame', acts: { r: (b) => b.replace() } },
-  { shown: 'G', words: 'Get this picture out', acts: { g: (b) => b.getOutPicture() } },
+  { shown: 'N', words: 'Frame the next one like this', acts: { n: (b) => b.sameAgain() } },
+  {
+    shown: 'L',
+    words: 'Leave the picture where it was, when a first shape moved it',
+    acts: { l: (b) => b.leaveInPlace() },
+  },
+  { shown: 'K', words: 'Keep this visible: mark an area', acts: { k: (b) => b.mark() } },
+  { shown: 'O, held', words: 'Show the original', acts: { o: (b, event) => b.compare(event) } },
+  { shown: 'W', words: 'Open the wall of tries', acts: { w: (b) => b.openWall() } },
+  { shown: 'Esc, on the board', words: 'Back to the page', acts: { escape: (b) => b.backToPage() } },
+  { shown: 'P', words: 'Switch between page and close-up', acts: { p: (b) => b.toggleView() } },
+  { shown: 'V', words: 'Open the survey', acts: { v: (b) => b.survey() } },
+  { shown: 'R', words: 'Replace picture', acts: { r: (b) => b.replace() } },
+  { shown: 'G', words: 'Export picture', acts: { g: (b) => b.getOutPicture() } },
   { shown: 'Ctrl + C', words: 'Copy the framed picture', ctrl: true, acts: { c: (b) => b.copy() } },
   { shown: 'Ctrl + V', words: 'Paste a picture' },
   {
@@ -85,15 +94,15 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
     ctrl: true,
     acts: { z: (b, event) => (event.shiftKey ? b.redo() : b.undo()), y: (b) => b.redo() },
   },
-  { shown: '?', words: 'This sheet', acts: { '?': (b) => b.showKeys() } },
+  { shown: '?', words: 'Show these keys', acts: { '?': (b) => b.showKeys() } },
 ];
 
 /** Rows of tries have keys of their own, as lists have them everywhere. */
 const TRY_KEYS: KeyGroup['rows'] = [
-  { shown: '← →', words: 'Look at one on the board' },
-  { shown: 'Enter', words: 'Take it' },
-  { shown: 'Esc', words: 'Leave things as they were' },
-  { shown: 'H, on the wall', words: 'Hold it beside others' },
+  { shown: '← →', words: 'Look at a try on the board' },
+  { shown: 'Enter', words: 'Use it' },
+  { shown: 'Esc', words: 'Keep things as they were' },
+  { shown: 'H, on the wall', words: 'Compare it with others' },
 ];
 
 /** Every key, for the sheet. */

@@ -82,7 +82,7 @@ describe('handing over', () => {
     const { fixture, host } = await make(HandOver, { jobs: () => of(jobs()) }, model());
     fixture.componentInstance.open();
     await settled(fixture);
-    expect(host.textContent).toContain('the very same bytes');
+    expect(host.textContent).toContain('You get the same file back, byte for byte');
   });
 
   const job = (more: Partial<Job>): Job => ({
@@ -119,7 +119,7 @@ describe('handing over', () => {
     fixture.componentInstance.handed.subscribe((words) => handed.push(words));
     fixture.componentInstance.open();
     await settled(fixture);
-    button(host, 'Take the file').click();
+    button(host, 'Download file').click();
     await settled(fixture);
     events.next(job({ done: 2 }));
     await settled(fixture);
@@ -134,12 +134,12 @@ describe('handing over', () => {
     answered.complete();
     await settled(fixture);
     expect(host.querySelector('progress')).toBeNull();
-    button(host, 'Take the file').click();
+    button(host, 'Download file').click();
     await settled(fixture);
     events.next(job({ state: 'done', done: 3, size: 4_290_000 }));
     await settled(fixture);
     expect(host.querySelector('dialog')!.open).toBe(false);
-    expect(handed).toEqual(['Handed over: Handbook.docx, 4.3 MB; it came with 4.2 MB.']);
+    expect(handed).toEqual(['Handed over: Handbook.docx, 4.3 MB; before: 4.2 MB.']);
   });
 
   test('one that was under way when the page was left is looked at again', async () => {
@@ -163,13 +163,13 @@ describe('handing over', () => {
     fixture.componentInstance.open();
     await settled(fixture);
     expect(host.textContent).toContain('4.2 MB now');
-    button(host, 'Take the file').click();
+    button(host, 'Download file').click();
     await settled(fixture);
     events.next(job({ state: 'cancelled' }));
     await settled(fixture);
     for (const box of host.querySelectorAll<HTMLInputElement>('input[type=checkbox]')) box.click();
     await settled(fixture);
-    button(host, 'Take the file').click();
+    button(host, 'Download file').click();
     await settled(fixture);
     expect(wishes).toEqual([{ kind: 'hand-over' }, { kind: 'hand-over', slim: { crop: true, ppi: 220, strip: true } }]);
     events.next(job({ state: 'done', size: 703_598, said: 'hidden parts cut off 3 pictures' }));
@@ -188,20 +188,20 @@ describe('handing over', () => {
     fixture.componentInstance.getOut.subscribe(() => out++);
     fixture.componentInstance.open();
     await settled(fixture);
-    expect(host.textContent).not.toContain('Take the file');
-    button(host, 'Get one picture out').click();
+    expect(host.textContent).not.toContain('Download file');
+    button(host, 'Export one picture').click();
     expect(out).toBe(1);
     const widths = host.querySelector<HTMLInputElement>('input')!;
     widths.value = 'wide';
     widths.dispatchEvent(new Event('input'));
     await settled(fixture);
-    expect(button(host, 'Take the pictures').disabled).toBe(true);
+    expect(button(host, 'Download pictures').disabled).toBe(true);
     widths.value = '200, 400';
     widths.dispatchEvent(new Event('input'));
     await settled(fixture);
-    button(host, 'Take the pictures').click();
+    button(host, 'Download pictures').click();
     await settled(fixture);
-    expect(wishes).toEqual([{ kind: 'set', format: 'webp', widths: [200, 400] }]);
+    expect(wishes).toEqual([{ kind: 'set', format: 'png', widths: [200, 400] }]);
   });
 });
 

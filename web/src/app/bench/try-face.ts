@@ -19,14 +19,16 @@ import { TrySource } from './try-source';
       [cut]="source.cuts()"
       [asleep]="asleep()"
     />
-    <span class="truncate text-[13px] font-semibold leading-tight">{{ of().label }}</span>
-    <span class="truncate text-[12px] leading-tight text-soft" [title]="of().note">
+    <span class="text-[13px] font-semibold leading-[1.15]">{{ of().label }}</span>
+    <span class="truncate text-[12px] leading-tight text-soft" [title]="title()">
+      {{ of().note }}
       @if (band(); as b) {
-        <span [class]="b.band === 'cuts' ? 'text-soft' : b.band === 'all' ? 'text-good' : 'text-warn-text'">{{
-          b.words
-        }}</span><span class="sr-only">, {{ of().note }}</span>
-      } @else {
-        {{ of().note }}
+        @if (b.band !== 'cuts') {
+          <span [class]="b.band === 'all' ? 'text-good' : 'text-warn-text'" aria-hidden="true">{{
+            b.band === 'all' ? '✓' : '~'
+          }}</span>
+        }
+        <span class="sr-only">. {{ b.words }}</span>
       }
     </span>`,
   host: { class: 'flex min-w-0 flex-col' },
@@ -39,4 +41,5 @@ export class TryFace {
   readonly height = input.required<number>();
   readonly asleep = input(false);
   protected readonly band = computed(() => this.source.band(this.of()));
+  protected readonly title = computed(() => [`${this.of().note}.`, this.band()?.words ?? ''].join(' ').trim());
 }

@@ -21,12 +21,16 @@ import { Edit } from './edit';
 import type { Step } from './steps/step';
 import { ALL_SHAPES, withOneCurrent, type ShapeFilter, type Try, type TryContext } from './tries';
 
-const LATELY = 'gable.shapes-lately';
-const LATELY_MOST = 12;
+const RECENT = 'gable.shapes-recent';
+const RECENT_MOST = 12;
 /** Milliseconds between two rounds of tries. */
 const PACE = 200;
 const NO_TRIES: readonly Try[] = [];
-const BAND_WORDS: Readonly<Record<Band, string>> = { all: 'keeps all', nearly: 'nearly all', cuts: 'cuts' };
+const BAND_WORDS: Readonly<Record<Band, string>> = {
+  all: 'Keeps all that matters.',
+  nearly: 'Keeps nearly all that matters.',
+  cuts: 'Cuts some of what matters.',
+};
 
 /** What there is to choose from in the current step, and what each shape keeps. */
 @Injectable()
@@ -37,7 +41,7 @@ export class TrySource {
   private readonly painter = inject(Painter);
   private readonly version = computed(() => this.painter.version(this.edit.key(), 1));
 
-  readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, lately: readLately() });
+  readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, recent: readRecent() });
   readonly own = signal<readonly OwnShape[]>([]);
 
   /** Where the keep mark must stay, every shape comes with the placement that keeps most of it. */
@@ -87,6 +91,8 @@ export class TrySource {
       ranking: this.ranking(),
       own: this.own(),
       freeable: picture?.freeable ?? false,
+      placed: picture !== null && !equal(frame.placement, picture.frame.placement),
+      room: this.edit.room(),
     };
   }
 
@@ -126,14 +132,15 @@ export class TrySource {
     const share = this.kept()?.get(t.id);
     if (share === undefined) return null;
     const band = bandOf(share);
-    return { band, words: band === 'cuts' ? `cuts ${Math.round((1 - share) * 100)} %` : BAND_WORDS[band] };
+    return { band, words: BAND_WORDS[band] };
   }
 
   narrow(change: Partial<ShapeFilter>): void {
     this.filter.update((f) => ({ ...f, ...change }));
   }
 
-  take(t: Try): void {
+  /** Takes a try. @returns whether its picture was moved to keep its subject in */
+  take(t: Try): boolean {
     // The frame may have moved on since the try was made.
     const before = this.edit.taken();
     const now = this.make(before).find((other) => other.id === t.id) ?? t;
@@ -143,11 +150,26 @@ export class TrySource {
     const early = waits ? { step, id: t.id, key: this.edit.key(), before, after: now.frame } : null;
     if (this.cuts()) this.early = early;
     this.state.take(now.entry, now.frame, early && `early-${t.id}-${early.key}`);
-    if (this.edit.step().name !== 'shape' || t.id.startsWith('own-')) return;
-    const lately = [t.id, ...this.filter().lately.filter((n) => n !== t.id)].slice(0, LATELY_MOST);
+    const moved = before !== null && now.unmoved !== undefined;
+    this.unmoved = moved ? now.unmoved! : null;
+    if (this.edit.step().name !== 'shape' || t.id.startsWith('own-')) return moved;
+    const recent = [t.id, ...this.filter().recent.filter((n) => n !== t.id)].slice(0, RECENT_MOST);
     // The row that is being chosen from stays in its order; the next visit shows the new one.
-    if (this.filter().family !== 'lately') this.narrow({ lately });
-    remember(LATELY, lately);
+    if (this.filter().family !== 'recent') this.narrow({ recent });
+    remember(RECENT, recent);
+    return moved;
+  }
+
+  /** The frame that was taken last as it would be, had its picture not been moved to keep its subject. */
+  private unmoved: Frame | null = null;
+
+  /** Puts the picture where it was before a first shape moved it. @returns false where none did */
+  leaveInPlace(): boolean {
+    const { unmoved } = this;
+    this.unmoved = null;
+    if (!unmoved || unmoved.n !== this.edit.taken()?.n) return false;
+    this.edit.set('left in its place', (f) => ({ ...f, placement: unmoved.placement }));
+    return true;
   }
 
   /** The early entry anew; if others came since that left the picture where it was, its place as an entry of its own. */
@@ -176,7 +198,7 @@ export class TrySource {
   }
 }
 
-function readLately(): string[] {
-  const list = remembered(LATELY);
+function readRecent(): string[] {
+  const list = remembered(RECENT);
   return Array.isArray(list) ? list.filter((n) => typeof n === 'string') : [];
 }

@@ -47,15 +47,15 @@ const MORE = 12;
         [id]="'try-' + t.id"
         [attr.aria-selected]="t.current"
         [tabindex]="i === active() ? 0 : -1"
-        class="relative flex w-[112px] shrink-0 cursor-pointer flex-col rounded-lg border border-transparent px-2 pb-1.5 pt-2 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
+        class="relative flex w-[112px] shrink-0 cursor-pointer flex-col rounded-lg border border-transparent px-1.5 pb-1 pt-1.5 hover:bg-sheet focus-visible:bg-sheet aria-selected:border-mark aria-selected:bg-sheet"
         (mouseenter)="hover(t)"
         (click)="take(t, i)"
       >
-        <gable-try-face [of]="t" [key]="pictureKey()" [width]="92" [height]="96" [asleep]="covered()" />
+        <gable-try-face [of]="t" [key]="pictureKey()" [width]="96" [height]="92" [asleep]="covered()" />
       </div>
     }
     @if (tries().length === 0) {
-      <p class="self-center px-2 text-soft">No shape is called that. Try another word, or another family.</p>
+      <p class="self-center px-2 text-soft">{{ nothing() }}</p>
     }
   </div>`,
   host: { class: 'block min-w-0 grow select-none' },
@@ -66,6 +66,8 @@ export class TryStrip {
   readonly pictureKey = input.required<string>();
   /** Whose tries these are: another step's begin at their beginning. */
   readonly step = input.required<string>();
+  /** What stands where there is nothing to choose from. */
+  readonly nothing = input('There is nothing to choose from.');
   /** Something lies over the whole row. */
   readonly covered = input(false);
   readonly looked = output<Try | null>();

@@ -47,7 +47,7 @@ const MORE = 16;
           <gable-families
             class="grow"
             [family]="source.filter().family"
-            [lately]="source.filter().lately.length > 0"
+            [recent]="source.filter().recent.length > 0"
             (chosen)="source.narrow({ family: $event })"
           />
           <label class="flex shrink-0 items-center gap-2"
@@ -123,7 +123,7 @@ const MORE = 16;
                 [class.text-mark]="isHeld(t)"
                 [attr.data-hold]="t.id"
                 (click)="hold(t); $event.stopPropagation()"
-                >{{ isHeld(t) ? 'Held' : 'Hold' }}</span
+                >{{ isHeld(t) ? 'Comparing' : 'Compare' }}</span
               >
             </div>
           } @empty {
@@ -133,7 +133,7 @@ const MORE = 16;
         @if (held().length > 0) {
           <section
             class="flex w-[44%] shrink-0 flex-col rounded-xl border border-line bg-white p-4"
-            aria-label="Held side by side"
+            aria-label="Side by side"
           >
             <div
               class="grid min-h-0 grow gap-3"
@@ -156,25 +156,25 @@ const MORE = 16;
                     <button
                       type="button"
                       class="font-semibold text-[#a94124] underline underline-offset-2"
-                      [attr.aria-label]="'Take ' + t.label"
+                      [attr.aria-label]="'Use ' + t.label"
                       (click)="take(t)"
                     >
-                      Take it
+                      Use it
                     </button>
                     <button
                       type="button"
                       class="text-[#4a5550] underline underline-offset-2"
-                      [attr.aria-label]="'Let go of ' + t.label"
+                      [attr.aria-label]="'Remove ' + t.label"
                       (click)="hold(t)"
                     >
-                      Let go
+                      Remove
                     </button>
                   </p>
                 </div>
               }
             </div>
             @if (held().length === 1) {
-              <p class="mt-2 text-center text-[13px] text-[#4a5550]">Hold another to see both at the same size.</p>
+              <p class="mt-2 text-center text-[13px] text-[#4a5550]">Compare another to see both at the same size.</p>
             }
           </section>
         }
@@ -213,7 +213,7 @@ export class Wall {
   );
   protected readonly title = computed(() => {
     const label = this.edit.step().label;
-    return this.edit.step().name === 'shape' ? 'Every shape' : label;
+    return this.edit.step().name === 'shape' ? 'All shapes' : label;
   });
   protected readonly side = computed(() => (this.held().length > 1 ? 232 : 400));
 

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, type ElementRef, inject, input, signal, viewChild } from '@angular/core';
-import { paintedBounds } from '@gable/core';
+import { paintedBounds, POINTS } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import type { Problem } from '../api/problem';
@@ -9,6 +9,7 @@ import { download, readable } from '../ui/download';
 import { FigureField } from '../ui/figure-field';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
+import { Units } from '../ui/units';
 import { WorkStore } from '../work/work-store';
 import { Edit } from '../bench/edit';
 
@@ -19,7 +20,7 @@ import { Edit } from '../bench/edit';
   imports: [Choice, FigureField, Icon, Notice],
   template: `<dialog #dialog class="sheet w-[480px]" aria-labelledby="out-title">
     <div class="mb-4 flex items-center">
-      <h2 id="out-title" class="grow text-[21px]">Get this picture out</h2>
+      <h2 id="out-title" class="grow text-[21px]">Export picture</h2>
       <button type="button" class="act px-2" aria-label="Close" title="Close" (click)="close()">
         <gable-icon name="close" />
       </button>
@@ -27,25 +28,25 @@ import { Edit } from '../bench/edit';
     @if (problem(); as p) {
       <gable-notice class="mb-3 block" [problem]="p" (closed)="problem.set(null)" />
     }
-    <h3 class="mb-2 text-[15px]">Copy it</h3>
+    <h3 class="mb-2 text-[15px]">Copy</h3>
     <div class="mb-2 flex flex-wrap gap-2">
       <button type="button" class="act act-main" autofocus [disabled]="busy()" (click)="copy('png')">
-        <gable-icon name="copy" [size]="16" />The picture
+        <gable-icon name="copy" [size]="16" />Picture
       </button>
-      <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('svg')">Its SVG</button>
-      <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('html')">Its HTML and CSS</button>
+      <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('svg')">SVG</button>
+      <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('html')">HTML and CSS</button>
     </div>
     <p class="mb-5 text-[13px] text-soft">
-      Clear round the shape; paste it anywhere. Ctrl+C on the board copies the picture straight away.
+      Transparent outside the shape. Ctrl+C on the board copies the picture at once.
     </p>
-    <h3 class="mb-2 text-[15px]">Save it</h3>
-    <gable-choice label="As" [options]="formats" [value]="format()" (changed)="format.set($event)" />
+    <h3 class="mb-2 text-[15px]">Save</h3>
+    <gable-choice label="Format" [options]="formats" [value]="format()" (changed)="format.set($event)" />
     @if (format() !== 'svg' && format() !== 'html') {
-      <gable-choice class="mt-2" label="How large" [options]="sizes" [value]="by()" (changed)="by.set($event)" />
+      <gable-choice class="mt-2" label="Size" [options]="sizes" [value]="by()" (changed)="by.set($event)" />
       @if (by() === 'ppi') {
         <gable-figure-field
           class="mt-2"
-          label="Pixels to the inch"
+          label="Pixels per inch"
           kind="number"
           [value]="ppi()"
           [min]="18"
@@ -55,7 +56,7 @@ import { Edit } from '../bench/edit';
       } @else if (by() === 'width') {
         <gable-figure-field
           class="mt-2"
-          label="Pixels across"
+          label="Width in pixels"
           kind="number"
           [value]="width()"
           [min]="1"
@@ -76,6 +77,7 @@ export class GetOut {
   private readonly api = inject(Api);
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
+  private readonly units = inject(Units);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   readonly name = input('picture');
   protected readonly formats = (['png', 'jpg', 'webp', 'avif', 'svg', 'pdf'] as const).map((value) => ({
@@ -83,7 +85,7 @@ export class GetOut {
     label: { png: 'PNG', jpg: 'JPEG', webp: 'WebP', avif: 'AVIF', svg: 'SVG', pdf: 'PDF' }[value],
   }));
   protected readonly sizes = [
-    { value: 'own', label: 'As fine as it is' },
+    { value: 'own', label: 'Full resolution' },
     { value: 'ppi', label: 'By ppi' },
     { value: 'width', label: 'By width' },
   ] as const;
@@ -100,7 +102,10 @@ export class GetOut {
     this.told.set('');
     this.problem.set(null);
     const f = this.edit.taken();
-    if (f) this.width.set(Math.max(1, Math.round(paintedBounds(f).width * 2)));
+    // Who works in pixels expects as many as they see.
+    const inPixels = this.units.unit() === 'px';
+    if (f) this.width.set(Math.max(1, Math.round(paintedBounds(f).width / (inPixels ? POINTS.px : 0.5))));
+    this.by.set(inPixels ? 'width' : 'own');
     this.dialog().nativeElement.showModal();
   }
 

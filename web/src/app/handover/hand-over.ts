@@ -24,9 +24,9 @@ import { fidelityWords } from './fidelity-words';
 import { PageShots } from '../page/page-shots';
 
 const FORMATS = [
-  { value: 'webp', label: 'WebP' },
   { value: 'png', label: 'PNG' },
   { value: 'jpg', label: 'JPEG' },
+  { value: 'webp', label: 'WebP' },
   { value: 'avif', label: 'AVIF' },
   { value: 'svg', label: 'SVG' },
 ] as const;
@@ -40,10 +40,10 @@ const NO_SLIMMING: SlimWish = { crop: false, ppi: null, strip: false };
 type Format = (typeof FORMATS)[number]['value'];
 type What = 'file' | 'set' | 'proof';
 const MORE = [
-  { value: 'set', label: 'Its pictures' },
-  { value: 'proof', label: 'A proof sheet' },
+  { value: 'set', label: 'Pictures' },
+  { value: 'proof', label: 'Proof sheet' },
 ] as const;
-const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictures', proof: 'Take the sheet' };
+const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictures', proof: 'Download PDF' };
 
 /** What is written, said before it is written; how far that is, and how to stop it. */
 @Component({
@@ -57,9 +57,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
         <gable-choice label="What" [quiet]="true" [options]="whats()" [value]="what()" (changed)="asked.set($event)" />
       </div>
       @if (what() === 'set') {
-        <p class="mb-3">
-          Every frame as a picture of its own, in a zip with a list of them and the elements for a page.
-        </p>
+        <p class="mb-3">Each frame as a picture, in a zip with a list and the HTML for a page.</p>
         <gable-choice
           class="mb-2"
           label="Format"
@@ -69,7 +67,7 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
         />
         @if (format() !== 'svg') {
           <label class="mb-2 flex items-baseline justify-between gap-3">
-            <span class="text-soft">Widths in pixels, for the page to choose from</span>
+            <span class="text-soft">Widths in pixels</span>
             <input
               class="entry !w-[170px]"
               [value]="widthsText()"
@@ -77,47 +75,56 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
               (input)="typeWidths($event)"
             />
           </label>
-          <label class="mb-4 flex items-baseline justify-between gap-3">
-            <span class="text-soft">How wide it is on the page</span>
-            <input
-              class="entry !w-[170px]"
-              placeholder="100vw, or 32em"
-              [value]="sizes()"
-              (input)="sizes.set($any($event.target).value.trim())"
-            />
-          </label>
+          @if (several()) {
+            <label class="mb-2 flex items-baseline justify-between gap-3">
+              <span class="text-soft">Width on the page</span>
+              <input
+                class="entry !w-[170px]"
+                placeholder="100vw, or 32em"
+                [value]="sizes()"
+                (input)="sizes.set($any($event.target).value.trim())"
+              />
+            </label>
+          }
+          <p class="mb-4 text-[13px] text-soft">
+            {{
+              several()
+                ? 'A web page chooses among these widths (srcset).'
+                : 'Type several widths, such as 480, 960, for a web page.'
+            }}
+          </p>
         } @else {
-          <p class="mb-4 text-[13px] text-soft">Each drawing holds its whole picture and can be any size.</p>
+          <p class="mb-4 text-[13px] text-soft">Each SVG holds its whole picture and can be shown at any size.</p>
         }
       } @else if (what() === 'proof') {
         <p class="mb-5">
           {{
             count() === 0
-              ? 'No picture differs from what it was: the sheet would be empty.'
+              ? 'No picture has changed: the sheet would be empty.'
               : 'Every changed picture before and after, four to a page' +
                 (pages() ? ', then the whole pages they are on' : '') +
-                ', as one PDF: for whoever decides.'
+                ', as one PDF.'
           }}
         </p>
       } @else if (count() === 0) {
         <p class="mb-3">
-          No picture differs from {{ isFolder() ? 'its file' : 'the file' }}. You get back the very same bytes{{
-            isFolder() ? ', zipped' : ''
+          No picture has changed. You get the same {{ isFolder() ? 'files' : 'file' }} back, byte for byte{{
+            isFolder() ? ', in a zip' : ''
           }}.
         </p>
       } @else {
         <p class="mb-3">
           <strong class="font-semibold">{{ count() }} of {{ m.work.pictures.length }} pictures</strong>
-          {{ count() === 1 ? 'gets its' : 'get their' }} new frame, written in the file’s own terms: anyone can go on
-          editing {{ count() === 1 ? 'it' : 'them' }}.
+          {{ count() === 1 ? 'gets its' : 'get their' }} new frame. {{ nativeWords() }}
         </p>
         @if (painted(); as list) {
           @if (list.length > 0) {
             <div class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2 text-[13px]">
               <p>
-                What this kind of file cannot say is painted into the picture; the original stays in the file beside it.
+                This kind of file cannot hold the following. Gable paints it into the picture and keeps the original in
+                the file.
               </p>
-              <ul class="mt-1 max-h-40 overflow-y-auto" aria-label="Painted into pixels">
+              <ul class="mt-1 max-h-40 overflow-y-auto" aria-label="Painted into the picture">
                 @for (f of list; track f.n) {
                   <li>
                     <strong class="font-semibold">Picture {{ f.n }}</strong
@@ -128,11 +135,11 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
             </div>
           }
         } @else {
-          <p class="mb-3 text-soft" role="status">Looking what the file can say …</p>
+          <p class="mb-3 text-soft" role="status">Checking what this kind of file can hold …</p>
         }
         <p class="mb-3 text-soft">
-          {{ slimming().crop ? '' : 'Every whole picture stays in the file.' }} Text, styles and all other parts stay as
-          they are, byte for byte.
+          {{ slimming().crop ? '' : 'The whole pictures stay in the file.' }} Text, styles and all other parts stay byte
+          for byte.
           @if (pages()) {
             <button type="button" class="word" (click)="see()">See the pages before and after</button>
           }
@@ -153,11 +160,11 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
               [on]="slimming().crop"
               (changed)="slimBy({ crop: $event })"
             />
-            <p class="mb-2 text-[12.5px] text-soft">What is cut off cannot be moved back into view in that file.</p>
+            <p class="mb-2 text-[12.5px] text-soft">What is cut off cannot be brought back in that file.</p>
             <div class="flex items-center gap-3">
               <gable-tick
                 class="grow"
-                label="No more pixels than are seen"
+                label="Reduce pictures to the resolution they need"
                 [on]="slimming().ppi !== null"
                 (changed)="slimBy({ ppi: $event ? 220 : null })"
               />
@@ -165,20 +172,20 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
             @if (slimming().ppi; as ppi) {
               <gable-choice
                 class="mb-1 mt-1.5"
-                label="Pixels to the inch at most"
+                label="Resolution"
                 [options]="densities"
                 [value]="'' + ppi"
                 (changed)="slimBy({ ppi: +$event })"
               />
             }
-            <p class="mb-2 text-[12.5px] text-soft">Enlarged or printed larger later, a picture would look soft.</p>
+            <p class="mb-2 text-[12.5px] text-soft">Pictures would look soft if they were made larger later.</p>
           }
           <gable-tick
-            label="Take out place, time, camera and names"
+            label="Remove place, time, camera and names"
             [on]="slimming().strip"
             (changed)="slimBy({ strip: $event })"
           />
-          <p class="text-[12.5px] text-soft">No pixel is touched; the pictures only tell less about themselves.</p>
+          <p class="text-[12.5px] text-soft">The pixels stay as they are.</p>
         </fieldset>
       }
       @if (shapes().length > 0 && what() === 'file') {
@@ -223,14 +230,14 @@ const TAKE: Record<What, string> = { file: 'Take the file', set: 'Take the pictu
         } @else if (running()) {
           <button type="button" class="act" [disabled]="stopping()" (click)="stop()">Stop</button>
         } @else {
-          <button type="button" class="act" (click)="close()">Not yet</button>
+          <button type="button" class="act" (click)="close()">Cancel</button>
           @if (!isFile()) {
-            <button type="button" class="act act-line" (click)="out()">Get one picture out</button>
+            <button type="button" class="act act-line" (click)="out()">Export one picture</button>
           }
         }
         @if (!made()) {
           <button type="button" autofocus class="act act-main" [disabled]="!ready()" (click)="handOver()">
-            <gable-icon name="download" />{{ running() ? 'Writing …' : isFolder() ? 'Take the files' : take[what()] }}
+            <gable-icon name="download" />{{ running() ? 'Writing …' : isFolder() ? 'Download files' : take[what()] }}
           </button>
         }
       </div>
@@ -260,9 +267,9 @@ export class HandOver {
   protected readonly isFile = computed(() => this.state.model()?.work.format !== 'pictures');
   protected readonly isFolder = computed(() => this.state.model()?.work.format === 'folder');
   protected readonly what = computed((): What => (this.isFile() || this.asked() !== 'file' ? this.asked() : 'set'));
-  protected readonly format = signal<Format>('webp');
+  protected readonly format = signal<Format>('png');
   protected readonly sizes = signal('');
-  protected readonly widthsText = signal('480, 960, 1440');
+  protected readonly widthsText = signal('1200');
   /** As typed; null while that is no list of widths. */
   protected readonly widths = computed((): number[] | null => {
     const list = this.widthsText()
@@ -272,6 +279,7 @@ export class HandOver {
     const good = list.length > 0 && list.length <= 8 && list.every((w) => Number.isInteger(w) && w >= 16 && w <= 8000);
     return good ? list : null;
   });
+  protected readonly several = computed(() => (this.widths()?.length ?? 0) > 1);
   protected readonly job = signal<Job | null>(null);
   /** What came of making it smaller. */
   protected readonly made = signal<Job | null>(null);
@@ -305,6 +313,16 @@ export class HandOver {
         ?.filter((f) => f.fidelity !== 'native')
         .map((f) => ({ n: f.n, words: fidelityWords(f) })) ?? null,
   );
+  /** How many of the new frames any program can go on editing. */
+  protected readonly nativeWords = computed(() => {
+    const painted = this.painted();
+    if (!painted) return '';
+    const [all, native] = [this.count(), this.count() - painted.length];
+    if (native === 0) return '';
+    if (native === all)
+      return all === 1 ? 'It stays editable in any program.' : 'All of them stay editable in any program.';
+    return `${native} of them ${native === 1 ? 'stays' : 'stay'} editable in any program.`;
+  });
   /** Frames that become drawing shapes, and those of them that need not: rectangles with an outline or a shadow. */
   protected readonly shapes = computed(
     () =>
@@ -390,8 +408,8 @@ export class HandOver {
   }
 
   protected jobWords({ state, done, total }: Job): string {
-    if (state === 'waiting') return 'Waiting for its turn';
-    return total > 0 && done < total ? `${done} of ${total}` : 'Putting it together';
+    if (state === 'waiting') return 'Waiting';
+    return total > 0 && done < total ? `${done} of ${total}` : 'Writing the file';
   }
 
   /** Asks for the file, watches it being made, and gives it to the browser to keep. */
@@ -454,9 +472,8 @@ export class HandOver {
 
   private handedWords({ kind, name, size }: Job): string {
     const made = size === null ? '' : `, ${sizeWords(size)}`;
-    const came = kind === 'hand-over' && this.size() !== null ? `; it came with ${sizeWords(this.size()!)}` : '';
-    const without =
-      kind === 'proof' && this.withoutPages ? ' The pages could not be laid out; it is without them.' : '';
+    const came = kind === 'hand-over' && this.size() !== null ? `; before: ${sizeWords(this.size()!)}` : '';
+    const without = kind === 'proof' && this.withoutPages ? ' The pages could not be laid out and are missing.' : '';
     return `Handed over: ${name}${made}${came}.${without}`;
   }
 

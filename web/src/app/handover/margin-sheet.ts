@@ -26,7 +26,7 @@ import { WorkStore } from '../work/work-store';
   imports: [Choice, FigureField, Icon, Notice, PictureChooser],
   template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="margin-title">
       <div class="mb-4 flex items-center">
-        <h2 id="margin-title" class="grow text-[21px]">A picture at the edge of the page</h2>
+        <h2 id="margin-title" class="grow text-[21px]">Picture in the header or footer</h2>
         <button type="button" class="act px-2" aria-label="Close" title="Close" (click)="close()">
           <gable-icon name="close" />
         </button>
@@ -49,13 +49,13 @@ import { WorkStore } from '../work/work-store';
           </button>
         </div>
       </div>
-      <gable-choice label="Where" [options]="places" [value]="into()" (changed)="into.set($event)" />
-      <gable-choice class="mt-2" label="On" [options]="pages" [value]="on()" (changed)="on.set($event)" />
-      <gable-choice class="mt-2" label="Lies" [options]="sides" [value]="align()" (changed)="align.set($event)" />
+      <gable-choice label="Place in" [options]="places" [value]="into()" (changed)="into.set($event)" />
+      <gable-choice class="mt-2" label="Pages" [options]="pages" [value]="on()" (changed)="on.set($event)" />
+      <gable-choice class="mt-2" label="Align" [options]="sides" [value]="align()" (changed)="align.set($event)" />
       <gable-figure-field
         class="mt-2"
-        label="Across"
-        kind="mm"
+        label="Width"
+        kind="length"
         [value]="width()"
         [min]="3"
         [max]="600"
@@ -66,7 +66,7 @@ import { WorkStore } from '../work/work-store';
         <gable-figure-field
           class="mt-2"
           [label]="into() === 'header' ? 'Text begins below it by' : 'Text ends above it by'"
-          kind="mm"
+          kind="length"
           [value]="gap()"
           [min]="0"
           [max]="300"
@@ -74,13 +74,13 @@ import { WorkStore } from '../work/work-store';
         />
       }
       <p class="mt-4 text-[13px] text-soft">
-        What stands in the {{ into() }} already stays, beside the picture. You get a new work with everything you have
-        framed so far; this one stays on the Shelf as it is.
+        What stands in the {{ into() }} already stays, below the picture. You get a new work with all you have framed so
+        far; this one stays on the shelf as it is.
       </p>
       <div class="mt-4 flex justify-end gap-2">
-        <button type="button" class="act" (click)="close()">Not now</button>
+        <button type="button" class="act" (click)="close()">Cancel</button>
         <button type="button" class="act act-main" [disabled]="!picture() || busy()" (click)="put()">
-          {{ busy() ? 'Putting it there …' : 'Put it there' }}
+          {{ busy() ? 'Adding …' : 'Add picture' }}
         </button>
       </div>
     </dialog>
@@ -100,12 +100,12 @@ export class MarginSheet {
   ] as const;
   protected readonly sides = [
     { value: 'left', label: 'Left' },
-    { value: 'center', label: 'In the middle' },
+    { value: 'center', label: 'Centre' },
     { value: 'right', label: 'Right' },
   ] as const;
   protected readonly margins = [
-    { value: 'gap', label: 'Make room for it' },
-    { value: 'leave', label: 'Leave as they are' },
+    { value: 'gap', label: 'Make room' },
+    { value: 'leave', label: 'Keep' },
   ] as const;
   protected readonly picture = signal<LibraryPicture | null>(null);
   protected readonly into = signal<MarginWish['into']>('header');

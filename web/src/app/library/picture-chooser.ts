@@ -64,7 +64,7 @@ import { Intake } from '../intake/intake';
     />
     <label class="my-4 flex items-center gap-2 border-b border-ink/40 pb-1.5">
       <gable-icon name="search" class="text-soft" />
-      <span class="sr-only">Search the stock and your own pictures</span>
+      <span class="sr-only">Stock pictures and your own pictures</span>
       <input
         #search
         type="search"
@@ -118,7 +118,7 @@ import { Intake } from '../intake/intake';
       <p class="grow text-[13px] text-soft" role="status">{{ told() }}</p>
       @if (many()) {
         <button type="button" class="act act-main" [disabled]="picked().length === 0" (click)="done(picked())">
-          {{ picked().length > 1 ? 'Lay out ' + picked().length + ' pictures' : 'Take it' }}
+          {{ picked().length > 1 ? 'Lay out ' + picked().length + ' pictures' : 'Use it' }}
         </button>
       }
     </div>

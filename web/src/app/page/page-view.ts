@@ -17,6 +17,9 @@ import {
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
 import {
+  applyTo,
+  boxMatrix,
+  formatLength,
   frameMatrix,
   groupsRound,
   invert,
@@ -28,6 +31,8 @@ import {
   spaceOf,
   stackOf,
   type Frame,
+  type Handle,
+  type Point,
 } from '@gable/core';
 import { catchError, debounceTime, EMPTY, filter, switchMap } from 'rxjs';
 import { Api } from '../api/api';
@@ -40,6 +45,9 @@ import { changedFrames, framesOf, keyOf, problemOf, sizeOf, takenFrame, type Wor
 import { WorkStore } from '../work/work-store';
 import { WINDOW } from './page-shots';
 import { movedBy } from '../bench/board-layout';
+import { Edit } from '../bench/edit';
+import { HANDLES, pulled } from '../bench/handles';
+import { Units } from '../ui/units';
 import { describe } from '../work/wording';
 
 interface Laid {
@@ -52,11 +60,12 @@ interface Laid {
 
 /** CSS pixels in a point. */
 const PX = 4 / 3;
-/** Pages are shown at this share of their size. */
+/** Texts and web pages are shown at this share of their size at most. */
 const SCALE = 0.72;
+/** Room round a page that is seen whole, in CSS pixels; and the least share of its size at which one is. */
+const ROOM = 26;
+const LEAST_SCALE = 0.12;
 const LONG = 6;
-/** Between two pages, in CSS pixels at full size. */
-const PAGE_GAP = 36;
 
 /** The lines between cells as a path, in CSS pixels. */
 function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
@@ -70,128 +79,160 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
   selector: 'gable-page-view',
   imports: [PageItems, TryCanvas],
   template: `<div
-    #scroller
-    class="absolute inset-0 overflow-auto"
-    tabindex="0"
-    role="region"
-    [attr.aria-busy]="busy()"
-    [attr.aria-label]="
-      isRow() ? 'The pictures on a sheet' : isFixed() ? 'The pages of the file' : 'The pages of the document'
-    "
-    (pointermove)="moved($event)"
-    (pointerup)="up()"
-    (pointercancel)="up()"
-  >
-    <div
-      class="relative mx-auto"
-      [class.my-11]="isFixed() || isWeb()"
-      [style.width.px]="size().width * scale"
-      [style.height.px]="size().height * scale"
+      #scroller
+      class="absolute inset-0 overflow-auto"
+      tabindex="0"
+      role="region"
+      [attr.aria-busy]="busy()"
+      [attr.aria-label]="
+        isRow() ? 'The pictures on a sheet' : isFixed() ? 'The pages of the file' : 'The pages of the document'
+      "
+      (pointermove)="moved($event)"
+      (pointerup)="up()"
+      (pointercancel)="up()"
     >
-      @if (isRow()) {
-        <div class="absolute inset-0 bg-white shadow-[0_1px_8px_rgb(34_48_47/22%)]"></div>
-      } @else if (isFixed()) {
-        @for (s of sheets(); track $index) {
-          <div
-            class="absolute overflow-hidden shadow-[0_1px_8px_rgb(34_48_47/22%)]"
+      <div
+        class="relative mx-auto"
+        [class.my-11]="isWeb()"
+        [style.margin-top.px]="isFixed() ? top() : null"
+        [style.width.px]="size().width * scale()"
+        [style.height.px]="size().height * scale()"
+      >
+        @if (isRow()) {
+          <div class="absolute inset-0 bg-white shadow-[0_1px_8px_rgb(34_48_47/22%)]"></div>
+        } @else if (isFixed()) {
+          @if (sheet(); as s) {
+            <div
+              class="absolute overflow-hidden shadow-[0_1px_8px_rgb(34_48_47/22%)]"
+              aria-hidden="true"
+              [style.width.px]="s.width * scale()"
+              [style.height.px]="s.height * scale()"
+              [style.background-color]="s.background"
+            >
+              @if (s.ground) {
+                <img class="absolute inset-0 h-full w-full" [src]="s.ground" alt="" />
+              }
+              @if (s.lines; as lines) {
+                <svg class="absolute inset-0 h-full w-full" [attr.viewBox]="'0 0 ' + s.width + ' ' + s.height">
+                  <path [attr.d]="lines" fill="none" stroke="#ddd6c7" />
+                </svg>
+              }
+              <gable-page-items [items]="s.items" [scale]="px()" />
+            </div>
+          }
+        } @else {
+          <iframe
+            #page
+            class="pointer-events-none absolute left-0 top-0 origin-top-left border-0"
+            [class.bg-white]="isWeb()"
+            [class.shadow-[0_1px_8px_rgb(34_48_47/22%)]]="isWeb()"
+            [style.width.px]="size().width"
+            [style.height.px]="size().height"
+            [style.transform]="'scale(' + scale() + ')'"
+            sandbox="allow-scripts"
+            [src]="source"
+            title="Pages of the document"
+            tabindex="-1"
             aria-hidden="true"
-            [style.top.px]="s.top * scale"
-            [style.width.px]="s.width * scale"
-            [style.height.px]="s.height * scale"
-            [style.background-color]="s.background"
+          ></iframe>
+        }
+        @for (p of placed(); track $index) {
+          <div
+            class="absolute touch-none"
+            [style.z-index]="p.z"
+            [class.outline-2]="p.n === selected()"
+            [class.outline-mark]="p.n === selected()"
+            [class.outline-offset-2]="p.n === selected()"
+            [class.cursor-move]="p.frame.flow === 'floating'"
+            [class.cursor-pointer]="p.frame.flow === 'inline'"
+            [style.left.px]="p.x"
+            [style.top.px]="p.y"
+            [style.width.px]="p.width"
+            [style.height.px]="p.height"
+            [attr.data-n]="p.n"
+            [attr.aria-label]="p.label"
+            [attr.aria-pressed]="p.n === selected()"
+            role="button"
+            [tabindex]="p.n === selected() ? 0 : -1"
+            (pointerdown)="down($event, p.n)"
+            (contextmenu)="state.select(p.n)"
+            (dblclick)="closer.emit()"
+            (keydown)="key($event, p.n)"
           >
-            @if (s.ground) {
-              <img class="absolute inset-0 h-full w-full" [src]="s.ground" alt="" />
+            @if (p.empty) {
+              <div class="h-full w-full border border-dashed border-[#5a6560] bg-[#f4f0e7]"></div>
+            } @else {
+              <gable-try-canvas
+                class="pointer-events-none absolute"
+                [style.left.px]="p.painted.left"
+                [style.top.px]="p.painted.top"
+                [style.width.px]="p.painted.width"
+                [style.height.px]="p.painted.height"
+                [key]="p.key"
+                [frame]="p.frame"
+                [width]="p.painted.width"
+                [height]="p.painted.height"
+                [margin]="0"
+                [whole]="true"
+              />
             }
-            @if (s.lines; as lines) {
-              <svg class="absolute inset-0 h-full w-full" [attr.viewBox]="'0 0 ' + s.width + ' ' + s.height">
-                <path [attr.d]="lines" fill="none" stroke="#ddd6c7" />
-              </svg>
-            }
-            <gable-page-items [items]="s.items" [scale]="px" />
           </div>
         }
-      } @else {
-        <iframe
-          #page
-          class="pointer-events-none absolute left-0 top-0 origin-top-left border-0"
-          [class.bg-white]="isWeb()"
-          [class.shadow-[0_1px_8px_rgb(34_48_47/22%)]]="isWeb()"
-          [style.width.px]="size().width"
-          [style.height.px]="size().height"
-          [style.transform]="'scale(' + scale + ')'"
-          sandbox="allow-scripts"
-          [src]="source"
-          title="Pages of the document"
-          tabindex="-1"
-          aria-hidden="true"
-        ></iframe>
-      }
-      @for (p of placed(); track $index) {
-        <div
-          class="absolute touch-none"
-          [style.z-index]="p.z"
-          [class.outline-2]="p.n === selected()"
-          [class.outline-mark]="p.n === selected()"
-          [class.outline-offset-2]="p.n === selected()"
-          [class.cursor-move]="p.frame.flow === 'floating'"
-          [class.cursor-pointer]="p.frame.flow === 'inline'"
-          [style.left.px]="p.x"
-          [style.top.px]="p.y"
-          [style.width.px]="p.width"
-          [style.height.px]="p.height"
-          [attr.data-n]="p.n"
-          [attr.aria-label]="p.label"
-          [attr.aria-pressed]="p.n === selected()"
-          role="button"
-          [tabindex]="p.n === selected() ? 0 : -1"
-          (pointerdown)="down($event, p.n)"
-          (dblclick)="closer.emit()"
-          (keydown)="key($event, p.n)"
-        >
-          @if (p.empty) {
-            <div class="h-full w-full border border-dashed border-[#5a6560] bg-[#f4f0e7]"></div>
-          } @else {
-            <gable-try-canvas
-              class="pointer-events-none absolute"
-              [style.left.px]="p.painted.left"
-              [style.top.px]="p.painted.top"
-              [style.width.px]="p.painted.width"
-              [style.height.px]="p.painted.height"
-              [key]="p.key"
-              [frame]="p.frame"
-              [width]="p.painted.width"
-              [height]="p.painted.height"
-              [margin]="0"
-              [whole]="true"
-            />
-          }
-        </div>
-      }
-      @if (offer(); as o) {
-        <div
-          class="absolute z-[100000] w-[300px] rounded-lg border-l-4 border-mark bg-raised p-3 text-[13px] shadow-lg"
-          role="alertdialog"
-          aria-label="This picture sits in the text"
-          [style.left.px]="o.x"
-          [style.top.px]="o.y"
-        >
-          <p class="mb-2">
-            <strong class="font-semibold">This picture sits in the text like a letter</strong>, so it goes where its
-            line goes. Let it move freely, and the text closes the gap it leaves and runs round it.
+        @for (h of handles(); track h.cursor + h.handle.x + h.handle.y) {
+          <span
+            class="absolute z-[99999] flex h-6 w-6 -translate-x-1/2 -translate-y-1/2 touch-none items-center justify-center"
+            [style.left.px]="h.x"
+            [style.top.px]="h.y"
+            [style.cursor]="h.cursor"
+            [title]="h.sizes ? 'Resize with the picture' : 'Crop'"
+            [attr.data-handle]="h.handle.x + ' ' + h.handle.y"
+            (pointerdown)="grab($event, h.handle)"
+            ><span
+              class="border-2 border-mark bg-raised"
+              [class]="h.sizes ? 'h-2.5 w-2.5 rotate-45' : h.handle.x === 0 ? 'h-1.5 w-4' : 'h-4 w-1.5'"
+            ></span
+          ></span>
+        }
+        @if (sizeWords(); as words) {
+          <p
+            class="figure pointer-events-none absolute z-[99999] -translate-x-1/2 -translate-y-1/2 rounded bg-mark px-2 py-1 text-[13px] text-on-ink"
+            data-size
+            [style.left.px]="words.x"
+            [style.top.px]="words.y"
+          >
+            {{ words.text }}
           </p>
-          <button type="button" class="act act-main h-8" (click)="free(o.n)">Let it move freely</button>
-          <button type="button" class="act h-8" (click)="offer.set(null)">Leave it there</button>
-        </div>
+        }
+        @if (offer(); as o) {
+          <div
+            class="absolute z-[100000] w-[300px] rounded-lg border-l-4 border-mark bg-raised p-3 text-[13px] shadow-lg"
+            role="alertdialog"
+            aria-label="This picture sits in the text"
+            [style.left.px]="o.x"
+            [style.top.px]="o.y"
+          >
+            <p class="mb-2">
+              <strong class="font-semibold">This picture sits in the text like a letter</strong>, so it goes where its
+              line goes. Moved freely, it can be dragged anywhere, and the text wraps round it.
+            </p>
+            <button type="button" class="act act-main h-8" (click)="free(o.n)">Let it move freely</button>
+            <button type="button" class="act h-8" (click)="offer.set(null)">Keep it in the text</button>
+          </div>
+        }
+      </div>
+      @if (!laid()) {
+        <p class="absolute left-1/2 top-1/2 -translate-x-1/2 text-soft" role="status">
+          {{ failed() ?? 'Laying out the pages …' }}
+        </p>
       }
     </div>
-    @if (!laid()) {
-      <p class="absolute left-1/2 top-1/2 -translate-x-1/2 text-soft" role="status">
-        {{ failed() ?? 'Laying out the pages …' }}
+    @if (sheet(); as s) {
+      <p class="figure pointer-events-none absolute bottom-1 left-3 text-[12px] text-soft">{{ s.words }}</p>
+      <p class="pointer-events-none absolute bottom-1 right-3 text-[12px] text-soft max-lg:hidden">
+        Corners resize, sides crop · arrow keys move it · double-click for the close-up
       </p>
-    }
-  </div>`,
-  host: { class: 'relative block min-h-0 select-none overflow-hidden rounded-xl border border-line bg-paper' },
+    }`,
+  host: { class: 'relative block min-h-0 select-none overflow-hidden' },
 })
 export class PageView {
   protected readonly state = inject(WorkStore);
@@ -199,7 +240,23 @@ export class PageView {
   readonly closer = output();
   /** The pages as they came, to look at only. */
   readonly came = input(false);
-  protected readonly scale = SCALE;
+  private readonly edit = inject(Edit);
+  private readonly units = inject(Units);
+  /** The window on the pages, in CSS pixels. */
+  private readonly pane = signal({ width: 1200, height: 440 });
+  /** CSS pixels as they are shown to those of a page at its own size: a page of a fixed size is fitted to the window. */
+  protected readonly scale = computed(() => {
+    const { width, height } = this.pane();
+    const sheet = this.sheet();
+    if (!sheet) return Math.min(SCALE, (width - ROOM) / this.size().width);
+    const fit = Math.min((width - 2 * ROOM) / sheet.width, (height - 2 * ROOM) / sheet.height);
+    return Math.max(LEAST_SCALE, fit);
+  });
+  /** Above a page that is seen whole. */
+  protected readonly top = computed(() => {
+    const sheet = this.sheet();
+    return sheet ? Math.max(ROOM - 8, (this.pane().height - sheet.height * this.scale()) / 2 - 6) : 0;
+  });
   protected readonly source = inject(DomSanitizer).bypassSecurityTrustResourceUrl('/page/index.html');
   private readonly page = viewChild<ElementRef<HTMLIFrameElement>>('page');
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
@@ -215,7 +272,9 @@ export class PageView {
   };
   /** What the text made room for when the pages were laid out. */
   private readonly laidFor = signal<string | null>(null);
-  private drag: { n: number; x: number; y: number; start: Frame; gesture: string } | null = null;
+  private drag: { n: number; x: number; y: number; start: Frame; gesture: string; handle?: Handle } | null = null;
+  /** While a handle is dragged: has its crop met the picture's edge? */
+  private readonly pulling = signal<boolean | null>(null);
   private gestures = 0;
 
   protected readonly selected = computed(() => this.state.model()?.selected ?? 0);
@@ -230,7 +289,7 @@ export class PageView {
     return (this.isWeb() && m?.work.pictures[m.selected - 1]?.where.page) || 1;
   });
   /** Points to CSS pixels as they are shown. */
-  protected readonly px = PX * SCALE;
+  protected readonly px = computed(() => PX * this.scale());
   /** What lies on each page, from the back to the front. */
   private readonly stacks = computed(() => {
     const document = this.document();
@@ -250,25 +309,24 @@ export class PageView {
   });
   /** Only pictures change so far: shapes and order are the file's. */
   private readonly document = computed(() => this.state.model()?.file ?? null);
-  protected readonly sheets = computed(() => {
+  /** The page that is seen, where pages have a fixed size. */
+  protected readonly sheet = computed(() => {
     const work = this.state.model()?.work;
-    const stacks = this.stacks();
-    let top = 0;
-    return (work?.sheets ?? []).map((s, i) => {
-      const at = {
-        background: s.background,
-        items: (stacks[i] ?? []).flatMap((placed, z) =>
-          s.drawn || isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }],
-        ),
-        top,
-        width: s.width * PX,
-        height: s.height * PX,
-        lines: s.lines ? gridOf(s.lines) : null,
-        ground: s.backdrop ? this.api.groundUrl(work!.id, i + 1) : null,
-      };
-      top += at.height + PAGE_GAP;
-      return at;
-    });
+    const i = this.edit.page() - 1;
+    const s = work?.sheets?.[i];
+    if (!work || !s) return null;
+    const unit = this.units.unit();
+    return {
+      words: `${formatLength(s.width, unit)} × ${formatLength(s.height, unit)}`,
+      background: s.background,
+      items: (this.stacks()[i] ?? []).flatMap((placed, z) =>
+        s.drawn || isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }],
+      ),
+      width: s.width * PX,
+      height: s.height * PX,
+      lines: s.lines ? gridOf(s.lines) : null,
+      ground: s.backdrop ? this.api.groundUrl(work.id, i + 1) : null,
+    };
   });
 
   protected readonly laid = computed((): Laid | null => {
@@ -315,30 +373,20 @@ export class PageView {
 
   /** Frames where their slide or drawing has them; those of layouts and masters lie on no page of their own. */
   private onSheets(m: WorkModel): Laid {
-    const sheets = this.sheets();
-    const last = sheets[sheets.length - 1]!;
+    const sheet = this.sheet()!;
+    const page = this.edit.page();
     const pictures = m.work.pictures.flatMap((p): PictureOnPage[] => {
-      const sheet = p.where.page === null ? undefined : sheets[p.where.page - 1];
+      if (p.where.page !== page) return [];
       const { box } = this.onPage(p.frame);
-      const { width, height } = box;
       const [x, y] = [box.x + (p.origin?.x ?? 0), box.y + (p.origin?.y ?? 0)];
-      if (!sheet) return [];
-      return [
-        {
-          n: p.n,
-          x: x * PX,
-          y: sheet.top + y * PX,
-          width: width * PX,
-          height: height * PX,
-          inParagraph: { x: 0, y: 0 },
-        },
-      ];
+      const inParagraph = { x: 0, y: 0 };
+      return [{ n: p.n, x: x * PX, y: y * PX, width: box.width * PX, height: box.height * PX, inParagraph }];
     });
     const frames = new Map(m.work.pictures.map((p) => [p.n, this.onPage(p.frame)]));
     return {
       pictures,
-      width: Math.max(...sheets.map((s) => s.width)),
-      height: last.top + last.height,
+      width: sheet.width,
+      height: sheet.height,
       frames,
     };
   }
@@ -360,16 +408,17 @@ export class PageView {
       const b = frame.shadow ? paintedBounds({ ...frame, shadow: null }) : all;
       const dx = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.x - was.box.x : 0;
       const dy = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.y - was.box.y : 0;
-      const k = PX * SCALE;
+      const scale = this.scale();
+      const k = PX * scale;
       // A web page may give a picture another size than its box has in our count.
-      const kx = this.isWeb() ? (t.width / was.box.width) * SCALE : k;
-      const ky = this.isWeb() ? (t.height / was.box.height) * SCALE : k;
+      const kx = this.isWeb() ? (t.width / was.box.width) * scale : k;
+      const ky = this.isWeb() ? (t.height / was.box.height) * scale : k;
       const problem = problemOf(p, frame);
       return [
         {
           n: t.n,
-          x: t.x * SCALE + dx * k + b.x * kx,
-          y: t.y * SCALE + dy * k + b.y * ky,
+          x: t.x * scale + dx * k + b.x * kx,
+          y: t.y * scale + dy * k + b.y * ky,
           width: b.width * kx,
           height: b.height * ky,
           painted: {
@@ -379,6 +428,7 @@ export class PageView {
             height: all.height * ky,
           },
           frame,
+          at: { x: t.x * scale + dx * k, y: t.y * scale + dy * k, kx, ky },
           key: keyOf(m.work, frame),
           empty: problem !== null,
           z: this.heights().get(t.n) ?? null,
@@ -386,6 +436,29 @@ export class PageView {
         },
       ];
     });
+  });
+
+  /** The handles of the chosen frame, where its box has its corners and sides. */
+  protected readonly handles = computed(() => {
+    const p = this.placed().find((one) => one.n === this.selected());
+    if (!p || this.came() || p.empty || this.state.model()?.preview) return [];
+    const { frame, at } = p;
+    const { width, height } = frame.box;
+    const matrix = boxMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
+    return HANDLES.map(({ handle, cursor, sizes }) => {
+      const q = applyTo(matrix, { x: (width * (handle.x + 1)) / 2, y: (height * (handle.y + 1)) / 2 });
+      return { handle, cursor, sizes, x: at.x + q.x * at.kx, y: at.y + q.y * at.ky };
+    });
+  });
+  /** The size while a handle is dragged, in the middle of the frame. */
+  protected readonly sizeWords = computed(() => {
+    const atEdge = this.pulling();
+    const p = atEdge === null ? undefined : this.placed().find((one) => one.n === this.selected());
+    if (!p) return null;
+    const { width, height } = p.frame.box;
+    const unit = this.units.unit();
+    const text = `${formatLength(width, unit)} × ${formatLength(height, unit)}${atEdge ? ' · edge of the picture' : ''}`;
+    return { text, x: p.at.x + (width * p.at.kx) / 2, y: p.at.y + (height * p.at.ky) / 2 };
   });
 
   /** What the text makes room for, as one word; none where nothing is laid out. */
@@ -406,6 +479,14 @@ export class PageView {
   constructor() {
     const destroyed = inject(DestroyRef);
     const listen = (event: MessageEvent): void => this.hear(event);
+    afterNextRender(() => {
+      const observer = new ResizeObserver(([entry]) => {
+        const { width, height } = entry!.contentRect;
+        if (width > 0 && height > 0) this.pane.set({ width, height });
+      });
+      observer.observe(this.scroller().nativeElement);
+      destroyed.onDestroy(() => observer.disconnect());
+    });
     window.addEventListener('message', listen);
     destroyed.onDestroy(() => window.removeEventListener('message', listen));
     // The pages are laid out anew when something changes that the text makes room for.
@@ -484,7 +565,6 @@ export class PageView {
     this.state.select(n);
     if (this.came()) return;
     const m = this.state.model$.value!;
-    this.scroller().nativeElement.setPointerCapture(event.pointerId);
     this.drag = {
       n,
       x: event.clientX,
@@ -494,6 +574,29 @@ export class PageView {
     };
   }
 
+  protected grab(event: PointerEvent, handle: Handle): void {
+    event.stopPropagation();
+    const m = this.state.model$.value!;
+    const n = this.selected();
+    if (event.button !== 0) return;
+    this.scroller().nativeElement.setPointerCapture(event.pointerId);
+    const gesture = `page-${++this.gestures}`;
+    this.drag = { n, x: event.clientX, y: event.clientY, start: takenFrame(m, n), gesture, handle };
+    this.pulling.set(false);
+  }
+
+  private pull(d: { n: number; start: Frame; gesture: string; handle: Handle }, by: Point, event: PointerEvent): void {
+    const m = this.state.model$.value!;
+    const { frame, atEdge } = pulled(d.start, d.handle, by, {
+      picture: sizeOf(m.work.pictures[d.n - 1]!, d.start),
+      linked: this.edit.linked(),
+      shift: event.shiftKey,
+      middle: event.altKey,
+    });
+    this.pulling.set(atEdge);
+    this.state.take(d.handle.x !== 0 && d.handle.y !== 0 ? 'size' : 'crop', frame, d.gesture);
+  }
+
   protected moved(event: PointerEvent): void {
     const d = this.drag;
     const m = this.state.model$.value;
@@ -501,8 +604,13 @@ export class PageView {
     const dx = event.clientX - d.x;
     const dy = event.clientY - d.y;
     if (Math.hypot(dx, dy) < LONG && takenFrame(m, d.n) === d.start) return;
-    if (d.start.flow === 'floating') {
-      const k = PX * SCALE;
+    // Not before: what is captured has its clicks, too.
+    this.scroller().nativeElement.setPointerCapture(event.pointerId);
+    const k = this.px();
+    if (d.handle) {
+      const [x, y] = this.inGroups(d.n, dx / k, dy / k);
+      this.pull({ ...d, handle: d.handle }, { x, y }, event);
+    } else if (d.start.flow === 'floating') {
       this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, dx / k, dy / k)), d.gesture);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
@@ -514,6 +622,7 @@ export class PageView {
 
   protected up(): void {
     this.drag = null;
+    this.pulling.set(null);
   }
 
   /** Out of the text, where it stands now. */

@@ -2,23 +2,28 @@
 import { LRUCache } from 'lru-cache';
 import {
   blurSigma,
+  boxMatrix,
   changesPixels,
   deriveView,
   findSubject,
+  framePath,
   keptOfMark,
   keptShare,
   paintFrame,
   paintGhost,
+  hasClearParts,
   paletteOf,
   rankShapes,
   rimOfFrame,
   SHAPES,
   SUBJECT_SIDE,
   tonePixels,
+  toSvgPath,
   weigh,
   type Context,
   type Frame,
   type PaintPicture,
+  type PaintTarget,
   type Pixels,
   type Size,
   type Surface,
@@ -126,6 +131,7 @@ async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
     pixels,
     subject: await findSubject(pixels),
     palette: paletteOf(pixels).map((p) => p.colour),
+    clear: hasClearParts(pixels),
     weights: weigh(pixels),
     costs: null,
   };
@@ -358,7 +364,37 @@ function paintBoard(request: BoardPaint): void {
   }
   const paint = { ...levelFor(picture, frame, target.scale), draft: request.draft };
   if (request.ghost > 0) paintGhost(surface.context, frame, paint, target, request.ghost);
-  paintFrame(surface, edged(frame, target.scale), paint, target);
+  const open = !frame.backing && (frame.placement.fit === 'contain' || picture.seen.clear);
+  if (open) paintChecks(board.getContext('2d')!, frame, target);
+  paintFrame(surface, open ? frame : edged(frame, target.scale), paint, target);
+}
+
+/** Side of a square of the pattern that stands for nothing, in device pixels. */
+const CHECK = 8;
+let checks: OffscreenCanvas | null = null;
+
+/** Where a shape may be empty: a quiet check pattern, and the shape's edge. */
+function paintChecks(ctx: OffscreenCanvasRenderingContext2D, frame: Frame, { x, y, scale }: PaintTarget): void {
+  if (!checks) {
+    checks = new OffscreenCanvas(2 * CHECK, 2 * CHECK);
+    const small = checks.getContext('2d')!;
+    small.fillStyle = 'rgba(102, 113, 108, 0.22)';
+    small.fillRect(0, 0, CHECK, CHECK);
+    small.fillRect(CHECK, CHECK, CHECK, CHECK);
+  }
+  ctx.save();
+  ctx.translate(x, y);
+  ctx.scale(scale, scale);
+  ctx.transform(...boxMatrix(frame));
+  const edge = new Path2D(toSvgPath(framePath(frame)));
+  ctx.strokeStyle = 'rgba(102, 113, 108, 0.7)';
+  ctx.lineWidth = 1 / scale;
+  ctx.stroke(edge);
+  ctx.clip(edge);
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.fillStyle = ctx.createPattern(checks, 'repeat')!;
+  ctx.fillRect(0, 0, ctx.canvas.width, ctx.canvas.height);
+  ctx.restore();
 }
 
 /** A breath of shade round an outline, on the board only: a white one would end nowhere on pale paper. */
@@ -383,11 +419,11 @@ async function handle(data: Request): Promise<void> {
   switch (data.kind) {
     case 'load': {
       if (!data.patient) small++;
-      const { subject, palette } = await load(data).finally(() => {
+      const { subject, palette, clear } = await load(data).finally(() => {
         if (!data.patient) small--;
         lastPainted = performance.now();
       });
-      answer({ id: data.id, subject, palette });
+      answer({ id: data.id, subject, palette, clear });
       break;
     }
     case 'tries': {

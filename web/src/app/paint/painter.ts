@@ -107,7 +107,7 @@ export class Painter {
         }
         const { first, finer } = this.versionOf(key);
         (first() === 0 ? first : finer).update((n) => n + 1);
-        return { subject: reply.subject, palette: reply.palette };
+        return { subject: reply.subject, palette: reply.palette, clear: reply.clear };
       });
       this.loads.set(url, load);
     }

@@ -51,6 +51,8 @@ export interface Seen {
   subject: Subject;
   /** Colours in it, the most used first. */
   palette: readonly string[];
+  /** Has it clear parts, as marks and cut-outs have? */
+  clear: boolean;
 }
 
 export type Reply = { id: number } & (

@@ -1,6 +1,16 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  inject,
+  signal,
+  afterNextRender,
+  type ElementRef,
+  Injector,
+  viewChild,
+} from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { filter, finalize, map, tap, type Observable, type Subscription } from 'rxjs';
+import { Subject, debounceTime, filter, finalize, map, tap, type Observable, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work, WorkSummary } from '@gable/contract';
@@ -17,6 +27,7 @@ import {
 } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../library/picture-chooser';
+import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
@@ -39,7 +50,7 @@ const KINDS: Record<string, string> = {
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shelf',
-  imports: [Icon, Mark, Notice, PictureChooser, RouterLink],
+  imports: [Choice, Icon, Mark, Notice, PictureChooser, RouterLink],
   templateUrl: './shelf.html',
   host: {
     class: 'block min-h-full',
@@ -71,10 +82,60 @@ export class Shelf {
 
   constructor() {
     this.refresh();
+    this.typed.pipe(debounceTime(200), takeUntilDestroyed()).subscribe(() => this.refresh());
+  }
+
+  /** Words that names must have, and how works are sorted. */
+  protected readonly words = signal('');
+  protected readonly order = signal<'latest' | 'name'>('latest');
+  protected readonly orders = [
+    { value: 'latest', label: 'Latest' },
+    { value: 'name', label: 'Name' },
+  ] as const;
+  /** The work whose name is being typed. */
+  protected readonly naming = signal<string | null>(null);
+  private readonly nameField = viewChild<ElementRef<HTMLInputElement>>('name');
+  private readonly injector = inject(Injector);
+  private readonly typed = new Subject<string>();
+
+  private asked(after?: string): { words: string; order: 'latest' | 'name'; after?: string } {
+    return { words: this.words(), order: this.order(), ...(after && { after }) };
+  }
+
+  protected search(words: string): void {
+    this.words.set(words);
+    this.typed.next(words);
+  }
+
+  protected sort(order: 'latest' | 'name'): void {
+    this.order.set(order);
+    this.refresh();
+  }
+
+  protected beginNaming(work: WorkSummary): void {
+    this.naming.set(work.id);
+    afterNextRender(() => this.nameField()?.nativeElement.select(), { injector: this.injector });
+  }
+
+  protected rename(work: WorkSummary, field: HTMLInputElement): void {
+    const typed = field.value.trim();
+    this.naming.set(null);
+    if (!typed || typed === this.title(work)) return;
+    this.api.renameWork(work.id, typed + work.name.slice(this.title(work).length)).subscribe({
+      next: () => this.refresh(),
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
+  }
+
+  protected duplicate(work: WorkSummary): void {
+    this.api.duplicateWork(work.id).subscribe({
+      next: () => this.refresh(),
+      error: (e: unknown) => this.problem.set(toProblem(e)),
+    });
   }
 
   protected refresh(): void {
-    this.api.works().subscribe({
+    this.api.works(this.asked()).subscribe({
       next: ({ works, next }) => {
         this.works.set(works);
         this.next.set(next);
@@ -84,7 +145,7 @@ export class Shelf {
   }
 
   protected more(): void {
-    this.api.works(this.next() ?? undefined).subscribe({
+    this.api.works(this.asked(this.next() ?? undefined)).subscribe({
       next: ({ works, next }) => {
         const known = new Set(this.works()?.map((w) => w.id));
         this.works.update((all) => [...(all ?? []), ...works.filter((w) => !known.has(w.id))]);
@@ -271,9 +332,9 @@ export class Shelf {
   protected when(work: WorkSummary): string {
     const date = new Date(work.updatedAt);
     const today = new Date().toDateString() === date.toDateString();
-    const time = date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+    const time = date.toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' });
     return today
       ? `today ${time}`
-      : date.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+      : date.toLocaleDateString(undefined, { day: 'numeric', month: 'long', year: 'numeric' });
   }
 }

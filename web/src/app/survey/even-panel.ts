@@ -8,7 +8,7 @@ import { SurveyState } from './survey-state';
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-even-panel',
   template: `@if (state.families().length === 0) {
-      <p class="pt-3 text-soft">No frames are nearly alike without being quite alike.</p>
+      <p class="pt-3 text-soft">No frames are almost alike.</p>
     } @else {
       <ul class="h-full overflow-y-auto pr-2" aria-label="Nearly alike">
         @for (f of state.families(); track f.key) {
@@ -31,7 +31,7 @@ import { SurveyState } from './survey-state';
               [attr.aria-pressed]="f.deliberate"
               (click)="state.toggleDeliberate(f.key)"
             >
-              {{ f.deliberate ? 'Deliberate: look at it again' : 'It is meant so' }}
+              {{ f.deliberate ? 'Ignored: check again' : 'Ignore' }}
             </button>
           </li>
         }

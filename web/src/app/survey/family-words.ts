@@ -48,7 +48,7 @@ export function wishWords({ target }: Uneven): string {
     case 'colour':
       return `Give them all the colour ${target.colour}`;
     case 'corners':
-      return 'Round them all alike';
+      return 'Make all corners alike';
   }
 }
 

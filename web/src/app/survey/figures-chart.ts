@@ -17,6 +17,9 @@ import { Choice } from '../ui/choice';
 import type { Row } from './survey-model';
 import { SurveyState } from './survey-state';
 
+/** More pixels than this to the inch are told as this many: they make no difference to the eye. */
+const MOST_PPI = 600;
+
 const VIEWS = [
   { value: 'ppi', label: 'Sharpness' },
   { value: 'sizes', label: 'Sizes and ratios' },
@@ -32,8 +35,8 @@ const VIEWS = [
       <p class="text-[13px] text-soft">
         {{
           view() === 'ppi'
-            ? 'Pixels to the inch of each picture, at the size it has. Below 150 it looks soft in print; 300 is good.'
-            : 'Marks that lie close together are nearly alike: the same size and ratio would put them on one point.'
+            ? 'Each dot is a picture at the size it has here. Below 150 it looks soft in print; 300 is good.'
+            : 'Each dot is a frame. Dots close together are almost alike.'
         }}
       </p>
     </div>
@@ -57,7 +60,7 @@ export class FiguresChart {
   constructor() {
     const destroyed = inject(DestroyRef);
     afterNextRender(async () => {
-      const [{ init, use }, { BarChart, ScatterChart }, parts, { SVGRenderer }] = await Promise.all([
+      const [{ init, use }, { ScatterChart }, parts, { SVGRenderer }] = await Promise.all([
         import('echarts/core'),
         import('echarts/charts'),
         import('echarts/components'),
@@ -65,11 +68,11 @@ export class FiguresChart {
       ]);
       if (destroyed.destroyed) return;
       use([
-        BarChart,
         ScatterChart,
         parts.GridComponent,
         parts.TooltipComponent,
         parts.MarkLineComponent,
+        parts.MarkAreaComponent,
         parts.BrushComponent,
         SVGRenderer,
       ]);
@@ -155,33 +158,65 @@ export class FiguresChart {
     };
   }
 
+  /** A dot for each picture on a linear scale, in three bands that say how many there are of each. */
   private sharpness(): EChartsCoreOption {
     const rows = this.sharp();
     const chosen = this.state.chosen();
-    const [mark, ink, warn] = [this.ink('--mark'), this.ink('--soft'), this.ink('--warn')];
+    const [mark, good, soft, warn] = ['--mark', '--good', '--soft', '--warn'].map((n) => this.ink(n)) as [
+      string,
+      string,
+      string,
+      string,
+    ];
+    const colourOf = (ppi: number): string => (ppi < LEAST_PPI ? warn : ppi < GOOD_PPI ? soft : good);
+    const count = (from: number, to: number): number => rows.filter((r) => r.ppi! >= from && r.ppi! < to).length;
+    const band = (name: string, from: number, to: number, colour: string): object[] => [
+      { name, xAxis: from, itemStyle: { color: colour, opacity: 0.1 }, label: { color: colour } },
+      { xAxis: to },
+    ];
     return {
       ...this.common(),
-      xAxis: this.axis('picture', { type: 'category', data: rows.map((r) => String(r.n)) }),
-      yAxis: this.axis('ppi', { type: 'log', min: 20, nameGap: 42 }),
+      xAxis: this.axis('pixels per inch', {
+        type: 'value',
+        min: 0,
+        max: MOST_PPI,
+        interval: 150,
+        axisLabel: {
+          color: soft,
+          fontFamily: 'Spline Sans Mono Variable, monospace',
+          fontSize: 11.5,
+          formatter: (v: number) => (v === MOST_PPI ? `${v} and more` : String(v)),
+        },
+      }),
+      yAxis: this.axis('picture', {
+        type: 'value',
+        inverse: true,
+        min: 0,
+        max: Math.max(...rows.map((r) => r.n), 1) + 1,
+        minInterval: 1,
+        nameGap: 42,
+      }),
       series: [
         {
-          type: 'bar',
-          barMaxWidth: 22,
+          type: 'scatter',
+          symbolSize: rows.length > 200 ? 6 : 11,
           data: rows.map((r) => ({
             n: r.n,
-            value: Math.max(20.5, Math.round(r.ppi!)),
+            value: [Math.min(MOST_PPI, Math.round(r.ppi!)), r.n],
             itemStyle: {
-              color: chosen.has(r.n) ? mark : r.ppi! < LEAST_PPI ? warn : ink,
-              borderRadius: [3, 3, 0, 0],
+              color: chosen.has(r.n) ? mark : colourOf(r.ppi!),
+              borderColor: this.ink('--paper'),
+              borderWidth: 1,
             },
           })),
-          markLine: {
-            z: 1,
+          markArea: {
             silent: true,
-            symbol: 'none',
-            lineStyle: { color: this.ink('--ink'), type: 'dashed', width: 1 },
-            label: { color: this.ink('--ink'), formatter: '{c} ppi', position: 'end' },
-            data: [{ yAxis: LEAST_PPI }, { yAxis: GOOD_PPI }],
+            label: { position: 'insideTop', fontSize: 13, fontFamily: 'Instrument Sans Variable, sans-serif' },
+            data: [
+              band(`${count(0, LEAST_PPI)} below ${LEAST_PPI}`, 0, LEAST_PPI, warn),
+              band(`${count(LEAST_PPI, GOOD_PPI)} between`, LEAST_PPI, GOOD_PPI, soft),
+              band(`${count(GOOD_PPI, Infinity)} above ${GOOD_PPI}`, GOOD_PPI, MOST_PPI, good),
+            ],
           },
         },
       ],

@@ -85,7 +85,7 @@ import { SurveyState } from './survey-state';
             {{ layWords() }}
           </button>
         </div>
-        <gable-tick label="Centred on each subject" [on]="state.centred()" (changed)="state.centred.set($event)" />
+        <gable-tick label="Centre each subject" [on]="state.centred()" (changed)="state.centred.set($event)" />
         <div class="flex items-center justify-between gap-2">
           <gable-choice
             label="Sizes"
@@ -98,7 +98,7 @@ import { SurveyState } from './survey-state';
             <gable-figure-field
               label="Width"
               [quiet]="true"
-              kind="mm"
+              kind="length"
               [value]="size.width"
               [min]="3"
               [max]="1440"
@@ -108,7 +108,7 @@ import { SurveyState } from './survey-state';
               <gable-figure-field
                 label="Height"
                 [quiet]="true"
-                kind="mm"
+                kind="length"
                 [value]="size.height"
                 [min]="3"
                 [max]="1440"
@@ -119,21 +119,21 @@ import { SurveyState } from './survey-state';
         </div>
         <div class="-mx-2 flex flex-wrap">
           <button type="button" class="quiet" (click)="first(f)">
-            {{ state.marks().finish === f.id ? 'Comes first here' : 'Put it first here' }}
+            {{ state.marks().finish === f.id ? 'Default here' : 'Use by default' }}
           </button>
           @if (model(); as row) {
-            <button type="button" class="quiet" (click)="become(f, row)">Make it what picture {{ row.n }} has</button>
+            <button type="button" class="quiet" (click)="become(f, row)">Update from picture {{ row.n }} has</button>
           }
-          <button type="button" class="quiet" (click)="copy(f)">Copy</button>
+          <button type="button" class="quiet" (click)="copy(f)">Duplicate</button>
           <button type="button" class="quiet" (click)="save(f)">Save to a file</button>
           <button type="button" class="quiet" (click)="remove(f)">Remove</button>
         </div>
       }
       <div class="-mx-2 flex flex-wrap">
         @if (model(); as row) {
-          <button type="button" class="quiet" (click)="keep(row)">Keep the finish of picture {{ row.n }}</button>
+          <button type="button" class="quiet" (click)="keep(row)">Save picture {{ row.n }}’s look as a finish</button>
         }
-        <button type="button" class="quiet" (click)="file.click()">Read one from a file</button>
+        <button type="button" class="quiet" (click)="file.click()">Open a finish file</button>
         <input
           #file
           type="file"
@@ -154,7 +154,7 @@ export class FinishPanel {
   readonly wished = output<KeptFinish>();
   protected readonly scrollSideways = scrollSideways;
   protected readonly sizes = [
-    { value: 'own', label: 'Each its own size' },
+    { value: 'own', label: 'Keep sizes' },
     { value: 'one', label: 'One size' },
   ] as const;
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
@@ -185,7 +185,7 @@ export class FinishPanel {
   );
   protected readonly layWords = computed(() => {
     const n = this.state.chosenRows().length;
-    return n === 0 ? 'Choose frames first' : n === 1 ? 'Lay it on this frame' : `Lay it on ${n} frames`;
+    return n === 0 ? 'Select frames first' : n === 1 ? 'Apply to this frame' : `Apply to ${n} frames`;
   });
 
   protected faceOf(row: Row, { finish }: KeptFinish): Frame {

@@ -17,10 +17,10 @@ export const SHEET_KEYS: readonly KeyRow<SheetActions>[] = [
     acts: { arrowleft: move, arrowright: move, arrowup: move, arrowdown: move },
   },
   { shown: 'Home, End', words: 'The first, the last', acts: { home: move, end: move } },
-  { shown: 'Shift + arrows, Shift + click', words: 'Choose all from here to there' },
+  { shown: 'Shift + arrows, Shift + click', words: 'Select all from here to there' },
   { shown: 'Space, Ctrl + click', words: 'Choose one more', acts: { ' ': (s) => s.toggle() } },
-  { shown: 'Ctrl + A', words: 'Choose all', ctrl: true, acts: { a: (s) => s.choose('all') } },
-  { shown: 'Esc', words: 'Choose none', acts: { escape: (s) => s.choose('none') } },
+  { shown: 'Ctrl + A', words: 'Select all', ctrl: true, acts: { a: (s) => s.choose('all') } },
+  { shown: 'Esc', words: 'Select none', acts: { escape: (s) => s.choose('none') } },
   { shown: 'Enter', words: 'Open it on the bench', acts: { enter: (s) => s.open() } },
 ];
 

@@ -13,7 +13,7 @@ export interface MendWish {
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-mend-panel',
   template: `@if (kinds().length === 0) {
-      <p class="pt-3 text-soft">Nothing was found that wants mending.</p>
+      <p class="pt-3 text-soft">There is nothing to fix.</p>
     } @else {
       <ul class="flex h-full flex-wrap content-start gap-x-3 gap-y-1 overflow-y-auto pb-1" aria-label="Findings">
         @for (k of kinds(); track k.code) {
@@ -30,7 +30,7 @@ export interface MendWish {
             </button>
             @if (k.mendable > 0) {
               <button type="button" class="word shrink-0 text-[13px]" (click)="mend(k.code, k.rows)">
-                Mend{{ k.mendable < k.rows.length ? ' ' + k.mendable : '' }}
+                Fix{{ k.mendable < k.rows.length ? ' ' + k.mendable : '' }}
               </button>
             }
           </li>

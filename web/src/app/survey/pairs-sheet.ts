@@ -8,13 +8,13 @@ import type { Pair } from './survey-state';
 type Way = 'as-asked' | 'nearest' | 'not';
 const WAYS = {
   plain: [
-    { value: 'as-asked', label: 'This' },
-    { value: 'not', label: 'Leave as it is' },
+    { value: 'as-asked', label: 'Apply' },
+    { value: 'not', label: 'Skip' },
   ],
   nearest: [
-    { value: 'nearest', label: 'Nearest that suits' },
-    { value: 'as-asked', label: 'This all the same' },
-    { value: 'not', label: 'Leave as it is' },
+    { value: 'nearest', label: 'Closest that suits' },
+    { value: 'as-asked', label: 'Apply anyway' },
+    { value: 'not', label: 'Skip' },
   ],
 } as const;
 
@@ -67,7 +67,7 @@ const WAYS = {
     </ul>
     <div class="mt-4 flex items-center justify-end gap-2">
       <span class="grow text-[13px] text-soft">One undo takes all of it back.</span>
-      <button type="button" class="act" (click)="close()">Not now</button>
+      <button type="button" class="act" (click)="close()">Cancel</button>
       <button type="button" class="act act-main" [disabled]="count() === 0" (click)="take()">
         {{ entry() }}
       </button>
@@ -88,10 +88,10 @@ export class PairsSheet {
   });
   protected readonly lead = computed(() => {
     const unsuited = this.pairs().filter((p) => p.concern).length;
-    if (unsuited === 0) return 'Left as it is now, right as it will be.';
+    if (unsuited === 0) return 'Before on the left, after on the right.';
     return unsuited === 1
-      ? 'It does not suit one of them: the nearest that does is put forward.'
-      : `It does not suit ${unsuited} of them: the nearest that does is put forward.`;
+      ? 'It does not suit one of them. The closest that does is selected.'
+      : `It does not suit ${unsuited} of them. The closest that does is selected.`;
   });
   private done: (frames: Frame[]) => void = () => undefined;
 

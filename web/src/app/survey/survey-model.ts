@@ -37,17 +37,17 @@ export type Code = Finding['code'] | 'problem';
 /** What a kind of finding is called of one frame, and of many; in the order in which people care. */
 export const KINDS: Record<Code, { one: string; many: string }> = {
   distorted: { one: 'squashed', many: 'Squashed or stretched' },
-  egg: { one: 'egg', many: 'Eggs, not circles' },
-  sideways: { one: 'lying', many: 'Lying on their side' },
-  'keep-cut': { one: 'cut', many: 'Cut what must stay' },
-  'faked-outline': { one: 'faked edge', many: 'Outlines faked by a second shape' },
-  'faint-outline': { one: 'faint edge', many: 'Outlines hard to see' },
+  egg: { one: 'not round', many: 'Almost circles' },
+  sideways: { one: 'sideways', many: 'Sideways' },
+  'keep-cut': { one: 'cut', many: 'Cut a keep mark' },
+  'faked-outline': { one: 'imitated outline', many: 'Imitated outlines' },
+  'faint-outline': { one: 'faint outline', many: 'Faint outlines' },
   hairline: { one: 'hairline', many: 'Hairlines' },
   'empty-corner': { one: 'gaps', many: 'Gaps at the edge' },
   soft: { one: 'soft', many: 'Too few pixels' },
-  'off-centre': { one: 'off-centre', many: 'Subject off the middle' },
+  'off-centre': { one: 'off-centre', many: 'Subject off-centre' },
   'unknown-shape': { one: 'unknown shape', many: 'Unknown shapes' },
-  'no-alt-text': { one: 'no words', many: 'No alternative text' },
+  'no-alt-text': { one: 'no alt text', many: 'No alt text' },
   problem: { one: 'not shown', many: 'Cannot be shown' },
 };
 export const CODES = Object.keys(KINDS) as Code[];

@@ -231,7 +231,7 @@ export class SurveyState {
     const m = this.bench.model();
     if (m)
       this.take(
-        'put back as they came',
+        'originals restored',
         this.chosenRows().map((r) => pictureOf(m, r.n).frame),
       );
   }

@@ -47,8 +47,8 @@ const VIEWS = [
   { name: 'texts', label: 'Texts' },
 ] as const;
 const TASKS = [
-  { name: 'mend', label: 'Mend' },
-  { name: 'even', label: 'Even out' },
+  { name: 'mend', label: 'Fix' },
+  { name: 'even', label: 'Make alike' },
   { name: 'finish', label: 'Finish' },
 ] as const;
 type Named<T extends readonly { name: string }[]> = T[number]['name'];
@@ -106,12 +106,12 @@ export class Survey implements SurveyActions {
     { value: 'none', label: 'nothing' },
   ]);
   protected readonly orders: readonly { value: Order; label: string }[] = [
-    { value: 'reading', label: 'as read' },
+    { value: 'reading', label: 'reading order' },
     { value: 'size', label: 'largest' },
-    { value: 'sharpness', label: 'softest' },
+    { value: 'sharpness', label: 'lowest ppi' },
     { value: 'kept', label: 'most cut' },
     { value: 'ratio', label: 'tallest' },
-    { value: 'bytes', label: 'heaviest' },
+    { value: 'bytes', label: 'largest file' },
   ];
   protected readonly plainCount = computed(
     () => this.state.rows().filter((r) => r.notes.some((x) => x.remedy && PLAIN_FAULTS.has(x.code))).length,
@@ -182,7 +182,7 @@ export class Survey implements SurveyActions {
   }
 
   protected mend({ title, rows, codes }: MendWish): void {
-    this.pairs().open(title, 'Mend', this.state.mending(rows, codes), (f) => this.state.take('mended', f));
+    this.pairs().open(title, 'Fix', this.state.mending(rows, codes), (f) => this.state.take('fixed', f));
   }
 
   protected mendAll(): void {
@@ -190,21 +190,21 @@ export class Survey implements SurveyActions {
   }
 
   protected even(family: Uneven): void {
-    this.pairs().open(familyWords(family), 'Even out', this.state.evening(family), (f) =>
-      this.state.take('evened out', f),
+    this.pairs().open(familyWords(family), 'Change', this.state.evening(family), (f) =>
+      this.state.take('made alike', f),
     );
   }
 
   protected lay(finish: KeptFinish): void {
     const pairs = this.state.laying(finish);
-    const entry = `${finish.finish.name} laid on`;
+    const entry = `${finish.finish.name} applied`;
     // What suits all of them needs no second look: one undo takes it back.
     if (!pairs.some((p) => p.concern))
       this.state.take(
         entry,
         pairs.map((p) => p.after),
       );
-    else this.pairs().open(finish.finish.name, 'Lay it on', pairs, (f) => this.state.take(entry, f));
+    else this.pairs().open(finish.finish.name, 'Apply to', pairs, (f) => this.state.take(entry, f));
   }
 
   @HostListener('document:keydown', ['$event'])

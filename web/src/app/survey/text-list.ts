@@ -12,7 +12,7 @@ const LINE = 104;
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-text-list',
   imports: [ScrollingModule, TryCanvas],
-  template: `<cdk-virtual-scroll-viewport [itemSize]="line" class="h-full" aria-label="Alternative texts">
+  template: `<cdk-virtual-scroll-viewport [itemSize]="line" class="h-full" aria-label="Alt texts">
     <div
       *cdkVirtualFor="let r of rows(); trackBy: trackRow"
       class="flex items-center gap-4 border-b border-line pr-4"
@@ -36,8 +36,8 @@ const LINE = 104;
       <textarea
         class="h-[72px] grow resize-none rounded-md border bg-raised px-3 py-2 leading-snug"
         [class]="r.frame.alt.trim() === '' ? 'border-warn' : 'border-line'"
-        [attr.aria-label]="'Alternative text of picture ' + r.n"
-        [placeholder]="'What is to be seen, for those who do not see it'"
+        [attr.aria-label]="'Alt text of picture ' + r.n"
+        [placeholder]="'Describe the picture for people who cannot see it'"
         [value]="r.frame.alt"
         (input)="type(r, $event)"
       ></textarea>

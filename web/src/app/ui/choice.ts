@@ -5,16 +5,11 @@ import { walk } from './roving';
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-choice',
-  template: `<div class="flex items-baseline justify-between gap-3">
+  template: `<div class="flex items-center justify-between gap-3">
     @if (!quiet()) {
       <span class="text-soft">{{ label() }}</span>
     }
-    <div
-      role="radiogroup"
-      [attr.aria-label]="label()"
-      class="flex flex-wrap justify-end gap-x-0.5 gap-y-0.5"
-      (keydown)="key($event)"
-    >
+    <div role="radiogroup" [attr.aria-label]="label()" class="choice" (keydown)="key($event)">
       @for (o of options(); track o.value) {
         <button
           type="button"
@@ -22,7 +17,7 @@ import { walk } from './roving';
           [attr.aria-checked]="o.value === value()"
           [tabindex]="o.value === value() || (none() && $first) ? 0 : -1"
           [disabled]="o.disabled ?? false"
-          class="min-h-6 shrink-0 rounded-md px-1.5 py-0.5 text-[13px] leading-tight text-soft hover:text-ink disabled:opacity-45 aria-checked:bg-ink aria-checked:text-on-ink"
+          class="choice-one"
           (click)="changed.emit(o.value)"
         >
           {{ o.label }}

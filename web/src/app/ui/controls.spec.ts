@@ -5,7 +5,7 @@ import { Choice } from './choice';
 import { GradientEditor } from './gradient';
 import { walk } from './roving';
 import { SliderField } from './slider-field';
-import { Swatches } from './swatches';
+import { ColourField } from './colour-field';
 
 async function make<T>(type: Type<T>, inputs: object): Promise<{ fixture: ComponentFixture<T>; host: HTMLElement }> {
   const fixture = TestBed.createComponent(type);
@@ -73,7 +73,7 @@ test('a slider moves by doubling where it should, and a key held down is one ges
 });
 
 test('colours are chosen, or typed; a word that is none is marked and not taken', async () => {
-  const { fixture, host } = await make(Swatches, { value: '#ffffff', palette: ['#102030'] });
+  const { fixture, host } = await make(ColourField, { label: 'Colour', value: '#ffffff', picture: ['#102030'] });
   const taken: string[] = [];
   fixture.componentInstance.changed.subscribe((v) => taken.push(v));
   host.querySelector<HTMLElement>('[aria-label="In the picture: #102030"]')!.click();
@@ -83,7 +83,9 @@ test('colours are chosen, or typed; a word that is none is marked and not taken'
     field.dispatchEvent(new Event('change'));
   }
   expect(taken).toEqual(['#102030', '#aabbcc']);
+  await fixture.whenStable();
   expect(field.getAttribute('aria-invalid')).toBe('true');
+  expect(host.querySelector('[role=alert]')!.textContent).toContain('Type a name such as light gray');
 });
 
 describe('the stops of a gradient', () => {
@@ -114,11 +116,13 @@ describe('the stops of a gradient', () => {
     const two = await setup([stop(0, '#000000'), stop(1, '#ffffff')]);
     press(two.handles[0]!, 'Delete');
     expect(two.told).toEqual([]);
-    const [add] = [...host.querySelectorAll('button')].filter((b) => b.textContent?.includes('Add a stop'));
+    const [add] = [...host.querySelectorAll('button')].filter((b) => b.getAttribute('aria-label') === 'Add a stop');
     add!.click();
     expect(told.at(-1)).toHaveLength(4);
     const ten = await setup(Array.from({ length: 10 }, (_, i) => stop(i / 9, '#123456')));
-    const [full] = [...ten.host.querySelectorAll('button')].filter((b) => b.textContent?.includes('Add a stop'));
+    const [full] = [...ten.host.querySelectorAll('button')].filter(
+      (b) => b.getAttribute('aria-label') === 'Add a stop',
+    );
     expect(full!.disabled).toBe(true);
   });
 });

@@ -1,10 +1,11 @@
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { FigureField, type FigureKind } from './figure-field';
+import { Units } from './units';
 
 async function field(
   kind: FigureKind,
   value: number,
-  limits: { min?: number; max?: number } = {},
+  limits: { min?: number; max?: number; whole?: number } = {},
 ): Promise<{ input: HTMLInputElement; taken: number[]; fixture: ComponentFixture<FigureField> }> {
   const fixture = TestBed.createComponent(FigureField);
   const taken: number[] = [];
@@ -25,13 +26,16 @@ async function type(f: Awaited<ReturnType<typeof field>>, text: string): Promise
 }
 
 describe('a typed figure', () => {
+  beforeEach(() => TestBed.inject(Units).set('mm'));
+
   test('shows its value with its unit, and takes any unit', async () => {
     const f = await field('mm', 72);
     expect(f.input.value).toBe('25.4 mm');
     await type(f, '2 in');
     await type(f, '50');
     expect(f.taken[0]).toBe(144);
-    expect(f.taken[1]).toBeCloseTo((50 / 25.4) * 72, 9);
+    // A bare number is in the unit that is shown: that of the last one typed.
+    expect(f.taken[1]).toBe(3600);
   });
 
   test('percent and factors', async () => {
@@ -52,6 +56,40 @@ describe('a typed figure', () => {
       expect(f.input.getAttribute('aria-invalid')).toBe('true');
     }
     expect(f.taken).toEqual([]);
+  });
+
+  test('says why it refuses, and what would do', async () => {
+    const f = await field('length', 72, { min: 8, max: 720 });
+    const said = (): string =>
+      (f.fixture.nativeElement as HTMLElement).querySelector('[role=alert]')?.textContent ?? '';
+    await type(f, 'wide');
+    expect(said()).toBe('Type a length such as 32mm, 1.25in or 540px.');
+    await type(f, '900 pt');
+    expect(said()).toBe('The most is 254 mm.');
+  });
+
+  test('shows what was typed in the unit it was typed in, and its percent of a whole', async () => {
+    const f = await field('length', 72, { whole: 144 });
+    await type(f, '540px');
+    f.fixture.componentRef.setInput('value', f.taken[0]);
+    await f.fixture.whenStable();
+    expect([f.taken[0], f.input.value]).toEqual([405, '540 px']);
+    await type(f, '50 %');
+    f.fixture.componentRef.setInput('value', f.taken[1]);
+    await f.fixture.whenStable();
+    expect([f.taken[1], f.input.value]).toEqual([72, '50 %']);
+    TestBed.inject(Units).set('in');
+    await f.fixture.whenStable();
+    expect(f.input.value).toBe('1 in');
+  });
+
+  test('a figure that was held is told so', async () => {
+    const f = await field('length', 10);
+    await type(f, '30 mm');
+    // There is room for this much only.
+    f.fixture.componentRef.setInput('value', 28.9);
+    await f.fixture.whenStable();
+    expect((f.fixture.nativeElement as HTMLElement).textContent).toContain('Held at 10.2 mm: there is no more room.');
   });
 
   test('Escape puts back what was there', async () => {

@@ -9,7 +9,10 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Paint } from '@gable/core';
-import { Swatches } from './swatches';
+import { ColourField } from './colour-field';
+import { FigureField } from './figure-field';
+import { READY_GRADIENTS } from './ready-gradients';
+import { Icon } from './icon';
 
 type Run = Exclude<Paint, { kind: 'solid' }>;
 type Stop = Run['stops'][number];
@@ -22,53 +25,97 @@ const FEWEST = 2;
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-gradient',
-  imports: [Swatches],
-  template: `<div
-      #bar
-      class="relative mx-2 mb-5 mt-1.5 h-5 cursor-copy rounded border border-ink/25"
-      [style.background]="css()"
-      title="Click to add a stop"
-      (pointerdown)="add($event)"
-    >
-      @for (s of stops(); track $index) {
+  imports: [ColourField, FigureField, Icon],
+  template: `<div class="grid grid-cols-6 gap-x-1 gap-y-1" role="group" aria-label="Ready gradients">
+      @for (g of ready; track g.name) {
         <button
           type="button"
-          role="slider"
-          class="absolute top-3 h-5 w-4 -translate-x-1/2 cursor-ew-resize touch-none rounded-b-md rounded-t-full border-2 aria-[current=true]:border-mark"
-          [class.border-raised]="$index !== chosen()"
-          [style.left.%]="s.at * 100"
-          [style.background]="s.colour"
-          [style.opacity]="leaving() === $index ? 0.25 : 1"
-          [style.box-shadow]="'0 0 0 1px rgb(0 0 0 / 35%)'"
-          [attr.aria-label]="'Stop ' + ($index + 1) + ', ' + s.colour"
-          aria-valuemin="0"
-          aria-valuemax="100"
-          [attr.aria-valuenow]="round(s.at * 100)"
-          [attr.aria-current]="$index === chosen()"
-          (focus)="chosen.set($index)"
-          (pointerdown)="grab($event, $index)"
-          (pointermove)="drag($event)"
-          (pointerup)="drop()"
-          (pointercancel)="drop()"
-          (keydown)="key($event, $index)"
+          class="h-6 rounded-sm border border-ink/25"
+          [style.background]="cssOf(g.stops)"
+          [attr.aria-label]="g.name"
+          [title]="g.name"
+          (click)="grabbed.emit(); chosen.set(0); changed.emit(g.stops)"
         ></button>
       }
     </div>
-    <gable-swatches
-      fieldLabel="Stop’s colour"
+    <div class="flex h-[38px] items-start gap-1 pt-1">
+      <div
+        #bar
+        class="relative ml-2 mr-4 h-5 grow cursor-copy rounded border border-ink/25"
+        [style.background]="css()"
+        title="Click to add a stop"
+        (pointerdown)="add($event)"
+      >
+        @for (s of stops(); track $index) {
+          <button
+            type="button"
+            role="slider"
+            class="absolute top-3 h-5 w-4 -translate-x-1/2 cursor-ew-resize touch-none rounded-b-md rounded-t-full border-2 aria-[current=true]:border-mark"
+            [class.border-raised]="$index !== chosen()"
+            [style.left.%]="s.at * 100"
+            [style.background]="s.colour"
+            [style.opacity]="leaving() === $index ? 0.25 : 1"
+            [style.box-shadow]="'0 0 0 1px rgb(0 0 0 / 35%)'"
+            [attr.aria-label]="'Stop ' + ($index + 1) + ', ' + s.colour"
+            aria-valuemin="0"
+            aria-valuemax="100"
+            [attr.aria-valuenow]="round(s.at * 100)"
+            [attr.aria-current]="$index === chosen()"
+            (focus)="chosen.set($index)"
+            (pointerdown)="grab($event, $index)"
+            (pointermove)="drag($event)"
+            (pointerup)="drop()"
+            (pointercancel)="drop()"
+            (keydown)="key($event, $index)"
+          ></button>
+        }
+      </div>
+      <button
+        type="button"
+        class="quiet px-1"
+        aria-label="Add a stop"
+        title="Add a stop"
+        [disabled]="stops().length >= most"
+        (click)="addBeside()"
+      >
+        <gable-icon name="add" [size]="15" />
+      </button>
+      <button
+        type="button"
+        class="quiet px-1"
+        aria-label="Remove the stop"
+        title="Remove the stop"
+        [disabled]="stops().length <= fewest"
+        (click)="remove(at())"
+      >
+        <gable-icon name="remove" [size]="15" />
+      </button>
+    </div>
+    <gable-colour-field
+      [compact]="true"
+      label="Stop colour"
       [value]="stops()[at()]?.colour ?? null"
-      [palette]="palette()"
+      [picture]="picture()"
+      [document]="document()"
+      (grabbed)="grabbed.emit()"
       (changed)="recolour($event)"
     />
-    <div class="mt-1 flex justify-end gap-3 text-[13px]">
-      <button type="button" class="word" [disabled]="stops().length >= most" (click)="addBeside()">Add a stop</button>
-      <button type="button" class="word" [disabled]="stops().length <= fewest" (click)="remove(at())">Remove it</button>
-    </div>`,
-  host: { class: 'block' },
+    <gable-figure-field
+      class="knob"
+      label="Stop position"
+      kind="percent"
+      [value]="stops()[at()]?.at ?? 0"
+      [min]="0"
+      [max]="1"
+      (changed)="grabbed.emit(); move(at(), $event)"
+    />`,
+  host: { class: 'row-span-5 self-start' },
 })
 export class GradientEditor {
   readonly paint = input.required<Run>();
-  readonly palette = input<readonly string[]>([]);
+  /** Colours of the picture, and of what else lies on the pages. */
+  readonly picture = input<readonly string[]>([]);
+  readonly document = input<readonly string[]>([]);
   readonly changed = output<Stop[]>();
   readonly grabbed = output();
   protected readonly most = MAX_STOPS;
@@ -81,10 +128,13 @@ export class GradientEditor {
 
   protected readonly stops = computed(() => this.paint().stops);
   protected readonly at = computed(() => Math.min(this.chosen(), this.stops().length - 1));
-  protected readonly css = computed(() => {
-    const sorted = [...this.stops()].sort((a, b) => a.at - b.at);
+  protected readonly css = computed(() => this.cssOf(this.stops()));
+  protected readonly ready = READY_GRADIENTS;
+  protected cssOf(stops: readonly Stop[]): string {
+    const sorted = stops.toSorted((a, b) => a.at - b.at);
     return `linear-gradient(to right, ${sorted.map((s) => `${s.colour} ${s.at * 100}%`).join(', ')})`;
-  });
+  }
+
   protected readonly round = Math.round;
 
   private share(event: PointerEvent): number {
@@ -145,7 +195,7 @@ export class GradientEditor {
     event.preventDefault();
   }
 
-  private move(index: number, at: number): void {
+  protected move(index: number, at: number): void {
     this.changed.emit(this.stops().map((s, i) => (i === index ? { ...s, at } : s)));
   }
 
@@ -157,7 +207,6 @@ export class GradientEditor {
   }
 
   protected recolour(colour: string): void {
-    this.grabbed.emit();
     const at = this.at();
     this.changed.emit(this.stops().map((s, i) => (i === at ? { ...s, colour } : s)));
   }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import type { Axis } from '@gable/core';
 import { FigureField, type FigureKind } from './figure-field';
 
 /** A slider, and the same number to type. */
@@ -7,9 +8,8 @@ import { FigureField, type FigureKind } from './figure-field';
   selector: 'gable-slider-field',
   imports: [FigureField],
   template: `<span
-      class="shrink-0 truncate text-soft"
-      [class]="long() ? 'w-full -mb-1' : 'w-[92px]'"
-      [title]="label()"
+      class="line-clamp-2 w-[84px] shrink-0 leading-[1.1] text-soft"
+      [title]="hint() || label()"
       aria-hidden="true"
       >{{ label() }}</span
     >
@@ -18,6 +18,7 @@ import { FigureField, type FigureKind } from './figure-field';
       [quiet]="true"
       [label]="label()"
       [kind]="kind()"
+      [axis]="axis()"
       [value]="value()"
       [min]="least()"
       [max]="most()"
@@ -35,7 +36,7 @@ import { FigureField, type FigureKind } from './figure-field';
       (keydown)="key($event)"
       (input)="changed.emit(fromSlider(+$any($event.target).value))"
     />`,
-  host: { class: 'flex flex-wrap items-center gap-x-2.5' },
+  host: { class: 'flex items-center gap-x-2' },
 })
 export class SliderField {
   readonly label = input.required<string>();
@@ -47,8 +48,9 @@ export class SliderField {
   readonly floor = input<number | null>(null);
   readonly ceiling = input<number | null>(null);
   readonly step = input(0.005);
-  /** A long name stands above. */
-  readonly long = input(false);
+  /** What the label means, for those who point at it. */
+  readonly hint = input('');
+  readonly axis = input<Axis>('across');
   /** Does the slider move by doubling? For zooms. */
   readonly log = input(false);
   readonly changed = output<number>();

@@ -1,4 +1,4 @@
-import { deriveView, fitKeepMark, ownTone, type Frame, type Size, type Subject } from '@gable/core';
+import { deriveView, keepInView, ownTone, type Frame, type Size, type Subject } from '@gable/core';
 
 /**
  * Frames a picture like another one: shape, size, edges, shadow and tone are taken over, the place on the page and the
@@ -33,7 +33,7 @@ export function likeThat(frame: Frame, model: Frame, size: Size, subject: Subjec
   const tone = ownTone(model.tone);
   if (tone) next.tone = tone;
   else delete next.tone;
-  const fit = frame.keep ? fitKeepMark(next, frame.keep, size) : null;
+  const fit = frame.keep ? keepInView(next, frame.keep, size) : null;
   if (fit) return { ...next, placement: fit.placement };
   // The aim as it is shown: a subject at the rim cannot come to the middle.
   const { aim } = deriveView(next.placement, next.box, size).placement;

@@ -2,10 +2,10 @@ import {
   deriveView,
   effectivePpi,
   findings,
-  fitKeepMark,
   flatten,
   formatLength,
   framePath,
+  keepInView,
   ontoBox,
   remedy,
   shapeOf,
@@ -38,15 +38,15 @@ export function notes(frame: Frame, facts: PictureFacts): Note[] {
 
 /** What each remedy is called on its button, and in the list of entries. */
 const REMEDY: Partial<Record<Finding['code'], { label: string; entry: string }>> = {
-  distorted: { label: 'Make it true', entry: 'made true' },
+  distorted: { label: 'Restore proportions', entry: 'proportions restored' },
   egg: { label: 'Make it a circle', entry: 'circle' },
   sideways: { label: 'Turn it upright', entry: 'turned upright' },
-  'empty-corner': { label: 'Fill the shape', entry: 'shape filled' },
+  'empty-corner': { label: 'Cover the shape', entry: 'shape covered' },
   'keep-cut': { label: 'Keep all of it', entry: 'kept what matters' },
   'off-centre': { label: 'Centre the subject', entry: 'subject centred' },
-  hairline: { label: 'Make it visible', entry: 'outline thicker' },
-  'faked-outline': { label: 'Make it one real outline', entry: 'real outline' },
-  'faint-outline': { label: 'Make it stand out', entry: 'outline clearer' },
+  hairline: { label: 'Make it thicker', entry: 'outline thicker' },
+  'faked-outline': { label: 'Make it a real outline', entry: 'real outline' },
+  'faint-outline': { label: 'Improve the contrast', entry: 'outline clearer' },
 };
 
 function words(f: Finding): string | null {
@@ -58,24 +58,24 @@ function words(f: Finding): string | null {
     case 'soft':
       return `Only ${Math.round(Number(f['ppi']))} ppi at this size: it will look soft. It is good up to ${formatLength(Number(f['goodWidth']), 'mm', 0)} wide.`;
     case 'egg':
-      return `Nearly round, but an egg: ${percent(f['percent'])} off.`;
+      return `Almost a circle: ${percent(f['percent'])} off.`;
     case 'sideways':
-      return 'The camera stored this picture turned, and documents show it as stored.';
+      return 'This picture is stored sideways.';
     case 'empty-corner':
       return `The picture does not reach ${percent(f['percent'])} of the edge of its shape.`;
     case 'keep-cut':
-      return `The shape cuts ${percent(f['percent'])} of what you marked to keep.`;
+      return `The shape cuts ${percent(f['percent'])} of your keep mark.`;
     case 'off-centre':
-      return `The subject lies ${percent(f['percent'])} of the frame away from its middle.`;
+      return `The subject is off-centre by ${percent(f['percent'])}.`;
     case 'hairline':
-      return `The finest line of the outline is ${trimNumber(Number(f['weight']), 2)} pt: hard to see.`;
+      return `The thinnest line of the outline is ${trimNumber(Number(f['weight']), 2)} pt: hard to see.`;
     case 'faint-outline':
       // Rounded down: what is too little never reads as enough.
-      return `The outline hardly stands out: ${trimNumber(Math.floor(Number(f['contrast']) * 10) / 10, 1)} to 1; from 3 to 1 it reads.`;
+      return `Outline contrast is ${trimNumber(Math.floor(Number(f['contrast']) * 10) / 10, 1)} : 1. It needs 3 : 1 to be seen.`;
     case 'faked-outline':
-      return `Its outline is a second shape behind it, ${trimNumber(Number(f['weight']), 1)} pt to see.`;
+      return `Its outline is imitated by a second shape, ${trimNumber(Number(f['weight']), 1)} pt wide.`;
     case 'unknown-shape':
-      return 'Gable does not know this shape and draws its box. It is kept in the file unless you choose another.';
+      return 'Gable does not know this shape and draws its box. The file keeps it unless you choose another.';
     case 'no-alt-text':
       return null;
   }
@@ -93,12 +93,12 @@ function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
       remedy: { label: 'Make it that size', entry: 'size that stays sharp', frame: better },
     };
   }
-  if (f.code === 'keep-cut' && facts.pixels && frame.keep && !fitKeepMark(frame, frame.keep, facts.pixels)?.filled) {
+  if (f.code === 'keep-cut' && facts.pixels && frame.keep && !keepInView(frame, frame.keep, facts.pixels)?.filled) {
     const better = remedy(f, frame, facts);
     return {
       code: f.code,
-      text: `${text} Filled, this shape cannot keep it all.`,
-      remedy: better && { label: 'Show it with room round it', entry: 'kept what matters', frame: better },
+      text: `${text} This shape cannot cover and keep all of it.`,
+      remedy: better && { label: 'Show all of it', entry: 'kept what matters', frame: better },
     };
   }
   const name = REMEDY[f.code];
@@ -204,3 +204,6 @@ function atWords({ place, page }: WorkPicture['where']): string {
   if (place === 'layout' || place === 'master') return `on a slide ${place}`;
   return `in a ${place}`;
 }
+
+/** Words with a capital letter, as they stand at the beginning. */
+export const sentence = (words: string): string => `${words.slice(0, 1).toUpperCase()}${words.slice(1)}`;

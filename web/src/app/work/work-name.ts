@@ -13,8 +13,8 @@ import { WorkStore } from './work-store';
   template: `<a
       routerLink="/"
       class="flex items-center gap-3 rounded-md"
-      aria-label="Back to the Shelf"
-      title="Back to the Shelf"
+      aria-label="Back to the shelf"
+      title="Back to the shelf"
       ><gable-mark
     /></a>
     <div class="flex max-w-[200px] flex-col justify-center">

@@ -26,7 +26,7 @@ import { WorkStore } from './work-store';
         <gable-icon name="warn" class="text-warn-text" />
         <p class="grow">
           <strong class="font-semibold">This work was changed in another window.</strong> Both versions are kept. Which
-          one goes on?
+          one do you want to go on with?
         </p>
         <button type="button" class="act act-line" (click)="state.takeTheirs()">The other one</button>
         <button type="button" class="act act-main" (click)="state.keepMine()">This one</button>

@@ -207,7 +207,7 @@ describe('a bench', () => {
 });
 
 describe('what there is to choose from', () => {
-  test('bands in words; what was taken lately; a try made from what the frame is now', async () => {
+  test('bands in words; what was taken recent; a try made from what the frame is now', async () => {
     localStorage.clear();
     const { state } = setup();
     const source = TestBed.inject(TrySource);
@@ -215,15 +215,15 @@ describe('what there is to choose from', () => {
     TestBed.tick();
     await wait(150);
     const tries = source.tries();
-    expect(source.band(tries[0]!)).toEqual({ band: 'all', words: 'keeps all' });
-    expect(source.band(tries[1]!)).toEqual({ band: 'cuts', words: 'cuts 60 %' });
+    expect(source.band(tries[0]!)).toEqual({ band: 'all', words: 'Keeps all that matters.' });
+    expect(source.band(tries[1]!)).toEqual({ band: 'cuts', words: 'Cuts some of what matters.' });
     // The frame moves on before the try is taken: the outline is not lost.
     state.take('outline white', lined(1));
     source.take(tries.find((t) => t.id === 'heart')!);
     const frame = takenFrame(state.model$.value!);
     expect([frame.shape.name, frame.outline?.weight]).toEqual(['heart', 6]);
-    expect(source.filter().lately).toEqual(['heart']);
-    expect(JSON.parse(localStorage.getItem('gable.shapes-lately')!)).toEqual(['heart']);
+    expect(source.filter().recent).toEqual(['heart']);
+    expect(JSON.parse(localStorage.getItem('gable.shapes-recent')!)).toEqual(['heart']);
     source.narrow({ family: 'own' });
     expect(source.tries()).toEqual([]);
   });

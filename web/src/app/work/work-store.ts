@@ -176,7 +176,7 @@ export class WorkStore implements OnDestroy {
 
   /** Puts the selected picture back as the file has it. */
   putBack(): void {
-    this.update((m) => model.take(m, 'put back as it came', model.pictureOf(m, m.selected).frame));
+    this.update((m) => model.take(m, 'restored', model.pictureOf(m, m.selected).frame));
   }
 
   /** The findings' facts of a frame, as far as they are known. */

@@ -12,52 +12,47 @@ import { FlowWords } from '../flow-words';
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-place-knobs',
   imports: [FigureField, FlowWords, SliderField, Tick],
-  template: `<h2 class="mb-2 text-[15px]">Frame on the page</h2>
-    @if (edit.shown(); as f) {
-      <gable-slider-field
-        label="Turn"
-        kind="degree"
-        [value]="turn()"
-        [min]="-180"
-        [max]="180"
-        [floor]="-360"
-        [ceiling]="360"
-        [step]="0.5"
-        (grabbed)="edit.grab()"
-        (changed)="edit.slide('frame turned', turned($event))"
+  template: `@if (edit.shown(); as f) {
+    <gable-slider-field
+      label="Turn"
+      kind="degree"
+      [value]="turn()"
+      [min]="-180"
+      [max]="180"
+      [floor]="-360"
+      [ceiling]="360"
+      [step]="0.5"
+      (grabbed)="edit.grab()"
+      (changed)="edit.slide('frame turned', turned($event))"
+    />
+    @if (f.flow === 'floating') {
+      <gable-figure-field
+        label="Left"
+        kind="length"
+        [value]="f.box.x"
+        (changed)="edit.set('place', moved('x', $event))"
       />
-      @if (f.flow === 'floating') {
-        <gable-figure-field
-          class="mb-1.5"
-          label="From the left"
-          kind="mm"
-          [value]="f.box.x"
-          (changed)="edit.set('place', moved('x', $event))"
-        />
-        <gable-figure-field
-          class="mb-1.5"
-          label="From the top"
-          kind="mm"
-          axis="down"
-          [value]="f.box.y"
-          (changed)="edit.set('place', moved('y', $event))"
-        />
-      }
-      <gable-tick
-        class="mb-1"
-        label="Flipped across"
-        [on]="f.flip.horizontal"
-        (changed)="edit.set('flipped across', flipped('horizontal'))"
+      <gable-figure-field
+        label="Top"
+        kind="length"
+        axis="down"
+        [value]="f.box.y"
+        (changed)="edit.set('place', moved('y', $event))"
       />
-      <gable-tick
-        class="mb-1"
-        label="Flipped down"
-        [on]="f.flip.vertical"
-        (changed)="edit.set('flipped down', flipped('vertical'))"
-      />
-      <gable-flow-words />
-    }`,
-  host: { class: 'block' },
+    }
+    <gable-tick
+      label="Flip horizontally"
+      [on]="f.flip.horizontal"
+      (changed)="edit.set('flipped horizontally', flipped('horizontal'))"
+    />
+    <gable-tick
+      label="Flip vertically"
+      [on]="f.flip.vertical"
+      (changed)="edit.set('flipped vertically', flipped('vertical'))"
+    />
+    <gable-flow-words class="row-span-4 self-start pt-1" />
+  }`,
+  host: { class: 'contents' },
 })
 export class PlaceKnobs {
   protected readonly edit = inject(Edit);

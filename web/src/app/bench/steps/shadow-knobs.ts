@@ -1,23 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { SHADOWS, type Shadow } from '@gable/core';
 import { Choice } from '../../ui/choice';
+import { ColourField } from '../../ui/colour-field';
+import { More } from '../../ui/more';
 import { SliderField } from '../../ui/slider-field';
-import { Swatches } from '../../ui/swatches';
 import { Edit } from '../edit';
 
 /** The shadow of the shape: how far it falls, how soft, how strong. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shadow-knobs',
-  imports: [Choice, SliderField, Swatches],
-  template: `<h2 class="mb-2 text-[15px]">Shadow</h2>
-    <gable-choice
-      class="mb-1.5"
-      label="Falls"
-      [options]="kinds"
-      [value]="shadow()?.kind ?? 'none'"
-      (changed)="kind($event)"
-    />
+  imports: [Choice, ColourField, More, SliderField],
+  template: `<gable-choice label="Kind" [options]="kinds" [value]="shadow()?.kind ?? 'none'" (changed)="kind($event)" />
     @if (shadow(); as s) {
       @for (k of knobs; track k.name) {
         <gable-slider-field
@@ -34,42 +28,58 @@ import { Edit } from '../edit';
         />
       }
       <gable-slider-field
-        label="Strength"
+        label="Opacity"
         kind="percent"
         [value]="s.opacity"
         [min]="0"
         [max]="1"
         [step]="0.01"
         (grabbed)="edit.grab()"
-        (changed)="slide('strength', 'opacity', $event)"
+        (changed)="slide('opacity', 'opacity', $event)"
       />
-      <gable-swatches [value]="s.colour" [palette]="edit.palette()" (changed)="colour($event)" />
+      <gable-colour-field
+        label="Colour"
+        [value]="s.colour"
+        [picture]="edit.palette()"
+        [document]="edit.colours()"
+        (changed)="colour($event)"
+      />
+      <gable-more>
+        <gable-slider-field
+          label="Spread"
+          kind="pt"
+          [value]="s.spread"
+          [min]="-12"
+          [max]="12"
+          [floor]="-200"
+          [ceiling]="200"
+          [step]="0.5"
+          (grabbed)="edit.grab()"
+          (changed)="slide('spread', 'spread', $event)"
+        />
+      </gable-more>
     }`,
-  host: { class: 'block' },
+  host: { class: 'contents' },
 })
 export class ShadowKnobs {
   protected readonly edit = inject(Edit);
   protected readonly kinds = [
     { value: 'none', label: 'None' },
-    { value: 'outer', label: 'on the page' },
-    { value: 'inner', label: 'on the picture' },
+    { value: 'outer', label: 'Drop' },
+    { value: 'inner', label: 'Inner' },
   ] as const;
   protected readonly knobs = [
-    { name: 'dx', label: 'Across', min: -24, max: 24 },
+    { name: 'dx', label: 'To the right', min: -24, max: 24 },
     { name: 'dy', label: 'Down', min: -24, max: 24 },
-    { name: 'blur', label: 'Softness', min: 0, max: 48 },
-    { name: 'spread', label: 'Spread', min: -12, max: 12 },
+    { name: 'blur', label: 'Blur', min: 0, max: 48 },
   ] as const;
   protected readonly shadow = computed(() => this.edit.shown()?.shadow ?? null);
 
   protected kind(kind: Shadow['kind'] | 'none'): void {
-    this.edit.set(
-      kind === 'none' ? 'no shadow' : `shadow ${kind === 'outer' ? 'on the page' : 'on the picture'}`,
-      (f) => ({
-        ...f,
-        shadow: kind === 'none' ? null : { ...(f.shadow ?? SHADOWS['soft']!), kind },
-      }),
-    );
+    this.edit.set(kind === 'none' ? 'no shadow' : kind === 'outer' ? 'drop shadow' : 'inner shadow', (f) => ({
+      ...f,
+      shadow: kind === 'none' ? null : { ...(f.shadow ?? SHADOWS['soft']!), kind },
+    }));
   }
 
   protected slide(label: string, name: 'dx' | 'dy' | 'blur' | 'spread' | 'opacity', value: number): void {

@@ -11,12 +11,9 @@ import { SizeFields } from './size-fields';
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shape-knobs',
   imports: [Choice, SizeFields, SliderField, Tick],
-  template: `<h2 class="mb-2 text-[15px]">{{ label() }}</h2>
-    <gable-size-fields />
+  template: `<gable-size-fields />
     @for (knob of shape()?.knobs ?? []; track knob.name) {
       <gable-slider-field
-        class="mt-1.5"
-        [long]="true"
         [label]="knob.label"
         [kind]="knob.unit ?? 'percent'"
         [value]="value(knob)"
@@ -28,51 +25,44 @@ import { SizeFields } from './size-fields';
       />
     }
     @if (edit.taken(); as f) {
-      @if (shape()?.locked !== null || f.seat.fit === 'keep') {
-        <gable-choice
-          class="mt-2"
-          label="In its box"
-          [options]="seats"
-          [value]="f.seat.fit"
-          (changed)="seat({ fit: $event })"
-        />
+      @if (seated()) {
+        <gable-choice label="In its box" [options]="seats" [value]="f.seat.fit" (changed)="seat({ fit: $event })" />
         @if (f.seat.fit === 'keep') {
-          <div role="radiogroup" aria-label="Side of the box" class="ml-auto mt-1 grid w-[84px] grid-cols-3 gap-1">
-            @for (a of anchors; track a) {
-              <button
-                type="button"
-                role="radio"
-                class="h-6 rounded border border-line aria-checked:border-ink aria-checked:bg-ink"
-                [attr.aria-checked]="f.seat.anchor === a"
-                [attr.aria-label]="a.replace('-', ' ')"
-                [title]="a.replace('-', ' ')"
-                (click)="seat({ anchor: a })"
-              ></button>
-            }
+          <div class="row-span-3 flex justify-between gap-3">
+            <span class="pt-1 text-soft">Place in the box</span>
+            <div role="radiogroup" aria-label="Place in the box" class="grid w-[84px] grid-cols-3 gap-1">
+              @for (a of anchors; track a) {
+                <button
+                  type="button"
+                  role="radio"
+                  class="h-6 rounded border border-line bg-raised aria-checked:border-ink aria-checked:bg-ink"
+                  [attr.aria-checked]="f.seat.anchor === a"
+                  [attr.aria-label]="a.replace('-', ' ')"
+                  [title]="a.replace('-', ' ')"
+                  (click)="seat({ anchor: a })"
+                ></button>
+              }
+            </div>
           </div>
-          <gable-tick
-            class="mb-1"
-            label="Again and again"
-            [on]="f.seat.repeat"
-            (changed)="seat({ repeat: !f.seat.repeat })"
-          />
+          <gable-tick label="Repeat" [on]="f.seat.repeat" (changed)="seat({ repeat: !f.seat.repeat })" />
         }
       }
     }`,
-  host: { class: 'block' },
+  host: { class: 'contents' },
 })
 export class ShapeKnobs {
   protected readonly edit = inject(Edit);
   protected readonly anchors = ANCHORS;
   protected readonly seats = [
-    { value: 'fill', label: 'Fills it' },
-    { value: 'keep', label: 'Keeps its ratio' },
+    { value: 'fill', label: 'Fill' },
+    { value: 'keep', label: 'Keep ratio' },
   ] as const;
   protected readonly shape = computed(() => {
     const f = this.edit.shown();
     return f && shapeOf(f.shape);
   });
-  protected readonly label = computed(() => this.shape()?.label ?? 'The file’s own shape');
+  /** Only a shape with a ratio of its own sits in its box in one way or another. */
+  protected readonly seated = computed(() => (this.shape()?.locked ?? null) !== null);
 
   protected value(knob: Knob): number {
     return this.edit.shown()?.shape.knobs[knob.name] ?? knob.default;
@@ -86,6 +76,6 @@ export class ShapeKnobs {
   }
 
   protected seat(change: Partial<Seat>): void {
-    this.edit.set('seat in its box', (f) => ({ ...f, seat: { ...f.seat, ...change } }));
+    this.edit.set('shape in its box', (f) => ({ ...f, seat: { ...f.seat, ...change } }));
   }
 }

@@ -1,3 +1,4 @@
+import { shapeOf } from '@gable/core';
 import { shapeTries } from '../tries/shape-tries';
 import { ShapeKnobs } from './shape-knobs';
 import type { Step } from './step';
@@ -6,6 +7,7 @@ import { whole } from './whole';
 export const shape: Step = {
   name: 'shape',
   label: 'Shape',
+  title: (frame) => shapeOf(frame.shape)?.label ?? 'Shape of the file',
   for: ['framed'],
   cuts: true,
   ...whole(({ shape, seat }) => ({ shape, seat })),

@@ -6,6 +6,8 @@ import type { ShapeFilter, Try, TryContext } from '../tries';
 export interface Step {
   name: string;
   label: string;
+  /** What its controls are about, where that is more than its label. */
+  title?(frame: Frame): string;
   /** Kinds of items that it is for. */
   for: readonly Item['kind'][];
   /** Do its tries cut the picture? Then they say what is cut, and wait for the subject. */
@@ -15,7 +17,7 @@ export interface Step {
   changed(frame: Frame, original: Frame): boolean;
   /** The frame with this step as it came. */
   reset(frame: Frame, original: Frame): Frame;
-  /** A component with its controls. */
+  /** A component with its controls: cells of a grid of seven rows, filled column by column. */
   controls: Type<unknown>;
 }
 

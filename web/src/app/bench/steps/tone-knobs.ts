@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { ownTone, type Tone } from '@gable/core';
 import { Choice } from '../../ui/choice';
+import { ColourField } from '../../ui/colour-field';
+import { More } from '../../ui/more';
 import { SliderField } from '../../ui/slider-field';
-import { Swatches } from '../../ui/swatches';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
 import { givenWords } from '../../work/wording';
@@ -29,28 +30,21 @@ interface ToneKnob {
 const KNOBS: readonly ToneKnob[] = [
   { group: 'light', name: 'brightness', label: 'Brightness', min: -1, max: 1, kind: 'percent' },
   { group: 'light', name: 'contrast', label: 'Contrast', min: -1, max: 1, kind: 'percent' },
-  { group: 'light', name: 'bright', label: 'Bright parts', min: -1, max: 1, kind: 'percent' },
-  { group: 'light', name: 'dark', label: 'Dark parts', min: -1, max: 1, kind: 'percent' },
-  { group: 'colour', name: 'amount', label: 'Colourfulness', min: 0, max: 3, kind: 'percent' },
-  { group: 'colour', name: 'warmth', label: 'Cool to warm', min: -1, max: 1, kind: 'percent' },
-  { group: 'colour', name: 'tint', label: 'Green to pink', min: -1, max: 1, kind: 'percent' },
+  { group: 'light', name: 'bright', label: 'Highlights', min: -1, max: 1, kind: 'percent' },
+  { group: 'light', name: 'dark', label: 'Shadows', min: -1, max: 1, kind: 'percent' },
+  { group: 'colour', name: 'amount', label: 'Saturation', min: 0, max: 3, kind: 'percent' },
+  { group: 'colour', name: 'warmth', label: 'Warmth', min: -1, max: 1, kind: 'percent' },
+  { group: 'colour', name: 'tint', label: 'Tint', min: -1, max: 1, kind: 'percent' },
   { group: 'softness', name: 'blur', label: 'Blur', min: 0, max: 20, kind: 'pt', ceiling: 500 },
-  { group: 'fading', name: 'opacity', label: 'Strength', min: 0, max: 1, kind: 'percent' },
+  { group: 'fading', name: 'opacity', label: 'Opacity', min: 0, max: 1, kind: 'percent' },
 ];
 
 /** Light, colour, softness and fading of the picture. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-tone-knobs',
-  imports: [Choice, SliderField, Swatches, Tick],
-  template: `<h2 class="mb-2 text-[15px]">Tone</h2>
-    @if (given(); as g) {
-      <p class="mb-3 flex items-baseline justify-between gap-3 text-[13px]">
-        <span>The file shows it {{ g }}.</span>
-        <button type="button" class="word shrink-0" (click)="takeGiven()">Take that off</button>
-      </p>
-    }
-    @for (k of knobs; track k.name) {
+  imports: [Choice, ColourField, More, SliderField, Tick],
+  template: `@for (k of knobs; track k.name) {
       <gable-slider-field
         [label]="k.label"
         [kind]="k.kind"
@@ -64,33 +58,45 @@ const KNOBS: readonly ToneKnob[] = [
       />
     }
     <gable-tick
-      class="mb-1"
-      label="Paper shows through the light"
+      label="Blend with the page"
       [on]="tone()?.fading?.multiply ?? false"
-      (changed)="set('fading', 'multiply', !(tone()?.fading?.multiply ?? false), 'paper through the light')"
+      (changed)="set('fading', 'multiply', !(tone()?.fading?.multiply ?? false), 'blended with the page')"
     />
-    <gable-choice label="Only these colours" [options]="counts" [value]="count()" (changed)="only($event)" />
+    <gable-choice label="Recolour" [options]="counts" [value]="count()" (changed)="only($event)" />
     @for (c of colours(); track $index) {
-      <gable-swatches
-        [label]="$index === 0 && colours().length > 1 ? 'For the dark parts' : 'Colour'"
+      <gable-colour-field
+        [compact]="true"
+        [label]="colours().length === 1 ? 'Colour' : $index === 0 ? 'Dark parts' : 'Light parts'"
         [value]="c"
-        [palette]="edit.palette()"
+        [picture]="edit.palette()"
+        [document]="edit.colours()"
+        (grabbed)="edit.grab()"
         (changed)="recolour($index, $event)"
       />
+    }
+    @if (given(); as g) {
+      <gable-more>
+        <p class="text-[13px]">The file shows this picture {{ g }}.</p>
+        <button type="button" class="word mt-1 text-[13px]" (click)="takeGiven()">Remove the file’s recolouring</button>
+      </gable-more>
     }`,
-  host: { class: 'block' },
+  host: { class: 'contents' },
 })
 export class ToneKnobs {
   protected readonly edit = inject(Edit);
   protected readonly knobs = KNOBS;
   protected readonly counts = [
-    { value: 'all', label: 'All' },
+    { value: 'all', label: 'None' },
     { value: 'one', label: 'One' },
     { value: 'two', label: 'Two' },
   ] as const;
   protected readonly tone = computed(() => this.edit.shown()?.tone);
-  protected readonly colours = computed(() => this.tone()?.colour?.only ?? []);
-  protected readonly count = computed(() => (['all', 'one', 'two'] as const)[this.colours().length]!);
+  private readonly recolouring = computed(() => this.tone()?.colour?.only ?? []);
+  protected readonly count = computed((): 'all' | 'one' | 'two' => {
+    const [first, second] = this.recolouring();
+    return first === undefined ? 'all' : isOne(first, second) ? 'one' : 'two';
+  });
+  protected readonly colours = computed(() => this.recolouring().slice(0, this.count() === 'two' ? 2 : 1));
 
   /** What the file itself does to the colours, in words. */
   protected readonly given = computed(() => {
@@ -121,21 +127,24 @@ export class ToneKnobs {
   }
 
   protected only(count: 'all' | 'one' | 'two'): void {
-    const ink = '#22302f';
-    const first = this.colours()[0] ?? this.edit.palette()[0] ?? ink;
-    const only = count === 'all' ? null : count === 'one' ? [first] : [first, this.colours()[1] ?? '#f4f0e7'];
-    this.set('colour', 'only', only, only ? 'only these colours' : 'all colours');
+    const first = this.colours()[0] ?? this.edit.palette()[0] ?? '#22302f';
+    const only = count === 'all' ? null : count === 'one' ? this.one(first) : [first, this.colours()[1] ?? '#f4f0e7'];
+    this.set('colour', 'only', only, only ? 'recoloured' : 'own colours');
   }
 
   protected recolour(index: number, colour: string): void {
-    this.set(
-      'colour',
-      'only',
-      this.colours().map((c, i) => (i === index ? colour : c)),
-      'only these colours',
-    );
+    const only = this.count() === 'one' ? this.one(colour) : this.colours().map((c, i) => (i === index ? colour : c));
+    this.edit.slide('recoloured', (f) => ({ ...f, ...toned(f.tone, 'colour', 'only', only) }));
+  }
+
+  /** A picture with clear parts becomes that colour all over; one without would be a plain box, and runs to white. */
+  private one(colour: string): string[] {
+    return [colour, this.edit.seen()?.clear ? colour : '#ffffff'];
   }
 }
+
+const isOne = (dark: string, light: string | undefined): boolean =>
+  light === undefined || light === dark || light === '#ffffff';
 
 const toned = (tone: Tone | undefined, group: Group, name: string, value: unknown): { tone: Tone } => ({
   tone: { ...tone, [group]: { ...REST[group], ...tone?.[group], [name]: value } },

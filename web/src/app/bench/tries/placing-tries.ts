@@ -3,12 +3,11 @@ import {
   ANCHORS,
   deriveView,
   equal,
-  fitKeepMark,
+  keepInView,
   type Frame,
   freed,
   leastZoom,
   type Placement,
-  ratioCut,
   RATIOS,
   type Size,
   type Subject,
@@ -17,34 +16,33 @@ import {
   withRatio,
   zoomed,
 } from '@gable/core';
-import { shownNote, type Try, type TryContext } from './try';
+import { cutNote, type Try, type TryContext } from './try';
 
 const RATIO_LABELS: Readonly<Record<string, string>> = {
-  'A-landscape': '√2, lying',
-  'A-portrait': '√2, upright',
+  'A-landscape': '√2, landscape',
+  'A-portrait': '√2, portrait',
   golden: 'Golden',
 };
 
 /** The picture's own ratio, then those in use. */
-export function ratioTries({ frame, original, size, subject }: TryContext): Try[] {
+export function ratioTries({ frame, original, size, subject, room }: TryContext): Try[] {
   const lying = frame.placement.turn % 180 !== 0;
   const own = lying ? size.height / size.width : size.width / size.height;
   const came = original.box.width / original.box.height;
   const offers = [
-    { id: 'own', label: 'Its own', ratio: own },
+    { id: 'own', label: 'Of the picture', ratio: own },
     ...RATIOS.map(({ name, ratio }) => ({ id: name.replace(':', '-'), label: RATIO_LABELS[name] ?? name, ratio })),
-    { id: 'came', label: 'As it came', ratio: came },
+    { id: 'came', label: 'Original', ratio: came },
   ];
   return offers.map(({ id, label, ratio }) => {
-    const cut = ratioCut(frame.box, ratio);
-    const next = withRatio(frame, ratio, size, subject);
+    const next = freed(withRatio(frame, ratio, size, subject, room));
     return {
       id: `ratio-${id}`,
       label,
-      note: cut ? `${Math.round(cut.share * 100)} % off the ${cut.side}` : 'cuts nothing',
-      frame: { ...next, shape: freed(next.shape, next.box) },
+      note: cutNote(next, size),
+      frame: next,
       current: Math.abs(frame.box.width / frame.box.height / ratio - 1) < 1e-4,
-      entry: id === 'own' ? 'its own ratio' : `ratio ${label.toLowerCase()}`,
+      entry: id === 'own' ? 'ratio of the picture' : `ratio ${label.toLowerCase()}`,
     };
   });
 }
@@ -57,7 +55,7 @@ const ANCHOR_LABELS: Readonly<Record<(typeof ANCHORS)[number], string>> = {
   top: 'Top',
   'top-right': 'Top right',
   left: 'Left',
-  centre: 'Middle',
+  centre: 'Centre',
   right: 'Right',
   'bottom-left': 'Bottom left',
   bottom: 'Bottom',
@@ -72,7 +70,7 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
     return {
       id,
       label,
-      note: note ?? shownNote(placed, size),
+      note: note ?? cutNote(placed, size),
       frame: placed,
       current: samePlace(placed, frame, size),
       entry,
@@ -80,11 +78,13 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
   };
   const cover: Placement =
     placement.fit === 'cover' || placement.fit === 'contain' ? placement : { ...placement, fit: 'cover', zoom: 1 };
-  const now = deriveView(cover, frame.box, size).placement;
+  /** From a picture that is contained the way goes back to one that covers. */
+  const filled: Placement = cover.fit === 'cover' ? cover : { ...cover, fit: 'cover', zoom: Math.max(1, cover.zoom) };
+  const now = deriveView(filled, frame.box, size).placement;
   const find: Subject = subject ?? { u: 0.5, v: 0.5 };
   const middle = { x: frame.box.width / 2, y: frame.box.height / 2 };
-  const closer = zoomed({ ...frame, placement: { ...cover, aim: find } }, Math.max(1, now.zoom) * 1.5, middle, size);
-  const keep = frame.keep ? fitKeepMark(frame, frame.keep, size) : null;
+  const closer = zoomed({ ...frame, placement: { ...filled, aim: find } }, Math.max(1, now.zoom) * 1.5, middle, size);
+  const keep = frame.keep ? keepInView(frame, frame.keep, size) : null;
   const whole = wholePicture({ ...frame, placement: { ...cover, fit: 'contain' } }, size);
   const least = leastZoom({ ...frame, placement: cover }, size);
   const anchor = (name: (typeof ANCHORS)[number]): Placement =>
@@ -92,38 +92,32 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
   const turned = (by: number): Placement => ({ ...cover, turn: turnOf(cover.turn + by) });
   const came = deriveView(original.placement, original.box, size).placement;
   return [
-    ...(keep ? [at('keep', 'All you marked', keep.placement, 'kept what matters')] : []),
-    at('subject', 'On the subject', { ...cover, aim: find }),
+    ...(keep ? [at('keep', 'Keep all you marked', keep.placement, 'kept what was marked')] : []),
+    at('subject', 'Subject in the middle', { ...filled, aim: find }),
     at('closer', 'Closer', closer.placement),
-    at('middle', 'Middle', { ...cover, aim: { u: 0.5, v: 0.5 } }),
-    at('most', 'As much as fits', { ...cover, fit: 'cover', aim: find, zoom: 1 }),
-    at('least', 'Just filled', least, 'just filled'),
-    ...(whole ? [at('whole', 'All of it', { ...whole, fit: 'contain' })] : []),
+    at('middle', 'Centred', { ...filled, aim: { u: 0.5, v: 0.5 } }),
+    at('most', 'As much as covers', { ...cover, fit: 'cover', aim: find, zoom: 1 }),
+    at('least', 'Just covering', least, 'just covering'),
+    ...(whole ? [at('whole', 'Whole picture', { ...whole, fit: 'contain' })] : []),
     ...ANCHORS.filter((a) => a !== 'centre').map((a) => at(`at-${a}`, ANCHOR_LABELS[a], anchor(a))),
-    at('mirrored', 'Mirrored', { ...cover, mirror: !cover.mirror, aim: { u: 1 - now.aim.u, v: now.aim.v } }),
-    at('turn-left', 'Turned left', turned(-90)),
-    at('turn-right', 'Turned right', turned(90)),
+    at('mirrored', 'Mirror', { ...cover, mirror: !cover.mirror, aim: { u: 1 - now.aim.u, v: now.aim.v } }),
+    at('turn-left', 'Turn left', turned(-90)),
+    at('turn-right', 'Turn right', turned(90)),
     at('over', 'Upside down', turned(180)),
-    at(
-      'tile',
-      'Tiled',
-      { ...cover, fit: 'tile', zoom: TILE_ZOOM, aim: { u: 0.5, v: 0.5 } },
-      'tiled',
-      'again and again',
-    ),
+    at('tile', 'Tile', { ...cover, fit: 'tile', zoom: TILE_ZOOM, aim: { u: 0.5, v: 0.5 } }, 'tiled', 'repeated'),
     at(
       'tile-mirrored',
-      'Tiled, mirrored',
+      'Tile, mirrored',
       { ...cover, fit: 'tile', zoom: TILE_ZOOM, aim: { u: 0.5, v: 0.5 }, mirrored: 'both' },
       'tiled, mirrored',
       'without seams',
     ),
-    at('stretch', 'Stretched', { ...cover, fit: 'stretch' }, 'stretched', 'out of true'),
+    at('stretch', 'Stretch', { ...cover, fit: 'stretch' }, 'stretched', 'distorted'),
     at(
       'came',
-      'As it came',
+      'Original',
       { ...came, zoom: Math.max(came.fit === 'cover' ? 1 : 0.05, came.zoom) },
-      'placed as it came',
+      'original position',
     ),
   ];
 }
@@ -151,20 +145,20 @@ export function placeTries({ frame, original, freeable }: TryContext): Try[] {
   const { flip } = frame;
   return [
     at('upright', 'Upright', { turn: 0 }),
-    at('tilt-left', 'Tilted left', { turn: 356 }, '4°'),
-    at('tilt-right', 'Tilted right', { turn: 4 }, '4°'),
-    at('quarter-left', 'A quarter left', { turn: turnOf(frame.turn - 90) }, '90°'),
-    at('quarter-right', 'A quarter right', { turn: turnOf(frame.turn + 90) }, '90°'),
-    at('flip-across', 'Flipped across', { flip: { ...flip, horizontal: !flip.horizontal } }),
-    at('flip-down', 'Flipped down', { flip: { ...flip, vertical: !flip.vertical } }),
+    at('tilt-left', 'Tilt left', { turn: 356 }, '4°'),
+    at('tilt-right', 'Tilt right', { turn: 4 }, '4°'),
+    at('quarter-left', 'Quarter turn left', { turn: turnOf(frame.turn - 90) }, '90°'),
+    at('quarter-right', 'Quarter turn right', { turn: turnOf(frame.turn + 90) }, '90°'),
+    at('flip-across', 'Flip horizontally', { flip: { ...flip, horizontal: !flip.horizontal } }),
+    at('flip-down', 'Flip vertically', { flip: { ...flip, vertical: !flip.vertical } }),
     ...(freeable
       ? [
           frame.flow === 'inline'
-            ? at('free', 'Free on the page', { flow: 'floating' }, 'text runs round it')
+            ? at('free', 'Move freely', { flow: 'floating' }, 'text wraps round it')
             : at('in-text', 'In the text', { flow: 'inline', box: { ...frame.box, x: 0, y: 0 } }, 'like a letter'),
         ]
       : []),
-    at('came', 'As it came', {
+    at('came', 'Original', {
       turn: original.turn,
       flip: original.flip,
       flow: original.flow,

@@ -1,4 +1,4 @@
-import { bandOf, deriveView, isDistorted, keptOfMark, leastZoom, ratioCut, SHAPES, solidOutline } from '@gable/core';
+import { bandOf, deriveView, isDistorted, keptOfMark, leastZoom, SHAPES, solidOutline } from '@gable/core';
 import { frameOf } from '../../../testing/works';
 import { STEPS } from '../steps';
 import { ALL_SHAPES, shapeTries, shownShare, withOneCurrent, type Try, type TryContext } from './index';
@@ -16,6 +16,8 @@ const context: TryContext = {
   ranking: null,
   own: [],
   freeable: true,
+  placed: false,
+  room: null,
 };
 const of = (step: string, more: Partial<TryContext> = {}): readonly Try[] =>
   withOneCurrent(STEPS.find((s) => s.name === step)!.tries({ ...context, ...more }, ALL_SHAPES));
@@ -41,21 +43,22 @@ describe('tries of every step', () => {
 describe('shapes', () => {
   test('come in a stable order, the circle first, with what they show', () => {
     const tries = of('shape');
-    expect(tries[0]).toMatchObject({ id: 'circle', note: '52 % of it shown', current: false });
+    expect(tries[0]).toMatchObject({ id: 'circle', note: 'cuts 48 %', current: false });
     expect(tries.map((t) => t.id)).toEqual(SHAPES.map((s) => s.name));
     expect(tries.find((t) => t.current)?.id).toBe('rectangle');
     // A circle as high as a 3:2 picture shows π/4 of a square, which is two thirds of the picture.
     expect(shownShare(tries[0]!.frame, size)).toBeCloseTo((Math.PI / 4) * (2 / 3), 2);
   });
 
-  test('are found by family, by words, by ratio, and among those taken lately', () => {
+  test('are found by family, by words, by ratio, and among those taken recent', () => {
     const found = (filter: Partial<typeof ALL_SHAPES>): string[] =>
       shapeTries(context, { ...ALL_SHAPES, ...filter }).map((t) => t.id);
     expect(found({ family: 'round' })[0]).toBe('circle');
     expect(found({ words: 'star 5' })).toEqual(['star-5']);
     expect(found({ ratio: 'locked' })).not.toContain('ellipse');
     expect(found({ ratio: 'free' })).not.toContain('circle');
-    expect(found({ family: 'lately', lately: ['heart', 'no-such', 'circle'] })).toEqual(['heart', 'circle']);
+    expect(found({ words: 'oval' })).toContain('ellipse');
+    expect(found({ family: 'recent', recent: ['heart', 'no-such', 'circle'] })).toEqual(['heart', 'circle']);
     expect(found({ family: 'own' })).toEqual([]);
   });
 
@@ -74,11 +77,14 @@ describe('shapes', () => {
 });
 
 describe('ratios', () => {
-  test('say which side they cut, and by how much', () => {
+  test('keep the area, stay within the page, and say how much they cut', () => {
     const square = named(of('ratio'), 'ratio-1-1');
-    expect(square).toMatchObject({ note: '33 % off the width', entry: 'ratio 1:1' });
+    expect(square).toMatchObject({ note: 'cuts 33 %', entry: 'ratio 1:1' });
     expect(square.frame.box.width).toBeCloseTo(square.frame.box.height, 9);
-    expect(ratioCut(context.frame.box, 1)).toEqual({ side: 'width', share: expect.closeTo(1 / 3, 9) });
+    const { width, height } = context.frame.box;
+    expect(square.frame.box.width ** 2).toBeCloseTo(width * height, 6);
+    const room = { width: width / 2, height };
+    expect(named(of('ratio', { room }), 'ratio-21-9').frame.box.width).toBeCloseTo(width / 2, 9);
     expect(named(of('ratio'), 'ratio-own').note).toBe('cuts nothing');
     // ISO 216: the sides of a sheet are as 1 to √2.
     const sheet = named(of('ratio'), 'ratio-A-landscape').frame.box;

@@ -12,6 +12,8 @@ export interface Try {
   current: boolean;
   /** The name of the entry when it is taken. */
   entry: string;
+  /** The same without the picture having been moved to keep its subject, where it was. */
+  unmoved?: Frame;
 }
 
 export interface TryContext {
@@ -27,6 +29,10 @@ export interface TryContext {
   /** The author's own silhouettes. */
   own: readonly { id: string; name: string; shape: ShapeChoice }[];
   freeable: boolean;
+  /** Was the picture placed here? Then it stays where it is. */
+  placed: boolean;
+  /** What the frame stays within, where that is known. */
+  room: Size | null;
 }
 
 /** How much of the picture the shape lets through, 0..1; exact while the picture covers the shape. */
@@ -50,5 +56,8 @@ function areaOf(frame: Frame): number {
   return known;
 }
 
-export const shownNote = (frame: Frame, size: Size): string =>
-  `${Math.round(shownShare(frame, size) * 100)} % of it shown`;
+/** How much of the picture is cut off, in words. */
+export function cutNote(frame: Frame, size: Size): string {
+  const cut = Math.round((1 - shownShare(frame, size)) * 100);
+  return cut === 0 ? 'cuts nothing' : `cuts ${cut} %`;
+}

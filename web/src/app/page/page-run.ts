@@ -1,0 +1,146 @@
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  viewChild,
+} from '@angular/core';
+import { framePath, isPictureItem, stackOf, toSvgPath, type Box, type FramedItem } from '@gable/core';
+import { Edit } from '../bench/edit';
+import { scrollSideways } from '../ui/scroll-sideways';
+import { WorkStore } from '../work/work-store';
+
+/** Height of a small page, in CSS pixels. */
+const HEIGHT = 36;
+
+interface Small {
+  number: number;
+  label: string;
+  width: number;
+  box: string;
+  background: string;
+  shapes: { path: string; fill: string; turn: string }[];
+}
+
+/** The pages of a work side by side, small: what lies on them as plain shapes. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-page-run',
+  template: `<div
+    #list
+    role="listbox"
+    aria-label="Pages of the work"
+    aria-orientation="horizontal"
+    class="runs-on flex h-full items-stretch"
+    (keydown)="move($event)"
+    (wheel)="scrollSideways($event)"
+  >
+    @for (p of pages(); track p.number) {
+      <div
+        role="option"
+        [id]="'page-run-' + p.number"
+        [attr.aria-selected]="p.number === edit.page()"
+        [attr.aria-label]="p.label"
+        [tabindex]="p.number === edit.page() ? 0 : -1"
+        [title]="p.label"
+        class="group flex shrink-0 cursor-pointer items-center gap-1.5 border-l border-line px-2"
+        (click)="edit.goToPage(p.number)"
+      >
+        <span class="figure self-end pb-2 text-[11px] text-soft" aria-hidden="true">{{ p.number }}</span>
+        <span class="border-b-[3px] border-transparent pb-[3px] pt-[6px] group-aria-selected:border-mark">
+          <svg
+            class="block rounded-[2px] shadow-[0_0_0_1px_var(--line)]"
+            [attr.width]="p.width"
+            [attr.height]="height"
+            [attr.viewBox]="p.box"
+            [style.background]="p.background"
+            aria-hidden="true"
+          >
+            @for (s of p.shapes; track $index) {
+              <path [attr.d]="s.path" [attr.fill]="s.fill" [attr.transform]="s.turn" fill-rule="evenodd" />
+            }
+          </svg>
+        </span>
+      </div>
+    }
+  </div>`,
+  host: { class: 'block min-w-0 grow select-none' },
+})
+export class PageRun {
+  protected readonly scrollSideways = scrollSideways;
+  protected readonly edit = inject(Edit);
+  private readonly state = inject(WorkStore);
+  protected readonly height = HEIGHT;
+  private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
+
+  protected readonly pages = computed((): Small[] => {
+    const m = this.state.model();
+    const document = m?.document;
+    return (m?.work.sheets ?? []).map((s, i) => ({
+      number: i + 1,
+      label: `${this.edit.pageName()} ${i + 1}`,
+      width: Math.max(20, Math.min(80, (HEIGHT * s.width) / s.height)),
+      box: `0 0 ${s.width} ${s.height}`,
+      background: s.background,
+      shapes: stackOf(document!, document!.pages[i]!).flatMap(({ item, box, turn }) => {
+        if (item.kind !== 'framed') return [];
+        const picture = isPictureItem(item);
+        const fill = picture ? '#b9a67f' : item.fill?.kind === 'paint' ? inkOf(item) : null;
+        const shapes = fill ? [{ path: pathOf(item, box), fill, turn: placed(box, turn) }] : [];
+        return item.text ? [...shapes, ...linesOf(item, box, turn)] : shapes;
+      }),
+    }));
+  });
+
+  constructor() {
+    afterRenderEffect(() => {
+      const at = this.edit.page();
+      this.list()
+        .nativeElement.querySelector(`#page-run-${at}`)
+        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    });
+  }
+
+  protected move(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const [now, last] = [this.edit.page(), this.pages().length];
+    const to = { ArrowRight: Math.min(last, now + 1), ArrowLeft: Math.max(1, now - 1), Home: 1, End: last }[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    this.edit.goToPage(to);
+    queueMicrotask(() => this.list().nativeElement.querySelector<HTMLElement>(`#page-run-${to}`)?.focus());
+  }
+}
+
+const placed = ({ x, y, width, height }: Box, turn: number): string =>
+  `translate(${x} ${y})${turn ? ` rotate(${turn} ${width / 2} ${height / 2})` : ''}`;
+
+const inkOf = ({ fill }: FramedItem): string | null => {
+  if (fill?.kind !== 'paint') return null;
+  return fill.paint.kind === 'solid' ? fill.paint.colour : fill.paint.stops[0]!.colour;
+};
+
+function pathOf({ shape, seat }: FramedItem, box: Box): string {
+  try {
+    return toSvgPath(framePath({ box, shape, seat }));
+  } catch {
+    return `M0 0H${box.width}V${box.height}H0Z`;
+  }
+}
+
+/** Words as lines of about their height. */
+function linesOf({ text }: FramedItem, box: Box, turn: number): Small['shapes'] {
+  const first = text!.paragraphs.find((p) => p.runs.some((r) => r.text.trim() !== ''));
+  const run = first?.runs[0];
+  if (!run) return [];
+  const count = Math.max(1, Math.min(6, text!.paragraphs.length));
+  const height = Math.min(run.size * 0.5, box.height / (2 * count));
+  const fill = run.paint.kind === 'solid' ? run.paint.colour : run.paint.stops[0]!.colour;
+  return Array.from({ length: count }, (_, i) => ({
+    path: `M0 ${i * height * 2 + height / 2}h${box.width * (i === count - 1 ? 0.55 : 0.9)}v${height}H0Z`,
+    fill,
+    turn: placed(box, turn),
+  }));
+}
