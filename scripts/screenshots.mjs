@@ -13,7 +13,7 @@ async function main() {
     executablePath: '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' });
   const page = await context.newPage();
   const response = await page.request.post(`${values.url}/api/works?name=Season%20handbook%202.docx`, {
     headers: { 'Content-Type': 'application/octet-stream' },
@@ -44,7 +44,8 @@ async function main() {
     await page.locator('#try-circle').hover();
     await settle();
     await page.mouse.move(640, 20);
-    await page.locator('#run-4').focus();
+    await settle();
+    await page.getByRole('list', { name: 'Findings' }).getByRole('button').first().focus();
     await settle();
     await page.screenshot({ path: out('finding') });
 
@@ -77,10 +78,10 @@ async function main() {
     await settle(600);
     await page.locator('#step-shape').click();
     await page.keyboard.press('k');
-    await page.getByText('Draw a box round what must stay').waitFor();
-    await page.mouse.move(board.x + 540, board.y + 120);
+    await page.getByText('Draw a box round what must stay visible').waitFor();
+    await page.mouse.move(board.x + board.width / 2 - 90, board.y + 80);
     await page.mouse.down();
-    await page.mouse.move(board.x + 720, board.y + 330, { steps: 6 });
+    await page.mouse.move(board.x + board.width / 2 + 80, board.y + 260, { steps: 6 });
     await page.mouse.up();
     await page.mouse.move(640, 20);
     await settle(1500);
@@ -131,7 +132,7 @@ async function main() {
     await saved();
     await page.getByRole('button', { name: 'Hand over' }).click();
     await settle(400);
-    await page.getByText('Looking what the file can say').waitFor({ state: 'hidden' });
+    await page.getByText('Checking what this kind of file can hold').waitFor({ state: 'hidden' });
     await page.screenshot({ path: out('hand-over') });
     await page.keyboard.press('Escape');
     await page.waitForTimeout(250);
@@ -139,11 +140,11 @@ async function main() {
     await page.goto(`${values.url}/work/${id}/survey`);
     await page.locator('#frame-1').waitFor();
     await settle(2500);
-    await page.getByRole('button', { name: 'Choose all' }).click();
-    await page.getByRole('button', { name: 'Put back as they came' }).click();
-    await page.getByRole('button', { name: 'Choose none' }).click();
+    await page.getByRole('button', { name: 'Select all' }).click();
+    await page.getByRole('button', { name: 'Restore originals' }).click();
+    await page.getByRole('button', { name: 'Select none' }).click();
     await settle(2500);
-    await page.getByRole('button', { name: /^Mend all/ }).click();
+    await page.getByRole('button', { name: /^Fix all/ }).click();
     await settle();
     await page.screenshot({ path: out('mend') });
     await page.keyboard.press('Escape');
@@ -175,6 +176,9 @@ async function main() {
       await page.goto(values.url);
       await page.getByText(name, { exact: true }).click();
       await page.locator('#try-circle').waitFor();
+      if (await page.getByRole('radio', { name: 'Close-up', checked: false }).isVisible())
+        await page.keyboard.press('p');
+      await page.locator(`#run-${picks[0]}`).waitFor();
       for (const n of picks) await choose(n, { slides: 'circle', drawing: 'hexagon' }[shot] ?? 'circle', 'white-6');
       await page.locator(`#run-${picks[0]}`).click();
       await page.locator('#step-shape').click();
