@@ -160,11 +160,12 @@ test('words and findings narrow what is seen; figures are drawn, and a mark choo
   await page.getByRole('tab', { name: 'Figures' }).click();
   await page.getByRole('button', { name: 'Select none' }).click();
   const chart = page.getByRole('img', { name: /^Sharpness: 1 of 18/ });
-  await expect(chart.getByText('300 ppi')).toBeVisible();
-  // Bars stand side by side; the eleventh is the soft one.
+  await expect(chart.getByText('1 below 150')).toBeVisible();
+  await expect(chart.getByText('17 above 300')).toBeVisible();
+  // Dots on a linear scale to 600, a picture a line: the eleventh is the soft one, of 38 ppi.
   const box = (await chart.boundingBox())!;
-  const [left, right] = [box.x + 64, box.x + box.width - 90];
-  await page.mouse.click(left + ((right - left) * 10.5) / 18, box.y + box.height - 48);
+  const [left, right, top, bottom] = [box.x + 64, box.x + box.width - 90, box.y + 26, box.y + box.height - 44];
+  await page.mouse.click(left + ((right - left) * 38) / 600, top + ((bottom - top) * 11) / 19);
   await expect(page.getByText('Picture 11 chosen')).toBeVisible();
 });
 
