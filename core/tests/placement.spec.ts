@@ -189,7 +189,7 @@ describe('keep marks', () => {
           expect(fit.placement.zoom).toBeLessThanOrEqual(deriveView(f.placement, f.box, size).placement.zoom + 1e-6);
         },
       ),
-      { numRuns: 25 },
+      { numRuns: 8 },
     );
   });
 
