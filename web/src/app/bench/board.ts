@@ -24,7 +24,6 @@ import {
   slid,
   trimNumber,
   turnOf,
-  withPictureOffset,
   zoomed,
   type Frame,
   type Handle,
@@ -570,10 +569,7 @@ export class Board implements BoardActions {
   }
 
   protected shift(axis: 'x' | 'y', value: number): void {
-    this.edit.set('move', (f) => {
-      const o = pictureOffset(f, this.edit.size());
-      return withPictureOffset(f, { ...o, [axis]: value }, this.edit.size());
-    });
+    this.edit.set('move', this.edit.shifted(axis, value));
   }
 
   protected zoomTo(value: number): void {

@@ -1,5 +1,14 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
-import { deriveView, type Frame, type Item, type Paint, type Placement, type Size } from '@gable/core';
+import {
+  deriveView,
+  pictureOffset,
+  type Frame,
+  type Item,
+  type Paint,
+  type Placement,
+  type Size,
+  withPictureOffset,
+} from '@gable/core';
 import { Images } from '../work/images';
 import { isChanged, keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
@@ -115,6 +124,11 @@ export class Edit {
   set(name: string, change: (frame: Frame) => Frame): void {
     const f = this.taken();
     if (f) this.state.take(name, change(f));
+  }
+
+  /** A frame with the middle of its picture so far from the middle of its box, along one axis. */
+  shifted(axis: 'x' | 'y', value: number): (frame: Frame) => Frame {
+    return (f) => withPictureOffset(f, { ...pictureOffset(f, this.size()), [axis]: value }, this.size());
   }
 
   /** One side of the frame by number; the link and shapes with a ratio of their own take the other one along. */

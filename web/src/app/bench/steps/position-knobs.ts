@@ -1,13 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import {
-  containZoom,
-  pictureOffset,
-  pictureRect,
-  tilingOf,
-  withPictureOffset,
-  type Frame,
-  type Placement,
-} from '@gable/core';
+import { containZoom, pictureOffset, pictureRect, tilingOf, type Frame, type Placement } from '@gable/core';
 import { Choice } from '../../ui/choice';
 import { ColourField } from '../../ui/colour-field';
 import { More } from '../../ui/more';
@@ -189,10 +181,7 @@ export class PositionKnobs {
   }
 
   protected move(axis: 'x' | 'y', value: number): void {
-    this.edit.slide('move', (f) => {
-      const o = pictureOffset(f, this.edit.size());
-      return withPictureOffset(f, { ...o, [axis]: value }, this.edit.size());
-    });
+    this.edit.slide('move', this.edit.shifted(axis, value));
   }
 
   protected back(colour: string | null): void {
