@@ -7,7 +7,9 @@ import { readWhole } from './files';
 
 /** A shape from an SVG drawing or a picture. @throws GableError for a file that is none, or is empty */
 export async function silhouetteOf(file: string): Promise<ShapeChoice> {
-  return silhouetteFrom(await readWhole(file), path.basename(file));
+  const { choice, textLeftOut } = await silhouetteFrom(await readWhole(file), path.basename(file));
+  if (textLeftOut) process.stderr.write(`${file}: the text in this drawing was left out. Turn it into paths.\n`);
+  return choice;
 }
 
 /** One to three letters, in a font of the caller's or in the one that Gable ships. @throws GableError */

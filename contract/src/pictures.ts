@@ -34,8 +34,18 @@ export const PictureNameSchema = NameSchema.default('Picture');
 
 /** A shape made from the author's own drawing. */
 export const OwnShapeSchema = z.object({ id: z.uuid(), name: z.string(), shape: FrameSchema.shape.shape });
+export const MadeShapeSchema = OwnShapeSchema.extend({
+  /** False where the author had this very shape already: the kept one is answered, under its name. */
+  isNew: z.boolean(),
+  /** Text in the drawing, which is no part of the shape. */
+  textLeftOut: z.boolean(),
+});
 export interface OwnShape {
   id: string;
   name: string;
   shape: ShapeChoice;
+}
+export interface MadeShape extends OwnShape {
+  isNew: boolean;
+  textLeftOut: boolean;
 }

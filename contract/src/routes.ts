@@ -8,11 +8,13 @@ import {
   ExportSchema,
   LibraryPictureSchema,
   LibraryQuerySchema,
+  MadeShapeSchema,
   OwnShapeSchema,
   PictureQuerySchema,
   ProxyQuerySchema,
 } from './pictures';
 import {
+  CoverQuerySchema,
   FolderSchema,
   RenameSchema,
   WorkSummarySchema,
@@ -213,6 +215,14 @@ export const ROUTES: readonly Route[] = [
     problems: [404, 422],
   },
   {
+    method: 'get',
+    path: '/api/works/{id}/cover',
+    summary: 'The first pages beside each other, as they are now, small, as a PNG',
+    query: CoverQuerySchema,
+    answer: { status: 200, what: 'The pages', type: 'image/png' },
+    problems: [404, 422],
+  },
+  {
     method: 'post',
     path: '/api/works/{id}/pages',
     summary: 'The document with a stand-in for each picture, or a web page or text as HTML, for laying out its pages',
@@ -338,8 +348,16 @@ export const ROUTES: readonly Route[] = [
     summary: 'Make a shape from an SVG or a picture',
     query: Name,
     body: 'bytes',
-    answer: { status: 201, what: 'The silhouette', json: OwnShapeSchema },
+    answer: { status: 200, what: 'The silhouette, or the same one that was kept before', json: MadeShapeSchema },
     problems: [413, 422],
+  },
+  {
+    method: 'patch',
+    path: '/api/silhouettes/{id}',
+    summary: 'Rename a silhouette',
+    body: RenameSchema,
+    answer: { status: 200, what: 'The silhouette', json: OwnShapeSchema },
+    problems: [404],
   },
   {
     method: 'delete',

@@ -13,6 +13,7 @@ export const WorkSummarySchema = z.object({
   pictures: z.number().int(),
   framed: z.number().int(),
   faces: z.array(z.number().int()).describe('pictures that can be shown'),
+  sheetCount: z.number().int().describe('pages of a fixed size'),
   createdAt: z.iso.datetime(),
   updatedAt: z.iso.datetime(),
 });
@@ -190,6 +191,8 @@ export const VersionsSchema = z.object({
 
 export const FramesSchema = z.object({ frames: z.array(FrameSchema).max(MAX_PICTURES) });
 export const PagesQuerySchema = FramesSchema.extend({ page: WholeSchema.positive().default(1) });
+/** @param revision an address with that of now never shows anything else */
+export const CoverQuerySchema = z.object({ revision: z.coerce.number().int().optional() });
 export const PageQuerySchema = z.object({ page: z.coerce.number().pipe(WholeSchema.positive()).default(1) });
 
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */

@@ -102,7 +102,7 @@ export * from './placement/figures';
 export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
-export { fitKeepMark, keepInView, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
+export { keepInView, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
 export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } from './placement/rank';
 
 // Looking at pictures

@@ -9,9 +9,8 @@ import {
   cropped,
   deriveView,
   findShape,
-  fitKeepMark,
-  keepInView,
   framePath,
+  keepInView,
   keptOfMark,
   keptShare,
   leastZoom,
@@ -36,6 +35,8 @@ import {
   withShape,
   type Crop,
   type Frame,
+  type KeepFit,
+  type KeepMark,
   type Pixels,
   type Weights,
 } from '../src/index';
@@ -107,13 +108,17 @@ describe('text inside', () => {
   });
 });
 
+/** From much too close by: out to the largest zoom that keeps a mark. */
+const fromCloseBy = (frame: Frame, keep: KeepMark): KeepFit | null =>
+  keepInView({ ...frame, placement: { ...frame.placement, zoom: 40 } }, keep, size);
+
 describe('keep marks', () => {
   const keep = { u: 0.4, v: 0.3, width: 0.2, height: 0.3 };
   test.each(['circle', 'diamond', 'heart', 'star-5', 'gable', 'cloud', 'arrow-right', 'leaf'])(
     '%s keeps all of it, at a zoom that cannot be larger',
     (name) => {
       const f = shaped(name);
-      const fit = fitKeepMark(f, keep, size)!;
+      const fit = fromCloseBy(f, keep)!;
       expect(fit.filled).toBe(true);
       expect(keptOfMark({ ...f, placement: fit.placement }, size, keep)).toBeGreaterThan(0.995);
       // Larger by 3 % cuts it, wherever it is put.
@@ -132,7 +137,7 @@ describe('keep marks', () => {
 
   test('a mark in the middle of a circle is a square inscribed in it (Euclid)', () => {
     const f = shaped('circle', 100, 100);
-    const fit = fitKeepMark(f, { u: 0.4, v: 0.35, width: 0.2, height: 0.3 }, size)!;
+    const fit = fromCloseBy(f, { u: 0.4, v: 0.35, width: 0.2, height: 0.3 })!;
     // 60 × 60 pixels; a square of side 100/√2 is inscribed.
     expect(60 * deriveView(fit.placement, f.box, size).scale.x).toBeCloseTo(100 / Math.SQRT2, 0);
     expect(fit.placement.aim.u).toBeCloseTo(0.5, 2);
@@ -149,7 +154,7 @@ describe('keep marks', () => {
       const base = shaped(name);
       const f = { ...base, placement: { ...base.placement, zoom: 2, aim: { u: 0.6, v: 0.5 } } };
       const off = { u: 0.3, v: 0.35, width: 0.12, height: 0.2 };
-      const most = fitKeepMark(f, off, size)!.placement.zoom;
+      const most = fromCloseBy(f, off)!.placement.zoom;
       const { placement, filled } = keepInView(f, off, size)!;
       expect(filled).toBe(true);
       expect(keptOfMark({ ...f, placement }, size, off)).toBeGreaterThan(0.99);
@@ -194,7 +199,7 @@ describe('keep marks', () => {
   });
 
   test('what no shape with a hole can keep without empty corners says so', () => {
-    const fit = fitKeepMark(shaped('ring'), { u: 0, v: 0, width: 1, height: 1 }, size)!;
+    const fit = fromCloseBy(shaped('ring'), { u: 0, v: 0, width: 1, height: 1 })!;
     expect(fit.filled).toBe(false);
   });
 

@@ -173,17 +173,21 @@ test('a finish of one’s own is kept, saved to a file and read again', async ({
   await openSurvey(page);
   await pick(page, 7);
   await page.getByRole('tab', { name: 'Finish' }).click();
-  await page.getByRole('button', { name: 'Save picture 7’s look as a finish' }).click();
+  const manage = async (deed: string): Promise<void> => {
+    await page.getByRole('button', { name: 'Manage' }).click();
+    await page.getByRole('menuitem', { name: deed }).click();
+  };
+  await manage('Save picture 7’s look as a finish');
   const name = page.getByRole('textbox', { name: 'Name of the finish' });
   await expect(name).toHaveValue('As picture 7');
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save to a file' }).click();
+  await manage('Save to a file');
   const file = await (await download).path();
-  await page.getByRole('button', { name: 'Remove' }).click();
+  await manage('Remove');
   await expect(name).not.toHaveValue('As picture 7');
   await page.getByLabel('File of a finish').setInputFiles(file);
   await expect(name).toHaveValue('As picture 7');
-  await page.getByRole('button', { name: 'Remove' }).click();
+  await manage('Remove');
   await page.getByLabel('File of a finish').setInputFiles({
     name: 'x.json',
     mimeType: 'application/json',

@@ -4,6 +4,7 @@ export { decode, decodeSmall, proxy, subjectOf, toned } from './decode';
 export { encode, outputType, outputTypeOf, type OutputType } from './encode';
 export { onWholePixels, renderFrame } from './frame';
 export { htmlPieces, joined, svgPieces } from './markup';
+export { renderPage, type OnPage, type PageScene } from './page';
 export { makeSet, type SetWish } from './picture-set';
 export { fidelityOf, saveRasterised, storable, type Fidelity, type Original } from './rasterise';
 export { silhouetteFrom } from './silhouette';

@@ -6,8 +6,6 @@ import { PNG, sharpOf } from './canvas';
 import { renderFrame } from './frame';
 import { renderPage, type PageScene } from './page';
 
-export type { OnPage, PageScene } from './page';
-
 /** One frame before and after, and where it stands. */
 export interface ProofPair {
   before: Frame;

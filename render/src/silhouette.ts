@@ -1,5 +1,4 @@
-import type { ShapeChoice } from '@gable/core';
-import { silhouetteFromPixels, silhouetteFromSvg } from '@gable/core/silhouette';
+import { silhouetteFromPixels, silhouetteFromSvg, type Silhouette } from '@gable/core/silhouette';
 import path from 'node:path';
 import { decode } from './decode';
 
@@ -11,9 +10,9 @@ const TRACE_SIDE = 1024;
  * @param name of the file: it names the shape, and tells a drawing from a picture
  * @throws GableError for a file that is neither, or is empty
  */
-export async function silhouetteFrom(bytes: Uint8Array, name: string): Promise<ShapeChoice> {
+export async function silhouetteFrom(bytes: Uint8Array, name: string): Promise<Silhouette> {
   const extension = path.extname(name);
   const label = path.basename(name, extension) || 'Silhouette';
-  if (extension.toLowerCase() === '.svg') return silhouetteFromSvg(new TextDecoder().decode(bytes), label).choice;
-  return silhouetteFromPixels(await decode(bytes, { width: TRACE_SIDE, height: TRACE_SIDE }, 'inside'), label).choice;
+  if (extension.toLowerCase() === '.svg') return silhouetteFromSvg(new TextDecoder().decode(bytes), label);
+  return silhouetteFromPixels(await decode(bytes, { width: TRACE_SIDE, height: TRACE_SIDE }, 'inside'), label);
 }

@@ -46,6 +46,8 @@ export function createApp(
         },
       },
       strictTransportSecurity: false,
+      // The screens and the frame of the pages come from one address and need different ones: browsers would warn.
+      originAgentCluster: false,
     }),
   );
   // The pages of a document are laid out in a frame without an origin: it may load its own script, and nothing else.

@@ -280,14 +280,22 @@ describe('silhouettes', () => {
       request(app).post('/api/silhouettes').query({ name }).set('Content-Type', 'application/octet-stream').send(bytes);
     const leaf =
       '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><path d="M0 5C0 0 10 0 10 5C10 10 0 10 0 5Z"/></svg>';
-    const made = (await send(Buffer.from(leaf), 'Leaf.svg').expect(201)).body as { id: string; name: string };
+    const made = (await send(Buffer.from(leaf), 'Leaf.svg').expect(200)).body as { id: string; name: string };
     expect(made.name).toBe('Leaf');
-    await send(logo, 'logo.png').expect(201);
+    await send(logo, 'logo.png').expect(200);
     const list = (await request(app).get('/api/silhouettes').expect(200)).body as { silhouettes: { name: string }[] };
     expect(list.silhouettes.map((s) => s.name)).toEqual(['logo', 'Leaf']);
     const empty = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>';
     const refused = (await send(Buffer.from(empty), 'empty.svg').expect(422)).body as { title: string };
     expect(refused.title).toMatch(/nothing/i);
+    // The same drawing again is the same shape, whatever its file is called.
+    const again = await send(Buffer.from(leaf), 'Another name.svg').expect(200);
+    expect(again.body).toMatchObject({ id: made.id, name: 'Leaf', isNew: false, textLeftOut: false });
+    const signed = leaf.replace('</svg>', '<text x="1" y="5">Fennick</text></svg>').replace('M0 5', 'M0 4');
+    expect((await send(Buffer.from(signed), 'Sign.svg').expect(200)).body).toMatchObject({ textLeftOut: true });
+    const renamed = await request(app).patch(`/api/silhouettes/${made.id}`).send({ name: 'Bay leaf' }).expect(200);
+    expect(renamed.body).toMatchObject({ id: made.id, name: 'Bay leaf' });
+    await request(app).patch(`/api/silhouettes/${made.id}`).send({ name: '' }).expect(400);
     await request(app).delete(`/api/silhouettes/${made.id}`).expect(204);
     await request(app).delete(`/api/silhouettes/${made.id}`).expect(404);
   });

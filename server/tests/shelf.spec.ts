@@ -2,12 +2,14 @@ import type { WorkSummary } from '@gable/contract';
 import { withShape } from '@gable/core';
 import type { Express } from 'express';
 import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
 import request from 'supertest';
 import type { AppContext } from '../src/context';
 import { copyName } from '../src/works/copies';
 import { framesOf, saveOf, type ToldWork } from './support/entries';
 import { testServer, upload } from './support/server';
 
+const talk = readFileSync('demo/files/open-day-talk.pptx');
 const handbook = readFileSync('demo/files/season-handbook.docx');
 let context: AppContext;
 let app: Express;
@@ -76,4 +78,47 @@ test('works are found by words of their names, and sorted by them, page by page'
     'pears.docx',
   ]);
   expect(second.next).toBeNull();
+});
+
+test('the first pages of slides are shown as they are now; texts, whose pages only a browser knows, have none', async () => {
+  const work = (await upload(app, talk, 'Talk.pptx').expect(201)).body as ToldWork;
+  expect((await shelf()).works[0]).toMatchObject({ sheetCount: 5 });
+  const cover = async (): Promise<{ data: Buffer; width: number; height: number; alpha(x: number): number }> => {
+    const { body } = await request(app).get(`/api/works/${work.id}/cover?revision=1`).responseType('blob').expect(200);
+    const { data, info } = await sharp(body as Buffer)
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const { width, height } = info;
+    return { data, width, height, alpha: (x) => data[(Math.floor(height / 2) * width + Math.round(x)) * 4 + 3]! };
+  };
+  const { data, width, height, alpha } = await cover();
+  // Three slides of 16 : 9 (ECMA-376 §19.2.1.39 sets their size) and two gaps fill the width that there is.
+  expect(width).toBeGreaterThan(540);
+  expect(width).toBeLessThanOrEqual(563);
+  const slide = (width - 48) / 3;
+  expect(slide / height).toBeCloseTo(16 / 9, 1);
+  expect([0.5, 1.5, 2.5].map((i) => alpha(i * slide + Math.floor(i) * 24))).toEqual([255, 255, 255]);
+  expect([alpha(slide + 12), alpha(2 * slide + 36)]).toEqual([0, 0]);
+
+  const second = work.pictures.find((p) => p.where.page === 2)!;
+  const heart = withShape(second.frame, { name: 'heart', knobs: {} }, second.size);
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send(saveOf(work, { [second.n]: heart }))
+    .expect(200);
+  const now = await cover();
+  const differs = (from: number, to: number): boolean => {
+    for (let y = 0; y < height; y++)
+      for (let x = Math.ceil(from); x < to; x++) {
+        const at = (y * width + x) * 4;
+        if (Math.abs(data[at]! - now.data[at]!) > 40) return true;
+      }
+    return false;
+  };
+  expect([differs(0, slide), differs(slide + 24, 2 * slide + 24)]).toEqual([false, true]);
+
+  const { body: text } = await upload(app, handbook, 'Handbook.docx').expect(201);
+  expect(text.sheets).toEqual([]);
+  await request(app).get(`/api/works/${text.id}/cover`).expect(404);
 });

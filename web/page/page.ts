@@ -3,7 +3,7 @@
  * the document's bytes, lays it out, and tells where its pictures lie. In a document (a zip file) each picture is a clear
  * stand-in as many pixels wide as its number says; in HTML it is a hidden box that bears its number.
  */
-import { renderAsync } from 'docx-preview';
+import { parseAsync, renderDocument, type WordDocument } from 'docx-preview';
 import { toPng } from 'html-to-image';
 import type { Asked, Laid, PictureOnPage, Shown, Spot } from './told';
 
@@ -15,22 +15,54 @@ const absolute = (e: Element): Spot => {
   return { x: b.left + window.scrollX, y: b.top + window.scrollY, width: b.width, height: b.height };
 };
 
+const DOCUMENT_OPTIONS = {
+  inWrapper: true,
+  breakPages: true,
+  ignoreLastRenderedPageBreak: false,
+  useBase64URL: true,
+  renderHeaders: true,
+  renderFooters: true,
+  renderFootnotes: true,
+  experimental: true,
+};
+
+/** A picture without pixels, where a document names one that it does not hold: nothing is asked of the server for it. */
+const CLEAR = 'data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7';
+
+/** Something in a document as docx-preview reads it. */
+interface Parsed {
+  src?: string;
+  children?: readonly Parsed[];
+}
+
+/** docx-preview looks for the pictures of notes among those of the text (0.4.1): here they are found in the notes' part. */
+function findNotePictures(document: WordDocument): void {
+  const find = document.loadDocumentImage.bind(document);
+  const parts = new Map<string, object>();
+  for (const part of [document.footnotesPart, document.endnotesPart]) {
+    const mark = (e: Parsed): void => {
+      if (e.src) parts.set((e.src = `note ${parts.size} ${e.src}`), part);
+      e.children?.forEach(mark);
+    };
+    part?.notes?.forEach(mark);
+  }
+  document.loadDocumentImage = async (id: string, part: object): Promise<string> => {
+    const notes = parts.get(id);
+    return (await (notes ? find(id.split(' ')[2], notes) : find(id, part))) ?? CLEAR;
+  };
+}
+
 async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
-  await renderAsync(bytes, host, undefined, {
-    inWrapper: true,
-    breakPages: true,
-    ignoreLastRenderedPageBreak: false,
-    useBase64URL: true,
-    renderHeaders: true,
-    renderFooters: true,
-    renderFootnotes: true,
-    experimental: true,
-  });
+  const document = await parseAsync(bytes, DOCUMENT_OPTIONS);
+  findNotePictures(document);
+  host.replaceChildren(...(await renderDocument(document, DOCUMENT_OPTIONS)));
   const images = [...host.querySelectorAll('img')];
   await Promise.all(images.map((i) => i.decode().catch(() => undefined)));
   const pictures: PictureOnPage[] = [];
-  for (const image of images) {
+  for (const image of images.filter(({ src }) => src !== CLEAR)) {
     const box = absolute(image);
+    // What is in a text box is not laid out (docx-preview 0.4.1): it has no place.
+    if (box.width === 0) continue;
     const paragraph = image.closest('p');
     const p = paragraph ? absolute(paragraph) : box;
     pictures.push({ n: image.naturalWidth, ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } });

@@ -11,32 +11,17 @@ export interface KeepFit {
   filled: boolean;
 }
 
-/**
- * The placement with the largest zoom at which a region of the picture lies wholly inside the shape, in the middle as far
- * as that allows, and with no corner of the shape empty where that is possible.
- * @param effort `quick` is good to half a percent and gives up where corners would stay empty: for ranking many shapes
- * @returns null when the shape has no inside
- */
-export function fitKeepMark(
-  frame: Framed,
-  keep: KeepMark,
-  picture: Size,
-  effort: 'exact' | 'quick' = 'exact',
-): KeepFit | null {
-  const filled = searchKeep(frame, keep, picture, true, effort);
-  if (filled) return { placement: filled, filled: true };
-  const open = effort === 'exact' ? searchKeep(frame, keep, picture, false, effort) : null;
-  return open && { placement: open, filled: false };
-}
-
 /** The largest zoom at which the whole picture lies inside the shape. @returns null when the shape has no inside */
-export const wholePicture = (frame: Framed, picture: Size): Placement | null =>
-  searchKeep(frame, { u: 0, v: 0, width: 1, height: 1 }, picture, false, 'exact');
+export function wholePicture(frame: Framed, picture: Size): Placement | null {
+  const search = keepSearch(frame, { u: 0, v: 0, width: 1, height: 1 }, picture, 'exact');
+  const best = search && bestOf(search, false);
+  return best && search.place(best.at, best.scale);
+}
 
 /**
  * The placement that keeps a region of the picture wholly inside the shape and differs as little as it can from the one
  * that is: the picture is moved no farther than it must, zoomed out only where moving does not suffice, and never zoomed in.
- * @param effort as of `fitKeepMark`
+ * @param effort `quick` is good to half a percent and gives up where corners would stay empty: for ranking many shapes
  * @returns null when the shape has no inside
  */
 export function keepInView(
@@ -135,18 +120,6 @@ function bestOf(search: KeepSearch, fill: boolean): { at: Point; scale: number }
   const fits = (c: Cell): boolean => c.room >= target && c.need <= c.room + slack;
   const at = nearest(search, middle, fill, target, fits) ?? best.at;
   return { at, scale: Math.max(Math.min(room(at), best.room), need(at)) };
-}
-
-function searchKeep(
-  frame: Framed,
-  keep: KeepMark,
-  picture: Size,
-  fill: boolean,
-  effort: 'exact' | 'quick',
-): Placement | null {
-  const search = keepSearch(frame, keep, picture, effort);
-  const best = search && bestOf(search, fill);
-  return best && search.place(best.at, best.scale);
 }
 
 interface Cell {

@@ -11,6 +11,8 @@ export interface Silhouette {
   choice: ShapeChoice;
   /** Where the drawing is soft at its edge: coverage 0..255 in rows. Null for a drawing of outlines. */
   mask: { width: number; height: number; data: Uint8Array } | null;
+  /** Is there text in the drawing? It is no part of the shape: outlines of letters are, once the drawing has them as paths. */
+  textLeftOut: boolean;
 }
 
 /** An outline as the choice of a shape: moved and scaled into a box of 1 × 1, its ratio kept as the one it insists on. */

@@ -14,6 +14,8 @@ interface Look {
   fill: string;
   rule: 'nonzero' | 'evenodd';
   shown: boolean;
+  /** Is it text, or in some? */
+  isText: boolean;
 }
 
 const LENGTH_UNITS: Record<string, number> = { '': 1, px: 1, pt: 4 / 3, mm: 96 / 25.4, cm: 96 / 2.54, in: 96 };
@@ -126,9 +128,10 @@ export const NOT_DRAWN: ReadonlySet<string> = new Set([
  */
 export function silhouetteFromSvg(text: string, label = 'Silhouette'): Silhouette {
   const polygons: Point[][] = [];
-  const stack: Look[] = [{ matrix: IDENTITY, fill: 'black', rule: 'nonzero', shown: true }];
+  const stack: Look[] = [{ matrix: IDENTITY, fill: 'black', rule: 'nonzero', shown: true, isText: false }];
   const classes = new Map<string, string>();
   let inStyle = false;
+  let textLeftOut = false;
   let seen = false;
   const parser = new SaxesParser({ xmlns: false });
   const fail = (why: string): never => {
@@ -139,6 +142,8 @@ export function silhouetteFromSvg(text: string, label = 'Silhouette'): Silhouett
     if (/<!ENTITY/i.test(d)) fail('it defines entities of its own');
   });
   parser.on('text', (t) => {
+    const around = stack[stack.length - 1]!;
+    if (around.isText && around.shown && t.trim() !== '') textLeftOut = true;
     if (!inStyle) return;
     for (const [, name, body] of t.matchAll(/\.([\w-]+)\s*\{([^}]*)\}/g))
       classes.set(name!, `${classes.get(name!) ?? ''};${body}`);
@@ -157,6 +162,7 @@ export function silhouetteFromSvg(text: string, label = 'Silhouette'): Silhouett
       matrix: multiply(parent.matrix, readTransform(a['transform'])),
       fill: property('fill') ?? parent.fill,
       rule: (property('fill-rule') ?? parent.rule) === 'evenodd' ? 'evenodd' : 'nonzero',
+      isText: parent.isText || name === 'text',
       shown:
         parent.shown && !NOT_DRAWN.has(name) && property('display') !== 'none' && property('visibility') !== 'hidden',
     };
@@ -179,5 +185,5 @@ export function silhouetteFromSvg(text: string, label = 'Silhouette'): Silhouett
   const path = fromPolygons(merged(polygons));
   const b = bounds(path);
   refuseSpecks(area(path), b.width * b.height, 'drawing');
-  return { choice: choiceOf(path, 'silhouette', label), mask: null };
+  return { choice: choiceOf(path, 'silhouette', label), mask: null, textLeftOut };
 }

@@ -39,7 +39,7 @@ export function silhouetteFromPixels(pixels: Pixels, label = 'Silhouette'): Silh
     }
   const path: Path = out.path;
   refuseSpecks(path.length === 0 ? 0 : area(path), width * height, 'picture');
-  return { choice: choiceOf(path, 'silhouette', label), mask: { width, height, data: mask } };
+  return { choice: choiceOf(path, 'silhouette', label), mask: { width, height, data: mask }, textLeftOut: false };
 }
 
 /** Coverage 0..255: alpha where the picture has any, else darkness. */

@@ -292,4 +292,14 @@ export const migrations: Migration[] = [
       ),
     down: ({ context }) => sql(context, 'DROP TABLE palettes'),
   },
+  {
+    name: '0013-pages-on-the-shelf',
+    up: ({ context }) =>
+      sql(
+        context,
+        `UPDATE works SET summary = summary || jsonb_build_object('sheetCount',
+           CASE WHEN jsonb_typeof(opened->'sheets') = 'array' THEN jsonb_array_length(opened->'sheets') ELSE 0 END)`,
+      ),
+    down: ({ context }) => sql(context, `UPDATE works SET summary = summary - 'sheetCount'`),
+  },
 ];

@@ -92,6 +92,8 @@ export interface WorkSummary {
   framed: number;
   /** Pictures that can be shown, for a look at the work: framed ones before others. */
   faces: number[];
+  /** How many pages of a fixed size it has. */
+  sheetCount: number;
   /** Of a folder: its works. */
   members?: readonly string[];
 }
@@ -105,6 +107,7 @@ export const summaryOf = ({ opened, changes }: Pick<Work, 'opened' | 'changes'>)
     .sort((a, b) => Number(itemIdOf(b) in changes.items) - Number(itemIdOf(a) in changes.items) || a.n - b.n)
     .slice(0, 4)
     .map((p) => p.n),
+  sheetCount: opened.sheets?.length ?? 0,
   ...(opened.members && { members: opened.members }),
 });
 

@@ -25,7 +25,7 @@ export async function keepPicture(
     });
     if (!created) {
       const shown = picture.kind === 'hidden' ? { kind, name } : {};
-      await picture.update({ usedAt: new Date(), ...shown }, { transaction });
+      await picture.update({ usedAt: new Date(), ...shown, ...(kind === 'stock' && { words }) }, { transaction });
     }
     return picture;
   });

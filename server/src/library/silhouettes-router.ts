@@ -1,5 +1,5 @@
-import { PictureNameSchema, type OwnShape } from '@gable/contract';
-import { Router } from 'express';
+import { PictureNameSchema, RenameSchema, type MadeShape, type OwnShape } from '@gable/contract';
+import { json, Router } from 'express';
 import { z } from 'zod';
 import type { AppContext } from '../context';
 import { Silhouette } from '../db/models';
@@ -7,6 +7,13 @@ import { notFound } from '../http/problems';
 import { receive } from '../http/receive';
 
 const SILHOUETTE_BYTES = 20 * 1024 * 1024;
+
+async function find(id: string | undefined): Promise<Silhouette> {
+  const known = z.uuid().safeParse(id);
+  const found = known.success ? await Silhouette.findByPk(known.data) : null;
+  if (!found) throw notFound('silhouette');
+  return found;
+}
 
 /** `/api/silhouettes`: shapes made from the author's own drawings, kept for later. */
 export function silhouettesRouter(context: AppContext): Router {
@@ -21,13 +28,23 @@ export function silhouettesRouter(context: AppContext): Router {
   router.post('/', async (req, res) => {
     const name = PictureNameSchema.parse(req.query['name']);
     const file = await receive(req, context.spool, SILHOUETTE_BYTES, 'silhouettes can have 20 MB');
-    const shape = await context.tasks.run('silhouette', { file, name }).finally(() => context.spool.remove(file));
-    res.status(201).json(shown(await Silhouette.create({ name: name.replace(/\.\w+$/, ''), shape })));
+    const { shape, textLeftOut } = await context.tasks
+      .run('silhouette', { file, name })
+      .finally(() => context.spool.remove(file));
+    const path = shape.drawn!.path;
+    const known = await Silhouette.findOne({ where: { shape: { drawn: { path } } }, order: [['createdAt', 'DESC']] });
+    const kept = known ?? (await Silhouette.create({ name: name.replace(/\.\w+$/, ''), shape }));
+    const made: MadeShape = { ...shown(kept), isNew: known === null, textLeftOut };
+    res.json(made);
+  });
+
+  router.patch('/:id', json(), async (req, res) => {
+    const { name } = RenameSchema.parse(req.body);
+    res.json(shown(await (await find(req.params.id)).update({ name })));
   });
 
   router.delete('/:id', async (req, res) => {
-    const id = z.uuid().safeParse(req.params.id);
-    if (!id.success || (await Silhouette.destroy({ where: { id: id.data } })) === 0) throw notFound('silhouette');
+    await (await find(req.params.id)).destroy();
     res.status(204).end();
   });
 

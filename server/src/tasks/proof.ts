@@ -1,21 +1,11 @@
-import {
-  frameOfItem,
-  GableError,
-  isPictureItem,
-  itemIdOf,
-  stackOf,
-  type Document,
-  type Frame,
-  type Item,
-  type ItemId,
-  type Placed,
-} from '@gable/core';
-import { makeProof, type OnPage, type PageScene, type ProofPage, type ProofPair } from '@gable/render/proof';
-import { openFile, withFrames, type OpenedPicture, type Sheet, type Source } from '@gable/formats';
+import { itemIdOf, type Frame } from '@gable/core';
+import type { PageScene } from '@gable/render';
+import { makeProof, type ProofPage, type ProofPair } from '@gable/render/proof';
+import { openFile, withFrames, type OpenedPicture, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
-import { paintGround } from './ground';
 import type { Said } from './hand-over';
 import { originalsOf } from './originals';
+import { layersOf, partOf, sceneOf } from './page-scene';
 import { task, weighFile, type BytesRef } from './task';
 
 /** A sheet of frames before and after. */
@@ -96,13 +86,7 @@ async function fixedPages(file: Source, pairs: readonly ProofPair[]): Promise<Pr
   for (const number of numbers.sort((a, b) => a - b)) {
     const sheet = file.sheets[number - 1];
     if (!sheet) continue;
-    const whole: PageScene = {
-      size: { width: sheet.width, height: sheet.height },
-      ground: sheet.background,
-      grid: sheet.lines,
-      backdrop: sheet.backdrop ? await backdropOf(file, number) : null,
-      layers: layersOf(next, sheet, number, after),
-    };
+    const whole = await sceneOf(file, next, number, after);
     const tops = whole.layers.flatMap((l) => ('frame' in l && changed.has(l.frame.n) ? l.y : []));
     const name = file.sheets.length > 1 ? `page ${number}` : 'the page';
     const part = partOf(whole, Math.min(...tops));
@@ -113,49 +97,4 @@ async function fixedPages(file: Source, pairs: readonly ProofPair[]): Promise<Pr
     });
   }
   return pages;
-}
-
-/** What lies on a page, from the back to the front. @param pictures those that can be shown */
-function layersOf(
-  document: Document,
-  { drawn }: Sheet,
-  page: number,
-  pictures: ReadonlyMap<ItemId, OpenedPicture>,
-): (Placed | OnPage)[] {
-  return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
-    const { item, box, turn, flip } = placed;
-    if (!isPictureItem(item)) return drawn ? [] : [placed];
-    const picture = pictures.get(item.id);
-    if (!picture) return [];
-    const { x, y } = picture.origin ?? { x: 0, y: 0 };
-    return [{ frame: { ...frameOfItem(item, picture.n), box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
-  });
-}
-
-/** A picture behind a page that cannot be painted is left out. */
-const backdropOf = (file: Source, page: number): Promise<Uint8Array | null> =>
-  paintGround(file, page).catch((error: unknown) => {
-    if (error instanceof GableError) return null;
-    throw error;
-  });
-
-/** A page may be so many times as high as wide in the proof: of a longer one the part with the first change is shown. */
-const TALLEST = 1.4;
-
-function partOf(scene: PageScene, first: number): PageScene {
-  const height = TALLEST * scene.size.width;
-  if (scene.size.height <= height) return scene;
-  const top = Math.max(0, Math.min(first - 0.1 * height, scene.size.height - height));
-  const layers = scene.layers.map((layer) =>
-    'frame' in layer ? { ...layer, y: layer.y - top } : { ...layer, ...lifted(layer, top) },
-  );
-  const y = scene.grid?.y.map((v) => v - top).filter((v) => v >= 0 && v <= height) ?? [];
-  return { ...scene, size: { ...scene.size, height }, layers, ...(scene.grid && { grid: { ...scene.grid, y } }) };
-}
-
-/** An item on a page of which a part is shown. */
-function lifted({ item, box }: Placed, by: number): Pick<Placed, 'item' | 'box'> {
-  const up = <T extends { box: Item['at']['box'] }>(of: T): T => ({ ...of, box: { ...of.box, y: of.box.y - by } });
-  const preview = item.kind === 'foreign' ? item.preview?.map(up) : undefined;
-  return { item: preview ? ({ ...item, preview } as typeof item) : item, box: { ...box, y: box.y - by } };
 }

@@ -1,3 +1,4 @@
+import { cover } from './cover';
 import { exportFrame } from './export';
 import { face } from './face';
 import { fidelity } from './fidelity';
@@ -17,6 +18,7 @@ import type { Task } from './task';
 
 /** Every task by its name; this list alone gives types to the pool, to the process that runs them, and to tests. */
 export const TASKS = {
+  cover,
   exportFrame,
   face,
   fidelity,

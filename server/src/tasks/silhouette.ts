@@ -7,7 +7,11 @@ export const silhouette = task({
   lane: 'paint',
   seconds: 30,
   weigh: ({ file }) => file.size * 4,
-  async run({ file, name }: { file: BytesRef; name: string }, { read }): Promise<ShapeChoice> {
-    return silhouetteFrom(await read(file), name);
+  async run(
+    { file, name }: { file: BytesRef; name: string },
+    { read },
+  ): Promise<{ shape: ShapeChoice; textLeftOut: boolean }> {
+    const { choice, textLeftOut } = await silhouetteFrom(await read(file), name);
+    return { shape: choice, textLeftOut };
   },
 });

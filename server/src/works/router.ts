@@ -1,4 +1,5 @@
 import {
+  CoverQuerySchema,
   RenameSchema,
   FolderSchema,
   FramesSchema,
@@ -31,6 +32,9 @@ import { addPictures, createPictureWork } from './picture-work';
 import { removeWork, restoreWork } from './removal';
 import { duplicateWork, renameWork } from './copies';
 import { listWorks, summarise } from './shelf';
+
+/** The room for the pages of a work on the shelf, in pixels: twice what it is on most screens. */
+const COVER = { width: 560, height: 176 };
 
 /** `/api/works`: what has been opened, and its frames. */
 export function worksRouter(context: AppContext): Router {
@@ -107,6 +111,20 @@ export function worksRouter(context: AppContext): Router {
       return { type: 'image/png', data: await context.spool.take(made) };
     });
     res.type(png.type).set('Cache-Control', 'private, max-age=31536000, immutable').send(png.data);
+  });
+
+  router.get('/:id/cover', async (req, res) => {
+    const { revision } = CoverQuerySchema.parse(req.query);
+    const work = await findWork(req.params.id);
+    if (work.summary.sheetCount === 0) throw notFound('page');
+    const [file, changes] = [await context.blobs.ref(fileOf(work)), readChanges(work.changes)];
+    // The shelf asks for it whenever it is opened: the same changes of the same file are painted once.
+    const png = await pictureCache.get(`cover/${file.sha256}/${JSON.stringify(changes)}`, async () => {
+      const made = await context.tasks.run('cover', { file, changes, ...COVER });
+      return { type: 'image/png', data: await context.spool.take(made) };
+    });
+    const kept = revision === work.revision ? 'private, max-age=31536000, immutable' : 'private, max-age=60';
+    res.type(png.type).set('Cache-Control', kept).send(png.data);
   });
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {

@@ -33,7 +33,11 @@ function folderTold(folder: Shown, works: ReadonlyMap<string, Shown>): SummaryJs
   }
   const framed = members.reduce((sum, m) => sum + m.summary.framed, 0);
   const revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
-  return toJson(folder, { format: 'folder', pictures: before, framed, faces: faces.slice(0, 4) }, revision);
+  return toJson(
+    folder,
+    { format: 'folder', pictures: before, framed, faces: faces.slice(0, 4), sheetCount: 0 },
+    revision,
+  );
 }
 
 /** What a search for words asks of names: all of them, wherever they stand; signs of patterns are plain signs. */

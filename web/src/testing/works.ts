@@ -34,6 +34,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   createdAt: '2026-04-01T09:00:00.000Z',
   framed: 0,
   faces: [],
+  sheetCount: 0,
   updatedAt: '2026-01-01T00:00:00Z',
   signed: false,
   can: { pages: 'text', insert: 'text', margin: true, slim: 'all' },

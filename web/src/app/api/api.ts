@@ -13,6 +13,7 @@ import type {
   LoggedHistory,
   MarginWish,
   Marks,
+  MadeShape,
   OwnShape,
   SaveEntries,
   Saved,
@@ -167,8 +168,16 @@ export class Api {
     return this.http.get<{ silhouettes: OwnShape[] }>('/api/silhouettes').pipe(map((r) => r.silhouettes));
   }
 
-  addSilhouette(file: File): Observable<OwnShape> {
-    return this.http.post<OwnShape>('/api/silhouettes', file, { params: { name: file.name }, headers: BYTES });
+  addSilhouette(file: File): Observable<MadeShape> {
+    return this.http.post<MadeShape>('/api/silhouettes', file, { params: { name: file.name }, headers: BYTES });
+  }
+
+  renameSilhouette(id: string, name: string): Observable<OwnShape> {
+    return this.http.patch<OwnShape>(`/api/silhouettes/${id}`, { name });
+  }
+
+  removeSilhouette(id: string): Observable<unknown> {
+    return this.http.delete(`/api/silhouettes/${id}`);
   }
 
   palettes(): Observable<KeptPalette[]> {
@@ -214,6 +223,10 @@ export class Api {
 
   keptUrl(sha256: string, side: number): string {
     return `/api/pictures/${sha256}/proxy?side=${side}`;
+  }
+
+  coverUrl({ id, revision }: WorkSummary): string {
+    return `/api/works/${id}/cover?revision=${revision}`;
   }
 
   framedUrl(work: WorkSummary, n: number): string {

@@ -20,6 +20,7 @@ import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKin
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../library/picture-chooser';
 import { Choice } from '../ui/choice';
+import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { Icon } from '../ui/icon';
 import { MarginSheet } from '../handover/margin-sheet';
 import { Tabs } from '../ui/tabs';
@@ -30,11 +31,11 @@ import { AltText } from './alt-text';
 import { Board } from './board';
 import { Edit } from './edit';
 import { Families } from './families';
-import { FrameMenu, type MenuDeed } from './frame-menu';
 import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
 import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
+import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
 import { PageView } from '../page/page-view';
 import { Run } from './run';
@@ -58,7 +59,10 @@ import { WorkNotices } from '../work/work-notices';
 const SIDES = [
   { value: 'came', label: 'Before' },
   { value: 'now', label: 'Now' },
+  { value: 'both', label: 'Side by side' },
 ] as const;
+type Side = (typeof SIDES)[number]['value'];
+type View = 'close' | 'page';
 
 const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
   (ctrlKey || metaKey) && ['z', 'y'].includes(key.toLowerCase());
@@ -72,13 +76,14 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     AltText,
     Board,
     CdkContextMenuTrigger,
+    DeedMenu,
     Families,
-    FrameMenu,
     GetOut,
     HandOver,
     Icon,
     Knobs,
     MarginSheet,
+    PagePair,
     PageRun,
     PageView,
     PictureChooser,
@@ -117,6 +122,7 @@ export class Bench implements BenchActions {
   private readonly shortcuts = viewChild.required(Shortcuts);
   private readonly chooser = viewChild.required<PictureChooser>('chooser');
   private readonly getOut = viewChild.required(GetOut);
+  private readonly sheet = viewChild.required<HandOver>('sheet');
   private readonly altText = viewChild.required(AltText);
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
@@ -127,9 +133,9 @@ export class Bench implements BenchActions {
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
   protected readonly step = computed(() => this.edit.step().name);
   /** What the author went to; until then a page of its own size is seen whole, and a text from close by. */
-  private readonly wentTo = signal<'close' | 'page' | null>(null);
+  private readonly wentTo = signal<View | null>(null);
   protected readonly view = computed(
-    (): 'close' | 'page' => this.wentTo() ?? ((this.model()?.work.sheets ?? []).length > 0 ? 'page' : 'close'),
+    (): View => this.wentTo() ?? ((this.model()?.work.sheets ?? []).length > 0 ? 'page' : 'close'),
   );
   protected readonly views = computed(() => {
     const label = this.edit.pages() > 1 ? `${this.edit.pageName()} ${this.edit.page()}` : this.edit.pageName();
@@ -140,14 +146,17 @@ export class Bench implements BenchActions {
   });
   protected readonly units = inject(Units);
   protected readonly unitNames = UNITS;
-  /** Are the pages shown as they came? */
-  protected readonly came = signal(false);
+  /** Are the pages shown as they came, as they are, or both? */
+  protected readonly side = signal<Side>('now');
+  /** What was seen when the pages were asked for by the hand-over: it can be gone back to. */
+  protected readonly comesFrom = signal<{ view: View | null } | null>(null);
   protected readonly sides = SIDES;
   protected readonly dropping = signal(false);
   /** Said once, for a moment: what a key has done. */
   protected readonly told = signal('');
   private readonly letters = inject(Letters);
-  private looking = false;
+  /** The side that was shown before O was held. */
+  private looking: Side | null = null;
 
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
   /** Has it pages with headers and footers that take a picture? */
@@ -210,7 +219,7 @@ export class Bench implements BenchActions {
     const document = computed(() => this.model()?.document);
     effect(() => {
       document();
-      untracked(() => this.came.set(false));
+      untracked(() => this.side.update((side) => (side === 'came' ? 'now' : side)));
     });
     effect(() => this.state.open(this.id()));
     let begun = false;
@@ -309,11 +318,11 @@ export class Bench implements BenchActions {
 
   /** While O is held, the picture is seen as it came. */
   compare(event: KeyboardEvent): void {
-    if (event.repeat || this.looking) return;
+    if (event.repeat || this.looking !== null) return;
     const picture = this.edit.picture();
     if (!picture) return;
-    this.looking = true;
-    if (this.view() === 'page') this.showCame(true);
+    this.looking = this.side();
+    if (this.view() === 'page') this.showSide('came');
     else this.state.preview(picture.frame);
     this.told.set('Before');
   }
@@ -325,9 +334,9 @@ export class Bench implements BenchActions {
 
   @HostListener('window:blur')
   protected endCompare(): void {
-    if (!this.looking) return;
-    this.looking = false;
-    this.came.set(false);
+    if (this.looking === null) return;
+    this.side.set(this.looking);
+    this.looking = null;
     this.state.preview(null);
     this.told.set('');
   }
@@ -345,25 +354,44 @@ export class Bench implements BenchActions {
     }
   }
 
-  protected showCame(came: boolean): void {
-    this.came.set(came);
+  protected showSide(side: Side): void {
+    this.side.set(side);
     const m = this.model();
-    if (came && m) void this.images.loadAsCame(m);
+    if (side !== 'now' && m) void this.images.loadAsCame(m);
   }
 
-  /** The pages before and after. */
+  /** The pages before and now, from the first that has changed on. */
   protected seePages(): void {
+    const m = this.model();
+    if (!m) return;
+    const from = { view: this.wentTo() };
+    if (!isChanged(m)) this.state.select(changedFrames(m)[0]!.n);
     this.show('page');
-    this.showCame(true);
+    this.showSide('both');
+    this.comesFrom.set(from);
   }
 
-  protected show(view: 'close' | 'page'): void {
-    this.came.set(false);
+  protected backToHandOver(): void {
+    const from = this.comesFrom();
+    if (!from) return;
+    this.comesFrom.set(null);
+    this.side.set('now');
+    this.wentTo.set(from.view);
+    this.sheet().again();
+  }
+
+  protected show(view: View): void {
+    this.comesFrom.set(null);
+    this.side.set('now');
     this.state.preview(null);
     this.wentTo.set(view);
   }
 
   backToPage(): void {
+    if (this.comesFrom()) {
+      this.backToHandOver();
+      return;
+    }
     const onBoard = document.activeElement?.getAttribute('role') === 'application';
     if (onBoard && this.view() === 'close' && this.hasPages()) this.show('page');
   }
@@ -461,7 +489,7 @@ export class Bench implements BenchActions {
     const files = await filesOf(event.dataTransfer);
     if (files.length === 0) return;
     // Dropped among the shapes, a drawing becomes one.
-    if (shape && files.length === 1) this.source.addSilhouette(files[0]!);
+    if (shape && files.length === 1) void this.source.addSilhouette(files[0]!);
     else await this.takeIn(files, true);
   }
 
@@ -478,7 +506,7 @@ export class Bench implements BenchActions {
   protected ownShape(input: HTMLInputElement): void {
     const file = input.files?.[0];
     input.value = '';
-    if (file) this.source.addSilhouette(file);
+    if (file) void this.source.addSilhouette(file);
   }
 
   @HostListener('window:beforeunload', ['$event'])

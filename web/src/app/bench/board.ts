@@ -15,14 +15,12 @@ import {
 import {
   clamp,
   deriveView,
-  formatLength,
   nudged,
   pictureOffset,
   ontoBox,
   ontoPicture,
   POINTS,
   slid,
-  trimNumber,
   turnOf,
   zoomed,
   type Frame,
@@ -55,6 +53,7 @@ import { factsOf } from '../work/facts';
 import { knobHandles, valueNear } from './knob-handles';
 import { snapPicture, snapTurn, type Guide } from './snapping';
 import { describe, figures, notes, outermost, placeWords, signedTurn, whereShown, type Note } from '../work/wording';
+import { shownLength, shownNumber } from '../ui/numbers';
 
 const MM = POINTS.mm;
 /** How near something comes to rest, in CSS pixels. */
@@ -234,7 +233,7 @@ export class Board implements BoardActions {
     const f = this.edit.taken();
     if ((d?.kind !== 'crop' && d?.kind !== 'size') || !f) return null;
     const unit = this.units.unit();
-    const size = `${formatLength(f.box.width, unit)} × ${formatLength(f.box.height, unit)}`;
+    const size = `${shownLength(f.box.width, unit)} × ${shownLength(f.box.height, unit)}`;
     return this.atEdge() ? `${size} · edge of the picture` : size;
   });
   protected readonly box = computed(() => {
@@ -423,7 +422,7 @@ export class Board implements BoardActions {
     const by = angle(now) - angle(d.from);
     const old = d.of === 'frame' ? d.start.turn : d.start.placement.turn;
     const rest = free ? { turn: turnOf(old + by), words: null } : snapTurn(old + by, REACH_TURN);
-    this.turnWords.set(rest.words ?? `${trimNumber(signedTurn(rest.turn), 1)}°`);
+    this.turnWords.set(rest.words ?? `${shownNumber(signedTurn(rest.turn), 1)}°`);
     const turn = Math.round(rest.turn * 10) / 10;
     this.state.take(
       d.of === 'frame' ? 'frame turned' : 'picture turned',

@@ -1,5 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { FAMILIES } from '@gable/core';
+import { OwnShapes } from '../library/own-shapes';
+import { OwnShapesSheet } from '../library/own-shapes-sheet';
 import { walk } from '../ui/roving';
 import type { ShapeFilter } from './tries';
 
@@ -19,6 +21,7 @@ const CHOICES: readonly FamilyChoice[] = [
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-families',
+  imports: [OwnShapesSheet],
   template: `<div
     role="radiogroup"
     aria-label="Family of shapes"
@@ -41,10 +44,18 @@ const CHOICES: readonly FamilyChoice[] = [
     @if (canAdd()) {
       <button type="button" class="word ml-2 text-[13px]" (click)="adding.emit()">Add a drawing</button>
     }
+    @if (family() === 'own') {
+      @if (own.all().length > 0) {
+        <button type="button" class="word ml-3 text-[13px]" (click)="sheet.open()">Rename or remove</button>
+      }
+      <span role="status" class="ml-3 text-[13px] text-warn-text">{{ own.said() }}</span>
+    }
+    <gable-own-shapes-sheet #sheet />
   </div>`,
   host: { class: 'block min-w-0' },
 })
 export class Families {
+  protected readonly own = inject(OwnShapes);
   readonly family = input.required<ShapeFilter['family']>();
   /** Is there anything under “Recent”? */
   readonly recent = input(false);

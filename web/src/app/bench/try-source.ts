@@ -11,9 +11,7 @@ import {
   switchMap,
   throttleTime,
 } from 'rxjs';
-import { Api } from '../api/api';
-import { toProblem } from '../api/problem';
-import type { OwnShape } from '@gable/contract';
+import { OwnShapes } from '../library/own-shapes';
 import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
 import { WorkStore } from '../work/work-store';
@@ -37,12 +35,11 @@ const BAND_WORDS: Readonly<Record<Band, string>> = {
 export class TrySource {
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
-  private readonly api = inject(Api);
   private readonly painter = inject(Painter);
   private readonly version = computed(() => this.painter.version(this.edit.key(), 1));
 
   readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, recent: readRecent() });
-  readonly own = signal<readonly OwnShape[]>([]);
+  private readonly own = inject(OwnShapes);
 
   /** Where the keep mark must stay, every shape comes with the placement that keeps most of it. */
   private readonly ranking = toSignal(
@@ -89,7 +86,7 @@ export class TrySource {
       subject: this.edit.seen()?.subject,
       palette: this.edit.palette(),
       ranking: this.ranking(),
-      own: this.own(),
+      own: this.own.all(),
       freeable: picture?.freeable ?? false,
       placed: picture !== null && !equal(frame.placement, picture.frame.placement),
       room: this.edit.room(),
@@ -124,7 +121,7 @@ export class TrySource {
     effect(() => {
       if (this.edit.seen()) untracked(() => this.takeAgain());
     });
-    this.api.silhouettes().subscribe({ next: (own) => this.own.set(own), error: () => undefined });
+    this.own.load();
   }
 
   /** What a try keeps of what matters, in bands; null while nobody has looked, or where nothing is cut. */
@@ -187,14 +184,10 @@ export class TrySource {
   }
 
   /** Makes a shape of a drawing or a picture, keeps it, and shows it among the author's own. */
-  addSilhouette(file: File): void {
-    this.api.addSilhouette(file).subscribe({
-      next: (added) => {
-        this.own.update((all) => [added, ...all]);
-        this.narrow({ family: 'own', words: '' });
-      },
-      error: (e: unknown) => this.state.problem$.next(toProblem(e)),
-    });
+  async addSilhouette(file: File): Promise<void> {
+    const problem = await this.own.add(file);
+    if (problem) this.state.problem$.next(problem);
+    else this.narrow({ family: 'own', words: '' });
   }
 }
 

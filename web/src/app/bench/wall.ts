@@ -257,7 +257,7 @@ export class Wall {
   protected add(input: HTMLInputElement): void {
     const file = input.files?.[0];
     input.value = '';
-    if (file) this.source.addSilhouette(file);
+    if (file) void this.source.addSilhouette(file);
   }
 
   private option(at: number): HTMLElement | undefined {

@@ -17,6 +17,7 @@ import type { FrameFidelity, Job, JobWish, ShotPair, SlimWish } from '@gable/con
 import { Choice } from '../ui/choice';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
+import { shownBytes } from '../ui/numbers';
 import { Tick } from '../ui/tick';
 import { changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
@@ -141,7 +142,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
           {{ slimming().crop ? '' : 'The whole pictures stay in the file.' }} Text, styles and all other parts stay byte
           for byte.
           @if (pages()) {
-            <button type="button" class="word" (click)="see()">See the pages before and after</button>
+            <button type="button" class="word" (click)="see()">See the pages side by side</button>
           }
         </p>
       }
@@ -151,7 +152,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
           <p class="mb-2 flex items-baseline justify-between gap-3" aria-hidden="true">
             <strong class="font-semibold">Make it smaller</strong>
             @if (size(); as bytes) {
-              <span class="figure text-[13px] text-soft">{{ sizeWords(bytes) }} now</span>
+              <span class="figure text-[13px] text-soft">{{ shownBytes(bytes) }} now</span>
             }
           </p>
           @if (slims() === 'all') {
@@ -215,7 +216,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
       }
       @if (made(); as j) {
         <p class="mb-4 rounded-md border-l-[3px] border-good bg-raised px-3 py-2" role="status">
-          <strong class="font-semibold">{{ sizeWords(j.size!) }}</strong> instead of {{ sizeWords(size() ?? 0) }}:
+          <strong class="font-semibold">{{ shownBytes(j.size!) }}</strong> instead of {{ shownBytes(size() ?? 0) }}:
           {{ j.said }}.
         </p>
       } @else if (job(); as j) {
@@ -286,7 +287,7 @@ export class HandOver {
   /** Of the file as it came, in bytes. */
   protected readonly size = signal<number | null>(null);
   protected readonly densities = DENSITIES;
-  protected readonly sizeWords = sizeWords;
+  protected readonly shownBytes = shownBytes;
   protected readonly slimming = signal<SlimWish>(NO_SLIMMING);
   protected readonly slims = computed(() => this.state.model()?.work.can.slim ?? 'none');
   /** One has been asked for, or is under way. */
@@ -344,10 +345,15 @@ export class HandOver {
   }
 
   open(): void {
+    this.slimming.set(NO_SLIMMING);
+    this.again();
+  }
+
+  /** Opens it as it was left. */
+  again(): void {
     this.fidelity.set(null);
     this.job.set(null);
     this.made.set(null);
-    this.slimming.set(NO_SLIMMING);
     this.dialog().nativeElement.showModal();
     const m = this.state.model$.value;
     if (!m) return;
@@ -471,8 +477,8 @@ export class HandOver {
   }
 
   private handedWords({ kind, name, size }: Job): string {
-    const made = size === null ? '' : `, ${sizeWords(size)}`;
-    const came = kind === 'hand-over' && this.size() !== null ? `; before: ${sizeWords(this.size()!)}` : '';
+    const made = size === null ? '' : `, ${shownBytes(size)}`;
+    const came = kind === 'hand-over' && this.size() !== null ? `; before: ${shownBytes(this.size()!)}` : '';
     const without = kind === 'proof' && this.withoutPages ? ' The pages could not be laid out and are missing.' : '';
     return `Handed over: ${name}${made}${came}.${without}`;
   }
@@ -493,7 +499,3 @@ export class HandOver {
     this.state.problem$.next(toProblem(error));
   }
 }
-
-/** Bytes as an author reads them. */
-const sizeWords = (bytes: number): string =>
-  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

@@ -19,7 +19,6 @@ import { DomSanitizer } from '@angular/platform-browser';
 import {
   applyTo,
   boxMatrix,
-  formatLength,
   frameMatrix,
   groupsRound,
   invert,
@@ -49,6 +48,7 @@ import { Edit } from '../bench/edit';
 import { HANDLES, pulled } from '../bench/handles';
 import { Units } from '../ui/units';
 import { describe } from '../work/wording';
+import { shownLength } from '../ui/numbers';
 
 interface Laid {
   pictures: readonly PictureOnPage[];
@@ -85,8 +85,10 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
       role="region"
       [attr.aria-busy]="busy()"
       [attr.aria-label]="
-        isRow() ? 'The pictures on a sheet' : isFixed() ? 'The pages of the file' : 'The pages of the document'
+        (isRow() ? 'The pictures on a sheet' : isFixed() ? 'The pages of the file' : 'The pages of the document') +
+        (came() ? ', before' : '')
       "
+      (scroll)="scrolls()"
       (pointermove)="moved($event)"
       (pointerup)="up()"
       (pointercancel)="up()"
@@ -238,6 +240,8 @@ export class PageView {
   protected readonly state = inject(WorkStore);
   private readonly api = inject(Api);
   readonly closer = output();
+  /** The author has scrolled: how far down, as a share of the way. */
+  readonly scrolled = output<number>();
   /** The pages as they came, to look at only. */
   readonly came = input(false);
   private readonly edit = inject(Edit);
@@ -317,7 +321,7 @@ export class PageView {
     if (!work || !s) return null;
     const unit = this.units.unit();
     return {
-      words: `${formatLength(s.width, unit)} × ${formatLength(s.height, unit)}`,
+      words: `${shownLength(s.width, unit)} × ${shownLength(s.height, unit)}`,
       background: s.background,
       items: (this.stacks()[i] ?? []).flatMap((placed, z) =>
         s.drawn || isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }],
@@ -457,7 +461,7 @@ export class PageView {
     if (!p) return null;
     const { width, height } = p.frame.box;
     const unit = this.units.unit();
-    const text = `${formatLength(width, unit)} × ${formatLength(height, unit)}${atEdge ? ' · edge of the picture' : ''}`;
+    const text = `${shownLength(width, unit)} × ${shownLength(height, unit)}${atEdge ? ' · edge of the picture' : ''}`;
     return { text, x: p.at.x + (width * p.at.kx) / 2, y: p.at.y + (height * p.at.ky) / 2 };
   });
 
@@ -557,6 +561,26 @@ export class PageView {
       height: Number(data.height) || 1180,
       frames: this.sent.frames,
     });
+  }
+
+  /** Where it was scrolled to by the other of a pair, until its event comes. */
+  private led: number | null = null;
+
+  protected scrolls(): void {
+    const { scrollTop, scrollHeight, clientHeight } = this.scroller().nativeElement;
+    const way = scrollHeight - clientHeight;
+    const led = this.led !== null && Math.abs(this.led - scrollTop) < 2;
+    this.led = null;
+    if (way > 0 && !led) this.scrolled.emit(scrollTop / way);
+  }
+
+  /** Scrolls to a share of the way down, as another view of the same pages has. */
+  scrollTo(part: number): void {
+    const e = this.scroller().nativeElement;
+    const to = Math.round(part * (e.scrollHeight - e.clientHeight));
+    if (Math.abs(e.scrollTop - to) < 1) return;
+    this.led = to;
+    e.scrollTop = to;
   }
 
   protected down(event: PointerEvent, n: number): void {

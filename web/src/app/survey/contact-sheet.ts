@@ -12,13 +12,14 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { formatLength, POINTS, trimNumber } from '@gable/core';
+import { POINTS } from '@gable/core';
 import { placeWords } from '../work/wording';
 import { TryCanvas } from '../paint/try-canvas';
 import { actOf } from '../ui/keys';
 import { SHEET_KEYS, type SheetActions } from './keys';
 import { KINDS, linesOf, shapeWords, type Row } from './survey-model';
 import { SurveyState } from './survey-state';
+import { shownBytes, shownLength, shownNumber } from '../ui/numbers';
 
 /** A line's height and a cell's width, pixels. */
 const LINE = 204;
@@ -151,12 +152,12 @@ export class ContactSheet implements SheetActions {
   /** The size, and the figure they are sorted by; their sharpness otherwise. */
   protected figures({ frame, ppi, kept, picture }: Row): string {
     const { width, height } = frame.box;
-    const mm = (v: number): string => trimNumber(v / POINTS.mm, v < 100 * POINTS.mm ? 1 : 0);
+    const mm = (v: number): string => shownNumber(v / POINTS.mm, v < 100 * POINTS.mm ? 1 : 0);
     const size = Math.abs(width - height) < 0.02 ? `${mm(width)} mm` : `${mm(width)} × ${mm(height)}`;
     const { order } = this.state.arrangement();
     if (order === 'kept') return kept === null ? size : `${size} · keeps ${Math.round(kept * 100)} %`;
     const bytes = picture.media?.bytes;
-    if (order === 'bytes') return bytes ? `${size} · ${trimNumber(bytes / 1000, 0)} kB` : size;
+    if (order === 'bytes') return bytes ? `${size} · ${shownBytes(bytes)}` : size;
     return ppi === null ? size : `${size} · ${Math.round(ppi)} ppi`;
   }
 
@@ -165,7 +166,7 @@ export class ContactSheet implements SheetActions {
   }
 
   protected words(r: Row): string {
-    return r.codes.length === 0 ? 'all well' : r.codes.map((c) => KINDS[c].one).join(', ');
+    return r.codes.map((c) => KINDS[c].one).join(', ');
   }
 
   /** All figures, for those who hear them, and on hovering. */
@@ -174,12 +175,12 @@ export class ContactSheet implements SheetActions {
     const ratio = box.width / box.height;
     return [
       `Picture ${r.n}, ${placeWords(r.picture.where)}`,
-      `${shapeWords(r.frame)}, ${formatLength(box.width)} by ${formatLength(box.height)}, ratio ${trimNumber(ratio, 3)}`,
+      `${shapeWords(r.frame)}, ${shownLength(box.width)} by ${shownLength(box.height)}, ratio ${shownNumber(ratio, 3)}`,
       r.ppi === null ? '' : `${Math.round(r.ppi)} ppi`,
       r.kept === null ? '' : `keeps ${Math.round(r.kept * 100)} % of what matters`,
       Math.abs(r.distortion - 1) < 0.005 ? '' : `distorted to ${Math.round(r.distortion * 100)} %`,
-      outline ? `outline ${trimNumber(outline.weight, 2)} pt` : '',
-      r.picture.media?.bytes ? `${trimNumber(r.picture.media.bytes / 1000, 0)} kB` : '',
+      outline ? `outline ${shownNumber(outline.weight, 2)} pt` : '',
+      r.picture.media?.bytes ? shownBytes(r.picture.media.bytes) : '',
       alt ? `“${alt}”` : 'no alternative text',
       ...r.codes.filter((c) => c !== 'no-alt-text').map((c) => KINDS[c].one),
     ]

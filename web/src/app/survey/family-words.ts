@@ -1,4 +1,5 @@
-import { POINTS, trimNumber, type Uneven } from '@gable/core';
+import { POINTS, type Uneven } from '@gable/core';
+import { shownNumber } from '../ui/numbers';
 
 const NUMBERS = [
   'none',
@@ -16,7 +17,7 @@ const NUMBERS = [
   'twelve',
 ];
 const said = (n: number): string => NUMBERS[n] ?? String(n);
-const mm = (v: number): string => trimNumber(v / POINTS.mm, 1);
+const mm = (v: number): string => shownNumber(v / POINTS.mm, 1);
 
 /** “Seven frames, six sizes” */
 export function familyWords({ kind, members, different, target }: Uneven): string {
@@ -44,7 +45,7 @@ export function wishWords({ target }: Uneven): string {
     case 'ratio':
       return `Give them all the ratio ${ratioWords(target.ratio)}`;
     case 'weight':
-      return `Make them all ${trimNumber(target.weight, 2)} pt`;
+      return `Make them all ${shownNumber(target.weight, 2)} pt`;
     case 'colour':
       return `Give them all the colour ${target.colour}`;
     case 'corners':
@@ -57,5 +58,5 @@ function ratioWords(ratio: number): string {
     const w = ratio * h;
     if (Math.abs(w - Math.round(w)) < 1e-6) return `${Math.round(w)}:${h}`;
   }
-  return trimNumber(ratio, 3);
+  return shownNumber(ratio, 3);
 }

@@ -11,11 +11,12 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { formatLength, GOOD_PPI, LEAST_PPI, POINTS } from '@gable/core';
+import { GOOD_PPI, LEAST_PPI, POINTS } from '@gable/core';
 import type { EChartsCoreOption, EChartsType } from 'echarts/core';
 import { Choice } from '../ui/choice';
 import type { Row } from './survey-model';
 import { SurveyState } from './survey-state';
+import { shownLength } from '../ui/numbers';
 
 /** More pixels than this to the inch are told as this many: they make no difference to the eye. */
 const MOST_PPI = 600;
@@ -141,7 +142,7 @@ export class FiguresChart {
     const r = this.state.rows().find((x) => x.n === n);
     if (!r) return '';
     const { width, height } = r.frame.box;
-    return `Picture ${n}: ${formatLength(width)} × ${formatLength(height)}${r.ppi === null ? '' : `, ${Math.round(r.ppi)} ppi`}`;
+    return `Picture ${n}: ${shownLength(width)} × ${shownLength(height)}${r.ppi === null ? '' : `, ${Math.round(r.ppi)} ppi`}`;
   }
 
   private axis(name: string, more: object): object {

@@ -1,3 +1,4 @@
+import { CdkMenuTrigger } from '@angular/cdk/menu';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -14,8 +15,10 @@ import type { KeptFinish } from '@gable/contract';
 import { WorkStore } from '../work/work-store';
 import { TryCanvas } from '../paint/try-canvas';
 import { Choice } from '../ui/choice';
+import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { download } from '../ui/download';
 import { FigureField } from '../ui/figure-field';
+import { Icon } from '../ui/icon';
 import { walk } from '../ui/roving';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { Tick } from '../ui/tick';
@@ -26,7 +29,7 @@ import { SurveyState } from './survey-state';
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-finish-panel',
-  imports: [Choice, FigureField, Tick, TryCanvas],
+  imports: [CdkMenuTrigger, Choice, DeedMenu, FigureField, Icon, Tick, TryCanvas],
   template: `<div class="flex min-h-0 w-full min-w-0 gap-4">
     <div
       #list
@@ -63,30 +66,28 @@ import { SurveyState } from './survey-state';
           <span class="truncate text-[13px] font-semibold leading-tight" [title]="f.finish.name">{{
             f.finish.name
           }}</span>
-          <span class="truncate text-[12px] leading-tight text-soft">{{ note(f) }}</span>
+          <span class="line-clamp-2 text-[12px] leading-tight text-soft">{{ note(f) }}</span>
         </div>
       }
     </div>
-    <div class="flex w-[330px] shrink-0 flex-col gap-0.5 text-[13px]">
+    <div class="flex w-[330px] shrink-0 flex-col gap-2 border-l border-line pl-4">
       @if (at(); as f) {
-        <div class="flex items-center gap-3">
+        <div class="flex items-center gap-2">
           <input
             class="entry !w-full !text-left font-text font-semibold"
             aria-label="Name of the finish"
             [value]="f.finish.name"
             (change)="rename(f, $event)"
           />
-          <button
-            type="button"
-            class="act act-main h-8 shrink-0"
-            [disabled]="state.chosenRows().length === 0"
-            (click)="lay()"
-          >
-            {{ layWords() }}
+          @if (state.marks().finish === f.id) {
+            <span class="shrink-0 text-[12.5px] text-soft">default</span>
+          }
+          <button type="button" class="act act-line h-8 shrink-0 px-2.5" [cdkMenuTriggerFor]="menu">
+            Manage<gable-icon name="down" [size]="13" />
           </button>
         </div>
         <gable-tick label="Centre each subject" [on]="state.centred()" (changed)="state.centred.set($event)" />
-        <div class="flex items-center justify-between gap-2">
+        <div class="flex h-8 items-center justify-between gap-2">
           <gable-choice
             label="Sizes"
             [quiet]="true"
@@ -117,33 +118,29 @@ import { SurveyState } from './survey-state';
             }
           }
         </div>
-        <div class="-mx-2 flex flex-wrap">
-          <button type="button" class="quiet" (click)="first(f)">
-            {{ state.marks().finish === f.id ? 'Default here' : 'Use by default' }}
-          </button>
-          @if (model(); as row) {
-            <button type="button" class="quiet" (click)="become(f, row)">Update from picture {{ row.n }} has</button>
-          }
-          <button type="button" class="quiet" (click)="copy(f)">Duplicate</button>
-          <button type="button" class="quiet" (click)="save(f)">Save to a file</button>
-          <button type="button" class="quiet" (click)="remove(f)">Remove</button>
-        </div>
+        <button
+          type="button"
+          class="act act-strong w-full justify-center"
+          [disabled]="state.chosenRows().length === 0"
+          (click)="lay()"
+        >
+          {{ layWords() }}
+        </button>
+      } @else {
+        <button type="button" class="act act-line self-start" [cdkMenuTriggerFor]="menu">
+          Manage<gable-icon name="down" [size]="13" />
+        </button>
       }
-      <div class="-mx-2 flex flex-wrap">
-        @if (model(); as row) {
-          <button type="button" class="quiet" (click)="keep(row)">Save picture {{ row.n }}’s look as a finish</button>
-        }
-        <button type="button" class="quiet" (click)="file.click()">Open a finish file</button>
-        <input
-          #file
-          type="file"
-          class="hidden"
-          tabindex="-1"
-          aria-label="File of a finish"
-          accept=".json,application/json"
-          (change)="read(file)"
-        />
-      </div>
+      <ng-template #menu><gable-deed-menu label="Finishes" [deeds]="deeds()" /></ng-template>
+      <input
+        #file
+        type="file"
+        class="hidden"
+        tabindex="-1"
+        aria-label="File of a finish"
+        accept=".json,application/json"
+        (change)="read(file)"
+      />
     </div>
   </div>`,
   host: { class: 'flex min-h-0 min-w-0 grow' },
@@ -183,6 +180,31 @@ export class FinishPanel {
       this.state.rows().find((r) => !r.problem) ??
       null,
   );
+  private readonly file = viewChild.required<ElementRef<HTMLInputElement>>('file');
+  /** What can be done with finishes, but for laying one on. */
+  protected readonly deeds = computed((): readonly MenuDeed[] => {
+    const f = this.at();
+    const row = this.model();
+    const one: MenuDeed[] = f
+      ? [
+          {
+            label: this.state.marks().finish === f.id ? 'Do not use by default' : 'Use by default',
+            act: () => this.first(f),
+          },
+          ...(row ? [{ label: `Update from picture ${row.n}`, act: () => this.become(f, row) }] : []),
+          { label: 'Duplicate', act: () => void this.copy(f) },
+          { label: 'Save to a file', act: () => this.save(f) },
+          { label: 'Remove', act: () => this.remove(f) },
+        ]
+      : [];
+    return [
+      ...one,
+      ...(row
+        ? [{ label: `Save picture ${row.n}’s look as a finish`, apart: one.length > 0, act: () => void this.keep(row) }]
+        : []),
+      { label: 'Open a finish file …', act: () => this.file().nativeElement.click() },
+    ];
+  });
   protected readonly layWords = computed(() => {
     const n = this.state.chosenRows().length;
     return n === 0 ? 'Select frames first' : n === 1 ? 'Apply to this frame' : `Apply to ${n} frames`;

@@ -126,7 +126,7 @@ export const shapeWords = (frame: Frame): string => shapeOf(frame.shape)?.label 
 function markOf(row: Row, grouping: Grouping): string {
   if (grouping === 'page') return row.picture.file ? withoutKind(row.picture.file) : pageMark(row.picture.where);
   if (grouping === 'shape') return shapeWords(row.frame);
-  return row.codes[0] ? KINDS[row.codes[0]].one : 'all well';
+  return row.codes[0] ? KINDS[row.codes[0]].one : 'no findings';
 }
 
 export function matches(row: Row, query: string): boolean {

@@ -11,8 +11,9 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { formatLength, parseLength, POINTS, trimNumber, unitIn, type Axis, type Unit } from '@gable/core';
+import { parseLength, POINTS, unitIn, type Axis, type Unit } from '@gable/core';
 import { Units } from './units';
+import { shownLength, shownNumber } from './numbers';
 
 /** `length` is shown in the unit of the work; a unit's name says in which one it is shown until another is typed. */
 export type FigureKind = 'length' | Unit | 'percent' | 'times' | 'degree' | 'number';
@@ -92,13 +93,13 @@ export class FigureField {
 
   private words(value: number): string {
     const kind = this.kind();
-    if (kind === 'percent') return trimNumber(value * 100, 1) + (this.bare() ? '' : ' %');
-    if (kind === 'times') return `× ${trimNumber(value, 2)}`;
-    if (kind === 'degree') return `${trimNumber(value, 1)}°`;
-    if (kind === 'number') return trimNumber(value, 2);
+    if (kind === 'percent') return shownNumber(value * 100, 1) + (this.bare() ? '' : ' %');
+    if (kind === 'times') return `× ${shownNumber(value, 2)}`;
+    if (kind === 'degree') return `${shownNumber(value, 1)}°`;
+    if (kind === 'number') return shownNumber(value, 2);
     const unit = this.unit();
-    if (this.bare() && unit === this.units.unit()) return trimNumber(value / POINTS[unit], DIGITS[unit]);
-    return unit === '%' ? `${trimNumber((value / this.whole()!) * 100, 1)} %` : formatLength(value, unit, DIGITS[unit]);
+    if (this.bare() && unit === this.units.unit()) return shownNumber(value / POINTS[unit], DIGITS[unit]);
+    return unit === '%' ? `${shownNumber((value / this.whole()!) * 100, 1)} %` : shownLength(value, unit, DIGITS[unit]);
   }
 
   constructor() {

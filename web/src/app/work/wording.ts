@@ -3,13 +3,11 @@ import {
   effectivePpi,
   findings,
   flatten,
-  formatLength,
   framePath,
   keepInView,
   ontoBox,
   remedy,
   shapeOf,
-  trimNumber,
   turnOf,
   withSize,
   type Finding,
@@ -21,6 +19,7 @@ import {
   type Subject,
 } from '@gable/core';
 import type { WorkPicture } from '@gable/contract';
+import { shownLength, shownNumber } from '../ui/numbers';
 
 /** A finding in words, with the action that mends it. */
 export interface Note {
@@ -29,7 +28,7 @@ export interface Note {
   remedy: { label: string; entry: string; frame: Frame } | null;
 }
 
-const percent = (v: unknown): string => `${trimNumber(Number(v), 1)} %`;
+const percent = (v: unknown): string => `${shownNumber(Number(v), 1)} %`;
 
 /** The notes on a frame, worst first. Missing alternative text is not a matter of the picture's looks and is left out here. */
 export function notes(frame: Frame, facts: PictureFacts): Note[] {
@@ -56,7 +55,7 @@ function words(f: Finding): string | null {
       return `The picture is ${share > 1 ? 'stretched' : 'squashed'} to ${Math.round(share * 100)} % of its true width.`;
     }
     case 'soft':
-      return `Only ${Math.round(Number(f['ppi']))} ppi at this size: it will look soft. It is good up to ${formatLength(Number(f['goodWidth']), 'mm', 0)} wide.`;
+      return `Only ${Math.round(Number(f['ppi']))} ppi at this size: it will look soft. It is good up to ${shownLength(Number(f['goodWidth']), 'mm', 0)} wide.`;
     case 'egg':
       return `Almost a circle: ${percent(f['percent'])} off.`;
     case 'sideways':
@@ -68,12 +67,12 @@ function words(f: Finding): string | null {
     case 'off-centre':
       return `The subject is off-centre by ${percent(f['percent'])}.`;
     case 'hairline':
-      return `The thinnest line of the outline is ${trimNumber(Number(f['weight']), 2)} pt: hard to see.`;
+      return `The thinnest line of the outline is ${shownNumber(Number(f['weight']), 2)} pt: hard to see.`;
     case 'faint-outline':
       // Rounded down: what is too little never reads as enough.
-      return `Outline contrast is ${trimNumber(Math.floor(Number(f['contrast']) * 10) / 10, 1)} : 1. It needs 3 : 1 to be seen.`;
+      return `Outline contrast is ${shownNumber(Math.floor(Number(f['contrast']) * 10) / 10, 1)} : 1. It needs 3 : 1 to be seen.`;
     case 'faked-outline':
-      return `Its outline is imitated by a second shape, ${trimNumber(Number(f['weight']), 1)} pt wide.`;
+      return `Its outline is imitated by a second shape, ${shownNumber(Number(f['weight']), 1)} pt wide.`;
     case 'unknown-shape':
       return 'Gable does not know this shape and draws its box. The file keeps it unless you choose another.';
     case 'no-alt-text':
@@ -142,23 +141,23 @@ export function describe(frame: Frame, size: Size): string {
   const shape = shapeOf(frame.shape)?.label ?? 'Shape of the file';
   const { width, height } = frame.box;
   const dimensions =
-    Math.abs(width - height) < 0.01 ? formatLength(width) : `${formatLength(width)} by ${formatLength(height)}`;
+    Math.abs(width - height) < 0.01 ? shownLength(width) : `${shownLength(width)} by ${shownLength(height)}`;
   const more = [
     fit === 'cover' ? '' : { contain: 'all of the picture', tile: 'tiled', stretch: 'stretched' }[fit],
-    turn % 360 === 0 ? '' : `picture turned ${trimNumber(turn, 1)}°`,
-    frame.turn % 360 === 0 ? '' : `frame turned ${trimNumber(frame.turn, 1)}°`,
-    frame.outline ? `outline ${trimNumber(frame.outline.weight, 2)} pt` : '',
+    turn % 360 === 0 ? '' : `picture turned ${shownNumber(turn, 1)}°`,
+    frame.turn % 360 === 0 ? '' : `frame turned ${shownNumber(frame.turn, 1)}°`,
+    frame.outline ? `outline ${shownNumber(frame.outline.weight, 2)} pt` : '',
     frame.shadow ? 'with a shadow' : '',
     frame.tone ? 'toned' : '',
     frame.keep ? 'with a keep mark' : '',
   ].filter(Boolean);
-  const seat = `aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${trimNumber(zoom, 2)}`;
+  const seat = `aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${shownNumber(zoom, 2)}`;
   return [shape, dimensions, seat, ...more].join(', ');
 }
 
 /** What a file itself does to a picture's colours. */
 export function givenWords({ swap, contrast = 0, lift = 0, channels, gamma = 1, inverted, threshold }: Given): string {
-  const much = (v: number): string => `${trimNumber(Math.abs(v) * 100, 0)} %`;
+  const much = (v: number): string => `${shownNumber(Math.abs(v) * 100, 0)} %`;
   const words = [
     lift === 0 ? '' : `${much(lift)} ${lift > 0 ? 'lighter' : 'darker'}`,
     contrast === 0 ? '' : `with ${much(contrast)} ${contrast > 0 ? 'more' : 'less'} contrast`,

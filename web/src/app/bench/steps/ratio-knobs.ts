@@ -7,9 +7,10 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { freed, GableError, parseRatio, trimNumber, withRatio } from '@gable/core';
+import { freed, GableError, parseRatio, withRatio } from '@gable/core';
 import { Edit } from '../edit';
 import { SizeFields } from './size-fields';
+import { shownNumber } from '../../ui/numbers';
 
 /** Any ratio or size. */
 @Component({
@@ -51,7 +52,7 @@ export class RatioKnobs {
 
   protected readonly words = computed(() => {
     const f = this.edit.shown();
-    return f ? `${trimNumber(f.box.width / f.box.height, 3)} : 1` : '';
+    return f ? `${shownNumber(f.box.width / f.box.height, 3)} : 1` : '';
   });
 
   protected take(text: string): void {

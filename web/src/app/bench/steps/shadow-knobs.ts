@@ -42,6 +42,7 @@ import { Edit } from '../edit';
         [value]="s.colour"
         [picture]="edit.palette()"
         [document]="edit.colours()"
+        (grabbed)="edit.grab()"
         (changed)="colour($event)"
       />
       <gable-more>
@@ -87,6 +88,6 @@ export class ShadowKnobs {
   }
 
   protected colour(colour: string): void {
-    this.edit.set('shadow colour', (f) => (f.shadow ? { ...f, shadow: { ...f.shadow, colour } } : f));
+    this.edit.slide('shadow colour', (f) => (f.shadow ? { ...f, shadow: { ...f.shadow, colour } } : f));
   }
 }

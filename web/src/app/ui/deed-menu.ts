@@ -11,12 +11,12 @@ export interface MenuDeed {
   act(): void;
 }
 
-/** Deeds on a frame, under the pointer. */
+/** Deeds on one thing, under the pointer or below a button. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
-  selector: 'gable-frame-menu',
+  selector: 'gable-deed-menu',
   imports: [CdkMenu, CdkMenuItem],
-  template: `<div class="pop min-w-[230px] !p-1.5" cdkMenu aria-label="This picture">
+  template: `<div class="pop min-w-[230px] !p-1.5" cdkMenu [attr.aria-label]="label()">
     @for (d of deeds(); track d.label) {
       @if (d.apart) {
         <hr class="my-1 border-line" />
@@ -38,6 +38,7 @@ export interface MenuDeed {
   </div>`,
   host: { class: 'contents' },
 })
-export class FrameMenu {
+export class DeedMenu {
+  readonly label = input.required<string>();
   readonly deeds = input.required<readonly MenuDeed[]>();
 }

@@ -1,0 +1,51 @@
+import { frameOfItem, isPictureItem, itemIdOf, withChanges, type Changes } from '@gable/core';
+import { renderPage, sharpOf } from '@gable/render';
+import { openFile } from '@gable/formats';
+import sharp, { type OverlayOptions } from 'sharp';
+import { originalsOf } from './originals';
+import { partOf, sceneOf } from './page-scene';
+import { task, weighFile, type BytesRef, type Made } from './task';
+
+/** So many pages are shown of a work. */
+const MOST = 3;
+/** Pixels between two of them. */
+const GAP = 24;
+
+/** The first pages of a work beside each other as a PNG, clear between them. */
+export const cover = task({
+  lane: 'paint',
+  seconds: 30,
+  weigh: weighFile,
+  /** @param width, height of the room for all of them, in pixels */
+  async run(
+    { file, changes, width, height }: { file: BytesRef; changes: Changes; width: number; height: number },
+    context,
+  ): Promise<Made> {
+    const source = openFile(await context.read(file));
+    const document = withChanges(source.document, changes);
+    const shown = new Map(
+      source.pictures.flatMap((p) => {
+        const item = document.items[itemIdOf(p)];
+        const replaced = item && isPictureItem(item) && frameOfItem(item, p.n).source;
+        return replaced || (!p.problem && p.media?.drawable) ? [[itemIdOf(p), p] as const] : [];
+      }),
+    );
+    const pages = source.sheets.slice(0, MOST).map((_, i) => i + 1);
+    const scenes = [];
+    for (const page of pages) scenes.push(partOf(await sceneOf(source, document, page, shown), 0));
+    const ratios = scenes.map(({ size }) => size.width / size.height);
+    const gaps = GAP * (scenes.length - 1);
+    const high = Math.floor(Math.min(height, (width - gaps) / ratios.reduce((sum, r) => sum + r, 0)));
+    const parts: OverlayOptions[] = [];
+    let left = 0;
+    for (const scene of scenes) {
+      const pixels = await renderPage(scene, originalsOf(source, context), high / scene.size.height);
+      parts.push({ input: await sharpOf(pixels).png().toBuffer(), left, top: 0 });
+      left += pixels.width + GAP;
+    }
+    const strip = sharp({
+      create: { width: Math.max(1, left - GAP), height: high + 1, channels: 4, background: '#0000' },
+    });
+    return context.made(await strip.composite(parts).png().toBuffer());
+  },
+});

@@ -1,0 +1,81 @@
+import {
+  frameOfItem,
+  GableError,
+  isPictureItem,
+  stackOf,
+  type Document,
+  type Item,
+  type ItemId,
+  type Placed,
+} from '@gable/core';
+import type { OnPage, PageScene } from '@gable/render';
+import type { OpenedPicture, Sheet, Source } from '@gable/formats';
+import { paintGround } from './ground';
+
+/**
+ * A page of a fixed size with all that lies on it.
+ * @param document the file's own, or as its work is now
+ * @param number of the page, from 1
+ * @param pictures those that can be shown
+ */
+export async function sceneOf(
+  file: Source,
+  document: Document,
+  number: number,
+  pictures: ReadonlyMap<ItemId, OpenedPicture>,
+): Promise<PageScene> {
+  const sheet = file.sheets[number - 1]!;
+  return {
+    size: { width: sheet.width, height: sheet.height },
+    ground: sheet.background,
+    grid: sheet.lines,
+    backdrop: sheet.backdrop ? await backdropOf(file, number) : null,
+    layers: layersOf(document, sheet, number, pictures),
+  };
+}
+
+/** What lies on a page, from the back to the front. @param pictures those that can be shown */
+export function layersOf(
+  document: Document,
+  { drawn }: Sheet,
+  page: number,
+  pictures: ReadonlyMap<ItemId, OpenedPicture>,
+): (Placed | OnPage)[] {
+  return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
+    const { item, box, turn, flip } = placed;
+    if (!isPictureItem(item)) return drawn ? [] : [placed];
+    const picture = pictures.get(item.id);
+    if (!picture) return [];
+    const { x, y } = picture.origin ?? { x: 0, y: 0 };
+    return [{ frame: { ...frameOfItem(item, picture.n), box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
+  });
+}
+
+/** A picture behind a page that cannot be painted is left out. */
+const backdropOf = (file: Source, page: number): Promise<Uint8Array | null> =>
+  paintGround(file, page).catch((error: unknown) => {
+    if (error instanceof GableError) return null;
+    throw error;
+  });
+
+/** A page may be so many times as high as wide: of a longer one a part is shown. */
+const TALLEST = 1.4;
+
+/** A page, or so much of a long one as can be shown. @param first what must be in it, in points from the top */
+export function partOf(scene: PageScene, first: number): PageScene {
+  const height = TALLEST * scene.size.width;
+  if (scene.size.height <= height) return scene;
+  const top = Math.max(0, Math.min(first - 0.1 * height, scene.size.height - height));
+  const layers = scene.layers.map((layer) =>
+    'frame' in layer ? { ...layer, y: layer.y - top } : { ...layer, ...lifted(layer, top) },
+  );
+  const y = scene.grid?.y.map((v) => v - top).filter((v) => v >= 0 && v <= height) ?? [];
+  return { ...scene, size: { ...scene.size, height }, layers, ...(scene.grid && { grid: { ...scene.grid, y } }) };
+}
+
+/** An item on a page of which a part is shown. */
+function lifted({ item, box }: Placed, by: number): Pick<Placed, 'item' | 'box'> {
+  const up = <T extends { box: Item['at']['box'] }>(of: T): T => ({ ...of, box: { ...of.box, y: of.box.y - by } });
+  const preview = item.kind === 'foreign' ? item.preview?.map(up) : undefined;
+  return { item: preview ? ({ ...item, preview } as typeof item) : item, box: { ...box, y: box.y - by } };
+}
