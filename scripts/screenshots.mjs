@@ -146,7 +146,7 @@ async function main() {
     await settle(2500);
     await page.getByRole('button', { name: /^Fix all/ }).click();
     await settle();
-    await page.screenshot({ path: out('mend') });
+    await page.screenshot({ path: out('fix') });
     await page.keyboard.press('Escape');
     await page.locator('#view-figures').click();
     await settle(1500);

@@ -30,7 +30,11 @@ export async function jobsIn(where: string): Promise<{ folder: boolean; jobs: Jo
       if (e.isDirectory()) await visit(name);
       else if (e.isFile() && KINDS.test(e.name)) jobs.push({ name, path: path.join(where, name) });
       if (jobs.length > MAX_FILES)
-        throw new GableError('bad-call', `“${where}” has more than ${MAX_FILES} files.`, 'Name a folder further down.');
+        throw new GableError(
+          'bad-call',
+          `“${where}” has more than ${MAX_FILES} files.`,
+          'Choose one of the folders in it.',
+        );
     }
   };
   await visit('');
@@ -65,7 +69,7 @@ export function parseSeverity(text: string | undefined): Severity | null {
   if (text === undefined) return null;
   const found = SEVERITIES.find((s) => s === text);
   if (!found)
-    throw new GableError('bad-call', `“${text}” is no severity.`, `Give --fail ${SEVERITIES.join(', --fail ')}.`);
+    throw new GableError('bad-call', `“${text}” is not a severity.`, `Give --fail ${SEVERITIES.join(', --fail ')}.`);
   return found;
 }
 

@@ -6,7 +6,7 @@ const HELP = `gable puts the pictures of a document into shapes and gives the sa
 
 ${COMMANDS.map(({ usage }) => `  gable ${usage}`).join('\n')}
 
-Exit 0: done. 1: a file is at fault. 2: the call is. 3: findings of the severity given by --fail, or worse, remain.`;
+Exit 0: done. 1: a problem with a file. 2: a wrong call. 3: findings of the severity given by --fail, or worse, remain.`;
 
 async function main([name, ...rest]: string[]): Promise<void> {
   if (name === undefined || name === 'help' || name === '--help' || name === '-h') {

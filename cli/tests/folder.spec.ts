@@ -39,7 +39,7 @@ test('a folder is surveyed file by file; one that is broken is told, and the res
 });
 
 test('a finish is laid on every picture of a folder, mended before; the folder comes out whole', () => {
-  const { status, out } = gable('frame', at('in'), '--finish', 'round-portrait', '--mend', '--out', at('out'));
+  const { status, out } = gable('frame', at('in'), '--finish', 'round-portrait', '--fix', '--out', at('out'));
   expect(status).toBe(0);
   expect(out).toContain('18 of 18 pictures framed');
   expect(ellipses(at('out/handbook.docx'), 'word/document.xml')).toBeGreaterThanOrEqual(16);
@@ -48,7 +48,7 @@ test('a finish is laid on every picture of a folder, mended before; the folder c
 });
 
 test('a dry run writes nothing and tells what would change', () => {
-  const { status, out } = gable('frame', at('in'), '--mend', '--dry-run');
+  const { status, out } = gable('frame', at('in'), '--fix', '--dry-run');
   expect(status).toBe(0);
   expect(out).toMatch(/handbook\.docx: \d+ of 18 pictures would change: .*\b4\b/);
   expect(existsSync(at('out'))).toBe(false);
@@ -57,9 +57,9 @@ test('a dry run writes nothing and tells what would change', () => {
 test('exit 3 while findings of the severity, or worse, remain', () => {
   const handbook = at('in/handbook.docx');
   expect(gable('survey', handbook, '--fail', 'fault').status).toBe(3);
-  expect(gable('frame', handbook, '--mend', '--out', at('mended.docx'), '--fail', 'flaw').status).toBe(3);
+  expect(gable('frame', handbook, '--fix', '--out', at('mended.docx'), '--fail', 'flaw').status).toBe(3);
   // What is soft stays so: no finish makes pixels.
-  expect(gable('frame', handbook, '--mend', '--out', at('mended.docx'), '--fail', 'fault').status).toBe(0);
+  expect(gable('frame', handbook, '--fix', '--out', at('mended.docx'), '--fail', 'fault').status).toBe(0);
   expect(gable('survey', at('mended.docx'), '--fail', 'fault').status).toBe(0);
   expect(gable('survey', at('mended.docx'), '--fail', 'hint').status).toBe(3);
 });
@@ -74,7 +74,7 @@ test('a finish from a file; what is none, and a folder in itself, are faults of 
   const bad = gable(...args, at('bad.json'));
   expect([bad.status, bad.err]).toEqual([2, expect.stringContaining('This is no finish')]);
   expect(gable(...args, 'shiny').status).toBe(2);
-  expect(gable('frame', at('in'), '--mend', '--out', at('in/new')).status).toBe(2);
+  expect(gable('frame', at('in'), '--fix', '--out', at('in/new')).status).toBe(2);
   expect(gable('survey', at('in'), '--fail', 'always').status).toBe(2);
   expect(gable('survey', at('in'), '--json', '--table').status).toBe(2);
 });

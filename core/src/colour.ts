@@ -33,7 +33,7 @@ export function parseColour(text: string): string {
   if (colour.alpha() < 1)
     throw new GableError(
       'bad-colour',
-      `“${text}” is a see-through colour.`,
+      `“${text}” is transparent.`,
       `Type ${colour.alpha(1).toHex()}, and set the opacity in its own field.`,
       { text },
     );

@@ -262,7 +262,7 @@ export function parsePick(text: string, numbers: readonly number[]): number[] {
     const from = Number(m?.[1]);
     const to = Number(m?.[2] ?? from);
     if (!m || from > to)
-      throw new GableError('bad-pick', `“${text}” does not pick pictures.`, 'Write all, or numbers such as 1,3-5.', {
+      throw new GableError('bad-pick', `“${text}” is not a list of pictures.`, 'Write all, or numbers such as 1,3-5.', {
         text,
       });
     if (to - from > 10_000)

@@ -2,6 +2,9 @@ import { strToU8, zipSync } from 'fflate';
 import { createHash } from 'node:crypto';
 import sharp from 'sharp';
 
+/** Every attack at its full size; else at one that takes seconds. */
+export const LONG = process.env['GABLE_ATTACK'] === 'long';
+
 /** Files that are small, cheap to make, and dear to open. */
 export interface HostileFile {
   name: string;
@@ -92,7 +95,7 @@ export const FILES: readonly HostileFile[] = [
     opens: true,
     make: () =>
       page(
-        `<style>${times(60_000, (i) => `.a${i} p img{width:${i}px}`)}</style>${`<p><img src="${DOT}"></p>`.repeat(1500)}`,
+        `<style>${times(LONG ? 60_000 : 20_000, (i) => `.a${i} p img{width:${i}px}`)}</style>${`<p><img src="${DOT}"></p>`.repeat(1500)}`,
       ),
   },
   {

@@ -193,5 +193,5 @@ test('a finish of one’s own is kept, saved to a file and read again', async ({
     mimeType: 'application/json',
     buffer: Buffer.from('{"name":"x"}'),
   });
-  await expect(page.getByRole('alert')).toContainText('This is no finish');
+  await expect(page.getByRole('alert')).toContainText('This is not a finish');
 });

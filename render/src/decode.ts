@@ -18,8 +18,8 @@ const SHARP = { limitInputPixels: LIMITS.megapixels * 1e6, failOn: 'error', anim
 export const unreadable = (cause: unknown): GableError =>
   new GableError(
     'broken-picture',
-    'The picture cannot be read; it is damaged or of a kind Gable does not know.',
-    'It is left as it is. Insert the picture again in the document.',
+    'The picture cannot be read: it is damaged, or Gable does not know its format.',
+    'It stays as it is. Insert the picture again in the document.',
     {},
     { cause },
   );

@@ -177,6 +177,6 @@ export const noOriginal = (n: number): GableError =>
   new GableError(
     'missing-picture',
     `Picture ${n} has no data that could be painted.`,
-    'Take back tone, turn, backing and outside lines for this picture.',
+    'Undo tone, turn, backing and outer lines for this picture.',
     { n },
   );

@@ -65,7 +65,7 @@ async function encode({ bytes, type, part, size, name }: SlimStep, strip: boolea
     throw new GableError(
       'broken-picture',
       `The picture “${name}” cannot be made smaller: it is damaged.`,
-      'Hand the file over without cutting and without fewer pixels.',
+      'Hand it over without cropping and at full resolution.',
       {},
       { cause },
     );
@@ -94,7 +94,7 @@ export function parseSlim(text: string): SlimWish {
     else
       throw new GableError(
         'bad-call',
-        `“${word}” is no way to make a file smaller.`,
+        `“${word}” is not a way to make a file smaller.`,
         'Give --slim a list of crop, ppi=N (72 to 1200) and private, for instance crop,ppi=220.',
       );
   }

@@ -21,7 +21,7 @@ test.each(ROUTES.map((r) => [`${r.method} ${r.path}`, r] as const))('%s is an ad
     .replace('{sha256}', createHash('sha256').digest('hex'))
     .replace('{finish}', 'nobodys');
   const answer = await request(app)[r.method](address);
-  expect((answer.body as { title?: string }).title).not.toBe('There is no such address.');
+  expect((answer.body as { title?: string }).title).not.toBe('This address does not exist.');
 });
 
 test('the description is OpenAPI 3.1 with references that lead somewhere', async () => {

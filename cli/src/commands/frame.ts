@@ -65,7 +65,7 @@ interface FrameOptions {
   letter?: string | undefined;
   font?: string | undefined;
   finish?: string | undefined;
-  mend?: boolean | undefined;
+  fix?: boolean | undefined;
   slim?: string | undefined;
   fail?: string | undefined;
   'dry-run'?: boolean | undefined;
@@ -88,7 +88,7 @@ interface Wish {
   tone: { tone: Tone | undefined } | null;
   keep: KeepMark | null;
   finish: Finish | null;
-  mend: boolean;
+  fix: boolean;
   slim: SlimWish | null;
   fail: Severity | null;
   dry: boolean;
@@ -97,12 +97,13 @@ interface Wish {
 /** The shape that was named, or made from a file or letters. */
 async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locked: number | null } | null> {
   const ways = [o.shape, o.silhouette, o.letter].filter((w) => w !== undefined).length;
-  if (ways > 1) throw new GableError('bad-call', 'A frame has one shape.', 'Give --shape, --silhouette or --letter.');
+  if (ways > 1)
+    throw new GableError('bad-call', 'A frame can have only one shape.', 'Give --shape, --silhouette or --letter.');
   if (o.shape !== undefined) {
     const shape = parseShape(o.shape);
     return { choice: { name: shape.name, knobs: parseKnobs(o.knobs ?? '', shape) }, locked: shape.locked };
   }
-  if (o.knobs !== undefined) throw new GableError('bad-call', 'Knobs belong to a shape.', 'Add --shape NAME.');
+  if (o.knobs !== undefined) throw new GableError('bad-call', '--knob needs a shape.', 'Add --shape NAME.');
   const choice =
     o.silhouette !== undefined
       ? await silhouetteOf(o.silhouette)
@@ -114,7 +115,7 @@ async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locke
 
 async function readWish(o: FrameOptions): Promise<Wish> {
   if (!o.out && !o['dry-run'])
-    throw new GableError('bad-call', 'The new file is not named.', 'Add --out FILE2, or --dry-run.');
+    throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE2, or --dry-run.');
   const shape = await readChoice(o);
   const zoom = o.zoom === undefined ? null : Number(o.zoom);
   if (zoom !== null && !(zoom > 0 && zoom <= 100))
@@ -136,7 +137,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     tone: o.tone === undefined ? null : { tone: parseTone(o.tone) },
     keep: o.keep === undefined ? null : parseKeep(o.keep),
     finish: o.finish === undefined ? null : await readNamedFinish(o.finish),
-    mend: o.mend ?? false,
+    fix: o.fix ?? false,
     slim: o.slim === undefined ? null : parseSlim(o.slim),
     fail: parseSeverity(o.fail),
     dry: o['dry-run'] ?? false,
@@ -146,14 +147,14 @@ async function readWish(o: FrameOptions): Promise<Wish> {
   if (locked !== null && ratio !== null && (ratio === 'picture' || Math.abs(ratio / locked - 1) > 1e-3))
     throw new GableError(
       'bad-call',
-      `A ${wish.choice!.name} has a ratio of its own (${locked.toFixed(3)} : 1), and another was asked for.`,
+      `A ${wish.choice!.name} has a fixed ratio of ${locked.toFixed(3)} : 1.`,
       `Leave --ratio out, give a size that fits${wish.choice!.name === 'circle' ? ', or use --shape ellipse' : ''}.`,
     );
   const anything =
     [wish.choice, wish.ratio, wish.size, wish.aim, wish.zoom, wish.fit, wish.tone, wish.keep, wish.finish].some(
       (v) => v !== null,
     ) ||
-    wish.mend ||
+    wish.fix ||
     wish.slim !== null ||
     wish.outline !== undefined ||
     wish.shadow !== undefined;
@@ -161,7 +162,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     throw new GableError(
       'bad-call',
       'Nothing was asked for.',
-      'Add --finish, --mend, --slim, --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
+      'Add --finish, --fix, --slim, --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
     );
   return wish;
 }
@@ -183,11 +184,7 @@ async function frame(where: string, options: FrameOptions): Promise<void> {
   const wish = await readWish(options);
   const { folder, jobs } = await jobsIn(where);
   if (folder && !wish.dry && isWithin(wish.out, where))
-    throw new GableError(
-      'bad-call',
-      'The new folder lies in the old one: its files would be written over.',
-      'Name another folder with --out.',
-    );
+    throw new GableError('bad-call', 'The new folder is inside the old one.', 'Name another folder with --out.');
   const progress = new Progress(jobs.length);
   const found: Finding[] = [];
   let failed = 0;
@@ -287,12 +284,12 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   const { finish } = wish;
   const recut =
     [wish.locked, wish.ratio, wish.size].some((v) => v !== null) || !!(finish?.shape ?? finish?.ratio ?? finish?.size);
-  const seen = wish.mend ? await look(file, picture) : {};
+  const seen = wish.fix ? await look(file, picture) : {};
   const subject =
     (wish.aim === 'subject' || (wish.aim === null && recut)) && picture.problem === null
       ? (seen.subject ?? (await find(file, picture, subjects)))
       : undefined;
-  if (wish.mend) f = mendPlainly(f, { ...factsOf(picture), ...seen });
+  if (wish.fix) f = mendPlainly(f, { ...factsOf(picture), ...seen });
   if (finish) {
     const before = f;
     f = layFinish(f, finish, { picture: size, subject, centred: wish.aim === null || wish.aim === 'subject' });
@@ -325,7 +322,11 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   if (wish.keep) {
     const fit = keepInView(f, wish.keep, size);
     if (!fit)
-      throw new GableError('bad-keep', `Picture ${f.n}: nothing can be kept in this shape.`, 'Choose another shape.');
+      throw new GableError(
+        'bad-keep',
+        `Picture ${f.n}: this shape has no room for what must stay visible.`,
+        'Choose another shape.',
+      );
     if (!fit.filled)
       console.error(`Picture ${f.n}: this shape keeps the whole mark only with empty corners; it is cut instead.`);
     f = { ...f, keep: wish.keep, placement: fit.filled ? fit.placement : f.placement };
@@ -370,7 +371,7 @@ async function findAnew(file: Source, picture: OpenedPicture): Promise<Subject |
 export const frameCommand: Command = {
   name: 'frame',
   usage: `frame  FILE|FOLDER --out FILE2|FOLDER2 [--dry-run] [--fail hint|flaw|fault]
-               [--finish NAME|file.json] [--mend] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
+               [--finish NAME|file.json] [--fix] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
                [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
@@ -396,7 +397,7 @@ export const frameCommand: Command = {
     finish: TEXT,
     slim: TEXT,
     fail: TEXT,
-    mend: FLAG,
+    fix: FLAG,
     'dry-run': FLAG,
   },
   takesFile: true,

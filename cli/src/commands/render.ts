@@ -12,7 +12,7 @@ interface RenderOptions {
 
 /** `gable render FILE --pick N --out x.png`: one framed picture, painted or as markup. */
 async function render(file: string, values: RenderOptions): Promise<void> {
-  if (!values.out) throw new GableError('bad-call', 'The new file is not named.', 'Add --out x.png.');
+  if (!values.out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out x.png.');
   const markup = /\.(svg|html?)$/i.exec(values.out)?.[1]?.toLowerCase();
   const type = markup ? null : outputType(values.out);
   const ppi = Number(values.ppi ?? 300);

@@ -67,7 +67,8 @@ export const anyAtLeast = (found: readonly Finding[], severity: Severity): boole
  */
 async function survey(where: string, options: SurveyOptions): Promise<void> {
   const { json = false, table = false, look: deep = false, fail } = options;
-  if (json && table) throw new GableError('bad-call', 'A survey has one form.', 'Give --json or --table.');
+  if (json && table)
+    throw new GableError('bad-call', 'A survey is written in one form only.', 'Give --json or --table.');
   const severity = parseSeverity(fail);
   const { folder, jobs } = await jobsIn(where);
   const progress = new Progress(jobs.length);

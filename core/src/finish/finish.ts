@@ -53,7 +53,7 @@ export function readFinish(text: string): Finish {
   try {
     data = JSON.parse(text);
   } catch (cause) {
-    throw new GableError('bad-finish', 'This is no JSON.', 'Choose a file that Gable wrote.', {}, { cause });
+    throw new GableError('bad-finish', 'This is not a JSON file.', 'Choose a file that Gable wrote.', {}, { cause });
   }
   const read = FinishFile.safeParse(data);
   if (read.success) return read.data.finish;
@@ -61,7 +61,7 @@ export function readFinish(text: string): Finish {
   const at = (issue?.path ?? []).join(' › ');
   throw new GableError(
     'bad-finish',
-    `This is no finish${at ? `: ${at}` : ''}: ${issue?.message ?? 'unreadable'}.`,
+    `This is not a finish${at ? `: ${at}` : ''}: ${issue?.message ?? 'unreadable'}.`,
     'Lengths are points, colours “#rrggbb”, shares 0 to 1; docs/finishes.md shows one.',
     { at },
   );

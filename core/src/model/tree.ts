@@ -86,7 +86,7 @@ export function withChildren(document: Document, id: ItemId): ItemId[] {
  */
 export function checkDocument(document: Document): void {
   const wrong = (why: string, id: string): never => {
-    throw new GableError('bad-document', `The document is not whole: ${why}.`, 'Open the file again.', { id });
+    throw new GableError('bad-document', `The document is incomplete: ${why}.`, 'Open the file again.', { id });
   };
   const seen = new Set<ItemId>();
   for (const holder of holdersOf(document))

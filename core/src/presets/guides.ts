@@ -65,7 +65,7 @@ export function valueOf(token: string, values: Values): number {
   if (token.trim() === '' || !Number.isFinite(number))
     throw new GableError(
       'bad-geometry',
-      `The shape names “${token}”, which is defined nowhere.`,
+      `The shape names “${token}”, which is not defined.`,
       'It is kept in the file as it is, and drawn as its box.',
       { token },
     );

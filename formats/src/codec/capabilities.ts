@@ -127,8 +127,8 @@ export function refuseUnsupported(n: number, unsupported: readonly Feature[]): v
   if (unsupported.length === 0) return;
   throw new GableError(
     'cannot-write',
-    `Picture ${n} has ${unsupported.map((m) => FEATURES[m]).join(' and ')}, which this format has no words for.`,
-    'Take that back for this picture, or let it be painted into the pixels.',
+    `Picture ${n} has ${unsupported.map((m) => FEATURES[m]).join(' and ')}, which this format cannot hold.`,
+    'Undo that for this picture, or let it be painted into the pixels.',
     { n },
   );
 }

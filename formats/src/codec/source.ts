@@ -110,7 +110,7 @@ interface Change {
 }
 
 const refused = (format: Format, what: string): GableError =>
-  new GableError('cannot-write', `${what} cannot be written into this kind of file (${format}).`, 'Take it back.');
+  new GableError('cannot-write', `${what} cannot be written into this kind of file (${format}).`, 'Undo it.');
 
 /** @returns null where nothing differs @throws GableError `cannot-write`, before anything is written */
 function changeOf(

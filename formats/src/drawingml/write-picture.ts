@@ -115,8 +115,8 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
   if (site.group || !holder)
     throw new GableError(
       'cannot-write',
-      holder ? `Picture ${next.n} is part of a group and moves with it.` : `Picture ${next.n} lies in no text.`,
-      holder ? 'Take the group apart in the program the document was made with.' : 'Leave it where it is.',
+      holder ? `Picture ${next.n} is part of a group and moves with it.` : `Picture ${next.n} is not in a text.`,
+      holder ? 'Ungroup it in the program the document was made with.' : 'Leave it where it is.',
       { n: next.n },
     );
   const prefix = holder.name.slice(0, holder.name.length - holder.local.length);

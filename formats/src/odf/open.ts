@@ -98,7 +98,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     throw new GableError(
       'encrypted',
       'The file is protected by a password.',
-      'Take the password off in the program it was made with, then open it again.',
+      'Remove the password in the program it was made with, then open it again.',
     );
 
   const parts = new Map<string, Part>();

@@ -151,7 +151,7 @@ function know(splice: Splice, { element }: Site, known: Known): void {
 
 function refuseFlow(site: Site, next: Frame): void {
   if (site.inText) return;
-  throw new GableError('cannot-write', `Picture ${next.n} lies in no text.`, 'Leave it where it is.', { n: next.n });
+  throw new GableError('cannot-write', `Picture ${next.n} is not in a text.`, 'Leave it where it is.', { n: next.n });
 }
 
 function cropChanged(read: ReadFrame, next: Frame): boolean {

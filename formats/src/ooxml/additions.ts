@@ -33,7 +33,11 @@ export class Additions {
   replaceImage(site: Site, image: ReplacementImage): void {
     const blip = child(site.blipFill, 'blip');
     if (!blip)
-      throw new GableError('cannot-write', 'This picture has no data to replace.', 'Leave this picture as it is.');
+      throw new GableError(
+        'cannot-write',
+        'This picture has no data that can be replaced.',
+        'Leave this picture as it is.',
+      );
     const splice = this.splices.of(site.part);
     const id = this.relate(site.part, this.store(image), isStrict(blip.uri));
     const names = Object.keys(blip.attributes);

@@ -34,7 +34,7 @@ function openOfficePackage(archive: Archive): Opened {
   if (NS.spreadsheet.has(uri) && local === 'workbook') return openWorkbook(pack, main);
   throw new GableError(
     'not-a-document',
-    'This package is no text document, slide deck or workbook.',
+    'This package is not a text document, slide deck or workbook.',
     'Choose a file of a kind that Gable opens.',
     { type: pack.contentType(main) },
   );

@@ -154,7 +154,7 @@ export function refuseCompound(bytes: Uint8Array): void {
       throw new GableError(
         'encrypted',
         'The file is protected by a password.',
-        'Take the password off in the program it was made with, then open it again.',
+        'Remove the password in the program it was made with, then open it again.',
       );
   throw new GableError(
     'legacy-office',

@@ -63,7 +63,7 @@ function refuseOtherHolders(from: Document, to: Document, page: string): void {
     if (equal(before, slot.in) && (was.has(id) || isPictureItem(to.items[id]!))) continue;
     throw new GableError(
       'cannot-write',
-      'In a drawing nothing goes into a group or out of it.',
+      'Items of a drawing cannot change their group.',
       'Move it within its group, or on the page.',
       { id },
     );

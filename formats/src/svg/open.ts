@@ -49,7 +49,8 @@ function openSvg(file: Uint8Array): Opened {
   const decoded = decodeXml(bytes, 'drawing');
   const { text } = decoded;
   const root = parseXml(text, 'drawing', 'entities');
-  if (root.local !== 'svg') throw new GableError('bad-svg', 'This is no SVG drawing.', 'Save it again as plain SVG.');
+  if (root.local !== 'svg')
+    throw new GableError('bad-svg', 'This is not an SVG drawing.', 'Save it again as plain SVG.');
   const ids = new Map<string, Element>();
   const shown = new Set<Element>();
   const visit = (e: Element, drawn: boolean): void => {

@@ -25,7 +25,7 @@ export function insertInText(
   if (!body || place.after > blocks.length)
     throw new GableError(
       'no-such-page',
-      `There are no ${place.after} paragraphs and tables in this document.`,
+      `This document has fewer than ${place.after} paragraphs and tables.`,
       `It has ${blocks.length}.`,
     );
   const splices = new Splices((name) => pack.part(name));

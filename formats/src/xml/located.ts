@@ -100,7 +100,7 @@ export function parseXml(text: string, part: string, declares: 'none' | 'plain' 
         throw new GableError(
           'xml-dtd',
           `The part “${part}” declares a document type of its own, which office documents must not.`,
-          'Do not trust this file; take another copy from its author.',
+          'Do not trust this file; ask its author for another copy.',
           { part },
         );
       Object.assign(parser.ENTITIES, plainEntities(inside, text, part));
@@ -114,7 +114,7 @@ export function parseXml(text: string, part: string, declares: 'none' | 'plain' 
       throw new GableError(
         'xml-too-deep',
         `The part “${part}” is nested more than ${LIMITS.xmlDepth} deep.`,
-        'Do not trust this file; take another copy from its author.',
+        'Do not trust this file; ask its author for another copy.',
         { part },
       );
     const attributes: Record<string, string> = {};

@@ -37,14 +37,14 @@ const LOCATOR64 = 0x07064b50;
 const notZip = (): GableError =>
   new GableError(
     'not-a-zip',
-    'This is no office document, drawing or web page.',
+    'This is not an office document, drawing or web page.',
     'Choose a file of a kind that Gable opens.',
   );
 const damaged = (what: string): GableError =>
   new GableError(
     'damaged-zip',
     `The file is damaged: ${what}.`,
-    'Open it in the program it was made with and save it again, or take an earlier copy.',
+    'Open it in the program it was made with and save it again, or use an earlier copy.',
   );
 
 /**
@@ -127,12 +127,9 @@ function readDirectory(view: DataView, bytes: Uint8Array, directory: number, cou
       );
     names.add(key);
     if (flags & 1)
-      throw new GableError(
-        'encrypted',
-        `The part “${name}” is encrypted.`,
-        'Take the password off and open it again.',
-        { part: name },
-      );
+      throw new GableError('encrypted', `The part “${name}” is encrypted.`, 'Remove the password and open it again.', {
+        part: name,
+      });
     const entry: Entry = {
       name,
       flags,
@@ -166,7 +163,7 @@ const overlapping = (name: string): GableError =>
   new GableError(
     'overlapping-parts',
     `The part “${name}” overlaps another one.`,
-    'The file is damaged or made to mislead; take another copy.',
+    'The file is damaged or was made to mislead. Use another copy.',
     { part: name },
   );
 
@@ -202,7 +199,7 @@ function checkName(name: string): void {
     throw new GableError(
       'bad-part-name',
       `The package holds a part named “${name}”, which points outside of it.`,
-      'Do not trust this file; take another copy from its author.',
+      'Do not trust this file; ask its author for another copy.',
       { part: name },
     );
 }
@@ -214,7 +211,7 @@ function checkInflation(entries: readonly Entry[], fileBytes: number): void {
     throw new GableError(
       'inflates-too-much',
       `The package would grow to ${Math.round(total / 1048576)} MB, ${Math.round(times)} times its size.`,
-      `Gable takes up to ${LIMITS.inflation} times and ${LIMITS.inflatedBytes / 1048576} MB. Do not trust this file; take another copy from its author.`,
+      `Gable takes up to ${LIMITS.inflation} times and ${LIMITS.inflatedBytes / 1048576} MB. Do not trust this file; ask its author for another copy.`,
       { inflatedBytes: total, times },
     );
 }

@@ -135,4 +135,4 @@ export class BlobReader {
 const MAX_ROW = 2 ** 31 - 1;
 
 export const missing = (): GableError =>
-  new GableError('missing-blob', 'These bytes are no longer kept.', 'Open the file, or take the picture, again.');
+  new GableError('missing-blob', 'This file is no longer here.', 'Open it again.');

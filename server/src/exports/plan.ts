@@ -41,8 +41,8 @@ export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan
   if (wish.kind !== 'hand-over')
     throw new GableError(
       'folder',
-      'A folder is handed over as its files.',
-      'Open one of its files for its pictures or a proof sheet.',
+      'Pictures and proof sheets are made for one file at a time.',
+      'Open one file of the folder.',
     );
   const works = await worksIn(folder);
   const files = (folder.opened.members ?? []).flatMap((id) =>
@@ -86,7 +86,11 @@ export function readShots(shots: readonly ShotPairJson[]): { shots: ShotPair[]; 
     const picture = Buffer.from(png, 'base64');
     const header = readHeader(picture);
     if (header?.type !== 'png' || !header.pixels || header.pixels.width * header.pixels.height > MAX_PAGE_PIXELS)
-      throw new GableError('bad-page', 'A page of the proof sheet is no picture.', 'Reload the page and try again.');
+      throw new GableError(
+        'bad-page',
+        'A page of the proof sheet could not be read.',
+        'Reload the page and try again.',
+      );
     bytes.push(picture);
     return { width, height, frames, ground: bytesOf(picture).sha256 };
   };

@@ -124,7 +124,7 @@ export function jobsRouter(context: AppContext, stopping?: AbortSignal): Router 
   router.get('/jobs/:id/file', async (req, res) => {
     const job = await find(req.params.id);
     if (!job.made)
-      throw new GableError('not-ready', 'This file is not made.', 'Wait for it, or ask for it again.', {
+      throw new GableError('not-ready', 'This file is not ready.', 'Wait for it, or ask for it again.', {
         state: job.state,
       });
     const format = job.name.slice(job.name.lastIndexOf('.') + 1);

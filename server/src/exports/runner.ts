@@ -129,7 +129,7 @@ export class JobRunner {
       if (job.attempts > MAX_ATTEMPTS)
         throw new GableError(
           'gave-up',
-          'This ended the server several times and is not tried again.',
+          'This stopped the server several times, so Gable gave up.',
           'Hand over fewer frames at a time.',
         );
       const { made, said } = await this.make(job, {
@@ -164,7 +164,7 @@ export class JobRunner {
       return tasks.run('proof', { file, title, pairs, ...(wish.shots && { shots: wish.shots }) }, watch);
     }
     if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames: wish.frames, set: wish.set }, watch);
-    if (!file) throw new GableError('no-file', 'This work has no file.', 'Save its frames as pictures.');
+    if (!file) throw new GableError('no-file', 'This work has no file.', 'Export its frames as pictures.');
     return tasks.run('handOver', { file, changes: wish.changes, slim: wish.slim }, watch);
   }
 

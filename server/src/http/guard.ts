@@ -16,7 +16,7 @@ export function guard(hosts: readonly string[]): RequestHandler {
       throw new GableError(
         'wrong-host',
         `This server does not answer to “${host}”.`,
-        'Use the address it printed at its start.',
+        'Use the address it printed when it started.',
       );
     const { origin } = req.headers;
     const reads = req.method === 'GET' || req.method === 'HEAD';
@@ -24,8 +24,8 @@ export function guard(hosts: readonly string[]): RequestHandler {
     if (!reads && (foreign || req.headers['sec-fetch-site'] === 'cross-site'))
       throw new GableError(
         'wrong-origin',
-        'Changes are taken only from Gable’s own pages.',
-        'Use the address the server printed at its start.',
+        'Only Gable’s own pages may make changes.',
+        'Use the address the server printed when it started.',
       );
     next();
   };

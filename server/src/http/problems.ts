@@ -8,7 +8,7 @@ import { ZodError } from 'zod';
 const RETRY_AFTER = 5;
 
 export const notFound = (what: string): GableError =>
-  new GableError('not-found', `There is no such ${what}.`, 'It may have been removed; go back to the Shelf.');
+  new GableError('not-found', `This ${what} does not exist.`, 'It may have been removed; go back to the shelf.');
 
 /** RFC 9457: one shape for every error. */
 function send(
@@ -59,7 +59,7 @@ export const problems: ErrorRequestHandler = (error: unknown, _req, res, next) =
     return;
   }
   if (type === 'entity.parse.failed' || type === 'request.aborted' || type === 'request.size.invalid') {
-    send(res, 400, { code: 'bad-request', title: 'The request did not arrive whole.', remedy: 'Try again.' });
+    send(res, 400, { code: 'bad-request', title: 'The request was cut off.', remedy: 'Try again.' });
     return;
   }
   // What Express and its parsers refuse: percent-encoding, encodings, charsets, methods.

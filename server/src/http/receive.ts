@@ -13,7 +13,7 @@ export async function receive(req: Request, spool: Spool, most: number, what: st
   if (encoding.toLowerCase() !== 'identity')
     throw new GableError(
       'unsupported-encoding',
-      `The content encoding “${encoding}” is not taken.`,
+      `The content encoding “${encoding}” is not supported.`,
       'Send the bytes as they are.',
     );
   const tooLarge = (): GableError =>
@@ -23,6 +23,6 @@ export async function receive(req: Request, spool: Spool, most: number, what: st
     return await spool.write(req as AsyncIterable<Buffer>, most, tooLarge);
   } catch (error) {
     if (error instanceof GableError || !req.destroyed || req.complete) throw error;
-    throw new GableError('incomplete-request', 'The request did not arrive whole.', 'Try again.', {}, { cause: error });
+    throw new GableError('incomplete-request', 'The request was cut off.', 'Try again.', {}, { cause: error });
   }
 }

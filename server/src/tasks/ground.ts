@@ -18,7 +18,7 @@ export async function paintGround(file: Source, page: number): Promise<Uint8Arra
   } catch (cause) {
     throw new GableError(
       'bad-svg',
-      'What lies behind the frames cannot be painted.',
+      'The page behind the frames cannot be shown.',
       'Work on in close-up.',
       {},
       { cause },

@@ -17,7 +17,7 @@ export function originalsOf(
       throw new GableError(
         'missing-picture',
         `The picture “${source.name}” is gone.`,
-        'Take the replacement back for this picture.',
+        'Undo the replacement of this picture.',
         { n },
         { cause },
       );

@@ -180,8 +180,7 @@ export class TaskPool implements Tasks {
   }
 }
 
-const busy = (): GableError =>
-  new GableError('busy', 'Gable has too much to do at the moment.', 'Try again in a few seconds.');
+const busy = (): GableError => new GableError('busy', 'Gable is busy.', 'Try again in a few seconds.');
 const stopped = (): Error => new DOMException('The task was stopped.', 'AbortError');
 
 /** One process, with the task it is at. */
@@ -323,6 +322,6 @@ const tooLong = (seconds: number): GableError =>
 const tooHeavy = (): GableError =>
   new GableError(
     'too-heavy',
-    'This takes more memory than Gable gives to one task.',
+    'This needs more memory than one task may use.',
     'Split the file, or make its pictures smaller.',
   );

@@ -53,7 +53,7 @@ export async function createFolder(name: string, ids: readonly string[]): Promis
   const members = [...new Set(ids)];
   const works = await Work.findAll({ where: { id: members } });
   if (works.length !== members.length || !works.every(plain))
-    throw new GableError('no-file', 'A folder holds opened files, and one of these is none.', 'Open its file again.');
+    throw new GableError('no-file', 'One of these is not an open file.', 'Open its file again.');
   const opened = { format: 'folder' as const, signed: false, pages: 0, pictures: [], members };
   return joined(await Work.create({ name, sha256: null, opened }), works);
 }

@@ -103,8 +103,8 @@ export async function saveEntries(
   if (version !== undefined)
     throw new GableError(
       'stale-revision',
-      'This work was changed in another window meanwhile.',
-      'Your version is kept beside it. Choose which one goes on.',
+      'This work was changed in another window.',
+      'Your version is kept. Choose which one to go on with.',
       { revision: outcome.revision, version },
     );
   return outcome;
@@ -174,7 +174,7 @@ export async function append(
   const ids = new Set(entries.flatMap((e) => e.operations.map((o) => (o as { id: string }).id)));
   for (const id of ids)
     if (!isPictureItem(document.items[id]!))
-      throw new GableError('bad-operation', 'Only frames with a picture in them can be saved yet.', 'Take it back.', {
+      throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', {
         id,
       });
   const changes = changed(file, document, before, ids);
@@ -216,7 +216,7 @@ function refuseStrangers(members: readonly Work[], operations: readonly Operatio
   const ids = new Set(members.map((m) => m.id));
   const stranger = operations.find((o) => !ids.has(inMember((o as { id: string }).id)));
   if (stranger)
-    throw new GableError('no-such-item', 'This picture is in no file of the folder.', 'Reload the page.', {
+    throw new GableError('no-such-item', 'This picture is not in any file of the folder.', 'Reload the page.', {
       id: (stranger as { id: string }).id,
     });
 }

@@ -41,7 +41,7 @@ export async function addPictures(context: AppContext, id: string, row: PictureR
     if (now.opened.format !== 'pictures')
       throw new GableError(
         'has-file',
-        'Pictures can be added to works that began with pictures.',
+        'Pictures can be added only to works that began with pictures.',
         'Replace the picture of a frame instead.',
       );
     const added = layRow(await keptPictures(row.pictures, transaction), now.opened.pictures);

@@ -12,6 +12,8 @@ import { PageView } from './page-view';
 /** The least share of the width for either side, and how far a key moves the divider. */
 const LEAST_SHARE = 0.2;
 const STEP = 0.05;
+/** Width of the divider, in CSS pixels. */
+const DIVIDER = 12;
 
 /** The pages before and now, beside each other: they scroll together, and a divider gives one of them more room. */
 @Component({
@@ -19,7 +21,7 @@ const STEP = 0.05;
   selector: 'gable-page-pair',
   imports: [PageView],
   template: `<div #row class="absolute inset-0 flex">
-    <section class="flex min-w-0 flex-col" aria-label="Before" [style.width.%]="100 * share()">
+    <section class="flex min-w-0 basis-0 flex-col" aria-label="Before" [style.flex-grow]="share()">
       <h2 class="px-3 font-text text-[13px] font-semibold">Before</h2>
       <gable-page-view class="grow" [came]="true" (scrolled)="follow(now, $event)" #before />
     </section>
@@ -42,7 +44,7 @@ const STEP = 0.05;
         class="absolute left-1/2 top-1/2 h-9 w-1.5 -translate-x-1/2 -translate-y-1/2 border-2 border-mark bg-raised"
       ></span>
     </div>
-    <section class="flex min-w-0 grow flex-col" aria-label="Now">
+    <section class="flex min-w-0 basis-0 flex-col" aria-label="Now" [style.flex-grow]="1 - share()">
       <h2 class="px-3 font-text text-[13px] font-semibold">Now</h2>
       <gable-page-view class="grow" (scrolled)="follow(before, $event)" (closer)="closer.emit()" #now />
     </section>
@@ -64,7 +66,7 @@ export class PagePair {
   protected drag(event: PointerEvent): void {
     if (!(event.currentTarget as HTMLElement).hasPointerCapture(event.pointerId)) return;
     const { left, width } = this.row().nativeElement.getBoundingClientRect();
-    this.give((event.clientX - left) / width);
+    this.give((event.clientX - left - DIVIDER / 2) / (width - DIVIDER));
   }
 
   protected key(event: KeyboardEvent): void {
