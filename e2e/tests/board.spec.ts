@@ -1,5 +1,6 @@
 import { deriveView, keptOfMark, ontoPicture, pictureOffset, POINTS, wholePicture, type Frame } from '@gable/core';
 import type { Page } from '@playwright/test';
+import sharp from 'sharp';
 import { expect, openOnBench, ready, saved, savedFrames, test } from './steps';
 
 /** Picture 4 of the demo handbook: a portrait, 2100 × 1400 pixels, in a box of 32 mm. */
@@ -328,4 +329,69 @@ test('findings stand on the frame, each with its remedy', async ({ page }) => {
   await findings.getByRole('button', { name: /Outline contrast is/ }).focus();
   await findings.getByRole('button', { name: 'Improve the contrast' }).click();
   await expect(findings.getByText('Outline contrast is')).toHaveCount(0);
+});
+
+test('what stays empty in a shape shows a check pattern inside the ring, and no other place is marked', async ({
+  page,
+}) => {
+  const { now } = await portrait(page);
+  await page.getByRole('tab', { name: 'Outline' }).click();
+  await page
+    .getByRole('option', { name: /^White/ })
+    .first()
+    .click();
+  await page.getByRole('tab', { name: 'Position' }).click();
+  await page.getByRole('radio', { name: 'Contain' }).click();
+  expect((await now()).placement.fit).toBe('contain');
+  await ready(page);
+  await page.mouse.move(640, 20);
+  const [top, side] = await Promise.all([
+    middleOf(page, '[data-handle="0 -1"]'),
+    middleOf(page, '[data-handle="-1 0"]'),
+  ]);
+  // A strip between the upper edge and the picture, which is 3 : 2 in a square: a sixth of its height is empty.
+  const height = 2 * (side.y - top.y);
+  const clip = { x: top.x - 24, y: Math.round(top.y + height / 24), width: 48, height: Math.round(height / 16) };
+  const { data, info } = await sharp(await page.screenshot({ clip }))
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const tones = new Map<number, number>();
+  for (const v of data) tones.set(v, (tones.get(v) ?? 0) + 1);
+  const [first, second] = [...tones].sort((a, b) => b[1] - a[1]);
+  // Two quiet tones in equal parts, side by side (the check pattern is common practice for what is clear).
+  expect(Math.min(first![1], second![1]) / (info.width * info.height)).toBeGreaterThan(0.3);
+  expect(Math.abs(first![0] - second![0])).toBeGreaterThan(8);
+  expect(Math.abs(first![0] - second![0])).toBeLessThan(60);
+  const chosen = page.getByRole('listbox', { name: 'Tries' }).locator('[aria-selected="true"]');
+  for (const label of await chosen.allTextContents()) expect(label).not.toMatch(/Middle|Centred/);
+});
+
+test('a card says one share: what it cuts', async ({ page }) => {
+  await openOnBench(page, 'demo/files/visit-us.zip');
+  for (const step of ['Shape', 'Ratio']) {
+    await page.getByRole('tab', { name: step }).click();
+    const cards = page.getByRole('listbox', { name: 'Tries' }).getByRole('option');
+    await expect(cards.first()).toBeVisible();
+    for (const text of await cards.allTextContents()) {
+      expect(text.match(/cuts/g) ?? [], text).toHaveLength(1);
+      expect((text.match(/\d %/g) ?? []).length, text).toBeLessThanOrEqual(1);
+    }
+  }
+});
+
+test('one colour is the whole picture in that colour, kept in the file’s own terms', async ({ page }) => {
+  const id = await openOnBench(page);
+  // The mark in the header: black on clear.
+  await page.locator('#run-17').click();
+  await ready(page);
+  await page.getByRole('tab', { name: 'Tone' }).click();
+  await page.getByRole('radiogroup', { name: 'Recolour' }).getByRole('radio', { name: 'One', exact: true }).click();
+  const field = page.getByRole('textbox', { name: 'Colour', exact: true });
+  await field.fill('#bfbfbf');
+  await field.press('Enter');
+  expect((await savedFrames(page, id))['17']!.tone!.colour!.only).toEqual(['#bfbfbf', '#bfbfbf']);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByRole('dialog')).toContainText('It stays editable in any program.');
+  await expect(page.getByRole('list', { name: 'Painted into the picture' })).toHaveCount(0);
 });

@@ -91,11 +91,19 @@ test('the wall holds up to four side by side and takes one, by keyboard', async 
 });
 
 test('a drawing becomes a shape with its hole, is kept for later, and can be taken again', async ({ page }) => {
+  const { silhouettes } = (await (await page.request.get('/api/silhouettes')).json()) as {
+    silhouettes: { id: string }[];
+  };
+  for (const s of silhouettes) await page.request.delete(`/api/silhouettes/${s.id}`);
   const id = await openOnBench(page);
   await page.getByRole('radio', { name: 'Your own' }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Add a drawing' }).click();
-  await (await chooser).setFiles({ name: 'tile.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(DRAWING) });
+  await expect(page.getByText('You have no shapes of your own yet. Add a drawing')).toBeVisible();
+  const add = async (name: string, drawing: string): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Add a drawing' }).click();
+    await (await chooser).setFiles({ name, mimeType: 'image/svg+xml', buffer: Buffer.from(drawing) });
+  };
+  await add('tile.svg', DRAWING);
   const own = page.getByRole('option', { name: /^tile/ }).first();
   await own.click();
   const frame = (await savedFrames(page, id))['1']!;
@@ -103,11 +111,26 @@ test('a drawing becomes a shape with its hole, is kept for later, and can be tak
   await page.reload();
   await page.getByRole('radio', { name: 'Your own' }).click();
   await expect(page.getByRole('option', { name: /^tile/ }).first()).toBeVisible();
+  // The same drawing again is the shape that is there; text is no part of one; both are said.
+  await add('other name.svg', DRAWING);
+  await expect(page.getByText('You have this shape already: tile.')).toBeVisible();
+  await add(
+    'sign.svg',
+    '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0H20V9H0Z"/><text y="5">Open</text></svg>',
+  );
+  await expect(page.getByText('The text in this drawing was left out.')).toBeVisible();
+  await page.getByRole('button', { name: 'Rename or remove' }).click();
+  const name = page.getByRole('textbox', { name: 'Name of the shape tile' });
+  await name.fill('Glaze tile');
+  await name.press('Enter');
+  await page.getByRole('button', { name: 'Remove sign' }).click();
+  await page.getByRole('button', { name: 'Remove Glaze tile' }).click();
+  await page.getByRole('button', { name: 'Undo Glaze tile' }).click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByRole('option', { name: /^sign/ })).toHaveCount(0);
+  await expect(page.getByRole('option', { name: /^Glaze tile/ })).toBeVisible();
   // Nothing in it: refused with the reason.
-  const again = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Add a drawing' }).click();
-  const empty = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"></svg>';
-  await (await again).setFiles({ name: 'empty.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(empty) });
+  await add('empty.svg', '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"></svg>');
   await expect(page.getByRole('alert')).toBeVisible();
 });
 

@@ -93,13 +93,13 @@ test('the first pages of slides are shown as they are now; texts, whose pages on
     return { data, width, height, alpha: (x) => data[(Math.floor(height / 2) * width + Math.round(x)) * 4 + 3]! };
   };
   const { data, width, height, alpha } = await cover();
-  // Three slides of 16 : 9 (ECMA-376 §19.2.1.39 sets their size) and two gaps fill the width that there is.
+  // Two slides of 16 : 9 (ECMA-376 §19.2.1.39 sets their size) and a gap fill the width that there is.
   expect(width).toBeGreaterThan(540);
   expect(width).toBeLessThanOrEqual(563);
-  const slide = (width - 48) / 3;
+  const slide = (width - 24) / 2;
   expect(slide / height).toBeCloseTo(16 / 9, 1);
-  expect([0.5, 1.5, 2.5].map((i) => alpha(i * slide + Math.floor(i) * 24))).toEqual([255, 255, 255]);
-  expect([alpha(slide + 12), alpha(2 * slide + 36)]).toEqual([0, 0]);
+  expect([0.5, 1.5].map((i) => alpha(i * slide + Math.floor(i) * 24))).toEqual([255, 255]);
+  expect(alpha(slide + 12)).toBe(0);
 
   const second = work.pictures.find((p) => p.where.page === 2)!;
   const heart = withShape(second.frame, { name: 'heart', knobs: {} }, second.size);

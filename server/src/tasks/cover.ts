@@ -7,7 +7,7 @@ import { partOf, sceneOf } from './page-scene';
 import { task, weighFile, type BytesRef, type Made } from './task';
 
 /** So many pages are shown of a work. */
-const MOST = 3;
+const MOST = 2;
 /** Pixels between two of them. */
 const GAP = 24;
 

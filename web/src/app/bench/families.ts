@@ -25,7 +25,7 @@ const CHOICES: readonly FamilyChoice[] = [
   template: `<div
     role="radiogroup"
     aria-label="Family of shapes"
-    class="flex flex-wrap gap-x-0.5"
+    class="flex flex-wrap gap-x-0.5 max-lg:flex-nowrap max-lg:overflow-x-auto max-lg:[scrollbar-width:none]"
     (keydown)="key($event)"
   >
     @for (c of choices(); track c.label) {
@@ -42,11 +42,11 @@ const CHOICES: readonly FamilyChoice[] = [
       </button>
     }
     @if (canAdd()) {
-      <button type="button" class="word ml-2 text-[13px]" (click)="adding.emit()">Add a drawing</button>
+      <button type="button" class="word ml-2 shrink-0 text-[13px]" (click)="adding.emit()">Add a drawing</button>
     }
     @if (family() === 'own') {
       @if (own.all().length > 0) {
-        <button type="button" class="word ml-3 text-[13px]" (click)="sheet.open()">Rename or remove</button>
+        <button type="button" class="word ml-3 shrink-0 text-[13px]" (click)="sheet.open()">Rename or remove</button>
       }
       <span role="status" class="ml-3 text-[13px] text-warn-text">{{ own.said() }}</span>
     }

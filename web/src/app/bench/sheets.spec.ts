@@ -76,6 +76,20 @@ describe('handing over', () => {
     expect(host.textContent).toContain('2 of 3 pictures');
     const list = [...host.querySelectorAll('li')].map((l) => l.textContent?.trim());
     expect(list).toEqual(['Picture 2: a changed tone. Shape, outline and shadow stay editable.']);
+    // What is said of all does not gainsay what is said of one.
+    expect(host.textContent).toContain('1 of them stays editable in any program.');
+    expect(host.textContent).not.toMatch(/All of them stay editable/);
+  });
+
+  test('where all is painted, nothing is said to stay editable in any program', async () => {
+    const painted = fidelity.map((f): FrameFidelity => ({ ...f, fidelity: 'rasterised', reasons: ['a changed tone'] }));
+    const api = { jobs: () => of(jobs()), fidelity: () => of(painted) };
+    const changed = [1, 2].map((n) => frameOf(n, { alt: `number ${n}` }));
+    const { fixture, host } = await make(HandOver, api, openModel(withFrames(changed)));
+    fixture.componentInstance.open();
+    await settled(fixture);
+    expect(host.querySelectorAll('li')).toHaveLength(2);
+    expect(host.textContent).not.toContain('in any program');
   });
 
   test('with nothing changed it promises the very same bytes, and asks nothing', async () => {
