@@ -116,6 +116,7 @@ export * from './analysis/palette';
 // Painting
 export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
+export { mirroredStops } from './paint/gradient';
 export { paintPage, type PageLayer, type PageSurface, type PaintedLayer, type PaintedPage } from './paint/page';
 export { linesOf, paintWords, type Line, type TypeContext } from './paint/words';
 

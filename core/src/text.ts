@@ -50,21 +50,22 @@ export function parseOutline(text: string): Outline | null {
   return outline;
 }
 
-/** A colour, or colours with `>` between them for a gradient; `@45` is the angle of a straight one, `@centre` runs outwards. */
+/** A colour, or colours with `>` between them for a gradient; `@45` is the angle of a straight one, `@centre` runs outwards, `@sides` to four sides. */
 function parsePaint(text: string, opacity: number): Paint {
   const [run = '', way] = text.split('@');
   const colours = run.split('>').map(parseColour);
   if (colours.length === 1 && way === undefined) return { kind: 'solid', colour: colours[0]!, opacity };
   const angle = Number(way ?? 0);
-  if (colours.length < 2 || colours.length > 10 || (way !== 'centre' && !Number.isFinite(angle)))
+  if (colours.length < 2 || colours.length > 10 || (way !== 'centre' && way !== 'sides' && !Number.isFinite(angle)))
     throw new GableError(
       'bad-outline',
       `“${text}” is not a gradient.`,
-      'Write two to ten colours, such as #c28a2c>#6d3b52@45, or @centre for one that runs outwards.',
+      'Write two to ten colours, such as #c28a2c>#6d3b52@45, @centre for one that runs outwards, or @sides.',
       { text },
     );
   const stops = colours.map((colour, i) => ({ at: i / (colours.length - 1), colour, opacity }));
-  return way === 'centre' ? { kind: 'radial', stops } : { kind: 'linear', angle, stops };
+  if (way === 'centre') return { kind: 'radial', stops };
+  return way === 'sides' ? { kind: 'rectangular', stops } : { kind: 'linear', angle, stops };
 }
 
 /** Shadows by name. Common practice: below and soft, no darker than half. */

@@ -17,6 +17,7 @@ const gradient: Paint = {
   ],
 };
 const radial: Paint = { kind: 'radial', stops: gradient.stops };
+const sides: Paint = { kind: 'rectangular', stops: gradient.stops };
 const soft: Shadow = { kind: 'outer', dx: 3, dy: 4, blur: 8, spread: 0, colour: '#000000', opacity: 0.4 };
 
 export const MATRIX: readonly (readonly [name: string, more: Partial<Frame>])[] = [
@@ -32,6 +33,8 @@ export const MATRIX: readonly (readonly [name: string, more: Partial<Frame>])[] 
   ['cloud, round dots', { ...shape('cloud'), outline: line(3, { dash: 'dot', cap: 'round' }) }],
   ['hexagon, gradient', { ...shape('hexagon'), outline: line(6, { paint: gradient, side: 'outside' }) }],
   ['quatrefoil, radial, faded', { ...shape('quatrefoil'), outline: line(6, { paint: radial, opacity: 0.6 }) }],
+  ['rectangle, to four sides', { ...shape('rectangle'), outline: line(14, { paint: sides, side: 'inside' }) }],
+  ['star-5, to four sides, faded', { ...shape('star-5'), outline: line(6, { paint: sides, opacity: 0.6 }) }],
   ['ring, with its hole', { ...shape('ring'), outline: line(2) }],
   ['star-12, sharp mitres', { ...shape('star-12'), outline: line(4, { side: 'outside' }) }],
   ['soft shadow', { ...shape('rounded'), shadow: soft }],

@@ -150,6 +150,7 @@ describe('what people type', () => {
       kind: 'radial',
       stops: [{ opacity: 0.5 }, { opacity: 0.5 }],
     });
+    expect(parseOutline('4px white>black@sides')!.paint).toMatchObject({ kind: 'rectangular' });
     expect(() => parseOutline('6pt white wavy')).toThrow(/not an outline/);
   });
   test('shadows and tones', () => {

@@ -30,6 +30,7 @@ describe('outlines', () => {
       { kind: 'solid', colour: '#abcdef', opacity: 0.25 },
       { kind: 'linear', angle: 30, stops },
       { kind: 'radial', stops },
+      { kind: 'rectangular', stops },
     ];
     for (const paint of paints)
       for (const dash of DASHES)

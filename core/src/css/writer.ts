@@ -4,7 +4,7 @@ import { transform } from '../geometry/transform';
 import { stopsInOrder, type Frame, type Paint, type Size } from '../model/frame';
 import { containZoom, deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
-import { escapeXml, svgParts, svgToneStep } from '../svg/writer';
+import { escapeXml, rectangularGradient, svgParts, svgToneStep } from '../svg/writer';
 import { toneSteps } from '../tone/tone';
 import { trimNumber } from '../units';
 
@@ -329,6 +329,11 @@ function cssPaint(paint: Paint): string {
           .toString(16)
           .padStart(2, '0')}`;
   if (paint.kind === 'solid') return colour(paint);
+  if (paint.kind === 'rectangular') {
+    const box = { width: 100, height: 100 };
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100" preserveAspectRatio="none">${rectangularGradient(paint, box, 'g')}</svg>`;
+    return `url("data:image/svg+xml,${encodeURIComponent(svg).replace(/'/g, '%27')}") 0 0/100% 100%`;
+  }
   const stops = stopsInOrder(paint)
     .map((s) => `${colour(s)} ${n(s.at * 100)}%`)
     .join(', ');

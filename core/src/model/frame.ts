@@ -80,6 +80,8 @@ export const PaintSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('solid'), colour, opacity: share }),
   z.object({ kind: z.literal('linear'), angle: degrees, stops: z.array(Stop).min(2).max(10) }),
   z.object({ kind: z.literal('radial'), stops: z.array(Stop).min(2).max(10) }),
+  /** From the middle of the box to its four sides. */
+  z.object({ kind: z.literal('rectangular'), stops: z.array(Stop).min(2).max(10) }),
 ]);
 
 export const DASHES = ['solid', 'dot', 'dash', 'long-dash', 'dash-dot', 'long-dash-dot', 'long-dash-dot-dot'] as const;

@@ -58,13 +58,13 @@ export interface Context extends PathSink {
 
 /**
  * A surface of device pixels. The painter never clips: a browser worker's canvas clips without anti-aliasing, a Skia
- * canvas with it. Instead it composes on further surfaces, as large as what the frame paints: two, since one layer can be
- * laid on another. A layer is clear when it is handed out. A larger one does too, its top left is used; but edges may then
+ * canvas with it. Instead it composes on further surfaces, as large as what the frame paints: three, since one layer can
+ * be laid on another, and a paint may take one. A layer is clear when it is handed out. A larger one does too, its top left is used; but edges may then
  * come out some levels different in single pixels.
  */
 export interface Surface {
   context: Context;
   width: number;
   height: number;
-  layer(depth: 0 | 1, width: number, height: number): { context: Context; image: unknown };
+  layer(depth: 0 | 1 | 2, width: number, height: number): { context: Context; image: unknown };
 }

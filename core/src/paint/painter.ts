@@ -11,6 +11,7 @@ import { tilesOf } from '../placement/tile';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
 import type { Context, Surface } from './context';
+import { mirroredStops, wedges, withoutOpacity } from './gradient';
 
 /** A decoded picture: an image of that home's own kind, and the size of the stored picture it stands for, in pixels. */
 export interface PaintPicture {
@@ -89,10 +90,31 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
   if (shadow?.kind === 'outer') paintShadow(ctx, frame, shadow, target.scale);
   const filled = picture !== null || backing !== null;
   const area = areaOf(surface, frame, target);
+  /** Draws in a paint. One that runs to four sides is laid into what was drawn in black on a layer of its own. */
+  const fillWith = (onto: Context, paint: Paint, opacity: number, draw: Draw): void => {
+    onto.save();
+    if (paint.kind !== 'rectangular') {
+      onto.globalAlpha *= opacity;
+      draw(onto, fillStyle(onto, paint, box));
+    } else if (area) {
+      const bare = withoutOpacity(paint);
+      const image = drawLayer(surface, 2, frame, target, area, (layer) => {
+        draw(layer, '#000');
+        fillRectangular(layer, bare.paint, box);
+      });
+      onto.globalAlpha *= opacity * bare.opacity;
+      layDown(onto, image, onto === ctx ? area : { x: 0, y: 0 }, area);
+    }
+    onto.restore();
+  };
+  const line = (onto: Context, stroke: Stroke): void =>
+    fillWith(onto, outline!.paint, outline!.opacity ?? 1, (context, style) =>
+      strokeLine(context, outline!, stroke, style),
+    );
   if (area && (filled || outside.length > 0 || inside.length > 0 || shadow?.kind === 'inner')) {
     const within = (layer: Context): void => {
       if (shadow?.kind === 'inner') paintInnerShadow(layer, frame, path, shadow, target.scale);
-      for (const s of inside) strokeLine(layer, frame, outline!, s);
+      for (const s of inside) line(layer, s);
     };
     const cut = (layer: Context): void => {
       layer.globalCompositeOperation = 'destination-in';
@@ -108,8 +130,10 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
     // All that lies in the shape is cut at once, at the end: each pixel on the edge is covered in the same measure.
     const whole = drawLayer(surface, 0, frame, target, area, (layer) => {
       if (backing) {
-        layer.fillStyle = fillStyle(layer, backing, box);
-        layer.fillRect(-box.width, -box.height, box.width * 3, box.height * 3);
+        fillWith(layer, backing, 1, (onto, style) => {
+          onto.fillStyle = style;
+          onto.fillRect(-box.width, -box.height, box.width * 3, box.height * 3);
+        });
       }
       if (picture && !multiply) paintPicture(layer, frame, picture);
       if (picture && outside.length > 0 && !backing) paintRim(layer, frame, picture, 1 / target.scale);
@@ -118,7 +142,7 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
       if (outside.length === 0) return;
       // The two share their edge: adding the parts of each pixel they cover leaves no seam between them.
       const around = drawLayer(surface, 1, frame, target, area, (second) => {
-        for (const s of outside) strokeLine(second, frame, outline!, s);
+        for (const s of outside) line(second, s);
         second.globalCompositeOperation = 'destination-out';
         fillPath(second, path, '#000');
       });
@@ -126,7 +150,7 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
     });
     layDown(ctx, whole, area, area);
   }
-  for (const s of strokes) if (s.cut === 'plain') strokeLine(ctx, frame, outline!, s);
+  for (const s of strokes) if (s.cut === 'plain') line(ctx, s);
   ctx.restore();
 }
 
@@ -143,7 +167,7 @@ function areaOf(surface: Surface, frame: Frame, target: PaintTarget): Rect | nul
 /** Draws what falls into an area on a clear surface of its own. */
 function drawLayer(
   surface: Surface,
-  depth: 0 | 1,
+  depth: 0 | 1 | 2,
   frame: Frame,
   target: PaintTarget,
   area: Rect,
@@ -290,14 +314,16 @@ function paintInnerShadow(ctx: Context, frame: Frame, path: Path, shadow: Shadow
   ctx.restore();
 }
 
-function strokeLine(ctx: Context, frame: Frame, outline: Outline, stroke: Stroke): void {
+/** Draws something in a style of the canvas. */
+type Draw = (ctx: Context, style: unknown) => void;
+
+function strokeLine(ctx: Context, outline: Outline, stroke: Stroke, style: unknown): void {
   ctx.save();
-  ctx.globalAlpha *= outline.opacity ?? 1;
   ctx.lineWidth = stroke.width;
   ctx.lineJoin = outline.join === 'mitre' ? 'miter' : outline.join;
   ctx.miterLimit = MITRE_LIMIT;
   ctx.lineCap = outline.cap;
-  ctx.strokeStyle = fillStyle(ctx, outline.paint, frame.box);
+  ctx.strokeStyle = style;
   for (const { path, pattern } of stroke.parts) {
     ctx.beginPath();
     drawPath(path, ctx);
@@ -307,8 +333,25 @@ function strokeLine(ctx: Context, frame: Frame, outline: Outline, stroke: Stroke
   ctx.restore();
 }
 
+/** Fills what is drawn there with a gradient from the middle of a box to its four sides. */
+function fillRectangular(ctx: Context, paint: Gradation, { width, height }: Size): void {
+  const stops = mirroredStops(paint);
+  const [across, down] = [ctx.createLinearGradient(0, 0, width, 0), ctx.createLinearGradient(0, 0, 0, height)];
+  for (const s of stops) for (const g of [across, down]) g.addColorStop(s.at, cssColour(s.colour, s.opacity));
+  ctx.globalCompositeOperation = 'source-in';
+  ctx.fillStyle = across;
+  ctx.fillRect(-20 * width, -20 * height, 41 * width, 41 * height);
+  ctx.globalCompositeOperation = 'source-atop';
+  ctx.fillStyle = down;
+  ctx.beginPath();
+  wedges({ width, height }).forEach(({ x, y }, i) => (i % 3 === 0 ? ctx.moveTo(x, y) : ctx.lineTo(x, y)));
+  ctx.fill();
+}
+
+type Gradation = Exclude<Paint, { kind: 'solid' }>;
+
 /** A paint for this box; gradients run across the box. */
-function fillStyle(ctx: Context, paint: Paint, box: Size): unknown {
+function fillStyle(ctx: Context, paint: Exclude<Paint, { kind: 'rectangular' }>, box: Size): unknown {
   if (paint.kind === 'solid') return cssColour(paint.colour, paint.opacity);
   const cx = box.width / 2;
   const cy = box.height / 2;

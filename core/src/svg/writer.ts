@@ -5,6 +5,7 @@ import type { Path, Rect } from '../geometry/path';
 import { toSvgPath } from '../geometry/svg-path';
 import { stopsInOrder, type Frame, type Paint, type Shadow, type Size } from '../model/frame';
 import { casterPath, outlineStrokes, type Stroke } from '../outline/strokes';
+import { mirroredStops, wedges } from '../paint/gradient';
 import { BLUR_REACH, gradientLine, paintedBounds } from '../paint/painter';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
@@ -163,6 +164,12 @@ function svgPaint(paint: Paint, box: Size, id: string, defs: string[]): string {
     defs.push(
       `<linearGradient id="${id}" gradientUnits="userSpaceOnUse" x1="${n(x1)}" y1="${n(y1)}" x2="${n(x2)}" y2="${n(y2)}">${stops}</linearGradient>`,
     );
+  } else if (paint.kind === 'rectangular') {
+    // A tile three times as large as the box, about it: outlines reach beyond the box.
+    const { width, height } = box;
+    defs.push(
+      `<pattern id="${id}" patternUnits="userSpaceOnUse" width="${n(3 * width)}" height="${n(3 * height)}" patternTransform="translate(${n(-width)} ${n(-height)})"><g transform="translate(${n(width)} ${n(height)})">${rectangularGradient(paint, box, id)}</g></pattern>`,
+    );
   } else {
     const [cx, cy] = [box.width / 2, box.height / 2];
     defs.push(
@@ -170,6 +177,27 @@ function svgPaint(paint: Paint, box: Size, id: string, defs: string[]): string {
     );
   }
   return `fill="url(#${id})"`;
+}
+
+/** What paints a box and all round it in a gradient from its middle to its four sides: SVG 2 has none of that kind (§14.2). */
+export function rectangularGradient(paint: Extract<Paint, { kind: 'rectangular' }>, box: Size, id: string): string {
+  const { width, height } = box;
+  const stops = mirroredStops(paint)
+    .map(
+      (s) =>
+        `<stop offset="${n(s.at)}" stop-color="${s.colour}"${s.opacity === 1 ? '' : ` stop-opacity="${n(s.opacity)}"`}/>`,
+    )
+    .join('');
+  const gradient = (name: string, end: string): string =>
+    `<linearGradient id="${id}-${name}" gradientUnits="userSpaceOnUse" x1="0" y1="0" ${end}>${stops}</linearGradient>`;
+  const d = wedges(box)
+    .map(({ x, y }, i) => `${i % 3 === 0 ? 'M' : 'L'}${n(x)} ${n(y)}`)
+    .join('');
+  return (
+    gradient('across', `x2="${n(width)}" y2="0"`) +
+    gradient('down', `x2="0" y2="${n(height)}"`) +
+    `<rect ${rectAttributes(around3(box))} fill="url(#${id}-across)"/><path d="${d}" fill="url(#${id}-down)"/>`
+  );
 }
 
 function svgImage(frame: Frame, picture: SvgPicture, id: string, defs: string[]): string {

@@ -7,6 +7,7 @@ import {
   fromEmu,
   FULL_SEAT,
   type Outline,
+  type Paint,
   placementFromCrop,
   PRESET_PREFIX,
   type Shadow,
@@ -368,13 +369,10 @@ function readOutline(lines: readonly Element[], theme: () => Theme): Outline | n
   const cap = attribute('cap');
   const paint = solid ? readColour(solid, theme) : null;
   const stops = gradient ? readStops(gradient, theme) : [];
-  const angle = integer(child(gradient, 'lin')?.attributes['ang']) / 60_000;
   return {
     paint:
       stops.length >= 2
-        ? child(gradient, 'path')
-          ? { kind: 'radial', stops }
-          : { kind: 'linear', angle, stops }
+        ? readRun(gradient!, stops)
         : { kind: 'solid', ...(paint ?? { colour: stops[0]?.colour ?? '#000000', opacity: 1 }) },
     weight: Math.min(weight, 1584),
     side: attribute('algn') === 'in' ? 'inside' : 'on',
@@ -383,6 +381,17 @@ function readOutline(lines: readonly Element[], theme: () => Theme): Outline | n
     join: join === 'round' || join === 'bevel' ? join : 'mitre',
     cap: cap === 'rnd' ? 'round' : cap === 'sq' ? 'square' : 'butt',
   };
+}
+
+/**
+ * How the stops of a gradient run (§20.1.8.33 to 47): along a line, in circles, or to the four sides. A path along the shape
+ * itself is read as one to the sides, which it is in a rectangle.
+ */
+export function readRun(gradient: Element, stops: ReturnType<typeof readStops>): Exclude<Paint, { kind: 'solid' }> {
+  const path = child(gradient, 'path');
+  if (path)
+    return { kind: ['rect', 'shape'].includes(path.attributes['path'] ?? '') ? 'rectangular' : 'radial', stops };
+  return { kind: 'linear', angle: integer(child(gradient, 'lin')?.attributes['ang']) / 60_000, stops };
 }
 
 export function readStops(gradient: Element, theme: () => Theme): { at: number; colour: string; opacity: number }[] {

@@ -3,7 +3,7 @@ import { MAX_ITEM_CHARS } from '../codec/contract';
 import { framedItem } from '../codec/page-items';
 import { child, descend, type Element } from '../xml/located';
 import { readColour, type Theme } from './colour';
-import { readLook, readStops } from './read-picture';
+import { readLook, readRun, readStops } from './read-picture';
 import type { Site } from './site';
 import { integer, measure, share } from './values';
 
@@ -53,8 +53,7 @@ function paintOf(fill: Element, theme: () => Theme): Paint | null {
   if (fill.local !== 'gradFill') return null;
   const stops = readStops(fill, theme);
   if (stops.length < 2) return null;
-  if (child(fill, 'path')) return { kind: 'radial', stops };
-  return { kind: 'linear', angle: integer(child(fill, 'lin')?.attributes['ang']) / 60_000, stops };
+  return readRun(fill, stops);
 }
 
 const ALIGN: Readonly<Record<string, Text['paragraphs'][number]['align']>> = {

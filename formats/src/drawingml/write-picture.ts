@@ -466,7 +466,7 @@ function paintFill(a: { name: (local: string) => string }, paint: Outline['paint
   const run =
     paint.kind === 'linear'
       ? `<${a.name('lin')} ang="${Math.round(turnOf(paint.angle) * 60_000)}" scaled="0"/>`
-      : `<${a.name('path')} path="circle"><${a.name('fillToRect')} l="50000" t="50000" r="50000" b="50000"/></${a.name('path')}>`;
+      : `<${a.name('path')} path="${paint.kind === 'radial' ? 'circle' : 'rect'}"><${a.name('fillToRect')} l="50000" t="50000" r="50000" b="50000"/></${a.name('path')}>`;
   return `<${a.name('gradFill')} rotWithShape="1"><${a.name('gsLst')}>${stops}</${a.name('gsLst')}>${run}</${a.name('gradFill')}>`;
 }
 

@@ -1,5 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { framePath, toSvgPath, type Box, type Mark, type Paint, type Placed, type Text } from '@gable/core';
+import {
+  framePath,
+  toSvgPath,
+  type Box,
+  type Mark,
+  type Paint,
+  type Placed,
+  type Text,
+  mirroredStops,
+} from '@gable/core';
 
 /** An item with its place in the stack of its page. */
 export interface Stacked extends Placed {
@@ -9,7 +18,13 @@ export interface Stacked extends Placed {
 interface Ink {
   fill: string;
   opacity: number;
-  gradient: { id: string; radial: boolean; line: readonly number[]; stops: readonly Stop[] } | null;
+  gradient: {
+    id: string;
+    kind: Exclude<Paint['kind'], 'solid'>;
+    /** One that runs to four sides is two that run out from the middle. */
+    lines: readonly { id: string; x1: number; y1: number; x2: number; y2: number }[];
+    stops: readonly Stop[];
+  } | null;
 }
 interface Stop {
   at: number;
@@ -44,7 +59,7 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
           >
             @if (s.fill.gradient; as g) {
               <defs>
-                @if (g.radial) {
+                @if (g.kind === 'radial') {
                   <radialGradient [attr.id]="g.id">
                     @for (stop of g.stops; track $index) {
                       <stop
@@ -55,21 +70,29 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
                     }
                   </radialGradient>
                 } @else {
-                  <linearGradient
-                    [attr.id]="g.id"
-                    [attr.x1]="g.line[0]"
-                    [attr.y1]="g.line[1]"
-                    [attr.x2]="g.line[2]"
-                    [attr.y2]="g.line[3]"
-                  >
-                    @for (stop of g.stops; track $index) {
-                      <stop
-                        [attr.offset]="stop.at"
-                        [attr.stop-color]="stop.colour"
-                        [attr.stop-opacity]="stop.opacity"
-                      />
-                    }
-                  </linearGradient>
+                  @for (line of g.lines; track line.id) {
+                    <linearGradient
+                      [attr.id]="line.id"
+                      [attr.x1]="line.x1"
+                      [attr.y1]="line.y1"
+                      [attr.x2]="line.x2"
+                      [attr.y2]="line.y2"
+                    >
+                      @for (stop of g.stops; track $index) {
+                        <stop
+                          [attr.offset]="stop.at"
+                          [attr.stop-color]="stop.colour"
+                          [attr.stop-opacity]="stop.opacity"
+                        />
+                      }
+                    </linearGradient>
+                  }
+                  @if (g.kind === 'rectangular') {
+                    <pattern [attr.id]="g.id" patternContentUnits="objectBoundingBox" width="1" height="1">
+                      <rect width="1" height="1" [attr.fill]="'url(#' + g.lines[0]!.id + ')'" />
+                      <path d="M0 0H1L0 1H1Z" [attr.fill]="'url(#' + g.lines[1]!.id + ')'" />
+                    </pattern>
+                  }
                 }
               </defs>
             }
@@ -202,12 +225,21 @@ const solid = (paint: Paint): Paint => {
 function inkOf(paint: Paint | null, id: string): Ink {
   if (!paint) return { fill: 'none', opacity: 1, gradient: null };
   if (paint.kind === 'solid') return { fill: paint.colour, opacity: paint.opacity, gradient: null };
-  const angle = paint.kind === 'linear' ? (paint.angle / 180) * Math.PI : 0;
-  const [x, y] = [Math.cos(angle) / 2, Math.sin(angle) / 2];
-  const line = [0.5 - x, 0.5 - y, 0.5 + x, 0.5 + y];
+  const { kind } = paint;
+  const angle = kind === 'linear' ? (paint.angle / 180) * Math.PI : 0;
+  const line = (name: string, turn: number): { id: string; x1: number; y1: number; x2: number; y2: number } => {
+    const [x, y] = [Math.cos(turn) / 2, Math.sin(turn) / 2];
+    return { id: name, x1: 0.5 - x, y1: 0.5 - y, x2: 0.5 + x, y2: 0.5 + y };
+  };
+  const sides = kind === 'rectangular';
   return {
     fill: `url(#${id})`,
     opacity: 1,
-    gradient: { id, radial: paint.kind === 'radial', line, stops: paint.stops },
+    gradient: {
+      id,
+      kind,
+      lines: sides ? [line(`${id}-across`, 0), line(`${id}-down`, Math.PI / 2)] : [line(id, angle)],
+      stops: sides ? mirroredStops(paint) : paint.stops,
+    },
   };
 }

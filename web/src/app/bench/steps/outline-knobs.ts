@@ -8,8 +8,8 @@ import { Pick } from '../../ui/pick';
 import { SliderField } from '../../ui/slider-field';
 import { Edit } from '../edit';
 
-const options = <T extends string>(labels: Readonly<Record<T, string>>): { value: T; label: string }[] =>
-  (Object.keys(labels) as T[]).map((value) => ({ value, label: labels[value] }));
+const options = <T extends string>(labels: Readonly<Partial<Record<T, string>>>): { value: T; label: string }[] =>
+  (Object.keys(labels) as T[]).map((value) => ({ value, label: labels[value]! }));
 
 /** The line round the shape. */
 @Component({
@@ -79,7 +79,7 @@ const options = <T extends string>(labels: Readonly<Record<T, string>>): { value
     <gable-choice
       label="Fill"
       class="[grid-column-start:2]"
-      [options]="kinds"
+      [options]="kinds()"
       [value]="outline()?.paint?.kind ?? 'solid'"
       (changed)="kind($event)"
     />
@@ -117,7 +117,15 @@ const options = <T extends string>(labels: Readonly<Record<T, string>>): { value
 })
 export class OutlineKnobs {
   protected readonly edit = inject(Edit);
-  protected readonly kinds = options({ solid: 'Solid', linear: 'Linear', radial: 'Radial' });
+  /** A gradient to four sides comes from files; it is named where there is one. */
+  protected readonly kinds = computed(() =>
+    options({
+      solid: 'Solid',
+      linear: 'Linear',
+      radial: 'Radial',
+      ...(this.outline()?.paint.kind === 'rectangular' && { rectangular: 'Sides' }),
+    }),
+  );
   protected readonly sides = options({ inside: 'Inside', on: 'Centre', outside: 'Outside' });
   protected readonly lines = options({
     single: 'Single',
