@@ -72,7 +72,7 @@ test('a finish from a file; what is none, and a folder in itself, are faults of 
   expect(strFromU8(unzipSync(readFileSync(at('x.docx')))['word/document.xml']!)).toContain('prst="heart"');
   writeFileSync(at('bad.json'), '{"name":"x"}');
   const bad = gable(...args, at('bad.json'));
-  expect([bad.status, bad.err]).toEqual([2, expect.stringContaining('This is no finish')]);
+  expect([bad.status, bad.err]).toEqual([2, expect.stringContaining('This is not a finish')]);
   expect(gable(...args, 'shiny').status).toBe(2);
   expect(gable('frame', at('in'), '--fix', '--out', at('in/new')).status).toBe(2);
   expect(gable('survey', at('in'), '--fail', 'always').status).toBe(2);

@@ -33,8 +33,8 @@ describe('finishes', () => {
   });
 
   test.each([
-    ['text that is no JSON', '{', 'no JSON'],
-    ['another file', '{"name":"x"}', 'no finish'],
+    ['text that is no JSON', '{', 'not a JSON file'],
+    ['another file', '{"name":"x"}', 'not a finish'],
     [
       'a wrong colour',
       writeFinish({ name: 'x', outline: solidOutline(1, 'red') }),

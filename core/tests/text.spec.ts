@@ -79,7 +79,7 @@ describe('what people type', () => {
     ])
       expect([text, parseColour(text)]).toEqual([text, formatHex(clampRgb(parse(text)!))]);
     expect(parseColour('Light  Gray')).toBe('#d3d3d3');
-    expect(() => parseColour('rgb(0 0 0 / 50%)')).toThrow(/see-through/);
+    expect(() => parseColour('rgb(0 0 0 / 50%)')).toThrow(/transparent/);
     expect(code(() => parseColour('#12'))).toBe('bad-colour');
     expect(contrast('#767676', '#ffffff')).toBeCloseTo(4.54, 2);
     expect(contrast('#777777', '#ffffff')).toBeCloseTo(4.48, 2);
