@@ -1,4 +1,4 @@
-import { FrameSchema, type ShapeChoice } from '@gable/core';
+import { FaceSchema, FrameSchema, type ShapeChoice } from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, NameSchema, PixelSideSchema, SizeSchema } from './common';
 
@@ -18,6 +18,10 @@ export const ExportSchema = z.object({
     .describe('pixels to the inch; without it and a width, as the picture has'),
   width: z.number().int().min(1).max(20_000).optional().describe('pixels'),
 });
+
+/** What is in a picture. */
+export const PictureContentsSchema = z.object({ faces: z.array(FaceSchema) });
+export type PictureContents = z.infer<typeof PictureContentsSchema>;
 
 /** A picture of the stock, or one the author brought. */
 export const LibraryPictureSchema = z.object({

@@ -10,6 +10,7 @@ import {
   LibraryQuerySchema,
   MadeShapeSchema,
   OwnShapeSchema,
+  PictureContentsSchema,
   PictureQuerySchema,
   ProxyQuerySchema,
 } from './pictures';
@@ -240,6 +241,13 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'get',
+    path: '/api/works/{id}/pictures/{n}/contents',
+    summary: 'What is in a picture: its faces',
+    answer: { status: 200, what: 'Faces in shares of the picture, the surest first', json: PictureContentsSchema },
+    problems: [404, 422],
+  },
+  {
+    method: 'get',
     path: '/api/works/{id}/pictures/{n}/proxy',
     summary: 'A smaller copy of a picture, as stored',
     query: PictureQuerySchema,
@@ -320,6 +328,13 @@ export const ROUTES: readonly Route[] = [
     body: 'bytes',
     answer: { status: 201, what: 'The picture', json: LibraryPictureSchema },
     problems: [413, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/pictures/{sha256}/contents',
+    summary: 'What is in a kept picture: its faces',
+    answer: { status: 200, what: 'Faces in shares of the picture, the surest first', json: PictureContentsSchema },
+    problems: [404, 422],
   },
   {
     method: 'get',

@@ -103,9 +103,11 @@ export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
 export { keepInView, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
+export { aimAt } from './placement/aim';
 export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } from './placement/rank';
 
 // Looking at pictures
+export { FaceSchema, faceSubject, foremost, unionOf, type Face } from './analysis/faces';
 export { findSubject, SUBJECT_SIDE, type Pixels } from './analysis/subject';
 export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';

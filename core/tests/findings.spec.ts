@@ -101,7 +101,7 @@ describe('the subject', () => {
   });
 
   test('a picture too small to look at gives its middle', async () => {
-    await expect(findSubject(scene(4, 4, 0.5, 0.5, 1))).resolves.toEqual({ u: 0.5, v: 0.5 });
+    await expect(findSubject(scene(4, 4, 0.5, 0.5, 1))).resolves.toEqual({ u: 0.5, v: 0.5, guessed: true });
   });
 
   const size = { width: 3000, height: 2000 };

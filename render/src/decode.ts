@@ -1,14 +1,12 @@
 import {
   blurSigma,
   changesPixels,
-  findSubject,
   GableError,
   SUBJECT_SIDE,
   tonePixels,
   type Frame,
   type Pixels,
   type Size,
-  type Subject,
 } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import sharp from 'sharp';
@@ -66,11 +64,6 @@ export async function proxy(bytes: Uint8Array, side: number): Promise<{ type: st
   } catch (cause) {
     throw unreadable(cause);
   }
-}
-
-/** The point of a picture that matters most. @throws GableError `broken-picture` */
-export async function subjectOf(bytes: Uint8Array, size: Size): Promise<Subject> {
-  return findSubject(await decodeSmall(bytes, size));
 }
 
 /** Pixels small enough to be looked at as a whole: for subjects, weights and colours. @throws GableError `broken-picture` */

@@ -1,8 +1,9 @@
 // Pictures decoded, painted and encoded outside a browser: sharp decodes and scales, a Skia canvas paints.
 export { PNG, sharpOf, surfaceOf, toCanvas } from './canvas';
-export { decode, decodeSmall, proxy, subjectOf, toned } from './decode';
+export { decode, decodeSmall, proxy, toned } from './decode';
 export { encode, outputType, outputTypeOf, type OutputType } from './encode';
 export { onWholePixels, renderFrame } from './frame';
+export { facesIn, findFaces, subjectOf } from './faces';
 export { htmlPieces, joined, svgPieces } from './markup';
 export { renderPage, type OnPage, type PageScene } from './page';
 export { makeSet, type SetWish } from './picture-set';

@@ -300,3 +300,33 @@ describe('silhouettes', () => {
     await request(app).delete(`/api/silhouettes/${made.id}`).expect(404);
   });
 });
+
+describe('what is in pictures', () => {
+  test('faces are found once by the picture’s content, in files and among kept ones, and read from then on', async () => {
+    const { body: work } = await request(app)
+      .post('/api/works')
+      .query({ name: 'Handbook.docx' })
+      .set('Content-Type', 'application/octet-stream')
+      .send(readFileSync('demo/files/season-handbook.docx'))
+      .expect(201);
+    const contents = async (at: string): Promise<{ faces: { u: number; width: number }[] }> =>
+      (await request(app).get(`${at}/contents`).expect(200)).body as { faces: { u: number; width: number }[] };
+    const run = jest.spyOn(context.tasks, 'run');
+    // The second picture of the handbook is the portrait of Maren, whose face is drawn at a third of its width.
+    const { faces } = await contents(`/api/works/${work.id}/pictures/2`);
+    expect(faces).toHaveLength(1);
+    expect(Math.abs(faces[0]!.u + faces[0]!.width / 2 - 0.33)).toBeLessThan(0.06);
+    expect(await contents(`/api/works/${work.id}/pictures/2`)).toEqual({ faces });
+    expect(await contents(`/api/works/${work.id}/pictures/1`)).toEqual({ faces: [] });
+    expect(run.mock.calls.filter(([name]) => name === 'look')).toHaveLength(2);
+    run.mockRestore();
+    const kept = await request(app)
+      .post('/api/pictures')
+      .query({ name: 'Maren.jpg' })
+      .set('Content-Type', 'application/octet-stream')
+      .send(readFileSync('demo/files/pictures/portrait-maren.jpg'))
+      .expect(201);
+    expect((await contents(`/api/pictures/${(kept.body as { sha256: string }).sha256}`)).faces).toHaveLength(1);
+    await request(app).get(`/api/works/${work.id}/pictures/99/contents`).expect(404);
+  });
+});

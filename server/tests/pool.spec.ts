@@ -49,7 +49,7 @@ test('what loops for ever is ended after its time, and the next task finds a pro
 
 test('time counts from when a task begins, not from when it is asked for', async () => {
   seconds('save', 1.5);
-  const p = pool({ lanes: { quick: 1, paint: 1, long: 1 } });
+  const p = pool({ lanes: { quick: 1, paint: 1, look: 1, long: 1 } });
   const all = Array.from({ length: 6 }, () => run(p, 'save', { what: 'wait', ms: 500 }));
   await expect(Promise.all(all)).resolves.toHaveLength(6);
 });
@@ -107,7 +107,7 @@ test('refusals cross with what they know', async () => {
 });
 
 test('a queue has an end, and waiting, too', async () => {
-  const p = pool({ lanes: { quick: 1, paint: 1, long: 1 }, waiting: 2, patience: 200 });
+  const p = pool({ lanes: { quick: 1, paint: 1, look: 1, long: 1 }, waiting: 2, patience: 200 });
   const first = run(p, 'save', { what: 'wait', ms: 900 });
   const [second, third] = [run(p, 'save', { what: 'wait' }), run(p, 'save', { what: 'wait' })];
   const refused = [second, third, run(p, 'save', { what: 'wait' })].map((t) => t.catch((e: unknown) => e));
@@ -137,7 +137,7 @@ const as = <T>(ip: string, f: () => T): T => {
 };
 
 test('whatever one client sends, another has a process to go on with, and a place in the queue', async () => {
-  const p = pool({ lanes: { quick: 2, paint: 2, long: 1 }, waiting: 8, waitingEach: 4 });
+  const p = pool({ lanes: { quick: 2, paint: 2, look: 1, long: 1 }, waiting: 8, waitingEach: 4 });
   const order: string[] = [];
   const note = (name: string, task: Promise<number>): Promise<unknown> =>
     task.then(
@@ -168,7 +168,7 @@ test('heavy tasks wait for each other; one heavier than all may be runs alone', 
 });
 
 test('what is stopped ends its process, and what waits is let go of', async () => {
-  const p = pool({ lanes: { quick: 1, paint: 1, long: 1 } });
+  const p = pool({ lanes: { quick: 1, paint: 1, look: 1, long: 1 } });
   const stop = new AbortController();
   let told = 0;
   const watch = { signal: stop.signal, progress: () => told++ };

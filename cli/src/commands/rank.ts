@@ -2,7 +2,7 @@ import { parseKeep, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { onePicture } from '../one-picture';
-import { decodeSmall } from '@gable/render';
+import { decodeSmall, findFaces } from '@gable/render';
 
 interface RankOptions {
   pick?: string;
@@ -16,7 +16,12 @@ async function rank(file: string, options: RankOptions): Promise<void> {
   const opened = await openPath(file);
   const picture = onePicture(opened, options.pick, 'Shapes are ranked for one picture.');
   const { size, frame } = picture;
-  const want = keep ?? weigh(await decodeSmall(opened.pictureBytes(picture.n), size));
+  const want =
+    keep ??
+    weigh(
+      await decodeSmall(opened.pictureBytes(picture.n), size),
+      await findFaces(opened.pictureBytes(picture.n), size),
+    );
   const rows = rankShapes(frame, size, want, SHAPES).map(({ name, share, band, frame: f }) => ({
     name,
     share,

@@ -14,7 +14,7 @@ import { surveyFile, surveyPicture, type OpenedPicture, type Source, type Survey
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { jobsIn, parseSeverity, Progress } from '../folder';
-import { decodeSmall } from '@gable/render';
+import { decodeSmall, findFaces } from '@gable/render';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
 export async function look(
@@ -25,7 +25,8 @@ export async function look(
   if (problem) return {};
   const pixels = await decodeSmall(file.pictureBytes(n), size).catch(() => null);
   if (!pixels) return {};
-  return { subject: await findSubject(pixels), rim: rimOfFrame(pixels, frame, size), page: '#ffffff' };
+  const faces = await findFaces(file.pictureBytes(n), size);
+  return { subject: await findSubject(pixels, faces), rim: rimOfFrame(pixels, frame, size), page: '#ffffff' };
 }
 
 type FileSurvey = ReturnType<typeof surveyFile>;

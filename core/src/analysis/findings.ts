@@ -7,6 +7,7 @@ import { outlineBands } from '../outline/bands';
 import { leastZoom } from '../placement/axes';
 import { keepInView } from '../placement/keep';
 import { keptOfMark } from '../placement/rank';
+import { aimAt } from '../placement/aim';
 import { DISTORTION_NOISE, isDistorted, mended, withShape, type Subject } from '../placement/reframe';
 import { deriveView, ontoBox, ontoPicture } from '../placement/view';
 import { framePath, shapeOf } from '../shapes/index';
@@ -139,7 +140,7 @@ function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined)
     // Below that lies the grain of the map that it is counted on.
     if (cut > 0.01) out.push({ code: 'keep-cut', percent: cut * 100 });
   }
-  if (subject && placement.fit !== 'tile') {
+  if (subject && !subject.guessed && placement.fit !== 'tile') {
     const off = offCentre(frame, pixels, subject);
     if (off > OFF_CENTRE) out.push({ code: 'off-centre', percent: off * 100 });
   }
@@ -162,12 +163,13 @@ function emptyShare(frame: Frame, pixels: Size): number {
  * side: a subject at the rim of a picture cannot come to the middle.
  */
 function offCentre(frame: Frame, pixels: Size, subject: Subject): number {
+  const middle = aimAt(subject, frame, pixels);
   const distance = (placement: Frame['placement']): number => {
     const { matrix } = deriveView(placement, frame.box, pixels);
-    const { x, y } = ontoBox(matrix, subject, pixels);
+    const { x, y } = ontoBox(matrix, middle, pixels);
     return Math.hypot(x - frame.box.width / 2, y - frame.box.height / 2);
   };
-  const least = distance({ ...frame.placement, aim: { u: subject.u, v: subject.v } });
+  const least = distance({ ...frame.placement, aim: middle });
   return (distance(frame.placement) - least) / Math.min(frame.box.width, frame.box.height);
 }
 
@@ -215,8 +217,8 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
       return fit && { ...frame, placement: fit.placement };
     }
     case 'off-centre':
-      return facts.subject
-        ? { ...frame, placement: { ...frame.placement, aim: { u: facts.subject.u, v: facts.subject.v } } }
+      return facts.subject && pixels
+        ? { ...frame, placement: { ...frame.placement, aim: aimAt(facts.subject, frame, pixels) } }
         : null;
     case 'sideways':
       return UPRIGHT[Number(finding['orientation'])] === undefined

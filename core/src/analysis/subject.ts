@@ -1,5 +1,7 @@
 import smartcrop from 'smartcrop';
 import type { Subject } from '../placement/reframe';
+import { faceSubject, type Face } from './faces';
+import { salientThing } from './salient';
 
 /** Pixels in rows, four bytes each (red, green, blue, alpha), sRGB. */
 export interface Pixels {
@@ -46,11 +48,21 @@ function resample(image: Raster, width: number, height: number): Raster {
 }
 
 /**
- * Finds the point of a picture that matters most: the middle of the best square crop that `smartcrop` finds by skin,
- * saturation and detail. A picture with nothing in it gives its middle.
+ * What a picture is about: its faces, else the one thing that stands out from its surroundings. Where there is neither, the
+ * subject is a guess, and is marked as one: nobody is told that it lies off-centre.
  * @param pixels best at most `SUBJECT_SIDE` on its longer side; larger ones are reduced first
+ * @param faces that are known to be in it
  */
-export async function findSubject(pixels: Pixels): Promise<Subject> {
+export async function findSubject(pixels: Pixels, faces: readonly Face[] = []): Promise<Subject> {
+  const thing = faceSubject(faces) ?? salientThing(pixels);
+  return thing ?? { ...(await guess(pixels)), guessed: true };
+}
+
+/**
+ * The middle of the best square crop that `smartcrop` finds by skin, saturation and detail. A picture with nothing in it
+ * gives its middle.
+ */
+async function guess(pixels: Pixels): Promise<Subject> {
   const k = Math.min(1, SUBJECT_SIDE / Math.max(pixels.width, pixels.height));
   const image = k < 1 ? resample(pixels, pixels.width * k, pixels.height * k) : pixels;
   if (Math.min(image.width, image.height) < 8) return { u: 0.5, v: 0.5 };

@@ -1,3 +1,4 @@
+import type { Region } from '../model/frame';
 import type { Pixels } from './subject';
 
 /** How much each part of a picture matters: rows of numbers ≥ 0, which stay as they were made. */
@@ -7,12 +8,16 @@ export interface Weights {
   data: Float32Array;
 }
 
+/** What a pixel of a face weighs more than its colour says. */
+const FACE_WEIGHT = 1.2;
+
 /**
  * A weight for each pixel: detail (Laplacian of the luma), strength of colour, and tones of skin, as `smartcrop` weighs
  * them; a little for everything, so that a blank picture has its middle everywhere.
  * @param pixels best at most 256 on the longer side
+ * @param faces parts of the picture that weigh most
  */
-export function weigh(pixels: Pixels): Weights {
+export function weigh(pixels: Pixels, faces: readonly Region[] = []): Weights {
   const { width, height, data } = pixels;
   const luma = new Float32Array(width * height);
   for (let i = 0; i < luma.length; i++)
@@ -37,6 +42,10 @@ export function weigh(pixels: Pixels): Weights {
       const lit = l > 0.2 && l < 0.95 ? 1 : 0;
       out[i] = a * (0.02 + 0.5 * detail + 0.15 * colour * lit + 1.2 * skin * lit);
     }
+  for (const face of faces) {
+    const part = weighRegion(face, width, height).data;
+    for (let i = 0; i < out.length; i++) out[i] = out[i]! + FACE_WEIGHT * part[i]!;
+  }
   return { width, height, data: out };
 }
 

@@ -13,6 +13,7 @@ import {
 } from '../model/frame';
 import { equal } from '../model/equal';
 import { keepInView } from '../placement/keep';
+import { aimAt } from '../placement/aim';
 import { mended, withRatio, withShape, withSize, freed, type Subject } from '../placement/reframe';
 import { deriveView } from '../placement/view';
 import { shapeOf } from '../shapes/index';
@@ -179,7 +180,7 @@ export function layFinish(frame: Frame, finish: Finish, { picture, subject, cent
 }
 
 function settled(f: Frame, picture: Size, middle: Subject | undefined): Frame['placement'] {
-  const placement = middle ? { ...f.placement, aim: { u: middle.u, v: middle.v } } : f.placement;
+  const placement = middle ? { ...f.placement, aim: aimAt(middle, f, picture) } : f.placement;
   const kept = f.keep ? keepInView({ ...f, placement }, f.keep, picture) : null;
   if (kept?.filled) return kept.placement;
   // The aim as it is shown: a subject at the rim cannot come to the middle.

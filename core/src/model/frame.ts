@@ -202,6 +202,14 @@ export type Shadow = z.infer<typeof ShadowSchema>;
 export type Tone = z.infer<typeof ToneSchema>;
 export type Given = z.infer<typeof GivenSchema>;
 export type KeepMark = z.infer<typeof KeepSchema>;
+
+/** A part of a picture, in shares of it. */
+export interface Region {
+  u: number;
+  v: number;
+  width: number;
+  height: number;
+}
 export type Source = z.infer<typeof SourceSchema>;
 export type Frame = z.infer<typeof FrameSchema>;
 

@@ -1,16 +1,21 @@
 import { equal } from '../model/equal';
-import type { Frame, Placement, ShapeChoice, Size } from '../model/frame';
+import type { Frame, Placement, Region, ShapeChoice, Size } from '../model/frame';
 import { defaultKnobs, shapeOf } from '../shapes/index';
 import { GableError } from '../errors';
+import { aimAt } from './aim';
 import { alongPicture, coverScale, deriveView, ontoBox, viewCrop } from './view';
 
 /** Distortion below this is rounding (whole EMU, 1/1000 %), not squashing. */
 export const DISTORTION_NOISE = 0.005;
 
-/** The point of a picture that matters most, in shares of the picture. */
+/** What a picture is about: the point that matters most, in shares of the picture. */
 export interface Subject {
   u: number;
   v: number;
+  /** The faces that it is about, the foremost first. */
+  regions?: readonly Region[];
+  /** No more than a guess: pictures are cut about it, and nothing is said of it. */
+  guessed?: boolean;
 }
 
 /**
@@ -62,7 +67,7 @@ export function withRatio(
 ): Frame {
   checkRatio(ratio);
   const next = withSize(frame, sameArea(frame.box, ratio, room), picture, 'zoom');
-  return subject ? { ...next, placement: { ...next.placement, aim: firstAim(frame, picture, subject) } } : next;
+  return subject ? { ...next, placement: { ...next.placement, aim: firstAim(frame, next, picture, subject) } } : next;
 }
 
 function checkRatio(ratio: number): void {
@@ -78,17 +83,18 @@ function checkRatio(ratio: number): void {
 /** The frame with a box of a locked ratio inside its own; the picture keeps its scale. */
 function locked(frame: Frame, ratio: number, picture: Size, subject?: Subject): Frame {
   const cut = withSize(frame, insideRatio(frame.box, ratio), picture, 'scale');
-  return subject ? { ...cut, placement: { ...cut.placement, aim: firstAim(frame, picture, subject) } } : cut;
+  return subject ? { ...cut, placement: { ...cut.placement, aim: firstAim(frame, cut, picture, subject) } } : cut;
 }
 
 /** The aim with the subject put in along each axis on which nothing has been cut so far. */
-function firstAim(frame: Frame, picture: Size, subject: Subject): Placement['aim'] {
+function firstAim(frame: Frame, next: Frame, picture: Size, subject: Subject): Placement['aim'] {
   const crop = viewCrop(deriveView(frame.placement, frame.box, picture));
   const { aim } = frame.placement;
   const whole = (a: number, b: number): boolean => Math.abs(a) < 0.001 && Math.abs(b) < 0.001;
+  const middle = aimAt(subject, next, picture);
   return {
-    u: whole(crop.left, crop.right) ? subject.u : aim.u,
-    v: whole(crop.top, crop.bottom) ? subject.v : aim.v,
+    u: whole(crop.left, crop.right) ? middle.u : aim.u,
+    v: whole(crop.top, crop.bottom) ? middle.v : aim.v,
   };
 }
 
@@ -165,12 +171,13 @@ const NEAR_THE_EDGE = 0.35;
  */
 export function movedToSubject(frame: Frame, picture: Size, subject: Subject): Frame | null {
   const { placement, box } = frame;
-  if (placement.fit === 'tile' || placement.fit === 'stretch') return null;
+  if (subject.guessed || placement.fit === 'tile' || placement.fit === 'stretch') return null;
+  const middle = aimAt(subject, frame, picture);
   const distance = (p: Placement): number => {
-    const at = ontoBox(deriveView(p, box, picture).matrix, subject, picture);
+    const at = ontoBox(deriveView(p, box, picture).matrix, middle, picture);
     return Math.hypot(at.x - box.width / 2, at.y - box.height / 2) / Math.min(box.width, box.height);
   };
-  const asked: Placement = { ...placement, aim: { u: subject.u, v: subject.v } };
+  const asked: Placement = { ...placement, aim: middle };
   const { aim } = deriveView(asked, box, picture).placement;
   const far = distance(placement);
   if (far <= NEAR_THE_EDGE || distance({ ...placement, aim }) > far - 0.05) return null;

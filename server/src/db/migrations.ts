@@ -302,4 +302,17 @@ export const migrations: Migration[] = [
       ),
     down: ({ context }) => sql(context, `UPDATE works SET summary = summary - 'sheetCount'`),
   },
+  {
+    name: '0014-picture-facts',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE picture_facts (
+           content text PRIMARY KEY,
+           version integer NOT NULL,
+           facts jsonb NOT NULL
+         )`,
+      ),
+    down: ({ context }) => sql(context, 'DROP TABLE picture_facts'),
+  },
 ];

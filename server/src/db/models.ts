@@ -10,6 +10,7 @@ import {
   type Frame,
   type ShapeChoice,
 } from '@gable/core';
+import type { PictureContents } from '@gable/contract';
 import type { SetWish } from '@gable/render';
 import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
@@ -141,6 +142,13 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
   declare name: string;
   declare shape: ShapeChoice;
   declare createdAt: CreationOptional<Date>;
+}
+
+/** What was found in a picture, by its content. */
+export class PictureFacts extends Model<InferAttributes<PictureFacts>, InferCreationAttributes<PictureFacts>> {
+  declare content: string;
+  declare version: number;
+  declare facts: PictureContents;
 }
 
 /** A page as a browser has laid it out, without its pictures, which is kept as a PNG; lengths in points. */
@@ -325,6 +333,14 @@ export function defineModels(sequelize: Sequelize): void {
   OwnFinish.init(
     { id: { type: DataTypes.TEXT, primaryKey: true }, finish: { type: DataTypes.JSONB, allowNull: true } },
     { ...common, tableName: 'finishes', timestamps: false },
+  );
+  PictureFacts.init(
+    {
+      content: { type: DataTypes.TEXT, primaryKey: true },
+      version: whole(),
+      facts: { type: DataTypes.JSONB, allowNull: false },
+    },
+    { ...common, tableName: 'picture_facts', timestamps: false },
   );
   Palette.init(
     {

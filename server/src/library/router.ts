@@ -2,7 +2,9 @@ import { LibraryQuerySchema, PictureNameSchema, ProxyQuerySchema, type LibraryPi
 import { Router } from 'express';
 import type { AppContext } from '../context';
 import type { Picture } from '../db/models';
+import type { PictureSource } from '../tasks/picture-source';
 import { receive } from '../http/receive';
+import { contentsOf } from './facts';
 import { findPicture, hidePicture, keepPicture, proxyOf, searchPictures } from './pictures';
 
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -42,6 +44,14 @@ export function libraryRouter(context: AppContext): Router {
     const { side } = ProxyQuerySchema.parse(req.query);
     const copy = await proxyOf(context, await findPicture(req.params.sha256), side);
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
+  });
+
+  router.get('/:sha256/contents', async (req, res) => {
+    const { sha256, width, height } = await findPicture(req.params.sha256);
+    const source = async (): Promise<PictureSource> => ({ kept: await context.blobs.ref(sha256) });
+    res
+      .set('Cache-Control', 'private, max-age=3600')
+      .json(await contentsOf(context, sha256, source, { width, height }));
   });
 
   router.delete('/:sha256', async (req, res) => {

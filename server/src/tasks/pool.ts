@@ -41,7 +41,7 @@ export interface PoolLimits {
   idle: number;
 }
 export const POOL_LIMITS: PoolLimits = {
-  lanes: { quick: 3, paint: 3, long: 1 },
+  lanes: { quick: 3, paint: 3, look: 1, long: 1 },
   waiting: 200,
   waitingEach: 100,
   patience: 30_000,
@@ -73,8 +73,8 @@ interface Waiting {
  * too long or too much is ended, inside of a library, too. A lane has a queue with an end; heavy tasks wait for each other.
  */
 export class TaskPool implements Tasks {
-  private readonly queues: Record<Lane, Waiting[]> = { quick: [], paint: [], long: [] };
-  private readonly runners: Record<Lane, Runner[]> = { quick: [], paint: [], long: [] };
+  private readonly queues: Record<Lane, Waiting[]> = { quick: [], paint: [], look: [], long: [] };
+  private readonly runners: Record<Lane, Runner[]> = { quick: [], paint: [], look: [], long: [] };
   private closing = false;
 
   constructor(

@@ -6,6 +6,7 @@ import { ground } from './ground';
 import { handOver } from './hand-over';
 import { handOverFolder } from './hand-over-folder';
 import { keepPicture } from './keep-picture';
+import { look } from './look';
 import { margin } from './margin';
 import { open } from './open';
 import { pages } from './pages';
@@ -26,6 +27,7 @@ export const TASKS = {
   handOver,
   handOverFolder,
   keepPicture,
+  look,
   margin,
   open,
   pages,

@@ -21,10 +21,10 @@ export interface TaskContext {
 }
 
 /**
- * Where a task runs: `quick` is what people wait for (opening, saving), `paint` pictures for the screen and exports, `long`
- * jobs with progress. One of a lane never waits for those of another.
+ * Where a task runs: `quick` is what people wait for (opening, saving), `paint` pictures for the screen and exports, `look`
+ * what is in pictures, which nobody waits for, `long` jobs with progress. One of a lane never waits for those of another.
  */
-export type Lane = 'quick' | 'paint' | 'long';
+export type Lane = 'quick' | 'paint' | 'look' | 'long';
 
 /** Work too heavy for the process that answers requests. */
 export interface Task<In, Out> {

@@ -17,6 +17,7 @@ import { Work, type WorkPicture } from '../db/models';
 import { notFound } from '../http/problems';
 import type { PictureSource } from '../tasks/picture-source';
 import { isFolder } from './folders';
+import { contentsOf } from '../library/facts';
 import { pictureCache } from '../http/picture-cache';
 import { sendMade } from '../http/attachment';
 
@@ -46,6 +47,14 @@ export function picturesRouter(context: AppContext): Router {
       return { type, data: await context.spool.take(made) };
     });
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
+  });
+
+  router.get('/:id/pictures/:n/contents', async (req, res) => {
+    const at = await placeOf(req.params);
+    const source = (): Promise<PictureSource> => sourceOf(context, at);
+    res
+      .set('Cache-Control', 'private, max-age=3600')
+      .json(await contentsOf(context, contentName(at), source, at.picture.size));
   });
 
   router.get('/:id/pictures/:n/framed', async (req, res) => {
@@ -133,6 +142,13 @@ async function pictureOf(work: Work, asked: number, n: number, said: string): Pr
   if (n < 1 || !row?.picture) throw noPicture(said, work.summary.pictures);
   const frame = row.item && frameOfItem(row.item, n);
   return { id: work.id, asked, sha256: work.sha256, n, picture: row.picture, frame };
+}
+
+/** Names a picture's bytes: those of parts have a sum and a length, others are known by their file. */
+function contentName({ picture: { media, frame, n }, sha256, id }: PicturePlace): string {
+  if (frame.source) return frame.source.sha256;
+  if (media?.crc !== undefined && media.range) return `${media.crc} ${media.range.size}`;
+  return `${sha256 ?? id} ${n}`;
 }
 
 /** The picture a frame shows, and the size its placement is reckoned with. */
