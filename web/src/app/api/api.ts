@@ -15,6 +15,7 @@ import type {
   Marks,
   MadeShape,
   OwnShape,
+  PictureContents,
   SaveEntries,
   Saved,
   Work,
@@ -162,6 +163,12 @@ export class Api {
 
   keepPicture(bytes: Blob, name: string): Observable<LibraryPicture> {
     return this.http.post<LibraryPicture>('/api/pictures', bytes, { params: { name }, headers: BYTES });
+  }
+
+  /** What is in the picture of a frame. */
+  contents(id: string, { n, source }: Pick<Frame, 'n' | 'source'>): Observable<PictureContents> {
+    const at = source ? `/api/pictures/${source.sha256}` : `/api/works/${id}/pictures/${n}`;
+    return this.http.get<PictureContents>(`${at}/contents`);
   }
 
   silhouettes(): Observable<OwnShape[]> {

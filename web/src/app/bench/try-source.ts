@@ -143,7 +143,7 @@ export class TrySource {
     const now = this.make(before).find((other) => other.id === t.id) ?? t;
     // Only a step that cuts asks where the subject is; a later one leaves what an earlier one waits for.
     const step = this.edit.step();
-    const waits = before && this.cuts() && !this.edit.seen();
+    const waits = before && this.cuts() && !this.edit.seen()?.known;
     const early = waits ? { step, id: t.id, key: this.edit.key(), before, after: now.frame } : null;
     if (this.cuts()) this.early = early;
     this.state.take(now.entry, now.frame, early && `early-${t.id}-${early.key}`);
@@ -179,6 +179,9 @@ export class TrySource {
     if (!equal(lies(taken), lies(early.after))) return;
     const now = early.step.tries(this.context(early.before), this.filter()).find((other) => other.id === early.id);
     if (!now) return;
+    // Faces may still come.
+    if (!this.edit.seen()?.known) this.early = { ...early, after: now.frame };
+    if (equal(now.frame, taken)) return;
     if (equal(taken, early.after)) this.state.take(now.entry, now.frame, `early-${early.id}-${early.key}`);
     else this.state.take('subject centred', { ...taken, placement: now.frame.placement });
   }

@@ -21,6 +21,7 @@ import {
   toSvgPath,
   weigh,
   type Context,
+  type Face,
   type Frame,
   type PaintPicture,
   type PaintTarget,
@@ -119,6 +120,16 @@ async function warmUp(): Promise<void> {
     await sleep(0);
   }
   pictures.delete(WARM);
+}
+
+/** What is in a picture besides what its colours say. */
+async function know(key: string, faces: readonly Face[]): Promise<Looked> {
+  const picture = pictures.get(key);
+  if (!picture) throw new Error('not loaded');
+  const { pixels } = picture.seen;
+  const subject = await findSubject(pixels, faces);
+  picture.seen = { ...picture.seen, subject, weights: weigh(pixels, faces), costs: null };
+  return picture.seen;
 }
 
 async function lookAt(levels: ImageBitmap[]): Promise<Looked> {
@@ -423,6 +434,11 @@ async function handle(data: Request): Promise<void> {
         if (!data.patient) small--;
         lastPainted = performance.now();
       });
+      answer({ id: data.id, subject, palette, clear });
+      break;
+    }
+    case 'know': {
+      const { subject, palette, clear } = await know(data.key, data.faces);
       answer({ id: data.id, subject, palette, clear });
       break;
     }

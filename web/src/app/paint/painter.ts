@@ -1,5 +1,5 @@
 import { Injectable, signal, type WritableSignal } from '@angular/core';
-import type { Frame, KeepMark, Size } from '@gable/core';
+import type { Face, Frame, KeepMark, Size } from '@gable/core';
 import type { BoardPaint, Ranking, Reply, Request, Seen, TryCell } from './protocol';
 import { paintWorker } from './worker-of';
 
@@ -112,6 +112,15 @@ export class Painter {
       this.loads.set(url, load);
     }
     return load;
+  }
+
+  /** Tells which faces are in a picture. @returns what is seen in it now; null where it is not here */
+  async know(key: string, faces: readonly Face[]): Promise<Seen | null> {
+    const reply = await this.ask({ kind: 'know', key, faces });
+    if (!('subject' in reply)) return null;
+    // What a cut would cost is drawn anew.
+    this.versionOf(key).first.update((n) => n + 1);
+    return { subject: reply.subject, palette: reply.palette, clear: reply.clear };
   }
 
   /**

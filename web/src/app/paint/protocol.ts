@@ -1,9 +1,11 @@
-import type { Frame, KeepMark, PaintTarget, Size, Subject } from '@gable/core';
+import type { Face, Frame, KeepMark, PaintTarget, Size, Subject } from '@gable/core';
 
 /** What the screens ask of the painting worker. `key` names a picture; sizes are device pixels. */
 export type Request =
   /** `patient`: it waits for a pause in the painting, for a while. */
   | { kind: 'load'; id: number; key: string; url: string; size: Size; patient: boolean }
+  /** These faces are in a picture: its subject and what matters in it are found anew. */
+  | { kind: 'know'; id: number; key: string; faces: readonly Face[] }
   /** Tries beside each other on one bitmap, each at `x`. */
   | { kind: 'tries'; id: number; tries: readonly TryCell[] }
   | { kind: 'rim'; id: number; key: string; frame: Frame }
@@ -53,6 +55,8 @@ export interface Seen {
   palette: readonly string[];
   /** Has it clear parts, as marks and cut-outs have? */
   clear: boolean;
+  /** Has the server looked for faces in it, too? Until then its subject may still change. */
+  known?: boolean;
 }
 
 export type Reply = { id: number } & (

@@ -36,6 +36,7 @@ function setup() {
       return of({});
     },
     proxyUrl: () => '/proxy',
+    contents: () => of({ faces: [] }),
     keptUrl: () => '/kept',
   };
   const painter = {

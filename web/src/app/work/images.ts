@@ -1,7 +1,7 @@
 import { inject, Injectable, type OnDestroy, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Frame } from '@gable/core';
-import { BehaviorSubject } from 'rxjs';
+import { BehaviorSubject, firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { Painter, SMALL } from '../paint/painter';
 import type { Seen } from '../paint/protocol';
@@ -11,6 +11,14 @@ import * as model from './work-model';
 export const LARGE = 2048;
 /** Milliseconds in which what is seen of small copies is gathered. */
 const TOGETHER = 60;
+/** So many pictures the server is asked to look into at a time. */
+const LOOKS_AT_ONCE = 2;
+
+interface Inside {
+  key: string;
+  id: string;
+  frame: Pick<Frame, 'n' | 'source'>;
+}
 
 /** The pictures of an open work: their copies, and what has been found in them. */
 @Injectable()
@@ -20,6 +28,10 @@ export class Images implements OnDestroy {
 
   /** Frames whose small copies are still to be fetched. */
   private queue: Frame[] = [];
+  /** Pictures in which the server has still to look, and those that it was asked about. */
+  private inside: Inside[] = [];
+  private readonly asked = new Set<string>();
+  private looking = 0;
   /** What was seen and is not told yet. */
   private found: Record<string, Seen> = {};
   private foundAt: ReturnType<typeof setTimeout> | undefined;
@@ -47,11 +59,48 @@ export class Images implements OnDestroy {
     const url = frame.source ? this.api.keptUrl(frame.source.sha256, side) : this.api.proxyUrl(at.id, at.n, side);
     const seen = await this.painter.load(key, url, model.sizeOf(picture, frame), side);
     if (side === LARGE) this.ready$.next(new Set([...this.ready$.value, key]));
-    if (!seen || this.seen$.value[key]) return;
+    if (!seen) return;
+    if (!this.seen$.value[key]) this.find(key, seen, side === LARGE);
+    this.lookInside({ key, id: at.id, frame: { ...frame, n: at.n } }, side === LARGE);
+  }
+
+  /** Of a thousand pictures several come in each moment: they are told together. */
+  private find(key: string, seen: Seen, atOnce: boolean): void {
     this.found[key] = seen;
-    // Of a thousand pictures several come in each moment: they are told together.
-    if (side === LARGE) this.tellFound();
+    if (atOnce) this.tellFound();
     else this.foundAt ??= setTimeout(() => this.tellFound(), TOGETHER);
+  }
+
+  /** Asks the server what is in a picture, once; that on the board comes before others. */
+  private lookInside(wish: Inside, first: boolean): void {
+    const waiting = this.inside.findIndex((w) => w.key === wish.key);
+    if (waiting < 0 && this.asked.has(wish.key)) return;
+    if (waiting >= 0 && first) this.inside.splice(waiting, 1);
+    else if (waiting >= 0) return;
+    this.asked.add(wish.key);
+    if (first) this.inside.unshift(wish);
+    else this.inside.push(wish);
+    this.lookOn();
+  }
+
+  private lookOn(): void {
+    while (this.looking < LOOKS_AT_ONCE) {
+      const wish = this.inside.shift();
+      if (!wish) return;
+      this.looking++;
+      void this.look(wish).finally(() => {
+        this.looking--;
+        this.lookOn();
+      });
+    }
+  }
+
+  private async look({ key, id, frame }: Inside): Promise<void> {
+    // Without an answer what the colours say has to do.
+    const { faces } = await firstValueFrom(this.api.contents(id, frame)).catch(() => ({ faces: [] }));
+    const now = faces.length > 0 ? await this.painter.know(key, faces) : null;
+    const seen = now ?? this.found[key] ?? this.seen$.value[key];
+    if (seen) this.find(key, { ...seen, known: true }, false);
   }
 
   private tellFound(): void {
@@ -85,5 +134,6 @@ export class Images implements OnDestroy {
   ngOnDestroy(): void {
     clearTimeout(this.foundAt);
     this.queue = [];
+    this.inside = [];
   }
 }

@@ -55,6 +55,7 @@ function setup(work: Work = workOf(), history: LoggedHistory = { entries: [], mo
         pictures: [...work.pictures, ...added.map((_, i) => pictureOf(work.pictures.length + i + 1))],
       }),
     proxyUrl: () => '/proxy',
+    contents: () => of({ faces: [] }),
     keptUrl: () => '/kept',
     silhouettes: () => of([]),
   };
