@@ -266,3 +266,20 @@ describe('faults', () => {
     expect(gable('help')).toMatchObject({ status: 0, err: '' });
   });
 });
+
+describe('gable look', () => {
+  test('tells faces and subject of a picture; where nothing stands out it claims none', () => {
+    const at = (name: string): string => path.resolve(`demo/files/pictures/${name}`);
+    const maren = JSON.parse(gable('look', at('portrait-maren.jpg'), '--json').out) as {
+      size: object;
+      faces: { u: number; width: number }[];
+      subject: { u: number } | null;
+    };
+    expect(maren.size).toEqual({ width: 2000, height: 1333 });
+    expect(maren.faces).toHaveLength(1);
+    // The script that draws her has her face at a third of the width (demo/src/portraits.ts).
+    expect(Math.abs(maren.subject!.u - 0.33)).toBeLessThan(0.06);
+    expect(JSON.parse(gable('look', at('glaze-tests.jpg'), '--json').out)).toMatchObject({ faces: [], subject: null });
+    expect(gable('look', handbook).status).toBe(1);
+  });
+});

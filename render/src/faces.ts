@@ -7,11 +7,11 @@ import type { Config, Human, Result } from '@vladmandic/human';
 import { decode, decodeSmall } from './decode';
 
 /** Longer side in pixels at which faces are looked for: the finder itself works at 256, and looks closer at what it found. */
-const FACE_SIDE = 768;
+const FACE_SIDE = 512;
 /** Faces in one picture at most. */
 const MOST_FACES = 40;
 /** How sure the finder must be at the first look, and at the second, closer one, which takes pots and dogs out. */
-const FIRST_LOOK = 0.2;
+const FIRST_LOOK = 0.4;
 const SECOND_LOOK = 0.6;
 
 /** What lies round a picture, and behind its clear parts: a level of 255. */
@@ -75,7 +75,7 @@ async function loaded(): Promise<Human> {
 
 /**
  * The faces in a picture, the surest first; drawn ones, too.
- * @param pixels best at most 768 on the longer side: larger ones are only slower
+ * @param pixels best at most 512 on the longer side: larger ones are only slower
  */
 export function facesIn(pixels: Pixels): Promise<Face[]> {
   // One at a time: the finder keeps what it is looking at.

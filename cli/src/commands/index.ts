@@ -1,9 +1,17 @@
 import type { Command } from '../command';
 import { frameCommand } from './frame';
+import { lookCommand } from './look';
 import { rankCommand } from './rank';
 import { renderCommand } from './render';
 import { shapesCommand } from './shapes';
 import { surveyCommand } from './survey';
 
 /** Every command, in the order of `gable help`. */
-export const COMMANDS: readonly Command[] = [surveyCommand, frameCommand, renderCommand, rankCommand, shapesCommand];
+export const COMMANDS: readonly Command[] = [
+  surveyCommand,
+  frameCommand,
+  renderCommand,
+  rankCommand,
+  lookCommand,
+  shapesCommand,
+];

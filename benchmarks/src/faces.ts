@@ -1,0 +1,194 @@
+/**
+ * Faces in photographs that others have annotated, and landscapes without any subject. `npm run faces -w @gable/benchmarks`.
+ * The photographs are not ours to ship: Debian's source package of `dlib` has some with boxes round their faces
+ * (`examples/faces`), and `mate-backgrounds` has landscapes and textures (`nature`). Both are fetched by apt, once.
+ */
+import { aimAt, deriveView, ontoBox, withShape, type Frame, type Region, type Size, type Subject } from '@gable/core';
+import { findFaces, subjectOf } from '@gable/render';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import smartcrop from 'smartcrop';
+import { frameOf } from '../../core/tests/frames';
+
+const folder = path.join(os.homedir(), '.cache', 'gable-photographs');
+
+function sh(command: string, ...args: string[]): void {
+  const { status, stderr } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')} failed: ${stderr}`);
+}
+
+function fetchPhotographs(): void {
+  mkdirSync(path.join(folder, 'lists', 'partial'), { recursive: true });
+  const list = path.join(folder, 'sources.sources');
+  const from = readFileSync('/etc/apt/sources.list.d/debian.sources', 'utf8');
+  const suite = /^Suites:\s*(\S+)/m.exec(from)?.[1] ?? 'bookworm';
+  const uri = /^URIs:\s*(\S+)/m.exec(from)?.[1] ?? '';
+  const key = '/usr/share/keyrings/debian-archive-keyring.gpg';
+  writeFileSync(list, `Types: deb-src deb\nURIs: ${uri}\nSuites: ${suite}\nComponents: main\nSigned-By: ${key}\n`);
+  const apt = ['sourcelist', 'sourceparts'].map((name, i) => `-oDir::Etc::${name}=${[list, '/dev/null'][i]}`);
+  const lists = `-oDir::State::lists=${path.join(folder, 'lists')}`;
+  sh('apt-get', ...apt, lists, 'update');
+  sh('apt-get', ...apt, lists, 'source', '--download-only', 'dlib');
+  sh('apt-get', ...apt, lists, 'download', 'mate-backgrounds');
+  const names = readdirSync(folder);
+  const source = names.find((n) => /^dlib_.*orig\.tar/.test(n))!;
+  sh('tar', 'xf', source, '--wildcards', '*/examples/faces/*', '--strip-components=2');
+  sh(
+    'dpkg',
+    '-x',
+    names.find((n) => n.endsWith('.deb'))!,
+    'backgrounds',
+  );
+}
+
+interface Photograph {
+  file: string;
+  size: Size;
+  faces: Region[];
+}
+
+function annotated(): Photograph[] {
+  const at = path.join(folder, 'faces');
+  const xml = ['training', 'testing'].map((n) => readFileSync(path.join(at, `${n}.xml`), 'utf8')).join('');
+  const images = [...xml.matchAll(/<image file='([^']+)' width='(\d+)' height='(\d+)'>([\s\S]*?)<\/image>/g)];
+  return images.map(([, file, w, h, body]) => {
+    const size = { width: Number(w), height: Number(h) };
+    const faces = [...body!.matchAll(/<box top='(-?\d+)' left='(-?\d+)' width='(\d+)' height='(\d+)'/g)].map((m) => {
+      const [top, left, width, height] = m.slice(1).map(Number) as [number, number, number, number];
+      return {
+        u: left / size.width,
+        v: top / size.height,
+        width: width / size.width,
+        height: height / size.height,
+      };
+    });
+    return { file: path.join(at, file!), size, faces };
+  });
+}
+
+/** A portrait cut round each face in turn, 3 : 2, with the face in another place of it; about half as high as it is. */
+async function portraits(): Promise<{ bytes: Buffer; size: Size; face: Region }[]> {
+  const out: { bytes: Buffer; size: Size; face: Region }[] = [];
+  for (const { file, size, faces } of annotated())
+    for (const [i, face] of faces.entries()) {
+      const side = face.height * size.height;
+      const height = Math.min(2.1 * side, size.height);
+      const width = Math.min(1.5 * height, size.width);
+      const [x, y] = [(face.u + face.width / 2) * size.width, (face.v + face.height / 2) * size.height];
+      const places = [0.3, 0.4, 0.6, 0.7];
+      const left = Math.round(Math.max(0, Math.min(size.width - width, x - places[i % 4]! * width)));
+      const top = Math.round(Math.max(0, Math.min(size.height - height, y - 0.45 * height)));
+      const [w, h] = [Math.floor(width), Math.floor(height)];
+      const cut = { u: left / size.width, v: top / size.height, width: w / size.width, height: h / size.height };
+      // Only those in which this face is the only one.
+      const others = faces.filter((f) => {
+        const [u, v] = [f.u + f.width / 2 - cut.u, f.v + f.height / 2 - cut.v];
+        return f !== face && u > -0.02 && v > -0.02 && u < cut.width + 0.02 && v < cut.height + 0.02;
+      });
+      if (others.length > 0) continue;
+      const bytes = await sharp(file).extract({ left, top, width: w, height: h }).resize(1200).jpeg().toBuffer();
+      const inside = {
+        u: (face.u - cut.u) / cut.width,
+        v: (face.v - cut.v) / cut.height,
+        width: face.width / cut.width,
+        height: face.height / cut.height,
+      };
+      out.push({ bytes, size: { width: 1200, height: Math.round((1200 * h) / w) }, face: inside });
+    }
+  return out;
+}
+
+/** Is the face wholly in the circle, and within 15 % of the best place that its middle can have? */
+function isGood(size: Size, face: Region, subject: Subject): boolean {
+  const circle = (aim: Subject): Frame => {
+    const made = withShape(frameOf(150, 100), { name: 'circle', knobs: {} }, size);
+    return { ...made, placement: { ...made.placement, aim: aimAt(aim, made, size) } };
+  };
+  const middle = { u: face.u + face.width / 2, v: face.v + face.height / 2 };
+  const off = (frame: Frame): number => {
+    const at = ontoBox(deriveView(frame.placement, frame.box, size).matrix, middle, size);
+    return Math.hypot(at.x - frame.box.width / 2, at.y - frame.box.height / 2) / frame.box.width;
+  };
+  const [frame, best] = [circle(subject), circle(middle)];
+  const { matrix } = deriveView(frame.placement, frame.box, size);
+  const radius = frame.box.width / 2;
+  const whole = [0, 1].every((i) =>
+    [0, 1].every((k) => {
+      const at = ontoBox(matrix, { u: face.u + i * face.width, v: face.v + k * face.height }, size);
+      return Math.hypot(at.x - radius, at.y - radius) <= radius * 1.02;
+    }),
+  );
+  return whole && off(frame) - off(best) <= 0.15;
+}
+
+async function crop(bytes: Buffer, size: Size): Promise<Subject> {
+  const { data, info } = await sharp(bytes).resize(256).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  const image = { width: info.width, height: info.height, data };
+  const operations = {
+    open: (i: unknown) => Promise.resolve(i),
+    resample: (i: unknown) => Promise.resolve(i),
+    getData: (i: unknown) => Promise.resolve(i),
+  };
+  const { topCrop } = await smartcrop.crop(image as never, {
+    width: 16,
+    height: 16,
+    imageOperations: operations as never,
+  });
+  const k = size.width / info.width;
+  return {
+    u: ((topCrop.x + topCrop.width / 2) * k) / size.width,
+    v: ((topCrop.y + topCrop.height / 2) * k) / size.height,
+  };
+}
+
+if (!existsSync(path.join(folder, 'backgrounds'))) fetchPhotographs();
+
+let [found, all, extra] = [0, 0, 0];
+const times: number[] = [];
+for (const { file, size, faces } of annotated()) {
+  const bytes = readFileSync(file);
+  const begun = performance.now();
+  const seen = await findFaces(bytes, size);
+  times.push(performance.now() - begun);
+  const hits = faces.filter((f) =>
+    seen.some(
+      (s) =>
+        Math.abs(s.u + s.width / 2 - f.u - f.width / 2) < 0.4 * f.width &&
+        Math.abs(s.v + s.height / 2 - f.v - f.height / 2) < 0.4 * f.height,
+    ),
+  ).length;
+  [found, all, extra] = [found + hits, all + faces.length, extra + seen.length - hits];
+}
+console.log(`annotated faces found: ${found} of ${all}; found where none is: ${extra}`);
+
+let [ours, theirs, plain] = [0, 0, 0];
+const cuts = await portraits();
+for (const { bytes, size, face } of cuts) {
+  const begun = performance.now();
+  const subject = await subjectOf(bytes, size);
+  times.push(performance.now() - begun);
+  if (isGood(size, face, subject)) ours++;
+  if (isGood(size, face, await crop(bytes, size))) theirs++;
+  if (isGood(size, face, { u: 0.5, v: 0.5 })) plain++;
+}
+console.log(
+  `faces well placed in a circle, of ${cuts.length}: ${ours}; by smartcrop ${theirs}, by the middle ${plain}`,
+);
+console.log(`a look at a picture: median ${Math.round(times.sort((a, b) => a - b)[times.length >> 1]!)} ms`);
+
+const nature = path.join(folder, 'backgrounds/usr/share/backgrounds/mate/nature');
+const claimed: string[] = [];
+const landscapes = readdirSync(nature).filter((n) => n.endsWith('.jpg'));
+for (const name of landscapes) {
+  const bytes = readFileSync(path.join(nature, name));
+  const { width, height } = await sharp(bytes).metadata();
+  if (!(await subjectOf(bytes, { width: width!, height: height! })).guessed) claimed.push(name);
+}
+console.log(
+  `landscapes and textures without a claimed subject: ${landscapes.length - claimed.length} of ${landscapes.length}`,
+);
+for (const name of claimed) console.log(`  claimed in ${name}`);
+process.exit(0);
