@@ -132,11 +132,8 @@ async function crop(bytes: Buffer, size: Size): Promise<Subject> {
     resample: (i: unknown) => Promise.resolve(i),
     getData: (i: unknown) => Promise.resolve(i),
   };
-  const { topCrop } = await smartcrop.crop(image as never, {
-    width: 16,
-    height: 16,
-    imageOperations: operations as never,
-  });
+  const options: Record<string, unknown> = { width: 16, height: 16, prescale: false, imageOperations: operations };
+  const { topCrop } = await smartcrop.crop(image as never, options as never);
   const k = size.width / info.width;
   return {
     u: ((topCrop.x + topCrop.width / 2) * k) / size.width,

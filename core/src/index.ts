@@ -108,7 +108,9 @@ export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } fro
 
 // Looking at pictures
 export { FaceSchema, faceSubject, foremost, unionOf, type Face } from './analysis/faces';
-export { findSubject, SUBJECT_SIDE, type Pixels } from './analysis/subject';
+export { findSubject, SUBJECT_SIDE } from './analysis/subject';
+export type { Pixels } from './model/pixels';
+export type { Subject } from './model/subject';
 export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';
 export * from './finish/finish';

@@ -12,7 +12,7 @@ import {
   type Tone,
 } from './model/frame';
 import { RATIOS } from './placement/adjust';
-import type { Subject } from './placement/reframe';
+import type { Subject } from './model/subject';
 import { defaultKnobs, findShape, SHAPES } from './shapes/index';
 import type { Shape } from './shapes/shape';
 import { parseLength } from './units';

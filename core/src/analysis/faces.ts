@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Region } from '../model/frame';
-import type { Subject } from '../placement/reframe';
+import type { Subject } from '../model/subject';
 
 const share = z.number().min(-1).max(2);
 

@@ -5,7 +5,7 @@ import { flatten } from '../geometry/path';
 import type { Frame, Size } from '../model/frame';
 import { deriveView, ontoPicture } from '../placement/view';
 import { framePath } from '../shapes/index';
-import type { Pixels } from './subject';
+import type { Pixels } from '../model/pixels';
 
 /** A colour of a picture and how much of it there is, 0..1. */
 export interface Swatch {

@@ -1,7 +1,7 @@
 import { toLinear } from '../colour';
 import { linearToOklab, toOklab, type Oklab } from '../colour-space';
 import { paletteOf } from './palette';
-import type { Pixels } from './subject';
+import type { Pixels } from '../model/pixels';
 
 /** A rim of this share of the shorter side is taken for surroundings: photographers leave room (the “boundary prior”). */
 const RIM = 0.06;

@@ -1,14 +1,8 @@
 import smartcrop from 'smartcrop';
-import type { Subject } from '../placement/reframe';
+import type { Pixels } from '../model/pixels';
+import type { Subject } from '../model/subject';
 import { faceSubject, type Face } from './faces';
 import { salientThing } from './salient';
-
-/** Pixels in rows, four bytes each (red, green, blue, alpha), sRGB. */
-export interface Pixels {
-  width: number;
-  height: number;
-  data: Uint8ClampedArray | Uint8Array;
-}
 
 /** Longest side in pixels at which the subject is looked for. */
 export const SUBJECT_SIDE = 256;

@@ -1,5 +1,5 @@
 import type { Region } from '../model/frame';
-import type { Pixels } from './subject';
+import type { Pixels } from '../model/pixels';
 
 /** How much each part of a picture matters: rows of numbers ≥ 0, which stay as they were made. */
 export interface Weights {

@@ -14,7 +14,8 @@ import {
 import { equal } from '../model/equal';
 import { keepInView } from '../placement/keep';
 import { aimAt } from '../placement/aim';
-import { mended, withRatio, withShape, withSize, freed, type Subject } from '../placement/reframe';
+import { mended, withRatio, withShape, withSize, freed } from '../placement/reframe';
+import type { Subject } from '../model/subject';
 import { deriveView } from '../placement/view';
 import { shapeOf } from '../shapes/index';
 import { ownTone } from '../tone/tone';

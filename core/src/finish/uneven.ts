@@ -1,6 +1,7 @@
 import { deltaE } from '../colour-space';
 import type { Frame, Size } from '../model/frame';
-import { withRatio, withShape, withSize, type Subject } from '../placement/reframe';
+import { withRatio, withShape, withSize } from '../placement/reframe';
+import type { Subject } from '../model/subject';
 import { POINTS } from '../units';
 
 /**

@@ -2,7 +2,7 @@ import { area } from '../geometry/measure';
 import type { Frame, Region, Size } from '../model/frame';
 import { framePath } from '../shapes/index';
 import { unionOf } from '../analysis/faces';
-import type { Subject } from './reframe';
+import type { Subject } from '../model/subject';
 import { deriveView } from './view';
 
 /** Where a part of the picture has its middle, in shares of it. */

@@ -1,5 +1,6 @@
 import { equal } from '../model/equal';
-import type { Frame, Placement, Region, ShapeChoice, Size } from '../model/frame';
+import type { Frame, Placement, ShapeChoice, Size } from '../model/frame';
+import type { Subject } from '../model/subject';
 import { defaultKnobs, shapeOf } from '../shapes/index';
 import { GableError } from '../errors';
 import { aimAt } from './aim';
@@ -7,16 +8,6 @@ import { alongPicture, coverScale, deriveView, ontoBox, viewCrop } from './view'
 
 /** Distortion below this is rounding (whole EMU, 1/1000 %), not squashing. */
 export const DISTORTION_NOISE = 0.005;
-
-/** What a picture is about: the point that matters most, in shares of the picture. */
-export interface Subject {
-  u: number;
-  v: number;
-  /** The faces that it is about, the foremost first. */
-  regions?: readonly Region[];
-  /** No more than a guess: pictures are cut about it, and nothing is said of it. */
-  guessed?: boolean;
-}
 
 /**
  * Gives the frame a new size. A floating frame keeps its centre; one in the text keeps its baseline. The aim stays; the

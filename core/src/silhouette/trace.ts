@@ -1,6 +1,6 @@
 import { contours } from 'd3-contour';
 import fitCurve from 'fit-curve';
-import type { Pixels } from '../analysis/subject';
+import type { Pixels } from '../model/pixels';
 import { GableError } from '../errors';
 import { area, doubleArea } from '../geometry/measure';
 import { pen, type Pen } from '../geometry/pen';

@@ -1,6 +1,6 @@
 import { channels } from '../colour';
 import { clamp } from '../geometry/numeric';
-import type { Pixels } from '../analysis/subject';
+import type { Pixels } from '../model/pixels';
 import type { Frame, Given, Size, Tone } from '../model/frame';
 import { deriveView } from '../placement/view';
 

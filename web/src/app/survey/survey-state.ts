@@ -41,6 +41,10 @@ export interface Pair {
 
 const PAPER = '#ffffff';
 
+/** The same rows in the same order: nothing has to be drawn anew. */
+const sameRows = (a: readonly Row[], b: readonly Row[]): boolean =>
+  a.length === b.length && a.every((row, i) => row === b[i]);
+
 /** What the survey knows beyond the work: figures of all frames, what is chosen, the finishes. */
 @Injectable()
 export class SurveyState {
@@ -66,13 +70,16 @@ export class SurveyState {
   /** What each frame keeps of what matters. */
   private readonly shares = signal<ReadonlyMap<Frame, number>>(new Map());
   private readonly asked = new WeakSet<Frame>();
-  private readonly weighed = new WeakSet<Frame>();
+  /** For which subject each frame was weighed. */
+  private readonly weighed = new WeakMap<Frame, unknown>();
   private readonly known = new WeakMap<
     Frame,
-    { seen: unknown; rim: string | undefined; kept: number | undefined; row: Row }
+    { subject: unknown; rim: string | undefined; kept: number | undefined; row: Row }
   >();
 
-  readonly rows = computed((): Row[] => {
+  readonly rows = computed((): Row[] => this.readRows(), { equal: sameRows });
+
+  private readRows(): Row[] {
     const m = this.bench.model();
     if (!m) return [];
     const seen = this.images.seen();
@@ -83,20 +90,21 @@ export class SurveyState {
       const key = keyOf(m.work, frame);
       const rim = rims.get(frame);
       const kept = shares.get(frame);
+      const subject = seen[key]?.subject;
       const now = this.known.get(frame);
-      if (now && now.seen === seen[key] && now.rim === rim && now.kept === kept && now.row.picture === picture)
+      if (now && now.subject === subject && now.rim === rim && now.kept === kept && now.row.picture === picture)
         return now.row;
       const page = m.work.sheets?.[(picture.where.page ?? 0) - 1]?.background ?? PAPER;
       const facts = {
         ...factsOf(picture, frame),
-        subject: seen[key]?.subject,
+        subject,
         ...(rim ? { rim, page } : {}),
       };
       const row = rowOf(picture, frame, key, facts, problemOf(picture, frame), kept ?? null);
-      this.known.set(frame, { seen: seen[key], rim, kept, row });
+      this.known.set(frame, { subject, rim, kept, row });
       return row;
     });
-  });
+  }
   readonly groups = computed(() => arranged(this.rows(), this.arrangement()));
   /** The frames in sight, in the order they are in. */
   readonly shown = computed(() => this.groups().flatMap((g) => g.rows));
@@ -125,9 +133,11 @@ export class SurveyState {
     });
     // What a frame keeps is told by its sort order, its words and on hovering: looked up in one round as pictures come in.
     effect(() => {
-      const waiting = this.rows().filter((r) => r.facts.subject && !r.problem && !this.weighed.has(r.frame));
+      const waiting = this.rows().filter(
+        (r) => r.facts.subject && !r.problem && this.weighed.get(r.frame) !== r.facts.subject,
+      );
       if (waiting.length === 0) return;
-      for (const r of waiting) this.weighed.add(r.frame);
+      for (const r of waiting) this.weighed.set(r.frame, r.facts.subject);
       void Promise.all(waiting.map(async (r) => [r.frame, await this.painter.share(r.key, r.frame)] as const)).then(
         (found) =>
           this.shares.update((now) => {
