@@ -14,7 +14,8 @@ import {
   type Frame,
 } from '@gable/core';
 import { openFile, surveyFile, withFrames } from '@gable/formats';
-import { decode, encode, PNG, renderFrame, subjectOf, surfaceOf, toCanvas } from '@gable/render';
+import { decode, encode, PNG, renderFrame, surfaceOf, toCanvas } from '@gable/render';
+import { subjectOf } from '@gable/render/faces';
 import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import { spawnSync } from 'node:child_process';

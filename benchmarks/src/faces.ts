@@ -4,7 +4,7 @@
  * (`examples/faces`), and `mate-backgrounds` has landscapes and textures (`nature`). Both are fetched by apt, once.
  */
 import { aimAt, deriveView, ontoBox, withShape, type Frame, type Region, type Size, type Subject } from '@gable/core';
-import { findFaces, subjectOf } from '@gable/render';
+import { findFaces, subjectOf } from '@gable/render/faces';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
@@ -101,27 +101,33 @@ async function portraits(): Promise<{ bytes: Buffer; size: Size; face: Region }[
   return out;
 }
 
+/** A picture in a circle, about a subject. */
+function circleAbout(subject: Subject, size: Size): Frame {
+  const made = withShape(frameOf(150, (150 * size.height) / size.width), { name: 'circle', knobs: {} }, size);
+  return { ...made, placement: { ...made.placement, aim: aimAt(subject, made, size) } };
+}
+
+/** Do the corners of a region lie in the circle, but for a hair? */
+function holds(frame: Frame, { u, v, width, height }: Region, size: Size): boolean {
+  const { matrix } = deriveView(frame.placement, frame.box, size);
+  const radius = frame.box.width / 2;
+  return [0, 1].every((i) =>
+    [0, 1].every((k) => {
+      const at = ontoBox(matrix, { u: u + i * width, v: v + k * height }, size);
+      return Math.hypot(at.x - radius, at.y - radius) <= radius * 1.02;
+    }),
+  );
+}
+
 /** Is the face wholly in the circle, and within 15 % of the best place that its middle can have? */
 function isGood(size: Size, face: Region, subject: Subject): boolean {
-  const circle = (aim: Subject): Frame => {
-    const made = withShape(frameOf(150, 100), { name: 'circle', knobs: {} }, size);
-    return { ...made, placement: { ...made.placement, aim: aimAt(aim, made, size) } };
-  };
   const middle = { u: face.u + face.width / 2, v: face.v + face.height / 2 };
   const off = (frame: Frame): number => {
     const at = ontoBox(deriveView(frame.placement, frame.box, size).matrix, middle, size);
     return Math.hypot(at.x - frame.box.width / 2, at.y - frame.box.height / 2) / frame.box.width;
   };
-  const [frame, best] = [circle(subject), circle(middle)];
-  const { matrix } = deriveView(frame.placement, frame.box, size);
-  const radius = frame.box.width / 2;
-  const whole = [0, 1].every((i) =>
-    [0, 1].every((k) => {
-      const at = ontoBox(matrix, { u: face.u + i * face.width, v: face.v + k * face.height }, size);
-      return Math.hypot(at.x - radius, at.y - radius) <= radius * 1.02;
-    }),
-  );
-  return whole && off(frame) - off(best) <= 0.15;
+  const [frame, best] = [circleAbout(subject, size), circleAbout(middle, size)];
+  return holds(frame, face, size) && off(frame) - off(best) <= 0.15;
 }
 
 async function crop(bytes: Buffer, size: Size): Promise<Subject> {
@@ -174,6 +180,20 @@ for (const { bytes, size, face } of cuts) {
 console.log(
   `faces well placed in a circle, of ${cuts.length}: ${ours}; by smartcrop ${theirs}, by the middle ${plain}`,
 );
+let [groups, held] = [0, 0];
+for (const { file, size, faces } of annotated()) {
+  if (faces.length < 2) continue;
+  const steps = Array.from({ length: 41 }, (_, i) => i / 40);
+  const possible = steps.some((u) =>
+    steps.some((v) => faces.every((f) => holds(circleAbout({ u, v }, size), f, size))),
+  );
+  if (!possible) continue;
+  groups++;
+  const frame = circleAbout(await subjectOf(readFileSync(file), size), size);
+  if (faces.every((f) => holds(frame, f, size))) held++;
+  else console.log(`  not held: ${path.basename(file)}`);
+}
+console.log(`groups that a circle can hold: ${held} of ${groups} are held whole`);
 console.log(`a look at a picture: median ${Math.round(times.sort((a, b) => a - b)[times.length >> 1]!)} ms`);
 
 const nature = path.join(folder, 'backgrounds/usr/share/backgrounds/mate/nature');

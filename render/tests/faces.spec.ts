@@ -1,7 +1,7 @@
 import type { Face } from '@gable/core';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import { findFaces } from '../src/index';
+import { findFaces } from '../src/faces';
 
 const file = (name: string): Buffer => readFileSync(`demo/files/pictures/${name}.jpg`);
 const faces = async (bytes: Buffer): Promise<Face[]> => {

@@ -1,5 +1,6 @@
 import { CENTRED, deriveView, paintedBounds, paintFrame, solidOutline, type Frame, type Shadow } from '@gable/core';
-import { decode, onWholePixels, proxy, renderFrame, subjectOf, surfaceOf, toCanvas, toned } from '@gable/render';
+import { decode, onWholePixels, proxy, renderFrame, surfaceOf, toCanvas, toned } from '@gable/render';
+import { subjectOf } from '@gable/render/faces';
 import { createCanvas } from '@napi-rs/canvas';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';

@@ -39,7 +39,8 @@ import {
   withSize,
 } from '@gable/core';
 import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
-import { type Original, parseSlim, saveRasterised, slim, slimWords, subjectOf } from '@gable/render';
+import { type Original, parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
+import { subjectOf } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';

@@ -1,6 +1,7 @@
 import { findSubject, GableError, trimNumber } from '@gable/core';
 import { readHeader } from '@gable/formats';
-import { decodeSmall, findFaces } from '@gable/render';
+import { decodeSmall } from '@gable/render';
+import { findFaces } from '@gable/render/faces';
 import { FLAG, type Command } from '../command';
 import { readWhole } from '../files';
 

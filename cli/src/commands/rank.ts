@@ -2,7 +2,8 @@ import { parseKeep, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { onePicture } from '../one-picture';
-import { decodeSmall, findFaces } from '@gable/render';
+import { decodeSmall } from '@gable/render';
+import { findFaces } from '@gable/render/faces';
 
 interface RankOptions {
   pick?: string;

@@ -14,7 +14,8 @@ import { surveyFile, surveyPicture, type OpenedPicture, type Source, type Survey
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { jobsIn, parseSeverity, Progress } from '../folder';
-import { decodeSmall, findFaces } from '@gable/render';
+import { decodeSmall } from '@gable/render';
+import { findFaces } from '@gable/render/faces';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
 export async function look(

@@ -1,5 +1,6 @@
 import { frameOfItem, isPictureItem, itemIdOf, withChanges, type Changes } from '@gable/core';
-import { renderPage, sharpOf } from '@gable/render';
+import { sharpOf } from '@gable/render';
+import { renderPage } from '@gable/render/page';
 import { openFile } from '@gable/formats';
 import sharp, { type OverlayOptions } from 'sharp';
 import { originalsOf } from './originals';

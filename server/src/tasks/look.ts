@@ -1,5 +1,5 @@
 import type { Face, Size } from '@gable/core';
-import { findFaces } from '@gable/render';
+import { findFaces } from '@gable/render/faces';
 import { readPicture, weighSource, type PictureSource } from './picture-source';
 import { task } from './task';
 

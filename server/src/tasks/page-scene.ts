@@ -8,7 +8,7 @@ import {
   type ItemId,
   type Placed,
 } from '@gable/core';
-import type { OnPage, PageScene } from '@gable/render';
+import type { OnPage, PageScene } from '@gable/render/page';
 import type { OpenedPicture, Sheet, Source } from '@gable/formats';
 import { paintGround } from './ground';
 

@@ -1,5 +1,5 @@
 import { itemIdOf, type Frame } from '@gable/core';
-import type { PageScene } from '@gable/render';
+import type { PageScene } from '@gable/render/page';
 import { makeProof, type ProofPage, type ProofPair } from '@gable/render/proof';
 import { openFile, withFrames, type OpenedPicture, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';

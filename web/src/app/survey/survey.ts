@@ -53,6 +53,9 @@ const TASKS = [
 ] as const;
 type Named<T extends readonly { name: string }[]> = T[number]['name'];
 
+/** Of so few pictures the search for faces is over before it is read. */
+const WORTH_TELLING = 3;
+
 /** Every frame of the work at once. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -123,6 +126,12 @@ export class Survey implements SurveyActions {
     return chosen.length === 1 ? showingSame(this.state.rows(), chosen[0]!).length : 0;
   });
   protected readonly anyFollows = computed(() => this.state.chosenRows().some((r) => r.frame.finish));
+  protected readonly images = inject(Images);
+  /** How far the search for faces is, while it is worth a word. */
+  protected readonly looking = computed(() => {
+    const looked = this.images.looked();
+    return looked.all - looked.done > WORTH_TELLING ? looked : null;
+  });
   protected readonly countWords = computed(() => {
     const [shown, all] = [this.state.shown().length, this.state.rows().length];
     return shown === all ? `${all} frames` : `${shown} of ${all} frames`;

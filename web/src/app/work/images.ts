@@ -47,6 +47,9 @@ export class Images implements OnDestroy {
   readonly seen = toSignal(this.seen$, { requireSync: true });
   readonly rim = toSignal(this.rim$, { requireSync: true });
 
+  /** In how many pictures the server has looked, of those that it was asked about. */
+  readonly looked = signal({ done: 0, all: 0 });
+
   /** Is the board hidden by something that fills the screen? Then nothing is painted on it. */
   readonly covered = signal(false);
 
@@ -77,10 +80,22 @@ export class Images implements OnDestroy {
     if (waiting < 0 && this.asked.has(wish.key)) return;
     if (waiting >= 0 && first) this.inside.splice(waiting, 1);
     else if (waiting >= 0) return;
+    if (!this.asked.has(wish.key)) this.looked.update(({ done, all }) => ({ done, all: all + 1 }));
     this.asked.add(wish.key);
     if (first) this.inside.unshift(wish);
     else this.inside.push(wish);
     this.lookOn();
+  }
+
+  /** Leaves the pictures that wait as their colours say; one that comes to the board is looked into all the same. */
+  stopLooking(): void {
+    for (const { key } of this.inside) {
+      this.asked.delete(key);
+      const seen = this.found[key] ?? this.seen$.value[key];
+      if (seen) this.find(key, { ...seen, known: true }, false);
+    }
+    this.looked.update(({ done }) => ({ done, all: done + this.looking }));
+    this.inside = [];
   }
 
   private lookOn(): void {
@@ -90,6 +105,7 @@ export class Images implements OnDestroy {
       this.looking++;
       void this.look(wish).finally(() => {
         this.looking--;
+        this.looked.update(({ done, all }) => ({ done: done + 1, all }));
         this.lookOn();
       });
     }
