@@ -15,7 +15,7 @@ import {
 } from '@gable/core';
 import { openFile, surveyFile, withFrames } from '@gable/formats';
 import { decode, encode, PNG, renderFrame, surfaceOf, toCanvas } from '@gable/render';
-import { subjectOf } from '@gable/render/faces';
+import { lookAt } from '@gable/render/faces';
 import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import { spawnSync } from 'node:child_process';
@@ -126,7 +126,7 @@ try {
     const opened = openFile(readFileSync(file), { read: 'pictures' });
     const frames: Frame[] = [];
     for (const p of opened.pictures) {
-      const subject = await subjectOf(opened.pictureBytes(p.n), p.size);
+      const subject = (await lookAt(opened.pictureBytes(p.n), p.size)).subject;
       frames.push(layFinish(p.frame, finish, { picture: p.size, subject, centred: true }));
     }
     writeFileSync(copy, opened.write(withFrames(opened, frames)));

@@ -4,7 +4,7 @@
  * (`examples/faces`), and `mate-backgrounds` has landscapes and textures (`nature`). Both are fetched by apt, once.
  */
 import { aimAt, deriveView, ontoBox, withShape, type Frame, type Region, type Size, type Subject } from '@gable/core';
-import { findFaces, subjectOf } from '@gable/render/faces';
+import { findFaces, lookAt } from '@gable/render/faces';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
@@ -171,7 +171,7 @@ let [ours, theirs, plain] = [0, 0, 0];
 const cuts = await portraits();
 for (const { bytes, size, face } of cuts) {
   const begun = performance.now();
-  const subject = await subjectOf(bytes, size);
+  const subject = (await lookAt(bytes, size)).subject;
   times.push(performance.now() - begun);
   if (isGood(size, face, subject)) ours++;
   if (isGood(size, face, await crop(bytes, size))) theirs++;
@@ -189,7 +189,7 @@ for (const { file, size, faces } of annotated()) {
   );
   if (!possible) continue;
   groups++;
-  const frame = circleAbout(await subjectOf(readFileSync(file), size), size);
+  const frame = circleAbout((await lookAt(readFileSync(file), size)).subject, size);
   if (faces.every((f) => holds(frame, f, size))) held++;
   else console.log(`  not held: ${path.basename(file)}`);
 }
@@ -202,7 +202,7 @@ const landscapes = readdirSync(nature).filter((n) => n.endsWith('.jpg'));
 for (const name of landscapes) {
   const bytes = readFileSync(path.join(nature, name));
   const { width, height } = await sharp(bytes).metadata();
-  if (!(await subjectOf(bytes, { width: width!, height: height! })).guessed) claimed.push(name);
+  if (!(await lookAt(bytes, { width: width!, height: height! })).subject.guessed) claimed.push(name);
 }
 console.log(
   `landscapes and textures without a claimed subject: ${landscapes.length - claimed.length} of ${landscapes.length}`,

@@ -19,7 +19,7 @@ export { CAPABILITIES, FEATURES, type Capabilities, type Feature, type Format } 
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';
-export { readHeader, type PictureHeader } from './raster/header';
+export { readDrawable, readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
 export { openFile, withFrames } from './codec/source';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';

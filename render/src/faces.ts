@@ -77,7 +77,7 @@ async function loaded(): Promise<Human> {
  * The faces in a picture, the surest first; drawn ones, too.
  * @param pixels best at most 512 on the longer side: larger ones are only slower
  */
-export function facesIn(pixels: Pixels): Promise<Face[]> {
+function facesIn(pixels: Pixels): Promise<Face[]> {
   // One at a time: the finder keeps what it is looking at.
   const found = turn.then(() => find(pixels));
   turn = found.catch(() => undefined);
@@ -105,11 +105,13 @@ async function find({ width, height, data }: Pixels): Promise<Face[]> {
   }
   return result.face
     .filter((f) => f.faceScore >= SECOND_LOOK)
-    .map((f) => {
+    .flatMap((f) => {
       const [x, y, w, h] = f.boxRaw;
       const [across, down] = [side / width, side / height];
       const box = { u: x * across, v: y * down, width: w * across, height: h * down };
-      return FaceSchema.parse({ ...box, score: Math.min(1, f.boxScore) });
+      // Of an oblong picture the room beside it was looked at, too.
+      const face = FaceSchema.safeParse({ ...box, score: Math.min(1, f.boxScore) });
+      return face.success ? [face.data] : [];
     })
     .sort((a, b) => b.score - a.score);
 }
@@ -120,8 +122,11 @@ export async function findFaces(bytes: Uint8Array, size: Size): Promise<Face[]> 
   return facesIn(await decode(bytes, { width: size.width * k, height: size.height * k }));
 }
 
-/** What a picture is about, by its faces and all that stands out. @throws GableError `broken-picture` */
-export async function subjectOf(bytes: Uint8Array, size: Size): Promise<Subject> {
-  const [small, faces] = await Promise.all([decodeSmall(bytes, size), findFaces(bytes, size)]);
-  return findSubject(small, faces);
+/** A look at a picture: small pixels of it, its faces, and what it is about. @throws GableError `broken-picture` */
+export async function lookAt(
+  bytes: Uint8Array,
+  size: Size,
+): Promise<{ pixels: Pixels; faces: readonly Face[]; subject: Subject }> {
+  const [pixels, faces] = await Promise.all([decodeSmall(bytes, size), findFaces(bytes, size)]);
+  return { pixels, faces, subject: await findSubject(pixels, faces) };
 }

@@ -1,6 +1,6 @@
 import { CENTRED, deriveView, paintedBounds, paintFrame, solidOutline, type Frame, type Shadow } from '@gable/core';
 import { decode, onWholePixels, proxy, renderFrame, surfaceOf, toCanvas, toned } from '@gable/render';
-import { subjectOf } from '@gable/render/faces';
+import { lookAt } from '@gable/render/faces';
 import { createCanvas } from '@napi-rs/canvas';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
@@ -231,7 +231,7 @@ describe('decoding', () => {
     ['ines', 0.67, 0.45, 2100, 1400],
     ['sunniva', 0.4, 0.46, 1920, 1440],
   ])('the subject of the portrait of %s is the face', async (name, u, v, width, height) => {
-    const found = await subjectOf(readFileSync(`demo/files/pictures/portrait-${name}.jpg`), { width, height });
+    const found = (await lookAt(readFileSync(`demo/files/pictures/portrait-${name}.jpg`), { width, height })).subject;
     expect(Math.abs(found.u - u)).toBeLessThan(0.09);
     expect(Math.abs(found.v - v)).toBeLessThan(0.12);
   });

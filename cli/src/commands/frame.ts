@@ -40,7 +40,7 @@ import {
 } from '@gable/core';
 import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
 import { type Original, parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
-import { subjectOf } from '@gable/render/faces';
+import { lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
@@ -104,7 +104,7 @@ async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locke
     const shape = parseShape(o.shape);
     return { choice: { name: shape.name, knobs: parseKnobs(o.knobs ?? '', shape) }, locked: shape.locked };
   }
-  if (o.knobs !== undefined) throw new GableError('bad-call', '--knob needs a shape.', 'Add --shape NAME.');
+  if (o.knobs !== undefined) throw new GableError('bad-call', '--knobs needs a shape.', 'Add --shape NAME.');
   const choice =
     o.silhouette !== undefined
       ? await silhouetteOf(o.silhouette)
@@ -360,7 +360,7 @@ function find(file: Source, picture: OpenedPicture, subjects: Subjects): Promise
 
 async function findAnew(file: Source, picture: OpenedPicture): Promise<Subject | undefined> {
   try {
-    return await subjectOf(file.pictureBytes(picture.n), picture.size);
+    return (await lookAt(file.pictureBytes(picture.n), picture.size)).subject;
   } catch (error) {
     console.error(
       `Picture ${picture.n}: ${error instanceof GableError ? error.full : String(error)} Its middle is taken as its subject.`,

@@ -2,8 +2,7 @@ import { parseKeep, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { onePicture } from '../one-picture';
-import { decodeSmall } from '@gable/render';
-import { findFaces } from '@gable/render/faces';
+import { lookAt } from '@gable/render/faces';
 
 interface RankOptions {
   pick?: string;
@@ -17,12 +16,8 @@ async function rank(file: string, options: RankOptions): Promise<void> {
   const opened = await openPath(file);
   const picture = onePicture(opened, options.pick, 'Shapes are ranked for one picture.');
   const { size, frame } = picture;
-  const want =
-    keep ??
-    weigh(
-      await decodeSmall(opened.pictureBytes(picture.n), size),
-      await findFaces(opened.pictureBytes(picture.n), size),
-    );
+  const seen = keep ? null : await lookAt(opened.pictureBytes(picture.n), size);
+  const want = seen ? weigh(seen.pixels, seen.faces) : keep!;
   const rows = rankShapes(frame, size, want, SHAPES).map(({ name, share, band, frame: f }) => ({
     name,
     share,

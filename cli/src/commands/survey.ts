@@ -1,5 +1,4 @@
 import {
-  findSubject,
   formatLength,
   GableError,
   rimOfFrame,
@@ -14,8 +13,7 @@ import { surveyFile, surveyPicture, type OpenedPicture, type Source, type Survey
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { jobsIn, parseSeverity, Progress } from '../folder';
-import { decodeSmall } from '@gable/render';
-import { findFaces } from '@gable/render/faces';
+import { lookAt } from '@gable/render/faces';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
 export async function look(
@@ -24,10 +22,11 @@ export async function look(
 ): Promise<Pick<PictureFacts, 'subject' | 'rim' | 'page'>> {
   const { frame, size, n, problem } = picture;
   if (problem) return {};
-  const pixels = await decodeSmall(file.pictureBytes(n), size).catch(() => null);
-  if (!pixels) return {};
-  const faces = await findFaces(file.pictureBytes(n), size);
-  return { subject: await findSubject(pixels, faces), rim: rimOfFrame(pixels, frame, size), page: '#ffffff' };
+  const seen = await lookAt(file.pictureBytes(n), size).catch((error: unknown) => {
+    if (error instanceof GableError) return null;
+    throw error;
+  });
+  return seen ? { subject: seen.subject, rim: rimOfFrame(seen.pixels, frame, size), page: '#ffffff' } : {};
 }
 
 type FileSurvey = ReturnType<typeof surveyFile>;

@@ -50,11 +50,7 @@ export function weigh(pixels: Pixels, faces: readonly Region[] = []): Weights {
 }
 
 /** Weights of a region: 1 inside, 0 outside, parts of pixels in their measure. */
-export function weighRegion(
-  region: { u: number; v: number; width: number; height: number },
-  width: number,
-  height: number,
-): Weights {
+export function weighRegion(region: Region, width: number, height: number): Weights {
   const data = new Float32Array(width * height);
   const part = (i: number, from: number, to: number): number => Math.max(0, Math.min(i + 1, to) - Math.max(i, from));
   for (let y = 0; y < height; y++) {

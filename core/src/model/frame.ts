@@ -204,12 +204,9 @@ export type Given = z.infer<typeof GivenSchema>;
 export type KeepMark = z.infer<typeof KeepSchema>;
 
 /** A part of a picture, in shares of it. */
-export interface Region {
-  u: number;
-  v: number;
-  width: number;
-  height: number;
-}
+export type Region = KeepMark;
+/** A paint that runs from colour to colour. */
+export type Gradation = Exclude<Paint, { kind: 'solid' }>;
 export type Source = z.infer<typeof SourceSchema>;
 export type Frame = z.infer<typeof FrameSchema>;
 
@@ -229,10 +226,11 @@ export function solidOutline(weight: number, colour: string, opacity = 1): Outli
 }
 
 /** The stops of a gradient in the order in which formats want them (SVG 2 §14.2.4: offsets that grow). */
-export const stopsInOrder = ({ stops }: Exclude<Paint, { kind: 'solid' }>): readonly z.infer<typeof Stop>[] =>
+export const stopsInOrder = ({ stops }: Gradation): readonly z.infer<typeof Stop>[] =>
   stops.toSorted((a, b) => a.at - b.at);
 
-const densest = (paint: Paint): number =>
+/** How opaque a paint is where it is densest. */
+export const densest = (paint: Paint): number =>
   paint.kind === 'solid' ? paint.opacity : Math.max(...paint.stops.map((s) => s.opacity));
 
 /** How opaque an outline is where it is densest, whether it or its paint says so. */

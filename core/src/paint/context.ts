@@ -59,8 +59,8 @@ export interface Context extends PathSink {
 /**
  * A surface of device pixels. The painter never clips: a browser worker's canvas clips without anti-aliasing, a Skia
  * canvas with it. Instead it composes on further surfaces, as large as what the frame paints: three, since one layer can
- * be laid on another, and a paint may take one. A layer is clear when it is handed out. A larger one does too, its top left is used; but edges may then
- * come out some levels different in single pixels.
+ * be laid on another, and a paint may take one. A layer is clear when it is handed out. A larger one does too, its top left
+ * is used; but edges may then come out some levels different in single pixels.
  */
 export interface Surface {
   context: Context;

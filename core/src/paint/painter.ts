@@ -2,7 +2,7 @@ import { cssColour } from '../colour';
 import { axesMatrix, boxMatrix } from '../geometry/frame-matrix';
 import { cosSin } from '../geometry/numeric';
 import { drawPath, type Path, type Point, type Rect } from '../geometry/path';
-import type { Frame, Outline, Paint, Shadow, Size } from '../model/frame';
+import type { Frame, Gradation, Outline, Paint, Shadow, Size } from '../model/frame';
 import { bounds } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
 import { applyTo } from '../geometry/transform';
@@ -11,7 +11,7 @@ import { tilesOf } from '../placement/tile';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
 import type { Context, Surface } from './context';
-import { mirroredStops, wedges, withoutOpacity } from './gradient';
+import { FAR, mirroredStops, wedges, withoutOpacity } from './gradient';
 
 /** A decoded picture: an image of that home's own kind, and the size of the stored picture it stands for, in pixels. */
 export interface PaintPicture {
@@ -340,15 +340,13 @@ function fillRectangular(ctx: Context, paint: Gradation, { width, height }: Size
   for (const s of stops) for (const g of [across, down]) g.addColorStop(s.at, cssColour(s.colour, s.opacity));
   ctx.globalCompositeOperation = 'source-in';
   ctx.fillStyle = across;
-  ctx.fillRect(-20 * width, -20 * height, 41 * width, 41 * height);
+  ctx.fillRect(-FAR * width, -FAR * height, 2 * FAR * width, 2 * FAR * height);
   ctx.globalCompositeOperation = 'source-atop';
   ctx.fillStyle = down;
   ctx.beginPath();
   wedges({ width, height }).forEach(({ x, y }, i) => (i % 3 === 0 ? ctx.moveTo(x, y) : ctx.lineTo(x, y)));
   ctx.fill();
 }
-
-type Gradation = Exclude<Paint, { kind: 'solid' }>;
 
 /** A paint for this box; gradients run across the box. */
 function fillStyle(ctx: Context, paint: Exclude<Paint, { kind: 'rectangular' }>, box: Size): unknown {

@@ -3,7 +3,7 @@ import { boundsOfPoints } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
 import type { Path, Rect } from '../geometry/path';
 import { toSvgPath } from '../geometry/svg-path';
-import { stopsInOrder, type Frame, type Paint, type Shadow, type Size } from '../model/frame';
+import { stopsInOrder, type Frame, type Gradation, type Paint, type Shadow, type Size } from '../model/frame';
 import { casterPath, outlineStrokes, type Stroke } from '../outline/strokes';
 import { mirroredStops, wedges } from '../paint/gradient';
 import { BLUR_REACH, gradientLine, paintedBounds } from '../paint/painter';
@@ -152,13 +152,17 @@ function maskArea(frame: Frame): Rect {
   return { x: -room - width, y: -room - height, width: width * 3 + 2 * room, height: height * 3 + 2 * room };
 }
 
+const svgOpacity = (opacity: number, name: string): string => (opacity === 1 ? '' : ` ${name}="${n(opacity)}"`);
+
+const svgStops = (stops: Readonly<Gradation['stops']>): string =>
+  stops
+    .map((s) => `<stop offset="${n(s.at)}" stop-color="${s.colour}"${svgOpacity(s.opacity, 'stop-opacity')}/>`)
+    .join('');
+
 /** A paint as attributes for filling; a gradient is defined on the way and runs across the box. */
 function svgPaint(paint: Paint, box: Size, id: string, defs: string[]): string {
-  const opacity = (o: number, name: string): string => (o === 1 ? '' : ` ${name}="${n(o)}"`);
-  if (paint.kind === 'solid') return `fill="${paint.colour}"${opacity(paint.opacity, 'fill-opacity')}`;
-  const stops = stopsInOrder(paint)
-    .map((s) => `<stop offset="${n(s.at)}" stop-color="${s.colour}"${opacity(s.opacity, 'stop-opacity')}/>`)
-    .join('');
+  if (paint.kind === 'solid') return `fill="${paint.colour}"${svgOpacity(paint.opacity, 'fill-opacity')}`;
+  const stops = svgStops(stopsInOrder(paint));
   if (paint.kind === 'linear') {
     const { x1, y1, x2, y2 } = gradientLine(paint.angle, box);
     defs.push(
@@ -182,12 +186,7 @@ function svgPaint(paint: Paint, box: Size, id: string, defs: string[]): string {
 /** What paints a box and all round it in a gradient from its middle to its four sides: SVG 2 has none of that kind (§14.2). */
 export function rectangularGradient(paint: Extract<Paint, { kind: 'rectangular' }>, box: Size, id: string): string {
   const { width, height } = box;
-  const stops = mirroredStops(paint)
-    .map(
-      (s) =>
-        `<stop offset="${n(s.at)}" stop-color="${s.colour}"${s.opacity === 1 ? '' : ` stop-opacity="${n(s.opacity)}"`}/>`,
-    )
-    .join('');
+  const stops = svgStops(mirroredStops(paint));
   const gradient = (name: string, end: string): string =>
     `<linearGradient id="${id}-${name}" gradientUnits="userSpaceOnUse" x1="0" y1="0" ${end}>${stops}</linearGradient>`;
   const d = wedges(box)

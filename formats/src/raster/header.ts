@@ -1,3 +1,4 @@
+import { GableError } from '@gable/core';
 import { imageSize } from 'image-size';
 
 /** What the first bytes of a picture tell. */
@@ -29,6 +30,20 @@ export function readHeader(head: Uint8Array): PictureHeader | null {
   } catch {
     return null;
   }
+}
+
+/** The header of a picture that can be shown. @param name of it, for the error @throws GableError `not-a-picture` */
+export function readDrawable(
+  head: Uint8Array,
+  name: string,
+): PictureHeader & { pixels: NonNullable<PictureHeader['pixels']> } {
+  const header = readHeader(head);
+  if (header?.pixels && header.drawable) return { ...header, pixels: header.pixels };
+  throw new GableError(
+    'not-a-picture',
+    header ? `Gable cannot show ${header.type.toUpperCase()} pictures.` : `“${name}” is not a picture.`,
+    'Choose a JPEG, PNG, WebP, AVIF, GIF, TIFF or SVG.',
+  );
 }
 
 /** Windows metafiles: drawings without pixels. Signatures: [MS-EMF] §2.3.4.2, [MS-WMF] §2.3.2.3 (from memory). */

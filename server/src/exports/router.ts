@@ -3,12 +3,11 @@ import { GableError } from '@gable/core';
 import { json, Router } from 'express';
 import { pipeline } from 'node:stream/promises';
 import type { Transaction } from 'sequelize';
-import { z } from 'zod';
 import type { AppContext } from '../context';
 import { bytesOf } from '../db/blobs';
 import { Blob, Job } from '../db/models';
+import { byId } from '../db/by-id';
 import { attachment } from '../http/attachment';
-import { notFound } from '../http/problems';
 import { findWork } from '../works/find';
 import { isFolder, worksIn } from '../works/folders';
 import { folderPlan, planFor, readShots } from './plan';
@@ -30,11 +29,7 @@ const toJson = (e: Job): JobJson => ({
 });
 const isOver = (e: Job): boolean => e.state !== 'waiting' && e.state !== 'running';
 
-async function find(id: string): Promise<Job> {
-  const job = z.uuid().safeParse(id).success ? await Job.findByPk(id) : null;
-  if (!job) throw notFound('job');
-  return job;
-}
+const find = (id: string): Promise<Job> => byId(Job, id, 'job');
 
 /** A job that nothing is heard of is looked at again after so long, in milliseconds. */
 const SILENCE = 10_000;

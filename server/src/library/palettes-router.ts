@@ -1,18 +1,10 @@
 import type { KeptPalette } from '@gable/contract';
 import { PaletteSchema } from '@gable/core';
 import { json, Router } from 'express';
-import { z } from 'zod';
+import { byId } from '../db/by-id';
 import { Palette } from '../db/models';
-import { notFound } from '../http/problems';
 
 const shown = ({ id, palette }: Palette): KeptPalette => ({ id, ...palette });
-
-async function find(id: string | undefined): Promise<Palette> {
-  const known = z.uuid().safeParse(id);
-  const found = known.success ? await Palette.findByPk(known.data) : null;
-  if (!found) throw notFound('palette');
-  return found;
-}
 
 /** `/api/palettes`: colours of one's own, under names. */
 export function palettesRouter(): Router {
@@ -29,12 +21,12 @@ export function palettesRouter(): Router {
   });
 
   router.put('/:id', json(), async (req, res) => {
-    const palette = await find(req.params.id);
+    const palette = await byId(Palette, req.params.id, 'palette');
     res.json(shown(await palette.update({ palette: PaletteSchema.parse(req.body) })));
   });
 
   router.delete('/:id', async (req, res) => {
-    await (await find(req.params.id)).destroy();
+    await (await byId(Palette, req.params.id, 'palette')).destroy();
     res.status(204).end();
   });
 

@@ -1,19 +1,11 @@
 import { PictureNameSchema, RenameSchema, type MadeShape, type OwnShape } from '@gable/contract';
 import { json, Router } from 'express';
-import { z } from 'zod';
 import type { AppContext } from '../context';
+import { byId } from '../db/by-id';
 import { Silhouette } from '../db/models';
-import { notFound } from '../http/problems';
 import { receive } from '../http/receive';
 
 const SILHOUETTE_BYTES = 20 * 1024 * 1024;
-
-async function find(id: string | undefined): Promise<Silhouette> {
-  const known = z.uuid().safeParse(id);
-  const found = known.success ? await Silhouette.findByPk(known.data) : null;
-  if (!found) throw notFound('silhouette');
-  return found;
-}
 
 /** `/api/silhouettes`: shapes made from the author's own drawings, kept for later. */
 export function silhouettesRouter(context: AppContext): Router {
@@ -40,11 +32,11 @@ export function silhouettesRouter(context: AppContext): Router {
 
   router.patch('/:id', json(), async (req, res) => {
     const { name } = RenameSchema.parse(req.body);
-    res.json(shown(await (await find(req.params.id)).update({ name })));
+    res.json(shown(await (await byId(Silhouette, req.params.id, 'silhouette')).update({ name })));
   });
 
   router.delete('/:id', async (req, res) => {
-    await (await find(req.params.id)).destroy();
+    await (await byId(Silhouette, req.params.id, 'silhouette')).destroy();
     res.status(204).end();
   });
 

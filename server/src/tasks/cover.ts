@@ -1,4 +1,4 @@
-import { frameOfItem, isPictureItem, itemIdOf, withChanges, type Changes } from '@gable/core';
+import { withChanges, type Changes } from '@gable/core';
 import { sharpOf } from '@gable/render';
 import { renderPage } from '@gable/render/page';
 import { openFile } from '@gable/formats';
@@ -24,16 +24,9 @@ export const cover = task({
   ): Promise<Made> {
     const source = openFile(await context.read(file));
     const document = withChanges(source.document, changes);
-    const shown = new Map(
-      source.pictures.flatMap((p) => {
-        const item = document.items[itemIdOf(p)];
-        const replaced = item && isPictureItem(item) && frameOfItem(item, p.n).source;
-        return replaced || (!p.problem && p.media?.drawable) ? [[itemIdOf(p), p] as const] : [];
-      }),
-    );
     const pages = source.sheets.slice(0, MOST).map((_, i) => i + 1);
     const scenes = [];
-    for (const page of pages) scenes.push(partOf(await sceneOf(source, document, page, shown), 0));
+    for (const page of pages) scenes.push(partOf(await sceneOf(source, document, page), 0));
     const ratios = scenes.map(({ size }) => size.width / size.height);
     const gaps = GAP * (scenes.length - 1);
     const high = Math.floor(Math.min(height, (width - gaps) / ratios.reduce((sum, r) => sum + r, 0)));

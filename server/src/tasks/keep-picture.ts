@@ -1,6 +1,6 @@
 import { GableError } from '@gable/core';
 import { proxy } from '@gable/render';
-import { LIMITS, readHeader } from '@gable/formats';
+import { LIMITS, readDrawable } from '@gable/formats';
 import { task, type BytesRef } from './task';
 
 /** What a picture's header tells; size in stored pixels. */
@@ -18,13 +18,7 @@ export const keepPicture = task({
   weigh: ({ file }) => file.size,
   async run({ file, name }: { file: BytesRef; name: string }, { read }): Promise<PictureFacts> {
     const bytes = await read(file);
-    const header = readHeader(bytes);
-    if (!header?.pixels || !header.drawable)
-      throw new GableError(
-        'not-a-picture',
-        header ? `Gable cannot show ${header.type.toUpperCase()} pictures.` : `“${name}” is not a picture.`,
-        'Choose a JPEG, PNG, WebP, AVIF, GIF, TIFF or SVG.',
-      );
+    const header = readDrawable(bytes, name);
     const { width, height } = header.pixels;
     const megapixels = (width * height) / 1e6;
     if (megapixels > LIMITS.megapixels)

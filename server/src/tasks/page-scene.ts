@@ -2,52 +2,49 @@ import {
   frameOfItem,
   GableError,
   isPictureItem,
+  itemIdOf,
   stackOf,
   type Document,
+  type Frame,
   type Item,
-  type ItemId,
   type Placed,
 } from '@gable/core';
 import type { OnPage, PageScene } from '@gable/render/page';
-import type { OpenedPicture, Sheet, Source } from '@gable/formats';
+import type { OpenedPicture, Source } from '@gable/formats';
 import { paintGround } from './ground';
 
 /**
- * A page of a fixed size with all that lies on it.
+ * A page of a fixed size with all that lies on it and can be shown.
  * @param document the file's own, or as its work is now
  * @param number of the page, from 1
- * @param pictures those that can be shown
  */
-export async function sceneOf(
-  file: Source,
-  document: Document,
-  number: number,
-  pictures: ReadonlyMap<ItemId, OpenedPicture>,
-): Promise<PageScene> {
+export async function sceneOf(file: Source, document: Document, number: number): Promise<PageScene> {
   const sheet = file.sheets[number - 1]!;
   return {
     size: { width: sheet.width, height: sheet.height },
     ground: sheet.background,
     grid: sheet.lines,
     backdrop: sheet.backdrop ? await backdropOf(file, number) : null,
-    layers: layersOf(document, sheet, number, pictures),
+    layers: layersOf(file, document, number),
   };
 }
 
-/** What lies on a page, from the back to the front. @param pictures those that can be shown */
-export function layersOf(
-  document: Document,
-  { drawn }: Sheet,
-  page: number,
-  pictures: ReadonlyMap<ItemId, OpenedPicture>,
-): (Placed | OnPage)[] {
+/** The picture of a frame, where it can be shown: one in the place of another always can. */
+export const canShow = ({ problem, media }: OpenedPicture, frame: Frame | undefined): boolean =>
+  frame?.source !== undefined || (!problem && media?.drawable === true);
+
+/** What lies on a page, from the back to the front. */
+export function layersOf(file: Source, document: Document, page: number): (Placed | OnPage)[] {
+  const pictures = new Map(file.pictures.map((p) => [itemIdOf(p), p]));
+  const { drawn } = file.sheets[page - 1]!;
   return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
     const { item, box, turn, flip } = placed;
     if (!isPictureItem(item)) return drawn ? [] : [placed];
     const picture = pictures.get(item.id);
-    if (!picture) return [];
+    const frame = picture && frameOfItem(item, picture.n);
+    if (!frame || !canShow(picture, frame)) return [];
     const { x, y } = picture.origin ?? { x: 0, y: 0 };
-    return [{ frame: { ...frameOfItem(item, picture.n), box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
+    return [{ frame: { ...frame, box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
   });
 }
 

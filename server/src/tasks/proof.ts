@@ -1,11 +1,11 @@
-import { itemIdOf, type Frame } from '@gable/core';
+import type { Frame } from '@gable/core';
 import type { PageScene } from '@gable/render/page';
 import { makeProof, type ProofPage, type ProofPair } from '@gable/render/proof';
 import { openFile, withFrames, type OpenedPicture, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import type { Said } from './hand-over';
 import { originalsOf } from './originals';
-import { layersOf, partOf, sceneOf } from './page-scene';
+import { canShow, layersOf, partOf, sceneOf } from './page-scene';
 import { task, weighFile, type BytesRef } from './task';
 
 /** A sheet of frames before and after. */
@@ -46,7 +46,7 @@ export const proof = task({
 
 /** The pictures of a file that can be shown. */
 function shownIn(file: Source, changed: ReadonlyMap<number, Frame>): OpenedPicture[] {
-  return file.pictures.filter((p) => changed.get(p.n)?.source ?? (!p.problem && p.media?.drawable));
+  return file.pictures.filter((p) => canShow(p, changed.get(p.n)));
 }
 
 /** Pages as a browser laid them out. */
@@ -77,22 +77,24 @@ function shotPages(file: Source, pairs: readonly ProofPair[], shots: readonly Re
 async function fixedPages(file: Source, pairs: readonly ProofPair[]): Promise<ProofPage[]> {
   const frames = pairs.map((p) => p.after);
   const changed = new Map(frames.map((f) => [f.n, f]));
-  const shown = shownIn(file, changed);
-  const numbers = [...new Set(shown.filter((p) => changed.has(p.n)).flatMap((p) => p.where.page ?? []))];
-  const before = new Map(shown.filter((p) => !p.problem).map((p) => [itemIdOf(p), p]));
-  const after = new Map(shown.map((p) => [itemIdOf(p), p]));
+  const numbers = [
+    ...new Set(
+      shownIn(file, changed)
+        .filter((p) => changed.has(p.n))
+        .flatMap((p) => p.where.page ?? []),
+    ),
+  ];
   const next = withFrames(file, frames);
   const pages: ProofPage[] = [];
   for (const number of numbers.sort((a, b) => a - b)) {
-    const sheet = file.sheets[number - 1];
-    if (!sheet) continue;
-    const whole = await sceneOf(file, next, number, after);
+    if (!file.sheets[number - 1]) continue;
+    const whole = await sceneOf(file, next, number);
     const tops = whole.layers.flatMap((l) => ('frame' in l && changed.has(l.frame.n) ? l.y : []));
     const name = file.sheets.length > 1 ? `page ${number}` : 'the page';
     const part = partOf(whole, Math.min(...tops));
     pages.push({
       caption: `${part === whole ? 'The whole' : 'A part'} of ${name}`,
-      before: partOf({ ...whole, layers: layersOf(file.document, sheet, number, before) }, Math.min(...tops)),
+      before: partOf({ ...whole, layers: layersOf(file, file.document, number) }, Math.min(...tops)),
       after: part,
     });
   }

@@ -1,13 +1,11 @@
 import { GableError, type Frame } from '@gable/core';
-import { z } from 'zod';
+import { byId } from '../db/by-id';
 import { Work } from '../db/models';
-import { notFound } from '../http/problems';
 import { isFolder, joined, worksIn } from './folders';
 
 /** The work of this id. @throws GableError `not-found` */
 export async function findWork(id: string): Promise<Work> {
-  const work = z.uuid().safeParse(id).success ? await Work.findByPk(id) : null;
-  if (!work) throw notFound('work');
+  const work = await byId(Work, id, 'work');
   return isFolder(work) ? joined(work, await worksIn(work)) : work;
 }
 

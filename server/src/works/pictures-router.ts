@@ -11,10 +11,9 @@ import {
 } from '@gable/core';
 import { json, Router } from 'express';
 import { QueryTypes } from 'sequelize';
-import { z } from 'zod';
 import type { AppContext } from '../context';
+import { byId } from '../db/by-id';
 import { Work, type WorkPicture } from '../db/models';
-import { notFound } from '../http/problems';
 import type { PictureSource } from '../tasks/picture-source';
 import { isFolder } from './folders';
 import { contentsOf } from '../library/facts';
@@ -115,8 +114,7 @@ interface PicturePlace {
 async function placeOf(params: { id: string; n: string }): Promise<PicturePlace> {
   const n = Number(params.n);
   const attributes = ['id', 'sha256', 'revision', 'summary'];
-  const work = z.uuid().safeParse(params.id).success ? await Work.findByPk(params.id, { attributes }) : null;
-  if (!work) throw notFound('work');
+  const work = await byId(Work, params.id, 'work', { attributes });
   const whole = Number.isInteger(n) && n > 0 && n < 2 ** 31;
   if (!isFolder(work)) return pictureOf(work, work.revision, whole ? n : 0, params.n);
   const ids = [...(work.summary.members ?? [])];

@@ -1,13 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import {
   framePath,
+  mirroredStops,
   toSvgPath,
   type Box,
   type Mark,
   type Paint,
   type Placed,
   type Text,
-  mirroredStops,
 } from '@gable/core';
 
 /** An item with its place in the stack of its page. */
