@@ -29,7 +29,7 @@ const node = {
   },
   // These packages ship as ECMAScript modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|culori|pptxtojson|abs-svg-path)/)',
+    '/node_modules/(?!(clipper2-ts|flatqueue|d3-contour|d3-array|internmap|culori|pptxtojson|abs-svg-path)/)',
   ],
   moduleNameMapper: mapper,
 };
@@ -45,7 +45,7 @@ const web = {
       { tsconfig: '<rootDir>/web/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' },
     ],
   },
-  transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|lucide|clipper2-ts)'],
+  transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|lucide|clipper2-ts|flatqueue)'],
   moduleNameMapper: mapper,
 };
 

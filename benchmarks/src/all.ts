@@ -234,7 +234,7 @@ try {
   const keep = { u: 0.35, v: 0.3, width: 0.3, height: 0.35 };
   report(
     'rank 100 shapes by a keep mark',
-    await median(7, () => rankShapes(frame, size, keep, hundred)),
+    await median(7, () => rankShapes(frame, size, [keep], hundred)),
     'the map summed 100 times',
     sums,
     40,

@@ -1,4 +1,4 @@
-import { FaceSchema, FrameSchema, type ShapeChoice } from '@gable/core';
+import { FaceSchema, FrameSchema, RegionSchema, type ShapeChoice } from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, NameSchema, PixelSideSchema, SizeSchema } from './common';
 
@@ -22,6 +22,14 @@ export const ExportSchema = z.object({
 /** What is in a picture. */
 export const PictureContentsSchema = z.object({ faces: z.array(FaceSchema) });
 export type PictureContents = z.infer<typeof PictureContentsSchema>;
+
+/** What of a picture may be worth keeping visible, beside its faces, and what the author refused. */
+export const SuggestionsSchema = z.object({
+  words: z.array(RegionSchema.extend({ text: z.string() })),
+  refused: z.array(RegionSchema),
+});
+export type Suggestions = z.infer<typeof SuggestionsSchema>;
+export const RefusedSchema = z.object({ refused: z.array(RegionSchema).max(200) });
 
 /** A picture of the stock, or one the author brought. */
 export const LibraryPictureSchema = z.object({

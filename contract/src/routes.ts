@@ -13,6 +13,8 @@ import {
   PictureContentsSchema,
   PictureQuerySchema,
   ProxyQuerySchema,
+  RefusedSchema,
+  SuggestionsSchema,
 } from './pictures';
 import {
   CoverQuerySchema,
@@ -64,6 +66,11 @@ const done = { status: 204, what: 'Done' } as const;
 const work = { status: 200, what: 'The work', json: WorkSchema } as const;
 const made = { ...work, status: 201 } as const;
 const picture = { status: 200, what: 'The picture', type: 'image/*' } as const;
+const suggestions = {
+  status: 200,
+  what: 'Blocks of words in shares of the picture, the largest first, and what was refused',
+  json: SuggestionsSchema,
+} as const;
 
 /** Everything that the server answers; OpenAPI is made from it, and a test holds it against the server. */
 export const ROUTES: readonly Route[] = [
@@ -248,6 +255,21 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'get',
+    path: '/api/works/{id}/pictures/{n}/suggestions',
+    summary: 'What of a picture may be worth keeping visible: its words',
+    answer: suggestions,
+    problems: [404, 422],
+  },
+  {
+    method: 'put',
+    path: '/api/works/{id}/pictures/{n}/suggestions/refused',
+    summary: 'Refuse suggestions, in every use of the picture',
+    body: RefusedSchema,
+    answer: done,
+    problems: [400, 404],
+  },
+  {
+    method: 'get',
     path: '/api/works/{id}/pictures/{n}/proxy',
     summary: 'A smaller copy of a picture, as stored',
     query: PictureQuerySchema,
@@ -335,6 +357,21 @@ export const ROUTES: readonly Route[] = [
     summary: 'What is in a kept picture: its faces',
     answer: { status: 200, what: 'Faces in shares of the picture, the surest first', json: PictureContentsSchema },
     problems: [404, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/pictures/{sha256}/suggestions',
+    summary: 'What of a kept picture may be worth keeping visible: its words',
+    answer: suggestions,
+    problems: [404, 422],
+  },
+  {
+    method: 'put',
+    path: '/api/pictures/{sha256}/suggestions/refused',
+    summary: 'Refuse suggestions, in every use of the picture',
+    body: RefusedSchema,
+    answer: done,
+    problems: [400, 404],
   },
   {
     method: 'get',

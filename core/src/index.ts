@@ -50,6 +50,7 @@ export {
   type PageItem,
   type PlacedPicture,
 } from './model/from-pictures';
+export { readFrame, upgradedFrame } from './model/frame-versions';
 export { frameOfItem, isPictureItem, itemOfFrame, withFrame, type PictureItem } from './model/frame-item';
 export {
   apply,
@@ -102,15 +103,26 @@ export * from './placement/figures';
 export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
-export { keepInView, largestRectangle, wholePicture, type KeepFit } from './placement/keep';
+export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } from './placement/keep';
 export { aimAt } from './placement/aim';
-export { bandOf, keptOfMark, keptShare, rankShapes, type Band, type Ranked } from './placement/rank';
+export {
+  bandOf,
+  cutMarks,
+  keptOfMark,
+  keptOfMarks,
+  keptShare,
+  rankShapes,
+  type Band,
+  type Ranked,
+} from './placement/rank';
 
 // Looking at pictures
 export { FaceSchema, faceSubject, foremost, unionOf, type Face } from './analysis/faces';
+export { sameRegion, suggestedMarks } from './analysis/marks';
 export { findSubject, SUBJECT_SIDE } from './analysis/subject';
 export type { Pixels } from './model/pixels';
 export type { Subject } from './model/subject';
+export { textBlocks, WordSchema, type TextBlock, type Word } from './analysis/words';
 export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';
 export * from './finish/finish';

@@ -289,8 +289,17 @@ export function parsePick(text: string, numbers: readonly number[]): number[] {
   return [...picked].sort((a, b) => a - b);
 }
 
-/** `0.2,0.1,0.5,0.4`: left, top, width and height of a region, in shares of the picture (or with %). */
-export function parseKeep(text: string): KeepMark {
+/** What an author may name to keep, where it is found in each picture. */
+export const KEEP_WORDS = ['faces', 'words'] as const;
+/** A region, or what is found in each picture. */
+export type KeepWish = KeepMark | (typeof KEEP_WORDS)[number];
+
+/** `0.2,0.1,0.5,0.4`: left, top, width and height of a region, in shares of the picture (or with %); `faces`, `words`; several with `+`. */
+export const parseKeep = (text: string): KeepWish[] => text.split('+').map(parseKeepOne);
+
+function parseKeepOne(text: string): KeepWish {
+  const word = KEEP_WORDS.find((w) => w === text.trim().toLowerCase());
+  if (word) return word;
   const [u = NaN, v = NaN, width = NaN, height = NaN, ...more] = text
     .split(/[,;]/)
     .map((p) => (p.trim().endsWith('%') ? parseFloat(p) / 100 : p.trim() === '' ? NaN : Number(p)));
@@ -299,7 +308,7 @@ export function parseKeep(text: string): KeepMark {
     throw new GableError(
       'bad-keep',
       `“${text}” is not a region of the picture.`,
-      'Write left, top, width and height as shares from 0 to 1, such as 0.2,0.1,0.5,0.4.',
+      'Write left, top, width and height as shares from 0 to 1, such as 0.2,0.1,0.5,0.4, or faces, or words.',
       { text },
     );
   return { u, v, width: Math.min(width, 1 - u), height: Math.min(height, 1 - v) };

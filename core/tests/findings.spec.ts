@@ -129,7 +129,7 @@ describe('the subject', () => {
   const line = (colour: string, weight = 3) => ({ ...solidOutline(weight, colour), join: 'round' as const });
   test.each([
     ['empty-corner', named('circle', { placement: { ...CENTRED, fit: 'contain', zoom: 0.8 } }), {}],
-    ['keep-cut', named('circle', { keep: { u: 0.1, v: 0.1, width: 0.3, height: 0.3 } }), {}],
+    ['keep-cut', named('circle', { keep: [{ u: 0.1, v: 0.1, width: 0.3, height: 0.3 }] }), {}],
     [
       'off-centre',
       named('circle', { placement: { ...CENTRED, zoom: 3, aim: { u: 0.2, v: 0.5 } } }),
@@ -148,7 +148,7 @@ describe('the subject', () => {
   });
 
   test('nothing is said of a good frame, of a strong outline, or of a backing that is wanted', () => {
-    const good = named('circle', { outline: line('#22302f'), keep: { u: 0.45, v: 0.4, width: 0.1, height: 0.2 } });
+    const good = named('circle', { outline: line('#22302f'), keep: [{ u: 0.45, v: 0.4, width: 0.1, height: 0.2 }] });
     expect(findings(good, { ...facts, rim: '#d8d8d8', page: '#ffffff', subject: { u: 0.5, v: 0.5 } })).toEqual([]);
     const backed = named('circle', {
       placement: { ...CENTRED, fit: 'contain', zoom: 0.8 },

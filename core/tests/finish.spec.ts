@@ -69,10 +69,10 @@ describe('finishes', () => {
       flow: 'floating',
       box: { x: 10, y: 20, width: mm(60), height: mm(40) },
       placement: { ...frameOf(1, 1).placement, aim: { u: 0.3, v: 0.5 } },
-      keep,
+      keep: [keep],
     });
     const f = laid(frame, 'square');
-    expect(f.keep).toEqual(keep);
+    expect(f.keep).toEqual([keep]);
     expect([f.box.x + f.box.width / 2, f.box.y + f.box.height / 2]).toEqual([10 + mm(30), 20 + mm(20)]);
     // Left of the middle the mark would be cut: it is moved in.
     expect(findings(f, { pixels: picture, orientation: 1 }).map((x) => x.code)).not.toContain('keep-cut');

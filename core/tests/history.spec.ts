@@ -45,7 +45,7 @@ describe('pictures as items', () => {
     ['in a work of pictures', { part: '' }, { flow: 'floating' as const }, 'page'],
   ])('%s: the item says all that the frame says', (_name, where, frame, on) => {
     const source = { sha256: 'a'.repeat(64), name: 'pot', type: 'png', size: { width: 9, height: 7 }, orientation: 1 };
-    const picture = placed(1, where, { ...frame, keep: { u: 0.1, v: 0.2, width: 0.3, height: 0.4 }, finish: 'kiln' });
+    const picture = placed(1, where, { ...frame, keep: [{ u: 0.1, v: 0.2, width: 0.3, height: 0.4 }], finish: 'kiln' });
     const item = pictureOf(documentOfPictures([picture]), 'p1');
     expect(item.at.on).toBe(on);
     expect(frameOfItem(item, 1)).toEqual(picture.frame);
@@ -55,14 +55,12 @@ describe('pictures as items', () => {
     expect(withFrame(next, picture.frame, picture.size)).toEqual(item);
   });
 
-  test('what a frame does not say stays: an opacity, an anchor, further marks', () => {
+  test('what a frame does not say stays: an opacity, an anchor', () => {
     const item = pictureOf(document, 'p1');
-    const keep = { u: 0, v: 0, width: 0.5, height: 0.5 };
     const rich: PictureItem = {
       ...item,
       opacity: 0.5,
       at: { on: 'line', box: item.at.box, after: 3 },
-      fill: { ...item.fill, keep: [keep, { ...keep, u: 0.5 }] },
     };
     const frame = { ...frameOfItem(rich, 1), alt: 'other' };
     expect(withFrame(rich, frame, { width: 3000, height: 2000 })).toEqual({ ...rich, alt: 'other' });

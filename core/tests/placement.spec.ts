@@ -7,19 +7,23 @@ import {
   CENTRED,
   contains,
   cropped,
+  cutMarks,
   deriveView,
+  findings,
   findShape,
   framePath,
   keepInView,
   keptOfMark,
   keptShare,
   leastZoom,
+  ontoBox,
   pictureOffset,
   pictureRect,
   placementOfTiling,
   rankShapes,
   RATIOS,
   SHAPES,
+  showWholly,
   shownPixels,
   slid,
   textInset,
@@ -109,17 +113,17 @@ describe('text inside', () => {
 });
 
 /** From much too close by: out to the largest zoom that keeps a mark. */
-const fromCloseBy = (frame: Frame, keep: KeepMark): KeepFit | null =>
+const fromCloseBy = (frame: Frame, ...keep: KeepMark[]): KeepFit | null =>
   keepInView({ ...frame, placement: { ...frame.placement, zoom: 40 } }, keep, size);
 
 describe('keep marks', () => {
-  const keep = { u: 0.4, v: 0.3, width: 0.2, height: 0.3 };
+  const keep = { u: 0.42, v: 0.33, width: 0.16, height: 0.24 };
   test.each(['circle', 'diamond', 'heart', 'star-5', 'gable', 'cloud', 'arrow-right', 'leaf'])(
     '%s keeps all of it, at a zoom that cannot be larger',
     (name) => {
       const f = shaped(name);
       const fit = fromCloseBy(f, keep)!;
-      expect(fit.filled).toBe(true);
+      expect(fit.lost).toEqual([]);
       expect(keptOfMark({ ...f, placement: fit.placement }, size, keep)).toBeGreaterThan(0.995);
       // Larger by 3 % cuts it, wherever it is put.
       let best = 0;
@@ -145,7 +149,7 @@ describe('keep marks', () => {
 
   test('a mark that is in already moves nothing, and never zooms in', () => {
     const f = shaped('rounded');
-    expect(keepInView(f, { u: 0.45, v: 0.45, width: 0.1, height: 0.1 }, size)!.placement).toBe(f.placement);
+    expect(keepInView(f, [{ u: 0.45, v: 0.45, width: 0.1, height: 0.1 }], size)!.placement).toBe(f.placement);
   });
 
   test.each(['circle', 'diamond', 'heart', 'star-5', 'cloud', 'leaf'])(
@@ -155,8 +159,8 @@ describe('keep marks', () => {
       const f = { ...base, placement: { ...base.placement, zoom: 2, aim: { u: 0.6, v: 0.5 } } };
       const off = { u: 0.3, v: 0.35, width: 0.12, height: 0.2 };
       const most = fromCloseBy(f, off)!.placement.zoom;
-      const { placement, filled } = keepInView(f, off, size)!;
-      expect(filled).toBe(true);
+      const { placement, lost } = keepInView(f, [off], size)!;
+      expect(lost).toEqual([]);
       expect(keptOfMark({ ...f, placement }, size, off)).toBeGreaterThan(0.99);
       expect(placement.zoom).toBeLessThanOrEqual(2 + 1e-9);
       expect(placement.zoom).toBeCloseTo(Math.min(2, most), 2);
@@ -188,8 +192,8 @@ describe('keep marks', () => {
             width: 0.04 + k.width * 0.16,
             height: 0.04 + k.height * 0.26,
           };
-          const fit = keepInView(f, mark, size);
-          if (!fit?.filled) return;
+          const fit = keepInView(f, [mark], size);
+          if (fit?.lost.length !== 0) return;
           expect(keptOfMark({ ...f, placement: fit.placement }, size, mark)).toBeGreaterThan(0.97);
           expect(fit.placement.zoom).toBeLessThanOrEqual(deriveView(f.placement, f.box, size).placement.zoom + 1e-6);
         },
@@ -198,9 +202,101 @@ describe('keep marks', () => {
     );
   });
 
+  describe('several', () => {
+    const left = { u: 0.12, v: 0.3, width: 0.1, height: 0.15 };
+    const right = { u: 0.6, v: 0.5, width: 0.12, height: 0.2 };
+    const close = shaped('circle', 90, 90, { placement: { ...CENTRED, zoom: 2.6, aim: { u: 0.3, v: 0.4 } } });
+
+    test('all come in: the circle round them is as large as the shape (smallest enclosing circle)', () => {
+      const fit = keepInView(close, [left, right], size)!;
+      expect(fit.lost).toEqual([]);
+      const { matrix, scale } = deriveView(fit.placement, close.box, size);
+      const corners = [left, right].flatMap((m) =>
+        [0, 1].flatMap((i) => [0, 1].map((k) => ({ u: m.u + i * m.width, v: m.v + k * m.height }))),
+      );
+      // The farthest two are a diameter: what else there is lies within it.
+      const far = Math.max(
+        ...corners.flatMap((a) =>
+          corners.map((b) => Math.hypot((a.u - b.u) * size.width, (a.v - b.v) * size.height) * scale.x),
+        ),
+      );
+      expect(far).toBeGreaterThan(90 * 0.99);
+      expect(far).toBeLessThan(90.01);
+      for (const at of corners) {
+        const p = ontoBox(matrix, at, size);
+        expect(Math.hypot(p.x - 45, p.y - 45)).toBeLessThan(45.05);
+      }
+    });
+
+    test('what is in already is not moved, and two that fit at this zoom are only moved', () => {
+      const near = { ...left, u: 0.3 };
+      const wide = { ...close, placement: { ...close.placement, zoom: 1.2 } };
+      const moved = keepInView(wide, [left, near], size)!.placement;
+      expect(moved.zoom).toBeCloseTo(1.2, 9);
+      const again = { ...wide, placement: moved };
+      expect(keepInView(again, [left, near], size)!.placement).toBe(moved);
+    });
+
+    test('where not all can stay the first do, and the others are named', () => {
+      const ends = [
+        { u: 0.05, v: 0.4, width: 0.15, height: 0.2 },
+        { u: 0.85, v: 0.4, width: 0.15, height: 0.2 },
+        { u: 0.25, v: 0.45, width: 0.1, height: 0.1 },
+      ];
+      const wide = shaped('rectangle', 60, 90);
+      const fit = keepInView(wide, ends, size)!;
+      expect(fit.lost).toEqual([1]);
+      const framed = { ...wide, placement: fit.placement };
+      expect(cutMarks(framed, size, ends).map((c) => c.index)).toEqual([1]);
+      const [first, second, third] = ends as [KeepMark, KeepMark, KeepMark];
+      expect(keepInView(wide, [second, first, third], size)!.lost).toEqual([1, 2]);
+      // All of them show only where corners may stay empty.
+      const all = showWholly(wide, ends, size)!;
+      expect(cutMarks({ ...wide, placement: all }, size, ends)).toEqual([]);
+    });
+
+    test('a corner that is empty already keeps no mark out; none is made', () => {
+      const roomy = shaped('circle', 90, 90, { placement: { ...CENTRED, fit: 'contain', zoom: 0.7 } });
+      const mark = { u: 0, v: 0, width: 0.1, height: 0.1 };
+      expect(keepInView(roomy, [mark], size)!.lost).toEqual([]);
+      const full = keepInView(shaped('circle'), [mark], size)!;
+      expect(full).toEqual({ placement: shaped('circle').placement, lost: [0] });
+    });
+
+    test('wherever two marks are: both whole, or one is said to be lost; never zoomed in, never a new empty corner', () => {
+      const share = fc.double({ min: 0, max: 1, noNaN: true });
+      const mark = fc.record({ u: share, v: share, width: share, height: share }).map((m) => ({
+        u: m.u * 0.85,
+        v: m.v * 0.8,
+        width: 0.04 + m.width * 0.1,
+        height: 0.04 + m.height * 0.15,
+      }));
+      fc.assert(
+        fc.property(
+          fc.constantFrom('circle', 'heart', 'diamond', 'leaf', 'rounded'),
+          fc.double({ min: 1, max: 3, noNaN: true }),
+          mark,
+          mark,
+          (name, zoom, a, b) => {
+            const f = shaped(name, 90, 90, { placement: { ...CENTRED, zoom } });
+            const { placement, lost } = keepInView(f, [a, b], size)!;
+            const framed = { ...f, placement };
+            for (const [i, m] of [a, b].entries())
+              if (!lost.includes(i)) expect(keptOfMark(framed, size, m)).toBeGreaterThan(0.96);
+            expect(placement.zoom).toBeLessThanOrEqual(zoom + 1e-6);
+            const empty = (x: Frame): number =>
+              findings(x, { pixels: size, orientation: 1 }).some((n) => n.code === 'empty-corner') ? 1 : 0;
+            expect(empty(framed)).toBeLessThanOrEqual(empty(f));
+          },
+        ),
+        { numRuns: 25 },
+      );
+    });
+  });
+
   test('what no shape with a hole can keep without empty corners says so', () => {
     const fit = fromCloseBy(shaped('ring'), { u: 0, v: 0, width: 1, height: 1 })!;
-    expect(fit.filled).toBe(false);
+    expect(fit.lost).toEqual([0]);
   });
 
   test('the share of an even map that a circle keeps is π/4 of the square cut from it (Euclid)', () => {
@@ -262,7 +358,7 @@ describe('ranking', () => {
   });
 
   test('the order stays, bands are named, and a keep mark that fits is kept whole', () => {
-    const r = rankShapes(f, size, { u: 0.3, v: 0.3, width: 0.3, height: 0.3 }, SHAPES.slice(0, 12));
+    const r = rankShapes(f, size, [{ u: 0.3, v: 0.3, width: 0.3, height: 0.3 }], SHAPES.slice(0, 12));
     expect(r.map((x) => x.name)).toEqual(SHAPES.slice(0, 12).map((s) => s.name));
     expect(r[0]).toMatchObject({ name: 'circle', share: 1, band: 'all' });
     expect([bandOf(1), bandOf(0.95), bandOf(0.5)]).toEqual(['all', 'nearly', 'cuts']);

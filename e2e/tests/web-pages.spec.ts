@@ -177,7 +177,7 @@ for (const [name, [css, body]] of Object.entries(CASES))
       expect.soft(Math.abs((frame.box.height * 4) / 3 - was.image.height), 'height').toBeLessThan(0.1);
     }
     // A mark alone changes: everything seen is now the frame's to say.
-    const saved = new TextDecoder().decode(file.write(withFrames(file, [{ ...frame, keep: MARK }])));
+    const saved = new TextDecoder().decode(file.write(withFrames(file, [{ ...frame, keep: [MARK] }])));
     expect(saved).toContain('data-gable');
     const is = await look(page, saved);
     const close = (a: number, b: number): void => expect(Math.abs(a - b), `${a} and ${b}`).toBeLessThan(0.6);
@@ -194,7 +194,7 @@ for (const [name, [css, body]] of Object.entries(CASES))
     // Framed again, it stands where it stood.
     const again = openFile(new TextEncoder().encode(saved));
     const more = new TextDecoder().decode(
-      again.write(withFrames(again, [{ ...again.pictures[0]!.frame, keep: { ...MARK, width: 0.5 } }])),
+      again.write(withFrames(again, [{ ...again.pictures[0]!.frame, keep: [{ ...MARK, width: 0.5 }] }])),
     );
     expect(differ((await look(page, more)).pixels, is.pixels).mean).toBe(0);
     await page.close();
@@ -283,7 +283,9 @@ for (const [name, [css, body]] of Object.entries(FLUID))
   test(`on a wide window and on a telephone, framed as it was: ${name}`, async ({ browser }) => {
     const markup = whole(`main{width:auto}${css}`, body);
     const file = openFile(new TextEncoder().encode(markup));
-    const saved = new TextDecoder().decode(file.write(withFrames(file, [{ ...file.pictures[0]!.frame, keep: MARK }])));
+    const saved = new TextDecoder().decode(
+      file.write(withFrames(file, [{ ...file.pictures[0]!.frame, keep: [MARK] }])),
+    );
     expect(saved).toContain('data-gable');
     for (const width of [1180, 390]) {
       const page = await browser.newPage({ viewport: { width, height: 800 } });

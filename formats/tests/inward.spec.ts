@@ -183,7 +183,10 @@ describe('in drawings of OpenDocument', () => {
 });
 
 describe('what only we know', () => {
-  const keep = { u: 0.2, v: 0.3, width: 0.4, height: 0.2 };
+  const keep = [
+    { u: 0.2, v: 0.3, width: 0.4, height: 0.2, name: 'the <glaze> & “rim”' },
+    { u: 0.7, v: 0.1, width: 0.1, height: 0.2 },
+  ];
 
   test.each([
     ['pptx', deck],
@@ -201,6 +204,16 @@ describe('what only we know', () => {
     const bare = again.save([{ ...plain, placement: { ...plain.placement, aim: { u: 0.5, v: 0.5 } } }]);
     expect(openFile(bare).pictures[0]!.frame.keep).toBeUndefined();
     expect(Object.values(unzipSync(bare)).some((d) => strFromU8(d).includes('"keep"'))).toBe(false);
+  });
+
+  test('the one mark that older releases wrote is a list of one', async () => {
+    const file = await deck();
+    const [mark] = keep;
+    const saved = unzipSync(file.save([{ ...file.pictures[0]!.frame, keep: [mark!] }]));
+    const name = 'ppt/slides/slide1.xml';
+    saved[name] = strToU8(strFromU8(saved[name]!).replace(/"keep":\[(\{[^}]*\})\]/, '"keep":$1'));
+    expect(strFromU8(saved[name])).toContain('"keep":{');
+    expect(openFile(zipSync(saved)).pictures[0]!.frame.keep).toEqual([mark]);
   });
 
   test('another program’s crop wins', async () => {

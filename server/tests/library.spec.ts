@@ -1,4 +1,4 @@
-import type { LoggedHistory } from '@gable/contract';
+import type { LoggedHistory, Suggestions } from '@gable/contract';
 import {
   historyOf,
   solidOutline,
@@ -329,4 +329,35 @@ describe('what is in pictures', () => {
     expect((await contents(`/api/pictures/${(kept.body as { sha256: string }).sha256}`)).faces).toHaveLength(1);
     await request(app).get(`/api/works/${work.id}/pictures/99/contents`).expect(404);
   });
+
+  test('words are suggested, and what is refused is so in every use of the picture', async () => {
+    const poster = await sharp(
+      Buffer.from(
+        `<svg xmlns="http://www.w3.org/2000/svg" width="800" height="1000"><rect width="800" height="1000" fill="#f4f0e7"/>
+           <text x="80" y="200" font-size="120" font-family="sans-serif" fill="#22302f">Open day</text></svg>`,
+      ),
+    )
+      .png()
+      .toBuffer();
+    const kept = await request(app)
+      .post('/api/pictures')
+      .query({ name: 'Poster.png' })
+      .set('Content-Type', 'application/octet-stream')
+      .send(poster)
+      .expect(201);
+    const at = `/api/pictures/${(kept.body as { sha256: string }).sha256}/suggestions`;
+    const suggested = async (): Promise<Suggestions> => (await request(app).get(at).expect(200)).body as Suggestions;
+    const { words, refused } = await suggested();
+    expect([words.map((w) => w.text), refused]).toEqual([['Open day'], []]);
+    const { u, v, width, height } = words[0]!;
+    await request(app)
+      .put(`${at}/refused`)
+      .send({ refused: [{ u, v, width, height }] })
+      .expect(204);
+    expect((await suggested()).refused).toEqual([{ u, v, width, height }]);
+    await request(app)
+      .put(`${at}/refused`)
+      .send({ refused: [{ u: 2, v: 0, width: 1, height: 1 }] })
+      .expect(400);
+  }, 60_000);
 });

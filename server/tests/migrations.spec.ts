@@ -6,6 +6,7 @@ import {
   type Changes,
   type Document,
   type Frame,
+  upgradedFrame,
 } from '@gable/core';
 import type { LoggedHistory } from '@gable/contract';
 import { openFile } from '@gable/formats';
@@ -37,6 +38,8 @@ test('a wrong setting stops the start with its name', () => {
   expect(readConfig({ GABLE_DATABASE_URL: 'x' })).toMatchObject({ GABLE_HOST: '127.0.0.1', GABLE_PORT: 0 });
 });
 
+const MARK = { u: 0.1, v: 0.1, width: 0.3, height: 0.3 };
+
 describe('works saved by a release before entries were logged', () => {
   /** What that release told of them, by name. */
   interface Told {
@@ -63,6 +66,10 @@ describe('works saved by a release before entries were logged', () => {
     const umzug = new Umzug({ migrations, context: old.getQueryInterface(), storage, logger: undefined });
     await umzug.up({ to: '0006-owners-and-summaries' });
     await old.query(fixture('before-entries.sql'));
+    // A file that this release wrote a keep mark into has it among what was read of it.
+    await old.query(`UPDATE works SET opened = jsonb_set(opened, '{pictures,0,frame,keep}', $1) WHERE id = $2`, {
+      bind: [JSON.stringify(MARK), told['Handbook.docx']!.id],
+    });
     await old.close();
     ({ app, close } = await serverOn(url.href));
   });
@@ -76,7 +83,14 @@ describe('works saved by a release before entries were logged', () => {
     withChanges(documentOfPictures(w.pictures, { sheets: w.sheets }), w.changes);
 
   test.each(names)('%s has the frames it had', async (name) => {
-    expect(framesOf(await work(name))).toEqual(told[name]!.frames);
+    const frames = Object.entries(told[name]!.frames).map(([n, frame]) => [n, upgradedFrame(frame)]);
+    expect(framesOf(await work(name))).toEqual(Object.fromEntries(frames));
+  });
+
+  test('the one keep mark that a file came with is a list of one', async () => {
+    const { pictures } = await work('Handbook.docx');
+    expect(pictures[0]!.frame.keep).toEqual([MARK]);
+    expect(pictures[1]!.frame.keep).toBeUndefined();
   });
 
   test.each(names.filter((n) => n !== 'Spring'))('%s keeps what was done, and what was undone', async (name) => {

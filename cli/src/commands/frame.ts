@@ -12,7 +12,9 @@ import {
   GableError,
   itemIdOf,
   type KeepMark,
+  type KeepWish,
   layFinish,
+  markName,
   mendPlainly,
   type Outline,
   parseAim,
@@ -34,6 +36,7 @@ import {
   type Size,
   type Subject,
   type Tone,
+  withKeepMarks,
   withRatio,
   withShape,
   withSize,
@@ -44,6 +47,7 @@ import { lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
+import { marksOf } from '../keep';
 import { letterOf, silhouetteOf } from '../silhouette';
 import { anyAtLeast, look, REMAIN } from './survey';
 
@@ -87,7 +91,7 @@ interface Wish {
   outline: Outline | null | undefined;
   shadow: Shadow | null | undefined;
   tone: { tone: Tone | undefined } | null;
-  keep: KeepMark | null;
+  keep: readonly KeepWish[] | null;
   finish: Finish | null;
   fix: boolean;
   slim: SlimWish | null;
@@ -320,18 +324,7 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   if (wish.zoom !== null) f = { ...f, placement: { ...f.placement, zoom: wish.zoom } };
   const aim = wish.aim === 'centre' ? { u: 0.5, v: 0.5 } : wish.aim === 'subject' ? subject : wish.aim;
   if (aim) f = { ...f, placement: { ...f.placement, aim } };
-  if (wish.keep) {
-    const fit = keepInView(f, wish.keep, size);
-    if (!fit)
-      throw new GableError(
-        'bad-keep',
-        `Picture ${f.n}: this shape has no room for what must stay visible.`,
-        'Choose another shape.',
-      );
-    if (!fit.filled)
-      console.error(`Picture ${f.n}: this shape keeps the whole mark only with empty corners; it is cut instead.`);
-    f = { ...f, keep: wish.keep, placement: fit.filled ? fit.placement : f.placement };
-  }
+  if (wish.keep) f = keeping(f, await marksOf(wish.keep, () => file.pictureBytes(picture.n), size), size);
   if (wish.outline !== undefined) f = { ...f, outline: wish.outline };
   if (wish.shadow !== undefined) f = { ...f, shadow: wish.shadow };
   if (wish.tone) {
@@ -340,6 +333,22 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
     else delete f.tone;
   }
   return f;
+}
+
+/** The frame with these marks on its picture, and as many of them in view as its shape can show. */
+function keeping(frame: Frame, marks: readonly KeepMark[], size: Size): Frame {
+  const fit = keepInView(frame, marks, size);
+  if (!fit)
+    throw new GableError(
+      'bad-keep',
+      `Picture ${frame.n}: this shape has no room for what must stay visible.`,
+      'Choose another shape.',
+    );
+  if (fit.lost.length > 0) {
+    const names = fit.lost.map((i) => markName(marks, i)).join(', ');
+    console.error(`Picture ${frame.n}: this shape cannot keep ${names} without empty corners.`);
+  }
+  return withKeepMarks({ ...frame, placement: fit.placement }, marks);
 }
 
 const factsOf = (p: OpenedPicture): PictureFacts => ({
@@ -374,7 +383,7 @@ export const frameCommand: Command = {
   usage: `frame  FILE|FOLDER --out FILE2|FOLDER2 [--dry-run] [--fail hint|flaw|fault]
                [--finish NAME|file.json] [--fix] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
-               [--keep left,top,width,height] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
+               [--keep left,top,width,height|faces|words, several with +] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
                [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
                [--slim crop,ppi=220,private]`,

@@ -1,6 +1,7 @@
-import { parseKeep, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
+import { GableError, parseKeep, rankShapes, SHAPES, trimNumber, weigh } from '@gable/core';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
+import { marksOf } from '../keep';
 import { onePicture } from '../one-picture';
 import { lookAt } from '@gable/render/faces';
 
@@ -12,12 +13,20 @@ interface RankOptions {
 
 /** `gable rank FILE --pick N`: what every shape would keep of the picture. */
 async function rank(file: string, options: RankOptions): Promise<void> {
-  const keep = options.keep === undefined ? null : parseKeep(options.keep);
+  const wishes = options.keep === undefined ? null : parseKeep(options.keep);
   const opened = await openPath(file);
   const picture = onePicture(opened, options.pick, 'Shapes are ranked for one picture.');
   const { size, frame } = picture;
-  const seen = keep ? null : await lookAt(opened.pictureBytes(picture.n), size);
-  const want = seen ? weigh(seen.pixels, seen.faces) : keep!;
+  const bytes = (): Uint8Array => opened.pictureBytes(picture.n);
+  const marks = wishes && (await marksOf(wishes, bytes, size));
+  if (marks?.length === 0)
+    throw new GableError(
+      'bad-keep',
+      'There is nothing of that kind in the picture.',
+      'Give a region, or leave --keep out.',
+    );
+  const seen = marks ? null : await lookAt(bytes(), size);
+  const want = seen ? weigh(seen.pixels, seen.faces) : marks!;
   const rows = rankShapes(frame, size, want, SHAPES).map(({ name, share, band, frame: f }) => ({
     name,
     share,
@@ -31,7 +40,7 @@ async function rank(file: string, options: RankOptions): Promise<void> {
 
 export const rankCommand: Command = {
   name: 'rank',
-  usage: 'rank   FILE --pick N [--keep left,top,width,height] [--json]',
+  usage: 'rank   FILE --pick N [--keep left,top,width,height|faces|words, several with +] [--json]',
   options: { json: FLAG, pick: TEXT, keep: TEXT },
   takesFile: true,
   run: (file, values) => rank(file, values as RankOptions),

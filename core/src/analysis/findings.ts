@@ -2,11 +2,11 @@ import { contrast } from '../colour';
 import type { Facts } from '../errors';
 import { turnOf } from '../geometry/numeric';
 import { flatten } from '../geometry/path';
-import { solidOutline, type Frame, type Size } from '../model/frame';
+import { keepMarks, solidOutline, type Frame, type Size } from '../model/frame';
 import { outlineBands } from '../outline/bands';
 import { leastZoom } from '../placement/axes';
-import { keepInView } from '../placement/keep';
-import { keptOfMark } from '../placement/rank';
+import { keepInView, showWholly } from '../placement/keep';
+import { cutMarks } from '../placement/rank';
 import { aimAt } from '../placement/aim';
 import { DISTORTION_NOISE, isDistorted, mended, withShape } from '../placement/reframe';
 import type { Subject } from '../model/subject';
@@ -136,11 +136,9 @@ function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined)
     const empty = emptyShare(frame, pixels);
     if (empty > 0.001) out.push({ code: 'empty-corner', percent: empty * 100 });
   }
-  if (frame.keep) {
-    const cut = 1 - keptOfMark(frame, pixels, frame.keep);
-    // Below that lies the grain of the map that it is counted on.
-    if (cut > 0.01) out.push({ code: 'keep-cut', percent: cut * 100 });
-  }
+  const cut = cutMarks(frame, pixels, keepMarks(frame));
+  if (cut.length > 0)
+    out.push({ code: 'keep-cut', percent: Math.max(...cut.map((c) => c.cut)) * 100, marks: cut.length });
   if (subject && !subject.guessed && placement.fit !== 'tile') {
     const off = offCentre(frame, pixels, subject);
     if (off > OFF_CENTRE) out.push({ code: 'off-centre', percent: off * 100 });
@@ -214,8 +212,13 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
       return { ...frame, placement: asked };
     }
     case 'keep-cut': {
-      const fit = pixels && frame.keep ? keepInView(frame, frame.keep, pixels) : null;
-      return fit && { ...frame, placement: fit.placement };
+      if (!pixels) return null;
+      const marks = keepMarks(frame);
+      const fit = keepInView(frame, marks, pixels);
+      // As many as the shape can show; where that is no more than now, all of them with corners left empty.
+      const gained = fit && fit.lost.length < Number(finding['marks']);
+      const placement = gained ? fit.placement : showWholly(frame, marks, pixels);
+      return placement && { ...frame, placement };
     }
     case 'off-centre':
       return facts.subject && pixels

@@ -182,8 +182,8 @@ export function layFinish(frame: Frame, finish: Finish, { picture, subject, cent
 
 function settled(f: Frame, picture: Size, middle: Subject | undefined): Frame['placement'] {
   const placement = middle ? { ...f.placement, aim: aimAt(middle, f, picture) } : f.placement;
-  const kept = f.keep ? keepInView({ ...f, placement }, f.keep, picture) : null;
-  if (kept?.filled) return kept.placement;
+  const kept = f.keep && keepInView({ ...f, placement }, f.keep, picture);
+  if (kept && kept.lost.length < f.keep!.length) return kept.placement;
   // The aim as it is shown: a subject at the rim cannot come to the middle.
   return middle ? { ...placement, aim: deriveView(placement, f.box, picture).placement.aim } : placement;
 }

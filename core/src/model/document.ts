@@ -4,6 +4,7 @@ import { BOUNDS } from './bounds';
 import {
   BoxSchema,
   KeepSchema,
+  MOST_MARKS,
   OutlineSchema,
   PaintSchema,
   PlacementSchema,
@@ -96,7 +97,7 @@ const PictureFill = z.object({
   backing: PaintSchema.nullable(),
   tone: ToneSchema.optional(),
   /** What must stay visible. */
-  keep: z.array(KeepSchema).max(20),
+  keep: z.array(KeepSchema).max(MOST_MARKS),
   /** The subject, cut out, that reaches over the edge of the shape: a mask by its digest. */
   overstep: z.object({ mask: DigestSchema }).optional(),
 });

@@ -37,7 +37,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['
       placement,
       backing,
       ...(tone && { tone }),
-      keep: keep ? [keep] : [],
+      keep: keep ?? [],
     },
     text: null,
   };
@@ -61,7 +61,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     shadow,
     alt,
     ...(tone && { tone }),
-    ...(keep[0] && { keep: keep[0] }),
+    ...(keep.length > 0 && { keep }),
     ...(finish !== undefined && { finish }),
     ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
@@ -86,7 +86,7 @@ export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureI
     ...next,
     opacity: item.opacity,
     at: next.at.on === item.at.on ? { ...item.at, box: frame.box } : next.at,
-    fill: { ...fill, ...next.fill, keep: [...next.fill.keep, ...item.fill.keep.slice(1)] },
+    fill: { ...fill, ...next.fill },
   };
 }
 

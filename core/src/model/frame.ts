@@ -152,8 +152,12 @@ export const ToneSchema = z.object({
   given: GivenSchema.optional(),
 });
 
-/** A region of the picture, in shares of it. */
-export const KeepSchema = z.object({ u: share, v: share, width: share, height: share });
+/** A part of a picture, in shares of it. */
+export const RegionSchema = z.object({ u: share, v: share, width: share, height: share });
+/** A region of the picture that must stay visible. */
+export const KeepSchema = RegionSchema.extend({ name: z.string().min(1).max(80).overwrite(wellFormed).optional() });
+/** More marks than this on one picture keep nothing any more. */
+export const MOST_MARKS = 20;
 
 /** A picture that is kept beside the works. */
 export const SourceSchema = z.object({
@@ -182,8 +186,8 @@ export const FrameSchema = z.object({
   outline: OutlineSchema.nullable(),
   shadow: ShadowSchema.nullable(),
   tone: ToneSchema.optional(),
-  /** What must stay visible. */
-  keep: KeepSchema.optional(),
+  /** What must stay visible; where not all can, the first of them come first. Left out where there is none. */
+  keep: z.array(KeepSchema).min(1).max(MOST_MARKS).optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */
@@ -202,9 +206,7 @@ export type Shadow = z.infer<typeof ShadowSchema>;
 export type Tone = z.infer<typeof ToneSchema>;
 export type Given = z.infer<typeof GivenSchema>;
 export type KeepMark = z.infer<typeof KeepSchema>;
-
-/** A part of a picture, in shares of it. */
-export type Region = KeepMark;
+export type Region = z.infer<typeof RegionSchema>;
 /** A paint that runs from colour to colour. */
 export type Gradation = Exclude<Paint, { kind: 'solid' }>;
 export type Source = z.infer<typeof SourceSchema>;
@@ -247,3 +249,16 @@ export function withOutlineOpacity(outline: Outline, opacity: number): Outline {
       : { ...paint, stops: paint.stops.map((s) => ({ ...s, opacity: Math.min(1, s.opacity / most) })) };
   return { ...outline, paint: full, opacity };
 }
+
+export const keepMarks = ({ keep }: Pick<Frame, 'keep'>): readonly KeepMark[] => keep ?? [];
+
+/** The frame with these marks, or with none. */
+export function withKeepMarks(frame: Frame, marks: readonly KeepMark[]): Frame {
+  const { keep, ...rest } = frame;
+  void keep;
+  return marks.length > 0 ? { ...rest, keep: [...marks] } : rest;
+}
+
+/** What a keep mark is called: by its name, or by its place in the list. */
+export const markName = (marks: readonly KeepMark[], index: number): string =>
+  marks[index]?.name ?? (marks.length === 1 ? 'Keep mark' : `Keep mark ${index + 1}`);

@@ -1,6 +1,6 @@
 import { bounds } from '../geometry/measure';
 import type { Rect } from '../geometry/path';
-import type { Frame, KeepMark, Size } from '../model/frame';
+import { keepMarks, withKeepMarks, type Frame, type KeepMark, type Size } from '../model/frame';
 import { framePath } from '../shapes/index';
 import { coverScale, deriveView, ontoPicture } from './view';
 
@@ -43,14 +43,17 @@ export function ontoPart(frame: Frame, picture: Size, part: Rect, now: Size): Fr
       zoom: sy / coverScale(turned, frame.box, now),
     },
   };
-  if (frame.keep) next.keep = keptPart(frame.keep, u, v);
-  return next;
+  return withKeepMarks(
+    next,
+    keepMarks(frame).map((mark) => keptPart(mark, u, v)),
+  );
 }
 
 function keptPart(keep: KeepMark, u: (share: number) => number, v: (share: number) => number): KeepMark {
   const within = (share: number): number => Math.min(1, Math.max(0, share));
   const [left, top] = [within(u(keep.u)), within(v(keep.v))];
   return {
+    ...keep,
     u: left,
     v: top,
     width: within(u(keep.u + keep.width)) - left,

@@ -1,6 +1,6 @@
 import { coarser, weighRegion, type Weights } from '../analysis/weights';
 import type { Point } from '../geometry/path';
-import type { Frame, KeepMark, Placement, Size } from '../model/frame';
+import type { Frame, KeepMark, Placement, Region, Size } from '../model/frame';
 import type { Shape } from '../shapes/shape';
 import { defaultKnobs } from '../shapes/index';
 import { coveringScale, extentOnAxes, placedOnAxes, shapeOnAxes, type Framed } from './axes';
@@ -198,9 +198,55 @@ export function keptShare(frame: Framed, picture: Size, weights: Weights): numbe
   return Math.min(1, inside(sums, spans, 0, 0) / sums.total);
 }
 
-/** The same for a keep mark. @returns share of its area that stays visible */
-export const keptOfMark = (frame: Framed, picture: Size, keep: KeepMark): number =>
-  keptShare(frame, picture, weighRegion(keep, 256, Math.max(1, Math.round((256 * picture.height) / picture.width))));
+/** Lines of a region on which it is measured what of it lies in a shape. */
+const LINES = 256;
+
+/** Of each region, such as a keep mark, the share of its area that stays visible. */
+function keptOfEach(frame: Framed, picture: Size, regions: readonly Region[]): number[] {
+  if (regions.length === 0) return [];
+  const { scale, placement } = deriveView(frame.placement, frame.box, picture);
+  const outline = shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500);
+  return regions.map((region) => {
+    const [width, height] = [region.width * picture.width * scale.x, region.height * picture.height * scale.y];
+    if (!(width > 0) || !(height > 0)) return 1;
+    const across = (placement.aim.u - region.u) / region.width;
+    const down = ((placement.aim.v - region.v) / region.height) * LINES;
+    const spans = spansOf(flat(outline, 1 / width, LINES / height), across, down, LINES);
+    let sum = 0;
+    for (let i = 0; i < spans.length; i += 3)
+      sum += Math.max(0, Math.min(1, spans[i + 2]!) - Math.max(0, spans[i + 1]!));
+    return Math.min(1, sum / LINES);
+  });
+}
+
+/** The same for one. @returns share of its area that stays visible */
+export const keptOfMark = (frame: Framed, picture: Size, mark: Region): number =>
+  keptOfEach(frame, picture, [mark])[0]!;
+
+/** A cut that nobody sees. */
+const SEEN = 0.005;
+
+/** Which keep marks a frame cuts, by their place in the list, and how much of each. */
+export const cutMarks = (frame: Framed, picture: Size, marks: readonly KeepMark[]): { index: number; cut: number }[] =>
+  keptOfEach(frame, picture, marks)
+    .map((kept, index) => ({ index, cut: 1 - kept }))
+    .filter(({ cut }) => cut > SEEN);
+
+/** The share of all keep marks that stays visible, each as much as any other. */
+export const keptOfMarks = (frame: Framed, picture: Size, marks: readonly KeepMark[]): number =>
+  keptOfEach(frame, picture, marks).reduce((sum, kept) => sum + kept / marks.length, 0);
+
+/** Keep marks as one map: each weighs as much as any other. */
+function weighMarks(marks: readonly KeepMark[], picture: Size): Weights {
+  const [width, height] = mapSize(picture);
+  const data = new Float32Array(width * height);
+  for (const mark of marks) {
+    const one = weighRegion(mark, width, height).data;
+    const total = one.reduce((sum, w) => sum + w, 0);
+    for (let i = 0; i < one.length; i++) data[i]! += total > 0 ? one[i]! / total : 0;
+  }
+  return { width, height, data };
+}
 
 /** Zooms tried, relative to the least that fills the shape. */
 const ZOOMS = [1, 1.12, 1.27, 1.45, 1.75, 2.2, 3];
@@ -343,11 +389,16 @@ function bestOf(frame: Frame, picture: Size, map: Prepared): { share: number; pl
  * For every shape the share of what matters that it can keep at best, and the placement that does it, under the condition
  * that no corner of the shape is empty (else every shape keeps all by shrinking). The order of the shapes stays.
  * @param frame as it is now: a shape with a locked ratio takes its box from it, every other keeps the box
- * @param want a weight map (best at most 256 on its longer side), or a region that must stay visible
+ * @param want a weight map (best at most 256 on its longer side), or regions that must stay visible
  */
-export function rankShapes(frame: Frame, picture: Size, want: Weights | KeepMark, shapes: readonly Shape[]): Ranked[] {
-  const keep = 'data' in want ? null : want;
-  const weights = 'data' in want ? want : weighRegion(want, ...mapSize(picture));
+export function rankShapes(
+  frame: Frame,
+  picture: Size,
+  want: Weights | readonly KeepMark[],
+  shapes: readonly Shape[],
+): Ranked[] {
+  const marks = 'data' in want ? null : want;
+  const weights = 'data' in want ? want : weighMarks(want, picture);
   const map = prepare(weights);
   const blank = map.fine.total <= 0;
   return shapes.map((shape) => {
@@ -355,9 +406,9 @@ export function rankShapes(frame: Frame, picture: Size, want: Weights | KeepMark
     const shaped = withShape(frame, { name: shape.name, knobs }, picture);
     if (blank) return { name: shape.name, share: 1, band: 'all', frame: shaped };
     let { share, placement } = bestOf(shaped, picture, map);
-    if (keep && share > 0.97) {
-      const fit = keepInView(shaped, keep, picture, 'quick');
-      if (fit?.filled) {
+    if (marks && share > 0.97) {
+      const fit = keepInView(shaped, marks, picture, 'quick');
+      if (fit?.lost.length === 0) {
         share = 1;
         placement = fit.placement;
       }

@@ -1,4 +1,4 @@
-import { FrameSchema, type Frame } from '@gable/core';
+import { readFrame, type Frame } from '@gable/core';
 import { crc32 } from '../zip/crc32';
 
 /**
@@ -20,8 +20,7 @@ export function decodeWithDigest(text: string | undefined, markup: string, n: nu
   try {
     const known = JSON.parse(text ?? 'null') as { digest?: unknown; frame?: unknown } | null;
     if (known?.digest !== digest(markup)) return null;
-    const read = FrameSchema.safeParse({ ...(known.frame as object), n });
-    return read.success ? read.data : null;
+    return readFrame({ ...(known.frame as object), n });
   } catch {
     return null;
   }

@@ -2,8 +2,8 @@ import {
   deriveView,
   equal,
   flatten,
-  FrameSchema,
   framePath,
+  readFrame,
   shapeOf,
   SHAPES,
   type Shape,
@@ -100,9 +100,9 @@ function parse(text: string | undefined, native: Frame): Frame | null {
   if (!text || text.length > 2 * MAX_TEXT_CHARS) return null;
   try {
     const known = JSON.parse(text) as object;
-    const read = FrameSchema.safeParse({ ...known, n: native.n, alt: native.alt, flow: native.flow });
-    if (!read.success) return null;
-    const { tone, source, ...frame } = read.data;
+    const read = readFrame({ ...known, n: native.n, alt: native.alt, flow: native.flow });
+    if (!read) return null;
+    const { tone, source, ...frame } = read;
     void [tone, source];
     return frame;
   } catch {

@@ -315,4 +315,32 @@ export const migrations: Migration[] = [
       ),
     down: ({ context }) => sql(context, 'DROP TABLE picture_facts'),
   },
+  {
+    name: '0015-several-facts-and-marks',
+    up: ({ context }) =>
+      // A file's frames had one keep mark at the most, and have a list.
+      sql(
+        context,
+        `ALTER TABLE picture_facts ADD COLUMN kind text NOT NULL DEFAULT 'faces';
+         ALTER TABLE picture_facts DROP CONSTRAINT picture_facts_pkey, ADD PRIMARY KEY (content, kind);
+         ALTER TABLE picture_facts ALTER COLUMN kind DROP DEFAULT;
+         UPDATE works SET opened = jsonb_set(opened, '{pictures}', (
+           SELECT jsonb_agg(CASE WHEN jsonb_typeof(p->'frame'->'keep') = 'object'
+               THEN jsonb_set(p, '{frame,keep}', jsonb_build_array(p->'frame'->'keep')) ELSE p END ORDER BY place)
+           FROM jsonb_array_elements(opened->'pictures') WITH ORDINALITY pictures(p, place)))
+         WHERE jsonb_path_exists(opened, '$.pictures[*].frame.keep ? (@.type() == "object")')`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `DELETE FROM picture_facts WHERE kind <> 'faces';
+         ALTER TABLE picture_facts DROP CONSTRAINT picture_facts_pkey, ADD PRIMARY KEY (content);
+         ALTER TABLE picture_facts DROP COLUMN kind;
+         UPDATE works SET opened = jsonb_set(opened, '{pictures}', (
+           SELECT jsonb_agg(CASE WHEN jsonb_typeof(p->'frame'->'keep') = 'array'
+               THEN jsonb_set(p, '{frame,keep}', p->'frame'->'keep'->0) ELSE p END ORDER BY place)
+           FROM jsonb_array_elements(opened->'pictures') WITH ORDINALITY pictures(p, place)))
+         WHERE jsonb_path_exists(opened, '$.pictures[*].frame.keep ? (@.type() == "array")')`,
+      ),
+  },
 ];

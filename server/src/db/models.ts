@@ -8,9 +8,10 @@ import {
   type ColourPalette,
   type Finish,
   type Frame,
+  type Region,
   type ShapeChoice,
 } from '@gable/core';
-import type { PictureContents } from '@gable/contract';
+import type { PictureContents, Suggestions } from '@gable/contract';
 import type { SetWish } from '@gable/render';
 import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
@@ -147,8 +148,9 @@ export class Silhouette extends Model<InferAttributes<Silhouette>, InferCreation
 /** What was found in a picture, by its content. */
 export class PictureFacts extends Model<InferAttributes<PictureFacts>, InferCreationAttributes<PictureFacts>> {
   declare content: string;
+  declare kind: 'faces' | 'words' | 'refused';
   declare version: number;
-  declare facts: PictureContents;
+  declare facts: PictureContents | Pick<Suggestions, 'words'> | Region[];
 }
 
 /** A page as a browser has laid it out, without its pictures, which is kept as a PNG; lengths in points. */
@@ -337,6 +339,7 @@ export function defineModels(sequelize: Sequelize): void {
   PictureFacts.init(
     {
       content: { type: DataTypes.TEXT, primaryKey: true },
+      kind: { type: DataTypes.TEXT, primaryKey: true },
       version: whole(),
       facts: { type: DataTypes.JSONB, allowNull: false },
     },

@@ -3,6 +3,7 @@ import {
   documentOfPictures,
   equal,
   itemIdOf,
+  upgradedFrame,
   withFrame,
   type Document,
   type Entry,
@@ -40,7 +41,7 @@ export function changesOfFrames(
   for (const picture of pictures) {
     const frame = frames[String(picture.n)];
     const item = document.items[itemIdOf(picture)] as PictureItem;
-    const next = frame && withFrame(item, frame, picture.size);
+    const next = frame && withFrame(item, upgradedFrame(frame), picture.size);
     if (next && !equal(next, item)) items[item.id] = next;
   }
   return items;
@@ -54,7 +55,8 @@ export function entryOfDeed(document: Document, deed: OldDeed, pictures: readonl
     const picture = pictures[n - 1];
     if (!picture) continue;
     const file = document.items[itemIdOf(picture)] as PictureItem;
-    const as = (frame: Frame | null): PictureItem => (frame ? withFrame(file, frame, picture.size) : file);
+    const as = (frame: Frame | null): PictureItem =>
+      frame ? withFrame(file, upgradedFrame(frame), picture.size) : file;
     operations.push(...changesOf(as(before), as(after)));
     inverse.push(...changesOf(as(after), as(before)));
   }
@@ -124,7 +126,8 @@ async function moveWork(sequelize: QueryInterface['sequelize'], id: string, tran
   );
   if (!work) return;
   const { format, sheets } = work.opened;
-  const pictures = format === 'folder' ? await folderPictures(sequelize, id, transaction) : work.opened.pictures;
+  const read = format === 'folder' ? await folderPictures(sequelize, id, transaction) : work.opened.pictures;
+  const pictures = read.map((p) => ({ ...p, frame: upgradedFrame(p.frame) }));
   const document = documentOfPictures(pictures, { sheets });
   const changes = (frames: Record<string, Frame>): string =>
     JSON.stringify({ version: 1, items: changesOfFrames(document, frames, pictures) });

@@ -1,40 +1,78 @@
-import type { PictureContents } from '@gable/contract';
-import type { Size } from '@gable/core';
+import { RefusedSchema, type PictureContents, type Suggestions } from '@gable/contract';
+import type { Region, Size } from '@gable/core';
+import { json, type Request, type Router } from 'express';
 import type { AppContext } from '../context';
 import { PictureFacts } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
 
-/** Counts up whenever what is found gets better: older facts are found anew. */
-const VERSION = 1;
+/** What is found in pictures, each by a task; the version counts up whenever that gets better: older facts are found anew. */
+const FOUND = {
+  faces: { version: 1, task: 'look' },
+  words: { version: 1, task: 'readWords' },
+} as const;
 
-/** Those that are being found, so that two windows do not ask for the same. */
-const underWay = new Map<string, Promise<PictureContents>>();
+type Facts = { faces: PictureContents } & { words: Pick<Suggestions, 'words'> };
+
+/** A picture of a work, or a kept one. */
+export interface LookedAt {
+  /** Names the picture's bytes. */
+  content: string;
+  source: () => Promise<PictureSource>;
+  size: Size;
+}
+
+/** What is being found, so that two windows do not ask for the same. */
+const underWay = new Map<string, Promise<unknown>>();
 
 /**
  * What is in a picture, found once and kept by its content.
- * @param content names the picture's bytes
  * @throws GableError `busy`, `broken-picture`
  */
-export async function contentsOf(
-  context: AppContext,
-  content: string,
-  source: () => Promise<PictureSource>,
-  size: Size,
-): Promise<PictureContents> {
-  const known = await PictureFacts.findByPk(content);
-  if (known?.version === VERSION) return known.facts;
-  const begun = underWay.get(content) ?? find(context, content, source, size).finally(() => underWay.delete(content));
-  underWay.set(content, begun);
+async function factsOf<K extends keyof Facts>(context: AppContext, kind: K, at: LookedAt): Promise<Facts[K]> {
+  const { version, task } = FOUND[kind];
+  const known = await PictureFacts.findOne({ where: { content: at.content, kind } });
+  if (known?.version === version) return known.facts as Facts[K];
+  const name = `${kind} ${at.content}`;
+  const find = async (): Promise<Facts[K]> => {
+    const facts = (await context.tasks.run(task, { source: await at.source(), size: at.size })) as Facts[K];
+    await PictureFacts.upsert({ content: at.content, kind, version, facts });
+    return facts;
+  };
+  const begun = (underWay.get(name) as Promise<Facts[K]> | undefined) ?? find().finally(() => underWay.delete(name));
+  underWay.set(name, begun);
   return begun;
 }
 
-async function find(
+const textOf = (params: Request['params']): Record<string, string> =>
+  Object.fromEntries(Object.entries(params).map(([name, value]) => [name, String(value)]));
+
+/** Adds what is known of a picture to its address: its contents, and what is suggested to be kept of it. */
+export function addFactsTo(
+  router: Router,
+  path: string,
   context: AppContext,
-  content: string,
-  source: () => Promise<PictureSource>,
-  size: Size,
-): Promise<PictureContents> {
-  const facts = await context.tasks.run('look', { source: await source(), size });
-  await PictureFacts.upsert({ content, version: VERSION, facts });
-  return facts;
+  find: (params: Record<string, string>) => Promise<LookedAt>,
+): void {
+  router.get(`${path}/contents`, async (req, res) => {
+    res
+      .set('Cache-Control', 'private, max-age=3600')
+      .json(await factsOf(context, 'faces', await find(textOf(req.params))));
+  });
+
+  router.get(`${path}/suggestions`, async (req, res) => {
+    const at = await find(textOf(req.params));
+    const [{ words }, refused] = await Promise.all([
+      factsOf(context, 'words', at),
+      PictureFacts.findOne({ where: { content: at.content, kind: 'refused' } }),
+    ]);
+    const answer: Suggestions = { words, refused: (refused?.facts as Region[] | undefined) ?? [] };
+    res.set('Cache-Control', 'no-store').json(answer);
+  });
+
+  router.put(`${path}/suggestions/refused`, json({ limit: '100kb' }), async (req, res) => {
+    const { refused } = RefusedSchema.parse(req.body);
+    const { content } = await find(textOf(req.params));
+    await PictureFacts.upsert({ content, kind: 'refused', version: 1, facts: refused });
+    res.status(204).end();
+  });
 }

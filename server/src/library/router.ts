@@ -4,7 +4,7 @@ import type { AppContext } from '../context';
 import type { Picture } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
 import { receive } from '../http/receive';
-import { contentsOf } from './facts';
+import { addFactsTo } from './facts';
 import { findPicture, hidePicture, keepPicture, proxyOf, searchPictures } from './pictures';
 
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -46,12 +46,10 @@ export function libraryRouter(context: AppContext): Router {
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
 
-  router.get('/:sha256/contents', async (req, res) => {
-    const { sha256, width, height } = await findPicture(req.params.sha256);
+  addFactsTo(router, '/:sha256', context, async ({ sha256: asked = '' }) => {
+    const { sha256, width, height } = await findPicture(asked);
     const source = async (): Promise<PictureSource> => ({ kept: await context.blobs.ref(sha256) });
-    res
-      .set('Cache-Control', 'private, max-age=3600')
-      .json(await contentsOf(context, sha256, source, { width, height }));
+    return { content: sha256, source, size: { width, height } };
   });
 
   router.delete('/:sha256', async (req, res) => {

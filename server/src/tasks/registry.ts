@@ -13,6 +13,7 @@ import { pages } from './pages';
 import { pictureSet } from './picture-set';
 import { proof } from './proof';
 import { proxy } from './proxy';
+import { readWords } from './read-words';
 import { save } from './save';
 import { silhouette } from './silhouette';
 import type { Task } from './task';
@@ -34,6 +35,7 @@ export const TASKS = {
   pictureSet,
   proof,
   proxy,
+  readWords,
   save,
   silhouette,
 } as const;

@@ -16,7 +16,7 @@ import { byId } from '../db/by-id';
 import { Work, type WorkPicture } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
 import { isFolder } from './folders';
-import { contentsOf } from '../library/facts';
+import { addFactsTo } from '../library/facts';
 import { pictureCache } from '../http/picture-cache';
 import { sendMade } from '../http/attachment';
 
@@ -48,12 +48,10 @@ export function picturesRouter(context: AppContext): Router {
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
 
-  router.get('/:id/pictures/:n/contents', async (req, res) => {
-    const at = await placeOf(req.params);
+  addFactsTo(router, '/:id/pictures/:n', context, async ({ id = '', n = '' }) => {
+    const at = await placeOf({ id, n });
     const source = (): Promise<PictureSource> => sourceOf(context, at);
-    res
-      .set('Cache-Control', 'private, max-age=3600')
-      .json(await contentsOf(context, contentName(at), source, at.picture.size));
+    return { content: contentName(at), source, size: at.picture.size };
   });
 
   router.get('/:id/pictures/:n/framed', async (req, res) => {

@@ -1,6 +1,6 @@
 import { HttpClient, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { ColourPalette, Finish, Frame } from '@gable/core';
+import type { ColourPalette, Finish, Frame, Region } from '@gable/core';
 import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
   ExportFormat,
@@ -18,6 +18,7 @@ import type {
   PictureContents,
   SaveEntries,
   Saved,
+  Suggestions,
   Work,
   WorkSummary,
 } from '@gable/contract';
@@ -166,9 +167,21 @@ export class Api {
   }
 
   /** What is in the picture of a frame. */
-  contents(id: string, { n, source }: Pick<Frame, 'n' | 'source'>): Observable<PictureContents> {
-    const at = source ? `/api/pictures/${source.sha256}` : `/api/works/${id}/pictures/${n}`;
-    return this.http.get<PictureContents>(`${at}/contents`);
+  contents(id: string, frame: Pick<Frame, 'n' | 'source'>): Observable<PictureContents> {
+    return this.http.get<PictureContents>(`${this.pictureUrl(id, frame)}/contents`);
+  }
+
+  /** What of the picture of a frame may be worth keeping visible, beside its faces. */
+  suggestions(id: string, frame: Pick<Frame, 'n' | 'source'>): Observable<Suggestions> {
+    return this.http.get<Suggestions>(`${this.pictureUrl(id, frame)}/suggestions`);
+  }
+
+  refuse(id: string, frame: Pick<Frame, 'n' | 'source'>, refused: readonly Region[]): Observable<void> {
+    return this.http.put<void>(`${this.pictureUrl(id, frame)}/suggestions/refused`, { refused });
+  }
+
+  private pictureUrl(id: string, { n, source }: Pick<Frame, 'n' | 'source'>): string {
+    return source ? `/api/pictures/${source.sha256}` : `/api/works/${id}/pictures/${n}`;
   }
 
   silhouettes(): Observable<OwnShape[]> {

@@ -26,6 +26,7 @@ import { MarginSheet } from '../handover/margin-sheet';
 import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
 import { changedFrames, isChanged, pictureOf } from '../work/work-model';
+import { Suggestions } from '../work/suggestions';
 import { WorkStore } from '../work/work-store';
 import { AltText } from './alt-text';
 import { Board } from './board';
@@ -97,7 +98,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     WorkName,
     WorkNotices,
   ],
-  providers: [WorkStore, Images, { provide: STEP_LIST, useValue: STEPS }, Edit, TrySource],
+  providers: [WorkStore, Images, { provide: STEP_LIST, useValue: STEPS }, Edit, Suggestions, TrySource],
   templateUrl: './bench.html',
   host: {
     class: 'flex h-full min-w-[720px] flex-col',

@@ -17,7 +17,6 @@ import {
   deriveView,
   nudged,
   pictureOffset,
-  ontoBox,
   ontoPicture,
   POINTS,
   slid,
@@ -25,7 +24,6 @@ import {
   zoomed,
   type Frame,
   type Handle,
-  type KeepMark,
   type Knob,
   type Point,
 } from '@gable/core';
@@ -50,6 +48,7 @@ import {
 import { Edit } from './edit';
 import { HANDLES, pulled } from './handles';
 import { factsOf } from '../work/facts';
+import { KeepMarks, withNewMark } from './keep-marks';
 import { knobHandles, valueNear } from './knob-handles';
 import { snapPicture, snapTurn, type Guide } from './snapping';
 import { describe, figures, notes, outermost, placeWords, signedTurn, whereShown, type Note } from '../work/wording';
@@ -75,7 +74,7 @@ type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-board',
-  imports: [FigureField],
+  imports: [FigureField, KeepMarks],
   templateUrl: './board.html',
   host: { class: 'relative block min-h-0 select-none overflow-hidden' },
 })
@@ -177,9 +176,6 @@ export class Board implements BoardActions {
     // Where the figures stand on the board, turned with the frame but upright themselves.
     const at = (x: number, y: number): Point =>
       ontoBoard({ ...f, flip: NO_FLIP }, l, { x: x / l.scale, y: y / l.scale });
-    const keep = f.keep
-      ? keepCorners(f.keep).map((p) => ontoBoard(f, l, ontoBox(view.matrix, p, this.edit.size())))
-      : null;
     return {
       ...l,
       w,
@@ -194,11 +190,6 @@ export class Board implements BoardActions {
       middle: at(w / 2, h / 2),
       leader,
       weightAt: at(leader.x - 46, leader.y + 16),
-      keep: keep && {
-        path: `M${keep.map((p) => `${p.x} ${p.y}`).join('L')}Z`,
-        x: Math.max(8, Math.min(...keep.map((p) => p.x))),
-        y: Math.max(66, Math.min(...keep.map((p) => p.y)) - 4),
-      },
       lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(-edge - 30, h / 2) : null,
       leverFoot: at(-edge, h / 2),
       aimAt: at(w / 2, -edge - 27),
@@ -441,7 +432,7 @@ export class Board implements BoardActions {
     if (d?.kind === 'keep') this.mark(d);
   }
 
-  /** The box that was drawn becomes the keep mark. */
+  /** The box that was drawn becomes a keep mark. */
   private mark(d: Drag): void {
     const f = this.start();
     this.marking.set(false);
@@ -459,15 +450,7 @@ export class Board implements BoardActions {
     const v = Math.min(...vs);
     const keep = { u, v, width: Math.max(...us) - u, height: Math.max(...vs) - v };
     if (keep.width < 0.005 || keep.height < 0.005) return;
-    this.state.take('keep mark', { ...f, keep });
-  }
-
-  protected unmark(): void {
-    this.edit.set('no keep mark', (f) => {
-      const next = { ...f };
-      delete next.keep;
-      return next;
-    });
+    this.state.take('keep mark', withNewMark(f, keep, this.edit.size()));
   }
 
   private wheel(event: WheelEvent): void {
@@ -585,13 +568,6 @@ export class Board implements BoardActions {
     this.edit.set('outline weight', (f) => (f.outline ? { ...f, outline: { ...f.outline, weight: value } } : f));
   }
 }
-
-const keepCorners = ({ u, v, width, height }: KeepMark): { u: number; v: number }[] => [
-  { u, v },
-  { u: u + width, v },
-  { u: u + width, v: v + height },
-  { u, v: v + height },
-];
 
 const NO_FLIP = { horizontal: false, vertical: false };
 

@@ -1,4 +1,15 @@
-import { deriveView, nudged, ontoBox, turnOf, type Frame, type Point, type Size, type Subject } from '@gable/core';
+import {
+  deriveView,
+  keepMarks,
+  nudged,
+  ontoBox,
+  turnOf,
+  unionOf,
+  type Frame,
+  type Point,
+  type Size,
+  type Subject,
+} from '@gable/core';
 
 /** A line that something came to rest on, and why. Points in the box. */
 export interface Guide {
@@ -33,10 +44,12 @@ export function snapPicture(frame: Frame, size: Size, subject: Subject | undefin
     { share: 1 / 3, words: `${what} on a third` },
     { share: 2 / 3, words: `${what} on a third` },
   ];
-  const { keep } = frame;
-  if (keep)
-    candidates.push({ from: at(keep.u + keep.width / 2, keep.v + keep.height / 2), targets: thirds('Keep mark') });
-  else if (subject) candidates.push({ from: at(subject.u, subject.v), targets: thirds('Subject') });
+  const marks = keepMarks(frame);
+  if (marks.length > 0) {
+    const all = unionOf(marks);
+    const what = marks.length === 1 ? 'Keep mark' : 'Keep marks';
+    candidates.push({ from: at(all.u + all.width / 2, all.v + all.height / 2), targets: thirds(what) });
+  } else if (subject) candidates.push({ from: at(subject.u, subject.v), targets: thirds('Subject') });
   candidates.push({ from: at(0.5, 0.5), targets: [{ share: 1 / 2, words: 'Middle of the picture' }] });
 
   const nearest = (axis: 'x' | 'y', side: number): { by: number; guide: Guide } | null => {

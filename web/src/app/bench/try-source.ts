@@ -14,6 +14,7 @@ import {
 import { OwnShapes } from '../library/own-shapes';
 import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
+import { Suggestions } from '../work/suggestions';
 import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
 import type { Step } from './steps/step';
@@ -36,12 +37,13 @@ export class TrySource {
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
   private readonly painter = inject(Painter);
+  private readonly suggestions = inject(Suggestions);
   private readonly version = computed(() => this.painter.version(this.edit.key(), 1));
 
   readonly filter = signal<ShapeFilter>({ ...ALL_SHAPES, recent: readRecent() });
   private readonly own = inject(OwnShapes);
 
-  /** Where the keep mark must stay, every shape comes with the placement that keeps most of it. */
+  /** Where keep marks must stay, every shape comes with the placement that keeps most of it. */
   private readonly ranking = toSignal(
     combineLatest([
       toObservable(computed(() => (this.edit.step().name === 'shape' ? this.edit.taken() : null))),
@@ -88,6 +90,7 @@ export class TrySource {
       ranking: this.ranking(),
       own: this.own.all(),
       freeable: picture?.freeable ?? false,
+      suggested: this.suggestions.of(frame),
       placed: picture !== null && !equal(frame.placement, picture.frame.placement),
       room: this.edit.room(),
     };

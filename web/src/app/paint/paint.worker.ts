@@ -7,7 +7,7 @@ import {
   deriveView,
   findSubject,
   framePath,
-  keptOfMark,
+  keptOfMarks,
   keptShare,
   paintFrame,
   paintGhost,
@@ -23,6 +23,7 @@ import {
   type Context,
   type Face,
   type Frame,
+  type KeepMark,
   type PaintPicture,
   type PaintTarget,
   type Pixels,
@@ -312,7 +313,7 @@ function paintTry(surface: Surface, ctx: OffscreenCanvasRenderingContext2D, cell
     }
   }
   paintFrame(surface, frame, paint, target);
-  if (cell.cut && frame.keep) paintKeep(ctx, frame, picture.size, target);
+  if (cell.cut && frame.keep) paintKeep(ctx, frame, frame.keep, picture.size, target);
 }
 
 function untoned(frame: Frame): Frame {
@@ -324,33 +325,34 @@ function untoned(frame: Frame): Frame {
 /** Shares that were found: the same frame is asked about for its words and for its picture. */
 const shares = new LRUCache<string, number>({ max: 1000 });
 
-/** The share of what matters that a frame keeps: of its keep mark where it has one. */
+/** The share of what matters that a frame keeps: of its keep marks where it has any. */
 function keptOf(key: string, picture: Picture, frame: Frame): number {
   const { box, seat, shape, placement, keep } = frame;
   const name = JSON.stringify([key, box.width, box.height, seat, shape, placement, keep]);
   let share = shares.get(name);
   if (share === undefined) {
-    share = keep ? keptOfMark(frame, picture.size, keep) : keptShare(frame, picture.size, picture.seen.weights);
+    share = keep ? keptOfMarks(frame, picture.size, keep) : keptShare(frame, picture.size, picture.seen.weights);
     shares.set(name, share);
   }
   return share;
 }
 
-/** The keep mark as a box of broken lines. */
+/** Keep marks as boxes of broken lines. */
 function paintKeep(
   ctx: OffscreenCanvasRenderingContext2D,
   frame: Frame,
+  marks: readonly KeepMark[],
   size: Size,
   at: { x: number; y: number; scale: number },
 ): void {
-  const keep = frame.keep!;
   const { matrix } = deriveView(frame.placement, frame.box, size);
   ctx.save();
   ctx.translate(at.x, at.y);
   ctx.scale(at.scale, at.scale);
   ctx.transform(...matrix);
   ctx.beginPath();
-  ctx.rect(keep.u * size.width, keep.v * size.height, keep.width * size.width, keep.height * size.height);
+  for (const { u, v, width, height } of marks)
+    ctx.rect(u * size.width, v * size.height, width * size.width, height * size.height);
   ctx.restore();
   ctx.lineWidth = 2;
   ctx.strokeStyle = '#ffffff';

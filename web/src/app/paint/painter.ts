@@ -209,8 +209,8 @@ export class Painter {
     return reply && 'shares' in reply ? reply.shares[0]! : null;
   }
 
-  /** Every shape with the placement that keeps most of a region. */
-  async rank(key: string, frame: Frame, size: Size, keep: KeepMark): Promise<Ranking[]> {
+  /** Every shape with the placement that keeps most of these marks. */
+  async rank(key: string, frame: Frame, size: Size, keep: readonly KeepMark[]): Promise<Ranking[]> {
     const reply = await this.ask({ kind: 'rank', key, frame, size, keep });
     return 'ranking' in reply ? reply.ranking : [];
   }

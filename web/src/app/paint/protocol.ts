@@ -11,8 +11,8 @@ export type Request =
   | { kind: 'rim'; id: number; key: string; frame: Frame }
   /** How much of what matters each of these frames keeps. */
   | { kind: 'kept'; id: number; key: string; frames: readonly Frame[] }
-  /** For each shape by name the placement that keeps most of a region. */
-  | { kind: 'rank'; id: number; key: string; frame: Frame; size: Size; keep: KeepMark }
+  /** For each shape by name the placement that keeps most of these marks. */
+  | { kind: 'rank'; id: number; key: string; frame: Frame; size: Size; keep: readonly KeepMark[] }
   | { kind: 'attach'; canvas: OffscreenCanvas }
   | { kind: 'board'; paint: BoardPaint };
 
@@ -57,6 +57,8 @@ export interface Seen {
   clear: boolean;
   /** Has the server looked for faces in it, too? Until then its subject may still change. */
   known?: boolean;
+  /** Those that it found. */
+  faces?: readonly Face[];
 }
 
 export type Reply = { id: number } & (

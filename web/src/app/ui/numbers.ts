@@ -24,3 +24,8 @@ export const shownLength = (pt: number, unit: Unit = 'mm', digits = 1): string =
 /** Bytes as an author reads them. */
 export const shownBytes = (bytes: number): string =>
   bytes < 1e6 ? `${shownNumber(Math.max(1, bytes / 1000), 0)} kB` : `${shownNumber(bytes / 1e6, 1)} MB`;
+
+const lists = new Intl.ListFormat(LOCALE, { type: 'conjunction' });
+
+/** Names one after the other: `A, B and C`. */
+export const shownList = (names: readonly string[]): string => lists.format(names);

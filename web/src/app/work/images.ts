@@ -116,7 +116,7 @@ export class Images implements OnDestroy {
     const { faces } = await firstValueFrom(this.api.contents(id, frame)).catch(() => ({ faces: [] }));
     const now = faces.length > 0 ? await this.painter.know(key, faces) : null;
     const seen = now ?? this.found[key] ?? this.seen$.value[key];
-    if (seen) this.find(key, { ...seen, known: true }, false);
+    if (seen) this.find(key, { ...seen, known: true, faces }, false);
   }
 
   private tellFound(): void {

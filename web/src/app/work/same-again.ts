@@ -33,8 +33,8 @@ export function likeThat(frame: Frame, model: Frame, size: Size, subject: Subjec
   const tone = ownTone(model.tone);
   if (tone) next.tone = tone;
   else delete next.tone;
-  const fit = frame.keep ? keepInView(next, frame.keep, size) : null;
-  if (fit) return { ...next, placement: fit.placement };
+  const fit = frame.keep && keepInView(next, frame.keep, size);
+  if (fit && fit.lost.length < frame.keep!.length) return { ...next, placement: fit.placement };
   // The aim as it is shown: a subject at the rim cannot come to the middle.
   const { aim } = deriveView(next.placement, next.box, size).placement;
   return { ...next, placement: { ...next.placement, aim } };

@@ -73,8 +73,23 @@ describe('where findings show', () => {
     expect(soft.remedy!.frame.box.width).toBeCloseTo(1440, 6);
   });
 
+  test('keep marks that are cut are named, and so are those that the shape cannot show', () => {
+    const marks = [
+      { u: 0.02, v: 0.4, width: 0.2, height: 0.2, name: 'Face 1' },
+      { u: 0.78, v: 0.4, width: 0.2, height: 0.2, name: 'Face 2' },
+    ];
+    const square = frameOf(1, { box: { x: 0, y: 0, width: 200, height: 200 }, keep: marks });
+    const facts = { pixels: size, orientation: 1 };
+    const cut = notes(square, facts).find((n) => n.code === 'keep-cut')!;
+    expect(cut.text).toBe('The shape cuts Face 1 and Face 2. This shape cannot cover and keep Face 2.');
+    expect(cut.remedy!.label).toBe('Keep what fits');
+    const left = notes(cut.remedy!.frame, facts).find((n) => n.code === 'keep-cut')!;
+    expect(left.text).toBe('The shape cuts Face 2. This shape cannot cover and keep all of it.');
+    expect(left.remedy!.label).toBe('Show all of it');
+  });
+
   test('on the subject, in the keep mark, or on the edge', () => {
-    const f = frameOf(1, { keep: { u: 0.5, v: 0.5, width: 0.2, height: 0.2 } });
+    const f = frameOf(1, { keep: [{ u: 0.5, v: 0.5, width: 0.2, height: 0.2 }] });
     expect(whereShown('off-centre', f, size, { u: 0.25, v: 0.5 })).toEqual({ x: 75, y: 100 });
     expect(whereShown('keep-cut', f, size, undefined)).toEqual({
       x: expect.closeTo(180, 6),

@@ -4,7 +4,10 @@ import {
   findings,
   flatten,
   framePath,
+  cutMarks,
   keepInView,
+  keepMarks,
+  markName,
   ontoBox,
   remedy,
   shapeOf,
@@ -19,7 +22,7 @@ import {
   type Subject,
 } from '@gable/core';
 import type { WorkPicture } from '@gable/contract';
-import { shownLength, shownNumber } from '../ui/numbers';
+import { shownLength, shownList, shownNumber } from '../ui/numbers';
 
 /** A finding in words, with the action that mends it. */
 export interface Note {
@@ -63,7 +66,9 @@ function words(f: Finding): string | null {
     case 'empty-corner':
       return `The picture does not reach ${percent(f['percent'])} of the edge of its shape.`;
     case 'keep-cut':
-      return `The shape cuts ${percent(f['percent'])} of your keep mark.`;
+      return f['marks'] === 1
+        ? `The shape cuts ${percent(f['percent'])} of a keep mark.`
+        : `The shape cuts ${Number(f['marks'])} keep marks.`;
     case 'off-centre':
       return `The subject is off-centre by ${percent(f['percent'])}.`;
     case 'hairline':
@@ -92,17 +97,28 @@ function note(f: Finding, frame: Frame, facts: PictureFacts): Note | null {
       remedy: { label: 'Make it that size', entry: 'size that stays sharp', frame: better },
     };
   }
-  if (f.code === 'keep-cut' && facts.pixels && frame.keep && !keepInView(frame, frame.keep, facts.pixels)?.filled) {
-    const better = remedy(f, frame, facts);
-    return {
-      code: f.code,
-      text: `${text} This shape cannot cover and keep all of it.`,
-      remedy: better && { label: 'Show all of it', entry: 'kept what matters', frame: better },
-    };
-  }
+  if (f.code === 'keep-cut' && facts.pixels) return keepNote(f, frame, facts, facts.pixels);
   const name = REMEDY[f.code];
   const better = name && remedy(f, frame, facts);
   return { code: f.code, text, remedy: name && better ? { ...name, frame: better } : null };
+}
+
+/** Which keep marks are cut, and whether the shape can show them at all. */
+function keepNote(f: Finding, frame: Frame, facts: PictureFacts, size: Size): Note {
+  const marks = keepMarks(frame);
+  const cut = cutMarks(frame, size, marks).map(({ index }) => markName(marks, index));
+  const text = cut.length === 1 && marks.length === 1 ? words(f)! : `The shape cuts ${shownList(cut)}.`;
+  const better = remedy(f, frame, facts);
+  const lost = keepInView(frame, marks, size)?.lost ?? [];
+  const entry = 'kept what matters';
+  if (lost.length === 0)
+    return { code: f.code, text, remedy: better && { label: 'Keep all of it', entry, frame: better } };
+  const gained = lost.length < cut.length;
+  return {
+    code: f.code,
+    text: `${text} This shape cannot cover and keep ${gained ? shownList(lost.map((i) => markName(marks, i))) : 'all of it'}.`,
+    remedy: better && { label: gained ? 'Keep what fits' : 'Show all of it', entry, frame: better },
+  };
 }
 
 /** A turn as people say it: to the left or to the right, at most half round. */
@@ -125,9 +141,10 @@ export function whereShown(code: string, frame: Frame, size: Size, subject: Subj
   const { width, height } = frame.box;
   const { matrix } = deriveView(frame.placement, frame.box, size);
   if (code === 'off-centre' && subject) return ontoBox(matrix, subject, size);
-  if (code === 'keep-cut' && frame.keep) {
-    const { u, v, width: w, height: h } = frame.keep;
-    return ontoBox(matrix, { u: u + w / 2, v: v + h / 2 }, size);
+  if (code === 'keep-cut') {
+    const marks = keepMarks(frame);
+    const mark = marks[cutMarks(frame, size, marks)[0]?.index ?? 0];
+    if (mark) return ontoBox(matrix, { u: mark.u + mark.width / 2, v: mark.v + mark.height / 2 }, size);
   }
   if (['hairline', 'faint-outline', 'egg', 'unknown-shape', 'empty-corner'].includes(code)) {
     return outermost(frame, 1, -1);
@@ -142,6 +159,7 @@ export function describe(frame: Frame, size: Size): string {
   const { width, height } = frame.box;
   const dimensions =
     Math.abs(width - height) < 0.01 ? shownLength(width) : `${shownLength(width)} by ${shownLength(height)}`;
+  const marked = keepMarks(frame).length;
   const more = [
     fit === 'cover' ? '' : { contain: 'all of the picture', tile: 'tiled', stretch: 'stretched' }[fit],
     turn % 360 === 0 ? '' : `picture turned ${shownNumber(turn, 1)}°`,
@@ -149,7 +167,7 @@ export function describe(frame: Frame, size: Size): string {
     frame.outline ? `outline ${shownNumber(frame.outline.weight, 2)} pt` : '',
     frame.shadow ? 'with a shadow' : '',
     frame.tone ? 'toned' : '',
-    frame.keep ? 'with a keep mark' : '',
+    marked === 0 ? '' : marked === 1 ? 'with a keep mark' : `with ${marked} keep marks`,
   ].filter(Boolean);
   const seat = `aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${shownNumber(zoom, 2)}`;
   return [shape, dimensions, seat, ...more].join(', ');

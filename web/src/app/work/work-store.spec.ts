@@ -8,6 +8,7 @@ import type { LibraryPicture, LoggedHistory, SaveEntries, Work } from '@gable/co
 import { Painter } from '../paint/painter';
 import { Images } from './images';
 import { changedFrames, takenFrame } from './work-model';
+import { Suggestions } from './suggestions';
 import { WorkStore } from './work-store';
 import { Edit } from '../bench/edit';
 import { STEPS } from '../bench/steps';
@@ -72,6 +73,7 @@ function setup(work: Work = workOf(), history: LoggedHistory = { entries: [], mo
       Images,
       { provide: STEP_LIST, useValue: STEPS },
       Edit,
+      Suggestions,
       TrySource,
       { provide: Api, useValue: api },
       { provide: Painter, useValue: painter },

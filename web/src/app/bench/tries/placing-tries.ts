@@ -4,7 +4,11 @@ import {
   deriveView,
   equal,
   keepInView,
+  keepMarks,
+  MOST_MARKS,
+  withKeepMarks,
   type Frame,
+  type KeepMark,
   freed,
   leastZoom,
   type Placement,
@@ -62,8 +66,32 @@ const ANCHOR_LABELS: Readonly<Record<(typeof ANCHORS)[number], string>> = {
   'bottom-right': 'Bottom right',
 };
 
+/** The picture with all in view that is marked, and with all that may be worth it. */
+function keepTries(frame: Frame, size: Size, suggested: readonly KeepMark[]): Try[] {
+  const keeping = (id: string, label: string, marks: readonly KeepMark[], entry: string): Try[] => {
+    const fit = marks.length > 0 ? keepInView(frame, marks, size) : null;
+    if (!fit) return [];
+    const next = withKeepMarks({ ...frame, placement: fit.placement }, marks);
+    const current = marks.length === keepMarks(frame).length && samePlace(next, frame, size);
+    return [{ id, label, note: cutNote(next, size), frame: next, current, entry }];
+  };
+  const marks = keepMarks(frame);
+  const all = [...marks, ...suggested].slice(0, MOST_MARKS);
+  return [
+    ...keeping('keep', 'Keep all you marked', marks, 'kept what was marked'),
+    ...(suggested.length > 0 ? keeping('keep-found', foundWords(suggested), all, 'kept faces and words') : []),
+  ];
+}
+
+function foundWords(suggested: readonly KeepMark[]): string {
+  const faces = suggested.filter((m) => m.name?.startsWith('Face')).length;
+  const people = faces === 0 ? '' : faces === 1 ? 'the face' : 'all faces';
+  const words = faces === suggested.length ? '' : 'the words';
+  return `Keep ${[people, words].filter(Boolean).join(' and ')}`;
+}
+
 /** Places for the picture behind the shape. */
-export function positionTries({ frame, original, size, subject }: TryContext): Try[] {
+export function positionTries({ frame, original, size, subject, suggested }: TryContext): Try[] {
   const { placement } = frame;
   const at = (id: string, label: string, next: Placement, entry = label.toLowerCase(), note?: string): Try => {
     const placed: Frame = { ...frame, placement: next };
@@ -84,7 +112,6 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
   const find: Subject = subject ?? { u: 0.5, v: 0.5 };
   const middle = { x: frame.box.width / 2, y: frame.box.height / 2 };
   const closer = zoomed({ ...frame, placement: { ...filled, aim: find } }, Math.max(1, now.zoom) * 1.5, middle, size);
-  const keep = frame.keep ? keepInView(frame, frame.keep, size) : null;
   const whole = wholePicture({ ...frame, placement: { ...cover, fit: 'contain' } }, size);
   const least = leastZoom({ ...frame, placement: cover }, size);
   const anchor = (name: (typeof ANCHORS)[number]): Placement =>
@@ -92,7 +119,7 @@ export function positionTries({ frame, original, size, subject }: TryContext): T
   const turned = (by: number): Placement => ({ ...cover, turn: turnOf(cover.turn + by) });
   const came = deriveView(original.placement, original.box, size).placement;
   return [
-    ...(keep ? [at('keep', 'Keep all you marked', keep.placement, 'kept what was marked')] : []),
+    ...keepTries(frame, size, suggested),
     at('subject', 'Subject in the middle', { ...filled, aim: find }),
     at('closer', 'Closer', closer.placement),
     at('middle', 'Centred', { ...filled, aim: { u: 0.5, v: 0.5 } }),

@@ -13,6 +13,7 @@ const context: TryContext = {
   size,
   subject: { u: 0.7, v: 0.4 },
   palette: ['#c9b8a8', '#2b6a73'],
+  suggested: [],
   ranking: null,
   own: [],
   freeable: true,
@@ -125,9 +126,33 @@ describe('positions', () => {
 
   test('what is marked to keep comes first, and is kept', () => {
     const keep = { u: 0.55, v: 0.2, width: 0.3, height: 0.5 };
-    const [first] = of('position', { frame: { ...circle, keep } });
+    const [first] = of('position', { frame: { ...circle, keep: [keep] } });
     expect(first!.id).toBe('keep');
     expect(bandOf(keptOfMark(first!.frame, size, keep))).toBe('all');
+  });
+
+  test('faces and words that were found are marked and kept by one try; a card says which mark it cuts', () => {
+    const mine = { u: 0.45, v: 0.4, width: 0.1, height: 0.1, name: 'Jug' };
+    const face = { u: 0.2, v: 0.3, width: 0.1, height: 0.2, name: 'Face' };
+    const words = { u: 0.3, v: 0.7, width: 0.2, height: 0.05, name: '“Open day”' };
+    const tries = of('position', { frame: { ...circle, keep: [mine] }, suggested: [face, words] });
+    const found = named(tries, 'keep-found');
+    expect(found.label).toBe('Keep the face and the words');
+    expect(found.frame.keep).toEqual([mine, face, words]);
+    for (const mark of [mine, face, words]) expect(keptOfMark(found.frame, size, mark)).toBeGreaterThan(0.99);
+    expect(named(of('position', { frame: found.frame }), 'at-right').note).toBe('cuts 2 keep marks');
+    expect(named(of('position', { frame: { ...circle, keep: [face] } }), 'at-right').note).toBe('cuts Face');
+    expect(
+      named(
+        of('position', {
+          suggested: [
+            { ...face, u: 0.6 },
+            { ...face, name: 'Face 2' },
+          ],
+        }),
+        'keep-found',
+      ).label,
+    ).toBe('Keep all faces');
   });
 });
 

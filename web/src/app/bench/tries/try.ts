@@ -1,4 +1,16 @@
-import { area, deriveView, framePath, type Frame, type ShapeChoice, type Size, type Subject } from '@gable/core';
+import {
+  area,
+  cutMarks,
+  deriveView,
+  framePath,
+  keepMarks,
+  markName,
+  type Frame,
+  type KeepMark,
+  type ShapeChoice,
+  type Size,
+  type Subject,
+} from '@gable/core';
 import { LRUCache } from 'lru-cache';
 
 /** An alternative, shown with the author's own picture. */
@@ -24,7 +36,9 @@ export interface TryContext {
   subject: Subject | undefined;
   /** Colours of the picture. */
   palette: readonly string[];
-  /** For each shape by name the frame that keeps most of the keep mark, where there is one. */
+  /** What may be worth keeping of the picture, and is not marked. */
+  suggested: readonly KeepMark[];
+  /** For each shape by name the frame that keeps most of the keep marks, where there are any. */
   ranking: ReadonlyMap<string, Frame> | null;
   /** The author's own silhouettes. */
   own: readonly { id: string; name: string; shape: ShapeChoice }[];
@@ -56,8 +70,11 @@ function areaOf(frame: Frame): number {
   return known;
 }
 
-/** How much of the picture is cut off, in words. */
+/** What is cut off, in words: the keep marks that cannot stay, or else how much of the picture. */
 export function cutNote(frame: Frame, size: Size): string {
+  const marks = keepMarks(frame);
+  const [lost, ...others] = cutMarks(frame, size, marks);
+  if (lost) return `cuts ${others.length > 0 ? `${others.length + 1} keep marks` : markName(marks, lost.index)}`;
   const cut = Math.round((1 - shownShare(frame, size)) * 100);
   return cut === 0 ? 'cuts nothing' : `cuts ${cut} %`;
 }
