@@ -5,7 +5,7 @@ const mapper = {
   '^@gable/contract$': '<rootDir>/contract/src/index.ts',
   '^@gable/contract/(\\w+)$': '<rootDir>/contract/src/$1.ts',
   '^@gable/formats$': '<rootDir>/formats/src/index.ts',
-  '^@gable/render/(\\w+)$': '<rootDir>/render/src/$1.ts',
+  '^@gable/render/([\\w-]+)$': '<rootDir>/render/src/$1.ts',
   '^@gable/render$': '<rootDir>/render/src/index.ts',
 };
 

@@ -79,9 +79,10 @@ async function main() {
     await page.locator('#step-shape').click();
     await page.keyboard.press('k');
     await page.getByText('Draw a box round what must stay visible').waitFor();
-    await page.mouse.move(board.x + board.width / 2 - 90, board.y + 80);
+    await page.getByRole('button', { name: 'Keep Face visible' }).click();
+    await page.mouse.move(board.x + board.width / 2 + 60, board.y + 180);
     await page.mouse.down();
-    await page.mouse.move(board.x + board.width / 2 + 80, board.y + 260, { steps: 6 });
+    await page.mouse.move(board.x + board.width / 2 + 150, board.y + 290, { steps: 6 });
     await page.mouse.up();
     await page.mouse.move(640, 20);
     await settle(1500);

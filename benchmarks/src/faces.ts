@@ -1,73 +1,12 @@
-/**
- * Faces in photographs that others have annotated, and landscapes without any subject. `npm run faces -w @gable/benchmarks`.
- * The photographs are not ours to ship: Debian's source package of `dlib` has some with boxes round their faces
- * (`examples/faces`), and `mate-backgrounds` has landscapes and textures (`nature`). Both are fetched by apt, once.
- */
+/** Faces in photographs that others have annotated, and landscapes without any subject. `npm run faces -w @gable/benchmarks`. */
 import { aimAt, deriveView, ontoBox, withShape, type Frame, type Region, type Size, type Subject } from '@gable/core';
 import { findFaces, lookAt } from '@gable/render/faces';
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import os from 'node:os';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import smartcrop from 'smartcrop';
 import { frameOf } from '../../core/tests/frames';
-
-const folder = path.join(os.homedir(), '.cache', 'gable-photographs');
-
-function sh(command: string, ...args: string[]): void {
-  const { status, stderr } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
-  if (status !== 0) throw new Error(`${command} ${args.join(' ')} failed: ${stderr}`);
-}
-
-function fetchPhotographs(): void {
-  mkdirSync(path.join(folder, 'lists', 'partial'), { recursive: true });
-  const list = path.join(folder, 'sources.sources');
-  const from = readFileSync('/etc/apt/sources.list.d/debian.sources', 'utf8');
-  const suite = /^Suites:\s*(\S+)/m.exec(from)?.[1] ?? 'bookworm';
-  const uri = /^URIs:\s*(\S+)/m.exec(from)?.[1] ?? '';
-  const key = '/usr/share/keyrings/debian-archive-keyring.gpg';
-  writeFileSync(list, `Types: deb-src deb\nURIs: ${uri}\nSuites: ${suite}\nComponents: main\nSigned-By: ${key}\n`);
-  const apt = ['sourcelist', 'sourceparts'].map((name, i) => `-oDir::Etc::${name}=${[list, '/dev/null'][i]}`);
-  const lists = `-oDir::State::lists=${path.join(folder, 'lists')}`;
-  sh('apt-get', ...apt, lists, 'update');
-  sh('apt-get', ...apt, lists, 'source', '--download-only', 'dlib');
-  sh('apt-get', ...apt, lists, 'download', 'mate-backgrounds');
-  const names = readdirSync(folder);
-  const source = names.find((n) => /^dlib_.*orig\.tar/.test(n))!;
-  sh('tar', 'xf', source, '--wildcards', '*/examples/faces/*', '--strip-components=2');
-  sh(
-    'dpkg',
-    '-x',
-    names.find((n) => n.endsWith('.deb'))!,
-    'backgrounds',
-  );
-}
-
-interface Photograph {
-  file: string;
-  size: Size;
-  faces: Region[];
-}
-
-function annotated(): Photograph[] {
-  const at = path.join(folder, 'faces');
-  const xml = ['training', 'testing'].map((n) => readFileSync(path.join(at, `${n}.xml`), 'utf8')).join('');
-  const images = [...xml.matchAll(/<image file='([^']+)' width='(\d+)' height='(\d+)'>([\s\S]*?)<\/image>/g)];
-  return images.map(([, file, w, h, body]) => {
-    const size = { width: Number(w), height: Number(h) };
-    const faces = [...body!.matchAll(/<box top='(-?\d+)' left='(-?\d+)' width='(\d+)' height='(\d+)'/g)].map((m) => {
-      const [top, left, width, height] = m.slice(1).map(Number) as [number, number, number, number];
-      return {
-        u: left / size.width,
-        v: top / size.height,
-        width: width / size.width,
-        height: height / size.height,
-      };
-    });
-    return { file: path.join(at, file!), size, faces };
-  });
-}
+import { annotated, landscapes } from './photographs';
 
 /** A portrait cut round each face in turn, 3 : 2, with the face in another place of it; about half as high as it is. */
 async function portraits(): Promise<{ bytes: Buffer; size: Size; face: Region }[]> {
@@ -147,8 +86,6 @@ async function crop(bytes: Buffer, size: Size): Promise<Subject> {
   };
 }
 
-if (!existsSync(path.join(folder, 'backgrounds'))) fetchPhotographs();
-
 let [found, all, extra] = [0, 0, 0];
 const times: number[] = [];
 for (const { file, size, faces } of annotated()) {
@@ -196,16 +133,13 @@ for (const { file, size, faces } of annotated()) {
 console.log(`groups that a circle can hold: ${held} of ${groups} are held whole`);
 console.log(`a look at a picture: median ${Math.round(times.sort((a, b) => a - b)[times.length >> 1]!)} ms`);
 
-const nature = path.join(folder, 'backgrounds/usr/share/backgrounds/mate/nature');
 const claimed: string[] = [];
-const landscapes = readdirSync(nature).filter((n) => n.endsWith('.jpg'));
-for (const name of landscapes) {
-  const bytes = readFileSync(path.join(nature, name));
+const files = landscapes();
+for (const file of files) {
+  const bytes = readFileSync(file);
   const { width, height } = await sharp(bytes).metadata();
-  if (!(await lookAt(bytes, { width: width!, height: height! })).subject.guessed) claimed.push(name);
+  if (!(await lookAt(bytes, { width: width!, height: height! })).subject.guessed) claimed.push(path.basename(file));
 }
-console.log(
-  `landscapes and textures without a claimed subject: ${landscapes.length - claimed.length} of ${landscapes.length}`,
-);
+console.log(`landscapes and textures without a claimed subject: ${files.length - claimed.length} of ${files.length}`);
 for (const name of claimed) console.log(`  claimed in ${name}`);
 process.exit(0);

@@ -62,6 +62,7 @@ export const ERRORS = {
   'no-margin': {},
   'no-pictures': {},
   'no-space': { status: 507 },
+  'no-subject': {},
   'no-such-file': { exit: 2 },
   'no-such-item': { status: 404 },
   'no-such-page': {},

@@ -119,6 +119,19 @@ export {
 // Looking at pictures
 export { FaceSchema, faceSubject, foremost, unionOf, type Face } from './analysis/faces';
 export { sameRegion, suggestedMarks } from './analysis/marks';
+export { followColours, maskFollowing, type Follow } from './cut-out/guided-filter';
+export {
+  components,
+  INSIDE,
+  maskBounds,
+  overlap,
+  BrushStrokeSchema,
+  tidied,
+  underStroke,
+  type Mask,
+  type BrushStroke,
+} from './cut-out/mask';
+export { SEED, seedsOf, withStrokes, type Seeds, type SubjectHints } from './cut-out/seeds';
 export { findSubject, SUBJECT_SIDE } from './analysis/subject';
 export type { Pixels } from './model/pixels';
 export type { Subject } from './model/subject';

@@ -1,4 +1,5 @@
 import type { Command } from '../command';
+import { cutCommand } from './cut';
 import { frameCommand } from './frame';
 import { lookCommand } from './look';
 import { rankCommand } from './rank';
@@ -13,5 +14,6 @@ export const COMMANDS: readonly Command[] = [
   renderCommand,
   rankCommand,
   lookCommand,
+  cutCommand,
   shapesCommand,
 ];

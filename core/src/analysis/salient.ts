@@ -1,6 +1,7 @@
 import { toLinear } from '../colour';
 import { linearToOklab, toOklab, type Oklab } from '../colour-space';
 import { paletteOf } from './palette';
+import type { Region } from '../model/frame';
 import type { Pixels } from '../model/pixels';
 
 /** A rim of this share of the shorter side is taken for surroundings: photographers leave room (the “boundary prior”). */
@@ -19,12 +20,21 @@ const STRENGTH = 1.5;
 const SIDE = 128;
 const RIM_SAMPLES = 600;
 
+/** What stands out in a picture, on a coarse grid: the distance in colour where it is a thing, 0 elsewhere. */
+export interface SalientMap {
+  map: { width: number; height: number; data: Float32Array };
+  /** The middle of it, and its box, in shares of the picture. */
+  u: number;
+  v: number;
+  bounds: Region;
+}
+
 /**
  * The one thing that a picture shows, where it shows one: what is far in colour (OKLab) from all that lies along the rim,
  * if it lies together. Skies, meadows, textures and patterns have none: what stands out in them is scattered.
  * @param pixels of any size: about `SIDE` on the longer side are looked at
  */
-export function salientThing(pixels: Pixels): { u: number; v: number } | null {
+export function salientMap(pixels: Pixels): SalientMap | null {
   const small = thinned(pixels);
   const { width, height, data } = small;
   const count = width * height;
@@ -67,7 +77,35 @@ export function salientThing(pixels: Pixels): { u: number; v: number } | null {
   }
   // A rectangle of that area, in shares of the picture, has this spread: the mean of x² + y² over it is a sixth of its area.
   if (Math.sqrt(spread / n) > COMPACT * Math.sqrt(area / 6)) return null;
-  return { u, v };
+  const above = far.map((d) => (d > threshold ? d : 0));
+  return { map: { width, height, data: above }, u, v, bounds: boundsAbove(above, width, height, n) };
+}
+
+/** Where it is, without the point. */
+export function salientThing(pixels: Pixels): { u: number; v: number } | null {
+  const thing = salientMap(pixels);
+  return thing && { u: thing.u, v: thing.v };
+}
+
+/** Of what stands out, so much may lie beyond its box on each side: single pixels far away do not make it large. */
+const STRAY = 0.01;
+
+function boundsAbove(above: Float32Array, width: number, height: number, n: number): Region {
+  const [columns, rows] = [new Float32Array(width), new Float32Array(height)];
+  above.forEach((d, i) => {
+    if (d === 0) return;
+    columns[i % width]!++;
+    rows[Math.floor(i / width)]!++;
+  });
+  const ends = (counts: Float32Array): [number, number] => {
+    let [from, to] = [0, counts.length - 1];
+    for (let sum = counts[from]!; from < to && sum < STRAY * n; sum += counts[++from]!);
+    for (let sum = counts[to]!; to > from && sum < STRAY * n; sum += counts[--to]!);
+    return [from, to + 1];
+  };
+  const [left, right] = ends(columns);
+  const [top, bottom] = ends(rows);
+  return { u: left / width, v: top / height, width: (right - left) / width, height: (bottom - top) / height };
 }
 
 /** Every so many pixels. */

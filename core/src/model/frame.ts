@@ -261,4 +261,4 @@ export function withKeepMarks(frame: Frame, marks: readonly KeepMark[]): Frame {
 
 /** What a keep mark is called: by its name, or by its place in the list. */
 export const markName = (marks: readonly KeepMark[], index: number): string =>
-  marks[index]?.name ?? (marks.length === 1 ? 'Keep mark' : `Keep mark ${index + 1}`);
+  marks[index]?.name ?? (marks.length === 1 ? 'Keep mark' : `Mark ${index + 1}`);
