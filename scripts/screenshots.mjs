@@ -89,6 +89,20 @@ async function main() {
     await page.screenshot({ path: out('keep-mark') });
     await page.keyboard.press('Control+z');
 
+    await page.locator('#run-6').click();
+    await settle(600);
+    await page.getByRole('button', { name: 'Cut out the subject' }).click();
+    await page.getByText('Paint over what is missing').waitFor({ timeout: 60_000 });
+    await settle(8000);
+    await page.getByRole('radio', { name: 'Background' }).click();
+    const stage = await page.locator('[data-stage]').boundingBox();
+    await page.mouse.move(stage.x + stage.width * 0.92, stage.y + stage.height * 0.62);
+    await page.mouse.down();
+    await page.mouse.move(stage.x + stage.width * 0.95, stage.y + stage.height * 0.93, { steps: 8 });
+    await page.screenshot({ path: out('cut-out') });
+    await page.mouse.up();
+    await page.getByRole('button', { name: 'Cancel' }).last().click();
+
     await page.locator('#run-3').click();
     await settle(600);
     await page.keyboard.press('w');

@@ -330,3 +330,13 @@ test('gable frame keeps what it finds: faces and words become marks of the file'
   expect(pictures[1]!.frame.keep!.map((m) => m.name)).toEqual(['Face']);
   expect(pictures[9]!.frame.keep).toHaveLength(2);
 }, 60_000);
+
+test('gable frame --alone gives the subject its own outline, in the file’s own terms', () => {
+  const out = path.join(folder, 'alone.docx');
+  const call = ['--pick', '6', '--alone', '--outline', '3pt #ffffff outside', '--shadow', 'soft'];
+  expect(gable('frame', handbook, ...call, '--out', out)).toMatchObject({ status: 0 });
+  const { frame } = openFile(readFileSync(out)).pictures[5]!;
+  expect(frame.shape.drawn).toBeDefined();
+  expect(frame.outline!.weight).toBeCloseTo(3, 6);
+  expect(Math.max(frame.box.width / frame.box.height, frame.box.height / frame.box.width)).toBeGreaterThan(1.05);
+}, 60_000);

@@ -1,4 +1,4 @@
-import { FaceSchema, FrameSchema, RegionSchema, type ShapeChoice } from '@gable/core';
+import { BrushStrokeSchema, FaceSchema, FrameSchema, RegionSchema, ShapeSchema, type ShapeChoice } from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, NameSchema, PixelSideSchema, SizeSchema } from './common';
 
@@ -30,6 +30,26 @@ export const SuggestionsSchema = z.object({
 });
 export type Suggestions = z.infer<typeof SuggestionsSchema>;
 export const RefusedSchema = z.object({ refused: z.array(RegionSchema).max(200) });
+
+/** What is to be cut out of a picture. */
+export const CutOutWishSchema = z.object({
+  strokes: z
+    .array(BrushStrokeSchema)
+    .max(200)
+    .default([])
+    .describe('of the author, in their order: what they cover is sure'),
+  fine: z.boolean().default(false).describe('at 1,024 pixels, after a first look at 512'),
+});
+export type CutOutWish = z.input<typeof CutOutWishSchema>;
+/** The subject of a picture. */
+export const CutOutSchema = z.object({
+  mask: z.string().describe('how much of each pixel belongs to it: a PNG of one channel, in Base64'),
+  outline: z
+    .object({ shape: ShapeSchema, region: RegionSchema.describe('the box of the outline') })
+    .nullable()
+    .describe('null where nothing was found'),
+});
+export type CutOut = z.infer<typeof CutOutSchema>;
 
 /** A picture of the stock, or one the author brought. */
 export const LibraryPictureSchema = z.object({

@@ -5,6 +5,8 @@ import { ChangeFinishSchema, KeptFinishSchema, NewFinishSchema } from './finishe
 import { JobSchema, JobsSchema, JobWishSchema } from './jobs';
 import { KeptPaletteSchema, PalettesSchema } from './palettes';
 import {
+  CutOutSchema,
+  CutOutWishSchema,
   ExportSchema,
   LibraryPictureSchema,
   LibraryQuerySchema,
@@ -269,6 +271,14 @@ export const ROUTES: readonly Route[] = [
     problems: [400, 404],
   },
   {
+    method: 'post',
+    path: '/api/works/{id}/pictures/{n}/cut-out',
+    summary: 'Find the outline of the subject',
+    body: CutOutWishSchema,
+    answer: { status: 200, what: 'Its mask and its outline', json: CutOutSchema },
+    problems: [400, 404, 422],
+  },
+  {
     method: 'get',
     path: '/api/works/{id}/pictures/{n}/proxy',
     summary: 'A smaller copy of a picture, as stored',
@@ -372,6 +382,14 @@ export const ROUTES: readonly Route[] = [
     body: RefusedSchema,
     answer: done,
     problems: [400, 404],
+  },
+  {
+    method: 'post',
+    path: '/api/pictures/{sha256}/cut-out',
+    summary: 'Find the outline of the subject',
+    body: CutOutWishSchema,
+    answer: { status: 200, what: 'Its mask and its outline', json: CutOutSchema },
+    problems: [400, 404, 422],
   },
   {
     method: 'get',

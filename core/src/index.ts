@@ -103,6 +103,7 @@ export * from './placement/figures';
 export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
+export { subjectAlone } from './placement/subject-alone';
 export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } from './placement/keep';
 export { aimAt } from './placement/aim';
 export {
@@ -117,8 +118,8 @@ export {
 } from './placement/rank';
 
 // Looking at pictures
-export { FaceSchema, faceSubject, foremost, unionOf, type Face } from './analysis/faces';
-export { sameRegion, suggestedMarks } from './analysis/marks';
+export { FaceSchema, faceSubject, foremost, unionOf, withSharpness, type Face } from './analysis/faces';
+export { onPicture, sameRegion, suggestedMarks } from './analysis/marks';
 export { followColours, maskFollowing, type Follow } from './cut-out/guided-filter';
 export {
   components,

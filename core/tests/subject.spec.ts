@@ -1,4 +1,14 @@
-import { aimAt, faceSubject, findSubject, foremost, withShape, type Face, type Pixels, type Size } from '../src/index';
+import {
+  aimAt,
+  faceSubject,
+  findSubject,
+  foremost,
+  withShape,
+  withSharpness,
+  type Face,
+  type Pixels,
+  type Size,
+} from '../src/index';
 import { frameOf } from './frames';
 
 const face = (u: number, v: number, width: number, height = width): Face => ({ u, v, width, height, score: 0.9 });
@@ -40,6 +50,19 @@ describe('what a picture is about', () => {
     const disc = picture(192, 128, (x, y) => (Math.hypot(x - 150, y - 60) < 30 ? [180, 60, 40] : [200, 200, 190]));
     const subject = await findSubject(disc, [face(0.1, 0.2, 0.2, 0.3)]);
     expect([subject.u, subject.v]).toEqual([0.2, 0.35]);
+  });
+
+  test('of two alike the one in focus comes first; one far out of focus does not count', () => {
+    // Stripes as fine as the features of a face, and the same smoothed over a tenth of it.
+    const two = picture(256, 128, (x) => {
+      const l = x < 128 ? ((x >> 2) % 2) * 200 : 100 + 60 * Math.sin(x / 14);
+      return [l, l, l];
+    });
+    const [sharp, soft] = withSharpness([face(0.1, 0.2, 0.3, 0.6), face(0.6, 0.2, 0.3, 0.6)], two) as [Face, Face];
+    expect(sharp.sharpness!).toBeGreaterThan(4 * soft.sharpness!);
+    expect(foremost([soft, sharp])).toEqual([sharp]);
+    // Without any measure both count.
+    expect(foremost([face(0.1, 0.2, 0.3), face(0.6, 0.2, 0.3)])).toHaveLength(2);
   });
 
   test('small faces far behind do not count', () => {

@@ -2,17 +2,21 @@ import {
   followColours,
   INSIDE,
   maskFollowing,
+  onPicture,
   SEED,
   seedsOf,
   tidied,
   withStrokes,
   type Mask,
   type Pixels,
+  type Region,
   type Seeds,
+  type ShapeChoice,
   type Size,
   type BrushStroke,
   type SubjectHints,
 } from '@gable/core';
+import { silhouetteFromPixels } from '@gable/core/silhouette';
 import { createRequire } from 'node:module';
 import sharp from 'sharp';
 import type * as OpenCv from '@techstark/opencv-js';
@@ -69,6 +73,12 @@ export async function cutOut(bytes: Uint8Array, size: Size, wish: CutWish, side 
   const painted = withStrokes({ ...seeds, data: new Uint8Array(seeds.data.length).fill(255) }, strokes);
   const hard = tidied(labelled, (i) => painted.data[i] !== 255);
   return soft(hard, pixels);
+}
+
+/** A first look and the finer one that follows it. @throws GableError `broken-picture` */
+export async function cutOutFinely(bytes: Uint8Array, size: Size, hints: SubjectHints): Promise<Mask> {
+  const before = await cutOut(bytes, size, { ...hints, strokes: [] });
+  return cutOut(bytes, size, { ...hints, strokes: [], before }, FINE_SIDE);
 }
 
 /** The edge of a mask at the size of any copy of its picture. @throws GableError `broken-picture` */
@@ -164,4 +174,18 @@ export async function clearAround(bytes: Uint8Array, size: Size, mask: Mask): Pr
   return sharp(out, { raw: { width, height, channels: 4 } })
     .png()
     .toBuffer();
+}
+
+/** The outline of what a mask holds, as a shape, and its box in shares of the picture; null where it holds nothing. */
+export function outlineOfMask(
+  { width, height, data }: Mask,
+  label: string,
+): { shape: ShapeChoice; region: Region } | null {
+  const pixels = new Uint8ClampedArray(width * height * 4);
+  for (let i = 0; i < data.length; i++) pixels[i * 4 + 3] = data[i]!;
+  // All of the picture is no outline of a subject: without clear pixels its darkness would be traced.
+  if (!data.some((v) => v >= INSIDE) || data.every((v) => v >= 250)) return null;
+  const { choice, box } = silhouetteFromPixels({ width, height, data: pixels }, label);
+  const region = { u: box.x / width, v: box.y / height, width: box.width / width, height: box.height / height };
+  return { shape: choice, region: onPicture(region) };
 }

@@ -1,4 +1,4 @@
-import { FaceSchema, findSubject, type Face, type Pixels, type Size, type Subject } from '@gable/core';
+import { FaceSchema, findSubject, withSharpness, type Face, type Pixels, type Size, type Subject } from '@gable/core';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import path from 'node:path';
@@ -103,7 +103,7 @@ async function find({ width, height, data }: Pixels): Promise<Face[]> {
   } finally {
     human.tf.dispose(tensor);
   }
-  return result.face
+  const faces = result.face
     .filter((f) => f.faceScore >= SECOND_LOOK)
     .flatMap((f) => {
       const [x, y, w, h] = f.boxRaw;
@@ -114,6 +114,7 @@ async function find({ width, height, data }: Pixels): Promise<Face[]> {
       return face.success ? [face.data] : [];
     })
     .sort((a, b) => b.score - a.score);
+  return withSharpness(faces, { width, height, data });
 }
 
 /** The faces in a picture. @throws GableError `broken-picture` */

@@ -1,4 +1,4 @@
-import type { Face } from '@gable/core';
+import { foremost, type Face } from '@gable/core';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { findFaces } from '../src/faces';
@@ -28,6 +28,26 @@ describe('faces', () => {
       expect(await faces(file(name))).toEqual([]);
     },
   );
+
+  test('beside a portrait in focus the same one out of focus does not count', async () => {
+    const maren = sharp(file('portrait-maren'))
+      .extract({ left: 200, top: 150, width: 1000, height: 1000 })
+      .resize(500, 500);
+    const sharpOne = await maren.clone().png().toBuffer();
+    const softOne = await sharp(sharpOne).blur(9).png().toBuffer();
+    const pair = await sharp({ create: { width: 1000, height: 500, channels: 3, background: '#888' } })
+      .composite([
+        { input: softOne, left: 0, top: 0 },
+        { input: sharpOne, left: 500, top: 0 },
+      ])
+      .png()
+      .toBuffer();
+    const found = await faces(pair);
+    expect(found).toHaveLength(2);
+    const counting = foremost(found);
+    expect(counting).toHaveLength(1);
+    expect(counting[0]!.u).toBeGreaterThan(0.5);
+  });
 
   test('several beside each other are all found, each in its own part', async () => {
     const names = ['maren', 'ines', 'odd', 'sunniva'];

@@ -1,4 +1,4 @@
-import type { LoggedHistory, Suggestions } from '@gable/contract';
+import type { CutOut, LoggedHistory, Suggestions } from '@gable/contract';
 import {
   historyOf,
   solidOutline,
@@ -358,6 +358,37 @@ describe('what is in pictures', () => {
     await request(app)
       .put(`${at}/refused`)
       .send({ refused: [{ u: 2, v: 0, width: 1, height: 1 }] })
+      .expect(400);
+  }, 60_000);
+
+  test('a subject is cut out, and strokes of both brushes mend it; wrong strokes are refused', async () => {
+    const kept = await request(app)
+      .post('/api/pictures')
+      .query({ name: 'Odd.jpg' })
+      .set('Content-Type', 'application/octet-stream')
+      .send(readFileSync('demo/files/pictures/portrait-odd.jpg'))
+      .expect(201);
+    const at = `/api/pictures/${(kept.body as { sha256: string }).sha256}/cut-out`;
+    const cut = async (body: object): Promise<CutOut & { inside: (u: number, v: number) => boolean }> => {
+      const { mask, outline } = (await request(app).post(at).send(body).expect(200)).body as CutOut;
+      const { data, info } = await sharp(Buffer.from(mask, 'base64')).raw().toBuffer({ resolveWithObject: true });
+      const inside = (u: number, v: number): boolean =>
+        data[(Math.floor(v * info.height) * info.width + Math.floor(u * info.width)) * info.channels]! > 127;
+      return { mask, outline, inside };
+    };
+    const first = await cut({});
+    // His face is in the middle, the shelves beside it are not him (demo/src/portraits.ts).
+    expect([first.inside(0.5, 0.35), first.inside(0.06, 0.2)]).toEqual([true, false]);
+    expect(first.outline!.region.height).toBeGreaterThan(0.6);
+    expect(first.outline!.shape.drawn!.label).toBe('Subject');
+    const stroke = { brush: 'background', size: 0.1, points: [{ u: 0.5, v: 0.35 }] };
+    expect((await cut({ strokes: [stroke] })).inside(0.5, 0.35)).toBe(false);
+    const fine = await cut({ fine: true });
+    expect(fine.inside(0.5, 0.35)).toBe(true);
+    expect(fine.mask.length).toBeGreaterThan(first.mask.length);
+    await request(app)
+      .post(at)
+      .send({ strokes: [{ ...stroke, brush: 'pencil' }] })
       .expect(400);
   }, 60_000);
 });

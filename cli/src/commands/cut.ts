@@ -1,6 +1,6 @@
 import { GableError, maskBounds, parseKeep, trimNumber, type Region } from '@gable/core';
 import { readDrawable } from '@gable/formats';
-import { clearAround, cutOut, FINE_SIDE, maskAt, maskToPng } from '@gable/render/cut-out';
+import { clearAround, cutOutFinely, maskAt, maskToPng } from '@gable/render/cut-out';
 import { findFaces } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
@@ -27,9 +27,7 @@ async function cut(file: string, { out, box, mask: bare = false }: CutOptions): 
   const region = box === undefined ? undefined : parseBox(box);
   const bytes = await readWhole(file);
   const { pixels: size } = readDrawable(bytes, file);
-  const hints = { faces: region ? [] : await findFaces(bytes, size), region, strokes: [] };
-  const first = await cutOut(bytes, size, hints);
-  const mask = await cutOut(bytes, size, { ...hints, before: first }, FINE_SIDE);
+  const mask = await cutOutFinely(bytes, size, { faces: region ? [] : await findFaces(bytes, size), region });
   const bounds = maskBounds(mask);
   if (!bounds)
     throw new GableError(

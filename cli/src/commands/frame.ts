@@ -35,6 +35,7 @@ import {
   type ShapeChoice,
   type Size,
   type Subject,
+  subjectAlone,
   type Tone,
   withKeepMarks,
   withRatio,
@@ -43,7 +44,8 @@ import {
 } from '@gable/core';
 import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
 import { type Original, parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
-import { lookAt } from '@gable/render/faces';
+import { cutOutFinely, outlineOfMask } from '@gable/render/cut-out';
+import { findFaces, lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
@@ -69,6 +71,7 @@ interface FrameOptions {
   silhouette?: string | undefined;
   letter?: string | undefined;
   font?: string | undefined;
+  alone?: boolean | undefined;
   finish?: string | undefined;
   fix?: boolean | undefined;
   slim?: string | undefined;
@@ -92,6 +95,8 @@ interface Wish {
   shadow: Shadow | null | undefined;
   tone: { tone: Tone | undefined } | null;
   keep: readonly KeepWish[] | null;
+  /** Only the subject, in its own outline. */
+  alone: boolean;
   finish: Finish | null;
   fix: boolean;
   slim: SlimWish | null;
@@ -101,9 +106,13 @@ interface Wish {
 
 /** The shape that was named, or made from a file or letters. */
 async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locked: number | null } | null> {
-  const ways = [o.shape, o.silhouette, o.letter].filter((w) => w !== undefined).length;
+  const ways = [o.shape, o.silhouette, o.letter, o.alone].filter((w) => w !== undefined).length;
   if (ways > 1)
-    throw new GableError('bad-call', 'A frame can have only one shape.', 'Give --shape, --silhouette or --letter.');
+    throw new GableError(
+      'bad-call',
+      'A frame can have only one shape.',
+      'Give --shape, --silhouette, --letter or --alone.',
+    );
   if (o.shape !== undefined) {
     const shape = parseShape(o.shape);
     return { choice: { name: shape.name, knobs: parseKnobs(o.knobs ?? '', shape) }, locked: shape.locked };
@@ -141,6 +150,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     shadow: o.shadow === undefined ? undefined : parseShadow(o.shadow),
     tone: o.tone === undefined ? null : { tone: parseTone(o.tone) },
     keep: o.keep === undefined ? null : parseKeep(o.keep),
+    alone: o.alone ?? false,
     finish: o.finish === undefined ? null : await readNamedFinish(o.finish),
     fix: o.fix ?? false,
     slim: o.slim === undefined ? null : parseSlim(o.slim),
@@ -160,6 +170,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
       (v) => v !== null,
     ) ||
     wish.fix ||
+    wish.alone ||
     wish.slim !== null ||
     wish.outline !== undefined ||
     wish.shadow !== undefined;
@@ -167,7 +178,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     throw new GableError(
       'bad-call',
       'Nothing was asked for.',
-      'Add --finish, --fix, --slim, --shape, --silhouette, --letter, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
+      'Add --finish, --fix, --slim, --shape, --silhouette, --letter, --alone, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
     );
   return wish;
 }
@@ -325,6 +336,7 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   const aim = wish.aim === 'centre' ? { u: 0.5, v: 0.5 } : wish.aim === 'subject' ? subject : wish.aim;
   if (aim) f = { ...f, placement: { ...f.placement, aim } };
   if (wish.keep) f = keeping(f, await marksOf(wish.keep, () => file.pictureBytes(picture.n), size), size);
+  if (wish.alone) f = await alone(f, file.pictureBytes(picture.n), size);
   if (wish.outline !== undefined) f = { ...f, outline: wish.outline };
   if (wish.shadow !== undefined) f = { ...f, shadow: wish.shadow };
   if (wish.tone) {
@@ -349,6 +361,18 @@ function keeping(frame: Frame, marks: readonly KeepMark[], size: Size): Frame {
     console.error(`Picture ${frame.n}: this shape cannot keep ${names} without empty corners.`);
   }
   return withKeepMarks({ ...frame, placement: fit.placement }, marks);
+}
+
+/** The frame with the subject of its picture alone. */
+async function alone(frame: Frame, bytes: Uint8Array, size: Size): Promise<Frame> {
+  const outline = outlineOfMask(await cutOutFinely(bytes, size, { faces: await findFaces(bytes, size) }), 'Subject');
+  if (!outline)
+    throw new GableError(
+      'no-subject',
+      `Picture ${frame.n}: no subject stands out.`,
+      'Cut it out in the browser, where you can paint what belongs to it.',
+    );
+  return subjectAlone(frame, outline.shape, outline.region, size);
 }
 
 const factsOf = (p: OpenedPicture): PictureFacts => ({
@@ -383,7 +407,7 @@ export const frameCommand: Command = {
   usage: `frame  FILE|FOLDER --out FILE2|FOLDER2 [--dry-run] [--fail hint|flaw|fault]
                [--finish NAME|file.json] [--fix] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
-               [--keep left,top,width,height|faces|words, several with +] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]]
+               [--keep left,top,width,height|faces|words, several with +] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]] [--alone]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
                [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
                [--slim crop,ppi=220,private]`,
@@ -407,6 +431,7 @@ export const frameCommand: Command = {
     finish: TEXT,
     slim: TEXT,
     fail: TEXT,
+    alone: FLAG,
     fix: FLAG,
     'dry-run': FLAG,
   },

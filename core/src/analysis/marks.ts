@@ -18,7 +18,7 @@ function shared(a: Region, b: Region): number {
 export const sameRegion = (a: Region, b: Region): boolean => shared(a, b) >= SAME;
 
 /** The part of a region that is on the picture. */
-function onPicture({ u, v, width, height }: Region): Region {
+export function onPicture({ u, v, width, height }: Region): Region {
   const within = (share: number): number => Math.min(1, Math.max(0, share));
   const [left, top] = [within(u), within(v)];
   return { u: left, v: top, width: within(u + width) - left, height: within(v + height) - top };

@@ -1,7 +1,7 @@
 import { cut } from '../cut';
 import { GableError } from '../errors';
 import { bounds } from '../geometry/measure';
-import type { Path } from '../geometry/path';
+import type { Path, Rect } from '../geometry/path';
 import { toSvgPath } from '../geometry/svg-path';
 import { transform } from '../geometry/transform';
 import type { ShapeChoice } from '../model/frame';
@@ -9,6 +9,8 @@ import type { ShapeChoice } from '../model/frame';
 /** A shape made from the author's own drawing. */
 export interface Silhouette {
   choice: ShapeChoice;
+  /** Of the outline, in the pixels or units of what it was made from. */
+  box: Rect;
   /** Where the drawing is soft at its edge: coverage 0..255 in rows. Null for a drawing of outlines. */
   mask: { width: number; height: number; data: Uint8Array } | null;
   /** Is there text in the drawing? It is no part of the shape: outlines of letters are, once the drawing has them as paths. */

@@ -185,5 +185,5 @@ export function silhouetteFromSvg(text: string, label = 'Silhouette'): Silhouett
   const path = fromPolygons(merged(polygons));
   const b = bounds(path);
   refuseSpecks(area(path), b.width * b.height, 'drawing');
-  return { choice: choiceOf(path, 'silhouette', label), mask: null, textLeftOut };
+  return { choice: choiceOf(path, 'silhouette', label), box: bounds(path), mask: null, textLeftOut };
 }

@@ -2,7 +2,7 @@ import { contours } from 'd3-contour';
 import fitCurve from 'fit-curve';
 import type { Pixels } from '../model/pixels';
 import { GableError } from '../errors';
-import { area, doubleArea } from '../geometry/measure';
+import { area, bounds, doubleArea } from '../geometry/measure';
 import { pen, type Pen } from '../geometry/pen';
 import type { Path, Point } from '../geometry/path';
 import { choiceOf, refuseSpecks, type Silhouette } from './silhouette';
@@ -39,7 +39,12 @@ export function silhouetteFromPixels(pixels: Pixels, label = 'Silhouette'): Silh
     }
   const path: Path = out.path;
   refuseSpecks(path.length === 0 ? 0 : area(path), width * height, 'picture');
-  return { choice: choiceOf(path, 'silhouette', label), mask: { width, height, data: mask }, textLeftOut: false };
+  return {
+    choice: choiceOf(path, 'silhouette', label),
+    box: bounds(path),
+    mask: { width, height, data: mask },
+    textLeftOut: false,
+  };
 }
 
 /** Coverage 0..255: alpha where the picture has any, else darkness. */

@@ -1,13 +1,14 @@
-import { RefusedSchema, type PictureContents, type Suggestions } from '@gable/contract';
-import type { Region, Size } from '@gable/core';
+import { CutOutWishSchema, RefusedSchema, type CutOut, type PictureContents, type Suggestions } from '@gable/contract';
+import type { BrushStroke, Region, Size } from '@gable/core';
 import { json, type Request, type Router } from 'express';
+import { LRUCache } from 'lru-cache';
 import type { AppContext } from '../context';
 import { PictureFacts } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
 
 /** What is found in pictures, each by a task; the version counts up whenever that gets better: older facts are found anew. */
 const FOUND = {
-  faces: { version: 1, task: 'look' },
+  faces: { version: 2, task: 'look' },
   words: { version: 1, task: 'readWords' },
 } as const;
 
@@ -46,7 +47,29 @@ async function factsOf<K extends keyof Facts>(context: AppContext, kind: K, at: 
 const textOf = (params: Request['params']): Record<string, string> =>
   Object.fromEntries(Object.entries(params).map(([name, value]) => [name, String(value)]));
 
-/** Adds what is known of a picture to its address: its contents, and what is suggested to be kept of it. */
+/** Masks of first looks by picture and strokes: the next stroke goes on from the one before it. */
+const masks = new LRUCache<string, string>({ max: 200 });
+
+async function cutOutOf(
+  context: AppContext,
+  at: LookedAt,
+  strokes: readonly BrushStroke[],
+  fine: boolean,
+): Promise<CutOut> {
+  const nameOf = (some: readonly BrushStroke[]): string => `${at.content} ${JSON.stringify(some)}`;
+  const look = async (before: string | undefined, finer: boolean): Promise<CutOut> => {
+    const { faces } = await factsOf(context, 'faces', at);
+    const source = await at.source();
+    return context.tasks.run('cutOut', { source, size: at.size, faces, strokes, before, fine: finer });
+  };
+  const known = masks.get(nameOf(strokes));
+  if (fine && known !== undefined) return look(known, true);
+  const first = await look(strokes.length > 0 ? masks.get(nameOf(strokes.slice(0, -1))) : undefined, false);
+  masks.set(nameOf(strokes), first.mask);
+  return fine ? look(first.mask, true) : first;
+}
+
+/** Adds to a picture's address what is known of it: its contents, what is suggested to be kept, and the outline of its subject. */
 export function addFactsTo(
   router: Router,
   path: string,
@@ -67,6 +90,11 @@ export function addFactsTo(
     ]);
     const answer: Suggestions = { words, refused: (refused?.facts as Region[] | undefined) ?? [] };
     res.set('Cache-Control', 'no-store').json(answer);
+  });
+
+  router.post(`${path}/cut-out`, json({ limit: '2mb' }), async (req, res) => {
+    const { strokes, fine } = CutOutWishSchema.parse(req.body ?? {});
+    res.set('Cache-Control', 'no-store').json(await cutOutOf(context, await find(textOf(req.params)), strokes, fine));
   });
 
   router.put(`${path}/suggestions/refused`, json({ limit: '100kb' }), async (req, res) => {

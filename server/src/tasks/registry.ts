@@ -1,4 +1,5 @@
 import { cover } from './cover';
+import { cutOut } from './cut-out';
 import { exportFrame } from './export';
 import { face } from './face';
 import { fidelity } from './fidelity';
@@ -21,6 +22,7 @@ import type { Task } from './task';
 /** Every task by its name; this list alone gives types to the pool, to the process that runs them, and to tests. */
 export const TASKS = {
   cover,
+  cutOut,
   exportFrame,
   face,
   fidelity,

@@ -3,6 +3,8 @@ import { inject, Injectable } from '@angular/core';
 import type { ColourPalette, Finish, Frame, Region } from '@gable/core';
 import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
+  CutOut,
+  CutOutWish,
   ExportFormat,
   FrameFidelity,
   Job,
@@ -178,6 +180,11 @@ export class Api {
 
   refuse(id: string, frame: Pick<Frame, 'n' | 'source'>, refused: readonly Region[]): Observable<void> {
     return this.http.put<void>(`${this.pictureUrl(id, frame)}/suggestions/refused`, { refused });
+  }
+
+  /** The outline of the subject in the picture of a frame. */
+  cutOut(id: string, frame: Pick<Frame, 'n' | 'source'>, wish: CutOutWish): Observable<CutOut> {
+    return this.http.post<CutOut>(`${this.pictureUrl(id, frame)}/cut-out`, wish);
   }
 
   private pictureUrl(id: string, { n, source }: Pick<Frame, 'n' | 'source'>): string {

@@ -29,6 +29,7 @@ import { changedFrames, isChanged, pictureOf } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
 import { WorkStore } from '../work/work-store';
 import { AltText } from './alt-text';
+import { CutOut } from './cut-out';
 import { Board } from './board';
 import { Edit } from './edit';
 import { Families } from './families';
@@ -73,6 +74,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-bench',
   imports: [
+    CutOut,
     Choice,
     AltText,
     Board,
@@ -125,6 +127,7 @@ export class Bench implements BenchActions {
   private readonly getOut = viewChild.required(GetOut);
   private readonly sheet = viewChild.required<HandOver>('sheet');
   private readonly altText = viewChild.required(AltText);
+  protected readonly cutOut = viewChild.required(CutOut);
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
   private readonly keys = benchKeys(STEPS.map((s) => s.label));
@@ -195,6 +198,7 @@ export class Bench implements BenchActions {
       { label: 'Export picture …', key: 'G', disabled: away, act: () => this.getOutPicture() },
       { label: 'Alt text …', act: () => this.altText().open() },
       { label: 'Keep this visible', key: 'K', disabled: away, apart: true, act: () => this.mark() },
+      { label: 'Cut out the subject …', disabled: away, act: () => this.cutOut().open() },
       {
         label: 'Frame the next one like this',
         key: 'N',

@@ -153,3 +153,9 @@ export class Images implements OnDestroy {
     this.inside = [];
   }
 }
+
+/** Where the picture of a frame is known: in a folder by its own work. */
+export function addressOf(m: model.WorkModel, frame: Frame): { id: string; frame: Pick<Frame, 'n' | 'source'> } {
+  const home = model.homeOf(m.work, frame.n);
+  return { id: home.id, frame: { ...frame, n: home.n } };
+}

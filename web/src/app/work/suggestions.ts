@@ -3,8 +3,8 @@ import { keepMarks, suggestedMarks, type Frame, type KeepMark, type Region } fro
 import type { Suggestions as Found } from '@gable/contract';
 import { catchError, of } from 'rxjs';
 import { Api } from '../api/api';
-import { Images } from './images';
-import { homeOf, keyOf, type WorkModel } from './work-model';
+import { addressOf, Images } from './images';
+import { keyOf } from './work-model';
 import { WorkStore } from './work-store';
 
 const NOTHING: Found = { words: [], refused: [] };
@@ -70,10 +70,4 @@ export class Suggestions {
       error: () => this.found.update((all) => ({ ...all, [key]: before })),
     });
   }
-}
-
-/** Where the picture of a frame is known: in a folder by its own work. */
-function addressOf(m: WorkModel, frame: Frame): { id: string; frame: Pick<Frame, 'n' | 'source'> } {
-  const home = homeOf(m.work, frame.n);
-  return { id: home.id, frame: { ...frame, n: home.n } };
 }
