@@ -176,16 +176,25 @@ export async function clearAround(bytes: Uint8Array, size: Size, mask: Mask): Pr
     .toBuffer();
 }
 
+/** An outline to be seen as a line is smooth over about so many pixels of the mask, and so near to its edge. */
+const SMOOTH = 1.6;
+const NEAR = 0.75;
+
 /** The outline of what a mask holds, as a shape, and its box in shares of the picture; null where it holds nothing. */
-export function outlineOfMask(
+export async function outlineOfMask(
   { width, height, data }: Mask,
   label: string,
-): { shape: ShapeChoice; region: Region } | null {
-  const pixels = new Uint8ClampedArray(width * height * 4);
-  for (let i = 0; i < data.length; i++) pixels[i * 4 + 3] = data[i]!;
+): Promise<{ shape: ShapeChoice; region: Region } | null> {
   // All of the picture is no outline of a subject: without clear pixels its darkness would be traced.
   if (!data.some((v) => v >= INSIDE) || data.every((v) => v >= 250)) return null;
-  const { choice, box } = silhouetteFromPixels({ width, height, data: pixels }, label);
+  const smooth = await sharp(data, { raw: { width, height, channels: 1 } })
+    .blur(SMOOTH)
+    .extractChannel(0)
+    .raw()
+    .toBuffer();
+  const pixels = new Uint8ClampedArray(width * height * 4);
+  for (let i = 0; i < smooth.length; i++) pixels[i * 4 + 3] = smooth[i]!;
+  const { choice, box } = silhouetteFromPixels({ width, height, data: pixels }, label, NEAR);
   const region = { u: box.x / width, v: box.y / height, width: box.width / width, height: box.height / height };
   return { shape: choice, region: onPicture(region) };
 }

@@ -2,7 +2,7 @@ import { createCanvas, loadImage, type SKRSContext2D } from '@napi-rs/canvas';
 import { overlap, type BrushStroke, type Mask, type SubjectHints } from '@gable/core';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import { clearAround, cutOut, FINE_SIDE, maskAt, maskFromPng, maskToPng } from '../src/cut-out';
+import { clearAround, cutOut, FINE_SIDE, maskAt, maskFromPng, maskToPng, outlineOfMask } from '../src/cut-out';
 import { strokeThroughWrong } from './strokes';
 
 type Draw = (pen: SKRSContext2D) => void;
@@ -146,5 +146,18 @@ describe('cut-outs', () => {
     expect([cut.info.width, cut.info.height, cut.info.channels]).toEqual([width, height, 4]);
     const alpha = (x: number, y: number): number => cut.data[(y * width + x) * 4 + 3]!;
     expect([alpha(430, 310), alpha(50, 50)]).toEqual([255, 0]);
+  });
+
+  test('its outline is a smooth shape in register, with few curves; of nothing, and of all, there is none', async () => {
+    const { bytes } = await scene(wall, vase);
+    const mask = await cutOut(bytes, { width, height }, { faces: [], strokes: [] });
+    const { shape, region } = (await outlineOfMask(mask, 'Vase'))!;
+    // The vase is drawn from 340 to 560 across (its curves swing to 335 and 565) and from 120 to 510 down.
+    expect(region.u * width).toBeCloseTo(337, -1);
+    expect((region.v + region.height) * height).toBeCloseTo(510, -1);
+    expect(shape.drawn!.ratio).toBeCloseTo((region.width * width) / (region.height * height), 2);
+    expect(shape.drawn!.path.length).toBeLessThan(3000);
+    const even = (value: number): Mask => ({ ...mask, data: new Uint8Array(mask.data.length).fill(value) });
+    expect([await outlineOfMask(even(0), ''), await outlineOfMask(even(255), '')]).toEqual([null, null]);
   });
 });

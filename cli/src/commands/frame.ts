@@ -365,7 +365,8 @@ function keeping(frame: Frame, marks: readonly KeepMark[], size: Size): Frame {
 
 /** The frame with the subject of its picture alone. */
 async function alone(frame: Frame, bytes: Uint8Array, size: Size): Promise<Frame> {
-  const outline = outlineOfMask(await cutOutFinely(bytes, size, { faces: await findFaces(bytes, size) }), 'Subject');
+  const mask = await cutOutFinely(bytes, size, { faces: await findFaces(bytes, size) });
+  const outline = await outlineOfMask(mask, 'Subject');
   if (!outline)
     throw new GableError(
       'no-subject',

@@ -7,7 +7,7 @@ import { pen, type Pen } from '../geometry/pen';
 import type { Path, Point } from '../geometry/path';
 import { choiceOf, refuseSpecks, type Silhouette } from './silhouette';
 
-/** Largest distance in pixels between the true edge and the curves laid through it. */
+/** Largest distance in pixels between the true edge and the curves laid through it, where no other is asked for. */
 const TOLERANCE = 0.3;
 /** Blots of less than this share of the picture, or than nine pixels, are dust. */
 const DUST = 2e-4;
@@ -15,9 +15,10 @@ const DUST = 2e-4;
 /**
  * Traces a picture into an outline: its alpha, or where it has none, its darkness. The edge is found between pixels
  * (marching squares), cut at its corners and laid in cubic curves (P. J. Schneider, Graphics Gems, 1990). Holes are kept.
+ * @param tolerance how far from the true edge its curves may be, in pixels
  * @throws GableError `empty-silhouette` when nothing is there, or only specks
  */
-export function silhouetteFromPixels(pixels: Pixels, label = 'Silhouette'): Silhouette {
+export function silhouetteFromPixels(pixels: Pixels, label = 'Silhouette', tolerance = TOLERANCE): Silhouette {
   const { width, height } = pixels;
   const mask = coverage(pixels);
   // A clear frame round the picture, so that a form which runs off it is closed.
@@ -35,7 +36,7 @@ export function silhouetteFromPixels(pixels: Pixels, label = 'Silhouette'): Silh
     for (const ring of polygon) {
       // d3-contour puts the middle of pixel i at i + ½; the frame moves everything by one.
       const points = ring.slice(0, -1).map(([x, y]) => ({ x: x! - 1, y: y! - 1 }));
-      if (Math.abs(doubleArea(points)) / 2 >= least) layCurves(out, points);
+      if (Math.abs(doubleArea(points)) / 2 >= least) layCurves(out, points, tolerance);
     }
   const path: Path = out.path;
   refuseSpecks(path.length === 0 ? 0 : area(path), width * height, 'picture');
@@ -62,7 +63,7 @@ function coverage({ width, height, data }: Pixels): Uint8Array {
   return out;
 }
 
-function layCurves(out: Pen, ring: readonly Point[]): void {
+function layCurves(out: Pen, ring: readonly Point[], tolerance: number): void {
   const corners = cornersOf(ring);
   const n = ring.length;
   const starts = corners.length > 0 ? corners : [0];
@@ -86,7 +87,7 @@ function layCurves(out: Pen, ring: readonly Point[]): void {
     for (const p of parts)
       if (p.length === 2) out.l(...p[1]!);
       else
-        for (const [, c1, c2, end] of fitCurve(p, TOLERANCE * TOLERANCE))
+        for (const [, c1, c2, end] of fitCurve(p, tolerance * tolerance))
           out.c(c1![0]!, c1![1]!, c2![0]!, c2![1]!, end![0]!, end![1]!);
   });
   out.z();

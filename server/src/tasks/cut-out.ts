@@ -25,6 +25,6 @@ export const cutOut = task({
     const earlier = before === undefined ? undefined : await maskFromPng(Buffer.from(before, 'base64'));
     const mask = await cut(bytes, size, { faces, strokes, before: earlier }, fine ? FINE_SIDE : FIRST_SIDE);
     const png = await maskToPng(mask);
-    return { mask: png.toString('base64'), outline: outlineOfMask(mask, 'Subject') };
+    return { mask: png.toString('base64'), outline: await outlineOfMask(mask, 'Subject') };
   },
 });
