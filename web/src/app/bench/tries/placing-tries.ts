@@ -69,7 +69,8 @@ const ANCHOR_LABELS: Readonly<Record<(typeof ANCHORS)[number], string>> = {
 /** The picture with all in view that is marked, and with all that may be worth it. */
 function keepTries(frame: Frame, size: Size, suggested: readonly KeepMark[]): Try[] {
   const keeping = (id: string, label: string, marks: readonly KeepMark[], entry: string): Try[] => {
-    const fit = marks.length > 0 ? keepInView(frame, marks, size) : null;
+    // Made anew while the picture is dragged: a few milliseconds have to do.
+    const fit = marks.length > 0 ? keepInView(frame, marks, size, 'quick') : null;
     if (!fit) return [];
     const next = withKeepMarks({ ...frame, placement: fit.placement }, marks);
     const current = marks.length === keepMarks(frame).length && samePlace(next, frame, size);
