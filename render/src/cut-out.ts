@@ -117,17 +117,16 @@ function seedsFrom(mask: Mask, { width, height }: Size): Seeds {
 /** Pixels within a distance of an edge, by rows and columns. */
 function edgeBand({ width, height, data }: Mask, reach: number): Uint8Array {
   const near = new Uint8Array(data.length);
-  const mark = (i: number, x: number, y: number): void => {
+  const mark = (x: number, y: number): void => {
     for (let yy = Math.max(0, y - reach); yy <= Math.min(height - 1, y + reach); yy++)
       near.fill(1, yy * width + Math.max(0, x - reach), yy * width + Math.min(width - 1, x + reach) + 1);
-    void i;
   };
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const inside = data[i]! >= INSIDE;
-      if (x + 1 < width && data[i + 1]! >= INSIDE !== inside) mark(i, x, y);
-      else if (y + 1 < height && data[i + width]! >= INSIDE !== inside) mark(i, x, y);
+      if (x + 1 < width && data[i + 1]! >= INSIDE !== inside) mark(x, y);
+      else if (y + 1 < height && data[i + width]! >= INSIDE !== inside) mark(x, y);
     }
   return near;
 }
