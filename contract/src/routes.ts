@@ -74,6 +74,40 @@ const suggestions = {
   json: SuggestionsSchema,
 } as const;
 
+/** What is known of a picture, under its address: a work's picture has the same as a kept one. */
+const factsOf = (at: string, what: string): Route[] => [
+  {
+    method: 'get',
+    path: `${at}/contents`,
+    summary: `What is in ${what}: its faces`,
+    answer: { status: 200, what: 'Faces in shares of the picture, the surest first', json: PictureContentsSchema },
+    problems: [404, 422],
+  },
+  {
+    method: 'get',
+    path: `${at}/suggestions`,
+    summary: `What of ${what} may be worth keeping visible: its words`,
+    answer: suggestions,
+    problems: [404, 422],
+  },
+  {
+    method: 'put',
+    path: `${at}/suggestions/refused`,
+    summary: 'Refuse suggestions, in every use of the picture',
+    body: RefusedSchema,
+    answer: done,
+    problems: [400, 404],
+  },
+  {
+    method: 'post',
+    path: `${at}/cut-out`,
+    summary: 'Find the outline of the subject',
+    body: CutOutWishSchema,
+    answer: { status: 200, what: 'Its mask and its outline', json: CutOutSchema },
+    problems: [400, 404, 422],
+  },
+];
+
 /** Everything that the server answers; OpenAPI is made from it, and a test holds it against the server. */
 export const ROUTES: readonly Route[] = [
   {
@@ -248,36 +282,7 @@ export const ROUTES: readonly Route[] = [
     answer: made,
     problems: [404, 409],
   },
-  {
-    method: 'get',
-    path: '/api/works/{id}/pictures/{n}/contents',
-    summary: 'What is in a picture: its faces',
-    answer: { status: 200, what: 'Faces in shares of the picture, the surest first', json: PictureContentsSchema },
-    problems: [404, 422],
-  },
-  {
-    method: 'get',
-    path: '/api/works/{id}/pictures/{n}/suggestions',
-    summary: 'What of a picture may be worth keeping visible: its words',
-    answer: suggestions,
-    problems: [404, 422],
-  },
-  {
-    method: 'put',
-    path: '/api/works/{id}/pictures/{n}/suggestions/refused',
-    summary: 'Refuse suggestions, in every use of the picture',
-    body: RefusedSchema,
-    answer: done,
-    problems: [400, 404],
-  },
-  {
-    method: 'post',
-    path: '/api/works/{id}/pictures/{n}/cut-out',
-    summary: 'Find the outline of the subject',
-    body: CutOutWishSchema,
-    answer: { status: 200, what: 'Its mask and its outline', json: CutOutSchema },
-    problems: [400, 404, 422],
-  },
+  ...factsOf('/api/works/{id}/pictures/{n}', 'a picture'),
   {
     method: 'get',
     path: '/api/works/{id}/pictures/{n}/proxy',
@@ -361,36 +366,7 @@ export const ROUTES: readonly Route[] = [
     answer: { status: 201, what: 'The picture', json: LibraryPictureSchema },
     problems: [413, 422],
   },
-  {
-    method: 'get',
-    path: '/api/pictures/{sha256}/contents',
-    summary: 'What is in a kept picture: its faces',
-    answer: { status: 200, what: 'Faces in shares of the picture, the surest first', json: PictureContentsSchema },
-    problems: [404, 422],
-  },
-  {
-    method: 'get',
-    path: '/api/pictures/{sha256}/suggestions',
-    summary: 'What of a kept picture may be worth keeping visible: its words',
-    answer: suggestions,
-    problems: [404, 422],
-  },
-  {
-    method: 'put',
-    path: '/api/pictures/{sha256}/suggestions/refused',
-    summary: 'Refuse suggestions, in every use of the picture',
-    body: RefusedSchema,
-    answer: done,
-    problems: [400, 404],
-  },
-  {
-    method: 'post',
-    path: '/api/pictures/{sha256}/cut-out',
-    summary: 'Find the outline of the subject',
-    body: CutOutWishSchema,
-    answer: { status: 200, what: 'Its mask and its outline', json: CutOutSchema },
-    problems: [400, 404, 422],
-  },
+  ...factsOf('/api/pictures/{sha256}', 'a kept picture'),
   {
     method: 'get',
     path: '/api/pictures/{sha256}/proxy',

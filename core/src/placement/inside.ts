@@ -89,6 +89,12 @@ export interface Ask {
   cover: Cover | null;
 }
 
+/** The same with what follows from it: how far all parts reach from the point that they share, and the farthest. */
+interface Search extends Ask {
+  reach: Reach;
+  far: number;
+}
+
 /** Places near a middle, at scales from one to another. */
 interface Block {
   x: number;
@@ -176,7 +182,8 @@ export class Inside {
 
   /** The place at one scale that is nearest to another; null where there is none. */
   nearest(ask: Ask, scale: number, from: Point): Point | null {
-    const first = this.contracted(ask, { ...this.everywhere(), low: scale, high: scale });
+    const search = searchOf(ask);
+    const first = this.contracted(search, { ...this.everywhere(), low: scale, high: scale });
     if (!first) return null;
     const distance = (b: Block): Point => ({
       x: Math.min(b.x + b.halfX, Math.max(b.x - b.halfX, from.x)),
@@ -193,7 +200,7 @@ export class Inside {
       if (!block) return null;
       const at = distance(block);
       if (this.heldAt(ask, at, scale)) return this.effort === 'exact' ? this.drawnTo(ask, { at, scale }, from) : at;
-      for (const part of this.divided(ask, block)) put(part);
+      for (const part of this.divided(search, block)) put(part);
     }
     return null;
   }
@@ -202,12 +209,12 @@ export class Inside {
   largest(ask: Ask, low: number, high: number): Place | null {
     const { area } = this;
     // Nothing can be larger than the room that there is for all of them.
-    const reach = reachOf(ask.parts);
+    const search = searchOf(ask);
+    const { reach, far } = search;
     const most = Math.min(high, area.width / (reach.right - reach.left), area.height / (reach.bottom - reach.top));
-    const first = most >= low ? this.contracted(ask, { ...this.everywhere(), low, high: most }) : null;
+    const first = most >= low ? this.contracted(search, { ...this.everywhere(), low, high: most }) : null;
     if (!first) return null;
     // A change of scale that moves no side by more than a cell is below what the sums can tell.
-    const far = Math.max(-reach.left, reach.right, -reach.top, reach.bottom);
     const grain = Math.max(area.width, area.height) / this.side / far;
     const queue = new FlatQueue<Block>();
     queue.push(first, -first.high);
@@ -218,7 +225,7 @@ export class Inside {
       const at = { x: block.x, y: block.y };
       for (const scale of [block.high, (block.low + block.high) / 2, block.low])
         if ((!best || scale > best.scale) && this.heldAt(ask, at, scale)) best = { at, scale };
-      for (const part of this.divided(ask, block)) queue.push(part, -part.high);
+      for (const part of this.divided(search, block)) queue.push(part, -part.high);
     }
     return best && (this.effort === 'exact' ? this.grown(ask, best, most) : best);
   }
@@ -258,9 +265,8 @@ export class Inside {
   }
 
   /** A block without the places that the cover and the bounds rule out; null where none is left. */
-  private contracted({ parts, cover }: Ask, b: Block): Block | null {
+  private contracted({ parts, cover, reach }: Search, b: Block): Block | null {
     const { area } = this;
-    const reach = reachOf(parts);
     let [x0, x1] = [b.x - b.halfX, b.x + b.halfX];
     let [y0, y1] = [b.y - b.halfY, b.y + b.halfY];
     // Each bound holds at one of the two scales at least.
@@ -301,12 +307,10 @@ export class Inside {
   }
 
   /** A block in two, along what matters most in it; nothing below the grain of the grid. */
-  private divided(ask: Ask, b: Block): Block[] {
+  private divided(search: Search, b: Block): Block[] {
     const { area, side } = this;
-    const reach = reachOf(ask.parts);
-    const far = Math.max(-reach.left, reach.right, -reach.top, reach.bottom);
     const [dx, dy] = [(b.halfX / area.width) * side, (b.halfY / area.height) * side];
-    const ds = (((b.high - b.low) / 2) * far * side) / Math.max(area.width, area.height);
+    const ds = (((b.high - b.low) / 2) * search.far * side) / Math.max(area.width, area.height);
     const halves: Block[] = [];
     if (ds >= Math.max(dx, dy)) {
       if (ds < 0.25) return [];
@@ -321,7 +325,7 @@ export class Inside {
       const halfY = b.halfY / 2;
       halves.push({ ...b, y: b.y - halfY, halfY }, { ...b, y: b.y + halfY, halfY });
     }
-    return halves.flatMap((half) => this.contracted(ask, half) ?? []);
+    return halves.flatMap((half) => this.contracted(search, half) ?? []);
   }
 
   /** From a place that holds as far towards another as it holds all the way. */
@@ -371,12 +375,20 @@ export class Inside {
   }
 }
 
-/** How far parts reach from the point that they share, at a scale of 1. */
-function reachOf(parts: readonly Part[]): { left: number; right: number; top: number; bottom: number } {
-  return {
-    left: Math.min(...parts.map((p) => p.x - p.halfWidth)),
-    right: Math.max(...parts.map((p) => p.x + p.halfWidth)),
-    top: Math.min(...parts.map((p) => p.y - p.halfHeight)),
-    bottom: Math.max(...parts.map((p) => p.y + p.halfHeight)),
+interface Reach {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** How far parts reach, at a scale of 1: worked out once, not for each block. */
+function searchOf(ask: Ask): Search {
+  const reach: Reach = {
+    left: Math.min(...ask.parts.map((p) => p.x - p.halfWidth)),
+    right: Math.max(...ask.parts.map((p) => p.x + p.halfWidth)),
+    top: Math.min(...ask.parts.map((p) => p.y - p.halfHeight)),
+    bottom: Math.max(...ask.parts.map((p) => p.y + p.halfHeight)),
   };
+  return { ...ask, reach, far: Math.max(-reach.left, reach.right, -reach.top, reach.bottom) };
 }
