@@ -21,6 +21,7 @@ export const ERRORS = {
   'bad-outline': { exit: 2 },
   'bad-operation': { status: 409 },
   'bad-output': { exit: 2 },
+  'bad-overstep': { exit: 2 },
   'bad-page': {},
   'bad-palette': { exit: 2 },
   'bad-part-name': {},

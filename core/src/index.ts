@@ -104,6 +104,20 @@ export { ontoPart, shownPart } from './placement/part';
 export { leastZoom, type Framed } from './placement/axes';
 export { textInset } from './placement/inset';
 export { subjectAlone } from './placement/subject-alone';
+export {
+  ALL_ROUND,
+  isAllRound,
+  lineFor,
+  oversteppingAt,
+  overstepPath,
+  reachesOver,
+  SIDES,
+  silhouettePath,
+  subjectOf,
+  subjectPath,
+  withLine,
+  type Side,
+} from './placement/overstep';
 export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } from './placement/keep';
 export { aimAt } from './placement/aim';
 export {

@@ -12,6 +12,7 @@ import {
   type Tone,
 } from './model/frame';
 import { RATIOS } from './placement/adjust';
+import { SIDES, type Side } from './placement/overstep';
 import type { Subject } from './model/subject';
 import { defaultKnobs, findShape, SHAPES } from './shapes/index';
 import type { Shape } from './shapes/shape';
@@ -312,4 +313,29 @@ function parseKeepOne(text: string): KeepWish {
       { text },
     );
   return { u, v, width: Math.min(width, 1 - u), height: Math.min(height, 1 - v) };
+}
+
+/** Sides that a subject reaches over, each from a line on or from where it fits best (null). */
+export type OverstepWish = { side: Side; line: number | null }[];
+
+/** `top`, `top+left`, `bottom@60%` (from a line, in shares of the box from its top or left), `all`; `none` takes it away. */
+export function parseOverstep(text: string): OverstepWish {
+  const word = text.trim().toLowerCase();
+  if (word === 'none') return [];
+  if (word === 'all') return SIDES.map((side) => ({ side, line: null }));
+  const wishes = word.split('+').map((part) => {
+    const [name, at, ...more] = part.trim().split('@');
+    const side = SIDES.find((s) => s === name);
+    const line = at === undefined ? null : at.endsWith('%') ? parseFloat(at) / 100 : at === '' ? NaN : Number(at);
+    return side && more.length === 0 && (line === null || (line >= 0 && line <= 1)) ? { side, line } : null;
+  });
+  const sides = wishes.filter((w) => w !== null);
+  if (sides.length < wishes.length || new Set(sides.map((w) => w.side)).size < sides.length)
+    throw new GableError(
+      'bad-overstep',
+      `“${text}” does not say which sides the subject reaches over.`,
+      'Write top, right, bottom, left (several with +, each with a line such as top@40%), all or none.',
+      { text },
+    );
+  return sides;
 }

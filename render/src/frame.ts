@@ -9,6 +9,7 @@ import {
   ontoPicture,
   paintedBounds,
   paintFrame,
+  shownPart,
   tonePixels,
   turnOf,
   type Frame,
@@ -107,12 +108,13 @@ async function pictureFor(
   const sigma = blurSigma(frame, size, whole);
   // What a blur takes in from beside it, and what smoothing does.
   const margin = Math.ceil(3 * Math.max(sigma.x, sigma.y)) + 4;
+  const shown = shownPart(frame, size);
   const seen = strip && inBox(frame, strip).map((p) => ontoPicture(view.matrix, p, size));
   const range = (of: 'x' | 'y', length: number): [number, number] => {
-    const all = view.corners.map((c) => c[of]);
-    const inStrip = seen?.map(({ u, v }) => (of === 'x' ? u : v)) ?? all;
-    const from = Math.max(Math.min(...all), Math.min(...inStrip)) * length;
-    const to = Math.min(Math.max(...all), Math.max(...inStrip)) * length;
+    const [first, last] = of === 'x' ? [shown.x, shown.x + shown.width] : [shown.y, shown.y + shown.height];
+    const inStrip = seen?.map(({ u, v }) => (of === 'x' ? u : v)) ?? [first, last];
+    const from = Math.max(first, Math.min(...inStrip)) * length;
+    const to = Math.min(last, Math.max(...inStrip)) * length;
     return [Math.max(0, Math.floor(from) - margin), Math.min(length, Math.ceil(to) + margin)];
   };
   const [left, right] = range('x', whole.width);

@@ -158,6 +158,7 @@ export async function rasterise(
   };
   delete plain.tone;
   delete plain.source;
+  delete plain.overstep;
   if (fidelity === 'rasterised-fill') return { frame: plain, image: replacement };
   const box = { x: frame.box.x + b.x, y: frame.box.y + b.y, width: b.width, height: b.height };
   return {

@@ -17,10 +17,12 @@ import {
   markName,
   mendPlainly,
   type Outline,
+  type OverstepWish,
   parseAim,
   parseKeep,
   parseKnobs,
   parseOutline,
+  parseOverstep,
   parsePick,
   parseRatio,
   parseShadow,
@@ -35,7 +37,6 @@ import {
   type ShapeChoice,
   type Size,
   type Subject,
-  subjectAlone,
   type Tone,
   withKeepMarks,
   withRatio,
@@ -44,13 +45,13 @@ import {
 } from '@gable/core';
 import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
 import { type Original, parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
-import { cutOutFinely, outlineOfMask } from '@gable/render/cut-out';
-import { findFaces, lookAt } from '@gable/render/faces';
+import { lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
 import { marksOf } from '../keep';
 import { letterOf, silhouetteOf } from '../silhouette';
+import { alone, overstepping, withOwnShadow } from '../subject';
 import { anyAtLeast, look, REMAIN } from './survey';
 
 /** The options of `gable frame` as typed. */
@@ -68,6 +69,8 @@ interface FrameOptions {
   shadow?: string | undefined;
   tone?: string | undefined;
   keep?: string | undefined;
+  overstep?: string | undefined;
+  'overstep-shadow'?: string | undefined;
   silhouette?: string | undefined;
   letter?: string | undefined;
   font?: string | undefined;
@@ -97,6 +100,9 @@ interface Wish {
   keep: readonly KeepWish[] | null;
   /** Only the subject, in its own outline. */
   alone: boolean;
+  /** Where the subject reaches over the edge; nothing takes it away. */
+  overstep: OverstepWish | null;
+  overstepShadow: Shadow | null | undefined;
   finish: Finish | null;
   fix: boolean;
   slim: SlimWish | null;
@@ -151,6 +157,8 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     tone: o.tone === undefined ? null : { tone: parseTone(o.tone) },
     keep: o.keep === undefined ? null : parseKeep(o.keep),
     alone: o.alone ?? false,
+    overstep: o.overstep === undefined ? null : parseOverstep(o.overstep),
+    overstepShadow: o['overstep-shadow'] === undefined ? undefined : parseShadow(o['overstep-shadow']),
     finish: o.finish === undefined ? null : await readNamedFinish(o.finish),
     fix: o.fix ?? false,
     slim: o.slim === undefined ? null : parseSlim(o.slim),
@@ -166,9 +174,9 @@ async function readWish(o: FrameOptions): Promise<Wish> {
       `Leave --ratio out, give a size that fits${wish.choice!.name === 'circle' ? ', or use --shape ellipse' : ''}.`,
     );
   const anything =
-    [wish.choice, wish.ratio, wish.size, wish.aim, wish.zoom, wish.fit, wish.tone, wish.keep, wish.finish].some(
-      (v) => v !== null,
-    ) ||
+    [wish.choice, wish.ratio, wish.size, wish.aim, wish.zoom, wish.fit].some((v) => v !== null) ||
+    [wish.tone, wish.keep, wish.overstep, wish.finish].some((v) => v !== null) ||
+    wish.overstepShadow !== undefined ||
     wish.fix ||
     wish.alone ||
     wish.slim !== null ||
@@ -178,7 +186,7 @@ async function readWish(o: FrameOptions): Promise<Wish> {
     throw new GableError(
       'bad-call',
       'Nothing was asked for.',
-      'Add --finish, --fix, --slim, --shape, --silhouette, --letter, --alone, --ratio, --size, --aim, --keep, --zoom, --fit, --outline, --shadow or --tone.',
+      'Add --finish, --fix, --slim, --shape, --silhouette, --letter, --alone, --ratio, --size, --aim, --keep, --overstep, --zoom, --fit, --outline, --shadow or --tone.',
     );
   return wish;
 }
@@ -337,6 +345,8 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
   if (aim) f = { ...f, placement: { ...f.placement, aim } };
   if (wish.keep) f = keeping(f, await marksOf(wish.keep, () => file.pictureBytes(picture.n), size), size);
   if (wish.alone) f = await alone(f, file.pictureBytes(picture.n), size);
+  if (wish.overstep) f = await overstepping(f, wish.overstep, () => file.pictureBytes(picture.n), size);
+  if (wish.overstepShadow !== undefined) f = withOwnShadow(f, wish.overstepShadow);
   if (wish.outline !== undefined) f = { ...f, outline: wish.outline };
   if (wish.shadow !== undefined) f = { ...f, shadow: wish.shadow };
   if (wish.tone) {
@@ -361,19 +371,6 @@ function keeping(frame: Frame, marks: readonly KeepMark[], size: Size): Frame {
     console.error(`Picture ${frame.n}: this shape cannot keep ${names} without empty corners.`);
   }
   return withKeepMarks({ ...frame, placement: fit.placement }, marks);
-}
-
-/** The frame with the subject of its picture alone. */
-async function alone(frame: Frame, bytes: Uint8Array, size: Size): Promise<Frame> {
-  const mask = await cutOutFinely(bytes, size, { faces: await findFaces(bytes, size) });
-  const outline = await outlineOfMask(mask, 'Subject');
-  if (!outline)
-    throw new GableError(
-      'no-subject',
-      `Picture ${frame.n}: no subject stands out.`,
-      'Cut it out in the browser, where you can paint what belongs to it.',
-    );
-  return subjectAlone(frame, outline.shape, outline.region, size);
 }
 
 const factsOf = (p: OpenedPicture): PictureFacts => ({
@@ -409,6 +406,7 @@ export const frameCommand: Command = {
                [--finish NAME|file.json] [--fix] [--pick all|1,3-5] [--shape NAME] [--knobs name=value,…] [--ratio W:H|picture]
                [--size 50mmx50mm] [--aim u,v|subject|centre] [--zoom Z] [--fit cover|contain|stretch|tile]
                [--keep left,top,width,height|faces|words, several with +] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]] [--alone]
+               [--overstep top|right|bottom|left|top@40%, several with +, all|none] [--overstep-shadow soft|none|…]
                [--outline "6pt #ffffff outside gap 2pt double dash"|none] [--shadow soft|none|"2pt 3pt 8pt #000000 35%"]
                [--tone brightness=0.1,warmth=0.3,blur=2pt|none]
                [--slim crop,ppi=220,private]`,
@@ -426,6 +424,8 @@ export const frameCommand: Command = {
     shadow: TEXT,
     tone: TEXT,
     keep: TEXT,
+    overstep: TEXT,
+    'overstep-shadow': TEXT,
     silhouette: TEXT,
     letter: TEXT,
     font: TEXT,

@@ -139,7 +139,8 @@ function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined)
   const cut = cutMarks(frame, pixels, keepMarks(frame));
   if (cut.length > 0)
     out.push({ code: 'keep-cut', percent: Math.max(...cut.map((c) => c.cut)) * 100, marks: cut.length });
-  if (subject && !subject.guessed && placement.fit !== 'tile') {
+  // A subject that reaches over the edge was put there.
+  if (subject && !subject.guessed && placement.fit !== 'tile' && !frame.overstep) {
     const off = offCentre(frame, pixels, subject);
     if (off > OFF_CENTRE) out.push({ code: 'off-centre', percent: off * 100 });
   }

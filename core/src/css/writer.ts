@@ -3,7 +3,7 @@ import { toCssPolygon, toSvgPath } from '../geometry/svg-path';
 import { transform } from '../geometry/transform';
 import { stopsInOrder, type Frame, type Paint, type Size } from '../model/frame';
 import { containZoom, deriveView } from '../placement/view';
-import { framePath } from '../shapes/index';
+import { silhouettePath } from '../placement/overstep';
 import { escapeXml, rectangularGradient, svgParts, svgToneStep } from '../svg/writer';
 import { toneSteps } from '../tone/tone';
 import { trimNumber } from '../units';
@@ -81,7 +81,7 @@ export function frameToCss(
   const { box, tone } = frame;
   const part = within ? 'span' : 'div';
   const sure = within ? ' !important' : '';
-  const path = framePath(frame);
+  const path = silhouettePath(frame);
   const parts = svgParts(frame, null, name);
   const rules: string[] = [];
   const rule = (selector: string, declarations: Record<string, string | null>): void => {
@@ -124,7 +124,7 @@ export function frameToCss(
     ...(within
       ? { display: 'block', position: 'relative', height: within.height ? '100%' : null }
       : { position: 'absolute', inset: '0' }),
-    overflow: 'hidden',
+    overflow: frame.overstep ? 'visible' : 'hidden',
     'clip-path': clip.value,
     background: frame.backing ? cssPaint(frame.backing) : null,
   });
@@ -230,7 +230,8 @@ function placeWithin(frame: Frame, size: Size, within: Within): Record<string, s
   }
   const plain = p.turn === 0 && !p.mirror;
   if (p.fit === 'stretch' && plain) return { 'object-fit': 'fill' };
-  if (p.fit === 'cover' && p.zoom === 1 && plain && Math.abs(p.distortion - 1) < 1e-9)
+  // What covers its own box is cut there.
+  if (p.fit === 'cover' && !frame.overstep && p.zoom === 1 && plain && Math.abs(p.distortion - 1) < 1e-9)
     return { 'object-fit': 'cover', 'object-position': objectPosition(p.aim, box, size, 'cover') };
   const [, , , , e, f] = view.matrix;
   const across = (view.scale.x * size.width) / box.width;
@@ -261,7 +262,7 @@ const displayOf = (display = 'inline'): string =>
 /** The shape as a value of `clip-path` (CSS Masking 1 §5): a polygon where it has no curves, else a drawing in shares. */
 function clipOf(frame: Frame, path: Path, id: string): { value: string | null; defs: string } {
   const { box, shape, seat } = frame;
-  const fills = seat.fit === 'fill';
+  const fills = seat.fit === 'fill' && !frame.overstep;
   if (fills && (shape.name === 'rectangle' || shape.name === 'square')) return { value: null, defs: '' };
   if (fills && (shape.name === 'circle' || shape.name === 'ellipse'))
     return { value: 'ellipse(50% 50% at 50% 50%)', defs: '' };
@@ -286,7 +287,14 @@ function placeImage(frame: Frame, size: Size): Record<string, string | null> {
   const whole = { display: 'block', width: '100%', height: '100%' };
   if (placement.fit === 'stretch' && placement.turn === 0 && !placement.mirror)
     return { ...whole, 'object-fit': 'fill' };
-  if (p.fit === 'cover' && p.zoom === 1 && p.turn === 0 && !p.mirror && Math.abs(p.distortion - 1) < 1e-9)
+  if (
+    p.fit === 'cover' &&
+    !frame.overstep &&
+    p.zoom === 1 &&
+    p.turn === 0 &&
+    !p.mirror &&
+    Math.abs(p.distortion - 1) < 1e-9
+  )
     return { ...whole, 'object-fit': 'cover', 'object-position': objectPosition(p.aim, box, size, 'cover') };
   const width = view.scale.x * size.width;
   const height = view.scale.y * size.height;

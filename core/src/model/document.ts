@@ -6,6 +6,7 @@ import {
   KeepSchema,
   MOST_MARKS,
   OutlineSchema,
+  OverstepSchema,
   PaintSchema,
   PlacementSchema,
   SeatSchema,
@@ -26,7 +27,6 @@ const length = z.number().min(-BOUNDS.place).max(BOUNDS.place);
 const colour = z.string().regex(/^#[0-9a-f]{6}$/);
 const text = (most: number): z.ZodString => z.string().max(most).overwrite(wellFormed);
 const IdSchema = z.string().regex(/^[A-Za-z0-9][\w.-]{0,79}$/);
-const DigestSchema = z.string().regex(/^[0-9a-f]{64}$/);
 
 /** A length of a web page: what CSS says, which only a window turns into points. */
 const CssLength = z.string().min(1).max(200);
@@ -98,8 +98,7 @@ const PictureFill = z.object({
   tone: ToneSchema.optional(),
   /** What must stay visible. */
   keep: z.array(KeepSchema).max(MOST_MARKS),
-  /** The subject, cut out, that reaches over the edge of the shape: a mask by its digest. */
-  overstep: z.object({ mask: DigestSchema }).optional(),
+  overstep: OverstepSchema.optional(),
 });
 const VideoFill = z.object({
   kind: z.literal('video'),

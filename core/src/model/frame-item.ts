@@ -17,7 +17,8 @@ const keyOf = (id: ItemId): string => id.slice(id.lastIndexOf('.') + 1);
  * @param size of the file's own picture, in pixels
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['on']): PictureItem {
-  const { box, turn, flip, alt, shape, seat, outline, shadow, finish, placement, backing, tone, keep, source } = frame;
+  const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
+  const { placement, backing, tone, keep, overstep, source } = frame;
   return {
     kind: 'framed',
     id,
@@ -38,6 +39,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['
       backing,
       ...(tone && { tone }),
       keep: keep ?? [],
+      ...(overstep && { overstep }),
     },
     text: null,
   };
@@ -46,7 +48,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
-  const { placement, backing, tone, keep, source } = fill;
+  const { placement, backing, tone, keep, overstep, source } = fill;
   return {
     n,
     flow: at.on === 'line' || at.on === 'element' ? 'inline' : 'floating',
@@ -62,6 +64,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     alt,
     ...(tone && { tone }),
     ...(keep.length > 0 && { keep }),
+    ...(overstep && { overstep }),
     ...(finish !== undefined && { finish }),
     ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
@@ -78,8 +81,8 @@ function replacementOf({ sha256, name, type, size, orientation }: Source): Sourc
 export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureItem {
   const { finish, ...kept } = item;
   void finish;
-  const { tone, ...fill } = item.fill;
-  void tone;
+  const { tone, overstep, ...fill } = item.fill;
+  void [tone, overstep];
   const next = itemOfFrame(item.id, frame, size, onWith(item.at.on, frame));
   return {
     ...kept,

@@ -159,6 +159,23 @@ export const KeepSchema = RegionSchema.extend({ name: z.string().min(1).max(80).
 /** More marks than this on one picture keep nothing any more. */
 export const MOST_MARKS = 20;
 
+/** Lines of a box that something reaches over, each in shares of its height or width from the top or the left. */
+const line = z.number().min(-1).max(2);
+/** The subject, cut out, where it reaches over the edge of its shape. */
+export const OverstepSchema = z.object({
+  /** Its outline: SVG path data in shares of the picture. */
+  subject: z.string().min(1).max(BOUNDS.path.text).refine(pathWithinBounds, 'has too many or too large numbers'),
+  /** Of the picture that it was cut from, stored pixels. */
+  picture: SizeSchema,
+  /** It reaches over above the line `top`, to the left of `left`, and so on. */
+  lines: z
+    .object({ top: line, right: line, bottom: line, left: line })
+    .partial()
+    .refine((lines) => Object.keys(lines).length > 0, 'reaches over no side'),
+  /** Of the subject on the rest of the picture, within the shape. */
+  shadow: ShadowSchema.optional(),
+});
+
 /** A picture that is kept beside the works. */
 export const SourceSchema = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
@@ -188,6 +205,7 @@ export const FrameSchema = z.object({
   tone: ToneSchema.optional(),
   /** What must stay visible; where not all can, the first of them come first. Left out where there is none. */
   keep: z.array(KeepSchema).min(1).max(MOST_MARKS).optional(),
+  overstep: OverstepSchema.optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */
@@ -209,6 +227,7 @@ export type KeepMark = z.infer<typeof KeepSchema>;
 export type Region = z.infer<typeof RegionSchema>;
 /** A paint that runs from colour to colour. */
 export type Gradation = Exclude<Paint, { kind: 'solid' }>;
+export type Overstep = z.infer<typeof OverstepSchema>;
 export type Source = z.infer<typeof SourceSchema>;
 export type Frame = z.infer<typeof FrameSchema>;
 
@@ -257,6 +276,13 @@ export function withKeepMarks(frame: Frame, marks: readonly KeepMark[]): Frame {
   const { keep, ...rest } = frame;
   void keep;
   return marks.length > 0 ? { ...rest, keep: [...marks] } : rest;
+}
+
+/** The frame with its subject reaching over the edge in this way, or not at all. */
+export function withOverstep(frame: Frame, next: Overstep | null): Frame {
+  const { overstep, ...rest } = frame;
+  void overstep;
+  return next ? { ...rest, overstep: next } : rest;
 }
 
 /** What a keep mark is called: by its name, or by its place in the list. */

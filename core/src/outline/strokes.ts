@@ -1,8 +1,10 @@
 import { LRUCache } from 'lru-cache';
 import { bounds } from '../geometry/measure';
 import { offsetPath, type Join } from '../geometry/offset';
-import type { Path, Rect } from '../geometry/path';
+import { flatten, type Path, type Rect } from '../geometry/path';
+import { fromPolygons, merged } from '../geometry/polygons';
 import type { Frame, Outline } from '../model/frame';
+import { overstepPath, type Overstepping } from '../placement/overstep';
 import { framePath } from '../shapes/index';
 import { outlineBands, outlineReach } from './bands';
 import { evenDashes, type DashedPath } from './dash';
@@ -17,6 +19,9 @@ export interface Stroke {
   width: number;
   cut: 'plain' | 'inside' | 'outside';
 }
+
+/** Between outlines and the polygons that are added up in their stead, in points. */
+const TOLERANCE = 0.02;
 
 type Shaped = Pick<Frame, 'box' | 'seat' | 'shape'>;
 
@@ -37,8 +42,17 @@ export function outlineStrokes(frame: Shaped & { outline: Outline | null }): Str
   });
 }
 
-/** What casts an outer shadow: the shape out to the outer edge of its outline, grown or shrunk by the shadow's spread. */
-export function casterPath(frame: Shaped & Pick<Frame, 'outline' | 'shadow'>): Path {
+/**
+ * What casts an outer shadow: the shape out to the outer edge of its outline, and a subject that reaches over it, grown or
+ * shrunk by the shadow's spread.
+ */
+export function casterPath(frame: Overstepping & Pick<Frame, 'outline' | 'shadow'>): Path {
+  const over = overstepPath(frame);
+  if (over) {
+    const edge = casterPath({ ...frame, overstep: undefined, shadow: null });
+    const all = fromPolygons(merged([edge, over].flatMap((p) => merged(flatten(p, TOLERANCE)))));
+    return offsetPath(all, frame.shadow?.spread ?? 0, 'round');
+  }
   const reach = outlineReach(frame.outline) + (frame.shadow?.spread ?? 0);
   const join: Join = frame.outline && (frame.shadow?.spread ?? 0) === 0 ? frame.outline.join : 'round';
   return remembered('caster', [frame.shape, frame.box.width, frame.box.height, frame.seat, reach, join], () =>

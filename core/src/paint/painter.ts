@@ -7,6 +7,7 @@ import { bounds } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
 import { applyTo } from '../geometry/transform';
 import { casterPath, edgeBounds, outlineStrokes, type Stroke } from '../outline/strokes';
+import { overstepPath, silhouettePath, subjectPath } from '../placement/overstep';
 import { tilesOf } from '../placement/tile';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
@@ -38,7 +39,8 @@ export const BLUR_REACH = 1.45;
 /** How far paint can reach beyond the box on each side, in points, before the frame is turned. */
 export function overflow(frame: Frame): { left: number; top: number; right: number; bottom: number } {
   const { width, height } = frame.box;
-  const rects = [edgeBounds(frame)];
+  const over = overstepPath(frame);
+  const rects = [edgeBounds(frame), ...(over ? [bounds(over)] : [])];
   const s = frame.shadow;
   if (s?.kind === 'outer') {
     const b = bounds(casterPath(frame));
@@ -74,11 +76,14 @@ export function paintedBounds(frame: Frame): Rect {
 
 /**
  * Paints a frame: shadow, backing, picture, inner shadow, outline, in this order, turned and flipped about the middle of
- * its box. Light, colour and softness of the tone are in the pixels already (`tonePixels`); fading is done here.
+ * its box. A subject that reaches over the edge is part of the picture's shape, and hides the outline; its own shadow falls
+ * on the rest of the picture. Light, colour and softness of the tone are in the pixels already (`tonePixels`); fading is done here.
  * The state of the context is left as it was. Give both homes the same pre-scaled sRGB pixels and they agree.
  */
 export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture | null, target: PaintTarget): void {
-  const path = framePath(frame);
+  const shape = framePath(frame);
+  const over = overstepPath(frame);
+  const path = silhouettePath(frame);
   const ctx = surface.context;
   const { backing, shadow, outline, box } = frame;
   const strokes = outlineStrokes(frame);
@@ -87,7 +92,7 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
   const multiply = frame.tone?.fading?.multiply === true && !backing;
   ctx.save();
   enterFrame(ctx, frame, target);
-  if (shadow?.kind === 'outer') paintShadow(ctx, frame, shadow, target.scale);
+  if (shadow?.kind === 'outer') castShadow(ctx, frame, casterPath(frame), shadow, target.scale);
   const filled = picture !== null || backing !== null;
   const area = areaOf(surface, frame, target);
   /** Draws in a paint. One that runs to four sides is laid into what was drawn in black on a layer of its own. */
@@ -111,10 +116,35 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
     fillWith(onto, outline!.paint, outline!.opacity ?? 1, (context, style) =>
       strokeLine(context, outline!, stroke, style),
     );
+  /** Lines as far as the subject does not hide them. @param within what they are cut to, if anything */
+  const beneath = (lines: readonly Stroke[], area: Rect, depth: 0 | 1, within?: Path): unknown =>
+    drawLayer(surface, depth, frame, target, area, (layer) => {
+      for (const s of lines) line(layer, s);
+      if (within) {
+        layer.globalCompositeOperation = 'destination-in';
+        fillPath(layer, within, '#000');
+      }
+      layer.globalCompositeOperation = 'destination-out';
+      fillPath(layer, over!, '#000');
+    });
   if (area && (filled || outside.length > 0 || inside.length > 0 || shadow?.kind === 'inner')) {
     const within = (layer: Context): void => {
       if (shadow?.kind === 'inner') paintInnerShadow(layer, frame, path, shadow, target.scale);
-      for (const s of inside) line(layer, s);
+      if (!over) for (const s of inside) line(layer, s);
+      if (!over || !area) return;
+      const cast = frame.overstep?.shadow;
+      if (cast && picture) {
+        const subject = subjectPath(frame)!;
+        const fallen = drawLayer(surface, 1, frame, target, area, (second) => {
+          castShadow(second, frame, subject, cast, target.scale);
+          second.globalCompositeOperation = 'destination-in';
+          fillPath(second, shape, '#000');
+          second.globalCompositeOperation = 'destination-out';
+          fillPath(second, subject, '#000');
+        });
+        layDown(layer, fallen, { x: 0, y: 0 }, area);
+      }
+      if (inside.length > 0) layDown(layer, beneath(inside, area, 1, shape), { x: 0, y: 0 }, area);
     };
     const cut = (layer: Context): void => {
       layer.globalCompositeOperation = 'destination-in';
@@ -150,7 +180,9 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
     });
     layDown(ctx, whole, area, area);
   }
-  for (const s of strokes) if (s.cut === 'plain') line(ctx, s);
+  const plain = strokes.filter((s) => s.cut === 'plain');
+  if (!over) for (const s of plain) line(ctx, s);
+  else if (area && plain.length > 0) layDown(ctx, beneath(plain, area, 0), area, area);
   ctx.restore();
 }
 
@@ -292,11 +324,11 @@ function setShadow(ctx: Context, frame: Frame, shadow: Shadow, scale: number, aw
   ctx.shadowColor = cssColour(shadow.colour, shadow.opacity);
 }
 
-function paintShadow(ctx: Context, frame: Frame, shadow: Shadow, scale: number): void {
+function castShadow(ctx: Context, frame: Frame, caster: Path, shadow: Shadow, scale: number): void {
   ctx.save();
   setShadow(ctx, frame, shadow, scale, ASIDE);
   ctx.translate(-ASIDE, 0);
-  fillPath(ctx, casterPath(frame), '#000');
+  fillPath(ctx, caster, '#000');
   ctx.restore();
 }
 

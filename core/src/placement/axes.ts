@@ -2,12 +2,14 @@ import { flatten, type Point, type Rect } from '../geometry/path';
 import type { Frame, Placement, Size } from '../model/frame';
 import { cosSin } from '../geometry/numeric';
 import { bounds } from '../geometry/measure';
+import { merged } from '../geometry/polygons';
 import { transform } from '../geometry/transform';
 import { framePath } from '../shapes/index';
+import { overstepPath, silhouettePath } from './overstep';
 import { coverScale } from './view';
 
 /** A frame as far as its shape and the turn of its picture matter. */
-export type Framed = Pick<Frame, 'box' | 'seat' | 'shape' | 'placement'>;
+export type Framed = Pick<Frame, 'box' | 'seat' | 'shape' | 'placement' | 'overstep'>;
 
 /**
  * A point of the box along the picture's own axes: in points, the middle of the box at the origin, turned back by the
@@ -24,6 +26,25 @@ export function ontoAxes({ box, placement }: Framed, p: Point): Point {
 /** The shape seen along the picture's own axes, as polygons. */
 export const shapeOnAxes = (frame: Framed, tolerance: number): Point[][] =>
   flatten(framePath(frame), tolerance).map((polygon) => polygon.map((p) => ontoAxes(frame, p)));
+
+/** All that shows of the picture, seen along its own axes: the shape, and a subject that reaches over it. */
+export const shownOnAxes = (frame: Framed, tolerance: number): Point[][] =>
+  flatten(silhouettePath(frame), tolerance).map((polygon) => polygon.map((p) => ontoAxes(frame, p)));
+
+/** The same for what is marked by boxes: of what lies round a subject that reaches over the edge nothing is missed. */
+export function shownRoundOnAxes(frame: Framed, tolerance: number): Point[][] {
+  const over = overstepPath(frame);
+  if (!over) return shapeOnAxes(frame, tolerance);
+  const { x, y, width, height } = bounds(over);
+  const round = [
+    { x, y },
+    { x: x + width, y },
+    { x: x + width, y: y + height },
+    { x, y: y + height },
+  ].map((p) => ontoAxes(frame, p));
+  // Either may run the other way once mirrored; together they must add up.
+  return merged([...merged(shapeOnAxes(frame, tolerance)), ...merged([round])]);
+}
 
 /** The exact bounds of the shape on those axes. */
 export function extentOnAxes(frame: Framed): Rect {

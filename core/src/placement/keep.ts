@@ -1,7 +1,7 @@
 import { unionOf } from '../analysis/faces';
 import type { Point, Rect } from '../geometry/path';
 import type { KeepMark, Placement, Size } from '../model/frame';
-import { ontoAxes, placedOnAxes, shapeOnAxes, type Framed } from './axes';
+import { ontoAxes, placedOnAxes, shapeOnAxes, shownRoundOnAxes, type Framed } from './axes';
 import { Inside, type Ask, type Cover, type Effort, type Part, type Place } from './inside';
 import { deriveView, ontoBox } from './view';
 
@@ -88,6 +88,10 @@ function kept({ inside, ask, now, least }: Search): Place | null {
   return near ? { at: near, scale } : best;
 }
 
+/** The shape, and all round a subject that reaches over its edge: what is there needs no room in the shape. */
+const shownBy = (frame: Framed, effort: Effort): Inside | null =>
+  Inside.of(shownRoundOnAxes(frame, Math.max(frame.box.width, frame.box.height) * FLATNESS[effort]), effort);
+
 /**
  * The placement that keeps regions of the picture wholly inside the shape and differs as little as it can from the one that
  * is: the picture is moved no farther than it must, zoomed out only where moving does not suffice, and never zoomed in. No
@@ -106,7 +110,9 @@ export function keepInView(
   const search = searchFor(frame, marks, picture, effort);
   if (!search) return null;
   // As it is, whatever the fit: nothing to be done.
-  if (search.inside.holds({ parts: search.ask.parts, cover: null }, search.now)) return asIs;
+  const here = { parts: search.ask.parts, cover: null };
+  if (search.inside.holds(here, search.now)) return asIs;
+  if (frame.overstep && shownBy(frame, effort)?.holds(here, search.now)) return asIs;
   const all = kept(search);
   if (all) return { placement: search.placed(all), lost: [] };
   const held: Part[] = [];

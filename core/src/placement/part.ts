@@ -1,16 +1,17 @@
 import { bounds } from '../geometry/measure';
 import type { Rect } from '../geometry/path';
 import { keepMarks, withKeepMarks, type Frame, type KeepMark, type Size } from '../model/frame';
-import { framePath } from '../shapes/index';
+import { onPartOf, silhouettePath } from './overstep';
 import { coverScale, deriveView, ontoPicture } from './view';
 
 /**
  * What of its picture a frame can show, as the upright rectangle round it in shares of the picture; it may reach beyond the
- * picture, where that does not fill the frame. A shape that leaves its box shows what lies there too.
+ * picture, where that does not fill the frame. A shape or a subject that leaves its box shows what lies there
+ * too.
  */
 export function shownPart(frame: Frame, picture: Size): Rect {
   const { matrix } = deriveView(frame.placement, frame.box, picture);
-  const b = bounds(framePath(frame));
+  const b = bounds(silhouettePath(frame));
   const xs = [Math.min(0, b.x), Math.max(frame.box.width, b.x + b.width)];
   const ys = [Math.min(0, b.y), Math.max(frame.box.height, b.y + b.height)];
   const corners = xs.flatMap((x) => ys.map((y) => ontoPicture(matrix, { x, y }, picture)));
@@ -37,6 +38,7 @@ export function ontoPart(frame: Frame, picture: Size, part: Rect, now: Size): Fr
   const turned = { ...placement, distortion: sx / sy };
   const next: Frame = {
     ...frame,
+    ...(frame.overstep && { overstep: onPartOf(frame.overstep, { ...now, u, v }) }),
     placement: {
       ...turned,
       aim: { u: u(placement.aim.u), v: v(placement.aim.v) },

@@ -3,7 +3,15 @@ import type { Point } from '../geometry/path';
 import type { Frame, KeepMark, Placement, Region, Size } from '../model/frame';
 import type { Shape } from '../shapes/shape';
 import { defaultKnobs } from '../shapes/index';
-import { coveringScale, extentOnAxes, placedOnAxes, shapeOnAxes, type Framed } from './axes';
+import {
+  coveringScale,
+  extentOnAxes,
+  placedOnAxes,
+  shapeOnAxes,
+  shownOnAxes,
+  shownRoundOnAxes,
+  type Framed,
+} from './axes';
 import { keepInView } from './keep';
 import { withShape } from './reframe';
 import { deriveView } from './view';
@@ -193,7 +201,7 @@ export function keptShare(frame: Framed, picture: Size, weights: Weights): numbe
   const p = view.placement;
   const kx = weights.width / (view.scale.x * picture.width);
   const ky = weights.height / (view.scale.y * picture.height);
-  const polygons = flat(shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500), kx, ky);
+  const polygons = flat(shownOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500), kx, ky);
   const spans = spansOf(polygons, p.aim.u * weights.width, p.aim.v * weights.height, weights.height);
   return Math.min(1, inside(sums, spans, 0, 0) / sums.total);
 }
@@ -205,7 +213,7 @@ const LINES = 256;
 function keptOfEach(frame: Framed, picture: Size, regions: readonly Region[]): number[] {
   if (regions.length === 0) return [];
   const { scale, placement } = deriveView(frame.placement, frame.box, picture);
-  const outline = shapeOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500);
+  const outline = shownRoundOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500);
   return regions.map((region) => {
     const [width, height] = [region.width * picture.width * scale.x, region.height * picture.height * scale.y];
     if (!(width > 0) || !(height > 0)) return 1;

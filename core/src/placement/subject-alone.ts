@@ -1,7 +1,7 @@
 import { axesMatrix } from '../geometry/frame-matrix';
 import { parseSvgPath, toSvgPath } from '../geometry/svg-path';
 import { applyTo, transform } from '../geometry/transform';
-import type { Frame, Region, ShapeChoice, Size } from '../model/frame';
+import { withOverstep, type Frame, type Region, type ShapeChoice, type Size } from '../model/frame';
 import { isDistorted, mended } from './reframe';
 import { coverScale, deriveView, ontoBox } from './view';
 
@@ -31,7 +31,7 @@ export function subjectAlone(frame: Frame, shape: ShapeChoice, region: Region, p
   const { free, ...seat } = from.seat;
   void free;
   return {
-    ...from,
+    ...withOverstep(from, null),
     box: { ...place, width, height },
     turn: (((from.turn + sign * placement.turn) % 360) + 360) % 360,
     seat: { ...seat, fit: 'fill' },

@@ -1,5 +1,5 @@
 import { wellFormed } from '../cut';
-import { boundsOfPoints } from '../geometry/measure';
+import { bounds, boundsOfPoints } from '../geometry/measure';
 import { MITRE_LIMIT } from '../geometry/offset';
 import type { Path, Rect } from '../geometry/path';
 import { toSvgPath } from '../geometry/svg-path';
@@ -7,6 +7,7 @@ import { stopsInOrder, type Frame, type Gradation, type Paint, type Shadow, type
 import { casterPath, outlineStrokes, type Stroke } from '../outline/strokes';
 import { mirroredStops, wedges } from '../paint/gradient';
 import { BLUR_REACH, gradientLine, paintedBounds } from '../paint/painter';
+import { overstepPath, silhouettePath, subjectPath } from '../placement/overstep';
 import { deriveView } from '../placement/view';
 import { framePath } from '../shapes/index';
 import { toneSteps, type ToneStep } from '../tone/tone';
@@ -64,7 +65,8 @@ export function frameToSvg(frame: Frame, picture: SvgPicture | null, id = 'frame
 
 /** The parts of a frame; see `frameToSvg`. */
 export function svgParts(frame: Frame, picture: SvgPicture | null, id: string): SvgParts {
-  const path = framePath(frame);
+  const path = silhouettePath(frame);
+  const over = overstepPath(frame);
   const d = toSvgPath(path);
   const strokes = outlineStrokes(frame);
   const defs: string[] = [];
@@ -82,8 +84,18 @@ export function svgParts(frame: Frame, picture: SvgPicture | null, id: string): 
       )
       .join('');
   };
+  // A subject that reaches over the edge hides the line.
+  const beneath = (parts: string): string => {
+    if (parts === '' || !over) return parts;
+    const area = maskArea(frame);
+    const inside = `<path d="${rectPath(area)}" fill="#fff"/><path d="${toSvgPath(over)}" fill="#000"/>`;
+    defs.push(`<mask id="${id}-under" maskUnits="userSpaceOnUse" ${rectAttributes(area)}>${inside}</mask>`);
+    return `<g mask="url(#${id}-under)">${parts}</g>`;
+  };
   const grouped = (parts: string): string =>
-    parts === '' || (outline?.opacity ?? 1) === 1 ? parts : `<g opacity="${n(outline!.opacity!)}">${parts}</g>`;
+    beneath(
+      parts === '' || (outline?.opacity ?? 1) === 1 ? parts : `<g opacity="${n(outline!.opacity!)}">${parts}</g>`,
+    );
   const lines = (cut: Stroke['cut']): string =>
     grouped(
       strokes
@@ -92,13 +104,21 @@ export function svgParts(frame: Frame, picture: SvgPicture | null, id: string): 
         .join(''),
     );
 
+  /** What a subject outside of the shape would show, too. */
+  const withinShape = (parts: string): string => {
+    if (parts === '' || !over) return parts;
+    const inside = `<path d="${toSvgPath(framePath(frame))}" fill="#fff"/>`;
+    defs.push(`<mask id="${id}-edge" maskUnits="userSpaceOnUse" ${rectAttributes(maskArea(frame))}>${inside}</mask>`);
+    return `<g mask="url(#${id}-edge)">${parts}</g>`;
+  };
   const around = lines('outside');
   const inner = shadow?.kind === 'inner' ? innerShadow(path, frame, shadow, id, defs) : '';
   const within =
-    (backing ? `<path d="${rectPath(around3(box))}" ${paint(backing, 'backing')}/>` : '') +
+    (backing ? `<path d="${rectPath(reachOf(frame))}" ${paint(backing, 'backing')}/>` : '') +
     (picture ? svgImage(frame, picture, id, defs) : '') +
     inner +
-    lines('inside');
+    (frame.overstep?.shadow && over && picture ? subjectShadow(frame, frame.overstep.shadow, id, defs) : '') +
+    withinShape(lines('inside'));
   let content = '';
   if (within !== '') {
     defs.push(
@@ -142,6 +162,8 @@ const around3 = (box: Size): Rect => ({
   width: box.width * 3,
   height: box.height * 3,
 });
+/** What the picture and what is behind it may have to fill. */
+const reachOf = (frame: Frame): Rect => (frame.overstep ? maskArea(frame) : around3(frame.box));
 const rectPath = (r: Rect): string => `M${n(r.x)} ${n(r.y)}H${n(r.x + r.width)}V${n(r.y + r.height)}H${n(r.x)}Z`;
 const rectAttributes = (r: Rect): string => `x="${n(r.x)}" y="${n(r.y)}" width="${n(r.width)}" height="${n(r.height)}"`;
 
@@ -149,7 +171,11 @@ const rectAttributes = (r: Rect): string => `x="${n(r.x)}" y="${n(r.y)}" width="
 function maskArea(frame: Frame): Rect {
   const room = 2 + (frame.outline ? frame.outline.weight * 4 + (frame.outline.gap ?? 0) : 0);
   const { width, height } = frame.box;
-  return { x: -room - width, y: -room - height, width: width * 3 + 2 * room, height: height * 3 + 2 * room };
+  const over = overstepPath(frame);
+  const reach = over ? bounds(over) : { x: 0, y: 0, width, height };
+  const [left, top] = [Math.min(-width, reach.x) - room, Math.min(-height, reach.y) - room];
+  const [right, bottom] = [Math.max(2 * width, reach.x + reach.width), Math.max(2 * height, reach.y + reach.height)];
+  return { x: left, y: top, width: right + room - left, height: bottom + room - top };
 }
 
 const svgOpacity = (opacity: number, name: string): string => (opacity === 1 ? '' : ` ${name}="${n(opacity)}"`);
@@ -210,7 +236,7 @@ function svgImage(frame: Frame, picture: SvgPicture, id: string, defs: string[])
   let attributes = fades(frame) === 1 ? '' : ` opacity="${n(fades(frame))}"`;
   if (steps.length > 0 || blur > 0) {
     defs.push(
-      `<filter id="${id}-tone" filterUnits="userSpaceOnUse" ${rectAttributes(around3(frame.box))} color-interpolation-filters="sRGB">` +
+      `<filter id="${id}-tone" filterUnits="userSpaceOnUse" ${rectAttributes(reachOf(frame))} color-interpolation-filters="sRGB">` +
         steps.map(svgToneStep).join('') +
         (blur > 0 ? `<feGaussianBlur stdDeviation="${n(blur)}" edgeMode="duplicate"/>` : '') +
         `</filter>`,
@@ -254,6 +280,18 @@ export function svgToneStep(step: ToneStep): string {
 
 function blurFilter(id: string, area: Rect, blur: number): string {
   return `<filter id="${id}" filterUnits="userSpaceOnUse" ${rectAttributes(area)} color-interpolation-filters="sRGB"><feGaussianBlur stdDeviation="${n(blur / 2)}"/></filter>`;
+}
+
+/** The shadow of the subject on the rest of the picture: within the shape, and not on the subject itself. */
+function subjectShadow(frame: Frame, shadow: Shadow, id: string, defs: string[]): string {
+  const subject = toSvgPath(subjectPath(frame)!);
+  const area = maskArea(frame);
+  const filter = shadow.blur > 0 ? ` filter="url(#${id}-cast)"` : '';
+  if (filter) defs.push(blurFilter(`${id}-cast`, area, shadow.blur));
+  defs.push(
+    `<mask id="${id}-ground" maskUnits="userSpaceOnUse" ${rectAttributes(area)}><path d="${toSvgPath(framePath(frame))}" fill="#fff"/><path d="${subject}" fill="#000"/></mask>`,
+  );
+  return `<g mask="url(#${id}-ground)"><path d="${subject}" transform="translate(${n(shadow.dx)} ${n(shadow.dy)})" fill="${shadow.colour}" fill-opacity="${n(shadow.opacity)}"${filter}/></g>`;
 }
 
 function outerShadow(frame: Frame, shadow: Shadow, id: string, defs: string[]): string {

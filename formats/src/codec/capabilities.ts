@@ -21,6 +21,8 @@ export const FEATURES = {
   shape: 'a shape that Gable does not know',
   outset: 'a picture that does not fill its box',
   flip: 'a flipped frame',
+  overstep: 'a subject that reaches over the edge',
+  cast: 'a shadow of the subject on its picture',
   group: 'a look of its own within a group of the older markup',
 } as const;
 export type Feature = keyof typeof FEATURES;
@@ -36,6 +38,8 @@ const DRAWINGML: ReadonlySet<Feature> = new Set([
   'spread',
   'outside',
   'shape',
+  'overstep',
+  'cast',
 ]);
 /** OpenDocument has no terms for these, or readers do not share them. */
 const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
@@ -52,6 +56,8 @@ const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
   'shape',
   'outset',
   'flip',
+  'overstep',
+  'cast',
 ]);
 const WEB: ReadonlySet<Feature> = new Set(['shape']);
 
@@ -114,10 +120,16 @@ export function unsupportedIn(format: Format, was: Frame, next: Frame): Feature[
     ['compound', lined && (lined.lines ?? 'single') !== 'single'],
     ['outset', placed && p.fit === 'contain'],
     ['flip', !equal(next.flip, was.flip)],
+    ['overstep', next.overstep && !equal(next, was)],
+    ['cast', next.overstep?.shadow && !equal(next, was)],
     ['shape', !shapeOf(next.shape) && !equal(next.shape, was.shape)],
   ];
   return found.filter(([name, is]) => is && beyond.has(name)).map(([name]) => name);
 }
+
+/** Where part of a picture is painted into its box, a subject that reaches over that must be painted, too. */
+export const withOverstepping = (found: Feature[], { overstep }: Frame): Feature[] =>
+  overstep && found.length > 0 && !found.includes('cast') ? [...new Set<Feature>([...found, 'overstep'])] : found;
 
 /** Does nothing differ but the alternative text? Then nothing else is written. */
 export const onlyAlt = (was: Frame, next: Frame): boolean => equal({ ...was, alt: next.alt }, next);

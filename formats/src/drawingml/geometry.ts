@@ -17,7 +17,7 @@ import {
 } from '@gable/core';
 import { shapeOfPath } from '../codec/named-shape';
 import { child, type Element } from '../xml/located';
-import type { NativeFrame, OffsetOutline } from '../equivalents/offset-outline';
+import type { OffsetOutline, TwoPaths } from '../equivalents/offset-outline';
 
 /** Custom geometries: `a:custGeom`, ISO/IEC 29500-1 §20.1.9.8. */
 
@@ -114,7 +114,7 @@ export function readOffsetOutline(custom: Element, size: Size): { ring: OffsetOu
 /** A frame's outline as `a:custGeom`: whole EMU, arcs as cubic curves, children in the order of the schema. */
 export function customGeometry(
   frame: Frame,
-  ring: NativeFrame['offset'],
+  paths: TwoPaths | null,
   name: (local: string) => string,
   declare: string,
 ): string {
@@ -135,6 +135,7 @@ export function customGeometry(
       })
       .join('');
   const size = `w="${toEmu(frame.box.width)}" h="${toEmu(frame.box.height)}"`;
+  const ring = paths?.guides;
   const guide = (key: 'margin' | 'reach'): string =>
     ring ? `<${name('gd')} name="${key}" fmla="val ${toEmu(ring[key])}"/>` : '';
   const guideList = ring
@@ -144,6 +145,6 @@ export function customGeometry(
   const path = (of: Path, more: string): string => `<${name('path')} ${size}${more}>${steps(of)}</${name('path')}>`;
   return (
     `<${name('custGeom')}${declare}>${empty}<${name('rect')} l="0" t="0" r="r" b="b"/>` +
-    `<${name('pathLst')}>${ring ? path(ring.shape, ' stroke="0"') + path(ring.line, ' fill="none"') : path(framePath(frame), '')}</${name('pathLst')}></${name('custGeom')}>`
+    `<${name('pathLst')}>${paths ? path(paths.shape, ' stroke="0"') + path(paths.line, ' fill="none"') : path(framePath(frame), '')}</${name('pathLst')}></${name('custGeom')}>`
   );
 }

@@ -25,7 +25,7 @@ import { customGeometry } from './geometry';
 import { encodeMetadata, metadataExtension } from '../metadata/metadata';
 import { eachFill, extensionOf, FILLS, namedOf } from './read-picture';
 import type { ReadPicture, Site } from './site';
-import { toNative, type NativeFrame } from '../equivalents/offset-outline';
+import { nextNative, type NativeFrame } from '../equivalents/offset-outline';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
 import { formatShare, integer, measure } from './values';
@@ -76,7 +76,7 @@ export const canMoveFreely = (site: Site, where: { place: string; textBox: boole
 /** Splices the difference between a frame as read and as it should be into one site. Nothing else is touched. */
 export function writePicture(splice: Splice, site: Site, read: ReadPicture, asked: Frame): void {
   const was = read.native;
-  const { frame: next, offset } = equal(read.frame, asked) ? { frame: was, offset: null } : toNative(asked, read.size);
+  const { frame: next, paths } = nextNative(read, asked);
   const flows = was.flow !== next.flow;
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
   const shaped = !equal(was.shape, next.shape);
@@ -94,10 +94,10 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
       writeTone(splice, each, { was: was.tone, next: next.tone }, drawing(each, each.blipFill));
   }
   // A custom geometry is in lengths of its own: it is written anew when the box changes.
-  if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, offset);
+  if (shaped || (sized && isCustom(next))) writeGeometry(splice, site, was, next, paths);
   if (lined) writeOutline(splice, site, was.outline, next.outline, next.n);
   if (!equal(was.shadow, next.shadow)) writeShadow(splice, site, was.shadow, next);
-  const painted = offset ? { ...next, outline: null } : next;
+  const painted = paths ? { ...next, outline: null } : next;
   if (site.holder && !site.group && (sized || !equal(paintedBounds(was), paintedBounds(painted))))
     writeOverflow(splice, site, painted);
   if ((sized || shaped) && !flows) writeWrap(splice, site, next);
@@ -316,14 +316,14 @@ const isCustom = (frame: Frame): boolean => {
   return shape !== undefined && shape.preset === null;
 };
 
-function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame, offset: NativeFrame['offset']): void {
+function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame, paths: NativeFrame['paths']): void {
   const shape = shapeOf(next.shape);
   if (!shape) return;
   const spPr = properties(site, next.n);
   const a = drawing(site, spPr);
   const put = (text: string): void => splice.slot(spPr, ['custGeom', 'prstGeom'], AFTER.geometry, text);
-  if (offset || !shape.preset) {
-    put(customGeometry(next, offset, a.name, a.declare));
+  if (paths || !shape.preset) {
+    put(customGeometry(next, paths, a.name, a.declare));
     return;
   }
   const adjust = Object.entries(shape.preset.toAdjust(next.shape.knobs, next.box.width, next.box.height));

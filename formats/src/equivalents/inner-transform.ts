@@ -7,7 +7,9 @@ import {
   type Frame,
   framePath,
   invert,
+  type Matrix,
   multiply,
+  type Path,
   placementFromCrop,
   type Size,
   toSvgPath,
@@ -32,7 +34,18 @@ export const hasInnerTransform = ({ placement: p, seat }: Frame): boolean =>
 /** A gradient runs across the box, which the equivalent changes. */
 const plainLine = ({ outline }: Frame): boolean => !outline || outline.paint.kind === 'solid';
 
-function folded(frame: Frame, picture: Size): Frame {
+/** A frame in a box round an outline, on the axes of its picture, and how lengths of its old box lie in the new one. */
+export interface Refitted {
+  frame: Frame;
+  map: Matrix;
+}
+
+/**
+ * The frame with another outline as its shape, in the box round that, its picture upright and where it was.
+ * @param edge in the old box
+ * @param extent what else the new box holds
+ */
+export function refit(frame: Frame, picture: Size, edge: Path, extent: Path = []): Refitted {
   const { placement: p, box, flip } = frame;
   const mirrored = p.mirror ? !flip.horizontal : flip.horizontal;
   // A frame that is flipped once turns its picture the other way.
@@ -42,8 +55,8 @@ function folded(frame: Frame, picture: Size): Frame {
   // Both maps go from a box about its middle to the page about that same point.
   const axes = axesMatrix({ turn, flip: { horizontal: mirrored, vertical: flip.vertical } });
   const inward = multiply(invert(axes), multiply(axesMatrix(frame), [1, 0, 0, 1, -middle.x, -middle.y]));
-  const path = transform(framePath(frame), inward);
-  const b = bounds(path);
+  const path = transform(edge, inward);
+  const b = bounds([...path, ...transform(extent, inward)]);
   const size = { width: b.width, height: b.height };
   const onPage = applyTo(axes, {
     x: b.x + b.width / 2,
@@ -63,11 +76,12 @@ function folded(frame: Frame, picture: Size): Frame {
   const own = transform(path, [1 / b.width, 0, 0, 1 / b.height, -b.x / b.width, -b.y / b.height]);
   const named = shapeOfPath(own, size, LABEL);
   const shape = named.drawn ? { ...named, drawn: { ...named.drawn, path: toSvgPath(own, 9) } } : named;
-  const { shadow } = frame;
+  const { shadow, overstep, ...rest } = frame;
+  void overstep;
   const cast = shadow && applyTo(inward, { x: shadow.dx + middle.x, y: shadow.dy + middle.y });
   const centre = { x: box.x + middle.x + onPage.x, y: box.y + middle.y + onPage.y };
-  return {
-    ...frame,
+  const next: Frame = {
+    ...rest,
     turn,
     flip: { horizontal: mirrored, vertical: flip.vertical },
     seat: { ...frame.seat, fit: 'fill', repeat: false },
@@ -80,7 +94,10 @@ function folded(frame: Frame, picture: Size): Frame {
     placement: placementFromCrop(crop, size, picture),
     shadow: shadow && cast && { ...shadow, dx: cast.x, dy: cast.y },
   };
+  return { frame: next, map: multiply([1, 0, 0, 1, -b.x, -b.y], inward) };
 }
+
+const folded = (frame: Frame, picture: Size): Frame => refit(frame, picture, framePath(frame)).frame;
 
 /**
  * The frame in the file's own terms, or as it is where it is upright.

@@ -1,10 +1,16 @@
 import {
   deriveView,
+  equal,
+  flatten,
   framePath,
   offsetPath,
+  outsideOf,
+  overstepPath,
   placementFromCrop,
   shift,
+  silhouettePath,
   toEmu,
+  transform,
   viewCrop,
   type Crop,
   type Frame,
@@ -12,7 +18,7 @@ import {
   type Path,
   type Size,
 } from '@gable/core';
-import { foldInnerTransform } from './inner-transform';
+import { foldInnerTransform, refit } from './inner-transform';
 
 /**
  * A line that stays off the edge, or lies outside of it, has no words of its own in office formats. The exact equivalent: one
@@ -27,10 +33,18 @@ export interface OffsetOutline {
   reach: number;
 }
 
+/** A geometry of two paths: what the picture fills, and the way of the line. */
+export interface TwoPaths {
+  shape: Path;
+  line: Path;
+  /** How far the line is off the edge; null where that is not all that the two differ in. */
+  guides: OffsetOutline | null;
+}
+
 /** A frame in the file's own terms. */
 export interface NativeFrame {
   frame: Frame;
-  offset: (OffsetOutline & { shape: Path; line: Path }) | null;
+  paths: TwoPaths | null;
 }
 
 /** Does a format without words for a line inside need a way of its own for this one? */
@@ -75,11 +89,12 @@ export function plainOutline(outline: Outline): Outline {
  * @param inside has the format words for a line inside that touches the edge?
  */
 export function toNative(asked: Frame, size: Size, inside = true): NativeFrame {
+  if (oversteps(asked)) return nativeOverstep(asked, size);
   const next = foldInnerTransform(asked, size);
-  if (!next.outline) return { frame: next, offset: null };
+  if (!next.outline) return { frame: next, paths: null };
   const outline = plainOutline(next.outline);
   const ring = offsetOf(outline, inside);
-  if (!ring) return { frame: { ...next, outline }, offset: null };
+  if (!ring) return { frame: { ...next, outline }, paths: null };
   const { margin, reach } = ring;
   const crop = viewCrop(deriveView(next.placement, next.box, size));
   const box = expandBox(next.box, margin);
@@ -95,12 +110,67 @@ export function toNative(asked: Frame, size: Size, inside = true): NativeFrame {
       // The numbers are part of what the geometry says.
       shape: { ...next.shape, knobs: { ...next.shape.knobs, margin, reach } },
     },
-    offset: {
-      ...ring,
+    paths: {
+      guides: ring,
       shape: shift(shape, margin, margin),
       line: shift(offsetPath(shape, reach, outline.join), margin, margin),
     },
   };
+}
+
+/** Does the subject of a frame reach over its edge, as far as a file is concerned? */
+export const oversteps = (frame: Frame): boolean => overstepPath(frame) !== null;
+
+/** A gradient runs across the box, which is another one then; a shadow inside would fall from the line, too. */
+export const canOverstep = ({ outline, shadow }: Frame): boolean =>
+  !outline || (outline.paint.kind === 'solid' && shadow?.kind !== 'inner');
+
+/** Of the polygons that stand for curves in a line that is cut open, in points. */
+const TOLERANCE = 0.02;
+
+/**
+ * A subject that reaches over the edge: the shape of the file is both together, in a box that holds them, with the picture
+ * where it was; the line runs along the shape's edge as far as the subject does not hide it. So the picture is in the file
+ * once, whole, and the two are in register by construction.
+ */
+function nativeOverstep(asked: Frame, size: Size): NativeFrame {
+  const { outline } = asked;
+  const over = flatten(overstepPath(asked)!, TOLERANCE);
+  const reach = outline ? (offsetOf(outline, false)?.reach ?? 0) : 0;
+  const line = outline ? outsideOf(offsetPath(framePath(asked), reach, outline.join), over, TOLERANCE) : [];
+  // The box holds the line with its weight.
+  const extent = outline ? offsetPath(framePath(asked), Math.max(0, reach + outline.weight / 2), outline.join) : [];
+  const { frame, map } = refit(asked, size, silhouettePath(asked), extent);
+  if (!outline) return { frame, paths: null };
+  const { gap, ...plain } = plainOutline(outline);
+  void gap;
+  return {
+    // An open line ends where the subject begins.
+    frame: { ...frame, outline: { ...plain, side: 'on', ...(plain.dash === 'solid' && { cap: 'butt' }) } },
+    paths: { guides: null, shape: transform(silhouettePath(asked), map), line: transform(line, map) },
+  };
+}
+
+/**
+ * A frame in the file's own terms, with all that has not changed as the file has it: what was read is not written anew.
+ * @param read the frame as it was read, and the same in the file's own terms
+ */
+export function nextNative(
+  read: { frame: Frame; native: Frame; size: Size },
+  asked: Frame,
+  inside = true,
+): NativeFrame {
+  if (equal(read.frame, asked)) return { frame: read.native, paths: null };
+  const next = toNative(asked, read.size, inside);
+  // Another picture is placed anew.
+  if (!equal(read.frame.source, asked.source)) return next;
+  const before = toNative(read.frame, read.size, inside).frame;
+  const frame = { ...next.frame };
+  const keep = <K extends keyof Frame>(key: K): void => {
+    if (equal(before[key], frame[key])) frame[key] = read.native[key];
+  };
+  for (const key of ['shape', 'placement', 'outline', 'shadow', 'box'] as const) keep(key);
+  return { ...next, frame };
 }
 
 /**

@@ -15,7 +15,7 @@ import {
 import { foldInnerTransform } from '../equivalents/inner-transform';
 import { escapeText } from '../xml/splice';
 import { METADATA_NAMESPACE } from './digest';
-import { plainOutline } from '../equivalents/offset-outline';
+import { plainOutline, toNative } from '../equivalents/offset-outline';
 
 /**
  * What only we know of a frame (keep mark, aim, a shape's name and knobs, a picture turned inside its shape) travels in an
@@ -29,8 +29,9 @@ export const METADATA_EXTENSION = '{6B0C1F3E-52A7-4D0B-9A41-7E5D2C8F1B60}';
 export const metadataExtension = (text: string, name: (local: string) => string): string =>
   `<${name('ext')} uri="${METADATA_EXTENSION}"><frame xmlns="${METADATA_NAMESPACE}">${escapeText(text)}</frame></${name('ext')}>`;
 
-/** An outline that is longer than this as text is not carried twice. */
+/** An outline that is longer than this as text is not carried twice; that of a subject stands nowhere else. */
 const MAX_TEXT_CHARS = 20_000;
+const MAX_SUBJECT_CHARS = 200_000;
 
 /** Within what two frames are the same: an EMU and a half, a fiftieth of a thousandth of the picture, a hundredth of a degree. */
 const TOLERANCE = { length: 1.5 / 12_700 + 2e-5, share: 2e-5, turn: 0.01, path: 3e-3 };
@@ -46,11 +47,11 @@ export function encodeMetadata(frame: Frame, size: Size, named: (shape: Shape) =
   const { n, alt, source, flow, ...known } = frame;
   void [n, alt, source, flow];
   const text = JSON.stringify(known);
-  return text.length > MAX_TEXT_CHARS ? null : text;
+  return text.length > MAX_TEXT_CHARS + (frame.overstep ? MAX_SUBJECT_CHARS : 0) ? null : text;
 }
 
 function isBeyondNative(frame: Frame, size: Size, named: (shape: Shape) => boolean): boolean {
-  if (frame.keep || frame.finish || foldInnerTransform(frame, size) !== frame) return true;
+  if (frame.keep || frame.overstep || frame.finish || foldInnerTransform(frame, size) !== frame) return true;
   const shape = shapeOf(frame.shape);
   if (shape && frame.shape.name !== 'custom' && !named(shape)) return true;
   if ((frame.outline?.opacity ?? 1) !== 1) return true;
@@ -84,7 +85,7 @@ export function decodeMetadata(text: string | undefined, native: Frame, size: Si
   if (!known) return null;
   let filed: Frame;
   try {
-    filed = foldInnerTransform(known, size);
+    filed = known.overstep ? toNative(known, size).frame : foldInnerTransform(known, size);
   } catch {
     return null;
   }
@@ -97,7 +98,7 @@ export function decodeMetadata(text: string | undefined, native: Frame, size: Si
 }
 
 function parse(text: string | undefined, native: Frame): Frame | null {
-  if (!text || text.length > 2 * MAX_TEXT_CHARS) return null;
+  if (!text || text.length > 2 * MAX_TEXT_CHARS + MAX_SUBJECT_CHARS) return null;
   try {
     const known = JSON.parse(text) as object;
     const read = readFrame({ ...known, n: native.n, alt: native.alt, flow: native.flow });

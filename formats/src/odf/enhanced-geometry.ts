@@ -227,10 +227,10 @@ function scopeOf(
 }
 
 /** A frame's outline as an enhanced geometry. Ellipses stay ellipses; other arcs are cubic curves. */
-export function writeGeometry({ frame, offset: ring }: NativeFrame, names: Names): string {
+export function writeGeometry({ frame, paths }: NativeFrame, names: Names): string {
   const { width, height } = frame.box;
   const n = (name: string): string => names.of(name);
-  const whole = !ring && shapeOf(frame.shape)?.preset?.name === 'ellipse';
+  const whole = !paths && shapeOf(frame.shape)?.preset?.name === 'ellipse';
   const half = STEPS / 2;
   let path = `U ${half} ${half} ${half} ${half} 0 360 Z N`;
   if (!whole) {
@@ -243,8 +243,9 @@ export function writeGeometry({ frame, offset: ring }: NativeFrame, names: Names
           return s.op === 'C' ? `C ${at(s.x1, s.y1)} ${at(s.x2, s.y2)} ${at(s.x, s.y)}` : `${s.op} ${at(s.x, s.y)}`;
         })
         .join(' ');
-    path = ring ? `${steps(ring.shape)} S N ${steps(ring.line)} F N` : `${steps(framePath(frame))} N`;
+    path = paths ? `${steps(paths.shape)} S N ${steps(paths.line)} F N` : `${steps(framePath(frame))} N`;
   }
+  const ring = paths?.guides;
   const equation = (name: 'margin' | 'reach'): string =>
     ring
       ? `<${n('draw:equation')} ${n('draw:name')}="${name}" ${n('draw:formula')}="${trimNumber(ring[name], 5)}"/>`

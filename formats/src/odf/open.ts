@@ -1,5 +1,5 @@
 import { type Frame, type Size, GableError, type Box } from '@gable/core';
-import { type Format, type Feature, unsupportedIn, refuseUnsupported } from '../codec/capabilities';
+import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
   type Codec,
@@ -13,7 +13,7 @@ import {
 import { refuseTooMany } from '../codec/limits';
 import { MediaParts, problemsIn, densityIn } from '../codec/media';
 import { canFoldInnerTransform, foldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
-import { offEdge } from '../equivalents/offset-outline';
+import { canOverstep, offEdge } from '../equivalents/offset-outline';
 import { readDensity } from '../raster/density';
 import { type XmlText, type Element, missingPart, decodeXml, parseXml, child } from '../xml/located';
 import { Splices } from '../xml/splices';
@@ -64,13 +64,16 @@ function canTurn(site: Site, next: Frame, size: Size): boolean {
 
 /** A plain box can be mirrored; a shape's fill is not. */
 function unsupportedBy(format: Format, site: Site, read: ReadFrame, next: Frame): Feature[] {
-  const found = unsupportedIn(format, read.frame, next).filter((m) => m !== 'tone' && (m !== 'flip' || !isPlain(next)));
-  return [
+  const found = unsupportedIn(format, read.frame, next).filter(
+    (m) => m !== 'tone' && (m !== 'flip' || !isPlain(next)) && (m !== 'overstep' || !canOverstep(next)),
+  );
+  const all: Feature[] = [
     ...(lacksTone(site, read, next) ? (['tone'] as const) : []),
     ...withoutFoldable(found, read.frame, next, () => canTurn(site, next, read.size)),
     // The room for the line would be tiled, too.
     ...(next.placement.fit === 'tile' && offEdge(next) ? (['tile'] as const) : []),
   ];
+  return withOverstepping(all, next);
 }
 
 /**

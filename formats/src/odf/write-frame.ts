@@ -16,7 +16,7 @@ import {
 } from '@gable/core';
 import { child } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
-import { toNative, type NativeFrame } from '../equivalents/offset-outline';
+import { nextNative, toNative, type NativeFrame } from '../equivalents/offset-outline';
 import { writeGeometry } from './enhanced-geometry';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { encodeMetadata } from '../metadata/metadata';
@@ -81,7 +81,7 @@ export function writeFrame(
   { styleWriter, href, replaced }: FrameWriting,
 ): void {
   const was = read.native;
-  const done = equal(read.frame, asked) ? { frame: was, offset: null } : toNative(asked, read.size, false);
+  const done = nextNative(read, asked, false);
   const next = done.frame;
   const known = equal(read.frame, asked) ? null : knownAttributes(site, encodeMetadata(asked, read.size, isNamed));
   const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);

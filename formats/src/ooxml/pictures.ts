@@ -1,8 +1,9 @@
 import { equal, type Frame } from '@gable/core';
+import { canOverstep } from '../equivalents/offset-outline';
 import { canFoldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
 import { densityIn, MediaParts, problemsIn } from '../codec/media';
 import { refuseTooMany } from '../codec/limits';
-import { unsupportedIn, refuseUnsupported, type Feature } from '../codec/capabilities';
+import { unsupportedIn, refuseUnsupported, withOverstepping, type Feature } from '../codec/capabilities';
 import { noData, noPicture, replacementOf, type Opened, type OpenedPicture } from '../codec/contract';
 import type { Format } from '../codec/capabilities';
 import { child } from '../xml/located';
@@ -47,24 +48,25 @@ function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: Rea
   if (legacy?.group) return isPlainInGroup(read, next) ? [] : ['group'];
   // A picture that becomes a shape for its tiles takes its data along as they are.
   const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
-  const lies = (m: Feature): boolean =>
-    m === 'tone' && next.tone
-      ? becomesTiles || !canRecolour(next.tone)
-      : m === 'outside'
-        ? next.shadow?.kind === 'inner'
-        : m === 'tile'
-          ? !!legacy || twins.length > 0 || (becomesTiles && !!read.frame.tone) || !canTile(site, next)
-          : true;
+  // Of these it depends on the frame.
+  const known: Partial<Record<Feature, boolean>> = {
+    ...(next.tone && { tone: becomesTiles || !canRecolour(next.tone) }),
+    outside: next.shadow?.kind === 'inner',
+    overstep: !!legacy || !canOverstep(next),
+    tile: !!legacy || twins.length > 0 || (becomesTiles && !!read.frame.tone) || !canTile(site, next),
+  };
+  const lies = (m: Feature): boolean => known[m] ?? true;
   const found = unsupportedIn(format, read.frame, next).filter(lies);
   // Tiles as they were read can get a line that they cannot have.
   if (next.placement.fit === 'tile' && !equal(read.frame, next) && lies('tile') && !found.includes('tile'))
     found.push('tile');
-  return withoutFoldable(
+  const left = withoutFoldable(
     found,
     read.frame,
     next,
     () => !legacy && canFoldInnerTransform(next, read.size, isHeld(site)),
   );
+  return withOverstepping(left, next);
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */

@@ -4,6 +4,7 @@ import {
   boxMatrix,
   invert,
   paintedBounds,
+  withOverstep,
   pictureOffset,
   type Frame,
   type Handle,
@@ -24,17 +25,22 @@ export interface BoardLayout {
 /** Room for the dimension lines beside and below the frame. */
 const SIDE = 110;
 const BELOW = 60;
+/** What of the rest a frame takes, across and down; with a subject that reaches over its edge. */
+const FULL = [0.72, 0.86] as const;
+const OVERSTEPPED = [0.62, 0.66] as const;
 
 /**
  * Fits the taken frame's box large into the board and leaves room for the rest of the picture round it. A try that is
  * only looked at keeps this scale and this centre, so that nothing jumps while comparing.
  */
 export function boardLayout(width: number, height: number, taken: Frame, shown: Frame): BoardLayout {
-  // A shadow may fall outside: it would only make the frame small.
-  const b = paintedBounds({ ...taken, shadow: null });
+  // A shadow may fall outside: it would only make the frame small. A subject that reaches over the edge has a fixed room:
+  // the frame must not shrink and grow while the picture is moved.
+  const b = paintedBounds({ ...withOverstep(taken, null), shadow: null });
+  const [across, down] = taken.overstep ? OVERSTEPPED : FULL;
   const scale = Math.min(
-    (Math.max(40, width - 2 * SIDE) * 0.72) / b.width,
-    (Math.max(40, height - BELOW - 24) * 0.86) / b.height,
+    (Math.max(40, width - 2 * SIDE) * across) / b.width,
+    (Math.max(40, height - BELOW - 24) * down) / b.height,
   );
   const cx = width / 2;
   const cy = (height - BELOW + 24) / 2;

@@ -15,12 +15,16 @@ import {
 import {
   clamp,
   deriveView,
+  isAllRound,
   nudged,
   pictureOffset,
   ontoPicture,
   POINTS,
+  type Side,
+  SIDES,
   slid,
   turnOf,
+  withLine,
   zoomed,
   type Frame,
   type Handle,
@@ -58,6 +62,9 @@ const MM = POINTS.mm;
 /** How near something comes to rest, in CSS pixels. */
 const REACH = 7;
 const REACH_TURN = 4;
+/** So far beyond the box a line of an overstep is drawn, in CSS pixels; and where its handle lies on it, as a share of the box. */
+const LINE_ROOM = 16;
+const LINE_HANDLE = 0.2;
 /** So long after the last turn of the wheel, in milliseconds, the picture is painted finely again. */
 const REST = 160;
 
@@ -66,6 +73,7 @@ type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
   | { kind: 'picture' | 'shape' | 'frame' }
   | { kind: 'crop' | 'size'; handle: Handle; about: 'opposite' | 'middle' }
   | { kind: 'knob'; knob: Knob }
+  | { kind: 'line'; side: Side }
   | { kind: 'turn'; of: 'picture' | 'frame' }
   | { kind: 'keep' }
 );
@@ -203,6 +211,24 @@ export class Board implements BoardActions {
     if (!f || !l || !this.movable() || this.step() !== 'shape' || this.state.model()?.preview) return [];
     return knobHandles(f).map((k) => ({ ...k, at: ontoBoard(f, l, k.at) }));
   });
+  /** Lines from which on the subject reaches over the edge, with a handle at their end. */
+  protected readonly lines = computed(() => {
+    const f = this.edit.shown();
+    const l = this.layout();
+    if (!f?.overstep || !l || !this.movable() || this.step() !== 'position' || isAllRound(f.overstep, f.box)) return [];
+    const { width, height } = f.box;
+    const room = LINE_ROOM / l.scale;
+    const { lines } = f.overstep;
+    return SIDES.flatMap((side) => {
+      const share = lines[side];
+      if (share === undefined) return [];
+      const across = side === 'top' || side === 'bottom';
+      const on = (x: number): Point => ontoBoard(f, l, across ? { x, y: share * height } : { x: share * width, y: x });
+      const length = across ? width : height;
+      const [from, to] = [on(-room), on(length + room)];
+      return [{ side, across, at: on(LINE_HANDLE * length), path: `M${from.x} ${from.y}L${to.x} ${to.y}` }];
+    });
+  });
   protected readonly crops = computed(() => {
     const f = this.edit.shown();
     const l = this.layout();
@@ -326,6 +352,11 @@ export class Board implements BoardActions {
     this.begin(event, (base) => ({ ...base, kind: 'knob', knob }));
   }
 
+  protected grabLine(event: PointerEvent, side: Side): void {
+    event.stopPropagation();
+    this.begin(event, (base) => ({ ...base, kind: 'line', side }));
+  }
+
   protected grabLever(event: PointerEvent): void {
     event.stopPropagation();
     this.begin(event, (base) => ({ ...base, kind: 'turn', of: this.step() === 'place' ? 'frame' : 'picture' }));
@@ -380,6 +411,13 @@ export class Board implements BoardActions {
           { ...start, shape: { ...start.shape, knobs: { ...start.shape.knobs, [d.knob.name]: value } } },
           this.gesture,
         );
+        break;
+      }
+      case 'line': {
+        const to = intoBox(start, d.layout, now.x, now.y);
+        const at = d.side === 'top' || d.side === 'bottom' ? to.y / start.box.height : to.x / start.box.width;
+        const line = Math.round(clamp(at, 0, 1) * 1000) / 1000;
+        this.state.take('line of the subject', withLine(start, d.side, line), this.gesture);
         break;
       }
       case 'turn':

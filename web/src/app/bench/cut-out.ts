@@ -8,7 +8,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { subjectAlone, type BrushStroke, type Frame, type Point } from '@gable/core';
+import { subjectAlone, subjectOf, type BrushStroke, type Frame, type Point } from '@gable/core';
 import type { CutOut as Found } from '@gable/contract';
 import { catchError, concat, EMPTY, of, Subject, switchMap, tap, timer } from 'rxjs';
 import { Api } from '../api/api';
@@ -27,7 +27,7 @@ const REST = 900;
 /** A point of a stroke is kept this far from the one before it, in shares of the picture. */
 const STEP = 0.004;
 
-/** Cuts the subject out of its picture, mended by two brushes; the frame then has the subject alone. */
+/** Cuts the subject out of its picture, mended by two brushes; then it reaches over the edge of its shape, or stands alone. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-cut-out',
@@ -87,6 +87,7 @@ export class CutOut {
     return this.found()?.outline ? 'Paint over what is missing or too much.' : 'Nothing stands out. Paint the subject.';
   });
 
+  protected readonly ready = computed(() => !!this.found()?.outline && this.doing() !== 'looking');
   private readonly wishes = new Subject<readonly BrushStroke[] | null>();
 
   constructor() {
@@ -188,7 +189,16 @@ export class CutOut {
     this.frame.set(null);
   }
 
-  protected use(): void {
+  /** Lets it reach over the edge of the shape. */
+  protected over(): void {
+    const outline = this.found()?.outline;
+    const n = this.frame()?.n;
+    this.dialog().nativeElement.close();
+    if (outline && n === this.edit.taken()?.n) this.edit.overstep(subjectOf(outline.shape, outline.region));
+  }
+
+  /** Leaves it alone, its outline as the shape. */
+  protected alone(): void {
     const outline = this.found()?.outline;
     const n = this.frame()?.n;
     this.dialog().nativeElement.close();

@@ -1,12 +1,14 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import {
   deriveView,
+  oversteppingAt,
   pictureOffset,
   type Frame,
   type Item,
   type Paint,
   type Placement,
   type Size,
+  withOverstep,
   withPictureOffset,
 } from '@gable/core';
 import { Images } from '../work/images';
@@ -50,6 +52,10 @@ export class Edit {
     const f = this.shown();
     return m && f ? keyOf(m.work, f) : '';
   });
+  /** Outlines of subjects that were cut out here, by the painter's key: one that is taken away is known still. */
+  private readonly cutOut = signal<Readonly<Record<string, string>>>({});
+  /** The outline of the subject of the taken frame, in shares of its picture; null where it was not cut out. */
+  readonly subject = computed(() => this.taken()?.overstep?.subject ?? this.cutOut()[this.key()] ?? null);
   readonly seen = computed(() => this.images.seen()[this.key()]);
   readonly palette = computed((): readonly string[] => this.seen()?.palette ?? []);
   /** Colours of what lies on the pages, those most used first. */
@@ -108,6 +114,16 @@ export class Edit {
     const p = this.picture();
     return f && p ? this.step().changed(f, p.frame) : false;
   });
+
+  /** Lets the subject, cut out anew, reach over the edge: where it did before, or at the top. */
+  overstep(subject: string): void {
+    this.cutOut.update((all) => ({ ...all, [this.key()]: subject }));
+    this.set('subject over the edge', (f) =>
+      f.overstep
+        ? withOverstep(f, { ...f.overstep, subject, picture: this.size() })
+        : oversteppingAt(f, subject, ['top'], this.size()),
+    );
+  }
 
   /** A new gesture begins: all until the next one is one entry. */
   grab(): void {

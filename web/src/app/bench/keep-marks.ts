@@ -123,7 +123,8 @@ export class KeepMarks {
 
   protected readonly suggested = computed(() => {
     const f = this.edit.taken();
-    if (!f || !this.suggest() || this.moving() || this.state.model()?.preview) return [];
+    // Marks would cover the subject where it reaches over the edge.
+    if (!f || f.overstep || !this.suggest() || this.moving() || this.state.model()?.preview) return [];
     return this.suggestions.of(f).map((mark) => ({ ...this.drawn(f, mark), mark, name: mark.name ?? '' }));
   });
   protected readonly refused = computed(() => {

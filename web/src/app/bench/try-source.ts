@@ -91,6 +91,7 @@ export class TrySource {
       own: this.own.all(),
       freeable: picture?.freeable ?? false,
       suggested: this.suggestions.of(frame),
+      outline: this.edit.subject(),
       placed: picture !== null && !equal(frame.placement, picture.frame.placement),
       room: this.edit.room(),
     };

@@ -6,7 +6,9 @@ import {
   framePath,
   cutMarks,
   keepInView,
+  isAllRound,
   keepMarks,
+  SIDES,
   markName,
   ontoBox,
   remedy,
@@ -167,10 +169,17 @@ export function describe(frame: Frame, size: Size): string {
     frame.outline ? `outline ${shownNumber(frame.outline.weight, 2)} pt` : '',
     frame.shadow ? 'with a shadow' : '',
     frame.tone ? 'toned' : '',
+    frame.overstep ? overstepWords(frame) : '',
     marked === 0 ? '' : marked === 1 ? 'with a keep mark' : `with ${marked} keep marks`,
   ].filter(Boolean);
   const seat = `aim ${Math.round(aim.u * 100)} % across ${Math.round(aim.v * 100)} % down, zoom ${shownNumber(zoom, 2)}`;
   return [shape, dimensions, seat, ...more].join(', ');
+}
+
+function overstepWords({ overstep, box }: Frame): string {
+  if (!overstep) return '';
+  const sides = isAllRound(overstep, box) ? ['all'] : SIDES.filter((side) => overstep.lines[side] !== undefined);
+  return `subject over the ${shownList(sides)} ${sides.length > 1 || sides[0] === 'all' ? 'edges' : 'edge'}`;
 }
 
 /** What a file itself does to a picture's colours. */

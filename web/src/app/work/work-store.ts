@@ -305,5 +305,6 @@ function shows(frame: Frame, { sha256, name, type, size }: LibraryPicture): Fram
     source: { sha256, name, type, size, orientation: 1 },
   };
   delete next.keep;
+  delete next.overstep;
   return next;
 }

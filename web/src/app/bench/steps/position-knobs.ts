@@ -9,12 +9,13 @@ import { Edit } from '../edit';
 import { TILE_ZOOM } from '../tries/placing-tries';
 import { signedTurn } from '../../work/wording';
 import { ByNumber } from './by-number';
+import { OverstepKnobs } from './overstep-knobs';
 
 /** The picture behind its shape. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-position-knobs',
-  imports: [ByNumber, Choice, ColourField, More, SliderField, Tick],
+  imports: [ByNumber, Choice, ColourField, More, OverstepKnobs, SliderField, Tick],
   template: `@if (edit.view(); as v) {
     <gable-choice label="Fit" [options]="fits" [value]="v.fit" (changed)="fit($event)" />
     @if (v.fit === 'tile') {
@@ -97,6 +98,9 @@ import { ByNumber } from './by-number';
       (changed)="back($event)"
     />
     <gable-by-number />
+    @if (edit.subject() && v.fit !== 'tile') {
+      <gable-overstep-knobs />
+    }
     @if (v.fit === 'tile') {
       <gable-more>
         <gable-choice

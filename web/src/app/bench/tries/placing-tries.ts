@@ -6,6 +6,11 @@ import {
   keepInView,
   keepMarks,
   MOST_MARKS,
+  oversteppingAt,
+  reachesOver,
+  type Side,
+  SIDES,
+  withOverstep,
   withKeepMarks,
   type Frame,
   type KeepMark,
@@ -91,8 +96,42 @@ function foundWords(suggested: readonly KeepMark[]): string {
   return `Keep ${[people, words].filter(Boolean).join(' and ')}`;
 }
 
+const OVER: readonly { id: string; label: string; sides: readonly Side[] }[] = [
+  { id: 'top', label: 'Over the top edge', sides: ['top'] },
+  { id: 'bottom', label: 'Over the bottom edge', sides: ['bottom'] },
+  { id: 'left', label: 'Over the left edge', sides: ['left'] },
+  { id: 'right', label: 'Over the right edge', sides: ['right'] },
+  { id: 'all', label: 'Over all edges', sides: SIDES },
+];
+
+/** The subject that was cut out, reaching over the edge of its shape, as far as it can. */
+function overstepTries(frame: Frame, size: Size, outline: string | null): Try[] {
+  if (outline === null || frame.placement.fit === 'tile') return [];
+  const note = 'subject in front';
+  const over = OVER.flatMap(({ id, label, sides }): Try[] => {
+    const next = oversteppingAt(frame, outline, sides, size);
+    if (!reachesOver(next, sides)) return [];
+    const current = equal(next.overstep?.lines, frame.overstep?.lines) && samePlace(next, frame, size);
+    return [{ id: `over-${id}`, label, note, frame: next, current, entry: label.toLowerCase() }];
+  });
+  const within = withOverstep(frame, null);
+  return frame.overstep
+    ? [
+        {
+          id: 'within',
+          label: 'Subject in the shape',
+          note: cutNote(within, size),
+          frame: within,
+          current: false,
+          entry: 'subject in the shape',
+        },
+        ...over,
+      ]
+    : over;
+}
+
 /** Places for the picture behind the shape. */
-export function positionTries({ frame, original, size, subject, suggested }: TryContext): Try[] {
+export function positionTries({ frame, original, size, subject, suggested, outline }: TryContext): Try[] {
   const { placement } = frame;
   const at = (id: string, label: string, next: Placement, entry = label.toLowerCase(), note?: string): Try => {
     const placed: Frame = { ...frame, placement: next };
@@ -121,6 +160,7 @@ export function positionTries({ frame, original, size, subject, suggested }: Try
   const came = deriveView(original.placement, original.box, size).placement;
   return [
     ...keepTries(frame, size, suggested),
+    ...overstepTries(frame, size, outline),
     at('subject', 'Subject in the middle', { ...filled, aim: find }),
     at('closer', 'Closer', closer.placement),
     at('middle', 'Centred', { ...filled, aim: { u: 0.5, v: 0.5 } }),

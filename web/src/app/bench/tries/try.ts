@@ -38,6 +38,8 @@ export interface TryContext {
   palette: readonly string[];
   /** What may be worth keeping of the picture, and is not marked. */
   suggested: readonly KeepMark[];
+  /** The outline of its subject, in shares of the picture, where that was cut out. */
+  outline: string | null;
   /** For each shape by name the frame that keeps most of the keep marks, where there are any. */
   ranking: ReadonlyMap<string, Frame> | null;
   /** The author's own silhouettes. */
