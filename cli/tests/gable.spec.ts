@@ -4,6 +4,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync
 import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { bounds, silhouettePath } from '@gable/core';
 import { openFile } from '@gable/formats';
 
 const handbook = path.resolve('demo/files/season-handbook.docx');
@@ -340,3 +341,21 @@ test('gable frame --alone gives the subject its own outline, in the file’s own
   expect(frame.outline!.weight).toBeCloseTo(3, 6);
   expect(Math.max(frame.box.width / frame.box.height, frame.box.height / frame.box.width)).toBeGreaterThan(1.05);
 }, 60_000);
+
+test('gable frame --overstep lets the subject reach over the edge, moves its line, and takes it back', () => {
+  const [out, next] = [path.join(folder, 'over.docx'), path.join(folder, 'over-2.docx')];
+  const call = ['--pick', '8', '--shape', 'circle', '--overstep', 'top', '--outline', '3pt #ffffff'];
+  expect(gable('frame', handbook, ...call, '--out', out)).toMatchObject({ status: 0 });
+  const first = openFile(readFileSync(out)).pictures[7]!.frame;
+  expect(first.shape.name).toBe('circle');
+  expect(bounds(silhouettePath(first)).y).toBeLessThan(-0.04 * first.box.height);
+  // The same cut-out, from another line on.
+  gable('frame', out, '--pick', '8', '--overstep', 'top@20%', '--out', next);
+  const second = openFile(readFileSync(next)).pictures[7]!.frame;
+  expect(second.overstep).toEqual({ ...first.overstep, lines: { top: 0.2 } });
+  gable('frame', next, '--pick', '8', '--overstep', 'none', '--out', out);
+  const { overstep, ...plain } = openFile(readFileSync(out)).pictures[7]!.frame;
+  expect([overstep, plain.shape.name]).toEqual([undefined, 'circle']);
+  const wrong = gable('frame', handbook, '--overstep', 'up', '--out', out);
+  expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining('Write top, right, bottom, left')]);
+}, 120_000);

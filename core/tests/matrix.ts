@@ -1,4 +1,4 @@
-import { CENTRED, solidOutline, type Frame, type Outline, type Paint, type Shadow } from '../src/index';
+import { CENTRED, solidOutline, type Frame, type Outline, type Overstep, type Paint, type Shadow } from '../src/index';
 
 /** Frames on which the renderers are held against each other: shapes × outlines × shadows × placements. */
 
@@ -19,6 +19,15 @@ const gradient: Paint = {
 const radial: Paint = { kind: 'radial', stops: gradient.stops };
 const sides: Paint = { kind: 'rectangular', stops: gradient.stops };
 const soft: Shadow = { kind: 'outer', dx: 3, dy: 4, blur: 8, spread: 0, colour: '#000000', opacity: 0.4 };
+
+/** A head and its shoulders, in shares of a picture of 600 × 400 pixels. */
+const subject =
+  'M0.5 0.05C0.58 0.05 0.6 0.2 0.58 0.35C0.56 0.45 0.64 0.5 0.7 0.6L0.74 0.95L0.26 0.95L0.3 0.6C0.36 0.5 0.44 0.45 0.42 0.35C0.4 0.2 0.42 0.05 0.5 0.05Z';
+const over = (lines: Overstep['lines'], shadow?: Shadow): { overstep: Overstep } => ({
+  overstep: { subject, picture: { width: 600, height: 400 }, lines, ...(shadow && { shadow }) },
+});
+/** The head above the box. */
+const head = { ...CENTRED, zoom: 1.6, aim: { u: 0.5, v: 0.62 } };
 
 export const MATRIX: readonly (readonly [name: string, more: Partial<Frame>])[] = [
   ['circle, ring on the edge', { ...shape('circle'), outline: line(4) }],
@@ -55,6 +64,23 @@ export const MATRIX: readonly (readonly [name: string, more: Partial<Frame>])[] 
   [
     'turned and flipped frame',
     { ...shape('speech-round'), turn: 20, flip: { horizontal: true, vertical: false }, shadow: soft },
+  ],
+  [
+    'subject over the top of a ring',
+    { ...shape('circle'), placement: head, outline: line(4), shadow: soft, ...over({ top: 0.5 }) },
+  ],
+  [
+    'subject over the top of a ring outside',
+    { ...shape('circle'), placement: head, outline: line(5, { side: 'outside' }), ...over({ top: 0.5 }) },
+  ],
+  [
+    'subject over all sides, with a shadow of its own',
+    {
+      ...shape('rounded'),
+      placement: { ...head, zoom: 1.2, turn: 12, mirror: true },
+      outline: { ...solidOutline(5, '#ffffff'), side: 'inside' },
+      ...over({ top: 0.5, right: 0.5, bottom: 0.5, left: 0.5 }, { ...soft, opacity: 0.7 }),
+    },
   ],
   ['seated shape', { ...shape('star-6'), seat: { fit: 'keep', anchor: 'left', repeat: false }, outline: line(2) }],
 ];

@@ -62,7 +62,7 @@ for (const colorScheme of ['light', 'dark'] as const)
         await page.keyboard.press('Escape');
       }
       await page.getByRole('button', { name: 'Cut out the subject' }).click();
-      await expect(page.getByRole('button', { name: 'Use it' }).last()).toBeEnabled({ timeout: 60_000 });
+      await expect(page.getByRole('button', { name: 'Over the edge' })).toBeEnabled({ timeout: 60_000 });
       await check('Cutting out');
       await page.keyboard.press('Escape');
       await page.getByRole('button', { name: 'Hand over' }).click();

@@ -16,13 +16,11 @@ import {
   type Pixels,
   type Size,
 } from '@gable/core';
-import type { Feature, ReplacementImage, Source } from '@gable/formats';
+import { IN_THE_BOX, type Feature, type ReplacementImage, type Source } from '@gable/formats';
 import sharp from 'sharp';
 import { PNG, sharpOf } from './canvas';
 import { renderFrame } from './frame';
 
-/** What only concerns the picture in its box: outline, shadow and shape stay the file's own. */
-const WITHIN: ReadonlySet<Feature> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
 /** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
 const FINEST = 400;
 /** Nor coarser: a line painted into pixels must stay a line. */
@@ -38,7 +36,7 @@ export interface Original {
 export type Fidelity = 'native' | 'rasterised-fill' | 'rasterised';
 
 export const fidelityOf = (unsupported: readonly Feature[]): Fidelity =>
-  unsupported.length === 0 ? 'native' : unsupported.every((m) => WITHIN.has(m)) ? 'rasterised-fill' : 'rasterised';
+  unsupported.length === 0 ? 'native' : unsupported.every((m) => IN_THE_BOX.has(m)) ? 'rasterised-fill' : 'rasterised';
 
 /** How a document is saved. */
 export interface SaveOptions {

@@ -60,6 +60,29 @@ export function overflow(frame: Frame): { left: number; top: number; right: numb
   };
 }
 
+/**
+ * The box that a frame takes in an office file, whose text makes room for it: a line outside and a subject that reaches
+ * over the edge are part of the shape there. The middle of the frame's own box lies where `middle` says in it. Points.
+ */
+export function fileRoom(frame: Frame): { box: Frame['box']; middle: Point } {
+  const { box, outline } = frame;
+  const over = overstepPath(frame);
+  const beside = over || outline?.side === 'outside' ? edgeBounds(frame) : { x: 0, y: 0, ...sizeOf(box) };
+  const rects = [{ x: 0, y: 0, ...sizeOf(box) }, beside, ...(over ? [bounds(over)] : [])];
+  const left = Math.min(...rects.map((r) => r.x));
+  const top = Math.min(...rects.map((r) => r.y));
+  const width = Math.max(...rects.map((r) => r.x + r.width)) - left;
+  const height = Math.max(...rects.map((r) => r.y + r.height)) - top;
+  const step = applyTo(axesMatrix(frame), {
+    x: left + width / 2 - box.width / 2,
+    y: top + height / 2 - box.height / 2,
+  });
+  const [x, y] = [box.x + box.width / 2 + step.x - width / 2, box.y + box.height / 2 + step.y - height / 2];
+  return { box: { x, y, width, height }, middle: { x: width / 2 - step.x, y: height / 2 - step.y } };
+}
+
+const sizeOf = ({ width, height }: Size): Size => ({ width, height });
+
 /** The upright rectangle round a frame turned about the middle of its box, with all it paints. Points, in the box's own space. */
 export function paintedBounds(frame: Frame): Rect {
   const { width, height } = frame.box;

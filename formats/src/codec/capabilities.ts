@@ -127,9 +127,12 @@ export function unsupportedIn(format: Format, was: Frame, next: Frame): Feature[
   return found.filter(([name, is]) => is && beyond.has(name)).map(([name]) => name);
 }
 
-/** Where part of a picture is painted into its box, a subject that reaches over that must be painted, too. */
+/** What only concerns the picture in its box: where it must be painted, outline, shadow and shape stay the file's own. */
+export const IN_THE_BOX: ReadonlySet<Feature> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
+
+/** Where a picture is painted into its box, a subject that reaches over that must be painted, too. */
 export const withOverstepping = (found: Feature[], { overstep }: Frame): Feature[] =>
-  overstep && found.length > 0 && !found.includes('cast') ? [...new Set<Feature>([...found, 'overstep'])] : found;
+  overstep && found.length > 0 && found.every((m) => IN_THE_BOX.has(m)) ? [...found, 'overstep'] : found;
 
 /** Does nothing differ but the alternative text? Then nothing else is written. */
 export const onlyAlt = (was: Frame, next: Frame): boolean => equal({ ...was, alt: next.alt }, next);

@@ -1,4 +1,4 @@
-import type { Frame } from '@gable/core';
+import { fileRoom, type Frame } from '@gable/core';
 import { ancestor, child, type Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
 import type { Styles } from './styles';
@@ -261,11 +261,12 @@ class TextPages {
     const n = new Names(e);
     const box = child(e, 'text-box');
     if (!picture && is(e, 'draw', 'g')) return e.children.map((c) => this.drawn(c)).join('');
-    const width = picture?.frame.box.width ?? lengthOf(n.get(e, 'svg:width'));
+    const frame = picture && { ...picture.frame, box: fileRoom(picture.frame).box };
+    const width = frame?.box.width ?? lengthOf(n.get(e, 'svg:width'));
     const least = box && lengthOf(new Names(box).get(box, 'fo:min-height'));
-    const height = picture?.frame.box.height ?? lengthOf(n.get(e, 'svg:height')) ?? least;
+    const height = frame?.box.height ?? lengthOf(n.get(e, 'svg:height')) ?? least;
     if (!width || !height) return '';
-    const place = this.placed(e, n, width, picture?.frame);
+    const place = this.placed(e, n, width, frame);
     const size = `width:${width}pt;${picture || !box ? 'height' : 'min-height'}:${height}pt`;
     if (picture) return `<span data-picture="${picture.n}" style="${size};${place}"></span>`;
     const style = n.get(e, 'draw:style-name');

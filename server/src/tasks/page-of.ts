@@ -1,4 +1,4 @@
-import { CENTRED, GableError, itemIdOf, type Frame, type ItemId } from '@gable/core';
+import { CENTRED, fileRoom, GableError, itemIdOf, type Frame, type ItemId } from '@gable/core';
 import { openFile, withFrames, type ReplacementImage, type Source } from '@gable/formats';
 import sharp from 'sharp';
 
@@ -21,7 +21,7 @@ export async function pageOf(file: Source, frames: readonly Frame[], page: numbe
     const { frame, freeable } = file.pictures[f.n - 1]!;
     return (fidelity.get(itemIdOf(file.pictures[f.n - 1]!))?.unsupported ?? []).length === 0
       ? f
-      : { ...frame, box: f.box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
+      : { ...frame, box: fileRoom(f).box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
   });
   const html = openFile(file.write(withFrames(file, roomy))).markup!(page);
   if (html === null)
@@ -31,7 +31,7 @@ export async function pageOf(file: Source, frames: readonly Frame[], page: numbe
 
 /**
  * The document as its pages are shown: each picture is a clear stand-in as many pixels wide as its number says, in a plain
- * box of the frame's size, so that the layout can tell them apart without their data.
+ * box of the room that the file makes for it, so that the layout can tell them apart without their data.
  */
 export async function plainPages(file: Source, frames: readonly Frame[]): Promise<Uint8Array> {
   const now = new Map(frames.map((f) => [f.n, f]));
@@ -39,7 +39,9 @@ export async function plainPages(file: Source, frames: readonly Frame[]): Promis
   const plain: Frame[] = [];
   for (const picture of file.pictures) {
     if (picture.problem && !picture.problem.code.match(/undrawable|broken|too-many/)) continue;
-    const { box, flow, turn } = now.get(picture.n) ?? picture.frame;
+    const frame = now.get(picture.n) ?? picture.frame;
+    const { flow, turn } = frame;
+    const { box } = fileRoom(frame);
     plain.push({
       ...picture.frame,
       box,

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import type { CutOut as Found, CutOutWish } from '@gable/contract';
-import type { Frame, ShapeChoice } from '@gable/core';
+import { bounds, parseSvgPath, type Frame, type ShapeChoice } from '@gable/core';
 import { of, Subject } from 'rxjs';
 import { workOf } from '../../testing/works';
 import { Api } from '../api/api';
@@ -12,6 +12,7 @@ import { CutOut } from './cut-out';
 import { Edit } from './edit';
 import { STEPS } from './steps';
 import { STEP_LIST } from './steps/step';
+import { ALL_SHAPES } from './tries';
 
 jest.mock('../paint/worker-of', () => ({ paintWorker: () => null }));
 
@@ -93,15 +94,53 @@ describe('cutting out', () => {
   test('begins by itself, refines its edge when nothing is painted, and gives the frame the subject alone', () => {
     const { asked, button, reply, now, host } = setup();
     expect(asked.map((a) => a.wish)).toEqual([{ strokes: [], fine: false }]);
-    expect(button('Use it').disabled).toBe(true);
+    expect(button('Subject alone').disabled).toBe(true);
     reply(0, 'QQ==');
     expect(host.textContent).toContain('Paint over what is missing or too much.');
     jest.advanceTimersByTime(1000);
     expect(asked[1]!.wish).toEqual({ strokes: [], fine: true });
     reply(1, 'Qg==');
-    button('Use it').click();
+    button('Subject alone').click();
     expect(now().shape).toEqual(SHAPE);
     expect(now().box.width / now().box.height).toBeCloseTo(0.75, 9);
+  });
+
+  test('it reaches over the top edge of its shape, and stays known when it is taken back', () => {
+    const { button, reply, now } = setup();
+    reply(0, 'QQ==');
+    const edit = TestBed.inject(Edit);
+    expect(edit.subject()).toBeNull();
+    button('Over the edge').click();
+    const { overstep } = now();
+    // The triangle of the outline, in shares of the picture.
+    expect(bounds(parseSvgPath(overstep!.subject))).toMatchObject({ x: 0.25, y: 0.25, width: 0.25, height: 0.5 });
+    expect(Object.keys(overstep!.lines)).toEqual(['top']);
+    const tries = () =>
+      STEPS.find((s) => s.name === 'position')!
+        .tries(
+          {
+            frame: now(),
+            original: now(),
+            size: edit.size(),
+            subject: undefined,
+            palette: [],
+            suggested: [],
+            outline: edit.subject(),
+            ranking: null,
+            own: [],
+            freeable: true,
+            placed: false,
+            room: null,
+          },
+          ALL_SHAPES,
+        )
+        .map((t) => t.id);
+    expect(tries()).toEqual(expect.arrayContaining(['within', 'over-top']));
+    TestBed.inject(WorkStore).undo();
+    expect(now().overstep).toBeUndefined();
+    expect(edit.subject()).toBe(overstep!.subject);
+    expect(tries()).toContain('over-top');
+    expect(tries()).not.toContain('within');
   });
 
   test('each stroke is a look of its own; an answer that was overtaken is left; strokes are taken back one by one', () => {

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { Frame } from '@gable/core';
+import { fileRoom, type Frame } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import type { Asked, Laid, Shown, Spot } from '../../../page/told';
 import { Api } from '../api/api';
@@ -25,6 +25,12 @@ interface Part {
   page: number;
   top: number;
   height: number;
+}
+
+/** Where the box of a frame lies in the room that a text makes for it, on its pages in pixels. */
+export function boxIn({ x, y }: Pick<Spot, 'x' | 'y'>, frame: Frame): { x: number; y: number } {
+  const { middle } = fileRoom(frame);
+  return { x: x + (middle.x - frame.box.width / 2) * PX, y: y + (middle.y - frame.box.height / 2) * PX };
 }
 
 /** A frame without rights that lays out pages out of sight. */
@@ -169,10 +175,11 @@ export class PageShots {
       height: height / PX,
       frames: laid.pictures
         .filter((p) => within({ ...spot, y: spot.y + top, height }, p))
+        .map((p) => ({ n: p.n, width: p.width, at: web ? p : boxIn(p, frames[p.n - 1]!) }))
         .map((p) => ({
           n: p.n,
-          x: (p.x - spot.x) / PX,
-          y: (p.y - spot.y - top) / PX,
+          x: (p.at.x - spot.x) / PX,
+          y: (p.at.y - spot.y - top) / PX,
           // Only a web page may give a picture another size than its box has in our count.
           k: web ? p.width / (frames[p.n - 1]!.box.width * PX) || 1 : 1,
         })),

@@ -42,7 +42,7 @@ import { arrowOf } from '../ui/roving';
 import { PageItems } from './page-items';
 import { changedFrames, framesOf, keyOf, problemOf, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
-import { WINDOW } from './page-shots';
+import { boxIn, WINDOW } from './page-shots';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
 import { HANDLES, pulled } from '../bench/handles';
@@ -285,6 +285,7 @@ export class PageView {
   /** A work of pictures has no pages: its frames lie on a sheet as they are. */
   protected readonly isRow = computed(() => this.state.model()?.work.can.pages === 'row');
   /** Slides and drawings have pages of a fixed size, one below the other. */
+  private readonly isText = computed(() => this.state.model()?.work.can.pages === 'text');
   protected readonly isFixed = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
   protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
   /** Of a web site, the page with the chosen picture is shown. */
@@ -414,6 +415,7 @@ export class PageView {
       const dy = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.y - was.box.y : 0;
       const scale = this.scale();
       const k = PX * scale;
+      const at = this.isText() ? boxIn(t, was) : t;
       // A web page may give a picture another size than its box has in our count.
       const kx = this.isWeb() ? (t.width / was.box.width) * scale : k;
       const ky = this.isWeb() ? (t.height / was.box.height) * scale : k;
@@ -421,8 +423,8 @@ export class PageView {
       return [
         {
           n: t.n,
-          x: t.x * scale + dx * k + b.x * kx,
-          y: t.y * scale + dy * k + b.y * ky,
+          x: at.x * scale + dx * k + b.x * kx,
+          y: at.y * scale + dy * k + b.y * ky,
           width: b.width * kx,
           height: b.height * ky,
           painted: {
@@ -432,7 +434,7 @@ export class PageView {
             height: all.height * ky,
           },
           frame,
-          at: { x: t.x * scale + dx * k, y: t.y * scale + dy * k, kx, ky },
+          at: { x: at.x * scale + dx * k, y: at.y * scale + dy * k, kx, ky },
           key: keyOf(m.work, frame),
           empty: problem !== null,
           z: this.heights().get(t.n) ?? null,

@@ -14,6 +14,7 @@ const context: TryContext = {
   subject: { u: 0.7, v: 0.4 },
   palette: ['#c9b8a8', '#2b6a73'],
   suggested: [],
+  outline: null,
   ranking: null,
   own: [],
   freeable: true,
