@@ -156,7 +156,7 @@ export function paintFrame(surface: Surface, frame: Frame, picture: PaintPicture
       if (!over) for (const s of inside) line(layer, s);
       if (!over || !area) return;
       const cast = frame.overstep?.shadow;
-      if (cast && picture) {
+      if (cast) {
         const subject = subjectPath(frame)!;
         const fallen = drawLayer(surface, 1, frame, target, area, (second) => {
           castShadow(second, frame, subject, cast, target.scale);

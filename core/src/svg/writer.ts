@@ -117,7 +117,7 @@ export function svgParts(frame: Frame, picture: SvgPicture | null, id: string): 
     (backing ? `<path d="${rectPath(reachOf(frame))}" ${paint(backing, 'backing')}/>` : '') +
     (picture ? svgImage(frame, picture, id, defs) : '') +
     inner +
-    (frame.overstep?.shadow && over && picture ? subjectShadow(frame, frame.overstep.shadow, id, defs) : '') +
+    (frame.overstep?.shadow && over ? subjectShadow(frame, frame.overstep.shadow, id, defs) : '') +
     withinShape(lines('inside'));
   let content = '';
   if (within !== '') {
