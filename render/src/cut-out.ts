@@ -50,11 +50,22 @@ function loaded(): Promise<{ cv: Cv }> {
   });
 }
 
+/** A mask, and what was learnt on the way of the colours on both sides: a later look begins with that. */
+export interface Look extends Mask {
+  models?: Models;
+}
+
+/** Colours of the background and of the subject, as GrabCut has them: 13 numbers to each of five components. */
+export interface Models {
+  background: readonly number[];
+  subject: readonly number[];
+}
+
 /** What is to be cut out, and what has been painted. */
 export interface CutWish extends SubjectHints {
   strokes: readonly BrushStroke[];
-  /** The mask of a first look, where a finer one, or one after another stroke, begins. */
-  before?: Mask | undefined;
+  /** The first look, where a finer one, or one after another stroke, begins. */
+  before?: Look | undefined;
 }
 
 /**
@@ -63,16 +74,16 @@ export interface CutWish extends SubjectHints {
  * @param side longer side of the mask, in pixels
  * @throws GableError `broken-picture`
  */
-export async function cutOut(bytes: Uint8Array, size: Size, wish: CutWish, side = FIRST_SIDE): Promise<Mask> {
+export async function cutOut(bytes: Uint8Array, size: Size, wish: CutWish, side = FIRST_SIDE): Promise<Look> {
   const k = Math.min(1, side / Math.max(size.width, size.height));
   const pixels = await decode(bytes, { width: size.width * k, height: size.height * k });
   const { strokes, before } = wish;
   const seeds = before ? seedsFrom(before, pixels) : seedsOf(pixels, wish);
   const rounds = !before ? ROUNDS.anew : side > FIRST_SIDE ? ROUNDS.finer : ROUNDS.stroke;
-  const labelled = await grabCut(pixels, withStrokes(seeds, strokes), rounds);
+  const { models, ...labelled } = await grabCut(pixels, withStrokes(seeds, strokes), rounds, before?.models);
   const painted = withStrokes({ ...seeds, data: new Uint8Array(seeds.data.length).fill(255) }, strokes);
   const hard = tidied(labelled, (i) => painted.data[i] !== 255);
-  return soft(hard, pixels);
+  return { ...soft(hard, pixels), ...(models && { models }) };
 }
 
 /** A first look and the finer one that follows it. @throws GableError `broken-picture` */
@@ -131,11 +142,15 @@ function edgeBand({ width, height, data }: Mask, reach: number): Uint8Array {
   return near;
 }
 
-async function grabCut({ width, height, data }: Pixels, seeds: Seeds, rounds: number): Promise<Mask> {
+async function grabCut({ width, height, data }: Pixels, seeds: Seeds, rounds: number, known?: Models): Promise<Look> {
   library ??= loaded();
   const { cv } = await library;
   const colours = new Uint8Array(width * height * 3);
-  for (let i = 0; i < width * height; i++) colours.set(data.subarray(i * 4, i * 4 + 3), i * 3);
+  for (let i = 0, from = 0, to = 0; i < width * height; i++, from += 4) {
+    colours[to++] = data[from]!;
+    colours[to++] = data[from + 1]!;
+    colours[to++] = data[from + 2]!;
+  }
   const sides = [0, 0];
   for (const seed of seeds.data) sides[seed & 1]!++;
   // With all of it on one side there is nothing to learn from.
@@ -143,10 +158,14 @@ async function grabCut({ width, height, data }: Pixels, seeds: Seeds, rounds: nu
     return { width, height, data: seeds.data.map((s) => ((s & 1) === 1 ? 255 : 0)) };
   const image = cv.matFromArray(height, width, cv.CV_8UC3, colours as unknown as number[]);
   const mask = cv.matFromArray(height, width, cv.CV_8UC1, seeds.data as unknown as number[]);
-  const [background, subject] = [new cv.Mat(), new cv.Mat()];
+  const matOf = (model?: readonly number[]): OpenCv.Mat =>
+    model ? cv.matFromArray(1, model.length, cv.CV_64FC1, [...model]) : new cv.Mat();
+  const [background, subject] = [matOf(known?.background), matOf(known?.subject)];
   try {
-    cv.grabCut(image, mask, new cv.Rect(0, 0, 1, 1), background, subject, rounds, cv.GC_INIT_WITH_MASK);
-    return { width, height, data: Uint8Array.from(mask.data as Uint8Array, (s) => ((s & 1) === 1 ? 255 : 0)) };
+    const way = known ? cv.GC_EVAL : cv.GC_INIT_WITH_MASK;
+    cv.grabCut(image, mask, new cv.Rect(0, 0, 1, 1), background, subject, rounds, way);
+    const models = { background: [...background.data64F], subject: [...subject.data64F] };
+    return { width, height, data: Uint8Array.from(mask.data as Uint8Array, (s) => ((s & 1) === 1 ? 255 : 0)), models };
   } finally {
     for (const mat of [image, mask, background, subject]) mat.delete();
   }

@@ -137,7 +137,9 @@ describe('cut-outs', () => {
   test('a mask is kept as a picture of one channel, and the picture is clear around its subject', async () => {
     const { bytes } = await scene(wall, star);
     const size = { width, height };
-    const mask = await cutOut(bytes, size, { faces: [], strokes: [] });
+    const { models, ...mask } = await cutOut(bytes, size, { faces: [], strokes: [] });
+    // Five components to each side, of 13 numbers: a weight, a colour and its covariance.
+    expect([models!.subject.length, models!.background.length]).toEqual([65, 65]);
     const again = await maskFromPng(await maskToPng(mask));
     expect(again).toEqual(mask);
     const cut = await sharp(await clearAround(bytes, size, mask))

@@ -4,6 +4,7 @@ import { json, type Request, type Router } from 'express';
 import { LRUCache } from 'lru-cache';
 import type { AppContext } from '../context';
 import { PictureFacts } from '../db/models';
+import type { Seen } from '../tasks/cut-out';
 import type { PictureSource } from '../tasks/picture-source';
 
 /** What is found in pictures, each by a task; the version counts up whenever that gets better: older facts are found anew. */
@@ -48,7 +49,7 @@ const textOf = (params: Request['params']): Record<string, string> =>
   Object.fromEntries(Object.entries(params).map(([name, value]) => [name, String(value)]));
 
 /** Masks of first looks by picture and strokes: the next stroke goes on from the one before it. */
-const masks = new LRUCache<string, string>({ max: 200 });
+const masks = new LRUCache<string, Seen>({ max: 200 });
 
 async function cutOutOf(
   context: AppContext,
@@ -57,17 +58,20 @@ async function cutOutOf(
   fine: boolean,
 ): Promise<CutOut> {
   const nameOf = (some: readonly BrushStroke[]): string => `${at.content} ${JSON.stringify(some)}`;
-  const look = async (before: string | undefined, finer: boolean): Promise<CutOut> => {
+  const look = async (before: Seen | undefined, finer: boolean): Promise<CutOut & Seen> => {
     const { faces } = await factsOf(context, 'faces', at);
     const source = await at.source();
     return context.tasks.run('cutOut', { source, size: at.size, faces, strokes, before, fine: finer });
   };
   const known = masks.get(nameOf(strokes));
-  if (fine && known !== undefined) return look(known, true);
+  if (fine && known !== undefined) return answerOf(await look(known, true));
   const first = await look(strokes.length > 0 ? masks.get(nameOf(strokes.slice(0, -1))) : undefined, false);
-  masks.set(nameOf(strokes), first.mask);
-  return fine ? look(first.mask, true) : first;
+  masks.set(nameOf(strokes), { mask: first.mask, models: first.models });
+  return answerOf(fine ? await look(first, true) : first);
 }
+
+/** What is told of a look. */
+const answerOf = ({ mask, outline }: CutOut): CutOut => ({ mask, outline });
 
 /** Adds to a picture's address what is known of it: its contents, what is suggested to be kept, and the outline of its subject. */
 export function addFactsTo(
