@@ -99,7 +99,10 @@ export const CapabilitiesSchema = z.object({
   pages: z
     .enum(['fixed', 'text', 'web', 'row', 'none'])
     .describe('of a fixed size; laid out as a text or for a window; a row of pictures; none of its own'),
-  insert: z.enum(['page', 'text']).nullable().describe('pictures can be put in: on a page, or in the text'),
+  insert: z
+    .enum(['page', 'front', 'text', 'web', 'cell'])
+    .nullable()
+    .describe('pictures can be put in: on a page, in front of all on it, in the text, on a web page, at a cell'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });

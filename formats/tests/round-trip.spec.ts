@@ -17,6 +17,7 @@ import {
   type ItemId,
   type Operation,
   type PictureItem,
+  type Position,
 } from '@gable/core';
 import { Document as DocxDocument, ImageRun, Packer, Paragraph, TextRun } from 'docx';
 import ExcelJs from 'exceljs';
@@ -104,14 +105,25 @@ function operationsFor(source: Source, document: Document, { what, pick, k, way 
   const { insert } = CAPABILITIES[source.format];
   if (what === 'add' && insert && one) {
     const model = document.items[`p${one.n}`] as PictureItem;
-    const page = insert === 'page' ? document.pages[pick % document.pages.length] : undefined;
-    const story = document.stories.find((s) => s.kind === 'body');
+    const inText = insert === 'text' || insert === 'web';
+    const page = inText ? undefined : document.pages[pick % document.pages.length];
+    const story = inText
+      ? document.stories.filter((s) => s.kind === 'body')[pick % (insert === 'web' ? 2 : 1)]
+      : undefined;
     if (!page && !story) return [];
     const box = { x: 20 + (k % 50), y: 20, width: 60, height: 60 };
+    const start = { row: k % 9, column: pick % 5, dx: k % 7, dy: 2 };
+    const at: Record<typeof insert, Position> = {
+      page: { on: 'page', box },
+      front: { on: 'page', box },
+      cell: { on: 'cells', box, cells: { start, end: null, moves: k % 2 === 0, sizes: false } },
+      text: { on: 'line', box: { ...box, x: 0, y: 0 }, after: k % 3 },
+      web: { on: 'element', box: { ...box, x: 0, y: 0 }, after: k % 3 },
+    };
     const item: PictureItem = {
       ...model,
       id: fresh,
-      at: page ? { on: 'page', box } : { on: 'line', box: { ...box, x: 0, y: 0 }, after: k % 3 },
+      at: at[insert],
       turn: 0,
       flip: { horizontal: false, vertical: false },
       alt: `New ${k}`,
@@ -126,7 +138,7 @@ function operationsFor(source: Source, document: Document, { what, pick, k, way 
         keep: [],
       },
     };
-    const index = page ? k % (page.items.length + 1) : 0;
+    const index = insert === 'page' ? k % (page!.items.length + 1) : (page?.items.length ?? 0);
     return [{ op: 'add', item, slot: { in: page ? { page: page.id } : { story: story!.id }, index } }];
   }
   if (!one) return [];
@@ -177,9 +189,9 @@ describe.each(Object.keys(FILES))('%s', (name) => {
           if (id.startsWith('new')) images.set(id, { bytes: picture, type: 'png', size });
         const again = openFile(source.write(next, images)).document;
         const [is, asked] = [shown(again), shown(next)];
-        // A new picture's paragraph says where it stands among those of a text: there the order is not asked for.
-        const inText = CAPABILITIES[source.format].insert === 'text' && images.size > 0;
-        if (inText) expect(sorted(is)).toEqual(sorted(asked));
+        // A new picture's paragraph, or its cell, says where it stands among the others: there the order is not asked for.
+        const placed = /^(text|web|cell)$/.test(CAPABILITIES[source.format].insert) && images.size > 0;
+        if (placed) expect(sorted(is)).toEqual(sorted(asked));
         // Frames that differ are told one by one.
         else if (!equal(is, asked, TOLERANCE)) expect(is).toEqual(asked);
       }),

@@ -79,6 +79,8 @@ export const PositionSchema = z.discriminatedUnion('on', [
     on: z.literal('element'),
     /** For the window that pages are read for. */
     box: BoxSchema,
+    /** Of a new one: behind so many blocks of its page. */
+    after: z.number().int().min(0).optional(),
     fluid: z
       .object({ width: CssLength.optional(), height: CssLength.optional(), most: CssLength.optional() })
       .optional(),

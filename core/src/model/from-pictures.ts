@@ -103,7 +103,8 @@ export function documentOfPictures(
   }));
   const holders = new Map<string, { items: ItemId[] }>();
   for (const { place, part, items } of stories) {
-    if (items.length === 0) continue;
+    // A text can get pictures where it has none.
+    if (items.length === 0 && place !== 'body' && place !== 'page') continue;
     const holder = newHolder(document, place, fixed);
     holders.set(`${place} ${part}`, holder);
     holder.items.push(...taken(items));

@@ -67,8 +67,11 @@ export interface Capabilities {
   lacks: ReadonlySet<Feature>;
   /** Its pages have a fixed size, or are laid out: a text's page by page, a web page for a window. */
   pages: 'fixed' | 'text' | 'web';
-  /** Pictures can be put in and taken out: at a place of a page, or at one in the text. */
-  insert: 'page' | 'text' | null;
+  /**
+   * Where pictures can be put in, and taken out: among what lies on a page, or in front of all of that; between the blocks of
+   * a text or of a web page; at a cell.
+   */
+  insert: 'page' | 'front' | 'text' | 'web' | 'cell';
   /** Whatever lies on its pages can be removed and put into another order; also into groups and out of them. */
   arrange: 'order' | 'groups' | null;
   /** Its headers and footers can get pictures. */
@@ -77,17 +80,17 @@ export interface Capabilities {
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { insert: null, arrange: null, margin: false, slim: 'all' } as const;
-const WEB_PAGE = { lacks: WEB, pages: 'web', insert: null, arrange: null, margin: false } as const;
+const OFFICE = { arrange: null, margin: false, slim: 'all' } as const;
+const WEB_PAGE = { lacks: WEB, pages: 'web', insert: 'web', arrange: null, margin: false } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
   pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups' },
-  xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed' },
-  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text' },
-  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
-  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
-  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed' },
+  xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
+  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text' },
+  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front' },
+  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
+  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front' },
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: 'order', margin: false, slim: 'none' },
   html: { ...WEB_PAGE, slim: 'none' },

@@ -1,6 +1,7 @@
 import {
   cut,
   GableError,
+  type Box,
   type Document,
   type Frame,
   type ItemId,
@@ -124,11 +125,19 @@ export interface MarginPicture {
   picture: ReplacementImage;
 }
 
-/** Where a new picture goes in a text: a paragraph of its own behind so many paragraphs and tables of the body. In points. */
-export interface NewPlace {
-  after: number;
-  size: Size;
-}
+/**
+ * Where a new picture goes; in points. In a text, or on a web page, a paragraph of its own behind so many of its blocks
+ * (paragraphs, tables, lists); on a slide or a drawing in front of all that is there; on a sheet at a place in a cell, both
+ * counted from 0. Pages, slides and sheets count from 1.
+ */
+export type NewPlace =
+  | { in: 'text'; after: number; size: Size }
+  | { in: 'web'; page: number; after: number; size: Size }
+  | { in: 'page'; page: number; box: Box }
+  | { in: 'cell'; page: number; row: number; column: number; dx: number; dy: number; size: Size; follows: Follows };
+
+/** What of a picture follows the cells it stands at. */
+export type Follows = 'nothing' | 'place' | 'place and size';
 
 /** A picture to put into a file, plain; framing it is a change like any other. */
 export interface NewPicture {
@@ -179,6 +188,8 @@ interface FileFacts {
    * @returns the file, and the parts that begin with the picture
    */
   putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
+  /** The words of each block of a text, or of a web page, which places for new pictures are counted by. */
+  blocks?(page: number): string[];
   /** The bytes of a picture as it came. @throws GableError when there are none */
   pictureBytes(n: number): Uint8Array;
 }
@@ -286,3 +297,19 @@ export function noData({ n, problem }: OpenedPicture): never {
 
 /** The most words of a neighbouring text that are told. */
 export const shorten = (text: string): string => cut(text, 90, '…');
+
+/** A place of a kind that a file has none of: a fault of the caller. */
+export const noSuchPlace = (): Error => new Error('This kind of file has no such place.');
+
+/** The file has no such page, slide or sheet. */
+export const noSuchPage = (page: number, pages: number): GableError =>
+  new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${pages}.`, { page });
+
+/** The text has fewer blocks. */
+export const noSuchBlock = (after: number, blocks: number): GableError =>
+  new GableError(
+    'no-such-page',
+    `This text has fewer than ${after} paragraphs, lists and tables.`,
+    `It has ${blocks}.`,
+    { after },
+  );

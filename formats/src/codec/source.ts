@@ -7,6 +7,7 @@ import {
   GableError,
   isPictureItem,
   itemIdOf,
+  itemsOf,
   slotsOf,
   withChildren,
   withFrame,
@@ -60,7 +61,7 @@ export function withFrames({ document, pictures }: Source, frames: Iterable<Fram
 }
 
 function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Source {
-  const { format, signed, pages, pictures, leftOut, markup, backdrop, putInMargin, pictureBytes } = opened;
+  const { format, signed, pages, pictures, leftOut, markup, backdrop, putInMargin, blocks, pictureBytes } = opened;
   let document: Document | null = null;
   const source: Source = {
     format,
@@ -83,6 +84,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     ...(markup && { markup }),
     ...(backdrop && { backdrop }),
     ...(putInMargin && { putInMargin }),
+    ...(blocks && { blocks }),
     pictureBytes,
     write(next, images = new Map()) {
       const change = changeOf(opened, { from: source.document, to: next }, images.keys());
@@ -216,11 +218,13 @@ function oneByOne(
     numbers.delete(id);
     for (const [other, at] of numbers) if (at > n) numbers.set(other, at - 1);
   }
-  // From the last to the first, so that a place counts what the file had.
+  // From the last to the first, so that a place counts what the file had; what comes to lie in front of all, in its order.
   const slots = slotsOf(to);
-  const last = added.toSorted((a, b) => slots.get(b.id)!.index - slots.get(a.id)!.index);
-  for (const item of last) {
-    const put = file.insert!({ place: placeOf(file.format, item), image: imageOf(item), alt: item.alt });
+  const sense = CAPABILITIES[opened.format].insert === 'front' ? 1 : -1;
+  const inOrder = added.toSorted((a, b) => sense * (slots.get(a.id)!.index - slots.get(b.id)!.index));
+  const fresh = new Set(added.map((item) => item.id));
+  for (const item of inOrder) {
+    const put = file.insert!({ place: placeOf(file.format, item, { to, fresh }), image: imageOf(item), alt: item.alt });
     bytes = put.bytes;
     file = openByContent(bytes);
     for (const [other, at] of numbers) if (at >= put.n) numbers.set(other, at + 1);
@@ -229,9 +233,40 @@ function oneByOne(
   return { file, bytes, numbers };
 }
 
-function placeOf(format: Format, { at }: Item): NewPlace {
-  if (at.on !== 'line' && at.on !== 'anchor') throw refused(format, 'A picture without a place in the text');
-  return { after: at.after ?? 0, size: { width: at.box.width, height: at.box.height } };
+/** Where a new item of a document goes in its file. @throws GableError `cannot-write` for a place that there is not */
+function placeOf(
+  format: Format,
+  { id, at }: Item,
+  { to, fresh }: { to: Document; fresh: ReadonlySet<ItemId> },
+): NewPlace {
+  const size = { width: at.box.width, height: at.box.height };
+  const slot = slotsOf(to).get(id)!;
+  const { in: holder } = slot;
+  const page = 'page' in holder ? 1 + to.pages.findIndex((p) => p.id === holder.page) : 1;
+  switch (CAPABILITIES[format].insert) {
+    case 'text':
+      if (at.on !== 'line' && at.on !== 'anchor') break;
+      return { in: 'text', after: at.after ?? 0, size };
+    case 'web':
+      if (at.on !== 'element' || !('story' in holder)) break;
+      return { in: 'web', page: 1 + to.stories.findIndex((s) => s.id === holder.story), after: at.after ?? 0, size };
+    case 'page':
+    case 'front':
+      if (at.on !== 'page' || !('page' in holder)) break;
+      if (
+        itemsOf(to, holder)
+          .slice(slot.index)
+          .some((other) => !fresh.has(other))
+      )
+        throw refused(format, 'A new picture behind what is there');
+      return { in: 'page', page, box: at.box };
+    case 'cell': {
+      if (at.on !== 'cells' || !at.cells || !('page' in holder)) break;
+      const { start, moves, sizes } = at.cells;
+      return { in: 'cell', page, ...start, size, follows: sizes ? 'place and size' : moves ? 'place' : 'nothing' };
+    }
+  }
+  throw refused(format, 'A picture without a place in it');
 }
 
 function writeChange(
@@ -258,10 +293,12 @@ function writeChange(
     frames.push(frameOf(item));
   }
   for (const item of change.added) {
-    // Its data are in the file already.
+    // Its data are in the file already, and so is its place among cells and in a text.
     const { source, ...frame } = frameOf(item);
     void source;
-    frames.push(frame);
+    const { x, y } = file.pictures[frame.n - 1]!.frame.box;
+    const placed = item.at.on === 'page' || item.at.on === 'anchor' || item.at.on === 'group';
+    frames.push(placed ? frame : { ...frame, box: { ...frame.box, x, y } });
   }
   if (frames.length === 0) return now ?? bytes;
   try {

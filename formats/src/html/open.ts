@@ -1,6 +1,14 @@
 import { equal } from '@gable/core';
 import { unsupportedIn, refuseUnsupported } from '../codec/capabilities';
-import { type Codec, type Opened, type OpenedPicture, noPicture, replacementOf, noData } from '../codec/contract';
+import {
+  type Codec,
+  type Opened,
+  type OpenedPicture,
+  noPicture,
+  noSuchPage,
+  replacementOf,
+  noData,
+} from '../codec/contract';
 import { readDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseTooMany, refuseBeyond } from '../codec/limits';
 import { MediaParts, describeAddress } from '../codec/media';
@@ -11,6 +19,7 @@ import { type Archive, type Entry, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { HTML_ADAPTER, Cascade } from './cascade';
 import { sheetsOf, entryName, sized, imageOrPicture, wordsOfStyle, standing, tagAbove, near, besideOf } from './find';
+import { blocksOf, imageAlone, insertImage } from './insert';
 import { pageMarkup } from './page';
 import { pageFrom, type Page, elements, type Found } from './page-source';
 import { writtenPlace } from './place';
@@ -72,6 +81,11 @@ function opened(
       return [p, new Cascade(rules)];
     }),
   );
+  const pageAt = (number: number): Page => {
+    const page = pages[number - 1];
+    if (!page) throw noSuchPage(number, pages.length);
+    return page;
+  };
   const found: Found[] = [];
   const pictures = images.map(({ page, image }, i): OpenedPicture => {
     const n = i + 1;
@@ -144,6 +158,30 @@ function opened(
       const changed = new Map<string, Uint8Array>();
       for (const [page, list] of edits) changed.set(page.name, page.encode(applyEdits(page.text, list)));
       return write(changed, added);
+    },
+    // Each page is a text of its own, with or without pictures.
+    stories: pages.map((page) => ({ place: 'page', part: archive ? page.name : '', items: [] })),
+    blocks: (number) => blocksOf(pageAt(number)),
+    insert(picture) {
+      const added = new Map<string, Uint8Array>();
+      const { page, edit } = insertImage(pages, picture, (on) => store(picture.image, on, entries, added, format));
+      const changed = new Map([[page.name, page.encode(applyEdits(page.text, [edit]))]]);
+      const before = found.filter(
+        (f) =>
+          pages.indexOf(f.page) < pages.indexOf(page) ||
+          (f.page === page && f.image.sourceCodeLocation!.startOffset < edit.start),
+      );
+      return { bytes: write(changed, added), n: 1 + before.length };
+    },
+    remove(n) {
+      const { page, outer, ours } = found[n - 1] ?? noPicture(n, found.length);
+      const gone = [imageAlone(outer), ...(ours?.style ? [ours.style] : [])];
+      const edits = gone.map((e) => ({
+        start: e.sourceCodeLocation!.startOffset,
+        end: e.sourceCodeLocation!.endOffset,
+        text: '',
+      }));
+      return write(new Map([[page.name, page.encode(applyEdits(page.text, edits))]]), new Map());
     },
     markup(number) {
       const page = pages[number - 1];

@@ -39,7 +39,7 @@ function frameMarkup(text: string, start: number, end: number, image: Tag): stri
 /** Everything beyond ASCII as a reference, so that it means the same in every encoding. */
 const ascii = (text: string): string => text.replace(/[\u0080-\u{10ffff}]/gu, (c) => `&#${c.codePointAt(0)};`);
 
-const escapeHtml = (text: string): string =>
+export const escapeHtml = (text: string): string =>
   ascii(text.replace(/[&<>"]/g, (c) => `&${{ '&': 'amp', '<': 'lt', '>': 'gt', '"': 'quot' }[c]};`));
 
 /** The changes to a page that frame one image: the rules in its head, and what goes round the image. */

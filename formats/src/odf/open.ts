@@ -8,6 +8,7 @@ import {
   noPicture,
   replacementOf,
   noData,
+  noSuchPage,
   type ReplacementImage,
 } from '../codec/contract';
 import { refuseTooMany } from '../codec/limits';
@@ -25,6 +26,7 @@ import { Walk, PLACES } from './find';
 import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
+import { blocksOf, frameAlone, freeName, insertFrame } from './insert';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { backdropsOf, drawnIn, readPages } from './read-page';
 import type { Site, ReadFrame } from './site';
@@ -218,6 +220,22 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       styleWriter.flush();
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
+    insert(picture) {
+      if (!body) throw noSuchPage(1, 0);
+      const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
+      const additions = new Additions(archive, manifest?.root ?? null, splices);
+      const coming = { ...picture, href: additions.store(picture.image), name: freeName(content.root) };
+      const at = insertFrame(splices.of('content.xml'), body, coming);
+      const before = found.filter(({ site }) => site.part === 'content.xml' && site.element.start < at);
+      return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n: 1 + before.length };
+    },
+    remove(n) {
+      const { site } = found[n - 1] ?? noPicture(n, pictures.length);
+      const splices = new Splices((name) => parts.get(name)!);
+      splices.of(site.part).replace(frameAlone(site.element), '');
+      return spliceArchive(archive, splices.changed());
+    },
+    ...(kind === 'text' && body && { blocks: () => blocksOf(body) }),
     ...(fixed && {
       backdrop: (number: number) => {
         const shown = body?.children.filter((e) => is(e, 'draw', 'page'))[number - 1];

@@ -1,5 +1,4 @@
-import { GableError } from '@gable/core';
-import type { NewPicture } from '../codec/contract';
+import { noSuchBlock, noSuchPlace, type NewPicture } from '../codec/contract';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { freeId } from '../ooxml/ids';
@@ -12,6 +11,15 @@ import { plainDrawing } from './plain-drawing';
 /** Paragraphs and tables, which the places of a text are counted by (ISO/IEC 29500-1 §17.2.2, body). */
 const isBlock = (e: Element): boolean => e.local === 'p' || e.local === 'tbl' || e.local === 'sdt';
 
+/** The words of each block of the body, which places are counted by. */
+export const blocksOfText = (pack: Package, main: string): string[] =>
+  (child(pack.part(main).root, 'body')?.children.filter(isBlock) ?? []).map(wordsIn);
+
+/** Words of text runs (§17.3.3.31, t) within an element. */
+const wordsIn = (e: Element): string =>
+  (e.local === 't' ? e.text : e.children.map(wordsIn).join(e.local === 'tc' || e.local === 'tr' ? ' ' : '')) +
+  (e.local === 'p' ? ' ' : '');
+
 /** Puts a plain picture into the body of a text, in a paragraph of its own. @throws GableError `no-such-page` */
 export function insertInText(
   pack: Package,
@@ -19,15 +27,11 @@ export function insertInText(
   found: readonly Found[],
   { image, alt, place }: NewPicture,
 ): { bytes: Uint8Array; n: number } {
+  if (place.in !== 'text') throw noSuchPlace();
   const { root } = pack.part(main);
   const body = child(root, 'body');
   const blocks = body?.children.filter(isBlock) ?? [];
-  if (!body || place.after > blocks.length)
-    throw new GableError(
-      'no-such-page',
-      `This document has fewer than ${place.after} paragraphs and tables.`,
-      `It has ${blocks.length}.`,
-    );
+  if (!body || place.after > blocks.length) throw noSuchBlock(place.after, blocks.length);
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
   const strict = isStrict(root.uri);

@@ -1,6 +1,6 @@
 import { type ItemId, GableError, type PageItem, type Box } from '@gable/core';
 import { type Cell, MAX_GRID_LINES, cellSheet } from '../codec/cells';
-import { type Opened, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import { type NewPicture, type Opened, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import { collect } from '../drawingml/free-walk';
 import { firstPicture } from '../drawingml/read-picture';
 import type { Found } from '../ooxml/found';
@@ -11,6 +11,7 @@ import { child, type Element } from '../xml/located';
 import { anchorAbove, anchorOf } from './anchor';
 import { Shared, readCells } from './cells';
 import { Grid } from './grid';
+import { insertAtCell } from './insert';
 import { itemsOn } from './read-items';
 
 /**
@@ -94,5 +95,9 @@ export function openWorkbook(pack: Package, main: string): Opened {
     theme,
     readPages: () => ({ sheets: sheets.map(({ part }, i) => sheetOf(part, i + 1)) }),
   });
-  return Object.assign(file, { remove: removal(pack, main, found) });
+  const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
+  return Object.assign(file, {
+    remove: removal(pack, main, found),
+    insert: (picture: NewPicture) => insertAtCell(pack, main, drawnSheets, found, picture),
+  });
 }

@@ -1,0 +1,197 @@
+import type { Size } from '@gable/core';
+import { noSuchBlock, noSuchPage, noSuchPlace, type NewPicture, type NewPlace } from '../codec/contract';
+import type { Element } from '../xml/located';
+import { escapeXml, type Splice } from '../xml/splice';
+import { is, Names, writeLength } from './names';
+
+/** What texts are counted by: paragraphs, headings, lists, tables, sections (ODF 1.2 Part 1 §4). */
+const isBlock = (e: Element): boolean =>
+  is(e, 'text', 'p', 'h', 'list', 'section', 'numbered-paragraph') || is(e, 'table', 'table');
+/** What must stand behind the shapes of a page (§10.2.4, draw:page). */
+const isBehindShapes = (e: Element): boolean =>
+  is(e, 'presentation', 'animations', 'notes') || /^(par|seq|animate)/.test(e.local);
+
+const words = (e: Element): string =>
+  is(e, 'draw', 'frame') || is(e, 'office', 'annotation') ? '' : e.text + e.children.map(words).join('');
+
+/** The words of each block of a text. @param body `office:text` */
+export const blocksOf = (body: Element): string[] => body.children.filter(isBlock).map(words);
+
+/** A picture that comes into a content, with its data's address in the package. */
+export interface Coming extends Pick<NewPicture, 'place' | 'alt'> {
+  href: string;
+  /** Of the drawing: no other has it. */
+  name: string;
+}
+
+/**
+ * Puts a plain picture into the body of a content.
+ * @param body `office:text`, `office:presentation`, `office:drawing` or `office:spreadsheet`
+ * @returns where in the text of the part it stands
+ * @throws GableError `no-such-page`
+ */
+export function insertFrame(splice: Splice, body: Element, coming: Coming): number {
+  const { place } = coming;
+  if (place.in === 'text') return insertInText(splice, body, coming, place);
+  if (place.in === 'page') return insertOnPage(splice, body, coming, place);
+  if (place.in === 'cell') return insertAtCell(splice, body, coming, place);
+  throw noSuchPlace();
+}
+
+type At<K extends NewPlace['in']> = Extract<NewPlace, { in: K }>;
+
+function insertInText(splice: Splice, body: Element, coming: Coming, { after, size }: At<'text'>): number {
+  const blocks = body.children.filter(isBlock);
+  if (after > blocks.length) throw noSuchBlock(after, blocks.length);
+  const n = new Names(body);
+  const frame = frameText(n, coming, size, ` ${n.of('text:anchor-type')}="as-char"`);
+  const paragraph = `<${n.of('text:p')}${n.declare('text')}>${frame}</${n.of('text:p')}>`;
+  const next = blocks[after];
+  if (next) splice.before(next, paragraph);
+  else splice.append(body, paragraph);
+  return next?.start ?? body.closeStart;
+}
+
+function insertOnPage(splice: Splice, body: Element, coming: Coming, { page, box }: At<'page'>): number {
+  const pages = body.children.filter((e) => is(e, 'draw', 'page'));
+  const at = pages[page - 1];
+  if (!at) throw noSuchPage(page, pages.length);
+  const n = new Names(at);
+  const spot = ` ${n.of('svg:x')}="${writeLength(box.x)}" ${n.of('svg:y')}="${writeLength(box.y)}"`;
+  const frame = frameText(n, coming, box, spot);
+  const next = at.children.find(isBehindShapes);
+  if (next) splice.before(next, frame);
+  else splice.append(at, frame);
+  return next?.start ?? at.closeStart;
+}
+
+function insertAtCell(splice: Splice, body: Element, coming: Coming, place: At<'cell'>): number {
+  const sheets = body.children.filter((e) => is(e, 'table', 'table'));
+  const sheet = sheets[place.page - 1];
+  if (!sheet) throw noSuchPage(place.page, sheets.length);
+  const n = new Names(sheet);
+  const spot = ` ${n.of('svg:x')}="${writeLength(place.dx)}" ${n.of('svg:y')}="${writeLength(place.dy)}"`;
+  const frame = (at: Names): string => frameText(at, coming, place.size, spot);
+  const cell = n.of('table:table-cell');
+  const filled = `<${cell}>${frame(n)}</${cell}>`;
+  const repeated = (name: string, times: number): string => (times > 1 ? ` ${n.of(name)}="${times}"` : '');
+  const gap = (times: number): string =>
+    times > 0 ? `<${cell}${repeated('table:number-columns-repeated', times)}/>` : '';
+  const rows = rowsOf(sheet, n);
+  const found = rows.find((r) => place.row < r.from + r.times);
+  if (!found) {
+    // Beyond the last row: empty ones come between.
+    const row = n.of('table:table-row');
+    const end = rows.at(-1);
+    const between = place.row - (end ? end.from + end.times : 0);
+    const empty = between > 0 ? `<${row}${repeated('table:number-rows-repeated', between)}>${gap(1)}</${row}>` : '';
+    splice.append(sheet, `${empty}<${row}>${gap(place.column)}${filled}</${row}>`);
+    return sheet.closeStart;
+  }
+  const cells = partsOf(
+    found.element.children.filter((c) => is(c, 'table', 'table-cell', 'covered-table-cell')),
+    n,
+    'table:number-columns-repeated',
+  );
+  const held = cells.find((c) => place.column < c.from + c.times);
+  // A cell that stands for itself alone in a row that does, too, is filled where it stands.
+  if (found.times === 1 && held?.times === 1) {
+    splice.append(held.element, frame(new Names(held.element)));
+    return held.element.closeStart;
+  }
+  const ofRow = splice.source(found.element);
+  const open = ofRow.slice(0, found.element.openEnd - found.element.start);
+  const inner = (): string => {
+    const begin = found.element.openEnd;
+    const last = cells.at(-1);
+    const end = last ? last.from + last.times : 0;
+    const text = (from: number, to: number): string =>
+      ofRow.slice(from - found.element.start, to - found.element.start);
+    if (!held) return `${text(begin, found.element.closeStart)}${gap(place.column - end)}${filled}`;
+    const one = text(held.element.start, held.element.end);
+    const [before, behind] = [place.column - held.from, held.from + held.times - place.column - 1];
+    const piece = (times: number): string =>
+      times > 0 ? withTimes(one, held.element, n.of('table:number-columns-repeated'), times) : '';
+    const alone = withTimes(one, held.element, n.of('table:number-columns-repeated'), 1);
+    const own = alone.endsWith('/>')
+      ? `${alone.replace(/\s*\/>$/, '>')}${frame(n)}</${held.element.name}>`
+      : alone.replace(/<\/[^<]*>$/, (close) => frame(n) + close);
+    return (
+      text(begin, held.element.start) +
+      piece(before) +
+      own +
+      piece(behind) +
+      text(held.element.end, found.element.closeStart)
+    );
+  };
+  const times = n.of('table:number-rows-repeated');
+  const [above, below] = [place.row - found.from, found.from + found.times - place.row - 1];
+  const copy = (count: number): string => (count > 0 ? withTimes(ofRow, found.element, times, count) : '');
+  const opened = withTimes(open, found.element, times, 1).replace(/\s*\/>$/, '>');
+  splice.replace(found.element, `${copy(above)}${opened}${inner()}</${found.element.name}>${copy(below)}`);
+  // Cells before it keep what stands in them.
+  return held?.element.start ?? found.element.closeStart;
+}
+
+/** An element as text, standing for so many of its kind. */
+function withTimes(text: string, { start, openEnd }: Element, name: string, times: number): string {
+  const end = openEnd - start - 1;
+  const tag = text.slice(0, end).replace(new RegExp(`\\s+${name}\\s*=\\s*("[^"]*"|'[^']*')`), '');
+  const close = /\s*\/$/.exec(tag)?.[0] ?? '';
+  const open = close ? tag.slice(0, -close.length) : tag;
+  return `${open}${times > 1 ? ` ${name}="${times}"` : ''}${close}${text.slice(end)}`;
+}
+
+interface Part {
+  element: Element;
+  from: number;
+  times: number;
+}
+
+function partsOf(elements: readonly Element[], n: Names, name: string): Part[] {
+  let from = 0;
+  return elements.map((element) => {
+    const times = Math.max(1, Number(n.get(element, name) ?? 1) || 1);
+    const part = { element, from, times };
+    from += times;
+    return part;
+  });
+}
+
+/** The rows of a sheet, those in groups too. */
+function rowsOf(sheet: Element, n: Names): Part[] {
+  const rows: Element[] = [];
+  const visit = (e: Element): void => {
+    if (is(e, 'table', 'table-row')) rows.push(e);
+    else if (/^table-(rows|header-rows|row-group)$/.test(e.local)) e.children.forEach(visit);
+  };
+  sheet.children.forEach(visit);
+  return partsOf(rows, n, 'table:number-rows-repeated');
+}
+
+/** A frame with a picture (§10.4.2, draw:frame; §10.4.4, draw:image). @param more attributes of its place */
+function frameText(n: Names, { href, name, alt }: Coming, { width, height }: Size, more: string): string {
+  const size = `${n.of('svg:width')}="${writeLength(width)}" ${n.of('svg:height')}="${writeLength(height)}"`;
+  const link = `${n.of('xlink:href')}="${escapeXml(href)}" ${n.of('xlink:type')}="simple" ${n.of('xlink:show')}="embed" ${n.of('xlink:actuate')}="onLoad"`;
+  const desc = alt ? `<${n.of('svg:desc')}>${escapeXml(alt)}</${n.of('svg:desc')}>` : '';
+  return `<${n.of('draw:frame')}${n.declare('draw', 'svg', 'xlink', 'text')} ${n.of('draw:name')}="${escapeXml(name)}"${more} ${size}><${n.of('draw:image')} ${link}/>${desc}</${n.of('draw:frame')}>`;
+}
+
+/** All of a frame that is removed: in a text its paragraph stays. */
+export const frameAlone = (element: Element): Element => {
+  const link = element.parent;
+  return link && is(link, 'draw', 'a') && link.children.length === 1 ? link : element;
+};
+
+/** A name that no drawing of a content has. */
+export function freeName(root: Element): string {
+  const taken = new Set<string | undefined>();
+  const visit = (e: Element): void => {
+    if (e.local === 'frame') taken.add(new Names(e).get(e, 'draw:name'));
+    e.children.forEach(visit);
+  };
+  visit(root);
+  let i = 1;
+  while (taken.has(`Picture ${i}`)) i++;
+  return `Picture ${i}`;
+}

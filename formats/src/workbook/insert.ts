@@ -1,0 +1,125 @@
+import { fromEmu, toEmu } from '@gable/core';
+import { noSuchPage, noSuchPlace, type NewPicture } from '../codec/contract';
+import { Additions, relationshipBase } from '../ooxml/additions';
+import type { Found } from '../ooxml/found';
+import { freeId } from '../ooxml/ids';
+import { isStrict } from '../ooxml/names';
+import type { Package } from '../ooxml/package';
+import { prefixFor, type Element } from '../xml/located';
+import { escapeXml } from '../xml/splice';
+import { Splices } from '../xml/splices';
+import { Grid } from './grid';
+
+/** Children of a worksheet that come behind its drawing (ISO/IEC 29500-1 §18.3.1.99, CT_Worksheet). */
+const BEHIND_DRAWING =
+  'legacyDrawing legacyDrawingHF drawingHF picture oleObjects controls webPublishItems tableParts extLst'.split(' ');
+const DRAWING_TYPE = 'application/vnd.openxmlformats-officedocument.drawing+xml';
+
+/** A worksheet and its drawing, where it has one. */
+export interface DrawnSheet {
+  sheet: string;
+  drawing: string | undefined;
+}
+
+const spreadsheetDrawing = (strict: boolean): string =>
+  strict
+    ? 'http://purl.oclc.org/ooxml/drawingml/spreadsheetDrawing'
+    : 'http://schemas.openxmlformats.org/drawingml/2006/spreadsheetDrawing';
+const drawingMain = (strict: boolean): string =>
+  strict ? 'http://purl.oclc.org/ooxml/drawingml/main' : 'http://schemas.openxmlformats.org/drawingml/2006/main';
+
+/**
+ * Puts a plain picture at a cell of a sheet. A sheet without a drawing gets one, with its relationship and content type.
+ * @throws GableError `no-such-page`
+ */
+export function insertAtCell(
+  pack: Package,
+  main: string,
+  sheets: readonly (DrawnSheet | undefined | '')[],
+  found: readonly Found[],
+  { image, alt, place }: NewPicture,
+): { bytes: Uint8Array; n: number } {
+  if (place.in !== 'cell') throw noSuchPlace();
+  const on = sheets[place.page - 1];
+  if (!on) throw noSuchPage(place.page, sheets.length);
+  const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
+  const { root } = pack.part(on.sheet);
+  const strict = isStrict(root.uri);
+  const drawn = on.drawing === undefined ? null : pack.part(on.drawing).root;
+  const drawing = on.drawing ?? newDrawing(pack, on.sheet, { additions, splices, root, strict });
+  const rid = additions.relateTo({ part: drawing, strict }, image);
+  const id = drawn ? freeId(drawn, 'cNvPr') : 1;
+  const xml = anchorText({ id, alt, rid, place, grid: new Grid(pack.text(on.sheet)) }, drawn, strict);
+  if (drawn) splices.of(drawing).append(drawn, xml);
+  else {
+    const open = `<xdr:wsDr xmlns:xdr="${spreadsheetDrawing(strict)}" xmlns:a="${drawingMain(strict)}">`;
+    const text = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${open}${xml}</xdr:wsDr>`;
+    additions.entries.set(drawing, new TextEncoder().encode(text));
+  }
+  const earlier = found.filter(
+    ({ where, site }) => (where.page ?? 0) < place.page || (where.page === place.page && site.part === on.drawing),
+  );
+  return { bytes: additions.write(splices.changed()), n: 1 + earlier.length };
+}
+
+/** Names a part for the drawing of a sheet, and refers to it. */
+function newDrawing(
+  pack: Package,
+  sheet: string,
+  { additions, splices, root, strict }: { additions: Additions; splices: Splices; root: Element; strict: boolean },
+): string {
+  let i = 1;
+  const folder = sheet.replace(/worksheets\/[^/]*$|[^/]*$/, 'drawings/');
+  while (pack.entry(`${folder}drawing${i}.xml`)) i++;
+  const name = `${folder}drawing${i}.xml`;
+  const rid = additions.relatePart(sheet, name, 'drawing', strict);
+  const uri = relationshipBase(strict);
+  const bound = prefixFor(root, uri);
+  const r = bound ? `${bound}:` : 'r:';
+  const prefix = root.name.slice(0, root.name.length - root.local.length);
+  const declare = bound ? '' : ` xmlns:r="${uri}"`;
+  splices.of(sheet).slot(root, [], BEHIND_DRAWING, `<${prefix}drawing${declare} ${r}id="${rid}"/>`);
+  const types = pack.part('[Content_Types].xml').root;
+  const p = types.name.slice(0, types.name.length - types.local.length);
+  splices.of('[Content_Types].xml').append(types, `<${p}Override PartName="/${name}" ContentType="${DRAWING_TYPE}"/>`);
+  return name;
+}
+
+interface Anchored {
+  id: number;
+  alt: string;
+  rid: string;
+  place: Extract<NewPicture['place'], { in: 'cell' }>;
+  grid: Grid;
+}
+
+/**
+ * A picture tied to the cell it begins in (§20.5.2.24, oneCellAnchor), to that and the one it ends in (§20.5.2.33), or to
+ * none (`editAs="absolute"`).
+ */
+function anchorText({ id, alt, rid, place, grid }: Anchored, drawn: Element | null, strict: boolean): string {
+  const bound = drawn ? prefixFor(drawn, spreadsheetDrawing(strict)) : 'xdr';
+  const x = bound === null ? 'xdr:' : bound === '' ? '' : `${bound}:`;
+  const declare = bound === null ? ` xmlns:xdr="${spreadsheetDrawing(strict)}"` : '';
+  const { row, column, dx, dy, size, follows } = place;
+  const [cx, cy] = [toEmu(size.width), toEmu(size.height)];
+  const marker = (of: string, at: { column: number; dx: number; row: number; dy: number }): string =>
+    `<${x}${of}><${x}col>${at.column}</${x}col><${x}colOff>${at.dx}</${x}colOff><${x}row>${at.row}</${x}row><${x}rowOff>${at.dy}</${x}rowOff></${x}${of}>`;
+  const from = { column, dx: toEmu(dx), row, dy: toEmu(dy) };
+  const start = {
+    x: grid.at('x', { cell: column, offset: from.dx }),
+    y: grid.at('y', { cell: row, offset: from.dy }),
+  };
+  const [toX, toY] = [grid.marker('x', start.x + fromEmu(cx)), grid.marker('y', start.y + fromEmu(cy))];
+  const names = `xmlns:a="${drawingMain(strict)}" xmlns:r="${relationshipBase(strict)}"`;
+  const pic =
+    `<${x}pic ${names}><${x}nvPicPr><${x}cNvPr id="${id}" name="Picture ${id}" descr="${escapeXml(alt)}"/><${x}cNvPicPr><a:picLocks noChangeAspect="1"/></${x}cNvPicPr></${x}nvPicPr>` +
+    `<${x}blipFill><a:blip r:embed="${escapeXml(rid)}"/><a:stretch><a:fillRect/></a:stretch></${x}blipFill>` +
+    `<${x}spPr><a:xfrm><a:off x="${toEmu(start.x)}" y="${toEmu(start.y)}"/><a:ext cx="${cx}" cy="${cy}"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></${x}spPr></${x}pic><${x}clientData/>`;
+  if (follows === 'place')
+    return `<${x}oneCellAnchor${declare}>${marker('from', from)}<${x}ext cx="${cx}" cy="${cy}"/>${pic}</${x}oneCellAnchor>`;
+  const to = { column: toX.cell, dx: toX.offset, row: toY.cell, dy: toY.offset };
+  const edit = follows === 'nothing' ? ' editAs="absolute"' : '';
+  return `<${x}twoCellAnchor${declare}${edit}>${marker('from', from)}${marker('to', to)}${pic}</${x}twoCellAnchor>`;
+}
