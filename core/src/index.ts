@@ -51,7 +51,7 @@ export {
   type PlacedPicture,
 } from './model/from-pictures';
 export { readFrame, upgradedFrame } from './model/frame-versions';
-export { frameOfItem, isPictureItem, itemOfFrame, withFrame, type PictureItem } from './model/frame-item';
+export { frameOfItem, isPictureItem, itemOfFrame, newPicture, withFrame, type PictureItem } from './model/frame-item';
 export {
   apply,
   applyAll,

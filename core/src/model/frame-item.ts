@@ -1,5 +1,5 @@
 import type { FramedItem, ItemId, Position } from './document';
-import type { Frame, Size, Source } from './frame';
+import { CENTRED, FULL_SEAT, type Frame, type Size, type Source } from './frame';
 
 /** Items that the codecs read and write as frames: those with a picture in them, and without words. */
 export type PictureItem = FramedItem & { fill: FramedItem['fill'] & { kind: 'picture' }; text: null };
@@ -96,3 +96,20 @@ export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureI
 /** In a text, pictures come out of the line and go back into it. */
 const onWith = (on: Position['on'], { flow }: Frame): Position['on'] =>
   on !== 'line' && on !== 'anchor' ? on : flow === 'inline' ? 'line' : 'anchor';
+
+/** A picture that is put in: a plain box that shows all of it, as far as the box has its ratio. */
+export const newPicture = (id: ItemId, at: Position, source: Source, alt = ''): PictureItem => ({
+  kind: 'framed',
+  id,
+  at,
+  turn: 0,
+  flip: { horizontal: false, vertical: false },
+  opacity: 1,
+  alt,
+  shape: { name: 'rectangle', knobs: {} },
+  seat: FULL_SEAT,
+  outline: null,
+  shadow: null,
+  fill: { kind: 'picture', source: { from: 'kept', ...source }, placement: CENTRED, backing: null, keep: [] },
+  text: null,
+});

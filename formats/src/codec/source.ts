@@ -221,7 +221,10 @@ function oneByOne(
   // From the last to the first, so that a place counts what the file had; what comes to lie in front of all, in its order.
   const slots = slotsOf(to);
   const sense = CAPABILITIES[opened.format].insert === 'front' ? 1 : -1;
-  const inOrder = added.toSorted((a, b) => sense * (slots.get(a.id)!.index - slots.get(b.id)!.index));
+  const behind = ({ at }: Item): number => ('after' in at ? (at.after ?? 0) : 0);
+  const inOrder = added.toSorted(
+    (a, b) => behind(b) - behind(a) || sense * (slots.get(a.id)!.index - slots.get(b.id)!.index),
+  );
   const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {
     const put = file.insert!({ place: placeOf(file.format, item, { to, fresh }), image: imageOf(item), alt: item.alt });

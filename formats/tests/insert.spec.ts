@@ -1,0 +1,258 @@
+/**
+ * Pictures put into files without any, and into places of files that have some. What comes of it is read by others: `exceljs`
+ * for workbooks, `mammoth` for texts, `parse5` for pages; texts, tables and slides of OpenDocument by clauses of ODF 1.2
+ * Part 1, by hand.
+ */
+import { applyAll, isPictureItem, newPicture, type Document, type Holder, type Position } from '@gable/core';
+import { Document as DocxDocument, Packer, Paragraph, Table, TableCell, TableRow } from 'docx';
+import ExcelJs from 'exceljs';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import mammoth from 'mammoth';
+import { readFileSync } from 'node:fs';
+import { openFile, type ReplacementImage, type Source } from '../src/index';
+import { png } from './support/build';
+import { buildOpen } from './support/open';
+
+let image: ReplacementImage;
+beforeAll(async () => {
+  image = { bytes: await png(60, 40), type: 'png', size: { width: 60, height: 40 } };
+});
+
+const source = {
+  sha256: '0'.repeat(64),
+  name: 'tile.png',
+  type: 'png',
+  size: { width: 60, height: 40 },
+  orientation: 1,
+};
+
+/** A file with pictures at places of one of its holders. */
+function put(bytes: Uint8Array, places: readonly Position[], page = 1): Uint8Array {
+  const file = openFile(bytes);
+  const holder = (d: Document): Holder =>
+    d.pages.length > 0 ? { page: d.pages[page - 1]!.id } : { story: d.stories[page - 1]!.id };
+  const count = (d: Document): number => {
+    const at = holder(d);
+    return 'page' in at ? d.pages[page - 1]!.items.length : 0;
+  };
+  const items = places.map((at, i) => newPicture(`new${i}`, at, source, `Tile ${i}`));
+  const next = items.reduce(
+    (d, item) => applyAll(d, [{ op: 'add', item, slot: { in: holder(d), index: count(d) } }]).document,
+    file.document,
+  );
+  return file.write(next, new Map(items.map(({ id }) => [id, image])));
+}
+
+/** All pictures taken out again. */
+function taken(bytes: Uint8Array): Uint8Array {
+  const file = openFile(bytes);
+  const ids = Object.keys(file.document.items).filter((id) => isPictureItem(file.document.items[id]!));
+  return file.write(
+    applyAll(
+      file.document,
+      ids.map((id) => ({ op: 'remove', id })),
+    ).document,
+  );
+}
+
+const inText = (after: number): Position => ({ on: 'line', box: { x: 0, y: 0, width: 90, height: 60 }, after });
+const onPage = (x: number, y: number): Position => ({ on: 'page', box: { x, y, width: 90, height: 60 } });
+const atCell = (row: number, column: number, more: { moves?: boolean; sizes?: boolean } = {}): Position => ({
+  on: 'cells',
+  box: { x: 0, y: 0, width: 90, height: 60 },
+  cells: { start: { row, column, dx: 3, dy: 2 }, end: null, moves: true, sizes: false, ...more },
+});
+const part = (bytes: Uint8Array, name: string): string => strFromU8(unzipSync(bytes)[name]!);
+
+describe('a text document', () => {
+  const letter = async (): Promise<Uint8Array> => {
+    const words = (text: string): Paragraph => new Paragraph({ text });
+    const table = new Table({ rows: [new TableRow({ children: [new TableCell({ children: [words('Table')] })] })] });
+    const children = [words('First'), table, words('Second')];
+    return new Uint8Array(await Packer.toBuffer(new DocxDocument({ sections: [{ children }] })));
+  };
+
+  test('has its blocks told, and a picture between any of them; the words stay', async () => {
+    const before = await letter();
+    const file = openFile(before);
+    expect(file.blocks!(1).map((w) => w.trim())).toEqual(['First', 'Table', 'Second']);
+    const after = put(before, [inText(2)]);
+    const { value } = await mammoth.convertToHtml({ buffer: Buffer.from(after) });
+    expect(value.replace(/src="[^"]*"/, 'src=""')).toBe(
+      '<p>First</p><table><tr><td><p>Table</p></td></tr></table><p><img alt="Tile 0" src="" /></p><p>Second</p>',
+    );
+    const [{ frame }] = openFile(after).pictures as [Source['pictures'][0]];
+    expect([frame.box.width, frame.box.height]).toEqual([90, 60]);
+    expect(openFile(taken(after)).pictures).toHaveLength(0);
+    expect(() => put(before, [inText(9)])).toThrow('fewer than 9');
+  });
+});
+
+describe('a text of OpenDocument', () => {
+  const body =
+    '<text:p>First</text:p><text:list><text:list-item><text:p>Point</text:p></text:list-item></text:list><text:p/>';
+
+  test('the same, with the picture in its manifest', async () => {
+    const before = await buildOpen({ body });
+    expect(openFile(before).blocks!(1)).toEqual(['First', 'Point', '']);
+    const after = put(before, [inText(1), inText(3)]);
+    const content = part(after, 'content.xml');
+    expect(content.replace(/<draw:frame.*?<\/draw:frame>/g, '[]')).toContain(
+      body.replace('</text:p><text:list>', '</text:p><text:p>[]</text:p><text:list>') + '<text:p>[]</text:p>',
+    );
+    expect(part(after, 'META-INF/manifest.xml')).toContain(
+      '<manifest:file-entry manifest:full-path="Pictures/gable1.png" manifest:media-type="image/png"/>',
+    );
+    const { pictures } = openFile(after);
+    expect(pictures.map((p) => [p.frame.flow, p.frame.alt, p.problem])).toEqual([
+      ['inline', 'Tile 0', null],
+      ['inline', 'Tile 1', null],
+    ]);
+    // Every other part is the same.
+    const [was, is] = [unzipSync(before), unzipSync(after)];
+    for (const name of ['mimetype', 'styles.xml', 'settings.xml', 'Pictures/one.png'])
+      expect(is[name]).toEqual(was[name]);
+  });
+
+  test('one that floats is tied to its paragraph', async () => {
+    const at: Position = { on: 'anchor', box: { x: 20, y: 5, width: 90, height: 60 }, after: 1 };
+    const after = put(await buildOpen({ body }), [at]);
+    expect(part(after, 'content.xml')).toContain('text:anchor-type="paragraph"');
+    expect(openFile(after).pictures[0]!.frame).toMatchObject({ flow: 'floating', box: at.box });
+  });
+});
+
+describe('slides and drawings of OpenDocument', () => {
+  test('a picture lies in front of all, before notes and animations (§10.2.4)', async () => {
+    const shapes = '<draw:rect svg:x="1cm" svg:y="1cm" svg:width="2cm" svg:height="2cm"/>';
+    const notes = '<presentation:notes><draw:page-thumbnail/></presentation:notes>';
+    const before = await buildOpen({
+      kind: 'presentation',
+      body: `<draw:page draw:name="one">${shapes}</draw:page><draw:page draw:name="two">${shapes}${notes}</draw:page>`,
+    });
+    const after = put(before, [onPage(72, 36), onPage(80, 40)], 2);
+    const content = part(after, 'content.xml').replace(/<draw:frame.*?<\/draw:frame>/g, '[]');
+    expect(content).toContain(`<draw:page draw:name="two">${shapes}[][]${notes}</draw:page>`);
+    const { pictures } = openFile(after);
+    expect(pictures.map((p) => [p.where.page, p.frame.alt, p.frame.box.x])).toEqual([
+      [2, 'Tile 0', 72],
+      [2, 'Tile 1', 80],
+    ]);
+  });
+
+  test('into an empty page', async () => {
+    const after = put(await buildOpen({ kind: 'graphics', body: '<draw:page draw:name="one"/>' }), [onPage(10, 20)]);
+    expect(openFile(after).pictures[0]!.frame.box).toEqual({ x: 10, y: 20, width: 90, height: 60 });
+  });
+});
+
+describe('spreadsheets', () => {
+  test('a workbook that had no picture gets a drawing, and each way to follow its cells (§20.5.2.24, §20.5.2.33)', async () => {
+    const book = new ExcelJs.Workbook();
+    for (const name of ['One', 'Two']) book.addWorksheet(name).getCell('B4').value = `In ${name}`;
+    const before = new Uint8Array(await book.xlsx.writeBuffer());
+    const places = [atCell(3, 1), atCell(6, 2, { moves: false }), atCell(9, 0, { sizes: true })];
+    const after = put(before, places, 2);
+    const again = new ExcelJs.Workbook();
+    await again.xlsx.load(Buffer.from(after) as never);
+    expect(again.getWorksheet('One')!.getImages()).toHaveLength(0);
+    expect(again.getWorksheet('Two')!.getCell('B4').value).toBe('In Two');
+    const at = again
+      .getWorksheet('Two')!
+      .getImages()
+      .map(({ range: { tl } }) => [tl.nativeRow, tl.nativeCol, tl.nativeColOff, tl.nativeRowOff]);
+    // 3 pt and 2 pt in EMU.
+    expect(at.sort((a, b) => a[0]! - b[0]!)).toEqual([
+      [3, 1, 38_100, 25_400],
+      [6, 2, 38_100, 25_400],
+      [9, 0, 38_100, 25_400],
+    ]);
+    const drawing = part(after, 'xl/drawings/drawing1.xml');
+    expect(drawing.match(/<xdr:oneCellAnchor>|<xdr:twoCellAnchor[^>]*>/g)!.sort()).toEqual([
+      '<xdr:oneCellAnchor>',
+      '<xdr:twoCellAnchor editAs="absolute">',
+      '<xdr:twoCellAnchor>',
+    ]);
+    const { pictures } = openFile(after);
+    expect(pictures.map((p) => [p.where.page, p.frame.box.width, p.frame.box.height])).toEqual([
+      [2, 90, 60],
+      [2, 90, 60],
+      [2, 90, 60],
+    ]);
+    expect(openFile(taken(after)).pictures).toHaveLength(0);
+  });
+
+  const cell = (text: string, more = ''): string =>
+    `<table:table-cell${more}><text:p>${text}</text:p></table:table-cell>`;
+  const row = (cells: string, more = ''): string => `<table:table-row${more}>${cells}</table:table-row>`;
+  const twice = ' table:number-rows-repeated="3"';
+  const wide = ' table:number-columns-repeated="4"';
+  /** The words of every cell, repeated ones too (§19.675, §19.679). */
+  function grid(bytes: Uint8Array): string[][] {
+    const times = (tag: string): number => Number(/repeated="(\d+)"/.exec(tag)?.[1] ?? 1);
+    const content = part(bytes, 'content.xml').replace(/<draw:frame.*?<\/draw:frame>/g, '[]');
+    return [...content.matchAll(/<table:table-row([^>]*)>(.*?)<\/table:table-row>/g)].flatMap(([, tag, inner]) => {
+      const cells = [...inner!.matchAll(/<table:table-cell([^>/]*)(?:\/>|>(.*?)<\/table:table-cell>)/g)].flatMap(
+        ([, of, words = '']) => Array<string>(times(of!)).fill(words.replace(/<\/?text:p>/g, '')),
+      );
+      return Array<string[]>(times(tag!)).fill(cells);
+    });
+  }
+
+  test.each([
+    ['a cell of its own', 0, 0, ['a[]', 'b', 'b', 'b', 'b']],
+    ['one of several that are told as one', 0, 2, ['a', 'b', 'b[]', 'b', 'b']],
+    ['a cell of a row that is told as several', 2, 1, ['c', '[]']],
+    ['a cell beyond the last of its row', 4, 3, ['d', '', '', '[]']],
+    ['a row beyond the last', 7, 1, ['', '[]']],
+  ])('%s: only that one has it, and no word moves', async (_, at, column, expected) => {
+    const sheet = row(cell('a') + cell('b', wide)) + row(cell('c') + '<table:table-cell/>', twice) + row(cell('d'));
+    const before = await buildOpen({
+      kind: 'spreadsheet',
+      body: `<table:table table:name="One">${sheet}</table:table>`,
+    });
+    const after = put(before, [atCell(at, column)]);
+    const [was, is] = [grid(before), grid(after)];
+    expect(is[at]).toEqual(expected);
+    was.forEach((cells, i) => {
+      if (i !== at) expect(is[i]).toEqual(cells);
+    });
+    expect(is).toHaveLength(Math.max(was.length, at + 1));
+    const { pictures } = openFile(after);
+    expect(pictures).toHaveLength(1);
+    expect(pictures[0]!.frame.box).toMatchObject({ x: 3, y: 2, width: 90, height: 60 });
+  });
+});
+
+describe('web pages', () => {
+  const page =
+    '<!doctype html>\n<html><head><title>x</title></head><body><main><h1>Pots</h1><p>All <b>warm</b>.</p><ul><li>One</li></ul></main></body></html>';
+  const inPage = (after: number): Position => ({ on: 'element', box: { x: 0, y: 0, width: 90, height: 60 }, after });
+
+  test('between blocks, with its text and size; taken out it leaves the page as it was', () => {
+    const before = strToU8(page);
+    expect(openFile(before).blocks!(1)).toEqual(['Pots', 'All warm.', 'One']);
+    const after = strFromU8(put(before, [inPage(2)]));
+    const img = /<p>(<img[^>]*>)<\/p>/.exec(after)![1]!;
+    expect(after.replace(`<p>${img}</p>`, '')).toBe(page);
+    expect(after).toContain('warm</b>.</p><p><img');
+    // 90 × 60 pt are 120 × 80 px (CSS Values 4 §6.2).
+    expect(img).toMatch(/^<img src="data:image\/png;base64,[^"]+" alt="Tile 0" width="120" height="80">$/);
+    expect(strFromU8(taken(strToU8(after)))).toBe(page);
+  });
+
+  test('in a site the file comes beside the page', () => {
+    const before = zipSync({ 'blog/index.html': strToU8(page), 'about.html': strToU8(page) });
+    const after = unzipSync(put(before, [inPage(1)], 1));
+    expect(after['blog/gable1.png']).toEqual(image.bytes);
+    expect(strFromU8(after['blog/index.html']!)).toContain('<h1>Pots</h1><p><img src="gable1.png"');
+    expect(strFromU8(after['about.html']!)).toBe(page);
+  });
+
+  test('a framed one goes with its rules', () => {
+    const after = taken(readFileSync('demo/files/visit-us.zip'));
+    const { pictures, document } = openFile(after);
+    expect(pictures).toHaveLength(0);
+    expect(document.stories[0]!.items).toEqual([]);
+  });
+});
