@@ -27,6 +27,7 @@ export const ERRORS = {
   'bad-part-name': {},
   'bad-path': {},
   'bad-pick': { exit: 2 },
+  'bad-place': { exit: 2 },
   'bad-ppi': { exit: 2 },
   'bad-ratio': { exit: 2 },
   'bad-request': { status: 400 },

@@ -2,6 +2,7 @@ import type { Command } from '../command';
 import { cutCommand } from './cut';
 import { frameCommand } from './frame';
 import { lookCommand } from './look';
+import { putCommand } from './put';
 import { rankCommand } from './rank';
 import { renderCommand } from './render';
 import { shapesCommand } from './shapes';
@@ -11,6 +12,7 @@ import { surveyCommand } from './survey';
 export const COMMANDS: readonly Command[] = [
   surveyCommand,
   frameCommand,
+  putCommand,
   renderCommand,
   rankCommand,
   lookCommand,

@@ -1,0 +1,107 @@
+import { GableError, parseLength, type Holder, type Position, type Size } from '@gable/core';
+import { CAPABILITIES, type Source } from '@gable/formats';
+
+/** Where a picture goes, as typed. */
+export interface PlaceOptions {
+  page?: string | undefined;
+  at?: string | undefined;
+  after?: string | undefined;
+  cell?: string | undefined;
+  follows?: string | undefined;
+  wrap?: string | undefined;
+}
+
+const refused = (message: string, remedy: string): GableError => new GableError('bad-place', message, remedy);
+
+/** `20mm,30mm` from the top left, in points. @throws GableError `bad-place`, `bad-length` */
+function parsePoint(text: string): { x: number; y: number } {
+  const [x, y, ...more] = text.split(',').map((p) => p.trim());
+  if (!x || !y || more.length > 0)
+    throw refused(`“${text}” is not a place.`, 'Write how far from the left and from the top, such as 20mm,30mm.');
+  return { x: parseLength(x), y: parseLength(y) };
+}
+
+/** `B4` as column and row from 0. @throws GableError `bad-place` */
+export function parseCell(text: string): { column: number; row: number } {
+  const [, letters, digits] = /^\s*\$?([a-z]{1,3})\$?([1-9]\d{0,6})\s*$/i.exec(text) ?? [];
+  if (!letters || !digits) throw refused(`“${text}” is not a cell.`, 'Write its column and row, such as B4.');
+  const column = [...letters.toUpperCase()].reduce((sum, c) => sum * 26 + c.charCodeAt(0) - 64, 0) - 1;
+  return { column, row: Number(digits) - 1 };
+}
+
+function pageOf(text: string | undefined, pages: number): number {
+  const page = text === undefined ? 1 : Number(text);
+  if (Number.isInteger(page) && page >= 1 && page <= pages) return page;
+  throw new GableError('no-such-page', `There is no page ${text}.`, `The file has ${pages}.`);
+}
+
+/** The block behind which a picture goes: the first that holds these words; without words the last. */
+function blockAfter(blocks: readonly string[], words: string | undefined): number {
+  if (words === undefined) return blocks.length;
+  const plain = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase();
+  const at = blocks.findIndex((b) => plain(b).includes(plain(words)));
+  if (at < 0 || plain(words) === '')
+    throw refused(`No paragraph has the words “${words}”.`, 'Write a few words as the file has them.');
+  return at + 1;
+}
+
+/** What each kind of place is named by; anything else is refused, so that nothing typed is passed over. */
+const NAMED_BY = {
+  text: ['after', 'wrap'],
+  web: ['page', 'after'],
+  page: ['page', 'at'],
+  front: ['page', 'at'],
+  cell: ['page', 'cell', 'follows'],
+} as const;
+
+/**
+ * Where a picture of a size comes to stand in a file.
+ * @returns the list it goes into, in front of all that is there, and its place
+ * @throws GableError `bad-place`, `no-such-page`
+ */
+export function placeIn(file: Source, options: PlaceOptions, size: Size): { holder: Holder; at: Position } {
+  const kind = CAPABILITIES[file.format].insert;
+  for (const [name, value] of Object.entries(options))
+    if (value !== undefined && !(NAMED_BY[kind] as readonly string[]).includes(name))
+      throw refused(
+        `--${name} is no place in this kind of file (${file.format}).`,
+        `Use ${NAMED_BY[kind].map((n) => `--${n}`).join(', ')}.`,
+      );
+  const { document } = file;
+  const box = { x: 0, y: 0, ...size };
+  if (kind === 'text' || kind === 'web') {
+    const stories = document.stories.filter((s) => s.kind === 'body');
+    const page = pageOf(options.page, kind === 'web' ? stories.length : 1);
+    const holder = { story: stories[page - 1]!.id };
+    const after = blockAfter(file.blocks!(page), options.after);
+    if (kind === 'web') return { holder, at: { on: 'element', box, after } };
+    const { wrap = 'inline' } = options;
+    if (wrap !== 'inline' && wrap !== 'square')
+      throw refused(`“${wrap}” is no way for text to go round a picture.`, 'Choose inline or square.');
+    return { holder, at: { on: wrap === 'inline' ? 'line' : 'anchor', box, after } };
+  }
+  const page = document.pages[pageOf(options.page, document.pages.length) - 1]!;
+  const holder = { page: page.id };
+  if (kind === 'cell') {
+    const { follows = 'place' } = options;
+    if (!['nothing', 'place', 'size'].includes(follows))
+      throw refused(`“${follows}” does not say what follows the cells.`, 'Choose nothing, place or size.');
+    const start = { ...parseCell(options.cell ?? 'A1'), dx: 0, dy: 0 };
+    const cells = { start, end: null, moves: follows !== 'nothing', sizes: follows === 'size' };
+    return { holder, at: { on: 'cells', box, cells } };
+  }
+  const middle = { x: (page.size.width - size.width) / 2, y: (page.size.height - size.height) / 2 };
+  return {
+    holder,
+    at: { on: 'page', box: { ...box, ...(options.at === undefined ? middle : parsePoint(options.at)) } },
+  };
+}
+
+/** What a picture may take at first: of a page, in a text, at a cell; in points. */
+export function roomIn(file: Source, page: string | undefined): Size {
+  const kind = CAPABILITIES[file.format].insert;
+  if (kind === 'text' || kind === 'web') return { width: 454, height: 680 };
+  if (kind === 'cell') return { width: 170, height: 170 };
+  const { size } = file.document.pages[pageOf(page, file.document.pages.length) - 1]!;
+  return { width: size.width * 0.6, height: size.height * 0.6 };
+}
