@@ -16,7 +16,7 @@ import { SIDES, type Side } from './placement/overstep';
 import type { Subject } from './model/subject';
 import { defaultKnobs, findShape, SHAPES } from './shapes/index';
 import type { Shape } from './shapes/shape';
-import { parseLength } from './units';
+import { parseLength, POINTS } from './units';
 
 /** Readers of what people type for framing: on the command line and in fields. Each throws a GableError that shows the form wanted. */
 
@@ -179,14 +179,19 @@ export function parseRatio(text: string): number {
 
 /** `50mm x 40mm`, `50x40mm`, or one length for a square. Points. */
 export function parseSize(text: string): Size {
-  const parts = text.split(/[x×]/i);
+  // The unit of pixels has an x of its own.
+  const [, first, second] = /^(.+?)\s*[x×]\s*(\d.*)$/i.exec(text.trim()) ?? [];
+  const parts = first !== undefined && second !== undefined ? [first, second] : [text];
+  if (/[x×]\s*\d/i.test(second ?? '')) throw notASize(text);
   const last = /[a-z]+\s*$/i.exec(text)?.[0].trim();
   const lengths = parts.map((p) => parseLength(/[a-z]/i.test(p) || !last ? p : `${p}${last}`));
   const [width, height = width] = lengths;
-  if (parts.length > 2 || !(width! > 0) || !(height! > 0))
-    throw new GableError('bad-size', `“${text}” is not a size.`, 'Write width × height, such as 50mmx40mm.', { text });
+  if (!(width! > 0) || !(height! > 0)) throw notASize(text);
   return { width: width!, height: height! };
 }
+
+const notASize = (text: string): GableError =>
+  new GableError('bad-size', `“${text}” is not a size.`, 'Write width × height, such as 50mmx40mm.', { text });
 
 /** `0.5,0.3` or `50%,30%`: a point of the picture. Or the words `subject` and `centre`. */
 export function parseAim(text: string): Subject | 'subject' | 'centre' {
@@ -338,4 +343,33 @@ export function parseOverstep(text: string): OverstepWish {
       { text },
     );
   return sides;
+}
+
+/** Sheets by name, upright, in millimetres: ISO 216, and letter (ANSI/ASME Y14.1). */
+const SHEETS: Readonly<Record<string, readonly [number, number]>> = {
+  a3: [297, 420],
+  a4: [210, 297],
+  a5: [148, 210],
+  a6: [105, 148],
+  letter: [215.9, 279.4],
+};
+/** Slides by their ratio, in inches (common practice). */
+const SLIDES: Readonly<Record<string, readonly [number, number]>> = { '16:9': [40 / 3, 7.5], '4:3': [10, 7.5] };
+
+/** `A4`, `A4 landscape`, `letter`, `16:9`, `1080x1080px`, `200mmx100mm`: the size of a page, in points. */
+export function parsePage(text: string): Size {
+  const [, name = '', turned] = /^([a-z0-9:]+)(?:\s+(landscape|portrait))?$/.exec(text.trim().toLowerCase()) ?? [];
+  const sheet = SHEETS[name];
+  const slide = SLIDES[name];
+  if ((!sheet && turned !== undefined) || (!sheet && !slide && !/\d\s*\D*[x×]/i.test(text)))
+    throw new GableError(
+      'bad-size',
+      `“${text}” is not a page.`,
+      'Write A4, A4 landscape, letter, 16:9, 4:3, or a size such as 1080x1080px.',
+      { text },
+    );
+  if (slide) return { width: slide[0] * POINTS.in, height: slide[1] * POINTS.in };
+  if (!sheet) return parseSize(text);
+  const [short, long] = sheet.map((mm) => mm * POINTS.mm) as [number, number];
+  return turned === 'landscape' ? { width: long, height: short } : { width: short, height: long };
 }

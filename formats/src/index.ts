@@ -15,6 +15,7 @@ export type {
   ReplacementImage,
   Where,
 } from './codec/contract';
+export { BLANKS, type BlankPage } from './blank';
 export { CAPABILITIES, FEATURES, IN_THE_BOX, type Capabilities, type Feature, type Format } from './codec/capabilities';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';

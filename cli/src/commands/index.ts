@@ -2,6 +2,7 @@ import type { Command } from '../command';
 import { cutCommand } from './cut';
 import { frameCommand } from './frame';
 import { lookCommand } from './look';
+import { newCommand } from './new';
 import { putCommand } from './put';
 import { rankCommand } from './rank';
 import { renderCommand } from './render';
@@ -12,6 +13,7 @@ import { surveyCommand } from './survey';
 export const COMMANDS: readonly Command[] = [
   surveyCommand,
   frameCommand,
+  newCommand,
   putCommand,
   renderCommand,
   rankCommand,
