@@ -342,6 +342,41 @@ test('gable frame --alone gives the subject its own outline, in the file’s own
   expect(Math.max(frame.box.width / frame.box.height, frame.box.height / frame.box.width)).toBeGreaterThan(1.05);
 }, 60_000);
 
+test('gable new and gable put: from nothing to a round picture, and into places of files that are there', () => {
+  const portrait = 'demo/files/pictures/portrait-maren.jpg';
+  const at = (name: string): string => path.join(folder, name);
+  expect(gable('new', '--out', at('new.pptx'), '--page', '16:9', '--ground', '#22302f')).toMatchObject({ status: 0 });
+  const call = ['--picture', portrait, '--shape', 'circle', '--size', '40mm', '--alt', 'Maren'];
+  gable('put', at('new.pptx'), '--out', at('slide.pptx'), ...call, '--at', '20mm,30mm', '--outline', '3pt #ffffff');
+  const [slide] = openFile(readFileSync(at('slide.pptx'))).pictures;
+  expect(slide!.frame).toMatchObject({ shape: { name: 'circle' }, alt: 'Maren', outline: { weight: 3 } });
+  expect(slide!.frame.box.x).toBeCloseTo((20 / 25.4) * 72, 3);
+  expect(slide!.frame.box.width).toBeCloseTo((40 / 25.4) * 72, 3);
+
+  // Behind the paragraph with these words, which the demo's author wrote (demo/src/handbook.ts).
+  gable('put', handbook, '--out', at('put.docx'), ...call, '--after', 'celadon is  patient');
+  const before = openFile(readFileSync(handbook)).pictures;
+  const after = openFile(readFileSync(at('put.docx'))).pictures;
+  expect(after).toHaveLength(before.length + 1);
+  const n = after.findIndex((p) => p.frame.alt === 'Maren');
+  // The picture of celadon floats beside that paragraph: the new one comes next.
+  expect(after[n - 1]!.where.near).toContain('Celadon is patient');
+  gable('put', handbook, '--out', at('head.docx'), ...call, '--header', '--align', 'right');
+  expect(openFile(readFileSync(at('head.docx'))).pictures.find((p) => p.frame.alt === 'Maren')!.where.place).toBe(
+    'header',
+  );
+
+  for (const [wrong, said] of [
+    [['--cell', 'B4'], '--cell is no place in this kind of file (docx)'],
+    [['--after', 'no such words'], 'No paragraph has the words'],
+    [['--header', '--after', 'x'], 'is no place in a header'],
+  ] as const) {
+    const { status, err } = gable('put', handbook, '--out', at('x.docx'), ...call, ...wrong);
+    expect([status, err]).toEqual([2, expect.stringContaining(said)]);
+  }
+  expect(gable('new', '--out', at('new.xyz')).status).toBe(2);
+}, 120_000);
+
 test('gable frame --overstep lets the subject reach over the edge, moves its line, and takes it back', () => {
   const [out, next] = [path.join(folder, 'over.docx'), path.join(folder, 'over-2.docx')];
   const call = ['--pick', '8', '--shape', 'circle', '--overstep', 'top', '--outline', '3pt #ffffff'];
