@@ -64,15 +64,17 @@ async function main() {
     await settle();
     await page.screenshot({ path: out('bench') });
 
-    await page.locator('#step-position').click();
     const board = await page.locator('gable-board').boundingBox();
-    await page.mouse.move(board.x + board.width / 2, board.y + board.height / 2 - 60);
-    await page.mouse.wheel(0, -260);
-    await page.mouse.down();
-    await page.mouse.move(board.x + board.width / 2 - 26, board.y + board.height / 2 - 40, { steps: 6 });
-    await settle(400);
+    await page.locator('#run-2').click();
+    await settle(600);
+    await page.getByRole('button', { name: 'Cut out the subject' }).click();
+    await page.getByText('Paint over what is missing').waitFor({ timeout: 60_000 });
+    await settle(8000);
+    await page.getByRole('button', { name: 'Over the edge' }).click();
+    await page.locator('#step-position').click();
+    await page.mouse.move(640, 20);
+    await settle(1200);
     await page.screenshot({ path: out('position') });
-    await page.mouse.up();
 
     await page.locator('#run-5').click();
     await settle(600);
