@@ -13,6 +13,7 @@ import { More } from '../../ui/more';
 import { SliderField } from '../../ui/slider-field';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
+import { ShadowFigures, type ShadowFigure } from './shadow-figures';
 
 const SIDE_LABELS: Readonly<Record<Side, string>> = { top: 'Top', right: 'Right', bottom: 'Bottom', left: 'Left' };
 type Where = Side | 'none' | 'several' | 'all';
@@ -21,7 +22,7 @@ type Where = Side | 'none' | 'several' | 'all';
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-overstep-knobs',
-  imports: [More, SliderField, Tick],
+  imports: [More, ShadowFigures, SliderField, Tick],
   template: `<label class="flex items-center justify-between gap-3"
       ><span class="text-soft">Over the edge</span>
       <select class="picker" [title]="hint" (change)="reach($any($event.target).value)">
@@ -50,29 +51,7 @@ type Where = Side | 'none' | 'several' | 'all';
         }
         <gable-tick label="Shadow on the picture" [on]="!!over.shadow" (changed)="shade($event)" />
         @if (over.shadow; as s) {
-          @for (k of figures; track k.name) {
-            <gable-slider-field
-              [label]="k.label"
-              kind="pt"
-              [value]="s[k.name]"
-              [min]="k.min"
-              [max]="48"
-              [ceiling]="200"
-              [step]="0.5"
-              (grabbed)="edit.grab()"
-              (changed)="cast(k.name, $event)"
-            />
-          }
-          <gable-slider-field
-            label="Opacity"
-            kind="percent"
-            [value]="s.opacity"
-            [min]="0"
-            [max]="1"
-            [step]="0.01"
-            (grabbed)="edit.grab()"
-            (changed)="cast('opacity', $event)"
-          />
+          <gable-shadow-figures [shadow]="s" (changed)="cast($event)" />
         }
       </gable-more>
     }`,
@@ -86,11 +65,6 @@ export class OverstepKnobs {
     ...SIDES.map((side) => ({ value: side, label: SIDE_LABELS[side] })),
     { value: 'all', label: 'All edges' },
   ];
-  protected readonly figures = [
-    { name: 'dx', label: 'To the right', min: -48 },
-    { name: 'dy', label: 'Down', min: -48 },
-    { name: 'blur', label: 'Blur', min: 0 },
-  ] as const;
   protected readonly overstep = computed(() => this.edit.shown()?.overstep ?? null);
   protected readonly where = computed((): Where => {
     const over = this.overstep();
@@ -132,9 +106,9 @@ export class OverstepKnobs {
     });
   }
 
-  protected cast(figure: 'dx' | 'dy' | 'blur' | 'opacity', value: number): void {
-    this.edit.slide('shadow of the subject', (f) =>
-      f.overstep?.shadow ? withOverstep(f, { ...f.overstep, shadow: { ...f.overstep.shadow, [figure]: value } }) : f,
+  protected cast({ name, label, value }: ShadowFigure): void {
+    this.edit.slide(`shadow of the subject: ${label.toLowerCase()}`, (f) =>
+      f.overstep?.shadow ? withOverstep(f, { ...f.overstep, shadow: { ...f.overstep.shadow, [name]: value } }) : f,
     );
   }
 }

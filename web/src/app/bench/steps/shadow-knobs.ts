@@ -5,38 +5,16 @@ import { ColourField } from '../../ui/colour-field';
 import { More } from '../../ui/more';
 import { SliderField } from '../../ui/slider-field';
 import { Edit } from '../edit';
+import { ShadowFigures } from './shadow-figures';
 
 /** The shadow of the shape: how far it falls, how soft, how strong. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shadow-knobs',
-  imports: [Choice, ColourField, More, SliderField],
+  imports: [Choice, ColourField, More, ShadowFigures, SliderField],
   template: `<gable-choice label="Kind" [options]="kinds" [value]="shadow()?.kind ?? 'none'" (changed)="kind($event)" />
     @if (shadow(); as s) {
-      @for (k of knobs; track k.name) {
-        <gable-slider-field
-          [label]="k.label"
-          kind="pt"
-          [value]="s[k.name]"
-          [min]="k.min"
-          [max]="k.max"
-          [floor]="k.name === 'blur' ? 0 : -200"
-          [ceiling]="200"
-          [step]="0.5"
-          (grabbed)="edit.grab()"
-          (changed)="slide(k.label.toLowerCase(), k.name, $event)"
-        />
-      }
-      <gable-slider-field
-        label="Opacity"
-        kind="percent"
-        [value]="s.opacity"
-        [min]="0"
-        [max]="1"
-        [step]="0.01"
-        (grabbed)="edit.grab()"
-        (changed)="slide('opacity', 'opacity', $event)"
-      />
+      <gable-shadow-figures [shadow]="s" (changed)="slide($event.label.toLowerCase(), $event.name, $event.value)" />
       <gable-colour-field
         label="Colour"
         [value]="s.colour"
@@ -68,11 +46,6 @@ export class ShadowKnobs {
     { value: 'none', label: 'None' },
     { value: 'outer', label: 'Drop' },
     { value: 'inner', label: 'Inner' },
-  ] as const;
-  protected readonly knobs = [
-    { name: 'dx', label: 'To the right', min: -24, max: 24 },
-    { name: 'dy', label: 'Down', min: -24, max: 24 },
-    { name: 'blur', label: 'Blur', min: 0, max: 48 },
   ] as const;
   protected readonly shadow = computed(() => this.edit.shown()?.shadow ?? null);
 
