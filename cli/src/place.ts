@@ -9,6 +9,8 @@ export interface PlaceOptions {
   cell?: string | undefined;
   follows?: string | undefined;
   wrap?: string | undefined;
+  from?: string | undefined;
+  distance?: string | undefined;
 }
 
 const refused = (message: string, remedy: string): GableError => new GableError('bad-place', message, remedy);
@@ -47,7 +49,7 @@ function blockAfter(blocks: readonly string[], words: string | undefined): numbe
 
 /** What each kind of place is named by; anything else is refused, so that nothing typed is passed over. */
 const NAMED_BY = {
-  text: ['after', 'wrap'],
+  text: ['after', 'wrap', 'at', 'from', 'distance'],
   web: ['page', 'after'],
   page: ['page', 'at'],
   front: ['page', 'at'],
@@ -75,10 +77,7 @@ export function placeIn(file: Source, options: PlaceOptions, size: Size): { hold
     const holder = { story: stories[page - 1]!.id };
     const after = blockAfter(file.blocks!(page), options.after);
     if (kind === 'web') return { holder, at: { on: 'element', box, after } };
-    const { wrap = 'inline' } = options;
-    if (wrap !== 'inline' && wrap !== 'square')
-      throw refused(`“${wrap}” is no way for text to go round a picture.`, 'Choose inline or square.');
-    return { holder, at: { on: wrap === 'inline' ? 'line' : 'anchor', box, after } };
+    return { holder, at: inText(options, size, after) };
   }
   const page = document.pages[pageOf(options.page, document.pages.length) - 1]!;
   const holder = { page: page.id };
@@ -95,6 +94,49 @@ export function placeIn(file: Source, options: PlaceOptions, size: Size): { hold
     holder,
     at: { on: 'page', box: { ...box, ...(options.at === undefined ? middle : parsePoint(options.at)) } },
   };
+}
+
+type Anchor = NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
+
+/** Text round a picture, and whether that lies behind the text. */
+const WRAPS: Readonly<Record<string, Pick<Anchor, 'wrap' | 'behind'>>> = {
+  square: { wrap: 'square', behind: false },
+  tight: { wrap: 'tight', behind: false },
+  'top-bottom': { wrap: 'top-bottom', behind: false },
+  front: { wrap: 'none', behind: false },
+  behind: { wrap: 'none', behind: true },
+};
+/** What a place counts from. */
+const FROM: Readonly<Record<string, Anchor['from']>> = {
+  page: { x: 'page', y: 'page' },
+  margin: { x: 'margin', y: 'margin' },
+  column: { x: 'column', y: 'paragraph' },
+};
+
+function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Size, after: number): Position {
+  if (wrap === 'inline') {
+    const given = Object.entries({ at, from, distance }).find(([, value]) => value !== undefined);
+    if (given)
+      throw refused(
+        `--${given[0]} is for pictures beside the text.`,
+        `Add --wrap ${Object.keys(WRAPS).join('|')}, or leave it out.`,
+      );
+    return { on: 'line', box: { x: 0, y: 0, ...size }, after };
+  }
+  const around = WRAPS[wrap];
+  if (!around)
+    throw refused(
+      `“${wrap}” is no way for text to go round a picture.`,
+      `Choose inline, ${Object.keys(WRAPS).join(', ')}.`,
+    );
+  const counted = FROM[from ?? 'column'];
+  if (!counted) throw refused(`A place cannot count from “${from}”.`, `Choose ${Object.keys(FROM).join(', ')}.`);
+  const far = distance === undefined ? 9 : parseLength(distance);
+  // Above and below there is a gap only where it was asked for.
+  const rise = distance === undefined ? 0 : far;
+  const distances = { top: rise, right: far, bottom: rise, left: far };
+  const spot = at === undefined ? { x: 0, y: 0 } : parsePoint(at);
+  return { on: 'anchor', box: { ...spot, ...size }, after, anchor: { from: counted, ...around, distances } };
 }
 
 /** What a picture may take at first: of a page, in a text, at a cell; in points. */

@@ -122,6 +122,72 @@ describe('a text of OpenDocument', () => {
   });
 });
 
+describe('beside the text', () => {
+  type Anchor = NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
+  const distances = { top: 1, right: 2, bottom: 3, left: 4 };
+  const beside = (anchor: Partial<Anchor>): Position => ({
+    on: 'anchor',
+    box: { x: 20, y: 5, width: 90, height: 60 },
+    after: 1,
+    anchor: { from: { x: 'page', y: 'margin' }, wrap: 'square', behind: false, distances, ...anchor },
+  });
+  const WAYS: [string, Partial<Anchor>, RegExp, RegExp][] = [
+    ['square', {}, /<wp:wrapSquare wrapText="bothSides"\/>/, /style:wrap="parallel"(?!.*contour)/],
+    [
+      'tight',
+      { wrap: 'tight' },
+      /<wp:wrapTight/,
+      /style:wrap="parallel" style:wrap-contour="true" style:wrap-contour-mode="outside"/,
+    ],
+    ['above and below', { wrap: 'top-bottom' }, /<wp:wrapTopAndBottom\/>/, /style:wrap="none"/],
+    [
+      'in front',
+      { wrap: 'none' },
+      /behindDoc="0".*<wp:wrapNone\/>/,
+      /style:wrap="run-through" style:run-through="foreground"/,
+    ],
+    ['behind', { wrap: 'none', behind: true }, /behindDoc="1".*<wp:wrapNone\/>/, /style:run-through="background"/],
+  ];
+
+  test.each(WAYS)(
+    '%s: in a document and in OpenDocument, tied to the paragraph that is there',
+    async (_, anchor, word, open) => {
+      const docx = put(
+        new Uint8Array(
+          await Packer.toBuffer(
+            new DocxDocument({ sections: [{ children: [new Paragraph('One'), new Paragraph('Two')] }] }),
+          ),
+        ),
+        [beside(anchor)],
+      );
+      const text = part(docx, 'word/document.xml');
+      expect(text).toMatch(word);
+      // §20.4.2.3: 12,700 EMU to the point.
+      expect(text).toContain('<wp:anchor distT="12700" distB="38100" distL="50800" distR="25400"');
+      expect(text).toMatch(/<wp:positionH relativeFrom="page"><wp:posOffset>254000</);
+      expect(text).toMatch(/<wp:positionV relativeFrom="margin"><wp:posOffset>63500</);
+      expect((text.match(/<w:p>|<w:p /g) ?? []).length).toBe(2);
+      const odt = put(
+        await buildOpen({ body: '<text:p>One <text:span>and</text:span></text:p><text:p>Two</text:p>' }),
+        [beside(anchor)],
+      );
+      const content = part(odt, 'content.xml');
+      expect(content).toMatch(open);
+      expect(content).toContain('style:horizontal-rel="page"');
+      expect(content).toContain('style:vertical-rel="page-content"');
+      expect(content).toContain('fo:margin-left="4pt"');
+      expect(content.replace(/<draw:frame.*?<\/draw:frame>/g, '[]')).toContain(
+        '<text:p>[]One <text:span>and</text:span></text:p><text:p>Two</text:p>',
+      );
+      for (const bytes of [docx, odt]) {
+        const [{ frame, where }] = openFile(bytes).pictures as [Source['pictures'][0]];
+        expect([frame.flow, frame.box]).toEqual(['floating', { x: 20, y: 5, width: 90, height: 60 }]);
+        expect(where.near).toMatch(/^One/);
+      }
+    },
+  );
+});
+
 describe('slides and drawings of OpenDocument', () => {
   test('a picture lies in front of all, before notes and animations (§10.2.4)', async () => {
     const shapes = '<draw:rect svg:x="1cm" svg:y="1cm" svg:width="2cm" svg:height="2cm"/>';

@@ -104,11 +104,11 @@ interface Wanted extends PutOptions {
 
 async function inPlace(
   file: Source,
-  { original, look, alt, size: asked, page, at: spot, after, cell, follows, wrap }: Wanted,
+  { original, look, alt, size: asked, page, at: spot, after, cell, follows, wrap, from, distance }: Wanted,
   kept: Parameters<typeof newPicture>[2],
 ): Promise<{ made: Uint8Array; where: string }> {
   const size = sizeFor(asked, original.size, roomIn(file, page));
-  const { holder, at } = placeIn(file, { page, at: spot, after, cell, follows, wrap }, size);
+  const { holder, at } = placeIn(file, { page, at: spot, after, cell, follows, wrap, from, distance }, size);
   const plain = newPicture('new', at, kept, alt);
   const item = withFrame(plain, await dressed(frameOfItem(plain, 1), look, original), original.size);
   const slot = { in: holder, index: itemsOf(file.document, holder).length };
@@ -131,7 +131,7 @@ async function inMargin(
 ): Promise<{ made: Uint8Array; where: string }> {
   const into = o.footer ? 'footer' : 'header';
   if (o.header && o.footer) throw new GableError('bad-place', 'A picture has one place.', 'Give --header or --footer.');
-  for (const name of ['page', 'at', 'after', 'cell', 'follows', 'wrap'] as const)
+  for (const name of ['page', 'at', 'after', 'cell', 'follows', 'wrap', 'from', 'distance'] as const)
     if (o[name] !== undefined)
       throw new GableError('bad-place', `--${name} is no place in a ${into}.`, `Leave it out, or --${into}.`);
   if (!file.putInMargin)
@@ -158,7 +158,8 @@ async function inMargin(
 export const putCommand: Command = {
   name: 'put',
   usage: `put    FILE --out FILE2 --picture PICTURE [--size 50mmx50mm] [--alt WORDS]
-               texts:            [--after "words of a paragraph"] [--wrap inline|square], or --header|--footer [--first] [--align left|center|right]
+               texts:            [--after "words of a paragraph"] [--wrap inline|square|tight|top-bottom|front|behind]
+                                 [--at x,y] [--from page|margin|column] [--distance 9pt], or --header|--footer [--first] [--align left|center|right]
                slides, drawings: [--page N] [--at 20mm,30mm]     sheets: [--page N] --cell B4 [--follows nothing|place|size]
                web pages:        [--page N] [--after "words"]
                [--shape NAME] [--knobs name=value,…] [--outline …] [--shadow …]`,
@@ -173,6 +174,8 @@ export const putCommand: Command = {
     cell: TEXT,
     follows: TEXT,
     wrap: TEXT,
+    from: TEXT,
+    distance: TEXT,
     header: FLAG,
     footer: FLAG,
     first: FLAG,

@@ -7,6 +7,7 @@ import {
   type ItemId,
   type LayerContent,
   type PageItem,
+  type Position,
   type Size,
   type StoryContent,
 } from '@gable/core';
@@ -127,14 +128,25 @@ export interface MarginPicture {
 
 /**
  * Where a new picture goes; in points. In a text, or on a web page, a paragraph of its own behind so many of its blocks
- * (paragraphs, tables, lists); on a slide or a drawing in front of all that is there; on a sheet at a place in a cell, both
+ * (paragraphs, tables, lists); one that floats beside a text is tied to the last of these, where that is a paragraph; on a slide or a drawing in front of all that is there; on a sheet at a place in a cell, both
  * counted from 0. Pages, slides and sheets count from 1.
  */
 export type NewPlace =
-  | { in: 'text'; after: number; size: Size }
+  | { in: 'text'; after: number; size: Size; floats: Floating | null }
   | { in: 'web'; page: number; after: number; size: Size }
   | { in: 'page'; page: number; box: Box }
   | { in: 'cell'; page: number; row: number; column: number; dx: number; dy: number; size: Size; follows: Follows };
+
+/** How a picture beside a text lies: from where, and how the text goes round it. */
+export type Floating = { x: number; y: number } & NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
+
+/** From the text's own column and paragraph, with text on both sides, where nothing else is said. */
+export const BESIDE_TEXT: Omit<Floating, 'x' | 'y'> = {
+  from: { x: 'column', y: 'paragraph' },
+  wrap: 'square',
+  behind: false,
+  distances: { top: 0, right: 9, bottom: 0, left: 9 },
+};
 
 /** What of a picture follows the cells it stands at. */
 export type Follows = 'nothing' | 'place' | 'place and size';

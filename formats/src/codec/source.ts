@@ -23,7 +23,9 @@ import {
 } from '@gable/core';
 import { CAPABILITIES, type Format } from './capabilities';
 import {
+  BESIDE_TEXT,
   noPicture,
+  type Floating,
   type ItemFidelity,
   type NewPlace,
   type Opened,
@@ -236,6 +238,12 @@ function oneByOne(
   return { file, bytes, numbers };
 }
 
+const floatingOf = ({ box: { x, y }, anchor = BESIDE_TEXT }: Extract<Position, { on: 'anchor' }>): Floating => ({
+  x,
+  y,
+  ...anchor,
+});
+
 /** Where a new item of a document goes in its file. @throws GableError `cannot-write` for a place that there is not */
 function placeOf(
   format: Format,
@@ -249,7 +257,7 @@ function placeOf(
   switch (CAPABILITIES[format].insert) {
     case 'text':
       if (at.on !== 'line' && at.on !== 'anchor') break;
-      return { in: 'text', after: at.after ?? 0, size };
+      return { in: 'text', after: at.after ?? 0, size, floats: at.on === 'anchor' ? floatingOf(at) : null };
     case 'web':
       if (at.on !== 'element' || !('story' in holder)) break;
       return { in: 'web', page: 1 + to.stories.findIndex((s) => s.id === holder.story), after: at.after ?? 0, size };

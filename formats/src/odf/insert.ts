@@ -1,5 +1,5 @@
 import type { Size } from '@gable/core';
-import { noSuchBlock, noSuchPage, noSuchPlace, type NewPicture, type NewPlace } from '../codec/contract';
+import { noSuchBlock, noSuchPage, noSuchPlace, type Floating, type NewPicture, type NewPlace } from '../codec/contract';
 import type { Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 import { is, Names, writeLength } from './names';
@@ -22,6 +22,8 @@ export interface Coming extends Pick<NewPicture, 'place' | 'alt'> {
   href: string;
   /** Of the drawing: no other has it. */
   name: string;
+  /** A new automatic style of the content. @returns its name */
+  style(write: (name: string, names: Names) => string): string;
 }
 
 /**
@@ -40,16 +42,78 @@ export function insertFrame(splice: Splice, body: Element, coming: Coming): numb
 
 type At<K extends NewPlace['in']> = Extract<NewPlace, { in: K }>;
 
-function insertInText(splice: Splice, body: Element, coming: Coming, { after, size }: At<'text'>): number {
+function insertInText(splice: Splice, body: Element, coming: Coming, { after, size, floats }: At<'text'>): number {
   const blocks = body.children.filter(isBlock);
   if (after > blocks.length) throw noSuchBlock(after, blocks.length);
   const n = new Names(body);
+  if (floats) return insertBeside(splice, body, coming, { tied: blocks[after - 1], next: blocks[after], size, floats });
   const frame = frameText(n, coming, size, ` ${n.of('text:anchor-type')}="as-char"`);
   const paragraph = `<${n.of('text:p')}${n.declare('text')}>${frame}</${n.of('text:p')}>`;
   const next = blocks[after];
   if (next) splice.before(next, paragraph);
   else splice.append(body, paragraph);
   return next?.start ?? body.closeStart;
+}
+
+interface Beside {
+  tied: Element | undefined;
+  next: Element | undefined;
+  size: Size;
+  floats: Floating;
+}
+
+/** A frame beside the text (§19.753, text:anchor-type), tied to a paragraph that is there, before its words. */
+function insertBeside(splice: Splice, body: Element, coming: Coming, { tied, next, size, floats }: Beside): number {
+  const n = new Names(body);
+  const style = coming.style((name, names) => floatingStyle(name, names, floats));
+  const at = `${n.of('svg:x')}="${writeLength(floats.x)}" ${n.of('svg:y')}="${writeLength(floats.y)}"`;
+  const more = ` ${n.of('draw:style-name')}="${style}" ${n.of('text:anchor-type')}="paragraph" ${at}`;
+  const frame = frameText(n, coming, size, more);
+  if (tied && is(tied, 'text', 'p', 'h')) {
+    // Words before the first child are the paragraph's own text: the frame goes before them, too.
+    splice.retag(
+      tied,
+      `${splice
+        .source(tied)
+        .slice(0, tied.openEnd - tied.start)
+        .replace(/\s*\/>$/, '>')}${frame}`,
+      `</${tied.name}>`,
+    );
+    return tied.openEnd;
+  }
+  const paragraph = `<${n.of('text:p')}${n.declare('text')}>${frame}</${n.of('text:p')}>`;
+  if (next) splice.before(next, paragraph);
+  else splice.append(body, paragraph);
+  return next?.start ?? body.closeStart;
+}
+
+/** How the text goes round (§20.397, style:wrap; §20.394, style:vertical-rel; §20.300, style:horizontal-rel). */
+function floatingStyle(name: string, n: Names, { from, wrap, behind, distances }: Floating): string {
+  const tight = wrap === 'tight' || wrap === 'through';
+  const set: [string, string][] = [
+    [
+      'style:wrap',
+      { none: 'run-through', square: 'parallel', tight: 'parallel', through: 'parallel', 'top-bottom': 'none' }[wrap],
+    ],
+    ...(wrap === 'none' ? ([['style:run-through', behind ? 'background' : 'foreground']] as [string, string][]) : []),
+    ...(tight
+      ? ([
+          ['style:wrap-contour', 'true'],
+          ['style:wrap-contour-mode', wrap === 'through' ? 'full' : 'outside'],
+        ] as [string, string][])
+      : []),
+    ['style:number-wrapped-paragraphs', 'no-limit'],
+    ['style:horizontal-pos', 'from-left'],
+    ['style:horizontal-rel', { page: 'page', margin: 'page-content', column: 'paragraph', character: 'char' }[from.x]],
+    ['style:vertical-pos', 'from-top'],
+    ['style:vertical-rel', { page: 'page', margin: 'page-content', paragraph: 'paragraph', line: 'line' }[from.y]],
+    ...(['top', 'right', 'bottom', 'left'] as const).map((side): [string, string] => [
+      `fo:margin-${side}`,
+      writeLength(distances[side]),
+    ]),
+  ];
+  const properties = set.map(([key, value]) => ` ${n.of(key)}="${value}"`).join('');
+  return `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="graphic"><${n.of('style:graphic-properties')}${properties}/></${n.of('style:style')}>`;
 }
 
 function insertOnPage(splice: Splice, body: Element, coming: Coming, { page, box }: At<'page'>): number {

@@ -224,8 +224,15 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       if (!body) throw noSuchPage(1, 0);
       const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
       const additions = new Additions(archive, manifest?.root ?? null, splices);
-      const coming = { ...picture, href: additions.store(picture.image), name: freeName(content.root) };
+      const styles = new NewStyles(parts, office, fills, splices);
+      const coming = {
+        ...picture,
+        href: additions.store(picture.image),
+        name: freeName(content.root),
+        style: (write: (name: string, names: Names) => string) => styles.style('content.xml', write),
+      };
       const at = insertFrame(splices.of('content.xml'), body, coming);
+      styles.flush();
       const before = found.filter(({ site }) => site.part === 'content.xml' && site.element.start < at);
       return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n: 1 + before.length };
     },

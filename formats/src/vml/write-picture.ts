@@ -1,3 +1,4 @@
+import { BESIDE_TEXT } from '../codec/contract';
 import { type Frame, equal, trimNumber, CENTRED } from '@gable/core';
 import { firstPicture, siteOf } from '../drawingml/read-picture';
 import type { ReadPicture } from '../drawingml/site';
@@ -70,8 +71,8 @@ export function writeLegacy(splice: Splice, legacy: Legacy, read: ReadPicture, n
     id: 900_000 + n,
     name: `Picture ${n}`,
     alt,
-    box,
-    flow: next.flow,
+    size: box,
+    floats: next.flow === 'inline' ? null : { x: box.x, y: box.y, ...BESIDE_TEXT },
     rid: rid ?? idOf(legacy.image) ?? '',
   };
   const text = plainDrawing(made, prefix, pict.uri);

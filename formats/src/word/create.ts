@@ -38,13 +38,17 @@ export function insertInText(
   const rid = additions.relateTo({ part: main, strict }, image);
   const id = freeId(root, 'docPr');
   const w = root.name.slice(0, root.name.length - root.local.length);
-  const box = { x: 0, y: 0, ...place.size };
-  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, box, flow: 'inline' }, w, root.uri);
-  const xml = `<${w}p><${w}r>${drawing}</${w}r></${w}p>`;
-  const next = blocks[place.after] ?? child(body, 'sectPr');
+  const { size, floats, after } = place;
+  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats }, w, root.uri);
+  const run = `<${w}r>${drawing}</${w}r>`;
+  const paragraph = floats ? blocks[after - 1] : undefined;
+  // What floats is tied to a paragraph that is there, before its words.
+  const tied = paragraph?.local === 'p' ? paragraph : undefined;
+  const next = tied ? tied.children.find((c) => c.local !== 'pPr') : (blocks[after] ?? child(body, 'sectPr'));
+  const xml = tied ? run : `<${w}p>${run}</${w}p>`;
   if (next) splices.of(main).before(next, xml);
-  else splices.of(main).append(body, xml);
-  const at = next?.start ?? body.closeStart;
+  else splices.of(main).append(tied ?? body, xml);
+  const at = next?.start ?? (tied ?? body).closeStart;
   const n = 1 + found.filter(({ site }) => site.part === main && site.pic.start < at).length;
   return { bytes: additions.write(splices.changed()), n };
 }

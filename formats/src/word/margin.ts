@@ -169,8 +169,8 @@ function setMargin(splice: Splice, section: Element, wish: MarginPicture, w: str
 /** A paragraph with the picture in line. */
 function paragraphOf(wish: MarginPicture, rid: string, w: string, word: string): string {
   const { alt, width, height } = wish;
-  const box = { x: 0, y: 0, width, height };
-  const drawing = plainDrawing({ id: 910_000, name: 'Picture', alt, rid, box, flow: 'inline' }, w, word);
+  const size = { width, height };
+  const drawing = plainDrawing({ id: 910_000, name: 'Picture', alt, rid, size, floats: null }, w, word);
   return `<${w}p><${w}pPr><${w}spacing ${w}before="0" ${w}after="0"/><${w}jc ${w}val="${wish.align}"/></${w}pPr><${w}r>${drawing}</${w}r></${w}p>`;
 }
 
