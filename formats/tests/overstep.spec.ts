@@ -188,6 +188,21 @@ describe('on the web', () => {
   });
 });
 
+test('an image that sizes itself on its page is drawn beyond its box, not cut by covering it', () => {
+  const page = `<!doctype html><html><head></head><body><p><img src="elsewhere.png" alt=""></p></body></html>`;
+  const file = openFile(strToU8(page));
+  const { frame, size } = file.pictures[0]!;
+  const overstep = { subject: SUBJECT, picture: size, lines: { top: 0.5 } };
+  const asked: Frame = { ...frame, placement: { ...CENTRED, zoom: 1.8, aim: { u: 0.5, v: 0.62 } }, overstep };
+  const rules = /<style[^>]*>([^]*?)<\/style>/.exec(strFromU8(file.save([asked])))![1]!;
+  expect(rules).toMatch(/overflow: visible/);
+  expect(rules).toMatch(/object-fit: fill/);
+  // The zoom beyond covering is its scale, both ways (CSS Transforms 1 §13): box and picture have one ratio.
+  expect(rules).toMatch(/transform: translate\([^)]*\) scale\(1\.8, 1\.8\)/);
+  const plain = /<style[^>]*>([^]*?)<\/style>/.exec(strFromU8(file.save([{ ...asked, overstep: undefined }])))![1]!;
+  expect(plain).toMatch(/object-fit: cover/);
+});
+
 test('a subject that stays within its shape is a plain frame in the file', async () => {
   const file = await deck();
   const { frame } = file.pictures[0]!;

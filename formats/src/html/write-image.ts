@@ -118,6 +118,8 @@ function sizingOf(
   const { fluid, said } = place.sizing;
   const [across, down] = [next.box.width / frame.box.width, next.box.height / frame.box.height];
   const same = Math.abs(across - 1) < 1e-6 && Math.abs(down - 1) < 1e-6;
+  // What covers its own box would be cut there, where a subject reaches over it.
+  if (next.overstep) return { fluid: fluid && writtenFluid(fluid, across) };
   // How large a picture is that lies elsewhere only the browser knows.
   if (same && (place.natural || (!known && !('width' in attributes) && !('height' in attributes) && !fluid && !said)))
     return { natural: true };
