@@ -221,6 +221,14 @@ describe('with all else', () => {
     expect(codes(frame)).not.toContain('off-centre');
   });
 
+  test('what runs to and fro over the picture is no outline, and takes no time', () => {
+    const way = Array.from({ length: 3000 }, (_, i) => `L${(i * 0.618) % 1} ${(i * 0.414) % 1}`).join('');
+    const frame = frameWith(over(ALL_ROUND, `M0 0${way.replace(/\.(\d{4})\d*/g, '.$1')}Z`), circle);
+    expect([overstepPath(frame), subjectPath(frame)]).toEqual([null, null]);
+    expect(area(silhouettePath(frame))).toBeCloseTo(Math.PI * 50 * 50, -1);
+    expect(overstepPath(frameWith(over(ALL_ROUND, 'no path'), circle))).toBeNull();
+  });
+
   test('what is typed', () => {
     expect(parseOverstep('top')).toEqual([{ side: 'top', line: null }]);
     expect(parseOverstep('Left + bottom@60%')).toEqual([

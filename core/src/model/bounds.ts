@@ -20,7 +20,7 @@ export const BOUNDS = {
   /** Stored pixels along a side. */
   pixels: 1_000_000,
   /** Of an outline in a box of 1 × 1: its characters, the numbers in it, and how large those may be. */
-  path: { text: 400_000, numbers: 120_000, value: 10_000 },
+  path: { text: 400_000, numbers: 120_000, value: 10_000, subject: 60_000 },
   /** Characters of an alternative text. */
   alt: 10_000,
   /** Width over height. */

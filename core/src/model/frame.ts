@@ -164,7 +164,7 @@ const line = z.number().min(-1).max(2);
 /** The subject, cut out, where it reaches over the edge of its shape. */
 export const OverstepSchema = z.object({
   /** Its outline: SVG path data in shares of the picture. */
-  subject: z.string().min(1).max(BOUNDS.path.text).refine(pathWithinBounds, 'has too many or too large numbers'),
+  subject: z.string().min(1).max(BOUNDS.path.subject).refine(pathWithinBounds, 'has too many or too large numbers'),
   /** Of the picture that it was cut from, stored pixels. */
   picture: SizeSchema,
   /** It reaches over above the line `top`, to the left of `left`, and so on. */

@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache';
+import { GableError } from '../errors';
 import { bounds } from '../geometry/measure';
 import { flatten, type Path, type Point } from '../geometry/path';
 import { difference, fromPolygons, merged } from '../geometry/polygons';
@@ -21,11 +22,43 @@ export type Side = (typeof SIDES)[number];
 const outlines = new LRUCache<string, Path>({ max: 50 });
 const paths = new LRUCache<string, Path>({ max: 200 });
 
+/**
+ * The longest way round a subject, along its points and handles, in sides of the picture. One that was traced takes a few; what
+ * runs to and fro all over the picture is no outline, and would cross itself more often than anybody waits for.
+ */
+const LONGEST = 80;
+
+/** An outline in shares of the picture; empty where it is none. */
+function soundOutline(text: string): Path {
+  const path = parsed(text);
+  let length = 0;
+  let pen: Point = { x: 0, y: 0 };
+  for (const s of path) {
+    if (s.op === 'Z') continue;
+    const way: Point[] = s.op === 'C' ? [{ x: s.x1, y: s.y1 }, { x: s.x2, y: s.y2 }, s] : [s];
+    for (const p of way) {
+      if (s.op !== 'M') length += Math.hypot(p.x - pen.x, p.y - pen.y);
+      pen = p;
+    }
+  }
+  return length <= LONGEST ? path : [];
+}
+
+function parsed(text: string): Path {
+  try {
+    return parseSvgPath(text);
+  } catch (error) {
+    if (error instanceof GableError) return [];
+    throw error;
+  }
+}
+
 /** The outline of the subject in the box's own space, in points; null where it oversteps nothing, or its picture is tiled. */
 export function subjectPath({ overstep, placement, box }: Overstepping): Path | null {
   if (!overstep || placement.fit === 'tile') return null;
   let outline = outlines.get(overstep.subject);
-  if (!outline) outlines.set(overstep.subject, (outline = parseSvgPath(overstep.subject)));
+  if (!outline) outlines.set(overstep.subject, (outline = soundOutline(overstep.subject)));
+  if (outline.length === 0) return null;
   const { width, height } = overstep.picture;
   const { matrix } = deriveView(placement, box, overstep.picture);
   return transform(outline, multiply(matrix, [width, 0, 0, height, 0, 0]));

@@ -1,4 +1,5 @@
 import {
+  BOUNDS,
   deriveView,
   equal,
   flatten,
@@ -31,7 +32,7 @@ export const metadataExtension = (text: string, name: (local: string) => string)
 
 /** An outline that is longer than this as text is not carried twice; that of a subject stands nowhere else. */
 const MAX_TEXT_CHARS = 20_000;
-const MAX_SUBJECT_CHARS = 200_000;
+const MAX_SUBJECT_CHARS = BOUNDS.path.subject;
 
 /** Within what two frames are the same: an EMU and a half, a fiftieth of a thousandth of the picture, a hundredth of a degree. */
 const TOLERANCE = { length: 1.5 / 12_700 + 2e-5, share: 2e-5, turn: 0.01, path: 3e-3 };
