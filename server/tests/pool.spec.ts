@@ -44,14 +44,16 @@ test('what loops for ever is ended after its time, and the next task finds a pro
   const p = pool();
   const stuck = await run(p, 'save', { what: 'spin' }).catch((e: unknown) => e);
   expect(stuck).toMatchObject({ code: 'took-too-long' });
+  // However slow the machine is at starting a process.
+  seconds('save', 60);
   expect(await run(p, 'save', { what: 'wait' })).toBeGreaterThan(0);
 });
 
 test('time counts from when a task begins, not from when it is asked for', async () => {
-  seconds('save', 1.5);
+  seconds('save', 3);
   const p = pool({ lanes: { quick: 1, paint: 1, look: 1, long: 1 } });
-  const all = Array.from({ length: 6 }, () => run(p, 'save', { what: 'wait', ms: 500 }));
-  await expect(Promise.all(all)).resolves.toHaveLength(6);
+  const all = Array.from({ length: 5 }, () => run(p, 'save', { what: 'wait', ms: 800 }));
+  await expect(Promise.all(all)).resolves.toHaveLength(5);
 });
 
 test('one that crashes or takes too much memory fails alone', async () => {
