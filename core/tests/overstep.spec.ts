@@ -227,6 +227,7 @@ describe('with all else', () => {
     expect([overstepPath(frame), subjectPath(frame)]).toEqual([null, null]);
     expect(area(silhouettePath(frame))).toBeCloseTo(Math.PI * 50 * 50, -1);
     expect(overstepPath(frameWith(over(ALL_ROUND, 'no path'), circle))).toBeNull();
+    expect(oversteppingAt(frame, 'no path', ['top'], picture).placement).toEqual(frame.placement);
   });
 
   test('what is typed', () => {

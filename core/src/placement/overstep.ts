@@ -249,7 +249,7 @@ const MOVABLE: ReadonlySet<string> = new Set(['cover', 'contain']);
 function reaching(frame: Frame, side: Side, picture: Size): Frame {
   const { box, placement } = frame;
   const along = side === 'top' || side === 'bottom' ? box.height : box.width;
-  if (beyond(frame, side) >= SEEN * along || !MOVABLE.has(placement.fit)) return frame;
+  if (!subjectPath(frame) || beyond(frame, side) >= SEEN * along || !MOVABLE.has(placement.fit)) return frame;
   const shown = deriveView(placement, box, picture);
   // A picture that does not fill its box has nothing to be moved within.
   if (shown.placement.zoom < 1) return frame;
