@@ -59,6 +59,10 @@ export function outsideOf(outline: Path, area: readonly (readonly Point[])[], to
 export const fromPolygons = (polygons: readonly (readonly Point[])[]): Path =>
   polygons.filter((p) => p.length > 2).flatMap((p) => polygon(p.map((q) => [q.x, q.y] as const)));
 
+/** What outlines cover together, whichever way each of them runs, as one that does not overlap itself. */
+export const coveredBy = (outlines: readonly Path[], tolerance: number): Path =>
+  fromPolygons(merged(outlines.flatMap((outline) => merged(flatten(outline, tolerance)))));
+
 /** An outline whose subpaths do not overlap, so that every fill rule fills the same. */
 export const mergedPath = (path: Path, rule: 'nonzero' | 'evenodd', tolerance: number): Path =>
   fromPolygons(merged(flatten(path, tolerance), rule));

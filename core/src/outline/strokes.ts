@@ -1,8 +1,8 @@
 import { LRUCache } from 'lru-cache';
 import { bounds } from '../geometry/measure';
 import { offsetPath, type Join } from '../geometry/offset';
-import { flatten, type Path, type Rect } from '../geometry/path';
-import { fromPolygons, merged } from '../geometry/polygons';
+import type { Path, Rect } from '../geometry/path';
+import { coveredBy } from '../geometry/polygons';
 import type { Frame, Outline } from '../model/frame';
 import { overstepPath, type Overstepping } from '../placement/overstep';
 import { framePath } from '../shapes/index';
@@ -50,8 +50,7 @@ export function casterPath(frame: Overstepping & Pick<Frame, 'outline' | 'shadow
   const over = overstepPath(frame);
   if (over) {
     const edge = casterPath({ ...frame, overstep: undefined, shadow: null });
-    const all = fromPolygons(merged([edge, over].flatMap((p) => merged(flatten(p, TOLERANCE)))));
-    return offsetPath(all, frame.shadow?.spread ?? 0, 'round');
+    return offsetPath(coveredBy([edge, over], TOLERANCE), frame.shadow?.spread ?? 0, 'round');
   }
   const reach = outlineReach(frame.outline) + (frame.shadow?.spread ?? 0);
   const join: Join = frame.outline && (frame.shadow?.spread ?? 0) === 0 ? frame.outline.join : 'round';

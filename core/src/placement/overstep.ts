@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import { GableError } from '../errors';
 import { bounds } from '../geometry/measure';
 import { flatten, type Path, type Point } from '../geometry/path';
-import { difference, fromPolygons, merged } from '../geometry/polygons';
+import { coveredBy, difference, fromPolygons } from '../geometry/polygons';
 import { parseSvgPath, toSvgPath } from '../geometry/svg-path';
 import { multiply, transform } from '../geometry/transform';
 import { withOverstep, type Frame, type Overstep, type Region, type ShapeChoice, type Size } from '../model/frame';
@@ -102,13 +102,10 @@ export function silhouettePath(frame: Overstepping): Path {
   return (
     remembered('all', frame, () => {
       const over = overstepPath(frame);
-      return over && fromPolygons(merged([...clockwise(shape), ...clockwise(over)]));
+      return over && coveredBy([shape, over], TOLERANCE);
     }) ?? shape
   );
 }
-
-/** Polygons that add up by the non-zero rule, whichever way their outlines ran. */
-const clockwise = (path: Path): Point[][] => merged(flatten(path, TOLERANCE));
 
 function remembered(what: string, frame: Overstepping, work: () => Path | null): Path | null {
   const { overstep, box, seat, shape, placement } = frame;
