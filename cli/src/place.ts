@@ -61,7 +61,7 @@ const NAMED_BY = {
  * @returns the list it goes into, in front of all that is there, and its place
  * @throws GableError `bad-place`, `no-such-page`
  */
-export function placeIn(file: Source, options: PlaceOptions, size: Size): { holder: Holder; at: Position } {
+export function placeFor(file: Source, options: PlaceOptions, size: Size): { holder: Holder; at: Position } {
   const kind = CAPABILITIES[file.format].insert;
   for (const [name, value] of Object.entries(options))
     if (value !== undefined && !(NAMED_BY[kind] as readonly string[]).includes(name))

@@ -20,13 +20,11 @@ import {
   type OverstepWish,
   parseAim,
   parseKeep,
-  parseKnobs,
   parseOutline,
   parseOverstep,
   parsePick,
   parseRatio,
   parseShadow,
-  parseShape,
   parseSize,
   parseTone,
   type PictureFacts,
@@ -50,16 +48,14 @@ import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
 import { marksOf } from '../keep';
-import { letterOf, silhouetteOf } from '../silhouette';
+import { readChoice, type ShapeOptions } from '../shape-choice';
 import { alone, overstepping, withOwnShadow } from '../subject';
 import { anyAtLeast, look, REMAIN } from './survey';
 
 /** The options of `gable frame` as typed. */
-interface FrameOptions {
+interface FrameOptions extends ShapeOptions {
   out?: string | undefined;
   pick?: string | undefined;
-  shape?: string | undefined;
-  knobs?: string | undefined;
   ratio?: string | undefined;
   size?: string | undefined;
   aim?: string | undefined;
@@ -71,10 +67,6 @@ interface FrameOptions {
   keep?: string | undefined;
   overstep?: string | undefined;
   'overstep-shadow'?: string | undefined;
-  silhouette?: string | undefined;
-  letter?: string | undefined;
-  font?: string | undefined;
-  alone?: boolean | undefined;
   finish?: string | undefined;
   fix?: boolean | undefined;
   slim?: string | undefined;
@@ -108,29 +100,6 @@ interface Wish {
   slim: SlimWish | null;
   fail: Severity | null;
   dry: boolean;
-}
-
-/** The shape that was named, or made from a file or letters. */
-async function readChoice(o: FrameOptions): Promise<{ choice: ShapeChoice; locked: number | null } | null> {
-  const ways = [o.shape, o.silhouette, o.letter, o.alone].filter((w) => w !== undefined).length;
-  if (ways > 1)
-    throw new GableError(
-      'bad-call',
-      'A frame can have only one shape.',
-      'Give --shape, --silhouette, --letter or --alone.',
-    );
-  if (o.shape !== undefined) {
-    const shape = parseShape(o.shape);
-    return { choice: { name: shape.name, knobs: parseKnobs(o.knobs ?? '', shape) }, locked: shape.locked };
-  }
-  if (o.knobs !== undefined) throw new GableError('bad-call', '--knobs needs a shape.', 'Add --shape NAME.');
-  const choice =
-    o.silhouette !== undefined
-      ? await silhouetteOf(o.silhouette)
-      : o.letter !== undefined
-        ? await letterOf(o.letter, o.font)
-        : null;
-  return choice && { choice, locked: choice.drawn?.ratio ?? null };
 }
 
 async function readWish(o: FrameOptions): Promise<Wish> {

@@ -5,10 +5,8 @@ import {
   GableError,
   itemsOf,
   newPicture,
-  parseKnobs,
   parseOutline,
   parseShadow,
-  parseShape,
   parseSize,
   withFrame,
   withShape,
@@ -25,15 +23,15 @@ import { createHash } from 'node:crypto';
 import path from 'node:path';
 import { FLAG, TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
-import { placeIn, roomIn, type PlaceOptions } from '../place';
+import { placeFor, roomIn, type PlaceOptions } from '../place';
+import { readChoice, type ShapeOptions } from '../shape-choice';
+import { alone } from '../subject';
 
-interface PutOptions extends PlaceOptions {
+interface PutOptions extends PlaceOptions, ShapeOptions {
   out?: string;
   picture?: string;
   size?: string;
   alt?: string;
-  shape?: string;
-  knobs?: string;
   outline?: string;
   shadow?: string;
   header?: boolean;
@@ -45,19 +43,18 @@ interface PutOptions extends PlaceOptions {
 /** How the picture will look. */
 interface Look {
   shape: ShapeChoice | null;
+  /** Only the subject, in its own outline. */
+  alone: boolean;
   outline: Outline | null;
   shadow: Shadow | null;
 }
 
-function readLook(o: PutOptions): Look {
-  const shape = o.shape === undefined ? null : parseShape(o.shape);
-  if (o.knobs !== undefined && !shape) throw new GableError('bad-call', '--knobs needs a shape.', 'Add --shape NAME.');
-  return {
-    shape: shape && { name: shape.name, knobs: parseKnobs(o.knobs ?? '', shape) },
-    outline: o.outline === undefined ? null : parseOutline(o.outline),
-    shadow: o.shadow === undefined ? null : parseShadow(o.shadow),
-  };
-}
+const readLook = async (o: PutOptions): Promise<Look> => ({
+  shape: (await readChoice(o))?.choice ?? null,
+  alone: o.alone ?? false,
+  outline: o.outline === undefined ? null : parseOutline(o.outline),
+  shadow: o.shadow === undefined ? null : parseShadow(o.shadow),
+});
 
 /** A pixel of the web (CSS Values 4 §6.2), in points: as large as a picture comes, where there is room. */
 const PIXEL = 0.75;
@@ -70,9 +67,17 @@ function sizeFor(asked: string | undefined, pixels: Size, room: Size): Size {
 }
 
 /** The frame with its look, its own subject in the shape. */
-async function dressed(frame: Frame, { shape, outline, shadow }: Look, { bytes, size }: Original): Promise<Frame> {
+async function dressed(
+  frame: Frame,
+  { shape, alone: bare, outline, shadow }: Look,
+  { bytes, size }: Original,
+): Promise<Frame> {
   const whole = { ...frame, placement: CENTRED };
-  const shaped = shape ? withShape(whole, shape, size, (await lookAt(bytes, size)).subject) : whole;
+  const shaped = bare
+    ? await alone(whole, bytes, size)
+    : shape
+      ? withShape(whole, shape, size, (await lookAt(bytes, size)).subject)
+      : whole;
   return { ...shaped, outline, shadow };
 }
 
@@ -80,7 +85,7 @@ async function dressed(frame: Frame, { shape, outline, shadow }: Look, { bytes, 
 async function put(file: string, o: PutOptions): Promise<void> {
   if (!o.out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE2.');
   if (!o.picture) throw new GableError('bad-call', 'The picture is missing.', 'Add --picture FILE.');
-  const look = readLook(o);
+  const look = await readLook(o);
   const bytes = await readWhole(o.picture);
   const { pixels: size, type, orientation } = readDrawable(bytes, o.picture);
   const original = { bytes, size };
@@ -108,7 +113,7 @@ async function inPlace(
   kept: Parameters<typeof newPicture>[2],
 ): Promise<{ made: Uint8Array; where: string }> {
   const size = sizeFor(asked, original.size, roomIn(file, page));
-  const { holder, at } = placeIn(file, { page, at: spot, after, cell, follows, wrap, from, distance }, size);
+  const { holder, at } = placeFor(file, { page, at: spot, after, cell, follows, wrap, from, distance }, size);
   const plain = newPicture('new', at, kept, alt);
   const item = withFrame(plain, await dressed(frameOfItem(plain, 1), look, original), original.size);
   const slot = { in: holder, index: itemsOf(file.document, holder).length };
@@ -162,7 +167,7 @@ export const putCommand: Command = {
                                  [--at x,y] [--from page|margin|column] [--distance 9pt], or --header|--footer [--first] [--align left|center|right]
                slides, drawings: [--page N] [--at 20mm,30mm]     sheets: [--page N] --cell B4 [--follows nothing|place|size]
                web pages:        [--page N] [--after "words"]
-               [--shape NAME] [--knobs name=value,…] [--outline …] [--shadow …]`,
+               [--shape NAME] [--knobs name=value,…] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]] [--alone] [--outline …] [--shadow …]`,
   options: {
     out: TEXT,
     picture: TEXT,
@@ -176,12 +181,16 @@ export const putCommand: Command = {
     wrap: TEXT,
     from: TEXT,
     distance: TEXT,
+    alone: FLAG,
     header: FLAG,
     footer: FLAG,
     first: FLAG,
     align: TEXT,
     shape: TEXT,
     knobs: TEXT,
+    silhouette: TEXT,
+    letter: TEXT,
+    font: TEXT,
     outline: TEXT,
     shadow: TEXT,
   },
