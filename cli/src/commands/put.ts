@@ -8,6 +8,7 @@ import {
   parseOutline,
   parseShadow,
   parseSize,
+  POINTS,
   withFrame,
   withShape,
   type Frame,
@@ -16,7 +17,7 @@ import {
   type ShapeChoice,
   type Size,
 } from '@gable/core';
-import { openFile, readDrawable, withFrames, type ReplacementImage, type Source } from '@gable/formats';
+import { openFile, readDrawable, withFrames, type Source } from '@gable/formats';
 import { saveRasterised, storable, type Original } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
 import { createHash } from 'node:crypto';
@@ -56,13 +57,10 @@ const readLook = async (o: PutOptions): Promise<Look> => ({
   shadow: o.shadow === undefined ? null : parseShadow(o.shadow),
 });
 
-/** A pixel of the web (CSS Values 4 §6.2), in points: as large as a picture comes, where there is room. */
-const PIXEL = 0.75;
-
-/** The picture's own ratio, at a size that was typed for its box, or as large as it is and the room allows. */
+/** The picture's own ratio, at a size that was typed for its box, or as large as it is on the web and the room allows. */
 function sizeFor(asked: string | undefined, pixels: Size, room: Size): Size {
   if (asked !== undefined) return parseSize(asked);
-  const k = Math.min(PIXEL, room.width / pixels.width, room.height / pixels.height);
+  const k = Math.min(POINTS.px, room.width / pixels.width, room.height / pixels.height);
   return { width: pixels.width * k, height: pixels.height * k };
 }
 
@@ -91,17 +89,17 @@ async function put(file: string, o: PutOptions): Promise<void> {
   const original = { bytes, size };
   const name = path.basename(o.picture);
   const kept = { sha256: createHash('sha256').update(bytes).digest('hex'), name, type, size, orientation };
-  const image = await storable(original, type);
   if (orientation > 1) console.error(`${name} is stored on its side; gable frame … --fix turns it upright.`);
   const opened = openFile(await readWhole(file));
-  const wanted = { ...o, image, original, look, alt: o.alt ?? '' };
+  const wanted = { ...o, type, original, look, alt: o.alt ?? '' };
   const { made, where } = o.header || o.footer ? await inMargin(opened, wanted) : await inPlace(opened, wanted, kept);
   await writeWhole(o.out, made);
   console.log(`Put ${name} ${where}; wrote ${o.out}.`);
 }
 
 interface Wanted extends PutOptions {
-  image: ReplacementImage;
+  /** Of the picture: `jpeg`, `png`, … */
+  type: string;
   original: Original;
   look: Look;
   alt: string;
@@ -132,7 +130,7 @@ async function inPlace(
 
 async function inMargin(
   file: Source,
-  { image, original, look, alt, size: asked, align = 'left', ...o }: Wanted,
+  { type, original, look, alt, size: asked, align = 'left', ...o }: Wanted,
 ): Promise<{ made: Uint8Array; where: string }> {
   const into = o.footer ? 'footer' : 'header';
   if (o.header && o.footer) throw new GableError('bad-place', 'A picture has one place.', 'Give --header or --footer.');
@@ -149,7 +147,8 @@ async function inMargin(
     throw new GableError('bad-place', `“${align}” is no alignment.`, 'Choose left, center or right.');
   const size = sizeFor(asked, original.size, { width: 91, height: 91 });
   const pages = o.first ? 'first' : 'all';
-  const { bytes, parts } = file.putInMargin({ into, pages, align, ...size, alt, gap: null, picture: image });
+  const picture = await storable(original, type);
+  const { bytes, parts } = file.putInMargin({ into, pages, align, ...size, alt, gap: null, picture });
   const again = openFile(bytes);
   const frames: Frame[] = [];
   for (const part of parts) {

@@ -7,7 +7,8 @@ import { parseSvgPath, toSvgPath } from '../geometry/svg-path';
 import { multiply, transform } from '../geometry/transform';
 import { withOverstep, type Frame, type Overstep, type Region, type ShapeChoice, type Size } from '../model/frame';
 import { framePath } from '../shapes/index';
-import { deriveView, ontoPicture } from './view';
+import { nudged } from './reframe';
+import { deriveView } from './view';
 
 /**
  * The subject of a picture that reaches over the edge of its shape. Its outline lies in the picture, so that it moves, turns
@@ -70,7 +71,7 @@ const TOLERANCE = 0.02;
 const FAR = 1e3;
 
 /** The part of the box that the subject may not leave the shape beside: between the lines. Null where they cross. */
-function held({ lines }: Overstep, { width, height }: Size): Point[] | null {
+function held({ lines }: Pick<Overstep, 'lines'>, { width, height }: Size): Point[] | null {
   const left = (lines.left ?? -FAR) * width;
   const right = (lines.right ?? FAR) * width;
   const top = (lines.top ?? -FAR) * height;
@@ -230,7 +231,7 @@ export const withLine = (frame: Frame, side: Side, at: number): Frame =>
 export const ALL_ROUND: Required<Overstep['lines']> = { top: 0.5, right: 0.5, bottom: 0.5, left: 0.5 };
 
 /** Does the subject reach over on every side? */
-export const isAllRound = ({ lines }: Overstep, box: Size): boolean => held({ lines } as Overstep, box) === null;
+export const isAllRound = (overstep: Pick<Overstep, 'lines'>, box: Size): boolean => held(overstep, box) === null;
 
 /** Does the subject come out of its shape on these sides, so far that it is seen? Of many sides two will do. */
 export function reachesOver(frame: Overstepping, sides: readonly Side[]): boolean {
@@ -262,11 +263,7 @@ function reaching(frame: Frame, side: Side, picture: Size): Frame {
       left: { x: b.x + far, y: step.y },
       right: { x: b.x + b.width - box.width - far, y: step.y },
     };
-    const { matrix } = deriveView(larger.placement, box, picture);
-    const middle = { x: box.width / 2 + to[side].x, y: box.height / 2 + to[side].y };
-    const aim = ontoPicture(matrix, middle, picture);
-    const held = deriveView({ ...larger.placement, aim }, box, picture).placement;
-    return { ...larger, placement: { ...larger.placement, aim: held.aim } };
+    return nudged(larger, -to[side].x, -to[side].y, picture);
   };
   const least = shown.placement.zoom;
   for (let k = 1; k <= MOST; k *= 1.08) {

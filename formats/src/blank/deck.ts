@@ -1,8 +1,9 @@
 import { toEmu } from '@gable/core';
+import { namespaceOf } from '../ooxml/names';
 import { contentTypes, OFFICE, packed, relationships, XML, type BlankPage } from './parts';
 
-const SLIDES = 'http://schemas.openxmlformats.org/presentationml/2006/main';
-const DRAWING = 'http://schemas.openxmlformats.org/drawingml/2006/main';
+const SLIDES = namespaceOf('presentation', false);
+const DRAWING = namespaceOf('drawing', false);
 const NAMES = `xmlns:a="${DRAWING}" xmlns:r="${OFFICE}" xmlns:p="${SLIDES}"`;
 
 /** A group for all of a slide, with nothing in it (ISO/IEC 29500-1 §19.3.1.45, spTree). */

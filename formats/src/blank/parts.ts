@@ -1,5 +1,6 @@
 import type { Size } from '@gable/core';
 import { strToU8, zipSync, type Zippable } from 'fflate';
+import { relationshipBase, relationshipsText } from '../ooxml/additions';
 
 /** A page to begin with. Lengths in points. */
 export interface BlankPage {
@@ -21,15 +22,16 @@ export function packed(parts: Readonly<Record<string, string>>, stored?: { name:
 
 export const XML = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
 
-const RELATIONSHIPS = 'http://schemas.openxmlformats.org/package/2006/relationships';
 /** What types of relationships and the names in parts begin with (ISO/IEC 29500-1 §8.1, transitional). */
-export const OFFICE = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+export const OFFICE = relationshipBase(false);
 
 /** A part of relationships: kind and target. */
 export const relationships = (list: readonly (readonly [kind: string, target: string])[]): string =>
-  `${XML}<Relationships xmlns="${RELATIONSHIPS}">${list
-    .map(([kind, target], i) => `<Relationship Id="rId${i + 1}" Type="${OFFICE}/${kind}" Target="${target}"/>`)
-    .join('')}</Relationships>`;
+  relationshipsText(
+    list
+      .map(([kind, target], i) => `<Relationship Id="rId${i + 1}" Type="${OFFICE}/${kind}" Target="${target}"/>`)
+      .join(''),
+  );
 
 /** The types of the parts of a package (ISO/IEC 29500-2 §10.1.2.3). @param parts types by name, without what all begin with */
 export const contentTypes = (parts: Readonly<Record<string, string>>): string =>

@@ -1,6 +1,7 @@
+import { namespaceOf } from '../ooxml/names';
 import { contentTypes, OFFICE, packed, relationships, XML, type BlankPage } from './parts';
 
-const WORD = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main';
+const WORD = namespaceOf('word', false);
 const TWIPS = 20;
 /** Margins of a sheet (common practice), and the most of a small one. */
 const MARGIN = { most: 72, share: 0.12 };

@@ -28,6 +28,7 @@ import type { ReadPicture, Site } from './site';
 import { nextNative, type NativeFrame } from '../equivalents/offset-outline';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
+import { namespaceOf } from '../ooxml/names';
 import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
@@ -142,9 +143,7 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
 /** A name in the drawing namespace as it is bound where the element stands; declared in place when it is bound nowhere. */
 function drawing(site: Site, at: Element): { name: (local: string) => string; declare: string; strict: boolean } {
   const { strict } = site;
-  const uri = strict
-    ? 'http://purl.oclc.org/ooxml/drawingml/main'
-    : 'http://schemas.openxmlformats.org/drawingml/2006/main';
+  const uri = namespaceOf('drawing', strict);
   const prefix = prefixFor(at, uri);
   const p = prefix ?? 'a';
   return {

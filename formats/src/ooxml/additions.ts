@@ -3,7 +3,7 @@ import { child, prefixFor } from '../xml/located';
 import type { Splices } from '../xml/splices';
 import { spliceArchive } from '../zip/writer';
 import type { ReplacementImage } from '../codec/contract';
-import { isStrict } from './names';
+import { isStrict, namespaceOf } from './names';
 import { relationshipsPart, type Package } from './package';
 import type { Site } from '../drawingml/site';
 
@@ -132,10 +132,7 @@ export class Additions {
 }
 
 /** What the types of relationships begin with. */
-export const relationshipBase = (strict: boolean): string =>
-  strict
-    ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
-    : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+export const relationshipBase = (strict: boolean): string => namespaceOf('relationships', strict);
 
 /** A part of relationships. */
 export const relationshipsText = (list: string): string =>

@@ -34,6 +34,10 @@ export const NS = {
   compatibility: new Set(['http://schemas.openxmlformats.org/markup-compatibility/2006']),
 } as const;
 
+/** A namespace for writing: transitional, or strict. */
+export const namespaceOf = (of: Exclude<keyof typeof NS, 'compatibility'>, strict: boolean): string =>
+  [...NS[of]][strict ? 1 : 0]!;
+
 export const isStrict = (uri: string): boolean => uri.startsWith('http://purl.oclc.org/');
 
 /** `…/relationships/header` and its strict twin both give `header`. */

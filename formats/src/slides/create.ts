@@ -1,10 +1,8 @@
 import { toEmu, type Box, type GroupItem } from '@gable/core';
 import { relationshipBase } from '../ooxml/additions';
+import { namespaceOf } from '../ooxml/names';
 import type { Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
-
-const drawingNamespace = (strict: boolean): string =>
-  strict ? 'http://purl.oclc.org/ooxml/drawingml/main' : 'http://schemas.openxmlformats.org/drawingml/2006/main';
 
 /** Place, turn and flip of a shape or group (ISO/IEC 29500-1 §20.1.7.6, xfrm). @param inner of a group, the space in it */
 export function transformText(
@@ -31,7 +29,7 @@ export function newGroup(
   const within = `<a:chOff x="${x}" y="${y}"/><a:chExt cx="${cx}" cy="${cy}"/>`;
   const words = alt ? ` descr="${escapeXml(alt)}"` : '';
   return (
-    `<${p}grpSp xmlns:a="${drawingNamespace(strict)}"><${p}nvGrpSpPr><${p}cNvPr id="${id}" name="${escapeXml(name)}"${words}/>` +
+    `<${p}grpSp xmlns:a="${namespaceOf('drawing', strict)}"><${p}nvGrpSpPr><${p}cNvPr id="${id}" name="${escapeXml(name)}"${words}/>` +
     `<${p}cNvGrpSpPr/><${p}nvPr/></${p}nvGrpSpPr><${p}grpSpPr>${transformText('a:', { ...item, box: item.at.box }, within)}</${p}grpSpPr>` +
     `${inner}</${p}grpSp>`
   );
@@ -44,7 +42,7 @@ export function plainPicture(
   strict: boolean,
 ): string {
   const p = tree.name.slice(0, tree.name.length - tree.local.length);
-  const names = `xmlns:a="${drawingNamespace(strict)}" xmlns:r="${relationshipBase(strict)}"`;
+  const names = `xmlns:a="${namespaceOf('drawing', strict)}" xmlns:r="${relationshipBase(strict)}"`;
   const [x, y, cx, cy] = [box.x, box.y, box.width, box.height].map(toEmu);
   return (
     `<${p}pic ${names}><${p}nvPicPr><${p}cNvPr id="${id}" name="Picture ${id}" descr="${escapeXml(alt)}"/>` +

@@ -3,7 +3,7 @@ import { noSuchPage, noSuchPlace, type NewPicture } from '../codec/contract';
 import { Additions, relationshipBase } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { freeId } from '../ooxml/ids';
-import { isStrict } from '../ooxml/names';
+import { isStrict, namespaceOf } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import { prefixFor, type Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
@@ -20,13 +20,6 @@ export interface DrawnSheet {
   sheet: string;
   drawing: string | undefined;
 }
-
-const spreadsheetDrawing = (strict: boolean): string =>
-  strict
-    ? 'http://purl.oclc.org/ooxml/drawingml/spreadsheetDrawing'
-    : 'http://schemas.openxmlformats.org/drawingml/2006/spreadsheetDrawing';
-const drawingMain = (strict: boolean): string =>
-  strict ? 'http://purl.oclc.org/ooxml/drawingml/main' : 'http://schemas.openxmlformats.org/drawingml/2006/main';
 
 /**
  * Puts a plain picture at a cell of a sheet. A sheet without a drawing gets one, with its relationship and content type.
@@ -53,7 +46,7 @@ export function insertAtCell(
   const xml = anchorText({ id, alt, rid, place, grid: new Grid(pack.text(on.sheet)) }, drawn, strict);
   if (drawn) splices.of(drawing).append(drawn, xml);
   else {
-    const open = `<xdr:wsDr xmlns:xdr="${spreadsheetDrawing(strict)}" xmlns:a="${drawingMain(strict)}">`;
+    const open = `<xdr:wsDr xmlns:xdr="${namespaceOf('sheetDrawing', strict)}" xmlns:a="${namespaceOf('drawing', strict)}">`;
     const text = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${open}${xml}</xdr:wsDr>`;
     additions.entries.set(drawing, new TextEncoder().encode(text));
   }
@@ -99,9 +92,9 @@ interface Anchored {
  * none (`editAs="absolute"`).
  */
 function anchorText({ id, alt, rid, place, grid }: Anchored, drawn: Element | null, strict: boolean): string {
-  const bound = drawn ? prefixFor(drawn, spreadsheetDrawing(strict)) : 'xdr';
+  const bound = drawn ? prefixFor(drawn, namespaceOf('sheetDrawing', strict)) : 'xdr';
   const x = bound === null ? 'xdr:' : bound === '' ? '' : `${bound}:`;
-  const declare = bound === null ? ` xmlns:xdr="${spreadsheetDrawing(strict)}"` : '';
+  const declare = bound === null ? ` xmlns:xdr="${namespaceOf('sheetDrawing', strict)}"` : '';
   const { row, column, dx, dy, size, follows } = place;
   const [cx, cy] = [toEmu(size.width), toEmu(size.height)];
   const marker = (of: string, at: { column: number; dx: number; row: number; dy: number }): string =>
@@ -112,7 +105,7 @@ function anchorText({ id, alt, rid, place, grid }: Anchored, drawn: Element | nu
     y: grid.at('y', { cell: row, offset: from.dy }),
   };
   const [toX, toY] = [grid.marker('x', start.x + fromEmu(cx)), grid.marker('y', start.y + fromEmu(cy))];
-  const names = `xmlns:a="${drawingMain(strict)}" xmlns:r="${relationshipBase(strict)}"`;
+  const names = `xmlns:a="${namespaceOf('drawing', strict)}" xmlns:r="${relationshipBase(strict)}"`;
   const pic =
     `<${x}pic ${names}><${x}nvPicPr><${x}cNvPr id="${id}" name="Picture ${id}" descr="${escapeXml(alt)}"/><${x}cNvPicPr><a:picLocks noChangeAspect="1"/></${x}cNvPicPr></${x}nvPicPr>` +
     `<${x}blipFill><a:blip r:embed="${escapeXml(rid)}"/><a:stretch><a:fillRect/></a:stretch></${x}blipFill>` +
