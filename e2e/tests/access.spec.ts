@@ -62,14 +62,14 @@ for (const colorScheme of ['light', 'dark'] as const)
         await page.keyboard.press('Escape');
       }
       await page.getByRole('button', { name: 'Cut out the subject' }).click();
-      await expect(page.getByRole('button', { name: 'Over the edge' })).toBeEnabled({ timeout: 60_000 });
+      await expect(page.getByRole('button', { name: 'Over the edge' })).toBeEnabled();
       await check('Cutting out');
       await page.keyboard.press('Escape');
       await page.getByRole('button', { name: 'Hand over' }).click();
       await check('Hand over');
       await page.keyboard.press('Escape');
       await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
-      await expect(page.locator('gable-page-view [data-n="4"]')).toBeVisible({ timeout: 20_000 });
+      await expect(page.locator('gable-page-view [data-n="4"]')).toBeVisible();
       await check('Pages');
       await page.getByRole('link', { name: 'Survey' }).click();
       await page.locator('#frame-4').click();

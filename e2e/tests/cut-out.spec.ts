@@ -11,7 +11,7 @@ test('a subject is cut out, mended by a stroke, and has an outline of its own in
   await page.getByRole('button', { name: 'Cut out the subject' }).click();
   const dialog = page.getByRole('dialog', { name: 'Cut out the subject' });
   const use = dialog.getByRole('button', { name: 'Subject alone' });
-  await expect(use).toBeEnabled({ timeout: 60_000 });
+  await expect(use).toBeEnabled();
   const masks = dialog.getByAltText('The picture with its background faded');
   const before = await masks.evaluate((el) => (el as HTMLElement).style.maskImage);
   // The wall at the right is not him (demo/src/portraits.ts).
@@ -23,7 +23,7 @@ test('a subject is cut out, mended by a stroke, and has an outline of its own in
   await page.mouse.up();
   await expect(dialog.getByRole('button', { name: 'Undo stroke' })).toBeEnabled();
   await expect(use).toBeDisabled();
-  await expect(use).toBeEnabled({ timeout: 60_000 });
+  await expect(use).toBeEnabled();
   await expect.poll(() => masks.evaluate((el) => (el as HTMLElement).style.maskImage)).not.toBe(before);
   await use.click();
   await saved(page);
@@ -58,7 +58,7 @@ test('a subject reaches over the edge of its circle: placed by tries, by its lin
   await page.locator('#try-circle').click();
   await page.getByRole('button', { name: 'Cut out the subject' }).click();
   const over = page.getByRole('dialog').getByRole('button', { name: 'Over the edge' });
-  await expect(over).toBeEnabled({ timeout: 60_000 });
+  await expect(over).toBeEnabled();
   await over.click();
   await saved(page);
   const now = async () => (await savedFrames(page, id))['8']!;

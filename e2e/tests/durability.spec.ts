@@ -74,12 +74,10 @@ test('servers on one database share the long jobs, none done twice; one that is 
   const wish = { kind: 'set', format: 'webp', widths: [500] };
   for (let i = 0; i < 9; i++)
     await request.post(`${[a, b][i % 2]!.url}/api/works/${id}/jobs`, { data: wish, timeout: 60_000 });
-  await expect
-    .poll(async () => new Set((await rows()).flatMap((r) => r.server ?? [])).size, { timeout: 60_000 })
-    .toBeGreaterThan(1);
+  await expect.poll(async () => new Set((await rows()).flatMap((r) => r.server ?? [])).size).toBeGreaterThan(1);
   await kill(b.child);
   await expect
-    .poll(async () => (await rows()).map((r) => r.state), { timeout: 110_000, intervals: [1000] })
+    .poll(async () => (await rows()).map((r) => r.state), { timeout: 200_000, intervals: [1000] })
     .toEqual(Array(9).fill('done'));
   const done = await rows();
   // At most the one that the killed server was at has been begun a second time.

@@ -20,7 +20,7 @@ test('a folder of files: seen together, one picture replaced in all of them, han
     { name: 'Autumn.docx', mimeType: docx, buffer: handbook },
     { name: 'Open day.pptx', mimeType: 'application/zip', buffer: talk },
   ]);
-  await page.waitForURL(/\/work\/.*\/survey/, { timeout: 30_000 });
+  await page.waitForURL(/\/work\/.*\/survey/);
   const id = page.url().split('/').at(-2)!;
   const frames = page.getByRole('listbox', { name: 'Frames of the work' });
   await expect(frames.getByRole('option').first()).toBeVisible();

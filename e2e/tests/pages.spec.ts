@@ -18,7 +18,7 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   const pages = page.getByRole('region', { name: 'The pages of the document' });
   const frame = pages.locator(`[data-n="${n}"]`);
-  await expect(frame).toBeVisible({ timeout: 20_000 });
+  await expect(frame).toBeVisible();
   await expect(page.frameLocator('iframe').getByText('Tobias, kilns')).toBeAttached();
   await expect(frame).toBeInViewport();
 
@@ -63,7 +63,7 @@ test('the frame that lays out pages has no rights: no origin, no network, no sto
   await openOnBench(page);
   await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
   const frame = page.frameLocator('iframe');
-  await expect(frame.getByText('Tobias, kilns')).toBeAttached({ timeout: 20_000 });
+  await expect(frame.getByText('Tobias, kilns')).toBeAttached();
   const inside = page.frames().find((f) => f.url().includes('/page/'))!;
   const can = await inside.evaluate(async () => ({
     origin: window.origin,
@@ -139,8 +139,8 @@ test('the pages before and now: side by side from handing over and back to it, b
   await page.getByRole('button', { name: 'See the pages side by side' }).click();
   const before = page.getByRole('region', { name: 'The pages of the document, before' });
   const now = page.getByRole('region', { name: 'The pages of the document', exact: true });
-  await expect(before.locator('[data-n="1"]')).toHaveAttribute('aria-label', /rectangle/i, { timeout: 15_000 });
-  await expect(now.locator('[data-n="1"]')).toHaveAttribute('aria-label', /circle/i, { timeout: 15_000 });
+  await expect(before.locator('[data-n="1"]')).toHaveAttribute('aria-label', /rectangle/i);
+  await expect(now.locator('[data-n="1"]')).toHaveAttribute('aria-label', /circle/i);
   // They scroll together.
   await now.evaluate((e) => e.scrollTo(0, (e.scrollHeight - e.clientHeight) / 2));
   await expect
@@ -168,7 +168,7 @@ test('the pages before and now: side by side from handing over and back to it, b
 
   await page.getByRole('radio', { name: /^Page/ }).click();
   const first = now.locator('[data-n="1"]');
-  await expect(first).toHaveAttribute('aria-label', /circle/i, { timeout: 15_000 });
+  await expect(first).toHaveAttribute('aria-label', /circle/i);
   await first.focus();
   await page.keyboard.down('o');
   await expect(before.locator('[data-n="1"]')).toHaveAttribute('aria-label', /rectangle/i);
@@ -224,7 +224,7 @@ test('the pages of a text and of a web page show what stands round frames, and m
     await openOnBench(page, file);
     await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
     const frame = page.getByRole('region', { name: 'The pages of the document' }).locator('[data-n="1"]');
-    await expect(frame).toBeVisible({ timeout: 20_000 });
+    await expect(frame).toBeVisible();
     await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible();
     const before = (await frame.boundingBox())!;
     expect(before.width / before.height).toBeCloseTo(1.5, 1);
@@ -244,7 +244,7 @@ test('the pages of a text and of a web page show what stands round frames, and m
       const after = (await frame.boundingBox())!;
       expect(after.width).toBeCloseTo(after.height, 0);
       expect((await room()).width).toBeCloseTo(after.width, 0);
-    }).toPass({ timeout: 10_000 });
+    }).toPass({ timeout: 60_000 });
   }
 });
 
@@ -269,7 +269,7 @@ test('a web page that would run, fetch or lead away does none of it on our page'
     <noscript><img src="http://elsewhere.test/n.png"></noscript><template><img src="http://elsewhere.test/t.png"></template></body>`;
   await openOnBench(page, { name: 'evil.html', mimeType: 'text/html', buffer: Buffer.from(evil) });
   await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
-  await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible({ timeout: 20_000 });
+  await expect(page.frameLocator('iframe').getByText('Look at the arch.')).toBeVisible();
   const inside = page.frames().find((f) => f.url().includes('/page/'))!;
   await laidOut(page);
   await inside.waitForLoadState('load');
@@ -309,7 +309,7 @@ test('a proof sheet of a document ends with its pages, which the browser lays ou
   await page.getByRole('button', { name: 'Hand over' }).click();
   await page.getByRole('radio', { name: 'Proof sheet' }).click();
   await expect(page.getByRole('dialog')).toContainText('then the whole pages they are on');
-  const download = page.waitForEvent('download', { timeout: 40_000 });
+  const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Download PDF' }).click();
   const pdf = readFileSync(await (await download).path()).toString('latin1');
   // One page of pairs, one of pages (ISO 32000-1 §7.7.3.3).

@@ -53,15 +53,13 @@ const painted = (page: Page): Promise<void> =>
 /** Waits until the picture on the board is there in its large copy, and has been looked at. */
 export async function ready(page: Page): Promise<void> {
   await painted(page);
-  await expect(page.getByRole('application')).toHaveAttribute('aria-busy', 'false', { timeout: 20_000 });
+  await expect(page.getByRole('application')).toHaveAttribute('aria-busy', 'false');
 }
 
 /** Waits until the pages are laid out with what was done last. */
 export async function laidOut(page: Page): Promise<void> {
   await painted(page);
-  await expect(page.getByRole('region', { name: /^The pages of/ })).toHaveAttribute('aria-busy', 'false', {
-    timeout: 20_000,
-  });
+  await expect(page.getByRole('region', { name: /^The pages of/ })).toHaveAttribute('aria-busy', 'false');
 }
 
 /** Waits until nothing moves any more. */
