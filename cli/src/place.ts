@@ -1,4 +1,4 @@
-import { GableError, parseLength, type Holder, type Position, type Size } from '@gable/core';
+import { GableError, parseLength, roomFor, type Holder, type Position, type Size } from '@gable/core';
 import { CAPABILITIES, type Source } from '@gable/formats';
 
 /** Where a picture goes, as typed. */
@@ -11,6 +11,10 @@ export interface PlaceOptions {
   wrap?: string | undefined;
   from?: string | undefined;
   distance?: string | undefined;
+  header?: boolean | undefined;
+  footer?: boolean | undefined;
+  first?: boolean | undefined;
+  align?: string | undefined;
 }
 
 const refused = (message: string, remedy: string): GableError => new GableError('bad-place', message, remedy);
@@ -62,6 +66,7 @@ const NAMED_BY = {
  * @throws GableError `bad-place`, `no-such-page`
  */
 export function placeFor(file: Source, options: PlaceOptions, size: Size): { holder: Holder; at: Position } {
+  if (options.header || options.footer) return inMargin(file, options, size);
   const kind = CAPABILITIES[file.format].insert;
   for (const [name, value] of Object.entries(options))
     if (value !== undefined && !(NAMED_BY[kind] as readonly string[]).includes(name))
@@ -94,6 +99,29 @@ export function placeFor(file: Source, options: PlaceOptions, size: Size): { hol
     holder,
     at: { on: 'page', box: { ...box, ...(options.at === undefined ? middle : parsePoint(options.at)) } },
   };
+}
+
+/** Into a page header or footer, beside what stands there. */
+function inMargin(
+  { document, putInMargin }: Source,
+  { header, footer, first = false, align = 'left', ...others }: PlaceOptions,
+  size: Size,
+): { holder: Holder; at: Position } {
+  const into = footer ? 'footer' : 'header';
+  if (header && footer) throw refused('A picture has one place.', 'Give --header or --footer.');
+  const stranger = Object.entries(others).find(([, value]) => value !== undefined);
+  if (stranger) throw refused(`--${stranger[0]} is no place in a ${into}.`, `Leave it out, or --${into}.`);
+  if (!putInMargin)
+    throw new GableError(
+      'no-margin',
+      'Only text documents (.docx) get pictures in their headers and footers.',
+      'Give another place.',
+    );
+  if (align !== 'left' && align !== 'center' && align !== 'right')
+    throw refused(`“${align}” is no alignment.`, 'Choose left, center or right.');
+  const pages = first ? 'first' : 'all';
+  const box = { x: 0, y: 0, ...size };
+  return { holder: { story: document.stories[0]!.id }, at: { on: 'margin', box, into, pages, align, gap: null } };
 }
 
 type Anchor = NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
@@ -140,10 +168,8 @@ function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Siz
 }
 
 /** What a picture may take at first: of a page, in a text, at a cell; in points. */
-export function roomIn(file: Source, page: string | undefined): Size {
-  const kind = CAPABILITIES[file.format].insert;
-  if (kind === 'text' || kind === 'web') return { width: 454, height: 680 };
-  if (kind === 'cell') return { width: 170, height: 170 };
-  const { size } = file.document.pages[pageOf(page, file.document.pages.length) - 1]!;
-  return { width: size.width * 0.6, height: size.height * 0.6 };
+export function roomIn(file: Source, { page, header, footer }: PlaceOptions): Size {
+  const kind = header || footer ? 'margin' : CAPABILITIES[file.format].insert;
+  const { pages } = file.document;
+  return roomFor(kind, kind === 'page' || kind === 'front' ? pages[pageOf(page, pages.length) - 1]!.size : undefined);
 }

@@ -27,7 +27,6 @@ import {
   FramesSchema,
   HistoryQuerySchema,
   HistorySchema,
-  MarginSchema,
   MarksSchema,
   PageQuerySchema,
   PagesQuerySchema,
@@ -239,18 +238,6 @@ export const ROUTES: readonly Route[] = [
     problems: [404, 409],
   },
   {
-    method: 'post',
-    path: '/api/works/{id}/margin',
-    summary: 'A new work: the document with a kept picture in its header or footer',
-    body: MarginSchema,
-    answer: {
-      status: 201,
-      what: 'The work, and the number of the picture there',
-      json: WorkSchema.extend({ placed: z.number().int() }),
-    },
-    problems: [404, 409, 422],
-  },
-  {
     method: 'get',
     path: '/api/works/{id}/ground',
     summary: 'A drawing without its pictures, or the picture behind a slide, as a PNG',
@@ -264,6 +251,15 @@ export const ROUTES: readonly Route[] = [
     summary: 'The first pages beside each other, as they are now, small, as a PNG',
     query: CoverQuerySchema,
     answer: { status: 200, what: 'The pages', type: 'image/png' },
+    problems: [404, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/works/{id}/blocks',
+    summary:
+      'The words of each paragraph, list and table of a text or web page: places for new pictures are counted by them',
+    query: PageQuerySchema,
+    answer: { status: 200, what: 'The words, in their order', json: z.object({ blocks: z.array(z.string()) }) },
     problems: [404, 422],
   },
   {

@@ -127,7 +127,10 @@ export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
     .readonly()
     .optional()
     .describe('pictures of the file that are not listed, and why'),
-  pictures: z.array(WorkPictureSchema),
+  pictures: z
+    .array(WorkPictureSchema)
+    .describe('in the order of the file; they keep their numbers when others come or go'),
+  next: z.number().int().positive().describe('the number of the next picture that is put in'),
   changes: ChangesSchema.describe('what differs from the file'),
   marks: MarksSchema.optional(),
 });
@@ -220,15 +223,3 @@ export const FolderSchema = z.object({
   name: NameSchema,
   works: z.array(z.uuid()).min(FOLDER_FILES.min).max(FOLDER_FILES.max),
 });
-
-/** A kept picture for the header or footer of a document. Lengths in points. */
-export const MarginSchema = z.object({
-  sha256: DigestSchema,
-  into: z.enum(['header', 'footer']),
-  pages: z.enum(['all', 'first']),
-  align: z.enum(['left', 'center', 'right']),
-  width: z.number().min(3).max(1440),
-  gap: z.number().min(0).max(720).nullable().describe('from the picture to the text; null leaves the margins'),
-  alt: TextSchema.max(10_000).default(''),
-});
-export type MarginWish = z.input<typeof MarginSchema>;

@@ -25,6 +25,7 @@ export { equal } from './model/equal';
 
 // The model of a document
 export * from './model/document';
+export * from './model/structure';
 export { changesOf, diff, longestRising } from './model/diff';
 export { changesFrom, NO_CHANGES, readChanges, withChanges, ChangesSchema, type Changes } from './model/changes';
 export {
@@ -51,7 +52,15 @@ export {
   type PlacedPicture,
 } from './model/from-pictures';
 export { readFrame, upgradedFrame } from './model/frame-versions';
-export { frameOfItem, isPictureItem, itemOfFrame, newPicture, withFrame, type PictureItem } from './model/frame-item';
+export {
+  frameOfItem,
+  isPictureItem,
+  isPlain,
+  itemOfFrame,
+  newPicture,
+  withFrame,
+  type PictureItem,
+} from './model/frame-item';
 export {
   apply,
   applyAll,
@@ -120,6 +129,7 @@ export {
 } from './placement/overstep';
 export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } from './placement/keep';
 export { aimAt } from './placement/aim';
+export { roomFor, sizeWithin } from './placement/new-size';
 export {
   bandOf,
   cutMarks,

@@ -144,42 +144,6 @@ test('a page with scripts in it is framed, and none of them runs here', async ({
   expect(await page.evaluate('window.hurt')).toBeUndefined();
 });
 
-test('a picture goes into the page header, the text begins below it, and it is framed there', async ({ page }) => {
-  await page.goto('/');
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Open a file' }).click();
-  await (await chooser).setFiles(demo('season-handbook.docx'));
-  await page.locator('#try-circle').click();
-  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Picture in the header' }).click();
-  const sheet = page.getByRole('dialog', { name: 'Picture in the header or footer' });
-  await sheet.getByRole('button', { name: 'Choose a picture' }).click();
-  const stock = page.getByRole('dialog', { name: 'Choose a picture' });
-  const file = page.waitForEvent('filechooser');
-  await stock.getByRole('button', { name: 'From this computer' }).click();
-  await (await file).setFiles(demo('pictures/portrait-maren.jpg'));
-  await expect(sheet.getByText('Maren')).toBeVisible();
-  await sheet.getByRole('radio', { name: 'The first page' }).click();
-  await sheet.getByRole('textbox', { name: 'Width' }).fill('30mm');
-  await sheet.getByRole('textbox', { name: 'Text begins below it by' }).fill('0.2in');
-  await sheet.getByRole('textbox', { name: 'Text begins below it by' }).press('Enter');
-  await sheet.getByRole('button', { name: 'Add picture' }).click();
-  await page.waitForURL(/picture=\d+/);
-  await expect(page.getByRole('heading', { name: 'season-handbook, with a header' })).toBeVisible();
-  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('In the page header');
-  await page.locator('#try-circle').click();
-  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Hand over' }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Download file' }).click();
-  const opened = openFile(await readFile(await (await download).path()));
-  // The frame from before came along; the new one is a circle in the first page's header: 20 mm, the shorter side of 30 × 20.
-  expect(opened.pictures[0]!.frame.shape.name).toBe('circle');
-  const placed = opened.pictures.find((p) => p.where.part.includes('headerGable'))!;
-  expect(placed.frame.shape.name).toBe('circle');
-  expect(placed.frame.box.width).toBeCloseTo((20 / 25.4) * 72, 0);
-});
-
 test('an outline that is a second shape behind the picture becomes a real one by one click', async ({ page }) => {
   const handbook = openFile(await readFile(demo('season-handbook.docx')));
   const { n } = handbook.pictures.find((p) => p.faked)!;

@@ -42,7 +42,7 @@ export async function openOnBench(
 }
 
 /** Two frames: what was done is on the screen then. */
-const painted = (page: Page): Promise<void> =>
+export const painted = (page: Page): Promise<void> =>
   page.evaluate(
     () =>
       new Promise<void>((resolve) => {

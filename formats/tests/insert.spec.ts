@@ -10,7 +10,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import mammoth from 'mammoth';
 import { readFileSync } from 'node:fs';
 import { openFile, type ReplacementImage, type Source } from '../src/index';
-import { png } from './support/build';
+import { buildDocument, png } from './support/build';
 import { buildOpen } from './support/open';
 
 let image: ReplacementImage;
@@ -321,4 +321,22 @@ describe('web pages', () => {
     expect(pictures).toHaveLength(0);
     expect(document.stories[0]!.items).toEqual([]);
   });
+});
+
+test('a file that was given pictures before is given other ones: every relationship has an id of its own', async () => {
+  const letter = await buildDocument({ body: '<w:p><w:r><w:t>One</w:t></w:r></w:p>' });
+  const file = openFile(put(put(letter, [inText(0)]), [inText(1)]));
+  const [red, blue] = [await png(2, 1), await png(1, 2)];
+  const images = new Map<string, ReplacementImage>([
+    ['p1', { bytes: red, type: 'png', size: { width: 2, height: 1 } }],
+    ['p2', { bytes: blue, type: 'png', size: { width: 1, height: 2 } }],
+  ]);
+  const after = file.write(file.document, images);
+  // ISO/IEC 29500-2, relationships: an Id is unique within its part.
+  const ids = [...part(after, 'word/_rels/document.xml.rels').matchAll(/ Id="([^"]+)"/g)].map((m) => m[1]);
+  expect(new Set(ids).size).toBe(ids.length);
+  expect(openFile(after).pictures.map((p) => p.media!.pixels)).toEqual([
+    { width: 2, height: 1 },
+    { width: 1, height: 2 },
+  ]);
 });

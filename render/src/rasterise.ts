@@ -2,9 +2,11 @@ import {
   applyAll,
   CENTRED,
   deriveView,
+  equal,
   frameOfItem,
   FULL_SEAT,
   GableError,
+  isPictureItem,
   itemIdOf,
   paintedBounds,
   withFrame,
@@ -71,7 +73,9 @@ export async function saveRasterised(
       images.set(item.id, painted.image);
       return withFrame(item, painted.frame, painted.image.size);
     }
-    if (frame.source) {
+    // One that the file has already is not written again.
+    const known = source.document.items[item.id];
+    if (frame.source && !(known && isPictureItem(known) && equal(known.fill.source, item.fill.source))) {
       const { sha256, type } = frame.source;
       const image = taken.get(sha256) ?? (await storable(await original(frame), type));
       taken.set(sha256, image);

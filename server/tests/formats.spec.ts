@@ -10,7 +10,7 @@ import sharp from 'sharp';
 import request from 'supertest';
 import type { AppContext } from '../src/context';
 import { tasksWith, testServer, upload } from './support/server';
-import { framesOf, saveOf, type ToldWork } from './support/entries';
+import { saveOf, type ToldWork } from './support/entries';
 
 /** Every kind of file by way of the server: opened, shown, framed, handed over. */
 let app: Express;
@@ -151,52 +151,4 @@ test('a file that is let go of while it is opened leaves nothing behind', async 
     server.closeAllConnections();
     server.close();
   }
-});
-
-test('a picture in the header makes a new work that keeps every frame under its picture’s new number', async () => {
-  const handbook = readFileSync('demo/files/season-handbook.docx');
-  const work = (await upload(app, handbook, 'Season handbook.docx').expect(201)).body as WorkBody;
-  const kept = (
-    await request(app)
-      .post('/api/pictures?name=mark.png')
-      .set('Content-Type', 'application/octet-stream')
-      .send(readFileSync('demo/files/pictures/logo.png'))
-  ).body as { sha256: string };
-  const logo = work.pictures.find((p) => p.where.place === 'header')!;
-  const frames = Object.fromEntries(
-    [work.pictures[1]!, logo].map(({ frame, size }) => [
-      frame.n,
-      withShape(frame, { name: 'circle', knobs: {} }, size),
-    ]),
-  );
-  await request(app).post(`/api/works/${work.id}/entries`).send(saveOf(work, frames)).expect(200);
-  const wish = {
-    sha256: kept.sha256,
-    into: 'header',
-    pages: 'all',
-    align: 'right',
-    width: 60,
-    gap: 12,
-    alt: 'Our mark',
-  };
-  const made = (await request(app).post(`/api/works/${work.id}/margin`).send(wish).expect(201)).body as WorkBody & {
-    placed: number;
-    name: string;
-  };
-  expect(made.name).toBe('Season handbook, with a header.docx');
-  expect(made.id).not.toBe(work.id);
-  expect(made.pictures[made.placed - 1]!.frame).toMatchObject({ alt: 'Our mark', box: { width: 60, height: 40 } });
-  // The old header's picture stands behind the new one now.
-  expect(Object.keys(framesOf(made))).toEqual(['2', String(logo.n + 1)]);
-  const file = await request(app).get(`/api/works/${made.id}/file`).responseType('blob').expect(200);
-  const opened = openFile(file.body as Buffer);
-  expect([opened.pictures[1]!, opened.pictures[logo.n]!].map((p) => p.frame.shape.name)).toEqual(['circle', 'circle']);
-  await request(app)
-    .post(`/api/works/${made.id}/margin`)
-    .send({ ...wish, width: -1 })
-    .expect(400);
-  const talk = (await upload(app, readFileSync('demo/files/open-day-talk.pptx'), 't.pptx')).body as WorkBody;
-  expect((await request(app).post(`/api/works/${talk.id}/margin`).send(wish)).body).toMatchObject({
-    code: 'no-margin',
-  });
 });

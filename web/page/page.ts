@@ -68,15 +68,32 @@ async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
     pictures.push({ n: image.naturalWidth, ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } });
   }
   pages = [...host.querySelectorAll('section')];
-  report(id, pictures);
+  report(id, pictures, [...host.querySelectorAll('section > article > *')]);
+}
+
+/** Enough of the words of a block to tell it by. */
+const MOST_CHARS = 400;
+
+/** What stands on lines of its own in a web page; what only holds such things is none itself. */
+const BLOCKS =
+  'p,h1,h2,h3,h4,h5,h6,ul,ol,dl,table,pre,blockquote,figure,address,hr,div,section,article,header,footer,main,aside,nav,form,fieldset,details';
+const HOLDERS = 'div,section,article,header,footer,main,aside,nav,form,details';
+
+function blocksIn(root: Element): Element[] {
+  return [...root.children].flatMap((e) => {
+    const holds = e.matches(HOLDERS) && [...e.children].some((c) => c.matches(BLOCKS));
+    if (e.matches(BLOCKS) && !holds) return e;
+    return e.matches('script,style,template,noscript,[data-picture]') ? [] : blocksIn(e);
+  });
 }
 
 /** The pages as they are laid out; a web page is one. */
 let pages: HTMLElement[] = [];
 
-function report(id: number, pictures: PictureOnPage[]): void {
+function report(id: number, pictures: PictureOnPage[], elements: readonly Element[]): void {
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
-  tell({ id, pictures, pages: pages.map(absolute), width, height } satisfies Laid);
+  const blocks = elements.map((e) => ({ ...absolute(e), words: (e.textContent ?? '').slice(0, MOST_CHARS) }));
+  tell({ id, pictures, pages: pages.map(absolute), blocks, width, height } satisfies Laid);
 }
 
 /** A web page, or a text made into one, in the place of all that is here; nothing in it runs. */
@@ -119,7 +136,8 @@ function measure(id: number): void {
     const p = around ? absolute(around) : box;
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
   });
-  report(id, pictures);
+  const texts = [...document.querySelectorAll('section[data-page] > main > *')];
+  report(id, pictures, pages[0] === document.body ? blocksIn(document.body) : texts);
 }
 
 /** Parts of pages as pictures; what is hidden in them stays hidden, and nothing is fetched for them. */

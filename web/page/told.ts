@@ -16,6 +16,8 @@ export interface Laid {
   id: number;
   pictures: PictureOnPage[];
   pages: Spot[];
+  /** Paragraphs, lists and tables of the text, in their order, with their words. */
+  blocks: (Spot & { words: string })[];
   width: number;
   height: number;
 }

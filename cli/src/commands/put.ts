@@ -8,17 +8,16 @@ import {
   parseOutline,
   parseShadow,
   parseSize,
-  POINTS,
+  sizeWithin,
   withFrame,
   withShape,
   type Frame,
   type Outline,
   type Shadow,
   type ShapeChoice,
-  type Size,
 } from '@gable/core';
-import { openFile, readDrawable, withFrames, type Source } from '@gable/formats';
-import { saveRasterised, storable, type Original } from '@gable/render';
+import { openFile, readDrawable, type Source } from '@gable/formats';
+import { saveRasterised, type Original } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
 import { createHash } from 'node:crypto';
 import path from 'node:path';
@@ -35,10 +34,6 @@ interface PutOptions extends PlaceOptions, ShapeOptions {
   alt?: string;
   outline?: string;
   shadow?: string;
-  header?: boolean;
-  footer?: boolean;
-  first?: boolean;
-  align?: string;
 }
 
 /** How the picture will look. */
@@ -56,13 +51,6 @@ const readLook = async (o: PutOptions): Promise<Look> => ({
   outline: o.outline === undefined ? null : parseOutline(o.outline),
   shadow: o.shadow === undefined ? null : parseShadow(o.shadow),
 });
-
-/** The picture's own ratio, at a size that was typed for its box, or as large as it is on the web and the room allows. */
-function sizeFor(asked: string | undefined, pixels: Size, room: Size): Size {
-  if (asked !== undefined) return parseSize(asked);
-  const k = Math.min(POINTS.px, room.width / pixels.width, room.height / pixels.height);
-  return { width: pixels.width * k, height: pixels.height * k };
-}
 
 /** The frame with its look, its own subject in the shape. */
 async function dressed(
@@ -91,28 +79,21 @@ async function put(file: string, o: PutOptions): Promise<void> {
   const kept = { sha256: createHash('sha256').update(bytes).digest('hex'), name, type, size, orientation };
   if (orientation > 1) console.error(`${name} is stored on its side; gable frame … --fix turns it upright.`);
   const opened = openFile(await readWhole(file));
-  const wanted = { ...o, type, original, look, alt: o.alt ?? '' };
-  const { made, where } = o.header || o.footer ? await inMargin(opened, wanted) : await inPlace(opened, wanted, kept);
+  const { made, where } = await inPlace(opened, { original, look, o }, kept);
   await writeWhole(o.out, made);
   console.log(`Put ${name} ${where}; wrote ${o.out}.`);
 }
 
-interface Wanted extends PutOptions {
-  /** Of the picture: `jpeg`, `png`, … */
-  type: string;
-  original: Original;
-  look: Look;
-  alt: string;
-}
-
+/** The file with the picture in it, and where it is, in words. */
 async function inPlace(
   file: Source,
-  { original, look, alt, size: asked, page, at: spot, after, cell, follows, wrap, from, distance }: Wanted,
+  { original, look, o }: { original: Original; look: Look; o: PutOptions },
   kept: Parameters<typeof newPicture>[2],
 ): Promise<{ made: Uint8Array; where: string }> {
-  const size = sizeFor(asked, original.size, roomIn(file, page));
-  const { holder, at } = placeFor(file, { page, at: spot, after, cell, follows, wrap, from, distance }, size);
-  const plain = newPicture('new', at, kept, alt);
+  const place = placeOptions(o);
+  const size = o.size === undefined ? sizeWithin(original.size, roomIn(file, place)) : parseSize(o.size);
+  const { holder, at } = placeFor(file, place, size);
+  const plain = newPicture('new', at, kept, o.alt);
   const item = withFrame(plain, await dressed(frameOfItem(plain, 1), look, original), original.size);
   const slot = { in: holder, index: itemsOf(file.document, holder).length };
   const { document } = applyAll(file.document, [{ op: 'add', item, slot }]);
@@ -120,44 +101,30 @@ async function inPlace(
   const words = {
     line: 'into the text',
     anchor: 'beside the text',
-    cells: `at cell ${cell ?? 'A1'}`,
+    margin: `into the ${o.footer ? 'footer' : 'header'} of ${o.first ? 'the first page' : 'every page'}`,
+    cells: `at cell ${o.cell ?? 'A1'}`,
     element: 'into the page',
-    page: `on page ${page ?? 1}`,
+    page: `on page ${o.page ?? 1}`,
     group: '',
   };
   return { made, where: words[at.on] };
 }
 
-async function inMargin(
-  file: Source,
-  { type, original, look, alt, size: asked, align = 'left', ...o }: Wanted,
-): Promise<{ made: Uint8Array; where: string }> {
-  const into = o.footer ? 'footer' : 'header';
-  if (o.header && o.footer) throw new GableError('bad-place', 'A picture has one place.', 'Give --header or --footer.');
-  for (const name of ['page', 'at', 'after', 'cell', 'follows', 'wrap', 'from', 'distance'] as const)
-    if (o[name] !== undefined)
-      throw new GableError('bad-place', `--${name} is no place in a ${into}.`, `Leave it out, or --${into}.`);
-  if (!file.putInMargin)
-    throw new GableError(
-      'no-margin',
-      'Only text documents (.docx) get pictures in their headers and footers.',
-      'Give another place.',
-    );
-  if (align !== 'left' && align !== 'center' && align !== 'right')
-    throw new GableError('bad-place', `“${align}” is no alignment.`, 'Choose left, center or right.');
-  const size = sizeFor(asked, original.size, { width: 91, height: 91 });
-  const pages = o.first ? 'first' : 'all';
-  const picture = await storable(original, type);
-  const { bytes, parts } = file.putInMargin({ into, pages, align, ...size, alt, gap: null, picture });
-  const again = openFile(bytes);
-  const frames: Frame[] = [];
-  for (const part of parts) {
-    const picture = again.pictures.find((p) => p.where.part === part)!;
-    frames.push(await dressed(picture.frame, look, original));
-  }
-  const made = await saveRasterised(again, withFrames(again, frames), { original: () => original });
-  return { made, where: `into the ${into} of ${o.first ? 'the first page' : 'every page'}` };
-}
+/** What of the options is about the place. */
+const placeOptions = (o: PutOptions): PlaceOptions => ({
+  page: o.page,
+  at: o.at,
+  after: o.after,
+  cell: o.cell,
+  follows: o.follows,
+  wrap: o.wrap,
+  from: o.from,
+  distance: o.distance,
+  header: o.header,
+  footer: o.footer,
+  first: o.first,
+  align: o.align,
+});
 
 export const putCommand: Command = {
   name: 'put',

@@ -28,6 +28,15 @@ const colour = z.string().regex(/^#[0-9a-f]{6}$/);
 const text = (most: number): z.ZodString => z.string().max(most).overwrite(wellFormed);
 const IdSchema = z.string().regex(/^[A-Za-z0-9][\w.-]{0,79}$/);
 
+/** Where a picture for the margins of pages goes. Lengths in points. */
+export const MarginPlaceSchema = z.object({
+  into: z.enum(['header', 'footer']),
+  pages: z.enum(['all', 'first']),
+  align: z.enum(['left', 'center', 'right']),
+  /** From the picture to the text of the page; null leaves the margins as they are. */
+  gap: length.nullable(),
+});
+
 /** A length of a web page: what CSS says, which only a window turns into points. */
 const CssLength = z.string().min(1).max(200);
 
@@ -75,6 +84,9 @@ export const PositionSchema = z.discriminatedUnion('on', [
       })
       .optional(),
   }),
+  MarginPlaceSchema.extend({ on: z.literal('margin'), box: BoxSchema }).describe(
+    'a new one, in the header or footer of pages: once it is there, it stands in the text of that',
+  ),
   z.object({
     on: z.literal('element'),
     /** For the window that pages are read for. */

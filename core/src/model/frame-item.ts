@@ -1,4 +1,5 @@
 import type { FramedItem, ItemId, Position } from './document';
+import { equal } from './equal';
 import { CENTRED, FULL_SEAT, type Frame, type Size, type Source } from './frame';
 
 /** Items that the codecs read and write as frames: those with a picture in them, and without words. */
@@ -12,11 +13,14 @@ export const isPictureItem = (item: { kind: string }): item is PictureItem => {
 /** What a file's own picture is known by in its file, which stands in folders, too: `p4`. */
 const keyOf = (id: ItemId): string => id.slice(id.lastIndexOf('.') + 1);
 
+/** How a picture that is there can stand; one for a margin then stands in its text. */
+export type Standing = Exclude<Position['on'], 'margin'>;
+
 /**
  * A frame of an opened file as an item.
  * @param size of the file's own picture, in pixels
  */
-export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Position['on']): PictureItem {
+export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
   const { placement, backing, tone, keep, overstep, source } = frame;
   return {
@@ -83,12 +87,13 @@ export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureI
   void finish;
   const { tone, overstep, ...fill } = item.fill;
   void [tone, overstep];
-  const next = itemOfFrame(item.id, frame, size, onWith(item.at.on, frame));
+  const on = onWith(item.at.on, frame);
+  const next = itemOfFrame(item.id, frame, size, on === 'margin' ? 'anchor' : on);
   return {
     ...kept,
     ...next,
     opacity: item.opacity,
-    at: next.at.on === item.at.on ? { ...item.at, box: frame.box } : next.at,
+    at: on === item.at.on ? { ...item.at, box: frame.box } : next.at,
     fill: { ...fill, ...next.fill },
   };
 }
@@ -96,6 +101,15 @@ export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureI
 /** In a text, pictures come out of the line and go back into it. */
 const onWith = (on: Position['on'], { flow }: Frame): Position['on'] =>
   on !== 'line' && on !== 'anchor' ? on : flow === 'inline' ? 'line' : 'anchor';
+
+/** Is it as it was put in, all but its place? */
+export const isPlain = ({ id, at, alt, ...item }: PictureItem): boolean => {
+  const { source } = item.fill;
+  if (source.from !== 'kept') return false;
+  const { id: name, at: place, alt: words, ...plain } = newPicture(id, at, source, alt);
+  void [name, place, words];
+  return equal(item, plain);
+};
 
 /** A picture that is put in: a plain box that shows all of it, as far as the box has its ratio. */
 export const newPicture = (id: ItemId, at: Position, source: Source, alt = ''): PictureItem => ({

@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { emptyDocument, ItemSchema, type Document, type ItemId, type Page, type Position } from './document';
+import { emptyDocument, ItemSchema, type Document, type ItemId, type Page } from './document';
 import type { Frame, Size } from './frame';
-import { itemOfFrame } from './frame-item';
+import { itemOfFrame, type Standing } from './frame-item';
 
 /** What is known of a picture of an opened file. */
 export interface PlacedPicture {
-  /** Number in the file, from 1. */
+  /** What it is called: its place in the file, from 1, when that was opened first. */
   n: number;
   /** In a folder: its file, and its number there. */
   member?: { id: string; n: number } | undefined;
@@ -23,7 +23,7 @@ const STORIES = ['header', 'footer', 'footnote', 'endnote', 'comment'] as const;
 /** Places in texts that flow; works that began with pictures have no part. */
 const IN_TEXT: ReadonlySet<string> = new Set(['body', ...STORIES]);
 
-function positionOf({ where, frame }: PlacedPicture): Position['on'] {
+function positionOf({ where, frame }: PlacedPicture): Standing {
   if (where.part !== '' && IN_TEXT.has(where.place)) return frame.flow === 'inline' ? 'line' : 'anchor';
   if (where.place === 'page') return 'element';
   return where.place === 'sheet' ? 'cells' : 'page';
@@ -75,6 +75,7 @@ export function documentOfPictures(
 ): Document {
   const fixed = sheets.length > 0;
   const document = emptyDocument(!fixed);
+  const byNumber = new Map(pictures.map((p) => [p.n, p]));
   const placed = new Set<number>();
   /** Items that a group holds. */
   const grouped = new Set<ItemId>();
@@ -86,7 +87,7 @@ export function documentOfPictures(
         if (item.kind === 'group') for (const child of item.children) grouped.add(child);
         return inGroup ? [] : item.id;
       }
-      const picture = pictures[item.picture - 1];
+      const picture = byNumber.get(item.picture);
       if (!picture || placed.has(item.picture)) return [];
       placed.add(item.picture);
       const id = itemIdOf(picture);

@@ -13,6 +13,7 @@ import {
 } from '@gable/core';
 import type { Archive } from '../zip/reader';
 import type { Feature, Format } from './capabilities';
+import type { Known } from './known';
 
 export type Place =
   | 'body'
@@ -265,6 +266,8 @@ export interface ItemFidelity {
 
 /** A file as a document. Its pictures are items `p1`, `p2`, … in the order of the file, and keep these names. */
 export interface Source extends FileFacts {
+  /** What its pictures are called, where that is not their order. */
+  known?: readonly Known[];
   document: Document;
   /**
    * The file as another document of the same pages: frames that changed, pictures that went or came. What did not change is
@@ -273,6 +276,14 @@ export interface Source extends FileFacts {
    * @throws GableError `cannot-write` for a change that this format cannot take
    */
   write(next: Document, images?: ReadonlyMap<ItemId, ReplacementImage>): Uint8Array;
+  /**
+   * As `write`, and what the pictures of the new file are called, in its order; null for a copy that came beside a new one.
+   * @throws GableError as `write` does
+   */
+  arranged(
+    next: Document,
+    images: ReadonlyMap<ItemId, ReplacementImage>,
+  ): { bytes: Uint8Array; order: (ItemId | null)[] };
   /** How the pictures that changed would be written, by item. @throws GableError as `write` does */
   fidelity(next: Document): ReadonlyMap<ItemId, ItemFidelity>;
 }

@@ -32,6 +32,7 @@ import {
   type ReplacementImage,
   type Source,
 } from './contract';
+import { named, type Known } from './known';
 import { openByContent } from './registry';
 
 /** How much of a file its document holds. */
@@ -41,21 +42,25 @@ export interface OpenOptions {
    * enough for changing pictures that are there.
    */
   read?: 'all' | 'pictures';
+  /** What its pictures are called, where that is not their order in the file. */
+  known?: readonly Known[] | undefined;
 }
 
 /**
  * Opens any file that Gable knows, by its content and not by its name.
  * @throws GableError with what is wrong and what to do
  */
-export function openFile(bytes: Uint8Array, { read = 'all' }: OpenOptions = {}): Source {
-  return sourceOf(bytes, openByContent(bytes), read);
+export function openFile(bytes: Uint8Array, { read = 'all', known }: OpenOptions = {}): Source {
+  const source = sourceOf(bytes, openByContent(bytes), read);
+  return known ? named(source, known, read) : source;
 }
 
 /** The document of a file with frames in the place of its own. @throws GableError `no-such-picture` */
 export function withFrames({ document, pictures }: Source, frames: Iterable<Frame>): Document {
   const items = { ...document.items };
+  const byNumber = new Map(pictures.map((p) => [p.n, p]));
   for (const frame of frames) {
-    const picture = pictures[frame.n - 1] ?? noPicture(frame.n, pictures.length);
+    const picture = byNumber.get(frame.n) ?? noPicture(frame.n, pictures.length);
     const id = itemIdOf(picture);
     items[id] = withFrame(document.items[id] as PictureItem, frame, picture.size);
   }
@@ -65,6 +70,11 @@ export function withFrames({ document, pictures }: Source, frames: Iterable<Fram
 function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Source {
   const { format, signed, pages, pictures, leftOut, markup, backdrop, putInMargin, blocks, pictureBytes } = opened;
   let document: Document | null = null;
+  const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
+    const change = changeOf(opened, { from: source.document, to: next }, images.keys());
+    if (change) return writeChange(bytes, opened, change, images);
+    return { bytes, numbers: new Map(pictures.map((p) => [itemIdOf(p), p.n])), count: pictures.length };
+  };
   const source: Source = {
     format,
     signed,
@@ -88,9 +98,12 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     ...(putInMargin && { putInMargin }),
     ...(blocks && { blocks }),
     pictureBytes,
-    write(next, images = new Map()) {
-      const change = changeOf(opened, { from: source.document, to: next }, images.keys());
-      return change ? writeChange(bytes, opened, change, images) : bytes;
+    write: (next, images = new Map()) => writtenWith(next, images).bytes,
+    arranged(next, images) {
+      const { bytes: now, numbers, count } = writtenWith(next, images);
+      const order = Array.from({ length: count }, (): ItemId | null => null);
+      for (const [id, n] of numbers) order[n - 1] = id;
+      return { bytes: now, order };
     },
     fidelity(next) {
       const change = changeOf(opened, { from: source.document, to: next });
@@ -153,11 +166,12 @@ function unwritable(
   { format, remove }: Pick<Opened, 'format' | 'remove'>,
   { items }: Document,
 ): string | null {
-  const { insert, arrange } = CAPABILITIES[format];
+  const { insert, arrange, margin } = CAPABILITIES[format];
   switch (operation.op) {
     case 'add':
       if (arrange === 'groups' && operation.item.kind === 'group') return null;
       if (!isPictureItem(operation.item)) return 'A new item that is no picture';
+      if (operation.item.at.on === 'margin') return margin ? null : 'A picture in the margins of pages';
       return insert ? null : 'A new picture';
     case 'remove':
       if (arrange) return null;
@@ -182,6 +196,15 @@ interface Structured {
   file: Opened;
   bytes: Uint8Array | null;
   numbers: ReadonlyMap<ItemId, number>;
+  /** The numbers of further copies of new ones. */
+  copies: ReadonlyMap<ItemId, readonly number[]>;
+}
+
+/** A file that was written, what its pictures are called and numbered there, and how many it has. */
+interface Written {
+  bytes: Uint8Array;
+  numbers: ReadonlyMap<ItemId, number>;
+  count: number;
 }
 
 /** Arranges the items of a file as another document has them; new pictures come plain. @param imageOf the data of a new one */
@@ -192,7 +215,7 @@ function structured(opened: Opened, change: Change, imageOf: (item: PictureItem)
   const file = openByContent(bytes);
   const numbers = numbersIn(opened, to);
   if (file.pictures.length !== numbers.size) throw new Error('The pictures of a file were counted in two ways.');
-  return { file, bytes, numbers };
+  return { file, bytes, numbers, copies: new Map() };
 }
 
 /** The numbers of pictures in a deck: page by page in their order, then those that pages share, as they were. */
@@ -211,6 +234,7 @@ function oneByOne(
   imageOf: (item: PictureItem) => ReplacementImage,
 ): Structured {
   const numbers = new Map(opened.pictures.map((p) => [itemIdOf(p), p.n]));
+  const copies = new Map<ItemId, number[]>();
   let file = opened;
   let bytes: Uint8Array | null = null;
   for (const id of removed) {
@@ -229,13 +253,39 @@ function oneByOne(
   );
   const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {
-    const put = file.insert!({ place: placeOf(file.format, item, { to, fresh }), image: imageOf(item), alt: item.alt });
+    const put = putInto(file, item, { place: () => placeOf(file.format, item, { to, fresh }), image: imageOf(item) });
     bytes = put.bytes;
     file = openByContent(bytes);
-    for (const [other, at] of numbers) if (at >= put.n) numbers.set(other, at + 1);
-    numbers.set(item.id, put.n);
+    for (const n of put.numbers) {
+      for (const [other, at] of numbers) if (at >= n) numbers.set(other, at + 1);
+      for (const [other, all] of copies)
+        copies.set(
+          other,
+          all.map((at) => (at >= n ? at + 1 : at)),
+        );
+    }
+    const [first, ...more] = put.numbers;
+    numbers.set(item.id, first!);
+    copies.set(item.id, more);
   }
-  return { file, bytes, numbers };
+  return { file, bytes, numbers, copies };
+}
+
+/** @returns the file, and the numbers of the picture in it, one after another: a margin may be several parts of a file */
+function putInto(
+  file: Opened,
+  { at, alt }: PictureItem,
+  { place, image }: { place: () => NewPlace; image: ReplacementImage },
+): { bytes: Uint8Array; numbers: number[] } {
+  if (at.on !== 'margin') {
+    const { bytes, n } = file.insert!({ place: place(), image, alt });
+    return { bytes, numbers: [n] };
+  }
+  const { on, box, ...wish } = at;
+  void on;
+  const { bytes, parts } = file.putInMargin!({ ...wish, width: box.width, height: box.height, alt, picture: image });
+  const begins = (part: string): number => openByContent(bytes).pictures.find((p) => p.where.part === part)!.n;
+  return { bytes, numbers: parts.map(begins).sort((a, b) => a - b) };
 }
 
 const floatingOf = ({ box: { x, y }, anchor = BESIDE_TEXT }: Extract<Position, { on: 'anchor' }>): Floating => ({
@@ -285,11 +335,12 @@ function writeChange(
   opened: Opened,
   change: Change,
   images: ReadonlyMap<ItemId, ReplacementImage>,
-): Uint8Array {
+): Written {
   const {
     file,
     bytes: now,
     numbers,
+    copies,
   } = structured(opened, change, (item) => {
     const image = images.get(item.id);
     if (!image) throw refused(opened.format, 'A new picture without its data');
@@ -307,13 +358,16 @@ function writeChange(
     // Its data are in the file already, and so is its place among cells and in a text.
     const { source, ...frame } = frameOf(item);
     void source;
-    const { x, y } = file.pictures[frame.n - 1]!.frame.box;
     const placed = item.at.on === 'page' || item.at.on === 'anchor' || item.at.on === 'group';
-    frames.push(placed ? frame : { ...frame, box: { ...frame.box, x, y } });
+    for (const n of [frame.n, ...(copies.get(item.id) ?? [])]) {
+      const { x, y } = file.pictures[n - 1]!.frame.box;
+      frames.push(placed ? frame : { ...frame, n, box: { ...frame.box, x, y } });
+    }
   }
-  if (frames.length === 0) return now ?? bytes;
+  const told = { numbers, count: file.pictures.length };
+  if (frames.length === 0) return { bytes: now ?? bytes, ...told };
   try {
-    return file.change(frames, replaced);
+    return { bytes: file.change(frames, replaced), ...told };
   } catch (error) {
     throw withItem(error, numbers);
   }

@@ -104,7 +104,7 @@ export class Additions {
     const name = relationshipsPart(part);
     if (!this.pack.entry(name)) return this.relateAnew(name, key, target, kind, strict);
     const { root } = this.pack.part(name);
-    const taken = new Set(root.children.map((r) => r.attributes['Id']));
+    const taken = new Set([...root.children.map((r) => r.attributes['Id']), ...this.ids.values()]);
     let i = this.ids.size + 1;
     while (taken.has(`rIdGable${i}`)) i++;
     const id = `rIdGable${i}`;

@@ -94,6 +94,20 @@ export class BlobStore extends BlobReader {
       'DELETE FROM blob_refs WHERE kind = $1 AND owner = ANY($2) RETURNING sha256',
       { bind: [kind, [...ids]], type: QueryTypes.SELECT, transaction },
     );
+    await this.removeUnused(freed, transaction);
+  }
+
+  /** An owner does not need a blob any more. */
+  async letGo(sha256: string, { kind, id }: BlobOwner, transaction: Transaction): Promise<void> {
+    await this.sequelize.query('DELETE FROM blob_refs WHERE sha256 = $1 AND kind = $2 AND owner = $3', {
+      bind: [sha256, kind, id],
+      type: QueryTypes.DELETE,
+      transaction,
+    });
+    await this.removeUnused([{ sha256 }], transaction);
+  }
+
+  private async removeUnused(freed: readonly { sha256: string }[], transaction: Transaction): Promise<void> {
     await this.sequelize.query(
       `DELETE FROM blobs b WHERE b.sha256 = ANY($1)
        AND NOT EXISTS (SELECT 1 FROM blob_refs r WHERE r.sha256 = b.sha256)`,

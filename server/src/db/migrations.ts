@@ -343,4 +343,9 @@ export const migrations: Migration[] = [
          WHERE jsonb_path_exists(opened, '$.pictures[*].frame.keep ? (@.type() == "array")')`,
       ),
   },
+  {
+    name: '0016-pictures-put-in',
+    up: ({ context }) => sql(context, 'ALTER TABLE works ADD COLUMN origin jsonb'),
+    down: ({ context }) => sql(context, 'ALTER TABLE works DROP COLUMN origin'),
+  },
 ];

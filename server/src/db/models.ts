@@ -10,10 +10,11 @@ import {
   type Frame,
   type Region,
   type ShapeChoice,
+  type Structure,
 } from '@gable/core';
 import type { PictureContents, Suggestions } from '@gable/contract';
 import type { SetWish } from '@gable/render';
-import type { Format, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
+import type { Format, Known, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
   DataTypes,
   Model,
@@ -44,10 +45,18 @@ export interface Opened {
   /** Texts that flow, with what stands in them; missing in works that were opened before it was read. */
   stories?: readonly StoryContent[];
   pictures: readonly WorkPicture[];
+  /** What its pictures are called, in their order, where that is not their order: some were put in, or taken out. */
+  known?: readonly Known[];
   /** Pictures of the file that are not listed, and why. */
   leftOut?: readonly LeftOut[];
   /** Of a folder: its works. */
   members?: readonly string[];
+}
+/** A file as it came, and what came into it and went out of it since. */
+export interface Origin {
+  sha256: string;
+  opened: Opened;
+  structure: Structure;
 }
 /** What was said of a work as a whole. */
 export interface Marks {
@@ -73,6 +82,8 @@ export class Work extends Model<InferAttributes<Work>, InferCreationAttributes<W
   /** The file; null for a work of pictures. */
   declare sha256: string | null;
   declare opened: Opened;
+  /** Where pictures were put in or taken out: the file as it came, and what was done; null where nothing was. */
+  declare origin: CreationOptional<Origin | null>;
   /** What differs from the file; read by `readChanges`. */
   declare changes: CreationOptional<Changes>;
   declare revision: CreationOptional<number>;
@@ -169,11 +180,14 @@ export interface ShotPair {
 /** What a long job is to make, of works as they were when it was asked for. */
 export type JobPlan =
   /** The files of a folder, zipped. */
-  | { kind: 'folder'; files: { sha256: string; name: string; changes: Changes }[]; slim?: SlimWish }
-  | { kind: 'hand-over'; changes: Changes; slim?: SlimWish }
+  | { kind: 'folder'; files: ({ sha256: string; name: string; changes: Changes } & Numbered)[]; slim?: SlimWish }
+  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish } & Numbered)
   /** As they came, and where they stand, in the same order. */
-  | { kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] }
-  | { kind: 'set'; frames: Frame[]; set: SetWish };
+  | ({ kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] } & Numbered)
+  | ({ kind: 'set'; frames: Frame[]; set: SetWish } & Numbered);
+
+/** What the pictures of a file are called. */
+type Numbered = Pick<Opened, 'known'>;
 
 /** A long job. */
 export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job>> {
@@ -253,6 +267,7 @@ export function defineModels(sequelize: Sequelize): void {
       name: { type: DataTypes.TEXT, allowNull: false },
       sha256: { ...sha256, allowNull: true },
       opened: { type: DataTypes.JSONB, allowNull: false },
+      origin: { type: DataTypes.JSONB, allowNull: true },
       changes: { type: DataTypes.JSONB, allowNull: false, defaultValue: NO_CHANGES },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 },
       demo: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },

@@ -36,6 +36,9 @@ function showable(work: Work): Frame[] {
     .map(({ frame }) => frame);
 }
 
+/** What a work's pictures are called, where that is not their order. */
+const numbered = ({ opened: { known } }: Work): Pick<Work['opened'], 'known'> => (known ? { known } : {});
+
 /** The files of a folder, each with its frames as they are. */
 export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan> {
   if (wish.kind !== 'hand-over')
@@ -48,7 +51,7 @@ export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan
   const files = (folder.opened.members ?? []).flatMap((id) =>
     works
       .filter((w) => w.id === id && w.sha256 !== null)
-      .map((w) => ({ sha256: w.sha256!, name: w.name, changes: readChanges(w.changes) })),
+      .map((w) => ({ sha256: w.sha256!, name: w.name, changes: readChanges(w.changes), ...numbered(w) })),
   );
   return {
     plan: { kind: 'folder', files, ...(wish.slim && { slim: wish.slim }) },
@@ -60,23 +63,27 @@ export function planFor(work: Work, wish: JobWish): NamedPlan {
   if (wish.kind === 'hand-over') {
     fileOf(work);
     const changes = readChanges(work.changes);
-    return { plan: { kind: 'hand-over', changes, ...(wish.slim && { slim: wish.slim }) }, name: work.name };
+    return {
+      plan: { kind: 'hand-over', changes, ...numbered(work), ...(wish.slim && { slim: wish.slim }) },
+      name: work.name,
+    };
   }
   if (wish.kind === 'proof') {
     const changed = changedFrames(work);
     const frames = showable(work).filter((f) => changed.has(f.n));
-    const came = frames.map((f) => work.opened.pictures[f.n - 1]!);
+    const byNumber = new Map(work.opened.pictures.map((p) => [p.n, p]));
+    const came = frames.map((f) => byNumber.get(f.n)!);
     // An empty frame had nothing to show before: it is shown as it is now.
     const before = came.map((p, i) => (p.problem ? frames[i]! : p.frame));
     const name = `${work.name.replace(/\.\w+$/, '')}, proof.pdf`;
-    return { plan: { kind: 'proof', frames, before, captions: came.map(caption) }, name };
+    return { plan: { kind: 'proof', frames, before, captions: came.map(caption), ...numbered(work) }, name };
   }
   const { format, widths, sizes, frames = showable(work) } = wish;
   checkFrames(frames, work);
   if (frames.length === 0)
     throw new GableError('no-pictures', 'This work has no picture that can be shown.', 'Put one into a frame first.');
   const name = `${work.name.replace(/\.\w+$/, '')}, pictures.zip`;
-  return { plan: { kind: 'set', frames, set: { format, widths, ...(sizes && { sizes }) } }, name };
+  return { plan: { kind: 'set', frames, set: { format, widths, ...(sizes && { sizes }) }, ...numbered(work) }, name };
 }
 
 /** Pages of a proof sheet, checked: nothing is kept when one of them is no picture. */

@@ -8,7 +8,7 @@ import { shownBy } from '../works/sources';
 import { logError } from '../http/problems';
 import type { NamedPlan } from './plan';
 import type { Said } from '../tasks/hand-over';
-import type { BytesRef, Made } from '../tasks/task';
+import type { FileRef, Made } from '../tasks/task';
 
 /** How often a waiting server looks for jobs that others left, in milliseconds. */
 export const LOOK = 2000;
@@ -154,10 +154,10 @@ export class JobRunner {
     const { tasks, blobs } = this.context;
     if (wish.kind === 'folder') {
       const files = [];
-      for (const f of wish.files) files.push({ ...f, file: await blobs.ref(f.sha256) });
+      for (const f of wish.files) files.push({ ...f, file: { ...(await blobs.ref(f.sha256)), known: f.known } });
       return tasks.run('handOverFolder', { files, slim: wish.slim }, watch);
     }
-    const file: BytesRef | null = sha256 === null ? null : await blobs.ref(sha256);
+    const file: FileRef | null = sha256 === null ? null : { ...(await blobs.ref(sha256)), known: wish.known };
     if (wish.kind === 'proof') {
       const pairs = wish.frames.map((after, i) => ({ after, before: wish.before[i]!, caption: wish.captions[i]! }));
       const title = name.replace(/, proof\.pdf$/, '');

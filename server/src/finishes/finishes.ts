@@ -66,10 +66,11 @@ async function follow(
   for (const row of rows.filter((r) => !except.includes(r.id)))
     await context.sequelize.transaction(async (transaction) => {
       const work = await Work.findByPk(row.id, { transaction, lock: true, rejectOnEmpty: true });
+      const pictures = new Map(work.opened.pictures.map((p) => [p.n, p]));
       const operations = [...changedFrames(work).values()]
         .filter((f) => f.finish === id && wears(f, was))
         .flatMap((frame) => {
-          const { size, ...picture } = work.opened.pictures[frame.n - 1]!;
+          const { size, ...picture } = pictures.get(frame.n)!;
           const item = work.changes.items[itemIdOf(picture)] as PictureItem;
           const laid = layFinish(frame, now, { picture: frame.source?.size ?? size });
           return changesOf(item, withFrame(item, { ...laid, finish: id }, size));

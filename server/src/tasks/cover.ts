@@ -1,11 +1,10 @@
 import { withChanges, type Changes } from '@gable/core';
 import { sharpOf } from '@gable/render';
 import { renderPage } from '@gable/render/page';
-import { openFile } from '@gable/formats';
 import sharp, { type OverlayOptions } from 'sharp';
 import { originalsOf } from './originals';
 import { partOf, sceneOf } from './page-scene';
-import { task, weighFile, type BytesRef, type Made } from './task';
+import { openRef, task, weighFile, type FileRef, type Made } from './task';
 
 /** So many pages are shown of a work. */
 const MOST = 2;
@@ -19,10 +18,10 @@ export const cover = task({
   weigh: weighFile,
   /** @param width, height of the room for all of them, in pixels */
   async run(
-    { file, changes, width, height }: { file: BytesRef; changes: Changes; width: number; height: number },
+    { file, changes, width, height }: { file: FileRef; changes: Changes; width: number; height: number },
     context,
   ): Promise<Made> {
-    const source = openFile(await context.read(file));
+    const source = await openRef(file, context);
     const document = withChanges(source.document, changes);
     const pages = source.sheets.slice(0, MOST).map((_, i) => i + 1);
     const scenes = [];

@@ -1,7 +1,7 @@
 import { itemIdOf, type Frame } from '@gable/core';
 import { type Fidelity, fidelityOf } from '@gable/render';
-import { FEATURES, openFile, withFrames } from '@gable/formats';
-import { task, weighFile, type BytesRef } from './task';
+import { FEATURES, withFrames } from '@gable/formats';
+import { openRef, task, weighFile, type FileRef } from './task';
 
 /** How a frame will be written, and what for. */
 export interface FrameFate {
@@ -17,11 +17,11 @@ export const fidelity = task({
   lane: 'quick',
   seconds: 60,
   weigh: weighFile,
-  async run({ file, frames }: { file: BytesRef; frames: Frame[] }, { read }): Promise<FrameFate[]> {
-    const source = openFile(await read(file), { read: 'pictures' });
+  async run({ file, frames }: { file: FileRef; frames: Frame[] }, context): Promise<FrameFate[]> {
+    const source = await openRef(file, context, { read: 'pictures' });
     const known = source.fidelity(withFrames(source, frames));
     return frames.map(({ n }) => {
-      const { unsupported = [], becomesShape = false } = known.get(itemIdOf(source.pictures[n - 1]!)) ?? {};
+      const { unsupported = [], becomesShape = false } = known.get(itemIdOf({ n })) ?? {};
       return {
         n,
         fidelity: fidelityOf(unsupported),

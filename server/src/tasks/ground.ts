@@ -1,7 +1,7 @@
 import { GableError } from '@gable/core';
-import { LIMITS, openFile, type Source } from '@gable/formats';
+import { LIMITS, type Source } from '@gable/formats';
 import sharp from 'sharp';
-import { task, weighFile, type BytesRef, type Made } from './task';
+import { openRef, task, weighFile, type FileRef, type Made } from './task';
 
 /** Pixels across of a drawing behind its pictures. */
 const GROUND = 1600;
@@ -31,8 +31,8 @@ export const ground = task({
   lane: 'paint',
   seconds: 20,
   weigh: weighFile,
-  async run({ file, page }: { file: BytesRef; page: number }, context): Promise<Made | null> {
-    const png = await paintGround(openFile(await context.read(file)), page);
+  async run({ file, page }: { file: FileRef; page: number }, context): Promise<Made | null> {
+    const png = await paintGround(await openRef(file, context), page);
     return png && context.made(png);
   },
 });

@@ -9,7 +9,7 @@ export function originalsOf(
   { blob }: Pick<TaskContext, 'blob'>,
 ): (frame: Frame) => Promise<Original> {
   return async ({ n, source }) => {
-    if (!source && file) return { bytes: file.pictureBytes(n), size: file.pictures[n - 1]!.size };
+    if (!source && file) return { bytes: file.pictureBytes(n), size: file.pictures.find((p) => p.n === n)!.size };
     if (!source)
       throw new GableError('missing-picture', `Picture ${n} is an empty frame.`, 'Put a picture into it.', { n });
     const bytes = await blob(source.sha256).catch((cause: unknown) => {

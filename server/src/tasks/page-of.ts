@@ -17,13 +17,15 @@ export async function pageOf(file: Source, frames: readonly Frame[], page: numbe
   });
   const wished = withFrames(file, plain);
   const fidelity = file.fidelity(wished);
+  const pictures = new Map(file.pictures.map((p) => [p.n, p]));
   const roomy = plain.map((f): Frame => {
-    const { frame, freeable } = file.pictures[f.n - 1]!;
-    return (fidelity.get(itemIdOf(file.pictures[f.n - 1]!))?.unsupported ?? []).length === 0
+    const picture = pictures.get(f.n)!;
+    const { frame, freeable } = picture;
+    return (fidelity.get(itemIdOf(picture))?.unsupported ?? []).length === 0
       ? f
       : { ...frame, box: fileRoom(f).box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
   });
-  const html = openFile(file.write(withFrames(file, roomy))).markup!(page);
+  const html = openFile(file.write(withFrames(file, roomy)), { known: file.known }).markup!(page);
   if (html === null)
     throw new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${file.pages}.`, { page });
   return new TextEncoder().encode(html);

@@ -1,12 +1,12 @@
 import type { Frame } from '@gable/core';
 import type { PageScene } from '@gable/render/page';
 import { makeProof, type ProofPage, type ProofPair } from '@gable/render/proof';
-import { openFile, withFrames, type OpenedPicture, type Source } from '@gable/formats';
+import { withFrames, type OpenedPicture, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import type { Said } from './hand-over';
 import { originalsOf } from './originals';
 import { canShow, layersOf, partOf, sceneOf } from './page-scene';
-import { task, weighFile, type BytesRef } from './task';
+import { openRef, task, weighFile, type FileRef } from './task';
 
 /** A sheet of frames before and after. */
 export interface ProofWish {
@@ -29,8 +29,8 @@ export const proof = task({
   lane: 'long',
   seconds: 30 * 60,
   weigh: weighFile,
-  async run({ file, title, pairs, shots }: ProofWish & { file: BytesRef | null }, context): Promise<Said> {
-    const opened = file && openFile(await context.read(file));
+  async run({ file, title, pairs, shots }: ProofWish & { file: FileRef | null }, context): Promise<Said> {
+    const opened = file && (await openRef(file, context));
     const read = async ({ ground, ...rest }: Shot): Promise<ReadShot> => ({
       ...rest,
       ground: await context.blob(ground),

@@ -1,3 +1,5 @@
+import { arrange } from './arrange';
+import { blocks } from './blocks';
 import { cover } from './cover';
 import { cutOut } from './cut-out';
 import { exportFrame } from './export';
@@ -8,7 +10,6 @@ import { handOver } from './hand-over';
 import { handOverFolder } from './hand-over-folder';
 import { keepPicture } from './keep-picture';
 import { look } from './look';
-import { margin } from './margin';
 import { open } from './open';
 import { pages } from './pages';
 import { pictureSet } from './picture-set';
@@ -21,6 +22,8 @@ import type { Task } from './task';
 
 /** Every task by its name; this list alone gives types to the pool, to the process that runs them, and to tests. */
 export const TASKS = {
+  arrange,
+  blocks,
   cover,
   cutOut,
   exportFrame,
@@ -31,7 +34,6 @@ export const TASKS = {
   handOverFolder,
   keepPicture,
   look,
-  margin,
   open,
   pages,
   pictureSet,

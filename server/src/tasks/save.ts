@@ -1,12 +1,11 @@
 import { GableError, itemIdOf, withChanges, type Changes } from '@gable/core';
 import { saveRasterised } from '@gable/render';
-import { openFile } from '@gable/formats';
 import { originalsOf } from './originals';
-import { task, weighFile, type BytesRef, type Made, type TaskContext } from './task';
+import { openRef, task, weighFile, type FileRef, type Made, type TaskContext } from './task';
 
 /** A file, and what its work differs from it in. */
 export interface ChangedFile {
-  file: BytesRef;
+  file: FileRef;
   changes: Changes;
 }
 
@@ -20,7 +19,7 @@ export async function savedBytes(
   progress?: (done: number, total: number) => void,
   passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
-  const source = openFile(await context.read(file), { read: 'pictures' });
+  const source = await openRef(file, context, { read: 'pictures' });
   const stranger = Object.keys(changes.items).find((id) => !source.document.items[id]);
   if (stranger !== undefined)
     throw new GableError('no-such-picture', `There is no picture “${stranger}” in this file.`, 'Open it again.', {

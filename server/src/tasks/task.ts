@@ -1,6 +1,11 @@
+import { openFile, type Known, type OpenOptions, type Source } from '@gable/formats';
+
 /** Bytes that a task reads by itself, so that they pass through no other process: a kept blob or a part of one, or a spooled file. */
 export type BytesRef =
   { sha256: string; size: number; range?: { from: number; to: number } } | { file: string; size: number };
+
+/** A file with pictures, and what they are called where that is not their order in it. */
+export type FileRef = BytesRef & { known?: readonly Known[] | undefined };
 
 /** Bytes that a task has made, in a spooled file; the receiver removes it. */
 export interface Made {
@@ -43,8 +48,15 @@ export const task = <In, Out>(t: Task<In, Out>): Task<In, Out> => t;
 
 /** What a file takes in memory while it is worked on, per byte: itself, its copy as it is written, and its markup as a tree. */
 const FILE_FACTOR = 4;
-export const weighFile = ({ file }: { file: BytesRef | null }): number => (file?.size ?? 0) * FILE_FACTOR;
+export const weighFile = ({ file }: { file: FileRef | null }): number => (file?.size ?? 0) * FILE_FACTOR;
 
 /** What a picture takes while it is decoded and painted, per pixel. */
 const BYTES_A_PIXEL = 10;
 export const weighPixels = (width: number, height: number): number => width * height * BYTES_A_PIXEL;
+
+/** Opens a file with its pictures called as they are in its work. @throws GableError as `openFile` does */
+export const openRef = async (
+  file: FileRef,
+  { read }: Pick<TaskContext, 'read'>,
+  options: Omit<OpenOptions, 'known'> = {},
+): Promise<Source> => openFile(await read(file), { ...options, known: file.known });

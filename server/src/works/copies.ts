@@ -29,9 +29,13 @@ export async function duplicateWork(context: AppContext, id: string): Promise<Wo
   if (!work || isFolder(work)) throw notFound('work');
   return context.sequelize.transaction(async (transaction) => {
     const copy = randomUUID();
-    const { sha256, opened, changes, marks } = work;
-    if (sha256) await context.blobs.keep([sha256], { kind: 'work', id: copy }, transaction);
+    const { sha256, opened, origin, changes, marks } = work;
+    const files = [sha256, origin?.sha256].filter((f) => typeof f === 'string');
+    await context.blobs.keep(files, { kind: 'work', id: copy }, transaction);
     await keepSources(context, copy, shownBy(Object.values(readChanges(changes).items ?? {})), transaction);
-    return Work.create({ id: copy, name: copyName(work.name), sha256, opened, changes, marks }, { transaction });
+    return Work.create(
+      { id: copy, name: copyName(work.name), sha256, opened, origin, changes, marks },
+      { transaction },
+    );
   });
 }

@@ -1,4 +1,4 @@
-import { GableError, readChanges, type Item, type NewEntry, type Operation } from '@gable/core';
+import { GableError, isStructural, readChanges, type Item, type NewEntry, type Operation } from '@gable/core';
 import { literal, Op, type Transaction } from 'sequelize';
 import { Work } from '../db/models';
 
@@ -61,8 +61,9 @@ export async function createFolder(name: string, ids: readonly string[]): Promis
 /** The work that an item of a folder is in. */
 export const inMember = (id: string): string => id.slice(0, Math.max(0, id.lastIndexOf('.')));
 
+/** What comes and goes is done in the files themselves: a folder lists what there is. */
 const renamed = (operations: readonly Operation[], name: (id: string) => string): Operation[] =>
-  operations.map((o) => ('id' in o ? { ...o, id: name(o.id) } : o));
+  operations.filter((o) => !isStructural(o)).map((o) => ('id' in o ? { ...o, id: name(o.id) } : o));
 
 /** Operations of a work, with the names that its items have in a folder. */
 export const asFolder = (member: string, operations: readonly Operation[]): Operation[] =>

@@ -1,6 +1,7 @@
 import type { Work as WorkJson } from '@gable/contract';
 import { CAPABILITIES } from '@gable/formats';
 import type { Work } from '../db/models';
+import { nextNumber } from './arrange';
 import { summarise } from './shelf';
 
 /** What can be done with works that have no file. */
@@ -42,6 +43,7 @@ export const toJson = (w: Work): WorkJson => ({
             : null,
     },
   })),
+  next: nextNumber(w),
   changes: w.changes,
   marks: w.marks,
 });

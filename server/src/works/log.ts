@@ -6,6 +6,8 @@ import {
   equal,
   GableError,
   isPictureItem,
+  isPlain,
+  isStructural,
   readChanges,
   valueAt,
   withChanges,
@@ -15,11 +17,13 @@ import {
   type Item,
   type NewEntry,
   type Operation,
+  type Structural,
 } from '@gable/core';
 import { Op, type Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 import { LogEntry, Work, WorkVersion } from '../db/models';
 import { asFolder, inMember, isFolder, joined, ofMember, worksIn } from './folders';
+import { arrangedFile } from './arrange';
 import { keepSources, sourcesIn } from './sources';
 import { documentOf, fileDocument } from './state';
 
@@ -55,7 +59,8 @@ export async function readLog(work: Work, before?: number): Promise<{ entries: L
     limit: HISTORY_PAGE + 1,
   });
   const page = rows.slice(0, HISTORY_PAGE).reverse();
-  return { entries: page.map(folder ? inFolder : toJson), more: rows.length > HISTORY_PAGE };
+  const entries = page.map(folder ? inFolder : toJson).filter((e) => e.operations.length > 0);
+  return { entries, more: rows.length > HISTORY_PAGE };
 }
 
 /**
@@ -94,6 +99,8 @@ export async function saveEntries(
     if (disagree) await setAside(now, 'replaced', now.revision, documentOf(now), transaction);
     if (!members) await append(context, now, fresh, transaction);
     else {
+      if (operations.some(isStructural))
+        throw new GableError('bad-operation', 'In a folder nothing can be put in.', 'Open the file by itself.');
       refuseStrangers(members, operations);
       for (const member of members) await append(context, member, ofMember(member.id, fresh), transaction);
       await row.update({ updatedAt: new Date() }, { transaction });
@@ -158,9 +165,8 @@ export async function append(
 ): Promise<number> {
   if (entries.length === 0) return 0;
   await keepSources(context, work.id, sourcesIn(entries), transaction);
-  const file = fileDocument(work);
   const before = readChanges(work.changes);
-  let document = withChanges(file, before);
+  let document = withChanges(fileDocument(work), before);
   const rows = entries.map((entry, i) => {
     const { document: next, inverse } = applyAll(document, entry.operations);
     document = next;
@@ -171,16 +177,41 @@ export async function append(
       entry: { ...entry, operations, inverse } satisfies Entry,
     };
   });
-  const ids = new Set(entries.flatMap((e) => e.operations.map((o) => (o as { id: string }).id)));
+  const operations = entries.flatMap((e) => e.operations);
+  const ids = new Set(operations.map((o) => (o.op === 'add' ? o.item.id : (o as { id: string }).id)));
   for (const id of ids)
-    if (!isPictureItem(document.items[id]!))
+    if (document.items[id] && !isPictureItem(document.items[id]))
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', {
         id,
       });
-  const changes = changed(file, document, before, ids);
+  const structural = operations.filter(isStructural);
+  const was = work.sha256;
+  const arranged = structural.length > 0 ? await arrangedFile(context, work, structural, transaction) : null;
+  const file = fileDocument(arranged ?? work);
+  const changes = changed(file, arranged ? asPut(document, file, structural) : document, before, ids);
   await LogEntry.bulkCreate(rows, { transaction });
-  await work.update({ changes, revision: work.revision + entries.length }, { transaction });
+  await work.update({ ...arranged, changes, revision: work.revision + entries.length }, { transaction });
+  // A file between the one that came and that of now is needed no more.
+  if (was !== null && was !== work.sha256 && was !== work.origin?.sha256)
+    await context.blobs.letGo(was, { kind: 'work', id: work.id }, transaction);
   return entries.length;
+}
+
+/** The document with new pictures as they stand in the file that they were put into, plain. */
+function asPut(document: Document, file: Document, operations: readonly Structural[]): Document {
+  const items = { ...document.items };
+  for (const operation of operations) {
+    if (operation.op !== 'add') continue;
+    const { id } = operation.item;
+    const [item, put] = [items[id], file.items[id]];
+    if (!item || !put || !isPictureItem(item) || !isPictureItem(put)) continue;
+    // A plain one is as the file has it, as finely as that can say it.
+    items[id] =
+      isPlain(item) && item.alt === put.alt
+        ? put
+        : { ...item, at: put.at, fill: { ...item.fill, source: put.fill.source } };
+  }
+  return { ...document, items };
 }
 
 /** A setting as it was applied: with all taken out that a text may not hold, or that the model does not know. */
@@ -202,9 +233,9 @@ function changed(file: Document, document: Document, { version, items }: Changes
   return { version, items: next };
 }
 
-/** Frames are set; nothing comes, goes or changes places so far. */
+/** Frames are set, pictures come and go; nothing else so far. */
 function refuseStructure({ operations }: NewEntry): void {
-  const other = operations.find((o) => o.op !== 'set');
+  const other = operations.find((o) => o.op !== 'set' && !isStructural(o));
   if (other)
     throw new GableError('bad-operation', `“${other.op}” cannot be saved yet.`, 'Change what is there.', {
       op: other.op,

@@ -1,4 +1,4 @@
-import { GableError, type Changes } from '@gable/core';
+import type { Changes } from '@gable/core';
 import { randomUUID } from 'node:crypto';
 import type { AppContext } from '../context';
 import { bytesOf, type Bytes } from '../db/blobs';
@@ -10,22 +10,13 @@ import { keepSources, shownBy } from './sources';
 export async function createWork(context: AppContext, bytes: Buffer, name: string, demo = false): Promise<Work> {
   const made = await context.spool.write([bytes]);
   try {
-    return await keepUpload(context, bytesOf(bytes), name, await openUpload(context, made, name), { demo });
+    return await keepUpload(context, bytesOf(bytes), name, await openUpload(context, made), { demo });
   } finally {
     await context.spool.remove(made);
   }
 }
 
-export async function openUpload(context: AppContext, file: BytesRef, name: string): Promise<Opened> {
-  const opened = await context.tasks.run('open', { file });
-  if (opened.pictures.length === 0)
-    throw new GableError(
-      'no-pictures',
-      `“${name}” has no pictures.`,
-      'Put a picture into the document, then open it again.',
-    );
-  return opened;
-}
+export const openUpload = (context: AppContext, file: BytesRef): Promise<Opened> => context.tasks.run('open', { file });
 
 /** Bytes of a spooled file, to be kept. */
 export const spooled = (context: AppContext, made: Made): Bytes => ({

@@ -1,14 +1,6 @@
 import { ExportSchema, PictureQuerySchema } from '@gable/contract';
-import {
-  cut,
-  escapeXml,
-  frameOfItem,
-  GableError,
-  itemIdOf,
-  type Frame,
-  type PictureItem,
-  type Size,
-} from '@gable/core';
+import { cut, escapeXml, frameOfItem, GableError, type Frame, type PictureItem, type Size } from '@gable/core';
+import type { Known } from '@gable/formats';
 import { json, Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import type { AppContext } from '../context';
@@ -106,6 +98,8 @@ interface PicturePlace {
   picture: WorkPicture;
   /** Where it differs from the file's. */
   frame: Frame | null;
+  /** What the file's pictures are called. */
+  known: readonly Known[] | undefined;
 }
 
 /** Where a picture is: in a folder, the work that has it, and its number there. @throws GableError `not-found`, `no-such-picture` */
@@ -114,14 +108,15 @@ async function placeOf(params: { id: string; n: string }): Promise<PicturePlace>
   const attributes = ['id', 'sha256', 'revision', 'summary'];
   const work = await byId(Work, params.id, 'work', { attributes });
   const whole = Number.isInteger(n) && n > 0 && n < 2 ** 31;
-  if (!isFolder(work)) return pictureOf(work, work.revision, whole ? n : 0, params.n);
+  if (!isFolder(work)) return pictureOf(work, work.revision, { n: whole ? n : 0 }, params.n);
   const ids = [...(work.summary.members ?? [])];
   const rows = new Map((await Work.findAll({ attributes, where: { id: ids } })).map((w) => [w.id, w]));
   const members = ids.flatMap((id) => rows.get(id) ?? []);
   const revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
   let before = 0;
   for (const member of members) {
-    if (whole && n <= before + member.summary.pictures) return pictureOf(member, revision, n - before, params.n);
+    if (whole && n <= before + member.summary.pictures)
+      return pictureOf(member, revision, { index: n - before - 1 }, params.n);
     before += member.summary.pictures;
   }
   throw noPicture(params.n, before);
@@ -130,14 +125,29 @@ async function placeOf(params: { id: string; n: string }): Promise<PicturePlace>
 const noPicture = (n: string, count: number): GableError =>
   new GableError('no-such-picture', `There is no picture ${cut(n, 20, '…')} in this work.`, `It has ${count}.`);
 
-async function pictureOf(work: Work, asked: number, n: number, said: string): Promise<PicturePlace> {
-  const [row] = await Work.sequelize!.query<{ picture: WorkPicture | null; item: PictureItem | null }>(
-    `SELECT opened->'pictures'->($2::int - 1) AS picture, changes->'items'->($3::text) AS item FROM works WHERE id = $1`,
-    { bind: [work.id, n, itemIdOf({ n })], type: QueryTypes.SELECT },
+/** @param at its number, or its place in the list */
+async function pictureOf(
+  work: Work,
+  asked: number,
+  at: { n: number } | { index: number },
+  said: string,
+): Promise<PicturePlace> {
+  // Numbers are places in the list until something is put in.
+  const [row] = await Work.sequelize!.query<{
+    picture: WorkPicture | null;
+    item: PictureItem | null;
+    known: Known[] | null;
+  }>(
+    `SELECT picture, changes->'items'->('p' || (picture->>'n')) AS item, known FROM (
+       SELECT changes, opened->'known' AS known, CASE WHEN $3::boolean AND opened ? 'known'
+         THEN (SELECT p FROM jsonb_array_elements(opened->'pictures') p WHERE (p->>'n')::int = $2::int + 1 LIMIT 1)
+         ELSE opened->'pictures'->($2::int) END AS picture FROM works WHERE id = $1) AS found`,
+    { bind: [work.id, 'n' in at ? at.n - 1 : at.index, 'n' in at], type: QueryTypes.SELECT },
   );
-  if (n < 1 || !row?.picture) throw noPicture(said, work.summary.pictures);
-  const frame = row.item && frameOfItem(row.item, n);
-  return { id: work.id, asked, sha256: work.sha256, n, picture: row.picture, frame };
+  if (('n' in at && at.n < 1) || !row?.picture) throw noPicture(said, work.summary.pictures);
+  const { picture, item, known } = row;
+  const frame = item && frameOfItem(item, picture.n);
+  return { id: work.id, asked, sha256: work.sha256, n: picture.n, picture, frame, known: known ?? undefined };
 }
 
 /** Names a picture's bytes: those of parts have a sum and a length, others are known by their file. */
@@ -158,7 +168,7 @@ async function originalOf(
 }
 
 /** Where the bytes of a picture inside a work's file are: only the rows that hold them are read. */
-async function sourceOf(context: AppContext, { picture, sha256 }: PicturePlace): Promise<PictureSource> {
+async function sourceOf(context: AppContext, { picture, sha256, known }: PicturePlace): Promise<PictureSource> {
   const { source } = picture.frame;
   if (source) return { kept: await context.blobs.ref(source.sha256) };
   if (picture.problem || !picture.media || !sha256)
@@ -170,7 +180,7 @@ async function sourceOf(context: AppContext, { picture, sha256 }: PicturePlace):
     );
   const { part, range } = picture.media;
   const file = await context.blobs.ref(sha256);
-  if (!range) return { file, n: picture.n };
+  if (!range) return { file: { ...file, known }, n: picture.n };
   const packed = { ...file, size: range.to - range.from, range: { from: range.from, to: range.to } };
   return { packed, name: part, method: range.method, size: range.size };
 }

@@ -4,7 +4,6 @@ import {
   FolderSchema,
   FramesSchema,
   HistoryQuerySchema,
-  MarginSchema,
   MarksSchema,
   NameSchema,
   PageQuerySchema,
@@ -22,11 +21,10 @@ import { attachment, sendMade } from '../http/attachment';
 import { pictureCache } from '../http/picture-cache';
 import { notFound } from '../http/problems';
 import { receive } from '../http/receive';
-import { checkFrames, fileOf, findWork } from './find';
+import { checkFrames, fileRef, findWork } from './find';
 import { createFolder } from './folders';
 import { toJson } from './json';
 import { readLog, saveEntries } from './log';
-import { putInMargin } from './margin';
 import { keepUpload, openUpload, spooled } from './open';
 import { addPictures, createPictureWork } from './picture-work';
 import { removeWork, restoreWork } from './removal';
@@ -49,7 +47,7 @@ export function worksRouter(context: AppContext): Router {
     const name = NameSchema.parse(req.query['name'] ?? 'Document.docx');
     const made = await receive(req, context.spool, LIMITS.fileBytes, 'documents can have 300 MB');
     try {
-      const opened = await openUpload(context, made, name);
+      const opened = await openUpload(context, made);
       // The client disconnected: no work is created.
       if (res.destroyed) return;
       const work = await keepUpload(context, spooled(context, made), name, opened);
@@ -88,23 +86,14 @@ export function worksRouter(context: AppContext): Router {
     const work = await findWork(req.params.id);
     checkFrames(frames, work);
     res.json({
-      fidelity: await context.tasks.run('fidelity', { file: await context.blobs.ref(fileOf(work)), frames }),
+      fidelity: await context.tasks.run('fidelity', { file: await fileRef(context, work), frames }),
     });
-  });
-
-  router.post('/:id/margin', json(), async (req, res) => {
-    const wish = MarginSchema.parse(req.body);
-    const { work, placed } = await putInMargin(context, await findWork(req.params.id), wish);
-    res
-      .status(201)
-      .location(`/api/works/${work.id}`)
-      .json({ ...toJson(work), placed });
   });
 
   router.get('/:id/ground', async (req, res) => {
     const work = await findWork(req.params.id);
     const { page } = PageQuerySchema.parse(req.query);
-    const file = await context.blobs.ref(fileOf(work));
+    const file = await fileRef(context, work);
     const png = await pictureCache.get(`ground/${file.sha256}/${page}`, async () => {
       const made = await context.tasks.run('ground', { file, page });
       if (!made) throw notFound('ground');
@@ -117,7 +106,7 @@ export function worksRouter(context: AppContext): Router {
     const { revision } = CoverQuerySchema.parse(req.query);
     const work = await findWork(req.params.id);
     if (work.summary.sheetCount === 0) throw notFound('page');
-    const [file, changes] = [await context.blobs.ref(fileOf(work)), readChanges(work.changes)];
+    const [file, changes] = [await fileRef(context, work), readChanges(work.changes)];
     // The shelf asks for it whenever it is opened: the same changes of the same file are painted once.
     const png = await pictureCache.get(`cover/${file.sha256}/${JSON.stringify(changes)}`, async () => {
       const made = await context.tasks.run('cover', { file, changes, ...COVER });
@@ -131,9 +120,15 @@ export function worksRouter(context: AppContext): Router {
     const { frames, page } = PagesQuerySchema.parse(req.body);
     const work = await findWork(req.params.id);
     checkFrames(frames, work);
-    const made = await context.tasks.run('pages', { file: await context.blobs.ref(fileOf(work)), frames, page });
+    const made = await context.tasks.run('pages', { file: await fileRef(context, work), frames, page });
     res.type('application/octet-stream').set('Cache-Control', 'no-store');
     await sendMade(context, res, made);
+  });
+
+  router.get('/:id/blocks', async (req, res) => {
+    const { page } = PageQuerySchema.parse(req.query);
+    const work = await findWork(req.params.id);
+    res.json({ blocks: await context.tasks.run('blocks', { file: await fileRef(context, work), page }) });
   });
 
   router.get('/:id', async (req, res) => {
@@ -169,7 +164,7 @@ export function worksRouter(context: AppContext): Router {
 
   router.get('/:id/file', async (req, res) => {
     const work = await findWork(req.params.id);
-    const file = await context.blobs.ref(fileOf(work));
+    const file = await fileRef(context, work);
     const made = await context.tasks.run('save', { file, changes: readChanges(work.changes) });
     attachment(res, work.name, work.opened.format);
     await sendMade(context, res, made);

@@ -9,7 +9,10 @@ export const shownBy = (items: Iterable<Item>): string[] =>
 /** Kept pictures that entries name. */
 export const sourcesIn = (entries: readonly NewEntry[]): string[] =>
   entries.flatMap((e) =>
-    e.operations.flatMap((o) => (o.op === 'set' && o.path.split('.')[0] === 'fill' ? digestsIn(o.value) : [])),
+    e.operations.flatMap((o) => {
+      if (o.op === 'add') return shownBy([o.item]);
+      return o.op === 'set' && o.path.split('.')[0] === 'fill' ? digestsIn(o.value) : [];
+    }),
   );
 
 /** Digests in a fill, or in the source of one. */

@@ -40,6 +40,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   can: { pages: 'text', insert: 'text', margin: true, slim: 'all' },
   pages: 3,
   pictures,
+  next: pictures.length + 1,
   changes: NO_CHANGES,
 });
 

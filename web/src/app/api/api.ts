@@ -13,7 +13,6 @@ import type {
   KeptPalette,
   LibraryPicture,
   LoggedHistory,
-  MarginWish,
   Marks,
   MadeShape,
   OwnShape,
@@ -144,9 +143,11 @@ export class Api {
     return this.http.post(`/api/works/${id}/pages`, { frames, page }, { responseType: 'arraybuffer' });
   }
 
-  /** A new work with the picture in its pages' margins; `placed` is the picture's number there. */
-  putInMargin(id: string, wish: MarginWish): Observable<Work & { placed: number }> {
-    return this.http.post<Work & { placed: number }>(`/api/works/${id}/margin`, wish);
+  /** The words of each paragraph, list and table of a text or web page. */
+  blocks(id: string, page: number): Observable<string[]> {
+    return this.http
+      .get<{ blocks: string[] }>(`/api/works/${id}/blocks`, { params: { page } })
+      .pipe(map((r) => r.blocks));
   }
 
   groundUrl(id: string, page: number): string {

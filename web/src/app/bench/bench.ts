@@ -25,7 +25,7 @@ import { Icon } from '../ui/icon';
 import { MarginSheet } from '../handover/margin-sheet';
 import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
-import { changedFrames, isChanged, pictureOf } from '../work/work-model';
+import { changedFrames, isChanged, isLast, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
 import { WorkStore } from '../work/work-store';
 import { AltText } from './alt-text';
@@ -39,7 +39,9 @@ import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
 import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
+import type { Place } from '../page/place';
 import { PageView } from '../page/page-view';
+import { Placing } from '../page/placing';
 import { Run } from './run';
 import { Letters } from '../ui/letters';
 import { hasBegunTyping } from '../ui/typing';
@@ -100,12 +102,12 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     WorkName,
     WorkNotices,
   ],
-  providers: [WorkStore, Images, { provide: STEP_LIST, useValue: STEPS }, Edit, Suggestions, TrySource],
+  providers: [WorkStore, Images, { provide: STEP_LIST, useValue: STEPS }, Edit, Placing, Suggestions, TrySource],
   templateUrl: './bench.html',
   host: {
     class: 'flex h-full min-w-[720px] flex-col',
     '(dragover)': 'over($event)',
-    '(dragleave)': 'dropping.set(false)',
+    '(dragleave)': 'left($event)',
     '(drop)': 'drop($event)',
   },
 })
@@ -117,6 +119,8 @@ export class Bench implements BenchActions {
   protected readonly images = inject(Images);
   protected readonly edit = inject(Edit);
   protected readonly source = inject(TrySource);
+  protected readonly placing = inject(Placing);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly intake = inject(Intake);
   private readonly title = inject(Title);
   private readonly router = inject(Router);
@@ -124,6 +128,8 @@ export class Bench implements BenchActions {
   private readonly wall = viewChild.required(Wall);
   private readonly shortcuts = viewChild.required(Shortcuts);
   private readonly chooser = viewChild.required<PictureChooser>('chooser');
+  private readonly margin = viewChild.required(MarginSheet);
+  private readonly putter = viewChild.required<PictureChooser>('putter');
   private readonly getOut = viewChild.required(GetOut);
   private readonly sheet = viewChild.required<HandOver>('sheet');
   private readonly altText = viewChild.required(AltText);
@@ -138,9 +144,10 @@ export class Bench implements BenchActions {
   protected readonly step = computed(() => this.edit.step().name);
   /** What the author went to; until then a page of its own size is seen whole, and a text from close by. */
   private readonly wentTo = signal<View | null>(null);
-  protected readonly view = computed(
-    (): View => this.wentTo() ?? ((this.model()?.work.sheets ?? []).length > 0 ? 'page' : 'close'),
-  );
+  protected readonly view = computed((): View => {
+    if (!this.usable()) return 'page';
+    return this.wentTo() ?? ((this.model()?.work.sheets ?? []).length > 0 ? 'page' : 'close');
+  });
   protected readonly views = computed(() => {
     const label = this.edit.pages() > 1 ? `${this.edit.pageName()} ${this.edit.page()}` : this.edit.pageName();
     return [
@@ -163,6 +170,13 @@ export class Bench implements BenchActions {
   private looking: Side | null = null;
 
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
+  /** Can pictures be put into its file? */
+  protected readonly canPut = computed(() => (this.model()?.work.can.insert ?? null) !== null);
+  protected readonly isText = computed(() => this.model()?.work.can.insert === 'text');
+  protected readonly besideChoices = [
+    { value: 'line', label: 'Between lines' },
+    { value: 'beside', label: 'Beside the text' },
+  ] as const;
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
   /** Can frames be seen among what stands round them? */
@@ -177,7 +191,7 @@ export class Bench implements BenchActions {
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly usable = computed(() => {
     const m = this.model();
-    return m !== null && !!pictureOf(m, m.selected);
+    return m !== null && pictureIn(m.work, m.selected) !== undefined;
   });
   protected readonly where = computed(() => {
     const p = this.edit.picture();
@@ -185,7 +199,7 @@ export class Bench implements BenchActions {
   });
   protected readonly canRepeat = computed(() => {
     const m = this.model();
-    return m !== null && isChanged(m) && m.selected < m.work.pictures.length;
+    return m !== null && this.usable() && isChanged(m) && !isLast(m);
   });
 
   /** What the context menu offers. */
@@ -206,9 +220,15 @@ export class Bench implements BenchActions {
         act: () => this.sameAgain(),
       },
       {
+        label: 'Delete picture',
+        key: 'Del',
+        disabled: !this.canPut(),
+        apart: true,
+        act: () => this.takeOut(),
+      },
+      {
         label: 'Restore the original',
         disabled: !this.edit.changed(),
-        apart: true,
         act: () => this.state.putBack(),
       },
     ];
@@ -230,10 +250,9 @@ export class Bench implements BenchActions {
     let begun = false;
     effect(() => {
       const n = Number(this.picture());
-      const count = this.model()?.work.pictures.length ?? 0;
-      if (begun || count === 0) return;
+      if (begun || !this.model()) return;
       begun = true;
-      if (n >= 1 && n <= count) untracked(() => this.state.select(n));
+      if (n >= 1) untracked(() => this.state.select(n));
     });
     effect(() => {
       if (this.name()) this.title.setTitle(`${this.name()} · Gable`);
@@ -273,7 +292,8 @@ export class Bench implements BenchActions {
     const act = actOf(this.keys, event);
     // Undo is the work's wherever the focus is, but in a field with unsaved typing.
     if (isTyping(event.target) && (!isUndo(event) || hasBegunTyping(event.target))) return;
-    if (!act || (!(event.ctrlKey || event.metaKey) && !(this.letters.on() && this.usable()))) return;
+    if (!act || this.placing.waiting()) return;
+    if (!(event.ctrlKey || event.metaKey) && !(this.letters.on() && this.usable())) return;
     // Words that are marked are copied as words.
     if (event.key.toLowerCase() === 'c' && window.getSelection()?.toString()) return;
     act(this, event);
@@ -294,7 +314,7 @@ export class Bench implements BenchActions {
   }
 
   choose(by: number): void {
-    this.state.select(this.model()!.selected + by);
+    this.state.select(neighbour(this.model()!, by));
   }
 
   openWall(): void {
@@ -307,6 +327,31 @@ export class Bench implements BenchActions {
 
   getOutPicture(): void {
     this.getOut().open();
+  }
+
+  /** Asks for pictures to put in. */
+  addPicture(): void {
+    if (this.canPut()) this.putter().open();
+  }
+
+  /** Takes the chosen picture out of its file. */
+  takeOut(): void {
+    const n = this.model()?.selected;
+    if (this.canPut() && this.usable())
+      void this.state.takeOut().then((done) => done && this.tell(`Picture ${n} deleted. Undo brings it back.`));
+  }
+
+  /** The picture that waits for a place goes into the margin of the pages. */
+  protected intoMargin(): void {
+    const [picture] = this.placing.pictures();
+    if (picture) this.margin().open(picture);
+  }
+
+  /** Pictures are to be put in: a place is shown to them on the page. */
+  protected place(pictures: readonly LibraryPicture[]): void {
+    if (pictures.length === 0) return;
+    this.show('page');
+    this.placing.begin(pictures);
   }
 
   undo(): void {
@@ -460,8 +505,10 @@ export class Bench implements BenchActions {
     const files = pastedFiles(event).filter(isPicture);
     if (files.length === 0) return;
     event.preventDefault();
-    // Among pictures another one joins the row; a frame of a document gets it in the place of its own.
-    void this.takeIn(files, this.isFile() || this.edit.problem() !== null);
+    // Among pictures another one joins the row; on a page it gets a place, close by it takes that of the old one.
+    const joins = !this.isFile() && this.edit.problem() === null;
+    const placed = this.canPut() && this.view() === 'page';
+    void this.takeIn(files, (all) => (placed ? this.place(all) : joins ? this.added(all) : this.replaced(all)));
   }
 
   /** A picture from the clipboard, asked for by the menu. */
@@ -474,7 +521,8 @@ export class Bench implements BenchActions {
         return;
       }
       const blob = await item!.getType(type);
-      await this.takeIn([new File([blob], `Pasted picture.${type.slice(6)}`, { type })], true);
+      const file = new File([blob], `Pasted picture.${type.slice(6)}`, { type });
+      await this.takeIn([file], (pictures) => this.replaced(pictures));
     } catch {
       this.tell('Press Ctrl+V to paste: the browser gives the clipboard to keys only.');
     }
@@ -484,28 +532,54 @@ export class Bench implements BenchActions {
     if (!event.dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
     this.dropping.set(true);
+    this.placing.dragging.set(this.canPut() && this.view() === 'page');
   }
+
+  protected left({ relatedTarget }: DragEvent): void {
+    if (relatedTarget instanceof Node && this.host.nativeElement.contains(relatedTarget)) return;
+    this.dropping.set(false);
+    this.placing.end();
+  }
+
+  /** What happens to a picture that is dropped here, in words. */
+  protected readonly dropWords = computed(() => {
+    if (!this.placing.dragging()) return 'Drop it here to replace this picture';
+    const n = this.placing.over();
+    return n === null ? null : `Drop it to replace picture ${n}`;
+  });
 
   protected async drop(event: DragEvent): Promise<void> {
     event.preventDefault();
     this.dropping.set(false);
+    const [place, over] = [this.placing.mark()?.place, this.placing.over()];
+    const onPage = this.placing.dragging();
+    this.placing.end();
     if (!event.dataTransfer) return;
     const shape = this.step() === 'shape' && (event.target as HTMLElement).closest('[data-shapes]') !== null;
     const files = await filesOf(event.dataTransfer);
     if (files.length === 0) return;
     // Dropped among the shapes, a drawing becomes one.
     if (shape && files.length === 1) void this.source.addSilhouette(files[0]!);
-    else await this.takeIn(files, true);
+    else if (onPage && over === null) await this.takeIn(files, (pictures) => this.dropped(pictures, place));
+    else {
+      if (onPage && over !== null) this.state.select(over);
+      await this.takeIn(files, (pictures) => this.replaced(pictures));
+    }
   }
 
-  private async takeIn(files: File[], replace: boolean): Promise<void> {
+  private dropped(pictures: readonly LibraryPicture[], place: Place | undefined): void {
+    this.show('page');
+    if (place) void this.placing.put(pictures, place);
+    else this.place(pictures);
+  }
+
+  private async takeIn(files: File[], use: (pictures: readonly LibraryPicture[]) => unknown): Promise<void> {
     this.told.set(files.length > 1 ? `Taking ${files.length} pictures …` : 'Taking the picture …');
     const { pictures, problem } = await this.intake.keep(files);
     this.told.set('');
     if (problem) this.state.problem$.next(problem);
     if (pictures.length === 0) return;
-    if (replace) await this.replaced(pictures);
-    else this.added(pictures);
+    await use(pictures);
   }
 
   protected ownShape(input: HTMLInputElement): void {

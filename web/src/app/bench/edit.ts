@@ -107,7 +107,7 @@ export class Edit {
 
   readonly changed = computed(() => {
     const m = this.state.model();
-    return m !== null && isChanged(m);
+    return m !== null && this.picture() !== null && isChanged(m);
   });
   readonly stepChanged = computed(() => {
     const f = this.taken();

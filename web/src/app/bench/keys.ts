@@ -50,6 +50,8 @@ export interface BenchActions {
   survey(): void;
   replace(): void;
   getOutPicture(): void;
+  addPicture(): void;
+  takeOut(): void;
   copy(): void;
   undo(): void;
   redo(): void;
@@ -85,6 +87,8 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
   { shown: 'P', words: 'Switch between page and close-up', acts: { p: (b) => b.toggleView() } },
   { shown: 'V', words: 'Open the survey', acts: { v: (b) => b.survey() } },
   { shown: 'R', words: 'Replace picture', acts: { r: (b) => b.replace() } },
+  { shown: 'A', words: 'Add a picture', acts: { a: (b) => b.addPicture() } },
+  { shown: 'Del', words: 'Delete picture', acts: { delete: (b) => b.takeOut() } },
   { shown: 'G', words: 'Export picture', acts: { g: (b) => b.getOutPicture() } },
   { shown: 'Ctrl + C', words: 'Copy the framed picture', ctrl: true, acts: { c: (b) => b.copy() } },
   { shown: 'Ctrl + V', words: 'Paste a picture' },

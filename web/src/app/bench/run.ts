@@ -9,7 +9,7 @@ import {
 } from '@angular/core';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { TryCanvas } from '../paint/try-canvas';
-import { keyOf, problemOf, takenFrame } from '../work/work-model';
+import { keyOf, neighbour, problemOf, takenFrame } from '../work/work-model';
 import { factsOf } from '../work/facts';
 import { WorkStore } from '../work/work-store';
 import { notes, pageMark, placeWords } from '../work/wording';
@@ -89,12 +89,11 @@ export class Run {
   protected move(event: KeyboardEvent): void {
     const m = this.model();
     if (!m || event.ctrlKey || event.metaKey || event.altKey) return;
-    const last = m.work.pictures.length;
     const to = {
-      ArrowRight: Math.min(last, m.selected + 1),
-      ArrowLeft: Math.max(1, m.selected - 1),
-      Home: 1,
-      End: last,
+      ArrowRight: neighbour(m, 1),
+      ArrowLeft: neighbour(m, -1),
+      Home: neighbour(m, -Infinity),
+      End: neighbour(m, Infinity),
     }[event.key];
     if (to === undefined) return;
     event.preventDefault();

@@ -1,17 +1,8 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  type ElementRef,
-  inject,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
 import { POINTS } from '@gable/core';
-import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
-import { toProblem, type Problem } from '../api/problem';
-import type { LibraryPicture, MarginWish } from '@gable/contract';
+import type { Problem } from '../api/problem';
+import type { LibraryPicture } from '@gable/contract';
 import { PictureChooser } from '../library/picture-chooser';
 import { Choice } from '../ui/choice';
 import { FigureField } from '../ui/figure-field';
@@ -73,15 +64,10 @@ import { WorkStore } from '../work/work-store';
           (changed)="gap.set($event)"
         />
       }
-      <p class="mt-4 text-[13px] text-soft">
-        What stands in the {{ into() }} already stays, below the picture. You get a new work with all you have framed so
-        far; this one stays on the shelf as it is.
-      </p>
+      <p class="mt-4 text-[13px] text-soft">What stands in the {{ into() }} already stays, below the picture.</p>
       <div class="mt-4 flex justify-end gap-2">
         <button type="button" class="act" (click)="close()">Cancel</button>
-        <button type="button" class="act act-main" [disabled]="!picture() || busy()" (click)="put()">
-          {{ busy() ? 'Adding …' : 'Add picture' }}
-        </button>
+        <button type="button" class="act act-main" [disabled]="!picture()" (click)="putIn()">Add picture</button>
       </div>
     </dialog>
     <gable-picture-chooser #chooser (chosen)="picture.set($event[0] ?? null)" />`,
@@ -108,24 +94,19 @@ export class MarginSheet {
     { value: 'leave', label: 'Keep' },
   ] as const;
   protected readonly picture = signal<LibraryPicture | null>(null);
-  protected readonly into = signal<MarginWish['into']>('header');
-  protected readonly on = signal<MarginWish['pages']>('all');
-  protected readonly align = signal<MarginWish['align']>('center');
+  protected readonly into = signal<'header' | 'footer'>('header');
+  protected readonly on = signal<'all' | 'first'>('all');
+  protected readonly align = signal<'left' | 'center' | 'right'>('center');
   protected readonly move = signal<'gap' | 'leave'>('gap');
   protected readonly width = signal(25 * POINTS.mm);
   protected readonly gap = signal(5 * POINTS.mm);
-  protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
-  private readonly wish = computed((): Omit<MarginWish, 'sha256'> => ({
-    into: this.into(),
-    pages: this.on(),
-    align: this.align(),
-    width: this.width(),
-    gap: this.move() === 'gap' ? this.gap() : null,
-  }));
+  /** The picture is in. */
+  readonly put = output();
 
-  open(): void {
+  open(picture: LibraryPicture): void {
     this.problem.set(null);
+    this.picture.set(picture);
     this.dialog().nativeElement.showModal();
   }
 
@@ -133,31 +114,18 @@ export class MarginSheet {
     this.dialog().nativeElement.close();
   }
 
-  /** Makes the new work from what is saved, and goes to the picture in it. */
-  protected async put(): Promise<void> {
+  /** Puts it in; the picture there is chosen then. */
+  protected async putIn(): Promise<void> {
     const m = this.state.model$.value;
     const picture = this.picture();
-    if (!m || !picture || this.busy()) return;
-    this.busy.set(true);
-    this.problem.set(null);
-    try {
-      if (!(await this.state.settled())) {
-        this.problem.set({
-          code: 'not-saved',
-          title: 'What you did last is not saved yet.',
-          remedy: 'Wait until it is, then try again.',
-          facts: {},
-        });
-        return;
-      }
-      const made = await firstValueFrom(this.api.putInMargin(m.work.id, { ...this.wish(), sha256: picture.sha256 }));
-      this.close();
-      // Another work is another bench: nothing of this one goes on in it.
-      location.assign(`/work/${made.id}?picture=${made.placed}`);
-    } catch (e) {
-      this.problem.set(toProblem(e));
-    } finally {
-      this.busy.set(false);
-    }
+    const body = m?.document.stories[0];
+    if (!picture || !body) return;
+    const { width: across, height: down } = picture.size;
+    const box = { x: 0, y: 0, width: this.width(), height: (this.width() * down) / across };
+    const gap = this.move() === 'gap' ? this.gap() : null;
+    const at = { on: 'margin', box, into: this.into(), pages: this.on(), align: this.align(), gap } as const;
+    this.close();
+    this.put.emit();
+    await this.state.putIn([{ picture, at }], { in: { story: body.id }, index: 0 });
   }
 }

@@ -4,7 +4,7 @@ import { firstValueFrom } from 'rxjs';
 import type { Asked, Laid, Shown, Spot } from '../../../page/told';
 import { Api } from '../api/api';
 import type { PageShot, ShotPair, Work } from '@gable/contract';
-import { problemOf } from '../work/work-model';
+import { pictureIn, problemOf } from '../work/work-model';
 
 /** A web page is laid out in a window of this size, in CSS pixels. */
 export const WINDOW = { width: 1180, height: 800 };
@@ -108,7 +108,7 @@ export class PageShots {
   async take(work: Work, changed: readonly Frame[]): Promise<ShotPair[]> {
     const web = work.can.pages === 'web';
     const frames = new Map(changed.map((f) => [f.n, f]));
-    const numbers = changed.map((f) => work.pictures[f.n - 1]!).filter((p) => !problemOf(p, frames.get(p.n)!));
+    const numbers = changed.map((f) => pictureIn(work, f.n)!).filter((p) => !problemOf(p, frames.get(p.n)!));
     const files = web ? [...new Set(numbers.map((p) => p.where.page ?? 1))].sort((a, b) => a - b) : [1];
     const [came, now] = [new Layouter(), new Layouter()];
     const out: ShotPair[] = [];

@@ -29,20 +29,33 @@ import {
   POINTS,
   spaceOf,
   stackOf,
+  type Box,
   type Frame,
   type Handle,
   type Point,
 } from '@gable/core';
-import { catchError, debounceTime, EMPTY, filter, switchMap } from 'rxjs';
+import { catchError, debounceTime, EMPTY, filter, firstValueFrom, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
-import type { PictureOnPage } from '../../../page/told';
+import type { Laid as LaidOut, PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
 import { PageItems } from './page-items';
-import { changedFrames, framesOf, keyOf, problemOf, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
+import {
+  changedFrames,
+  framesOf,
+  keyOf,
+  pictureIn,
+  pictureOf,
+  problemOf,
+  sizeOf,
+  takenFrame,
+  type WorkModel,
+} from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { boxIn, WINDOW } from './page-shots';
+import { blocksOf, columnName, lineAt, markBetween, sizeAt, type Mark } from './place';
+import { Placing } from './placing';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
 import { HANDLES, pulled } from '../bench/handles';
@@ -52,6 +65,7 @@ import { shownLength } from '../ui/numbers';
 
 interface Laid {
   pictures: readonly PictureOnPage[];
+  blocks: LaidOut['blocks'];
   width: number;
   height: number;
   /** The frames as they were when the pages were laid out. */
@@ -66,6 +80,14 @@ const SCALE = 0.72;
 const ROOM = 26;
 const LEAST_SCALE = 0.12;
 const LONG = 6;
+
+/** A box about a point. */
+const boxAbout = ({ x, y }: Point, width: number, height: number): Box => ({
+  x: x - width / 2,
+  y: y - height / 2,
+  width,
+  height,
+});
 
 /** The lines between cells as a path, in CSS pixels. */
 function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
@@ -90,6 +112,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
       "
       (scroll)="scrolls()"
       (pointermove)="moved($event)"
+      (dragover)="aim($event)"
       (pointerup)="up()"
       (pointercancel)="up()"
     >
@@ -195,6 +218,43 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             ></span
           ></span>
         }
+        @if (placing.waiting()) {
+          <div
+            #aimer
+            class="absolute -inset-4 z-[99999] cursor-crosshair outline-none"
+            tabindex="0"
+            role="application"
+            aria-roledescription="place for a picture"
+            [attr.aria-label]="
+              (placing.mark()?.words ?? 'Choose a place') +
+              '. Arrow keys move, Enter puts the picture in, Escape cancels.'
+            "
+            (pointermove)="aim($event)"
+            (click)="putHere($event)"
+            (keydown)="aimByKey($event)"
+          ></div>
+        }
+        @if (mark(); as m) {
+          <div
+            class="pointer-events-none absolute z-[99999]"
+            [class.border-2]="!m.line"
+            [class.border-dashed]="!m.line"
+            [class.border-mark]="true"
+            [class.bg-mark]="m.line"
+            [class.rounded-sm]="true"
+            data-mark
+            [style.left.px]="m.x"
+            [style.top.px]="m.line ? m.y - 2 : m.y"
+            [style.width.px]="m.width"
+            [style.height.px]="m.line ? 4 : m.height"
+          >
+            <span
+              class="absolute whitespace-nowrap rounded bg-mark px-2 py-0.5 text-[13px] text-on-ink"
+              [class]="m.line ? 'bottom-full right-0 mb-1' : 'left-1/2 top-full mt-1.5 -translate-x-1/2'"
+              >{{ m.words }}</span
+            >
+          </div>
+        }
         @if (sizeWords(); as words) {
           <p
             class="figure pointer-events-none absolute z-[99999] -translate-x-1/2 -translate-y-1/2 rounded bg-mark px-2 py-1 text-[13px] text-on-ink"
@@ -238,6 +298,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 })
 export class PageView {
   protected readonly state = inject(WorkStore);
+  protected readonly placing = inject(Placing);
   private readonly api = inject(Api);
   readonly closer = output();
   /** The author has scrolled: how far down, as a share of the way. */
@@ -245,6 +306,7 @@ export class PageView {
   /** The pages as they came, to look at only. */
   readonly came = input(false);
   private readonly edit = inject(Edit);
+  private readonly injector = inject(Injector);
   private readonly units = inject(Units);
   /** The window on the pages, in CSS pixels. */
   private readonly pane = signal({ width: 1200, height: 440 });
@@ -263,6 +325,7 @@ export class PageView {
   });
   protected readonly source = inject(DomSanitizer).bypassSecurityTrustResourceUrl('/page/index.html');
   private readonly page = viewChild<ElementRef<HTMLIFrameElement>>('page');
+  private readonly aimer = viewChild<ElementRef<HTMLElement>>('aimer');
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
   private readonly told = signal<Laid | null>(null);
   protected readonly failed = signal<string | null>(null);
@@ -291,7 +354,7 @@ export class PageView {
   /** Of a web site, the page with the chosen picture is shown. */
   private readonly webPage = computed(() => {
     const m = this.state.model();
-    return (this.isWeb() && m?.work.pictures[m.selected - 1]?.where.page) || 1;
+    return (this.isWeb() && m && pictureIn(m.work, m.selected)?.where.page) || 1;
   });
   /** Points to CSS pixels as they are shown. */
   protected readonly px = computed(() => PX * this.scale());
@@ -352,6 +415,7 @@ export class PageView {
         height: f.box.height * PX,
         inParagraph: { x: 0, y: 0 },
       })),
+      blocks: [],
       width: (right + 2 * edge) * PX,
       height: (below + 2 * edge) * PX,
       frames,
@@ -363,7 +427,7 @@ export class PageView {
   }
 
   private frameNow(m: WorkModel, n: number): Frame {
-    return this.came() ? m.work.pictures[n - 1]!.frame : takenFrame(m, n);
+    return this.came() ? pictureOf(m, n).frame : takenFrame(m, n);
   }
 
   /** A frame as it lies on its page, whatever groups it is in. */
@@ -390,6 +454,7 @@ export class PageView {
     const frames = new Map(m.work.pictures.map((p) => [p.n, this.onPage(p.frame)]));
     return {
       pictures,
+      blocks: [],
       width: sheet.width,
       height: sheet.height,
       frames,
@@ -404,7 +469,7 @@ export class PageView {
     const laid = this.laid();
     if (!m || !laid) return [];
     return laid.pictures.flatMap((t) => {
-      const p = m.work.pictures[t.n - 1];
+      const p = pictureIn(m.work, t.n);
       const was = laid.frames.get(t.n);
       if (!p || !was) return [];
       const frame = this.onPage(m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n));
@@ -482,8 +547,44 @@ export class PageView {
     () => !this.failed() && !this.isRow() && !this.isFixed() && this.laidFor() !== this.room(),
   );
 
+  /** The place that pictures would be put at, as it is shown. */
+  protected readonly mark = computed((): Mark | null => {
+    const m = this.placing.active() && !this.came() ? this.placing.mark() : null;
+    const k = this.scale();
+    return m && { ...m, x: m.x * k, y: m.y * k, width: m.width * k, height: m.height * k };
+  });
+  /** Which block of the file each laid out one shows. */
+  private readonly counts = signal<readonly number[]>([]);
+
   constructor() {
     const destroyed = inject(DestroyRef);
+    // The blocks of the text are asked for when something is to be put between them.
+    effect(() => {
+      const m = this.state.model();
+      const laid = this.told();
+      const page = this.webPage();
+      if (!m || !laid || !this.placing.active() || (m.work.can.insert !== 'text' && m.work.can.insert !== 'web'))
+        return;
+      void firstValueFrom(this.api.blocks(m.work.id, page))
+        .then((words) =>
+          this.counts.set(
+            blocksOf(
+              laid.blocks.map((b) => b.words),
+              words,
+            ),
+          ),
+        )
+        .then(() => untracked(() => this.placing.waiting() && !this.placing.mark() && this.aimFirst()))
+        .catch((e: unknown) => this.failed.set(toProblem(e).title));
+    });
+    effect(() => {
+      const aimer = this.aimer()?.nativeElement;
+      if (!aimer) return;
+      aimer.focus({ preventScroll: true });
+      untracked(() => {
+        if (!this.placing.mark()) this.aimFirst();
+      });
+    });
     const listen = (event: MessageEvent): void => this.hear(event);
     afterNextRender(() => {
       const observer = new ResizeObserver(([entry]) => {
@@ -521,7 +622,7 @@ export class PageView {
       .subscribe();
     // The selected picture is brought into sight.
     let last = 0;
-    const injector = inject(Injector);
+    const { injector } = this;
     effect(() => {
       const n = this.selected();
       if (n === last || !this.laid()?.pictures.some((p) => p.n === n)) return;
@@ -543,6 +644,7 @@ export class PageView {
       id?: number;
       failed?: string;
       pictures?: PictureOnPage[];
+      blocks?: Laid['blocks'];
       width?: number;
       height?: number;
     };
@@ -559,6 +661,7 @@ export class PageView {
     this.laidFor.set(this.sent.room);
     this.told.set({
       pictures: data.pictures,
+      blocks: data.blocks ?? [],
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
       frames: this.sent.frames,
@@ -614,7 +717,7 @@ export class PageView {
   private pull(d: { n: number; start: Frame; gesture: string; handle: Handle }, by: Point, event: PointerEvent): void {
     const m = this.state.model$.value!;
     const { frame, atEdge } = pulled(d.start, d.handle, by, {
-      picture: sizeOf(m.work.pictures[d.n - 1]!, d.start),
+      picture: sizeOf(pictureOf(m, d.n), d.start),
       linked: this.edit.linked(),
       shift: event.shiftKey,
       middle: event.altKey,
@@ -640,7 +743,7 @@ export class PageView {
       this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, dx / k, dy / k)), d.gesture);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
-      if (at && m.work.pictures[d.n - 1]?.freeable)
+      if (at && pictureIn(m.work, d.n)?.freeable)
         this.offer.set({ n: d.n, x: Math.max(8, at.x), y: at.y + Math.min(at.height, 240) + 8 });
       this.drag = null;
     }
@@ -660,6 +763,161 @@ export class PageView {
     const f = takenFrame(m, n);
     const at = told ? { x: told.inParagraph.x / PX, y: told.inParagraph.y / PX } : { x: f.box.x, y: f.box.y };
     this.state.take('free on the page', { ...f, flow: 'floating', box: { ...f.box, ...at } });
+  }
+
+  /** The place under the pointer. */
+  protected aim(event: MouseEvent): void {
+    if (!this.placing.active() || this.came() || this.isRow()) return;
+    const frame = (event.target as HTMLElement).closest<HTMLElement>('[data-n]');
+    this.placing.over.set(frame ? Number(frame.dataset['n']) : null);
+    if (frame) {
+      this.placing.mark.set(null);
+      return;
+    }
+    const edge = this.scroller().nativeElement.firstElementChild!.getBoundingClientRect();
+    const k = this.scale();
+    this.placing.mark.set(this.markAt({ x: (event.clientX - edge.left) / k, y: (event.clientY - edge.top) / k }));
+  }
+
+  /** @param at in CSS pixels of the page at its own size */
+  private markAt(at: Point): Mark | null {
+    const m = this.state.model$.value;
+    const laid = this.laid();
+    const page = this.edit.page();
+    const sheet = m?.work.sheets?.[page - 1];
+    const pixels = this.placing.pictures()[0]?.size ?? { width: 1200, height: 800 };
+    if (m && sheet && m.work.can.insert === 'cell') {
+      const { x: xs = [], y: ys = [] } = sheet.lines ?? {};
+      const cellOf = (lines: readonly number[], v: number): number =>
+        Math.max(
+          0,
+          lines.findLastIndex((l) => l <= v / PX),
+        );
+      return this.markInCell(page, cellOf(ys, at.y), cellOf(xs, at.x), pixels);
+    }
+    if (m && sheet) {
+      const x = Math.min(Math.max(0, at.x / PX), sheet.width);
+      const y = Math.min(Math.max(0, at.y / PX), sheet.height);
+      const place = { in: 'page', page, x, y } as const;
+      const { width, height } = sizeAt(m.work, place, pixels);
+      const unit = this.units.unit();
+      const words = `${shownLength(Math.max(0, x - width / 2), unit)} from the left, ${shownLength(Math.max(0, y - height / 2), unit)} from the top`;
+      return { place, ...boxAbout({ x: x * PX, y: y * PX }, width * PX, height * PX), line: false, words };
+    }
+    const found = laid && lineAt(laid, this.counts(), at.y);
+    if (!m || !laid || !found) return null;
+    const between = markBetween(laid, this.counts(), found, this.webPage());
+    if (!this.placing.beside() || m.work.can.insert !== 'text') return between;
+    return this.markBeside(laid, at, pixels);
+  }
+
+  private markInCell(
+    page: number,
+    row: number,
+    column: number,
+    pixels: { width: number; height: number },
+  ): Mark | null {
+    const m = this.state.model$.value!;
+    const { x: xs = [0], y: ys = [0] } = m.work.sheets?.[page - 1]?.lines ?? {};
+    const place = {
+      in: 'cell',
+      page,
+      row: Math.min(row, ys.length - 1),
+      column: Math.min(column, xs.length - 1),
+    } as const;
+    const { width, height } = sizeAt(m.work, place, pixels);
+    const [x, y] = [(xs[place.column] ?? 0) * PX, (ys[place.row] ?? 0) * PX];
+    const words = `Cell ${columnName(place.column)}${place.row + 1}`;
+    return { place, x, y, width: width * PX, height: height * PX, line: false, words };
+  }
+
+  /** Beside the text, tied to the block that it begins at. */
+  private markBeside(laid: Laid, at: Point, pixels: { width: number; height: number }): Mark | null {
+    const m = this.state.model$.value!;
+    const counts = this.counts();
+    const block = laid.blocks.findLastIndex((b, i) => b.width > 0 && counts[i] !== undefined && b.y <= at.y);
+    const b = laid.blocks[Math.max(0, block)];
+    if (!b) return null;
+    const beside = { x: (at.x - b.x) / PX, y: Math.max(0, (at.y - b.y) / PX) };
+    const place = { in: 'text', page: 1, after: counts[Math.max(0, block)]! + 1, beside } as const;
+    const { width, height } = sizeAt(m.work, place, pixels);
+    const x = b.x + Math.max(0, beside.x - width / 2) * PX;
+    return {
+      place,
+      x,
+      y: b.y + beside.y * PX,
+      width: width * PX,
+      height: height * PX,
+      line: false,
+      words: 'Beside the text',
+    };
+  }
+
+  /** What is proposed before the pointer says anything: the middle of a page, the place below the chosen picture. */
+  private aimFirst(): void {
+    const laid = this.laid();
+    const sheet = this.sheet();
+    if (sheet) {
+      this.placing.mark.set(
+        this.markAt(
+          this.state.model$.value?.work.can.insert === 'cell'
+            ? { x: 1, y: 1 }
+            : { x: sheet.width / 2, y: sheet.height / 2 },
+        ),
+      );
+      return;
+    }
+    const chosen = laid?.pictures.find((p) => p.n === this.selected());
+    this.placing.mark.set(this.markAt({ x: chosen?.x ?? 0, y: chosen ? chosen.y + chosen.height : 0 }));
+  }
+
+  protected putHere(event: MouseEvent): void {
+    event.stopPropagation();
+    this.aim(event);
+    this.putIn();
+  }
+
+  private putIn(): void {
+    const place = this.placing.mark()?.place;
+    if (place) void this.placing.put(this.placing.pictures(), place);
+  }
+
+  protected aimByKey(event: KeyboardEvent): void {
+    const mark = this.placing.mark();
+    const direction = arrowOf(event);
+    if (event.key === 'Escape') this.placing.end();
+    else if (event.key === 'Enter') this.putIn();
+    else if (direction && mark) this.stepTo(mark, direction, event.shiftKey);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  /** The next place in a direction: the next line, the next cell, 5 mm further on a page (with Shift 1 mm). */
+  private stepTo({ place, x, y, width }: Mark, [dx, dy]: readonly [number, number], fine: boolean): void {
+    const laid = this.laid();
+    const pixels = this.placing.pictures()[0]?.size ?? { width: 1200, height: 800 };
+    if (place.in === 'cell')
+      this.placing.mark.set(
+        this.markInCell(place.page, Math.max(0, place.row + dy), Math.max(0, place.column + dx), pixels),
+      );
+    else if (place.in === 'page' || place.beside) {
+      const far = (fine ? 1 : 5) * POINTS.mm * PX;
+      const from = place.in === 'page' ? { x: place.x * PX, y: place.y * PX } : { x: x + width / 2, y };
+      this.placing.mark.set(this.markAt({ x: from.x + dx * far, y: from.y + dy * far }));
+    } else if (laid && dy !== 0) {
+      const lines = laid.blocks.flatMap((b, block) =>
+        b.width === 0 || this.counts()[block] === undefined
+          ? []
+          : [false, true].map((below) => ({ block, below, y: below ? b.y + b.height : b.y })),
+      );
+      const next = dy > 0 ? lines.find((l) => l.y > y + 1) : lines.findLast((l) => l.y < y - 1);
+      if (next) this.placing.mark.set(markBetween(laid, this.counts(), next, this.webPage()));
+    }
+    afterNextRender(
+      () => this.scroller().nativeElement.querySelector('[data-mark]')?.scrollIntoView({ block: 'nearest' }),
+      { injector: this.injector },
+    );
   }
 
   protected key(event: KeyboardEvent, n: number): void {

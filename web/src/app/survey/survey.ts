@@ -17,6 +17,7 @@ import { PLAIN_FAULTS, type Uneven } from '@gable/core';
 import type { KeptFinish, LibraryPicture } from '@gable/contract';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
+import { pictureIn } from '../work/work-model';
 import { HandOver } from '../handover/hand-over';
 import { UndoRedo } from '../work/undo-redo';
 import { WorkName } from '../work/work-name';
@@ -151,7 +152,7 @@ export class Survey implements SurveyActions {
       if (begun) return;
       begun = true;
       const n = Number(this.picture());
-      untracked(() => this.state.focused.set(n >= 1 && n <= m.work.pictures.length ? n : 1));
+      untracked(() => this.state.focused.set(pictureIn(m.work, n) ? n : (m.work.pictures[0]?.n ?? 1)));
     });
   }
 
@@ -186,7 +187,8 @@ export class Survey implements SurveyActions {
 
   protected open(n: number): void {
     // A file of a folder has a bench of its own.
-    const { id, n: picture } = this.model()?.work.pictures[n - 1]?.member ?? { id: this.id(), n };
+    const m = this.model();
+    const { id, n: picture } = (m && pictureIn(m.work, n)?.member) ?? { id: this.id(), n };
     void this.router.navigate(['/work', id], { queryParams: { picture } });
   }
 

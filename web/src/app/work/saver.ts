@@ -75,6 +75,11 @@ export class Saver {
     if (this.state$.value.kind === 'conflict') this.changes.next({ over: true });
   }
 
+  /** The revision that the next save begins from. */
+  get at(): number {
+    return this.revision;
+  }
+
   /** Another window's state has been taken over. */
   accept(revision: number): void {
     this.revision = revision;

@@ -6,6 +6,7 @@ import {
   equal,
   frameOfItem,
   historyOf,
+  isStructural,
   itemIdOf,
   logged,
   redoing,
@@ -16,6 +17,7 @@ import {
   type Entry,
   type Frame,
   type History,
+  type NewEntry,
   type Operation,
   type PictureItem,
   type Size,
@@ -90,7 +92,24 @@ export function openModel(work: Work, { entries, more }: LoggedHistory = EMPTY_L
   };
 }
 
-export const pictureOf = (m: WorkModel, n: number): WorkPicture => m.work.pictures[n - 1]!;
+/** Places in the list of pictures by number. */
+const places = new WeakMap<readonly WorkPicture[], ReadonlyMap<number, number>>();
+function placesIn({ pictures }: Pick<Work, 'pictures'>): ReadonlyMap<number, number> {
+  let known = places.get(pictures);
+  if (!known) places.set(pictures, (known = new Map(pictures.map((p, i) => [p.n, i]))));
+  return known;
+}
+
+/** A picture of a work by its number: it keeps that when others come or go. */
+export const pictureIn = (work: Work, n: number): WorkPicture | undefined => work.pictures[placesIn(work).get(n) ?? -1];
+export const pictureOf = (m: WorkModel, n: number): WorkPicture => pictureIn(m.work, n)!;
+
+/** The number of the picture so many places further on; where there is none, that at the end. */
+export function neighbour({ work, selected }: WorkModel, by: number): number {
+  const at = (placesIn(work).get(selected) ?? 0) + by;
+  return work.pictures[Math.min(Math.max(0, at), work.pictures.length - 1)]?.n ?? selected;
+}
+export const isLast = ({ work, selected }: WorkModel): boolean => work.pictures.at(-1)?.n === selected;
 
 const itemOf = (m: WorkModel, n: number): PictureItem => m.document.items[itemIdOf(pictureOf(m, n))] as PictureItem;
 
@@ -150,30 +169,31 @@ export function keyOf(work: Work, frame: Frame): string {
  */
 export function homeOf(work: Work, n: number): { id: string; n: number } {
   const first = firstWith(work, n);
-  return work.pictures[first - 1]?.member ?? { id: work.id, n: first };
+  return pictureIn(work, first)?.member ?? { id: work.id, n: first };
 }
 
-const firsts = new WeakMap<readonly WorkPicture[], readonly number[]>();
+const firsts = new WeakMap<readonly WorkPicture[], ReadonlyMap<number, number>>();
 
 /** The first picture of the work that shows the same data as this one. */
 function firstWith({ pictures }: Work, n: number): number {
   let known = firsts.get(pictures);
   if (!known) {
     const seen = new Map<string, number>();
-    known = pictures.map(({ n: at, media, size }) => {
+    const firstOf = ({ n: at, media, size }: WorkPicture): number => {
       if (!media?.data) return at;
       const name = `${media.data} ${size.width} ${size.height}`;
       const first = seen.get(name) ?? at;
       seen.set(name, first);
       return first;
-    });
+    };
+    known = new Map(pictures.map((p) => [p.n, firstOf(p)]));
     firsts.set(pictures, known);
   }
-  return known[n - 1] ?? n;
+  return known.get(n) ?? n;
 }
 
 export function select(m: WorkModel, n: number): WorkModel {
-  return n === m.selected || !m.work.pictures[n - 1] ? m : { ...m, selected: n, preview: null };
+  return n === m.selected || !pictureIn(m.work, n) ? m : { ...m, selected: n, preview: null };
 }
 
 export const preview = (m: WorkModel, frame: Frame | null): WorkModel =>
@@ -260,7 +280,7 @@ function after(
 ): { document: Document; inverse: Operation[] } {
   const applied = applyAll(document, operations);
   const ids = new Set(operations.flatMap((o) => ('id' in o ? o.id : [])));
-  const items = [...ids].map((id) => applied.document.items[id] as PictureItem);
+  const items = [...ids].flatMap((id) => (applied.document.items[id] as PictureItem | undefined) ?? []);
   return { document: withItems(m, applied.document, items), inverse: applied.inverse };
 }
 
@@ -271,15 +291,35 @@ function again(m: WorkModel, entry: Entry): WorkModel {
   return { ...did(m, { ...entry, inverse }, document), selected: n ?? m.selected };
 }
 
+/** The entry that takes the last step back, and that which does one again; null where there is none. */
+export function undoEntry({ history }: WorkModel): Entry | null {
+  const step = history.past.at(-1);
+  return step ? undoing(step, newId()) : null;
+}
+export function redoEntry({ history }: WorkModel): Entry | null {
+  const step = history.future[0];
+  return step ? redoing(step, newId()) : null;
+}
+
+/** Does it put pictures in, or take them out? Then the server does it, and the work is read anew. */
+export const isStructuralEntry = ({ operations }: Pick<Entry, 'operations'>): boolean => operations.some(isStructural);
+
 export function undo(m: WorkModel): WorkModel {
-  const step = m.history.past.at(-1);
-  return step ? again(m, undoing(step, newId())) : m;
+  const entry = undoEntry(m);
+  return entry ? again(m, entry) : m;
 }
 
 export function redo(m: WorkModel): WorkModel {
-  const step = m.history.future[0];
-  return step ? again(m, redoing(step, newId())) : m;
+  const entry = redoEntry(m);
+  return entry ? again(m, entry) : m;
 }
+
+/** What puts in a new picture, as an entry. */
+export const putting = (name: string, operations: readonly Operation[]): NewEntry => ({
+  id: newId(),
+  name,
+  operations,
+});
 
 /** How many entries are sent at once. */
 const MAX_SENT = 200;
@@ -333,7 +373,7 @@ export function remember(m: WorkModel, { entries, more }: LoggedHistory): WorkMo
 /** Another window's state in the place of ours; what was done here and not saved is gone. */
 export const replaceWork = (m: WorkModel, work: Work, history?: LoggedHistory): WorkModel => ({
   ...openModel(work, history),
-  selected: work.pictures[m.selected - 1] ? m.selected : 1,
+  selected: pictureIn(work, m.selected) ? m.selected : openModel(work).selected,
 });
 
 /** The work with more pictures behind those that are there; all has been saved before. */

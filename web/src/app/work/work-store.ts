@@ -1,6 +1,15 @@
-import { inject, Injectable, type OnDestroy } from '@angular/core';
+import { inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { Frame, PictureFacts } from '@gable/core';
+import {
+  itemIdOf,
+  newPicture,
+  type Frame,
+  type NewEntry,
+  type Operation,
+  type PictureFacts,
+  type Position,
+  type Slot,
+} from '@gable/core';
 import {
   BehaviorSubject,
   debounceTime,
@@ -34,6 +43,8 @@ export class WorkStore implements OnDestroy {
   private readonly subscriptions = new Subscription();
   private saver: Saver | null = null;
   private fetching = false;
+  /** Others have put something in, or taken it out, since the work was read. */
+  private stale = false;
 
   readonly model$ = new BehaviorSubject<model.WorkModel | null>(null);
   readonly problem$ = new BehaviorSubject<Problem | null>(null);
@@ -64,7 +75,10 @@ export class WorkStore implements OnDestroy {
         this.fetchEarlier(m);
       }),
     );
-    const shown$ = model$.pipe(map((m) => model.takenFrame(m)));
+    const shown$ = model$.pipe(
+      filter((m) => model.pictureIn(m.work, m.selected) !== undefined),
+      map((m) => model.takenFrame(m)),
+    );
     this.subscriptions.add(
       shown$
         .pipe(distinctUntilChanged((a, b) => a.n === b.n && a.source?.sha256 === b.source?.sha256))
@@ -99,7 +113,11 @@ export class WorkStore implements OnDestroy {
           const clash = others.length > 0 && model.disagrees(before, others);
           this.update((m) => model.sent(m, others));
           if (clash) return 'conflict';
-          return this.model$.value!.pending.length > 0 ? 'more' : 'nothing';
+          this.stale ||= others.some(model.isStructuralEntry);
+          if (this.model$.value!.pending.length > 0) return 'more';
+          // What others put in is in a file that is read anew.
+          if (this.stale) this.takeTheirs();
+          return 'nothing';
         },
         refused: () => this.update(model.notSent),
       },
@@ -167,11 +185,67 @@ export class WorkStore implements OnDestroy {
   }
 
   undo(): void {
-    this.update(model.undo);
+    const entry = this.model$.value && model.undoEntry(this.model$.value);
+    if (entry && model.isStructuralEntry(entry)) void this.rearrange(entry);
+    else this.update(model.undo);
   }
 
   redo(): void {
-    this.update(model.redo);
+    const entry = this.model$.value && model.redoEntry(this.model$.value);
+    if (entry && model.isStructuralEntry(entry)) void this.rearrange(entry);
+    else this.update(model.redo);
+  }
+
+  /** Pictures are being put in or taken out. */
+  readonly arranging = signal(false);
+
+  /**
+   * Does what puts pictures in or takes them out, and reads the work anew: its file is another one.
+   * @param select the number of the picture that is chosen then
+   * @returns was it done?
+   */
+  async rearrange({ id, name, operations, ...of }: NewEntry, select?: number): Promise<boolean> {
+    const m = this.model$.value;
+    if (!m || !this.saver || this.arranging()) return false;
+    this.arranging.set(true);
+    try {
+      if (!(await this.settled())) return false;
+      const { undoes, redoes } = of;
+      const entry = { id, name, operations, ...(undoes && { undoes }), ...(redoes && { redoes }) };
+      await firstValueFrom(this.api.saveEntries(m.work.id, { base: this.saver.at, entries: [entry] }));
+      const [work, history] = await firstValueFrom(forkJoin([this.api.work(m.work.id), this.api.history(m.work.id)]));
+      this.saver.accept(work.revision);
+      this.update((now) => model.replaceWork(select === undefined ? now : { ...now, selected: select }, work, history));
+      void this.images.loadAll(this.model$.value!);
+      return true;
+    } catch (e) {
+      this.problem$.next(toProblem(e));
+      return false;
+    } finally {
+      this.arranging.set(false);
+    }
+  }
+
+  /** Puts kept pictures into the file, one entry for all of them; the first is chosen then. @param slot of the first */
+  putIn(pictures: readonly { picture: LibraryPicture; at: Position; alt?: string }[], slot: Slot): Promise<boolean> {
+    const m = this.model$.value;
+    if (!m || pictures.length === 0) return Promise.resolve(false);
+    const { next } = m.work;
+    const operations = pictures.map(({ picture: { sha256, name, type, size }, at, alt }, i): Operation => {
+      const item = newPicture(`p${next + i}`, at, { sha256, name, type, size, orientation: 1 }, alt);
+      return { op: 'add', item, slot: { ...slot, index: slot.index + i } };
+    });
+    const words = pictures.length === 1 ? 'picture put in' : `${pictures.length} pictures put in`;
+    return this.rearrange(model.putting(words, operations), next);
+  }
+
+  /** Takes the chosen picture out of the file. */
+  async takeOut(): Promise<boolean> {
+    const m = this.model$.value;
+    const picture = m && model.pictureIn(m.work, m.selected);
+    if (!picture) return false;
+    const beside = model.isLast(m) ? model.neighbour(m, -1) : model.neighbour(m, 1);
+    return this.rearrange(model.putting('picture deleted', [{ op: 'remove', id: itemIdOf(picture) }]), beside);
   }
 
   /** Puts the selected picture back as the file has it. */
@@ -199,7 +273,8 @@ export class WorkStore implements OnDestroy {
   async sameAgain(): Promise<number | null> {
     const m = this.model$.value;
     if (!m || !model.isChanged(m)) return null;
-    const next = m.work.pictures.find((p) => p.n > m.selected && !model.problemOf(p, model.takenFrame(m, p.n)));
+    const behind = m.work.pictures.slice(1 + m.work.pictures.findIndex((p) => p.n === m.selected));
+    const next = behind.find((p) => !model.problemOf(p, model.takenFrame(m, p.n)));
     if (!next) return null;
     const frame = model.takenFrame(m, next.n);
     await this.load(frame);
@@ -268,8 +343,10 @@ export class WorkStore implements OnDestroy {
     if (!m) return;
     forkJoin([this.api.work(m.work.id), this.api.history(m.work.id)]).subscribe({
       next: ([work, history]) => {
+        this.stale = false;
         this.model$.next(model.replaceWork(m, work, history));
         this.saver?.accept(work.revision);
+        void this.images.loadAll(this.model$.value!);
       },
       error: (e: unknown) => this.problem$.next(toProblem(e)),
     });

@@ -1,0 +1,153 @@
+/** Pictures put into files that have none: shown where they go, undone, framed, deleted. The files are read by others. */
+import { openFile } from '@gable/formats';
+import { Document, Header, Packer, Paragraph } from 'docx';
+import mammoth from 'mammoth';
+import type { Page } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
+import PptxGenJs from 'pptxgenjs';
+import path from 'node:path';
+import { expect, painted, test } from './steps';
+
+const demo = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
+
+async function open(page: Page, name: string, buffer: Buffer): Promise<void> {
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  await (await chooser).setFiles({ name, mimeType: 'application/octet-stream', buffer });
+  await page.waitForURL(/\/work\//);
+  await expect(page.getByRole('heading', { name: 'Where does the first picture go?' })).toBeVisible();
+}
+
+async function fromDisk(page: Page, files: string[]): Promise<void> {
+  const file = page.waitForEvent('filechooser');
+  await page
+    .getByRole('dialog', { name: 'Choose a picture' })
+    .getByRole('button', { name: 'From this computer' })
+    .click();
+  await (await file).setFiles(files.map((f) => demo(`pictures/${f}`)));
+}
+
+async function handedOver(page: Page): Promise<Buffer> {
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download file' }).click();
+  const bytes = await readFile(await (await download).path());
+  await page.keyboard.press('Escape');
+  return bytes;
+}
+
+/** What would be handed over now. */
+const fileNow = async (page: Page): Promise<Buffer> =>
+  (await page.request.get(`/api/works/${/work\/([\w-]+)/.exec(page.url())![1]}/file`)).body();
+
+const letter = (): Promise<Buffer> => {
+  const words = ['Dear Ms Okafor,', 'your bowls are ready.', 'With kind regards'].map(
+    (text) => new Paragraph({ text }),
+  );
+  const header = new Header({ children: [new Paragraph({ text: 'Alder & Moss, 14 Kiln Lane' })] });
+  return Packer.toBuffer(new Document({ sections: [{ headers: { default: header }, children: words }] }));
+};
+
+/** The words of a text and its pictures, in their order, as `mammoth` reads them. */
+async function read(buffer: Buffer): Promise<string> {
+  const { value } = await mammoth.convertToHtml({ buffer });
+  return value
+    .replace(/<img[^>]*>/g, '*')
+    .replace(/<[^>]*>/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+}
+
+test('a letter: into its header, round, 32 mm, in eight actions; undone, it is the very same file', async ({
+  page,
+}) => {
+  const before = await letter();
+  await open(page, 'letter.docx', before);
+  // Actions: open, choose, from disk, header, width, add, shape, hand over.
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg']);
+  await page.getByRole('button', { name: 'In the header or footer' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Picture in the header or footer' });
+  await sheet.getByRole('textbox', { name: 'Width' }).fill('48mm');
+  await sheet.getByRole('textbox', { name: 'Width' }).press('Tab');
+  await sheet.getByRole('button', { name: 'Add picture' }).click();
+  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('In the page header');
+  await page.locator('#try-circle').click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  const after = await handedOver(page);
+  const [picture, ...more] = openFile(after).pictures;
+  expect(more).toEqual([]);
+  expect(picture!.where.place).toBe('header');
+  expect(picture!.frame.shape.name).toBe('circle');
+  // 3:2 and 48 mm wide: the circle is as wide as the picture is high.
+  expect(picture!.frame.box.width).toBeCloseTo((32 / 25.4) * 72, 0);
+  expect(await read(after)).toBe('Dear Ms Okafor, your bowls are ready. With kind regards');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: 'Undo “picture put in”' }).click();
+  await expect(page.getByRole('heading', { name: 'Where does the first picture go?' })).toBeVisible();
+  expect((await fileNow(page)).equals(before)).toBe(true);
+});
+
+test('between paragraphs by keyboard, several at once, where the mark says; one is deleted and comes back', async ({
+  page,
+}) => {
+  await open(page, 'letter.docx', await letter());
+  await page.getByRole('button', { name: 'Add a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg', 'logo.png']);
+  await expect(page.getByText('Click where the 2 pictures go')).toBeVisible();
+  const aimer = page.getByRole('application', { name: /Dear Ms Okafor/ });
+  await aimer.press('ArrowDown');
+  await expect(page.locator('[data-mark]')).toHaveText('Below “Dear Ms Okafor,”');
+  await page.locator('[aria-roledescription="place for a picture"]').press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo “2 pictures put in”' })).toBeVisible();
+  expect(await read(await fileNow(page))).toBe('Dear Ms Okafor, * * your bowls are ready. With kind regards');
+  await page.locator('gable-page-view [data-n="2"]').click();
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('Picture 2 deleted. Undo brings it back.')).toBeVisible();
+  expect(openFile(await fileNow(page)).pictures.map((p) => p.media!.type)).toEqual(['jpeg']);
+  await page.getByRole('button', { name: 'Undo “picture deleted”' }).click();
+  await expect(page.locator('gable-page-view [data-n="2"]')).toBeVisible();
+  expect(openFile(await fileNow(page)).pictures.map((p) => p.media!.type)).toEqual(['jpeg', 'png']);
+});
+
+test('dropped on a blank slide at the pointer, made a pentagon, moved within: five actions', async ({ page }) => {
+  const deck = new PptxGenJs();
+  deck.addSlide();
+  await open(page, 'blank.pptx', (await deck.write({ outputType: 'nodebuffer' })) as Buffer);
+  const slide = (await page
+    .locator('gable-page-view .bg-white, gable-page-view [aria-hidden=true]')
+    .first()
+    .boundingBox())!;
+  const [x, y] = [slide.x + slide.width * 0.4, slide.y + slide.height * 0.5];
+  const bytes = [...(await readFile(demo('pictures/portrait-maren.jpg')))];
+  const data = await page.evaluateHandle((all) => {
+    const files = new DataTransfer();
+    files.items.add(new File([new Uint8Array(all)], 'maren.jpg', { type: 'image/jpeg' }));
+    return files;
+  }, bytes);
+  const at = page.locator('gable-page-view').locator('div').first();
+  const drag = (type: string): Promise<void> => at.dispatchEvent(type, { dataTransfer: data, clientX: x, clientY: y });
+  // A browser says it again and again.
+  for (let i = 0; i < 2; i++) {
+    await drag('dragover');
+    await painted(page);
+  }
+  await expect(page.locator('[data-mark]')).toContainText('from the left');
+  await drag('drop');
+  const frame = page.locator('gable-page-view [data-n="1"]');
+  await expect(frame).toBeVisible();
+  await page.locator('#try-pentagon').click();
+  await page.getByRole('tab', { name: 'Position' }).click();
+  await page.getByRole('textbox', { name: 'Zoom' }).fill('1.4');
+  await page.getByRole('textbox', { name: 'Zoom' }).press('Enter');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  const file = openFile(await fileNow(page));
+  const [picture] = file.pictures;
+  expect(picture!.frame.shape.name).toBe('pentagon');
+  expect(picture!.frame.placement.zoom).toBeCloseTo(1.4, 3);
+  const { width, height } = file.sheets[0]!;
+  const { box } = picture!.frame;
+  expect((box.x + box.width / 2) / width).toBeCloseTo(0.4, 2);
+  expect((box.y + box.height / 2) / height).toBeCloseTo(0.5, 2);
+});

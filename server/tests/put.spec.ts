@@ -1,0 +1,214 @@
+/** Pictures put into files of works and taken out of them: what opening the file anew finds, and its very bytes, tell. */
+import {
+  documentOfPictures,
+  isPictureItem,
+  newPicture,
+  solidOutline,
+  withChanges,
+  withShape,
+  type Document,
+  type FileContent,
+  type Operation,
+  type PictureItem,
+  type Position,
+} from '@gable/core';
+import { openFile } from '@gable/formats';
+
+import type { Express } from 'express';
+import mammoth from 'mammoth';
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import request from 'supertest';
+import { Blob } from '../src/db/models';
+import { entryOf, framesOf, type ToldWork } from './support/entries';
+import { buildDocument } from '../../formats/tests/support/build';
+import { fileOfWork, testServer, upload } from './support/server';
+
+let app: Express;
+let close: () => Promise<void>;
+let mark: PictureItem['fill']['source'] & { from: 'kept' };
+beforeAll(async () => {
+  ({ app, close } = await testServer());
+  const { body } = await request(app)
+    .post('/api/pictures?name=mark.png')
+    .set('Content-Type', 'application/octet-stream')
+    .send(readFileSync('demo/files/pictures/logo.png'));
+  const { sha256, name, type, size } = body as {
+    sha256: string;
+    name: string;
+    type: string;
+    size: { width: number; height: number };
+  };
+  mark = { from: 'kept', sha256, name, type, size, orientation: 1 };
+});
+afterAll(() => close());
+
+interface Told extends ToldWork {
+  next: number;
+}
+
+const opened = async (bytes: Uint8Array, name?: string): Promise<Told> =>
+  (await upload(app, bytes, name).expect(201)).body as Told;
+const now = async ({ id }: Told): Promise<Told> =>
+  (await request(app).get(`/api/works/${id}`).expect(200)).body as Told;
+const documentOf = (work: Told): Document =>
+  withChanges(documentOfPictures(work.pictures, work as FileContent), work.changes);
+
+async function done(work: Told, operations: readonly Operation[]): Promise<Told> {
+  const entry = { id: randomUUID(), name: 'done', operations };
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send({ base: work.revision, entries: [entry] })
+    .expect(200);
+  return now(work);
+}
+
+/** What adds the mark to a work. */
+const adding = (work: Told, at: Position, holder = 'story1', index = 0): Operation => {
+  const { from, ...source } = mark;
+  void from;
+  const item = newPicture(`p${work.next}`, at, source, 'Our mark');
+  return { op: 'add', item, slot: { in: holder.startsWith('page') ? { page: holder } : { story: holder }, index } };
+};
+const inText = (after: number): Position => ({ on: 'line', box: { x: 0, y: 0, width: 60, height: 60 }, after });
+
+const handbook = readFileSync('demo/files/season-handbook.docx');
+const paragraphs = ['one', 'two', 'three'].map((t) => `<w:p><w:r><w:t>${t}</w:t></w:r></w:p>`).join('');
+
+test('a picture goes between paragraphs of a letter without any; all out again, it is the very same file', async () => {
+  const letter = Buffer.from(await buildDocument({ body: paragraphs }));
+  const work = await opened(letter);
+  expect(work.pictures).toEqual([]);
+  const first = await done(work, [adding(work, inText(1))]);
+  const second = await done(first, [adding(first, inText(1))]);
+  expect([first, second].map((w) => w.pictures.map((p) => p.n))).toEqual([[1], [2, 1]]);
+  const { value } = await mammoth.convertToHtml({ buffer: await fileOfWork(app, work.id) });
+  expect(
+    value
+      .replace(/<img[^>]*>/g, '*')
+      .replace(/<[^>]*>/g, ' ')
+      .replace(/\s+/g, ' ')
+      .trim(),
+  ).toBe('one * * two three');
+  // The first goes: what came behind it stays where it is.
+  await done(second, [{ op: 'remove', id: 'p1' }]);
+  const left = openFile(await fileOfWork(app, work.id));
+  expect(left.pictures).toHaveLength(1);
+  // It comes back by what took it away, to where it was.
+  const log = async (): Promise<readonly { inverse: Operation[] }[]> =>
+    (
+      (await request(app).get(`/api/works/${work.id}/history`).expect(200)).body as {
+        entries: { inverse: Operation[] }[];
+      }
+    ).entries;
+  const back = await done(await now(work), (await log()).at(-1)!.inverse);
+  expect(back.pictures.map((p) => p.n)).toEqual([2, 1]);
+  await done(back, [{ op: 'remove', id: 'p1' }]);
+  await done(await now(work), [{ op: 'remove', id: 'p2' }]);
+  expect((await fileOfWork(app, work.id)).equals(letter)).toBe(true);
+});
+
+test('framed as any other; neighbours keep their numbers, and what was done to them', async () => {
+  const work = await opened(handbook, 'Handbook.docx');
+  const count = work.pictures.length;
+  const circled = (w: Told, n: number): object => {
+    const { frame, size } = w.pictures.find((p) => p.n === n)!;
+    return { ...withShape(frame, { name: 'circle', knobs: {} }, size), outline: solidOutline(3, '#ffffff') };
+  };
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send({ base: work.revision, entries: [entryOf(work, { 4: circled(work, 4) } as never)] })
+    .expect(200);
+  const framed = await now(work);
+  const put = await done(framed, [adding(framed, inText(2))]);
+  expect(put.pictures[0]!.n).toBe(count + 1);
+  expect(Object.keys(framesOf(put))).toEqual(['4']);
+  const both = entryOf(put, { ...framesOf(put), [count + 1]: circled(put, count + 1) } as never);
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send({ base: put.revision, entries: [both] })
+    .expect(200);
+  const file = openFile(await fileOfWork(app, work.id));
+  const circles = file.pictures.filter((p) => p.frame.shape.name === 'circle').map((p) => p.n);
+  // The fourth is the fifth now, behind the new one; the seventh came as one.
+  expect(circles).toEqual([1, 5, 7]);
+  // Its data are there once.
+  expect(file.pictures[0]!.media!.pixels).toEqual(mark.size);
+  const fidelity = await request(app)
+    .post(`/api/works/${work.id}/fidelity`)
+    .send({ frames: [framesOf(await now(work))[count + 1]] })
+    .expect(200);
+  expect((fidelity.body as { fidelity: unknown[] }).fidelity).toMatchObject([{ n: count + 1, fidelity: 'native' }]);
+  for (const at of [
+    `pictures/${count + 1}/proxy?side=256`,
+    'pictures/17/proxy?side=256',
+    `pictures/${count + 1}/framed?side=240`,
+  ])
+    await request(app).get(`/api/works/${work.id}/${at}`).expect(200);
+});
+
+test('a picture of the file goes and comes back as it was', async () => {
+  const work = await opened(handbook, 'Handbook.docx');
+  const document = documentOf(work);
+  const p4 = document.items['p4']! as PictureItem;
+  const without = await done(work, [{ op: 'remove', id: 'p4' }]);
+  expect(without.pictures.map((p) => p.n)).toEqual(work.pictures.map((p) => p.n).filter((n) => n !== 4));
+  expect(openFile(await fileOfWork(app, work.id)).pictures).toHaveLength(work.pictures.length - 1);
+  const slot = { in: { story: document.stories[0]!.id }, index: 0 };
+  const back = await done(without, [{ op: 'add', item: p4, slot }]);
+  expect(back.pictures).toEqual(work.pictures);
+  expect((await fileOfWork(app, work.id)).equals(handbook)).toBe(true);
+});
+
+test('into the header of every page, in the same work; undone by its inverse', async () => {
+  const work = await opened(handbook, 'Handbook.docx');
+  const at: Position = {
+    on: 'margin',
+    box: { x: 0, y: 0, width: 60, height: 40 },
+    into: 'header',
+    pages: 'all',
+    align: 'right',
+    gap: 12,
+  };
+  const put = await done(work, [adding(work, at)]);
+  const added = put.pictures.find((p) => p.n === work.next)!;
+  expect(added).toMatchObject({
+    where: { place: 'header' },
+    frame: { alt: 'Our mark', box: { width: 60, height: 40 } },
+  });
+  const { entries } = (await request(app).get(`/api/works/${work.id}/history`).expect(200)).body as {
+    entries: { inverse: Operation[] }[];
+  };
+  await done(put, entries.at(-1)!.inverse);
+  expect((await fileOfWork(app, work.id)).equals(handbook)).toBe(true);
+  const talk = await opened(readFileSync('demo/files/open-day-talk.pptx'), 't.pptx');
+  const entry = { id: randomUUID(), name: 'done', operations: [adding(talk, at, 'page1')] };
+  const refused = await request(app)
+    .post(`/api/works/${talk.id}/entries`)
+    .send({ base: talk.revision, entries: [entry] });
+  expect(refused.body).toMatchObject({ code: 'cannot-write' });
+  expect(await now(talk)).toEqual(talk);
+});
+
+test('on a slide, in front of all; files in between are not kept', async () => {
+  const talk = readFileSync('demo/files/open-day-talk.pptx');
+  const work = await opened(talk, 'Talk.pptx');
+  const blobs = await Blob.count();
+  const at = (x: number): Position => ({ on: 'page', box: { x, y: 30, width: 90, height: 60 } });
+  const front = (w: Told): number => documentOf(w).pages[1]!.items.length;
+  const first = await done(work, [adding(work, at(20), 'page2', front(work))]);
+  const second = await done(first, [adding(first, at(150), 'page2', front(first))]);
+  expect(await Blob.count()).toBe(blobs + 1);
+  const slide = documentOf(second).pages[1]!.items.map((id) => documentOf(second).items[id]!);
+  expect(
+    slide
+      .filter(isPictureItem)
+      .slice(-2)
+      .map((i) => i.at.box.x),
+  ).toEqual([20, 150]);
+  await done(second, [{ op: 'remove', id: `p${work.next}` }]);
+  expect(openFile(await fileOfWork(app, work.id)).pictures).toHaveLength(work.pictures.length + 1);
+  await done(await now(work), [{ op: 'remove', id: `p${work.next + 1}` }]);
+  expect((await fileOfWork(app, work.id)).equals(talk)).toBe(true);
+  expect(await Blob.count()).toBe(blobs);
+});
