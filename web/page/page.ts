@@ -90,9 +90,12 @@ function blocksIn(root: Element): Element[] {
 /** The pages as they are laid out; a web page is one. */
 let pages: HTMLElement[] = [];
 
+/** As they are laid out: items of a list are words of their own. */
+const wordsOf = (e: Element): string => (e as HTMLElement).innerText ?? e.textContent ?? '';
+
 function report(id: number, pictures: PictureOnPage[], elements: readonly Element[]): void {
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
-  const blocks = elements.map((e) => ({ ...absolute(e), words: (e.textContent ?? '').slice(0, MOST_CHARS) }));
+  const blocks = elements.map((e) => ({ ...absolute(e), words: wordsOf(e).slice(0, MOST_CHARS) }));
   tell({ id, pictures, pages: pages.map(absolute), blocks, width, height } satisfies Laid);
 }
 

@@ -27,12 +27,14 @@ const plain = (words: string): string => words.replace(/\s+/g, ' ').trim();
  * @returns a place in the file's list for each; that of the one before where none is found
  */
 export function blocksOf(laid: readonly string[], file: readonly string[]): number[] {
-  const words = file.map(plain);
+  // A layout may put spaces between words of its own, and set all in capitals.
+  const bare = (text: string): string => text.replace(/\s+/g, '').toLowerCase();
+  const words = file.map(bare);
   let next = 0;
   return laid.map((text) => {
-    const said = plain(text);
+    const said = bare(text);
     for (let at = next; at < Math.min(words.length, next + FARTHEST); at++) {
-      const same = said === '' ? words[at] === '' : words[at]!.replace(/ /g, '') === said.replace(/ /g, '');
+      const same = words[at] === said;
       // A paragraph that a page parts begins like its block, and goes on in it.
       const part = said.length > 12 && words[at]!.includes(said);
       if (!same && !part) continue;

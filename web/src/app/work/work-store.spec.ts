@@ -290,3 +290,56 @@ describe('what there is to choose from', () => {
     await wait();
   });
 });
+
+describe('what comes into the file and goes out of it', () => {
+  test('is done by the server in one step, and the work is read anew', async () => {
+    const { state, sent } = setup();
+    state.take('outline white', lined(1));
+    const put = state.putIn(
+      [{ picture: POT, at: { on: 'line', box: { x: 0, y: 0, width: 9, height: 6 }, after: 2 } }],
+      {
+        in: { story: 'story1' },
+        index: 0,
+      },
+    );
+    expect(state.arranging()).toBe(true);
+    await wait(1000);
+    expect(await put).toBe(true);
+    // What was done before is saved before.
+    expect(sent.map((s) => [s.base, s.entries.map((e) => e.name)])).toEqual([
+      [1, ['outline white']],
+      [2, ['picture put in']],
+    ]);
+    expect(sent[1]!.entries[0]!.operations).toMatchObject([
+      { op: 'add', item: { id: 'p4', fill: { source: { from: 'kept', sha256: POT.sha256 } } }, slot: { index: 0 } },
+    ]);
+    expect([state.arranging(), state.model()!.pending]).toEqual([false, []]);
+  });
+
+  test('is undone by the server, too; what it refuses is said', async () => {
+    const operations = [{ op: 'remove', id: 'p2' }] as const;
+    const item = withFrames([]).pictures[1]!;
+    const entry = {
+      seq: 1,
+      id: 'e1',
+      name: 'picture deleted',
+      at: '2026-04-01T09:00:00.000Z',
+      operations,
+      inverse: [],
+    };
+    const back = { op: 'remove', id: `p${item.n}` } as const;
+    const { state, sent, answers } = setup(workOf(), { entries: [{ ...entry, inverse: [back] }], more: false });
+    answers.push(() =>
+      throwError(
+        () => new HttpErrorResponse({ status: 409, error: { code: 'cannot-write', title: 'No.', detail: '' } }),
+      ),
+    );
+    state.undo();
+    await wait(1000);
+    expect(sent).toHaveLength(1);
+    expect(sent[0]!.entries[0]).toMatchObject({ undoes: 'e1', operations: [back] });
+    expect(state.problem$.value).toMatchObject({ code: 'cannot-write' });
+    // Nothing was done here that the server has not.
+    expect(state.model()!.history.past).toHaveLength(1);
+  });
+});
