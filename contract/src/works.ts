@@ -131,6 +131,8 @@ export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
     .array(WorkPictureSchema)
     .describe('in the order of the file; they keep their numbers when others come or go'),
   next: z.number().int().positive().describe('the number of the next picture that is put in'),
+  came: z.number().int().describe('pictures that were put into the file here'),
+  gone: z.number().int().describe('pictures of the file that were deleted here'),
   changes: ChangesSchema.describe('what differs from the file'),
   marks: MarksSchema.optional(),
 });

@@ -30,6 +30,7 @@ async function fromDisk(page: Page, files: string[]): Promise<void> {
 
 async function handedOver(page: Page): Promise<Buffer> {
   await page.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByRole('dialog', { name: 'Hand over' })).toContainText(/\d pictures? put in\./);
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Download file' }).click();
   const bytes = await readFile(await (await download).path());

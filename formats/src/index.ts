@@ -1,6 +1,7 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
 export { LIMITS } from './codec/limits';
 export type {
+  Known,
   LeftOut,
   MarginPicture,
   NewPicture,
@@ -23,7 +24,6 @@ export { crc32 } from './zip/crc32';
 export { readDrawable, readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
 export { openFile, withFrames, type OpenOptions } from './codec/source';
-export type { Known } from './codec/known';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';
 export { withoutPrivate } from './raster/private';
 export { applySlim, planSlim, type SlimPlan, type SlimStep, type SlimWish } from './slim';

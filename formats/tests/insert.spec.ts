@@ -12,19 +12,12 @@ import { readFileSync } from 'node:fs';
 import { openFile, type ReplacementImage, type Source } from '../src/index';
 import { buildDocument, png } from './support/build';
 import { buildOpen } from './support/open';
+import { TILE, tileImage } from './support/tile';
 
 let image: ReplacementImage;
 beforeAll(async () => {
-  image = { bytes: await png(60, 40), type: 'png', size: { width: 60, height: 40 } };
+  image = await tileImage();
 });
-
-const source = {
-  sha256: '0'.repeat(64),
-  name: 'tile.png',
-  type: 'png',
-  size: { width: 60, height: 40 },
-  orientation: 1,
-};
 
 /** A file with pictures at places of one of its holders. */
 function put(bytes: Uint8Array, places: readonly Position[], page = 1): Uint8Array {
@@ -35,7 +28,7 @@ function put(bytes: Uint8Array, places: readonly Position[], page = 1): Uint8Arr
     const at = holder(d);
     return 'page' in at ? d.pages[page - 1]!.items.length : 0;
   };
-  const items = places.map((at, i) => newPicture(`new${i}`, at, source, `Tile ${i}`));
+  const items = places.map((at, i) => newPicture(`new${i}`, at, TILE, `Tile ${i}`));
   const next = items.reduce(
     (d, item) => applyAll(d, [{ op: 'add', item, slot: { in: holder(d), index: count(d) } }]).document,
     file.document,

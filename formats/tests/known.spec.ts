@@ -14,19 +14,12 @@ import {
 } from '@gable/core';
 import { readFileSync } from 'node:fs';
 import { openFile, withFrames, type Known, type ReplacementImage, type Source } from '../src/index';
-import { png } from './support/build';
+import { TILE, tileImage } from './support/tile';
 
 let image: ReplacementImage;
 beforeAll(async () => {
-  image = { bytes: await png(60, 40), type: 'png', size: { width: 60, height: 40 } };
+  image = await tileImage();
 });
-const source = {
-  sha256: '0'.repeat(64),
-  name: 'tile.png',
-  type: 'png',
-  size: { width: 60, height: 40 },
-  orientation: 1,
-};
 const box = { x: 40, y: 40, width: 90, height: 60 };
 
 const PLACES: Record<
@@ -51,10 +44,14 @@ const PLACES: Record<
 function put(name: string): { before: Source; bytes: Uint8Array; known: Known[] } {
   const before = openFile(readFileSync(`demo/files/${name}`));
   const { at, holder, index } = PLACES[name]!(before.document);
-  const item = newPicture('p99', at, source, 'Tile');
+  const item = newPicture('p99', at, TILE, 'Tile');
   const { document } = applyAll(before.document, [{ op: 'add', item, slot: { in: holder, index } }]);
   const { bytes, order } = before.arranged(document, new Map([['p99', image]]));
-  return { before, bytes, known: order.map((id) => (id === 'p99' ? { n: 99, source } : { n: Number(id!.slice(1)) })) };
+  return {
+    before,
+    bytes,
+    known: order.map((id) => (id === 'p99' ? { n: 99, source: TILE } : { n: Number(id!.slice(1)) })),
+  };
 }
 
 describe.each(Object.keys(PLACES))('%s', (name) => {
@@ -70,7 +67,7 @@ describe.each(Object.keys(PLACES))('%s', (name) => {
       expect(Buffer.from(file.pictureBytes(n)).equals(before.pictureBytes(n))).toBe(true);
     expect(Object.keys(file.document.items)).toHaveLength(Object.keys(plain.document.items).length);
     const named = file.document.items['p99'] as PictureItem;
-    expect(named.fill.source).toEqual({ from: 'kept', ...source });
+    expect(named.fill.source).toEqual({ from: 'kept', ...TILE });
     const numbers = [...(file.markup?.(1) ?? '').matchAll(/ data-picture="(\d+)"/g)].map((m) => Number(m[1]));
     const order = [...(plain.markup?.(1) ?? '').matchAll(/ data-picture="(\d+)"/g)].map(
       (m) => known[Number(m[1]) - 1]!.n,

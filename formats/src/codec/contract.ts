@@ -9,11 +9,11 @@ import {
   type PageItem,
   type Position,
   type Size,
+  type Source as PictureData,
   type StoryContent,
 } from '@gable/core';
 import type { Archive } from '../zip/reader';
 import type { Feature, Format } from './capabilities';
-import type { Known } from './known';
 
 export type Place =
   | 'body'
@@ -254,6 +254,16 @@ export interface Codec {
   recognises(file: Candidate): boolean;
   /** @throws GableError with what is wrong and what to do */
   open(file: Candidate): Opened;
+}
+
+/**
+ * What a picture of a file is called where that is not its place in the file: once pictures were put in or taken out, the
+ * others keep their numbers.
+ */
+export interface Known {
+  n: number;
+  /** The data that it was put in with, by which frames name it. */
+  source?: PictureData;
 }
 
 /** How an item will be written. */

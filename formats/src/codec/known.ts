@@ -8,19 +8,8 @@ import {
   type ItemId,
   type PageItem,
   type PictureItem,
-  type Source as PictureData,
 } from '@gable/core';
-import type { OpenedPicture, Source } from './contract';
-
-/**
- * What a picture of a file is called where that is not its place in the file: once pictures were put in or taken out, the
- * others keep their numbers.
- */
-export interface Known {
-  n: number;
-  /** The data that it was put in with, by which frames name it. */
-  source?: PictureData;
-}
+import type { Known, OpenedPicture, Source } from './contract';
 
 /**
  * A file whose pictures are called as `known` says, in the order of the file.

@@ -27,12 +27,13 @@ import {
   noPicture,
   type Floating,
   type ItemFidelity,
+  type Known,
   type NewPlace,
   type Opened,
   type ReplacementImage,
   type Source,
 } from './contract';
-import { named, type Known } from './known';
+import { named } from './known';
 import { openByContent } from './registry';
 
 /** How much of a file its document holds. */

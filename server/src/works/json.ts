@@ -16,6 +16,9 @@ function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   return { pages, insert, margin, slim };
 }
 
+const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>
+  origin?.structure.done.filter((d) => d.op === op).length ?? 0;
+
 /** A work as the API tells of it. */
 export const toJson = (w: Work): WorkJson => ({
   ...summarise(w),
@@ -44,6 +47,8 @@ export const toJson = (w: Work): WorkJson => ({
     },
   })),
   next: nextNumber(w),
+  came: countOf(w, 'add'),
+  gone: countOf(w, 'remove'),
   changes: w.changes,
   marks: w.marks,
 });

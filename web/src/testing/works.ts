@@ -41,6 +41,8 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   pages: 3,
   pictures,
   next: pictures.length + 1,
+  came: 0,
+  gone: 0,
   changes: NO_CHANGES,
 });
 

@@ -107,7 +107,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
                 ', as one PDF.'
           }}
         </p>
-      } @else if (count() === 0) {
+      } @else if (count() === 0 && !rearranged()) {
         <p class="mb-3">
           No picture has changed. You get the same {{ isFolder() ? 'files' : 'file' }} back, byte for byte{{
             isFolder() ? ', in a zip' : ''
@@ -115,8 +115,11 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
         </p>
       } @else {
         <p class="mb-3">
-          <strong class="font-semibold">{{ count() }} of {{ m.work.pictures.length }} pictures</strong>
-          {{ count() === 1 ? 'gets its' : 'get their' }} new frame. {{ nativeWords() }}
+          {{ rearranged() }}
+          @if (count() > 0) {
+            <strong class="font-semibold">{{ count() }} of {{ m.work.pictures.length }} pictures</strong>
+            {{ count() === 1 ? 'gets its' : 'get their' }} new frame. {{ nativeWords() }}
+          }
         </p>
         @if (painted(); as list) {
           @if (list.length > 0) {
@@ -206,7 +209,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
           }
         </div>
       }
-      @if (m.work.signed && count() > 0 && what() === 'file') {
+      @if (m.work.signed && (count() > 0 || rearranged()) && what() === 'file') {
         <p class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
           This file is signed. Changing it breaks the signature; sign it again afterwards.
         </p>
@@ -303,6 +306,13 @@ export class HandOver {
     return this.what() === 'file' || this.format() === 'svg' || this.widths() !== null;
   });
   private readonly fidelity = signal<readonly FrameFidelity[] | null>(null);
+  /** Pictures that were put in and deleted, in words; empty where there are none. */
+  protected readonly rearranged = computed(() => {
+    const { came = 0, gone = 0 } = this.state.model()?.work ?? {};
+    const some = (n: number): string => `${n} ${n === 1 ? 'picture' : 'pictures'}`;
+    if (came > 0 && gone > 0) return `${some(came)} put in, ${gone} deleted.`;
+    return came > 0 ? `${some(came)} put in.` : gone > 0 ? `${some(gone)} deleted.` : '';
+  });
   protected readonly count = computed(() => {
     const m = this.state.model();
     return m ? changedFrames(m).length : 0;

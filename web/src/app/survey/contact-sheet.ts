@@ -105,7 +105,13 @@ const PICTURE = { width: 152, height: 116 };
       }
     </div>
     @if (lines().length === 0) {
-      <p class="mt-16 text-center text-soft">No frame answers to that. Clear the words, or show all findings.</p>
+      <p class="mt-16 text-center text-soft">
+        {{
+          state.rows().length === 0
+            ? 'There are no pictures yet. Put one in on the bench.'
+            : 'No frame answers to that. Clear the words, or show all findings.'
+        }}
+      </p>
     }
   </cdk-virtual-scroll-viewport>`,
   host: { class: 'block min-h-0 select-none', '(document:pointerup)': 'released()' },
