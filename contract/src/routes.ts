@@ -30,6 +30,7 @@ import {
   MarksSchema,
   PageQuerySchema,
   PagesQuerySchema,
+  NewWorkSchema,
   PictureRowSchema,
   SavedSchema,
   SaveEntriesSchema,
@@ -138,6 +139,14 @@ export const ROUTES: readonly Route[] = [
     body: 'bytes',
     answer: made,
     problems: [413, 422],
+  },
+  {
+    method: 'post',
+    path: '/api/works/new',
+    summary: 'A work from nothing: a file with one empty page',
+    body: NewWorkSchema,
+    answer: { status: 201, what: 'The work', json: WorkSchema },
+    problems: [400],
   },
   {
     method: 'post',

@@ -219,6 +219,15 @@ export const PictureRowSchema = z.object({
 });
 export type PictureRow = z.infer<typeof PictureRowSchema>;
 
+/** A work from nothing: a file with one empty page. */
+export const NewWorkSchema = z.object({
+  format: z.enum(['docx', 'odt', 'pptx', 'odp', 'odg', 'svg', 'html']),
+  page: TextSchema.max(80).describe('A4, A4 landscape, letter, 16:9, 4:3, or a size such as 1080x1080px'),
+  ground: z.string().max(80).nullable().default(null).describe('a colour'),
+  name: NameSchema.optional(),
+});
+export type NewWork = z.input<typeof NewWorkSchema>;
+
 /** How many works can be looked at together. */
 export const FOLDER_FILES = { min: 2, max: 200 } as const;
 export const FolderSchema = z.object({

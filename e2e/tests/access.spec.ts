@@ -71,6 +71,16 @@ for (const colorScheme of ['light', 'dark'] as const)
       await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
       await expect(page.locator('gable-page-view [data-n="4"]')).toBeVisible();
       await check('Pages');
+      await page.getByRole('button', { name: 'Add a picture' }).click();
+      const stock = page.getByRole('dialog', { name: 'Choose a picture' }).filter({ visible: true });
+      await stock.getByText('Maren', { exact: true }).click();
+      await stock.getByRole('button', { name: 'Use it' }).click();
+      await expect(page.locator('[data-mark]')).toBeVisible();
+      await check('Choosing a place');
+      await page.getByRole('button', { name: 'In the header or footer' }).click();
+      await check('Header or footer');
+      await page.keyboard.press('Escape');
+      await page.getByRole('button', { name: 'Cancel', exact: true }).filter({ visible: true }).click();
       await page.getByRole('link', { name: 'Survey' }).click();
       await page.locator('#frame-4').click();
       for (const task of ['Fix', 'Make alike', 'Finish']) {
@@ -90,6 +100,8 @@ for (const colorScheme of ['light', 'dark'] as const)
       await page.getByRole('link', { name: 'Back to the shelf' }).click();
       await expect(page.getByRole('heading', { name: 'On the shelf' })).toBeVisible();
       await check('Shelf');
+      await page.getByRole('button', { name: 'New', exact: true }).click();
+      await check('New');
     });
   });
 

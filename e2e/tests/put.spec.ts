@@ -152,3 +152,38 @@ test('dropped on a blank slide at the pointer, made a pentagon, moved within: fi
   expect((box.x + box.width / 2) / width).toBeCloseTo(0.4, 2);
   expect((box.y + box.height / 2) / height).toBeCloseTo(0.5, 2);
 });
+
+test('from nothing: a square graphic, a picture in its middle, a circle, and a copy of it; looked at alone', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New', exact: true }).click();
+  const sheet = page.getByRole('dialog', { name: 'New' });
+  await sheet.getByRole('radio', { name: 'Graphic' }).click();
+  await sheet.getByRole('radio', { name: 'Own size' }).click();
+  await sheet.getByRole('textbox', { name: 'Width × height' }).fill('large');
+  await expect(sheet.getByRole('button', { name: 'Create' })).toBeDisabled();
+  await sheet.getByRole('textbox', { name: 'Width × height' }).fill('1200x800px');
+  await sheet.getByRole('button', { name: 'Create' }).click();
+  await expect(page.getByRole('heading', { name: 'Where does the first picture go?' })).toBeVisible();
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg']);
+  await page.locator('[aria-roledescription="place for a picture"]').press('Enter');
+  await page.locator('#try-circle').click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.locator('gable-page-view [data-n="1"]').focus();
+  await page.keyboard.press('Control+d');
+  await expect(page.locator('gable-page-view [data-n="2"]')).toBeVisible();
+  const file = openFile(await fileNow(page));
+  // 96 px to the inch (CSS Values 4 §6.2).
+  expect(file.sheets.map((s) => [s.width, s.height])).toEqual([[900, 600]]);
+  expect(file.pictures.map((p) => p.frame.shape.name)).toEqual(['circle', 'circle']);
+  const [one, two] = file.pictures.map((p) => p.frame.box);
+  expect(one!.x + one!.width / 2).toBeCloseTo(450, 0);
+  expect([two!.x - one!.x, two!.y - one!.y, two!.width - one!.width].map(Math.round)).toEqual([14, 14, 0]);
+  await page.getByRole('button', { name: 'Full screen' }).click();
+  await expect.poll(() => page.evaluate(() => document.fullscreenElement?.localName)).toBe('gable-page-view');
+  await expect(page.locator('[data-handle]')).toHaveCount(0);
+  await page.evaluate(() => document.exitFullscreen());
+  await expect(page.locator('[data-handle]').first()).toBeVisible();
+});

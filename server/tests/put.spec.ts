@@ -212,3 +212,29 @@ test('on a slide, in front of all; files in between are not kept', async () => {
   expect((await fileOfWork(app, work.id)).equals(talk)).toBe(true);
   expect(await Blob.count()).toBe(blobs);
 });
+
+test('a work from nothing is a file with one empty page; a copy of a picture is framed like it', async () => {
+  const made = await request(app).post('/api/works/new').send({ format: 'pptx', page: '4:3' }).expect(201);
+  const work = made.body as Told & { name: string; sheets: { width: number; height: number }[] };
+  // 10 by 7.5 inches (common practice).
+  expect([work.name, work.sheets.map((s) => [s.width, s.height])]).toEqual(['New slides.pptx', [[720, 540]]]);
+  const at: Position = { on: 'page', box: { x: 20, y: 30, width: 90, height: 60 } };
+  const put = await done(work, [adding(work, at, 'page1', 0)]);
+  const { frame, size } = put.pictures[0]!;
+  const round = entryOf(put, { 1: withShape(frame, { name: 'circle', knobs: {} }, size) });
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send({ base: put.revision, entries: [round] })
+    .expect(200);
+  const framed = await now(work);
+  const item = documentOf(framed).items['p1'] as PictureItem;
+  const copy = { ...item, id: 'p2', at: { ...item.at, box: { ...item.at.box, x: 200 } } } as PictureItem;
+  await done(framed, [{ op: 'add', item: copy, slot: { in: { page: 'page1' }, index: 1 } }]);
+  const file = openFile(await fileOfWork(app, work.id));
+  expect(file.pictures.map((p) => [p.frame.shape.name, Math.round(p.frame.box.x)])).toEqual([
+    ['circle', Math.round(item.at.box.x)],
+    ['circle', 200],
+  ]);
+  const wrong = await request(app).post('/api/works/new').send({ format: 'svg', page: 'huge' });
+  expect(wrong.body).toMatchObject({ code: 'bad-size' });
+});

@@ -204,7 +204,7 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
   const label = folder ? `${job.name}: ` : '';
   if (opened.pictures.length === 0) {
     if (!folder)
-      throw new GableError('no-pictures', `“${job.name}” has no pictures.`, 'Put one into the document first.');
+      throw new GableError('no-pictures', `“${job.name}” has no pictures.`, 'Put one in first, with gable put.');
     // A folder comes out whole.
     if (!wish.dry) await writeWhole(out, await readWhole(job.path));
     console.log(`${label}no pictures${wish.dry ? '' : '; copied as it is'}.`);

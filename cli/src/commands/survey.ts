@@ -87,7 +87,7 @@ async function survey(where: string, options: SurveyOptions): Promise<void> {
   progress.end();
   for (const f of files)
     if (f.pictures.length === 0 && !folder)
-      console.error(`“${f.file}” has no pictures. Put one into the document first.`);
+      console.error(`“${f.file}” has no pictures. Put one in first, with gable put.`);
   if (json) {
     const { file, ...one } = files[0] ?? { file: '' };
     void file;

@@ -6,6 +6,7 @@ import {
   HistoryQuerySchema,
   MarksSchema,
   NameSchema,
+  NewWorkSchema,
   PageQuerySchema,
   PagesQuerySchema,
   PictureRowSchema,
@@ -25,6 +26,7 @@ import { checkFrames, fileRef, findWork } from './find';
 import { createFolder } from './folders';
 import { toJson } from './json';
 import { readLog, saveEntries } from './log';
+import { newWork } from './from-nothing';
 import { keepUpload, openUpload, spooled } from './open';
 import { addPictures, createPictureWork } from './picture-work';
 import { removeWork, restoreWork } from './removal';
@@ -61,6 +63,11 @@ export function worksRouter(context: AppContext): Router {
     const { name, works } = FolderSchema.parse(req.body);
     const folder = await createFolder(name, works);
     res.status(201).location(`/api/works/${folder.id}`).json(toJson(folder));
+  });
+
+  router.post('/new', json(), async (req, res) => {
+    const work = await newWork(context, NewWorkSchema.parse(req.body));
+    res.status(201).location(`/api/works/${work.id}`).json(toJson(work));
   });
 
   router.post('/pictures', json(), async (req, res) => {

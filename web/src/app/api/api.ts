@@ -22,6 +22,7 @@ import type {
   Suggestions,
   Work,
   WorkSummary,
+  NewWork,
 } from '@gable/contract';
 
 const BYTES = { 'Content-Type': 'application/octet-stream' };
@@ -141,6 +142,10 @@ export class Api {
   /** A page as HTML, or the document with a clear stand-in for each picture, to lay out its pages. */
   pages(id: string, frames: readonly Frame[], page: number): Observable<ArrayBuffer> {
     return this.http.post(`/api/works/${id}/pages`, { frames, page }, { responseType: 'arraybuffer' });
+  }
+
+  newWork(wish: NewWork): Observable<Work> {
+    return this.http.post<Work>('/api/works/new', wish);
   }
 
   /** The words of each paragraph, list and table of a text or web page. */

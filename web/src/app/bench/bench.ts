@@ -16,6 +16,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
+import { itemIdOf } from '@gable/core';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../library/picture-chooser';
@@ -125,6 +126,7 @@ export class Bench implements BenchActions {
   private readonly title = inject(Title);
   private readonly router = inject(Router);
   private readonly board = viewChild(Board);
+  private readonly pageView = viewChild(PageView);
   private readonly wall = viewChild.required(Wall);
   private readonly shortcuts = viewChild.required(Shortcuts);
   private readonly chooser = viewChild.required<PictureChooser>('chooser');
@@ -177,6 +179,13 @@ export class Bench implements BenchActions {
     { value: 'line', label: 'Between lines' },
     { value: 'beside', label: 'Beside the text' },
   ] as const;
+  /** Lies the chosen picture freely on a page? */
+  protected readonly canDuplicate = computed(() => {
+    const m = this.model();
+    const p = this.edit.picture();
+    const item = m && p && m.document.items[itemIdOf(p)];
+    return !!item && item.at.on === 'page' && m.document.pages.some((page) => page.items.includes(item.id));
+  });
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
   /** Can frames be seen among what stands round them? */
@@ -220,10 +229,16 @@ export class Bench implements BenchActions {
         act: () => this.sameAgain(),
       },
       {
+        label: 'Duplicate picture',
+        key: 'Ctrl+D',
+        disabled: !this.canDuplicate(),
+        apart: true,
+        act: () => this.duplicate(),
+      },
+      {
         label: 'Delete picture',
         key: 'Del',
         disabled: !this.canPut(),
-        apart: true,
         act: () => this.takeOut(),
       },
       {
@@ -334,6 +349,11 @@ export class Bench implements BenchActions {
     if (this.canPut()) this.putter().open();
   }
 
+  /** Copies the chosen picture on its page; in texts and at cells a place has to be shown. */
+  duplicate(): void {
+    if (this.canDuplicate()) void this.state.duplicate();
+  }
+
   /** Takes the chosen picture out of its file. */
   takeOut(): void {
     const n = this.model()?.selected;
@@ -419,6 +439,12 @@ export class Bench implements BenchActions {
     this.show('page');
     this.showSide('both');
     this.comesFrom.set(from);
+  }
+
+  protected showAlone(): void {
+    this.pageView()
+      ?.showAlone()
+      .catch(() => this.tell('This browser does not allow full screen here.'));
   }
 
   protected backToHandOver(): void {

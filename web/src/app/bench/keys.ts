@@ -52,6 +52,7 @@ export interface BenchActions {
   getOutPicture(): void;
   addPicture(): void;
   takeOut(): void;
+  duplicate(): void;
   copy(): void;
   undo(): void;
   redo(): void;
@@ -88,6 +89,7 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
   { shown: 'V', words: 'Open the survey', acts: { v: (b) => b.survey() } },
   { shown: 'R', words: 'Replace picture', acts: { r: (b) => b.replace() } },
   { shown: 'A', words: 'Add a picture', acts: { a: (b) => b.addPicture() } },
+  { shown: 'Ctrl + D', words: 'Duplicate picture on its page', ctrl: true, acts: { d: (b) => b.duplicate() } },
   { shown: 'Del', words: 'Delete picture', acts: { delete: (b) => b.takeOut() } },
   { shown: 'G', words: 'Export picture', acts: { g: (b) => b.getOutPicture() } },
   { shown: 'Ctrl + C', words: 'Copy the framed picture', ctrl: true, acts: { c: (b) => b.copy() } },

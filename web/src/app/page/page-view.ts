@@ -5,7 +5,7 @@ import {
   computed,
   DestroyRef,
   effect,
-  type ElementRef,
+  ElementRef,
   inject,
   Injector,
   input,
@@ -165,7 +165,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
           <div
             class="absolute touch-none"
             [style.z-index]="p.z"
-            [class.outline-2]="p.n === selected()"
+            [class.outline-2]="p.n === selected() && !alone()"
             [class.outline-mark]="p.n === selected()"
             [class.outline-offset-2]="p.n === selected()"
             [class.cursor-move]="p.frame.flow === 'floating'"
@@ -288,13 +288,17 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         </p>
       }
     </div>
-    @if (sheet(); as s) {
+    @if (!alone() && sheet(); as s) {
       <p class="figure pointer-events-none absolute bottom-1 left-3 text-[12px] text-soft">{{ s.words }}</p>
       <p class="pointer-events-none absolute bottom-1 right-3 text-[12px] text-soft max-lg:hidden">
         Corners resize, sides crop · arrow keys move it · double-click for the close-up
       </p>
     }`,
-  host: { class: 'relative block min-h-0 select-none overflow-hidden' },
+  host: {
+    class: 'relative block min-h-0 select-none overflow-hidden [&:fullscreen]:bg-paper',
+    '(fullscreenchange)': 'alone.set(isAlone())',
+    '(keydown)': 'turn($event)',
+  },
 })
 export class PageView {
   protected readonly state = inject(WorkStore);
@@ -314,7 +318,7 @@ export class PageView {
   protected readonly scale = computed(() => {
     const { width, height } = this.pane();
     const sheet = this.sheet();
-    if (!sheet) return Math.min(SCALE, (width - ROOM) / this.size().width);
+    if (!sheet) return Math.min(this.alone() ? 1 : SCALE, (width - ROOM) / this.size().width);
     const fit = Math.min((width - 2 * ROOM) / sheet.width, (height - 2 * ROOM) / sheet.height);
     return Math.max(LEAST_SCALE, fit);
   });
@@ -323,6 +327,10 @@ export class PageView {
     const sheet = this.sheet();
     return sheet ? Math.max(ROOM - 8, (this.pane().height - sheet.height * this.scale()) / 2 - 6) : 0;
   });
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  /** Is the page all that is on the screen, as its readers see it? */
+  protected readonly alone = signal(false);
+  protected readonly isAlone = (): boolean => document.fullscreenElement === this.host.nativeElement;
   protected readonly source = inject(DomSanitizer).bypassSecurityTrustResourceUrl('/page/index.html');
   private readonly page = viewChild<ElementRef<HTMLIFrameElement>>('page');
   private readonly aimer = viewChild<ElementRef<HTMLElement>>('aimer');
@@ -512,7 +520,7 @@ export class PageView {
   /** The handles of the chosen frame, where its box has its corners and sides. */
   protected readonly handles = computed(() => {
     const p = this.placed().find((one) => one.n === this.selected());
-    if (!p || this.came() || p.empty || this.state.model()?.preview) return [];
+    if (!p || this.came() || this.alone() || p.empty || this.state.model()?.preview) return [];
     const { frame, at } = p;
     const { width, height } = frame.box;
     const matrix = boxMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
@@ -689,7 +697,7 @@ export class PageView {
   }
 
   protected down(event: PointerEvent, n: number): void {
-    if (event.button !== 0) return;
+    if (event.button !== 0 || this.alone()) return;
     this.offer.set(null);
     this.state.select(n);
     if (this.came()) return;
@@ -763,6 +771,22 @@ export class PageView {
     const f = takenFrame(m, n);
     const at = told ? { x: told.inParagraph.x / PX, y: told.inParagraph.y / PX } : { x: f.box.x, y: f.box.y };
     this.state.take('free on the page', { ...f, flow: 'floating', box: { ...f.box, ...at } });
+  }
+
+  /** Shows the page alone, on the whole screen; Esc ends it. */
+  async showAlone(): Promise<void> {
+    await this.host.nativeElement.requestFullscreen();
+    this.scroller().nativeElement.focus();
+  }
+
+  /** Alone, arrow keys turn pages of a fixed size. */
+  protected turn(event: KeyboardEvent): void {
+    const direction = this.alone() && this.isFixed() ? arrowOf(event) : null;
+    if (!direction) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const to = this.edit.page() + (direction[0] || direction[1]);
+    if (to >= 1 && to <= this.edit.pages()) this.edit.goToPage(to);
   }
 
   /** The place under the pointer. */
@@ -922,7 +946,7 @@ export class PageView {
 
   protected key(event: KeyboardEvent, n: number): void {
     const m = this.state.model$.value;
-    if (!m || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (!m || this.alone() || event.ctrlKey || event.metaKey || event.altKey) return;
     const direction = arrowOf(event);
     const f = takenFrame(m, n);
     if (event.key === 'Enter') this.closer.emit();

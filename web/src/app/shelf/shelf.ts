@@ -31,6 +31,7 @@ import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
 import { Mark } from '../ui/mark';
 import { Notice } from '../ui/notice';
+import { NewSheet } from './new-sheet';
 
 const KINDS: Record<string, string> = {
   docx: 'document',
@@ -50,7 +51,7 @@ const KINDS: Record<string, string> = {
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shelf',
-  imports: [Choice, Icon, Mark, Notice, PictureChooser, RouterLink],
+  imports: [Choice, Icon, Mark, NewSheet, Notice, PictureChooser, RouterLink],
   templateUrl: './shelf.html',
   host: {
     class: 'block min-h-full',

@@ -31,6 +31,8 @@ import { likeThat } from './same-again';
 import { Saver, type SaveState } from './saver';
 import * as model from './work-model';
 
+/** How far a copy stands from what it copies, in points. */
+const BESIDE = 14;
 /** Below this many steps at hand, earlier entries are fetched. */
 const AT_HAND = 40;
 
@@ -237,6 +239,20 @@ export class WorkStore implements OnDestroy {
     });
     const words = pictures.length === 1 ? 'picture put in' : `${pictures.length} pictures put in`;
     return this.rearrange(model.putting(words, operations), next);
+  }
+
+  /** Puts a copy of the chosen picture, framed like it, in front of all on its page, a little to the right and below. */
+  async duplicate(): Promise<boolean> {
+    const m = this.model$.value;
+    const picture = m && model.pictureIn(m.work, m.selected);
+    const item = picture && m.document.items[itemIdOf(picture)];
+    const page = m?.document.pages.find((p) => item && p.items.includes(item.id));
+    if (!m || !item || item.at.on !== 'page' || !page) return false;
+    const { next } = m.work;
+    const { x, y, ...size } = item.at.box;
+    const copy = { ...item, id: `p${next}`, at: { ...item.at, box: { x: x + BESIDE, y: y + BESIDE, ...size } } };
+    const slot = { in: { page: page.id }, index: page.items.length };
+    return this.rearrange(model.putting('picture duplicated', [{ op: 'add', item: copy, slot }]), next);
   }
 
   /** Takes the chosen picture out of the file. */
