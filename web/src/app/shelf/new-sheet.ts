@@ -7,7 +7,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { GableError, parsePage } from '@gable/core';
+import { GableError, parsePage, POINTS } from '@gable/core';
 import type { NewWork } from '@gable/contract';
 import { Router } from '@angular/router';
 import { firstValueFrom } from 'rxjs';
@@ -78,7 +78,8 @@ const SIDE = 92;
       <gable-notice class="mb-3 block" [problem]="p" (closed)="problem.set(null)" />
     }
     <gable-choice label="Kind" [options]="kinds" [value]="kind()" (changed)="choose($event)" />
-    <div class="my-4 flex h-[124px] items-center justify-center rounded-lg bg-paper" aria-hidden="true">
+    <div class="relative my-4 flex h-[124px] items-center justify-center rounded-lg bg-paper">
+      <span class="figure absolute bottom-1.5 right-3 text-[12px] text-soft">{{ words() }}</span>
       @if (page(); as p) {
         <span
           class="bg-white shadow-[0_1px_6px_rgb(34_48_47/24%)]"
@@ -142,6 +143,14 @@ export class NewSheet {
   });
   /** Why the size that was typed is none. */
   protected readonly why = computed(() => this.read().why);
+  /** The size in the unit of its kind. */
+  protected readonly words = computed(() => {
+    const { size } = this.read();
+    const unit = ({ paper: 'mm', slides: 'in', graphic: 'px', web: null } as const)[this.kind()];
+    const number = new Intl.NumberFormat(undefined, { maximumFractionDigits: 1 });
+    const of = (points: number): string => number.format(points / POINTS[unit!]);
+    return size && unit ? `${of(size.width)} × ${of(size.height)} ${unit}` : '';
+  });
   /** The page as it is drawn, small. */
   protected readonly page = computed(() => {
     const { size } = this.read();
