@@ -215,10 +215,7 @@ export class WorkStore implements OnDestroy {
       const { undoes, redoes } = of;
       const entry = { id, name, operations, ...(undoes && { undoes }), ...(redoes && { redoes }) };
       await firstValueFrom(this.api.saveEntries(m.work.id, { base: this.saver.at, entries: [entry] }));
-      const [work, history] = await firstValueFrom(forkJoin([this.api.work(m.work.id), this.api.history(m.work.id)]));
-      this.saver.accept(work.revision);
-      this.update((now) => model.replaceWork(select === undefined ? now : { ...now, selected: select }, work, history));
-      void this.images.loadAll(this.model$.value!);
+      await this.readAnew(select);
       return true;
     } catch (e) {
       this.problem$.next(toProblem(e));
@@ -226,6 +223,16 @@ export class WorkStore implements OnDestroy {
     } finally {
       this.arranging.set(false);
     }
+  }
+
+  /** The work as the server has it, in the place of what is here. @param select the picture that is chosen then */
+  private async readAnew(select?: number): Promise<void> {
+    const { id } = this.model$.value!.work;
+    const [work, history] = await firstValueFrom(forkJoin([this.api.work(id), this.api.history(id)]));
+    this.stale = false;
+    this.update((now) => model.replaceWork(select === undefined ? now : { ...now, selected: select }, work, history));
+    this.saver?.accept(work.revision);
+    void this.images.loadAll(this.model$.value!);
   }
 
   /** Puts kept pictures into the file, one entry for all of them; the first is chosen then. @param slot of the first */
@@ -355,17 +362,7 @@ export class WorkStore implements OnDestroy {
   }
 
   takeTheirs(): void {
-    const m = this.model$.value;
-    if (!m) return;
-    forkJoin([this.api.work(m.work.id), this.api.history(m.work.id)]).subscribe({
-      next: ([work, history]) => {
-        this.stale = false;
-        this.model$.next(model.replaceWork(m, work, history));
-        this.saver?.accept(work.revision);
-        void this.images.loadAll(this.model$.value!);
-      },
-      error: (e: unknown) => this.problem$.next(toProblem(e)),
-    });
+    if (this.model$.value) this.readAnew().catch((e: unknown) => this.problem$.next(toProblem(e)));
   }
 
   saveAgain(): void {
