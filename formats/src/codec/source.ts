@@ -255,8 +255,7 @@ function oneByOne(
   const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {
     const put = putInto(file, item, { place: () => placeOf(file.format, item, { to, fresh }), image: imageOf(item) });
-    bytes = put.bytes;
-    file = openByContent(bytes);
+    ({ bytes, file } = put);
     for (const n of put.numbers) {
       for (const [other, at] of numbers) if (at >= n) numbers.set(other, at + 1);
       for (const [other, all] of copies)
@@ -277,16 +276,17 @@ function putInto(
   file: Opened,
   { at, alt }: PictureItem,
   { place, image }: { place: () => NewPlace; image: ReplacementImage },
-): { bytes: Uint8Array; numbers: number[] } {
+): { bytes: Uint8Array; file: Opened; numbers: number[] } {
   if (at.on !== 'margin') {
     const { bytes, n } = file.insert!({ place: place(), image, alt });
-    return { bytes, numbers: [n] };
+    return { bytes, file: openByContent(bytes), numbers: [n] };
   }
   const { on, box, ...wish } = at;
   void on;
   const { bytes, parts } = file.putInMargin!({ ...wish, width: box.width, height: box.height, alt, picture: image });
-  const begins = (part: string): number => openByContent(bytes).pictures.find((p) => p.where.part === part)!.n;
-  return { bytes, numbers: parts.map(begins).sort((a, b) => a - b) };
+  const next = openByContent(bytes);
+  const begins = (part: string): number => next.pictures.find((p) => p.where.part === part)!.n;
+  return { bytes, file: next, numbers: parts.map(begins).sort((a, b) => a - b) };
 }
 
 const floatingOf = ({ box: { x, y }, anchor = BESIDE_TEXT }: Extract<Position, { on: 'anchor' }>): Floating => ({

@@ -568,7 +568,7 @@ export class PageView {
     const destroyed = inject(DestroyRef);
     // The blocks of the text are asked for when something is to be put between them.
     effect(() => {
-      const m = this.state.model();
+      const m = untracked(this.state.model);
       const laid = this.told();
       const page = this.webPage();
       if (!m || !laid || !this.placing.active() || (m.work.can.insert !== 'text' && m.work.can.insert !== 'web'))
