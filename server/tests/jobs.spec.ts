@@ -185,21 +185,25 @@ test('a server looks by itself for what others left, and at its next beat lets g
   const job = await ask(await work());
   const gone = { state: 'running' as const, server: '00000000-0000-4000-8000-000000000000' };
   await Job.update({ ...gone, heardAt: new Date() }, { where: { id: job.id } });
-  const begun: string[] = [];
+  const seen: string[] = [];
+  let begun: () => void;
+  const beginning = new Promise<void>((resolve) => (begun = resolve));
   const first = server({
     handOver: (_input, watch) => {
-      begun.push('first');
-      return hang(watch.signal!).finally(() => begun.push('let go'));
+      seen.push('first');
+      begun();
+      return hang(watch.signal!).finally(() => seen.push('let go'));
     },
   });
   // Nobody says that a server is gone: a minute later it is found out.
   await Job.update({ heardAt: new Date(Date.now() - 60_000) }, { where: { id: job.id }, silent: true });
-  clock.advance(LOOK);
-  await jobUntil(context, job.id, ({ attempts }) => attempts === 1);
+  const time = setInterval(() => clock.advance(LOOK), 20);
+  await beginning;
+  clearInterval(time);
   await Job.update(gone, { where: { id: job.id } });
   clock.advance(BEAT);
   await first.stop();
-  expect(begun).toEqual(['first', 'let go']);
+  expect(seen).toEqual(['first', 'let go']);
   expect((await Job.findByPk(job.id))!.server).toBe(gone.server);
 });
 
@@ -214,10 +218,17 @@ test('cancelled, it stops, and nothing is kept of it', async () => {
   const id = await work();
   const before = await Blob.count();
   const job = await ask(id);
+  let begun: () => void;
+  const beginning = new Promise<void>((resolve) => (begun = resolve));
   let stopped: () => void;
   const ended = new Promise<void>((resolve) => (stopped = resolve));
-  server({ handOver: (_input, watch) => hang(watch.signal!).finally(() => stopped()) });
-  await jobUntil(context, job.id, ({ state }) => state === 'running');
+  server({
+    handOver: (_input, watch) => {
+      begun();
+      return hang(watch.signal!).finally(() => stopped());
+    },
+  });
+  await beginning;
   await request(app).delete(`/api/jobs/${job.id}`).expect(204);
   await ended;
   expect((await look(job.id)).state).toBe('cancelled');
