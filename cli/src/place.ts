@@ -1,12 +1,24 @@
-import { GableError, parseLength, roomFor, type Holder, type Position, type Size } from '@gable/core';
-import { CAPABILITIES, type Source } from '@gable/formats';
+import {
+  GableError,
+  parseLength,
+  roomFor,
+  targetsOf,
+  type Box,
+  type Document,
+  type Holder,
+  type Position,
+  type Size,
+} from '@gable/core';
+import { CAPABILITIES, type Block, type Source } from '@gable/formats';
 
 /** Where a picture goes, as typed. */
 export interface PlaceOptions {
   page?: string | undefined;
   at?: string | undefined;
   after?: string | undefined;
+  behind?: string | undefined;
   cell?: string | undefined;
+  into?: string | undefined;
   follows?: string | undefined;
   wrap?: string | undefined;
   from?: string | undefined;
@@ -41,22 +53,39 @@ function pageOf(text: string | undefined, pages: number): number {
   throw new GableError('no-such-page', `There is no page ${text}.`, `The file has ${pages}.`);
 }
 
-/** The block behind which a picture goes: the first that holds these words; without words the last. */
-function blockAfter(blocks: readonly string[], words: string | undefined): number {
-  if (words === undefined) return blocks.length;
-  const plain = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase();
-  const at = blocks.findIndex((b) => plain(b).includes(plain(words)));
-  if (at < 0 || plain(words) === '')
-    throw refused(`No paragraph has the words “${words}”.`, 'Write a few words as the file has them.');
-  return at + 1;
+interface TextPlace {
+  after: number;
+  within?: number;
+  letters?: number;
+}
+
+const bare = (text: string): string => text.replace(/\s+/g, '').toLowerCase();
+
+/**
+ * Behind the first paragraph that holds some words, in its cell or text box; without words behind all of the text.
+ * @param behind among its letters, right behind the words
+ */
+function placeInText(blocks: readonly Block[], words: string | undefined, behind: boolean): TextPlace {
+  const own = (within: number | null): Block[] => blocks.filter((b) => b.within === within);
+  if (words === undefined) return { after: own(null).length };
+  const said = bare(words);
+  const holds = (b: Block | undefined): boolean => said !== '' && b !== undefined && bare(b.words).includes(said);
+  let at = blocks.findIndex(holds);
+  if (at < 0) throw refused(`No paragraph has the words “${words}”.`, 'Write a few words as the file has them.');
+  // A table has the words of its cells: the paragraph in the cell is meant.
+  for (let i = at + 1; i < blocks.length && blocks[i]!.within !== blocks[at]!.within; i++) if (holds(blocks[i])) at = i;
+  const { within, words: text } = blocks[at]!;
+  const after = 1 + own(within).indexOf(blocks[at]!);
+  const letters = [...bare(text).slice(0, bare(text).indexOf(said) + said.length)].length;
+  return { after, ...(within !== null && { within }), ...(behind && { letters }) };
 }
 
 /** What each kind of place is named by; anything else is refused, so that nothing typed is passed over. */
 const NAMED_BY = {
-  text: ['after', 'wrap', 'at', 'from', 'distance'],
+  text: ['after', 'behind', 'wrap', 'at', 'from', 'distance'],
   web: ['page', 'after'],
-  page: ['page', 'at'],
-  front: ['page', 'at'],
+  page: ['page', 'at', 'into'],
+  front: ['page', 'at', 'into'],
   cell: ['page', 'cell', 'follows'],
 } as const;
 
@@ -80,9 +109,12 @@ export function placeFor(file: Source, options: PlaceOptions, size: Size): { hol
     const stories = document.stories.filter((s) => s.kind === 'body');
     const page = pageOf(options.page, kind === 'web' ? stories.length : 1);
     const holder = { story: stories[page - 1]!.id };
-    const after = blockAfter(file.blocks!(page), options.after);
-    if (kind === 'web') return { holder, at: { on: 'element', box, after } };
-    return { holder, at: inText(options, size, after) };
+    const { after: below, behind } = options;
+    if (below !== undefined && behind !== undefined)
+      throw refused('A picture has one place.', 'Give --after or --behind.');
+    const place = placeInText(file.blocks!(page), below ?? behind, behind !== undefined);
+    if (kind === 'web') return { holder, at: { on: 'element', box, after: place.after } };
+    return { holder, at: inText(options, size, place) };
   }
   const page = document.pages[pageOf(options.page, document.pages.length) - 1]!;
   const holder = { page: page.id };
@@ -94,11 +126,44 @@ export function placeFor(file: Source, options: PlaceOptions, size: Size): { hol
     const cells = { start, end: null, moves: follows !== 'nothing', sizes: follows === 'size' };
     return { holder, at: { on: 'cells', box, cells } };
   }
+  if (options.into !== undefined) {
+    if (options.at !== undefined) throw refused('A picture has one place.', 'Give --into or --at.');
+    return { holder, at: { on: 'page', box: shapeOn(document, page, options.into), fills: true } };
+  }
   const middle = { x: (page.size.width - size.width) / 2, y: (page.size.height - size.height) / 2 };
   return {
     holder,
     at: { on: 'page', box: { ...box, ...(options.at === undefined ? middle : parsePoint(options.at)) } },
   };
+}
+
+/** The box of an empty placeholder, or of the shape with these words. @throws GableError `bad-place` */
+function shapeOn(document: Document, page: Document['pages'][number], words: string): Box {
+  const plain = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase();
+  const targets = targetsOf(document, page).flatMap(({ item, box }) =>
+    item.kind !== 'framed'
+      ? []
+      : [
+          {
+            box,
+            empty: item.awaits === 'picture',
+            words: plain(item.text?.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join(' ') ?? ''),
+          },
+        ],
+  );
+  const found =
+    words === 'placeholder'
+      ? targets.find((t) => t.empty)
+      : targets.find((t) => plain(words) !== '' && t.words.includes(plain(words)));
+  if (found) return found.box;
+  throw refused(
+    words === 'placeholder'
+      ? 'The page has no empty placeholder.'
+      : `No painted shape of the page has the words “${words}”.`,
+    targets.length > 0
+      ? `Write “placeholder”, or words of a shape; the page has ${targets.length} that can take a picture.`
+      : 'No shape of this page can take a picture. Give a place by --at.',
+  );
 }
 
 /** Into a page header or footer, beside what stands there. */
@@ -141,7 +206,8 @@ const FROM: Readonly<Record<string, Anchor['from']>> = {
   column: { x: 'column', y: 'paragraph' },
 };
 
-function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Size, after: number): Position {
+function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Size, place: TextPlace): Position {
+  const { letters, ...block } = place;
   if (wrap === 'inline') {
     const given = Object.entries({ at, from, distance }).find(([, value]) => value !== undefined);
     if (given)
@@ -149,8 +215,10 @@ function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Siz
         `--${given[0]} is for pictures beside the text.`,
         `Add --wrap ${Object.keys(WRAPS).join('|')}, or leave it out.`,
       );
-    return { on: 'line', box: { x: 0, y: 0, ...size }, after };
+    return { on: 'line', box: { x: 0, y: 0, ...size }, ...place };
   }
+  if (letters !== undefined)
+    throw refused('--behind puts a picture among the letters.', 'Leave --wrap out, or give --after.');
   const around = WRAPS[wrap];
   if (!around)
     throw refused(
@@ -164,12 +232,12 @@ function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Siz
   const rise = distance === undefined ? 0 : far;
   const distances = { top: rise, right: far, bottom: rise, left: far };
   const spot = at === undefined ? { x: 0, y: 0 } : parsePoint(at);
-  return { on: 'anchor', box: { ...spot, ...size }, after, anchor: { from: counted, ...around, distances } };
+  return { on: 'anchor', box: { ...spot, ...size }, ...block, anchor: { from: counted, ...around, distances } };
 }
 
 /** What a picture may take at first: of a page, in a text, at a cell; in points. */
-export function roomIn(file: Source, { page, header, footer }: PlaceOptions): Size {
-  const kind = header || footer ? 'margin' : CAPABILITIES[file.format].insert;
+export function roomIn(file: Source, { page, header, footer, behind }: PlaceOptions): Size {
+  const kind = header || footer ? 'margin' : behind === undefined ? CAPABILITIES[file.format].insert : 'line';
   const { pages } = file.document;
   return roomFor(kind, kind === 'page' || kind === 'front' ? pages[pageOf(page, pages.length) - 1]!.size : undefined);
 }

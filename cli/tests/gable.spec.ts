@@ -6,6 +6,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { bounds, silhouettePath } from '@gable/core';
 import { openFile } from '@gable/formats';
+import { strFromU8, unzipSync } from 'fflate';
 
 const handbook = path.resolve('demo/files/season-handbook.docx');
 let folder: string;
@@ -361,6 +362,14 @@ test('gable new and gable put: from nothing to a round picture, and into places 
   const n = after.findIndex((p) => p.frame.alt === 'Maren');
   // The picture of celadon floats beside that paragraph: the new one comes next.
   expect(after[n - 1]!.where.near).toContain('Celadon is patient');
+  // Among the letters, right behind the words.
+  gable('put', handbook, '--out', at('behind.docx'), ...call, '--behind', 'celadon is');
+  const behind = strFromU8(unzipSync(readFileSync(at('behind.docx')))['word/document.xml']!);
+  expect(behind).toMatch(
+    /Celadon is <\/w:t><w:drawing .*?descr="Maren".*?<\/w:drawing><w:t xml:space="preserve">patient/s,
+  );
+  const into = gable('put', 'demo/files/open-day-talk.pptx', '--out', at('x.pptx'), ...call, '--into', 'placeholder');
+  expect([into.status, into.err]).toEqual([2, expect.stringContaining('The page has no empty placeholder')]);
   gable('put', handbook, '--out', at('head.docx'), ...call, '--header', '--align', 'right');
   expect(openFile(readFileSync(at('head.docx'))).pictures.find((p) => p.frame.alt === 'Maren')!.where.place).toBe(
     'header',

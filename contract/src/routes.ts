@@ -19,6 +19,7 @@ import {
   SuggestionsSchema,
 } from './pictures';
 import {
+  BlockSchema,
   CoverQuerySchema,
   FolderSchema,
   RenameSchema,
@@ -265,10 +266,9 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'get',
     path: '/api/works/{id}/blocks',
-    summary:
-      'The words of each paragraph, list and table of a text or web page: places for new pictures are counted by them',
+    summary: 'The paragraphs, lists and tables of a text or web page, which places for new pictures are counted by',
     query: PageQuerySchema,
-    answer: { status: 200, what: 'The words, in their order', json: z.object({ blocks: z.array(z.string()) }) },
+    answer: { status: 200, what: 'Their words, in their order', json: z.object({ blocks: z.array(BlockSchema) }) },
     problems: [404, 422],
   },
   {
@@ -311,6 +311,13 @@ export const ROUTES: readonly Route[] = [
     body: ExportSchema,
     answer: picture,
     problems: [400, 404, 422],
+  },
+  {
+    method: 'post',
+    path: '/api/works/{id}/pictures/{n}/keep',
+    summary: "Keep the data of a file's picture among the author's own pictures",
+    answer: { status: 201, what: 'The picture', json: LibraryPictureSchema },
+    problems: [404, 422],
   },
   {
     method: 'get',

@@ -1,4 +1,12 @@
-import { ChangesSchema, EntrySchema, FrameSchema, PageItemSchema, type Entry, type NewEntry } from '@gable/core';
+import {
+  ChangesSchema,
+  EntrySchema,
+  FrameSchema,
+  PageItemSchema,
+  type Entry,
+  type NewEntry,
+  TextSchema as ShapeTextSchema,
+} from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, MAX_PICTURES, NameSchema, SizeSchema, TextSchema, WholeSchema } from './common';
 
@@ -64,6 +72,7 @@ export const WorkPictureSchema = z.object({
     })
     .nullable(),
   problem: z.object({ code: z.string(), message: z.string(), remedy: z.string() }).nullable(),
+  words: ShapeTextSchema.optional().describe('that its shape has in front of the picture'),
   faked: z
     .object({ weight: z.number(), colour: z.string() })
     .optional()
@@ -73,6 +82,7 @@ export type WorkPicture = z.infer<typeof WorkPictureSchema>;
 
 /** A page of a fixed size with what lies on it. Lengths in points. */
 export const SheetSchema = z.object({
+  id: z.string().optional().describe('what it is called, where that is not its place'),
   width: z.number(),
   height: z.number(),
   background: z.string(),
@@ -103,6 +113,7 @@ export const CapabilitiesSchema = z.object({
     .enum(['page', 'front', 'text', 'web', 'cell'])
     .nullable()
     .describe('pictures can be put in: on a page, in front of all on it, in the text, on a web page, at a cell'),
+  turns: z.boolean().describe('its pages can come, go and move'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });
@@ -234,3 +245,11 @@ export const FolderSchema = z.object({
   name: NameSchema,
   works: z.array(z.uuid()).min(FOLDER_FILES.min).max(FOLDER_FILES.max),
 });
+
+/** A block of a text, and the cell or text box that it stands in, counted from 0 through the text. */
+export const BlockSchema = z.object({
+  words: z.string(),
+  in: z.enum(['text', 'cell', 'box']),
+  within: z.number().int().min(0).nullable(),
+});
+export type Block = z.infer<typeof BlockSchema>;

@@ -71,8 +71,8 @@ export {
   type Applied,
   type Operation,
 } from './model/operations';
-export { groupsRound, spaceOf, stackOf, type Placed } from './model/stack';
-export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, type Holder, type Slot } from './model/tree';
+export { groupsRound, spaceOf, stackOf, targetOf, targetsOf, type Placed } from './model/stack';
+export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, withItems, type Holder, type Slot } from './model/tree';
 
 // Shapes
 export {

@@ -1,23 +1,32 @@
 /** What comes and goes, against a list of words into which and out of which the same is done one by one. */
 import fc from 'fast-check';
-import { newPicture, NO_STRUCTURE, withStructure, type Position, type Structural, type Structure } from '../src/index';
+import {
+  newPicture,
+  NO_STRUCTURE,
+  withStructure,
+  type BeforeDone,
+  type Page,
+  type Position,
+  type Structural,
+  type Structure,
+} from '../src/index';
 
 const source = { sha256: '0'.repeat(64), name: 'a', type: 'png', size: { width: 2, height: 2 }, orientation: 1 };
 const box = { x: 0, y: 0, width: 9, height: 9 };
-const add = (id: string, at: Position): Structural => ({
+const add = (id: string, at: Position): Structural & { op: 'add' } => ({
   op: 'add',
   item: newPicture(id, at, source),
   slot: { in: { story: 's' }, index: 0 },
 });
-const inLine = (id: string, after: number): Structural => add(id, { on: 'line', box, after });
-const remove = (id: string): Structural => ({ op: 'remove', id });
+const inLine = (id: string, after: number): Structural & { op: 'add' } => add(id, { on: 'line', box, after });
+const remove = (id: string): Structural & { op: 'remove' } => ({ op: 'remove', id });
 
 /** A text of blocks, into which pictures come as blocks of their own. */
 function read(blocks: readonly string[], done: readonly Structural[]): string[] {
   const text = [...blocks];
   for (const o of done) {
     if (o.op === 'add') text.splice((o.item.at as { after: number }).after, 0, o.item.id);
-    else text.splice(text.indexOf(o.id), 1);
+    else if (o.op === 'remove') text.splice(text.indexOf(o.id), 1);
   }
   return text;
 }
@@ -63,4 +72,47 @@ test('one that comes back without its place goes where it was', () => {
   // Floating ones are no blocks: nothing moves when they go.
   const floats = doneOf([add('p1', { on: 'anchor', box, after: 1 }), inLine('p2', 3)]);
   expect(withStructure(floats, [remove('p1')]).structure.done).toEqual([inLine('p2', 3)]);
+});
+
+describe('pages', () => {
+  const page = (id: string): Page => ({
+    ...{ id, size: { width: 10, height: 10 }, ground: null, layers: [], items: [] },
+    margins: { top: 0, right: 0, bottom: 0, left: 0 },
+  });
+  const file = (now: readonly string[]): BeforeDone => ({ first: ['a', 'b'], now, pageOf: () => undefined });
+  const come = (id: string, index: number, from?: string): Structural => ({
+    ...{ op: 'page-add', page: page(id), index },
+    ...(from !== undefined && { like: { page: from, copy: true } }),
+  });
+  const go = (id: string): Structural => ({ op: 'page-remove', id });
+  const onPage = (id: string, on: string): Structural => ({ ...inLine(id, 0), slot: { in: { page: on }, index: 0 } });
+
+  test('one that comes is made, and all are brought into their order', () => {
+    const { structure, anew } = withStructure(NO_STRUCTURE, [come('c', 1, 'a')], file(['a', 'b']));
+    expect([structure.order, anew]).toEqual([['a', 'c', 'b'], false]);
+    const moved = withStructure(structure, [{ op: 'page-move', id: 'c', index: 2 }], file(['a', 'c', 'b']));
+    // As they come: nothing has to be put into an order.
+    expect(moved.structure.order).toBeNull();
+  });
+
+  test('one that came and goes was never there, with all that was put on it', () => {
+    const made = withStructure(
+      NO_STRUCTURE,
+      [come('c', 2, 'a'), onPage('p1', 'c'), onPage('p2', 'a')],
+      file(['a', 'b']),
+    );
+    const gone = withStructure(made.structure, [go('c')], file(['a', 'b', 'c']));
+    expect(gone).toMatchObject({ anew: true, structure: { order: null, done: [{ item: { id: 'p2' } }] } });
+    // One that others are copies of is made still, and goes at last.
+    const twice = withStructure(made.structure, [come('d', 3, 'c')], file(['a', 'b', 'c'])).structure;
+    const first = withStructure(twice, [go('c')], file(['a', 'b', 'c', 'd'])).structure;
+    expect([first.done.length, first.order]).toEqual([4, ['a', 'b', 'd']]);
+  });
+
+  test('one that went and comes again brings what was on it', () => {
+    const without = withStructure(NO_STRUCTURE, [go('a')], file(['a', 'b'])).structure;
+    expect(without).toMatchObject({ done: [], order: ['b'] });
+    const back = withStructure(without, [come('a', 0), onPage('p3', 'a')], file(['b']));
+    expect(back).toEqual({ structure: NO_STRUCTURE, anew: true });
+  });
 });

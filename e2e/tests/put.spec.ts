@@ -1,12 +1,12 @@
 /** Pictures put into files that have none: shown where they go, undone, framed, deleted. The files are read by others. */
 import { openFile } from '@gable/formats';
-import { Document, Header, Packer, Paragraph } from 'docx';
+import { Document, Header, Packer, Paragraph, Table, TableCell, TableRow, WidthType } from 'docx';
 import mammoth from 'mammoth';
 import type { Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import PptxGenJs from 'pptxgenjs';
 import path from 'node:path';
-import { expect, painted, test } from './steps';
+import { expect, painted, saved, test } from './steps';
 
 const demo = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
 
@@ -186,4 +186,152 @@ test('from nothing: a square graphic, a picture in its middle, a circle, and a c
   await expect(page.locator('[data-handle]')).toHaveCount(0);
   await page.evaluate(() => document.exitFullscreen());
   await expect(page.locator('[data-handle]').first()).toBeVisible();
+});
+
+test('in a cell of a table, and between the words of a line', async ({ page }) => {
+  const cell = (text: string): TableCell => new TableCell({ children: [new Paragraph({ text })] });
+  const table = new Table({
+    width: { size: 100, type: WidthType.PERCENTAGE },
+    rows: [new TableRow({ children: [cell('Maren'), cell('')] })],
+  });
+  const children = [new Paragraph({ text: 'your bowls are ready' }), table, new Paragraph({ text: 'Regards' })];
+  await open(page, 'letter.docx', await Packer.toBuffer(new Document({ sections: [{ children }] })));
+  // A work without pictures has the key for its first.
+  await page.keyboard.press('a');
+  await fromDisk(page, ['portrait-maren.jpg']);
+  const mark = page.locator('[data-mark]');
+  const aimer = page.locator('[aria-roledescription="place for a picture"]');
+  await expect(mark).toHaveText('Above “your bowls are ready”');
+  for (let i = 0; i < 4 && !/“Maren”/.test((await mark.textContent()) ?? ''); i++) await aimer.press('ArrowDown');
+  await aimer.press('ArrowRight');
+  await expect(mark).toHaveText('Into this cell');
+  await aimer.press('Enter');
+  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('in a table');
+  await page.getByRole('button', { name: 'Add a picture' }).click();
+  await fromDisk(page, ['logo.png']);
+  await page.getByRole('radio', { name: 'In a line' }).click();
+  /** Goes on until the mark says what is wished; the page answers each step. */
+  const go = async (key: string, wished: RegExp): Promise<void> => {
+    for (let i = 0; i < 30 && !wished.test((await mark.textContent()) ?? ''); i++) {
+      const was = await mark.getAttribute('style');
+      await aimer.press(key);
+      await expect.poll(() => mark.getAttribute('style')).not.toBe(was);
+    }
+    await expect(mark).toHaveText(wished);
+  };
+  // It begins where the chosen picture is: in its cell.
+  await expect(mark).toHaveText(/^(Behind “Maren”|Into the empty line)$/);
+  await go('ArrowUp', /bowls/);
+  await go('ArrowLeft', /^Before “your bowls are”$/);
+  await go('ArrowRight', /^Between “your bowls” and “are ready”$/);
+  await aimer.press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo “picture put in”' })).toBeVisible();
+  await expect(page.locator('gable-page-view [data-n]')).toHaveCount(2);
+  expect(openFile(await fileNow(page)).pictures).toHaveLength(2);
+  expect(await read(await fileNow(page))).toBe('your bowls *are ready Maren * Regards');
+});
+
+test('into a shape of a slide: its form, line and words stay, and the subject is in the middle', async ({ page }) => {
+  const deck = new PptxGenJs();
+  deck.addSlide().addText('Maren', {
+    ...{ shape: 'ellipse', x: 1, y: 1, w: 2, h: 3, fill: { color: '2B6A73' } },
+    ...{ line: { color: 'B5482A', width: 3 }, valign: 'bottom', align: 'center' },
+  });
+  await open(page, 'team.pptx', (await deck.write({ outputType: 'nodebuffer' })) as Buffer);
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg']);
+  await expect(page.getByText('Click where the picture goes')).toBeVisible();
+  const slide = (await page.locator('gable-page-view [data-item]').first().boundingBox())!;
+  await page.mouse.move(slide.x + slide.width / 2, slide.y + slide.height / 2);
+  await expect(page.locator('[data-mark]')).toHaveText('Into “Maren”');
+  await page.mouse.down();
+  await page.mouse.up();
+  await expect(page.locator('gable-page-view [data-n="1"]')).toBeVisible();
+  const [picture] = openFile(await fileNow(page)).pictures;
+  expect(picture!.frame).toMatchObject({ shape: { name: 'ellipse' }, outline: { weight: 3 } });
+  expect(picture!.words!.paragraphs[0]!.runs[0]!.text).toBe('Maren');
+  // Her face is left of the middle of the photograph (demo/src/pictures: a third across).
+  expect(picture!.frame.placement.aim.u).toBeLessThan(0.45);
+  await expect(page.locator('gable-page-view [data-item="words"]')).toHaveText('Maren');
+  await page.getByRole('button', { name: 'Undo “picture put in”' }).click();
+  await expect(page.getByRole('heading', { name: 'Where does the first picture go?' })).toBeVisible();
+});
+
+test('a framed picture is copied from a letter onto a slide, and cut from one slide to another', async ({ page }) => {
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await open(page, 'letter.docx', await letter());
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg']);
+  await expect(page.locator('[data-mark]')).toBeVisible();
+  await page.locator('[aria-roledescription="place for a picture"]').press('Enter');
+  await page.locator('#try-hexagon').click();
+  await saved(page);
+  const [there] = openFile(await fileNow(page)).pictures;
+  expect(there!.frame.shape.name).toBe('hexagon');
+  await page.locator('gable-page-view [data-n="1"]').focus();
+  await page.keyboard.press('Control+c');
+  await expect(page.getByText('Copied. Paste it where you need it.').first()).toBeVisible();
+
+  const deck = new PptxGenJs();
+  deck.addSlide();
+  deck.addSlide();
+  await open(page, 'two.pptx', (await deck.write({ outputType: 'nodebuffer' })) as Buffer);
+  await page.keyboard.press('Control+v');
+  await expect(page.locator('gable-page-view [data-n="1"]')).toBeVisible();
+  const pasted = openFile(await fileNow(page)).pictures;
+  expect(pasted.map((p) => [p.where.page, p.frame.shape.name])).toEqual([[1, 'hexagon']]);
+  expect(pasted[0]!.frame.placement).toMatchObject({ fit: 'cover', zoom: 1 });
+  expect(pasted[0]!.frame.box.width).toBeCloseTo(there!.frame.box.width, 2);
+  // The picture itself came, not what is seen of it.
+  expect(pasted[0]!.media!.pixels).toEqual(there!.media!.pixels);
+
+  await page.locator('gable-page-view [data-n="1"]').focus();
+  await page.keyboard.press('Control+x');
+  await expect(page.getByRole('heading', { name: 'Where does the first picture go?' })).toBeVisible();
+  await page.getByRole('option', { name: /2/ }).click();
+  await page.keyboard.press('Control+v');
+  await expect(page.locator('gable-page-view [data-n]')).toBeVisible();
+  expect(openFile(await fileNow(page)).pictures.map((p) => [p.where.page, p.frame.shape.name])).toEqual([
+    [2, 'hexagon'],
+  ]);
+  await page.getByRole('button', { name: 'Undo “picture put in”' }).click();
+  await page.getByRole('button', { name: 'Undo “picture deleted”' }).click();
+  await expect(page.locator('gable-page-view [data-n="1"]')).toBeVisible();
+  expect(openFile(await fileNow(page)).pictures.map((p) => p.where.page)).toEqual([1]);
+});
+
+test('slides are duplicated, moved and deleted; the file has them so, and undone they are as they were', async ({
+  page,
+}) => {
+  const deck = new PptxGenJs();
+  for (const [words, x] of [
+    ['One', 1],
+    ['Two', 2],
+  ] as const)
+    deck.addSlide().addText(words, { shape: 'rect', x, y: 1, w: 2, h: 1, fill: { color: '2B6A73' } });
+  const before = (await deck.write({ outputType: 'nodebuffer' })) as Buffer;
+  await open(page, 'two.pptx', before);
+  const slides = async (): Promise<string[]> => {
+    const { document } = openFile(await fileNow(page));
+    return document.pages.map((p) => p.items.map((id) => document.items[id]!.at.box.x / 72).join());
+  };
+  const edit = page.getByRole('button', { name: 'Edit slides' });
+  await edit.click();
+  await page.getByRole('menuitem', { name: 'Duplicate this slide' }).click();
+  await expect(page.getByRole('option', { name: 'Slide 3' })).toBeVisible();
+  await expect(page.getByRole('option', { name: 'Slide 2' })).toHaveAttribute('aria-selected', 'true');
+  expect(await slides()).toEqual(['1', '1', '2']);
+  // By keyboard: the copy goes behind all others, and the second one goes.
+  await expect(page.getByRole('option', { name: 'Slide 2' })).toBeFocused();
+  await page.keyboard.press('Alt+ArrowRight');
+  await expect(page.getByRole('option', { name: 'Slide 3' })).toHaveAttribute('aria-selected', 'true');
+  expect(await slides()).toEqual(['1', '2', '1']);
+  await page.getByRole('option', { name: 'Slide 2' }).click();
+  await page.getByRole('option', { name: 'Slide 2' }).press('Delete');
+  await expect(page.getByRole('option', { name: 'Slide 3' })).toHaveCount(0);
+  expect(await slides()).toEqual(['1', '1']);
+  for (const name of ['page deleted', 'page moved', 'page duplicated'])
+    await page.getByRole('button', { name: `Undo “${name}”` }).click();
+  await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled();
+  expect((await fileNow(page)).equals(before)).toBe(true);
 });

@@ -1,11 +1,13 @@
 /** Codecs on bytes: no interface, no DOM, no Node. */
 export { LIMITS } from './codec/limits';
 export type {
+  Block,
   Known,
   LeftOut,
   MarginPicture,
   NewPicture,
   NewPlace,
+  PagePlan,
   Media,
   OpenedPicture,
   Place,

@@ -68,7 +68,12 @@ describe('a text document', () => {
   test('has its blocks told, and a picture between any of them; the words stay', async () => {
     const before = await letter();
     const file = openFile(before);
-    expect(file.blocks!(1).map((w) => w.trim())).toEqual(['First', 'Table', 'Second']);
+    expect(file.blocks!(1).map((b) => [b.words.trim(), b.within])).toEqual([
+      ['First', null],
+      ['Table', null],
+      ['Table', 0],
+      ['Second', null],
+    ]);
     const after = put(before, [inText(2)]);
     const { value } = await mammoth.convertToHtml({ buffer: Buffer.from(after) });
     expect(value.replace(/src="[^"]*"/, 'src=""')).toBe(
@@ -81,13 +86,73 @@ describe('a text document', () => {
   });
 });
 
+const amid = (after: number, more: { within?: number; letters?: number }): Position => ({
+  ...inText(after),
+  ...more,
+});
+/** What stands in for a picture, for reading what is round it. */
+const withoutDrawings = (xml: string): string => xml.replace(/<w:drawing xmlns.*?<\/w:drawing>/gs, '*');
+
+describe('in cells, text boxes and paragraphs of a document', () => {
+  const p = (words: string): string => `<w:p><w:r><w:rPr><w:b/></w:rPr><w:t>${words}</w:t></w:r></w:p>`;
+  const cell = (inner: string): string => `<w:tc><w:p/>${inner}</w:tc>`;
+  const box = (words: string): string =>
+    `<w:p><w:r><mc:AlternateContent><mc:Choice Requires="wps"><w:drawing><wp:inline><a:graphic><a:graphicData><wps:wsp><wps:txbx><w:txbxContent>${p(words)}</w:txbxContent></wps:txbx></wps:wsp></a:graphicData></a:graphic></wp:inline></w:drawing></mc:Choice><mc:Fallback><w:pict><v:shape><v:textbox><w:txbxContent>${p(words)}</w:txbxContent></v:textbox></v:shape></w:pict></mc:Fallback></mc:AlternateContent></w:r></w:p>`;
+  const body = `${p('First &amp; best')}<w:tbl><w:tr>${cell(p('Left'))}${cell('')}</w:tr></w:tbl>${box('Aside')}${p('Last')}`;
+
+  test('its blocks are told in their holders; the words of what floats are those of its own holder', async () => {
+    const { blocks } = openFile(await buildDocument({ body }));
+    expect(blocks!(1).map((b) => [b.words.replace(/\s+/g, ' ').trim(), b.within])).toEqual([
+      ['First & best', null],
+      ['Left', null],
+      ['', 0],
+      ['Left', 0],
+      ['', 1],
+      ['', null],
+      ['Aside', 2],
+      ['Last', null],
+    ]);
+  });
+
+  test('in a cell, as another program reads it; a cell without words, too', async () => {
+    const after = put(await buildDocument({ body }), [amid(2, { within: 0 }), amid(1, { within: 1 })]);
+    const { value } = await mammoth.convertToHtml({ buffer: Buffer.from(after) });
+    const table = /<table>.*<\/table>/.exec(value)![0].replace(/<img[^>]*>/g, '*');
+    expect(table).toBe('<table><tr><td><p><strong>Left</strong></p><p>*</p></td><td><p>*</p></td></tr></table>');
+    expect(openFile(after).pictures.map((q) => q.where.table)).toEqual([true, true]);
+    expect(() => put(after, [amid(0, { within: 9 })])).toThrow('no cell or text box 10');
+  });
+
+  test('in a text box, and in what stands in for it in older programs; it is one picture', async () => {
+    const after = put(await buildDocument({ body }), [amid(1, { within: 2 })]);
+    const { pictures } = openFile(after);
+    expect(pictures.map((q) => q.where.textBox)).toEqual([true]);
+    expect(part(after, 'word/document.xml').match(/descr="Tile 0"/g)).toHaveLength(2);
+    const back = part(taken(after), 'word/document.xml');
+    expect(back).not.toContain('Tile 0');
+  });
+
+  test('among the letters of a run: it is parted, and both parts look as before', async () => {
+    const after = put(await buildDocument({ body }), [amid(1, { letters: 6 })]);
+    expect(withoutDrawings(part(after, 'word/document.xml'))).toContain(
+      '<w:p><w:r><w:rPr><w:b/></w:rPr><w:t xml:space="preserve">First &amp; </w:t>*<w:t xml:space="preserve">best</w:t></w:r></w:p>',
+    );
+    const { value } = await mammoth.convertToHtml({ buffer: Buffer.from(after) });
+    expect(value.replace(/<img[^>]*>/, '*')).toContain('<p><strong>First &amp; *best</strong></p>');
+    const ends = put(await buildDocument({ body }), [amid(1, { letters: 99 }), amid(4, { letters: 0 })]);
+    expect(withoutDrawings(part(ends, 'word/document.xml'))).toContain('<w:t>First &amp; best</w:t>*</w:r>');
+    const { value: words } = await mammoth.extractRawText({ buffer: Buffer.from(taken(after)) });
+    expect(words).toContain('First & best');
+  });
+});
+
 describe('a text of OpenDocument', () => {
   const body =
     '<text:p>First</text:p><text:list><text:list-item><text:p>Point</text:p></text:list-item></text:list><text:p/>';
 
   test('the same, with the picture in its manifest', async () => {
     const before = await buildOpen({ body });
-    expect(openFile(before).blocks!(1)).toEqual(['First', 'Point', '']);
+    expect(openFile(before).blocks!(1).map((b) => b.words)).toEqual(['First', 'Point', '']);
     const after = put(before, [inText(1), inText(3)]);
     const content = part(after, 'content.xml');
     expect(content.replace(/<draw:frame.*?<\/draw:frame>/g, '[]')).toContain(
@@ -105,6 +170,34 @@ describe('a text of OpenDocument', () => {
     const [was, is] = [unzipSync(before), unzipSync(after)];
     for (const name of ['mimetype', 'styles.xml', 'settings.xml', 'Pictures/one.png'])
       expect(is[name]).toEqual(was[name]);
+  });
+
+  test('in a cell, in a text box, and among the letters of a paragraph', async () => {
+    const text =
+      '<text:p>First <text:span>and</text:span> last</text:p><table:table><table:table-row><table:table-cell><text:p>Cell</text:p></table:table-cell><table:table-cell table:number-columns-repeated="2"/></table:table-row></table:table>' +
+      '<text:p><draw:frame svg:width="90pt" svg:height="60pt"><draw:text-box><text:p>Aside</text:p></draw:text-box></draw:frame></text:p>';
+    const before = await buildOpen({ body: text });
+    expect(openFile(before).blocks!(1).map((b) => [b.words, b.within])).toEqual([
+      ['First and last', null],
+      ['Cell', null],
+      ['Cell', 0],
+      ['', null],
+      ['Aside', 2],
+    ]);
+    const after = put(before, [amid(1, { within: 0 }), amid(0, { within: 2 }), amid(1, { letters: 8 })]);
+    const content = part(after, 'content.xml').replace(
+      /<draw:frame[^>]*text:anchor-type="as-char".*?<\/draw:frame>/g,
+      '*',
+    );
+    expect(content).toContain('<text:p>First <text:span>and</text:span> *last</text:p>');
+    expect(content).toContain('<table:table-cell><text:p>Cell</text:p><text:p>*</text:p></table:table-cell>');
+    expect(content).toContain('<draw:text-box><text:p>*</text:p><text:p>Aside</text:p></draw:text-box>');
+    expect(openFile(after).pictures.map((q) => [q.where.table, q.where.textBox])).toEqual([
+      [false, false],
+      [true, false],
+      [false, true],
+    ]);
+    expect(() => put(before, [amid(0, { within: 1 })])).toThrow('stands for several');
   });
 
   test('one that floats is tied to its paragraph', async () => {
@@ -290,7 +383,7 @@ describe('web pages', () => {
 
   test('between blocks, with its text and size; taken out it leaves the page as it was', () => {
     const before = strToU8(page);
-    expect(openFile(before).blocks!(1)).toEqual(['Pots', 'All warm.', 'One']);
+    expect(openFile(before).blocks!(1).map((b) => b.words)).toEqual(['Pots', 'All warm.', 'One']);
     const after = strFromU8(put(before, [inPage(2)]));
     const img = /<p>(<img[^>]*>)<\/p>/.exec(after)![1]!;
     expect(after.replace(`<p>${img}</p>`, '')).toBe(page);

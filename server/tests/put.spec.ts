@@ -22,6 +22,7 @@ import request from 'supertest';
 import { Blob } from '../src/db/models';
 import { entryOf, framesOf, type ToldWork } from './support/entries';
 import { buildDocument } from '../../formats/tests/support/build';
+import { buildDeck } from '../../formats/tests/support/deck';
 import { fileOfWork, testServer, upload } from './support/server';
 
 let app: Express;
@@ -237,4 +238,134 @@ test('a work from nothing is a file with one empty page; a copy of a picture is 
   ]);
   const wrong = await request(app).post('/api/works/new').send({ format: 'svg', page: 'huge' });
   expect(wrong.body).toMatchObject({ code: 'bad-size' });
+});
+
+test('into a shape of a slide: its look stays, framed further; out it is the very same file, back in it is there again', async () => {
+  const shape =
+    '<p:sp><p:nvSpPr><p:cNvPr id="9" name="Round"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr><a:xfrm><a:off x="1270000" y="1270000"/><a:ext cx="1270000" cy="1270000"/></a:xfrm><a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="b5482a"/></a:solidFill></p:spPr><p:txBody><a:bodyPr/><a:p><a:r><a:t>Anna</a:t></a:r></a:p></p:txBody></p:sp>';
+  const deck = Buffer.from(await buildDeck([shape]));
+  const work = await opened(deck, 'deck.pptx');
+  const box = { x: 100, y: 100, width: 100, height: 100 };
+  const put = adding(work, { on: 'page', box, fills: true }, 'page1') as Operation & { op: 'add' };
+  const first = await done(work, [put]);
+  expect(first.pictures).toMatchObject([{ n: 1, frame: { shape: { name: 'circle' }, box }, words: { anchor: 'top' } }]);
+  const moved = await done(first, [
+    { op: 'set', id: 'p1', path: 'at', value: { on: 'page', box: { ...box, x: 300 } } },
+  ]);
+  const file = openFile(await fileOfWork(app, work.id));
+  expect(file.pictures[0]!.frame.box.x).toBe(300);
+  const out = await done(moved, [{ op: 'remove', id: 'p1' }]);
+  expect(out.pictures).toEqual([]);
+  expect((await fileOfWork(app, work.id)).equals(deck)).toBe(true);
+  // Undone: in the shape again, where that was moved to.
+  const { body } = await request(app).get(`/api/works/${work.id}/history`).expect(200);
+  const { inverse } = (body as { entries: { inverse: Operation[] }[] }).entries.at(-1)!;
+  const again = await done(out, inverse);
+  expect(again.pictures[0]!.frame.shape.name).toBe('circle');
+  expect(openFile(await fileOfWork(app, work.id)).pictures[0]).toMatchObject({ frame: { box: { x: 300 } }, words: {} });
+});
+
+test('in a cell, and among the letters of a paragraph', async () => {
+  const table = '<w:tbl><w:tr><w:tc><w:p/></w:tc></w:tr></w:tbl>';
+  const letter = Buffer.from(await buildDocument({ body: paragraphs + table }));
+  const work = await opened(letter);
+  const inCell = await done(work, [adding(work, { ...inText(1), within: 0, letters: 0 } as Position)]);
+  const both = await done(inCell, [adding(inCell, { ...inText(2), letters: 1 } as Position)]);
+  const { value } = await mammoth.convertToHtml({ buffer: await fileOfWork(app, work.id) });
+  expect(value.replace(/<img[^>]*>/g, '*')).toBe(
+    '<p>one</p><p>t*wo</p><p>three</p><table><tr><td><p>*</p></td></tr></table>',
+  );
+  const { body } = await request(app).get(`/api/works/${work.id}/blocks`).expect(200);
+  expect((body as { blocks: unknown[] }).blocks.at(-1)).toEqual({ words: ' ', in: 'cell', within: 0 });
+  await done(both, [
+    { op: 'remove', id: 'p2' },
+    { op: 'remove', id: 'p1' },
+  ]);
+  expect((await fileOfWork(app, work.id)).equals(letter)).toBe(true);
+});
+
+describe('slides', () => {
+  const talk = readFileSync('demo/files/open-day-talk.pptx');
+  const pageAdd = (work: Told, index: number, like: { page: string; copy: boolean }): Operation => ({
+    op: 'page-add',
+    page: { ...documentOf(work).pages[0]!, id: `page${20 + index}`, items: [], layers: [] },
+    index,
+    like,
+  });
+  const inverseOf = async (work: Told): Promise<Operation[]> => {
+    const { body } = await request(app).get(`/api/works/${work.id}/history`).expect(200);
+    return (body as { entries: { inverse: Operation[] }[] }).entries.at(-1)!.inverse;
+  };
+  const placesOf = ({ pictures }: Told): [number, number | null][] => pictures.map((p) => [p.n, p.where.page]);
+
+  test('one is copied, its picture framed on the copy; all of it undone, it is the very same file', async () => {
+    const work = await opened(talk, 'talk.pptx');
+    const count = work.sheets!.length;
+    const on2 = work.pictures.filter((p) => p.where.page === 2);
+    const copied = await done(work, [pageAdd(work, 2, { page: 'page2', copy: true })]);
+    expect(copied.sheets).toHaveLength(count + 1);
+    const fresh = copied.pictures.filter((p) => p.where.page === 3);
+    expect(fresh.map((p) => p.n)).toEqual(on2.map((_, i) => work.next + i));
+    const { shape } = withShape(fresh[0]!.frame, { name: 'circle', knobs: {} }, fresh[0]!.size);
+    const framed = await done(copied, [{ op: 'set', id: `p${fresh[0]!.n}`, path: 'shape', value: shape }]);
+    const file = openFile(await fileOfWork(app, work.id));
+    expect(file.pictures.filter((p) => p.where.page === 3)[0]!.frame.shape.name).toBe('circle');
+    expect(file.pictures.filter((p) => p.where.page === 2)[0]!.frame.shape).toEqual(on2[0]!.frame.shape);
+    const back = await done(framed, await inverseOf(framed));
+    const gone = await done(back, [{ op: 'page-remove', id: 'page22' }]);
+    expect(placesOf(gone)).toEqual(placesOf(work));
+    expect((await fileOfWork(app, work.id)).equals(talk)).toBe(true);
+  });
+
+  test('one with a framed picture goes, and comes back as it was; one moves to the front', async () => {
+    const work = await opened(talk, 'talk.pptx');
+    const [first] = work.pictures.filter((p) => p.where.page === 1);
+    const framed = await done(work, [{ op: 'set', id: `p${first!.n}`, path: 'alt', value: 'On the first' }]);
+    const without = await done(framed, [{ op: 'page-remove', id: 'page1' }]);
+    expect(without.pictures.some((p) => p.n === first!.n)).toBe(false);
+    expect(without.sheets).toHaveLength(work.sheets!.length - 1);
+    const back = await done(without, await inverseOf(without));
+    expect(placesOf(back)).toEqual(placesOf(work));
+    expect(framesOf(back)[first!.n]!.alt).toBe('On the first');
+    const last = documentOf(back).pages.at(-1)!.id;
+    const moved = await done(back, [{ op: 'page-move', id: last, index: 0 }]);
+    expect(documentOf(moved).pages[0]!.id).toBe(last);
+    const turned = openFile(await fileOfWork(app, work.id));
+    expect(turned.pictures.find((p) => p.frame.alt === 'On the first')!.where.page).toBe(2);
+    const inFront = documentOf(moved).pages.find((p) => p.id === 'page1')!.items.length;
+    // A picture goes onto the slide that is meant, wherever that is now.
+    const put = await done(moved, [
+      adding(moved, { on: 'page', box: { x: 5, y: 6, width: 40, height: 40 } }, 'page1', inFront),
+    ]);
+    expect(put.pictures.find((p) => p.n === moved.next)!.where.page).toBe(2);
+    const out = await done(put, [{ op: 'remove', id: `p${moved.next}` }]);
+    const home = await done(out, [{ op: 'page-move', id: last, index: work.sheets!.length - 1 }]);
+    await done(home, [{ op: 'set', id: `p${first!.n}`, path: 'alt', value: first!.frame.alt }]);
+    expect((await fileOfWork(app, work.id)).equals(talk)).toBe(true);
+  });
+
+  test('an empty one comes, and gets a picture; the last one cannot go; texts have no slides', async () => {
+    const work = await opened(Buffer.from(await buildDeck([''])), 'one.pptx');
+    const two = await done(work, [pageAdd(work, 1, { page: 'page1', copy: false })]);
+    const put = await done(two, [adding(two, { on: 'page', box: { x: 5, y: 6, width: 40, height: 40 } }, 'page21')]);
+    expect(placesOf(put)).toEqual([[1, 2]]);
+    const refuse = (told: Told, operations: Operation[], status: number, code: string): Promise<unknown> =>
+      request(app)
+        .post(`/api/works/${told.id}/entries`)
+        .send({ base: told.revision, entries: [{ id: randomUUID(), name: 'x', operations }] })
+        .expect(status)
+        .then(({ body }) => expect((body as { code: string }).code).toBe(code));
+    await refuse(
+      put,
+      [
+        { op: 'page-remove', id: 'page1' },
+        { op: 'page-remove', id: 'page21' },
+      ],
+      422,
+      'cannot-write',
+    );
+    const text = await opened(Buffer.from(await buildDocument({ body: paragraphs })));
+    const page = { ...documentOf(put).pages[0]!, id: 'x', items: [], layers: [] };
+    await refuse(text, [{ op: 'page-add', page, index: 0, like: { page: 'x', copy: false } }], 409, 'bad-operation');
+  });
 });

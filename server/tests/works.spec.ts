@@ -239,7 +239,7 @@ describe('bad input', () => {
     await post(w, set('p99', 'alt', 'x')).expect(404);
     await post(w, {
       base: w.revision,
-      entries: [{ ...entry, operations: [{ op: 'page-remove', id: 'page1' }] }],
+      entries: [{ ...entry, operations: [{ op: 'page-set', id: 'page1', path: 'name', value: 'x' }] }],
     }).expect(409);
     await post(w, { base: w.revision, entries: [] }).expect(400);
     await post(w, { base: w.revision, entries: [{ ...entry, more: 1 }] }).expect(400);

@@ -5,7 +5,7 @@
  */
 import { parseAsync, renderDocument, type WordDocument } from 'docx-preview';
 import { toPng } from 'html-to-image';
-import type { Asked, Laid, PictureOnPage, Shown, Spot } from './told';
+import type { Asked, Caret, Laid, PictureOnPage, Shown, Spot } from './told';
 
 const host = document.getElementById('host')!;
 const tell = (message: object): void => window.parent.postMessage({ page: true, ...message }, '*');
@@ -68,7 +68,7 @@ async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
     pictures.push({ n: image.naturalWidth, ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } });
   }
   pages = [...host.querySelectorAll('section')];
-  report(id, pictures, [...host.querySelectorAll('section > article > *')]);
+  report(id, pictures, [...host.querySelectorAll('section > article > *')], true);
 }
 
 /** Enough of the words of a block to tell it by. */
@@ -93,11 +93,50 @@ let pages: HTMLElement[] = [];
 /** As they are laid out: items of a list are words of their own. */
 const wordsOf = (e: Element): string => (e as HTMLElement).innerText ?? e.textContent ?? '';
 
-function report(id: number, pictures: PictureOnPage[], elements: readonly Element[]): void {
+/** The blocks that were reported last, by their numbers. */
+let reported: Element[] = [];
+
+/** With those in cells behind their tables. */
+const withCells = (elements: readonly Element[]): Element[] =>
+  elements.flatMap((e) => [e, ...e.querySelectorAll('td > p, td > ul, td > ol, td > table, th > p')]);
+
+function report(id: number, pictures: PictureOnPage[], elements: readonly Element[], cells: boolean): void {
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
-  const blocks = elements.map((e) => ({ ...absolute(e), words: wordsOf(e).slice(0, MOST_CHARS) }));
+  reported = cells ? withCells(elements) : [...elements];
+  const blocks = reported.map((e) => {
+    const cell = cells ? e.parentElement!.closest('td, th') : null;
+    return { ...absolute(e), words: wordsOf(e).slice(0, MOST_CHARS), cell: cell && absolute(cell) };
+  });
   tell({ id, pictures, pages: pages.map(absolute), blocks, width, height } satisfies Laid);
 }
+
+/** Letters without spaces, as the places among them are counted. */
+const lettersIn = (text: string): number => [...text.replace(/\s/g, '')].length;
+
+/** The place between letters at a point; null where there is no paragraph. */
+function caretAt(at: { x: number; y: number }): Caret | null {
+  const range = document.caretRangeFromPoint(at.x - window.scrollX, at.y - window.scrollY);
+  if (!range) return null;
+  const block = reported.findLastIndex((e) => e.contains(range.startContainer));
+  const element = reported[block];
+  if (!element?.matches('p, h1, h2, h3, h4, h5, h6')) return null;
+  const before = document.createRange();
+  before.selectNodeContents(element);
+  before.setEnd(range.startContainer, range.startOffset);
+  const behind = document.createRange();
+  behind.selectNodeContents(element);
+  behind.setStart(range.startContainer, range.startOffset);
+  const seen = range.getClientRects()[0] ?? element.getBoundingClientRect();
+  const [left, right] = [before, behind].map((r) => r.toString().replace(/\s+/g, ' ').trim()) as [string, string];
+  return {
+    ...{ x: seen.left + window.scrollX, y: seen.top + window.scrollY, width: 2, height: seen.height },
+    ...{ block, letters: lettersIn(left), words: `${lastWords(left)}|${firstWords(right)}` },
+  };
+}
+/** So many letters on both sides tell a place, in whole words. */
+const NEAR = 18;
+const firstWords = (text: string): string => (text.length <= NEAR ? text : text.slice(0, NEAR).replace(/ [^ ]*$/, ''));
+const lastWords = (text: string): string => (text.length <= NEAR ? text : text.slice(-NEAR).replace(/^[^ ]* /, ''));
 
 /** A web page, or a text made into one, in the place of all that is here; nothing in it runs. */
 async function show(bytes: ArrayBuffer, id: number): Promise<void> {
@@ -140,7 +179,8 @@ function measure(id: number): void {
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
   });
   const texts = [...document.querySelectorAll('section[data-page] > main > *')];
-  report(id, pictures, pages[0] === document.body ? blocksIn(document.body) : texts);
+  const isWeb = pages[0] === document.body;
+  report(id, pictures, isWeb ? blocksIn(document.body) : texts, !isWeb);
 }
 
 /** Parts of pages as pictures; what is hidden in them stays hidden, and nothing is fetched for them. */
@@ -180,6 +220,7 @@ window.addEventListener('message', ({ data, source }: MessageEvent<Asked>) => {
   if (source !== window.parent) return;
   const todo = (): Promise<void> => {
     if ('shoot' in data) return shoot(data);
+    if ('caret' in data) return Promise.resolve(tell({ id: data.id, caret: caretAt(data.caret) }));
     return (data.bytes.byteLength > 2 && isZip(data.bytes) ? layOut : show)(data.bytes, data.id);
   };
   // One at a time: two layouts would be put into the same page.

@@ -6,18 +6,36 @@ export interface Spot {
   height: number;
 }
 
-/** What is asked of the page: to lay something out, or to show parts of its pages as pictures, `ratio` pixels to the CSS pixel. */
+/**
+ * What is asked of the page: to lay something out, to show parts of its pages as pictures, `ratio` pixels to the CSS pixel, or
+ * the place between letters at a point.
+ */
 export type Asked =
   | { id: number; bytes: ArrayBuffer }
-  | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number };
+  | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number }
+  | { id: number; caret: { x: number; y: number } };
+
+/** A paragraph, a list or a table with its words, and the cell that it stands in. */
+export interface LaidBlock extends Spot {
+  words: string;
+  cell: Spot | null;
+}
+
+/** A place between letters: of a block by its number, behind so many of its letters (spaces are not counted). */
+export interface Caret extends Spot {
+  block: number;
+  letters: number;
+  /** The words on both sides. */
+  words: string;
+}
 
 /** What it answers. */
 export interface Laid {
   id: number;
   pictures: PictureOnPage[];
   pages: Spot[];
-  /** Paragraphs, lists and tables of the text, in their order, with their words. */
-  blocks: (Spot & { words: string })[];
+  /** Paragraphs, lists and tables of the text, in their order; those in cells behind their table. */
+  blocks: LaidBlock[];
   width: number;
   height: number;
 }

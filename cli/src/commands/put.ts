@@ -9,9 +9,14 @@ import {
   parseShadow,
   parseSize,
   sizeWithin,
+  targetOf,
   withFrame,
   withShape,
+  type Document,
   type Frame,
+  type FramedItem,
+  type Holder,
+  type Position,
   type Outline,
   type Shadow,
   type ShapeChoice,
@@ -64,7 +69,7 @@ async function dressed(
     : shape
       ? withShape(whole, shape, size, (await lookAt(bytes, size)).subject)
       : whole;
-  return { ...shaped, outline, shadow };
+  return { ...shaped, outline: outline ?? frame.outline, shadow: shadow ?? frame.shadow };
 }
 
 /** `gable put`: a picture put into a file, where it is wanted. */
@@ -93,7 +98,7 @@ async function inPlace(
   const place = placeOptions(o);
   const size = o.size === undefined ? sizeWithin(original.size, roomIn(file, place)) : parseSize(o.size);
   const { holder, at } = placeFor(file, place, size);
-  const plain = newPicture('new', at, kept, o.alt);
+  const plain = { ...newPicture('new', at, kept, o.alt), ...lookAtPlace(file.document, holder, at) };
   const item = withFrame(plain, await dressed(frameOfItem(plain, 1), look, original), original.size);
   const slot = { in: holder, index: itemsOf(file.document, holder).length };
   const { document } = applyAll(file.document, [{ op: 'add', item, slot }]);
@@ -104,10 +109,24 @@ async function inPlace(
     margin: `into the ${o.footer ? 'footer' : 'header'} of ${o.first ? 'the first page' : 'every page'}`,
     cells: `at cell ${o.cell ?? 'A1'}`,
     element: 'into the page',
-    page: `on page ${o.page ?? 1}`,
+    page: `${o.into === undefined ? '' : 'into a shape '}on page ${o.page ?? 1}`,
     group: '',
   };
   return { made, where: words[at.on] };
+}
+
+/** The look of a shape that a picture is put into: what is not asked for anew stays. */
+function lookAtPlace(
+  document: Document,
+  holder: Holder,
+  at: Position,
+): Partial<Pick<FramedItem, 'shape' | 'outline' | 'shadow' | 'turn' | 'flip'>> {
+  const page = 'page' in holder ? document.pages.find((p) => p.id === holder.page) : undefined;
+  const target = page && at.on === 'page' && at.fills ? targetOf(document, page, at.box) : null;
+  const item = target === null ? undefined : document.items[target];
+  if (item?.kind !== 'framed') return {};
+  const { shape, outline, shadow, turn, flip } = item;
+  return { shape, outline, shadow, turn, flip };
 }
 
 /** What of the options is about the place. */
@@ -115,7 +134,9 @@ const placeOptions = (o: PutOptions): PlaceOptions => ({
   page: o.page,
   at: o.at,
   after: o.after,
+  behind: o.behind,
   cell: o.cell,
+  into: o.into,
   follows: o.follows,
   wrap: o.wrap,
   from: o.from,
@@ -129,9 +150,9 @@ const placeOptions = (o: PutOptions): PlaceOptions => ({
 export const putCommand: Command = {
   name: 'put',
   usage: `put    FILE --out FILE2 --picture PICTURE [--size 50mmx50mm] [--alt WORDS]
-               texts:            [--after "words of a paragraph"] [--wrap inline|square|tight|top-bottom|front|behind]
+               texts:            [--after "words of a paragraph" | --behind "words in it"] [--wrap inline|square|tight|top-bottom|front|behind]
                                  [--at x,y] [--from page|margin|column] [--distance 9pt], or --header|--footer [--first] [--align left|center|right]
-               slides, drawings: [--page N] [--at 20mm,30mm]     sheets: [--page N] --cell B4 [--follows nothing|place|size]
+               slides, drawings: [--page N] [--at 20mm,30mm] or [--into placeholder|"words of a shape"]     sheets: [--page N] --cell B4 [--follows nothing|place|size]
                web pages:        [--page N] [--after "words"]
                [--shape NAME] [--knobs name=value,…] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]] [--alone] [--outline …] [--shadow …]`,
   options: {
@@ -142,7 +163,9 @@ export const putCommand: Command = {
     page: TEXT,
     at: TEXT,
     after: TEXT,
+    behind: TEXT,
     cell: TEXT,
+    into: TEXT,
     follows: TEXT,
     wrap: TEXT,
     from: TEXT,

@@ -40,16 +40,27 @@ export const MarginPlaceSchema = z.object({
 /** A length of a web page: what CSS says, which only a window turns into points. */
 const CssLength = z.string().min(1).max(200);
 
+/** Which of the cells and text boxes of a story, counted from 0 in their order. */
+const WithinSchema = z.number().int().min(0);
+
 /** Where an item stands. The box is in points of its page, or of its group's own space. */
 export const PositionSchema = z.discriminatedUnion('on', [
-  z.object({ on: z.literal('page'), box: BoxSchema }),
+  z.object({
+    on: z.literal('page'),
+    box: BoxSchema,
+    /** Of a new one: into the shape or the empty placeholder that has this box. Once it is there, it is that. */
+    fills: z.literal(true).optional(),
+  }),
   z.object({ on: z.literal('group'), box: BoxSchema }),
   z
     .object({
       on: z.literal('line'),
       box: BoxSchema,
-      /** Of a new one: behind so many paragraphs and tables of its story. */
+      /** Of a new one: behind so many paragraphs and tables of its story, or of a cell or text box in it. */
       after: z.number().int().min(0).optional(),
+      within: WithinSchema.optional(),
+      /** In the last of these, behind so many of its letters (spaces are not counted); in a paragraph of its own where it is not said. */
+      letters: z.number().int().min(0).optional(),
     })
     .describe('in the text like a letter'),
   z
@@ -57,6 +68,7 @@ export const PositionSchema = z.discriminatedUnion('on', [
       on: z.literal('anchor'),
       box: BoxSchema,
       after: z.number().int().min(0).optional(),
+      within: WithinSchema.optional(),
       /** What the box counts from, and how the text goes round it; as the file has it where that is not said. */
       anchor: z
         .object({
@@ -178,6 +190,8 @@ export const FramedSchema = z.object({
   ...look,
   fill: FillSchema.nullable(),
   text: TextSchema.nullable(),
+  /** An empty placeholder: what is put there takes its place. */
+  awaits: z.literal('picture').optional(),
 });
 /** A panel that shows what lies beneath it, darkened and blurred. */
 export const VeilSchema = z.object({

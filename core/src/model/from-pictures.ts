@@ -38,6 +38,8 @@ export type PageItem = z.infer<typeof PageItemSchema>;
 
 /** A page of a fixed size as a file has it; in points. */
 export interface PageContent extends Size {
+  /** What it is called, where that is not its place. */
+  id?: string | undefined;
   /** `#rrggbb` */
   background?: string | undefined;
   /** Layers under it by their names, from the back. */
@@ -95,7 +97,7 @@ export function documentOfPictures(
     });
   document.layers = layers.map(({ id, name, items }) => ({ id, name, items: taken(items) }));
   document.pages = sheets.map((page, i): Page => ({
-    id: `page${i + 1}`,
+    id: page.id ?? `page${i + 1}`,
     size: { width: page.width, height: page.height },
     ground: page.background ? { kind: 'paint', paint: { kind: 'solid', colour: page.background, opacity: 1 } } : null,
     margins: { top: 0, right: 0, bottom: 0, left: 0 },

@@ -25,7 +25,13 @@ export const OperationSchema = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('remove'), id: Id }),
   z.strictObject({ op: z.literal('set'), id: Id, path: z.string(), value: ValueSchema.optional() }),
   z.strictObject({ op: z.literal('move'), id: Id, slot: SlotSchema }),
-  z.strictObject({ op: z.literal('page-add'), page: PageSchema, index: z.number().int().min(0) }),
+  z.strictObject({
+    op: z.literal('page-add'),
+    page: PageSchema,
+    index: z.number().int().min(0),
+    /** The page that a new one is made like in its file: a copy with all that lies on it, or an empty one of its kind. */
+    like: z.strictObject({ page: Id, copy: z.boolean() }).optional(),
+  }),
   z.strictObject({ op: z.literal('page-remove'), id: Id }),
   z.strictObject({ op: z.literal('page-set'), id: Id, path: z.string(), value: ValueSchema.optional() }),
   z.strictObject({ op: z.literal('page-move'), id: Id, index: z.number().int().min(0) }),
@@ -35,7 +41,7 @@ export type Operation =
   | { op: 'remove'; id: string }
   | { op: 'set' | 'page-set'; id: string; path: string; value?: unknown }
   | { op: 'move'; id: string; slot: Slot }
-  | { op: 'page-add'; page: Page; index: number }
+  | { op: 'page-add'; page: Page; index: number; like?: { page: string; copy: boolean } | undefined }
   | { op: 'page-remove'; id: string }
   | { op: 'page-move'; id: string; index: number };
 

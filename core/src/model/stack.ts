@@ -1,6 +1,7 @@
 import { placedIn } from '../geometry/frame-matrix';
 import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page, VeilItem } from './document';
 import type { Box, Frame } from './frame';
+import { isPictureItem } from './frame-item';
 import { itemsOf } from './tree';
 
 /** An item that is drawn, and how it lies on its page, whatever groups it is in. */
@@ -48,4 +49,31 @@ export function stackOf(document: Document, page: Page): Placed[] {
   for (const layer of page.layers) itemsOf(document, { layer }).forEach((id) => visit(id, []));
   page.items.forEach((id) => visit(id, []));
   return out;
+}
+
+/** The most of its page that a shape covers which takes a picture: what covers more is a ground that others lie on. */
+const MOST_COVERED = 0.5;
+
+/** Does a shape take a picture that is put on it: an empty placeholder, or one that is painted? */
+const takesPicture = (item: Placed['item']): item is FramedItem =>
+  item.kind === 'framed' && !isPictureItem(item) && (item.awaits === 'picture' || item.fill !== null);
+
+/**
+ * What on a page takes a picture that is put there, from the back to the front: empty placeholders, and painted shapes of the
+ * page itself that are no ground for all the rest.
+ */
+export function targetsOf(document: Document, page: Page): Placed[] {
+  const own = stackOf(document, { ...page, layers: [] });
+  const area = page.size.width * page.size.height;
+  return own.filter(
+    ({ item, box }) =>
+      takesPicture(item) && (item.awaits === 'picture' || box.width * box.height <= MOST_COVERED * area),
+  );
+}
+
+/** The shape of a page that a new picture with this box fills: the front one of those that have it. */
+export function targetOf(document: Document, page: Page, box: Box): ItemId | null {
+  const same = (a: Box): boolean =>
+    Math.max(...(['x', 'y', 'width', 'height'] as const).map((k) => Math.abs(a[k] - box[k]))) < 0.05;
+  return targetsOf(document, page).findLast((t) => same(t.box))?.item.id ?? null;
 }

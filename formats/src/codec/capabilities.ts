@@ -74,25 +74,27 @@ export interface Capabilities {
   insert: 'page' | 'front' | 'text' | 'web' | 'cell';
   /** Whatever lies on its pages can be removed and put into another order; also into groups and out of them. */
   arrange: 'order' | 'groups' | null;
+  /** Its pages can be put into another order, copied, made anew and taken out. */
+  turns: boolean;
   /** Its headers and footers can get pictures. */
   margin: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, margin: false, slim: 'all' } as const;
-const WEB_PAGE = { lacks: WEB, pages: 'web', insert: 'web', arrange: null, margin: false } as const;
+const OFFICE = { arrange: null, turns: false, margin: false, slim: 'all' } as const;
+const WEB_PAGE = { lacks: WEB, pages: 'web', insert: 'web', arrange: null, turns: false, margin: false } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
-  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups' },
+  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text' },
   odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front' },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
   odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front' },
   // On pages and in drawings the number of pixels can be the size on the page.
-  svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: 'order', margin: false, slim: 'none' },
+  svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: 'order', turns: false, margin: false, slim: 'none' },
   html: { ...WEB_PAGE, slim: 'none' },
   site: { ...WEB_PAGE, slim: 'private' },
 };

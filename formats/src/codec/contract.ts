@@ -11,6 +11,7 @@ import {
   type Size,
   type Source as PictureData,
   type StoryContent,
+  type Text,
 } from '@gable/core';
 import type { Archive } from '../zip/reader';
 import type { Feature, Format } from './capabilities';
@@ -48,6 +49,8 @@ export interface Where {
 
 /** A page of a fixed size, with what lies on it from the back to the front. Lengths in points. */
 export interface Sheet {
+  /** What it is called, where that is not its place. */
+  id?: string;
   width: number;
   height: number;
   /** `#rrggbb` */
@@ -102,6 +105,8 @@ export interface OpenedPicture {
   origin?: { x: number; y: number };
   /** Why the picture cannot be shown; framing it may work all the same. */
   problem: Problem | null;
+  /** Words that its shape has in front of the picture. */
+  words?: Text;
   /** A second shape behind it that stands in for an outline; a real outline takes its place. Weight in points. */
   faked?: { weight: number; colour: string };
 }
@@ -130,13 +135,30 @@ export interface MarginPicture {
 /**
  * Where a new picture goes; in points. In a text, or on a web page, a paragraph of its own behind so many of its blocks
  * (paragraphs, tables, lists); one that floats beside a text is tied to the last of these, where that is a paragraph; on a slide or a drawing in front of all that is there; on a sheet at a place in a cell, both
- * counted from 0. Pages, slides and sheets count from 1.
+ * counted from 0; or into a shape that stands there, by its item. Pages, slides and sheets count from 1.
  */
 export type NewPlace =
-  | { in: 'text'; after: number; size: Size; floats: Floating | null }
+  | ({ in: 'text'; size: Size; floats: Floating | null } & TextPlace)
   | { in: 'web'; page: number; after: number; size: Size }
-  | { in: 'page'; page: number; box: Box }
+  | { in: 'page'; page: number; box: Box; fills: ItemId | null }
   | { in: 'cell'; page: number; row: number; column: number; dx: number; dy: number; size: Size; follows: Follows };
+
+/**
+ * A place in a text: behind so many blocks of the text itself, or of one of its cells and text boxes; in the last of these
+ * blocks, behind so many of its letters (spaces are not counted), where that is said.
+ */
+export interface TextPlace {
+  after: number;
+  within: number | null;
+  letters: number | null;
+}
+
+/** A block of a text, and the cell or text box that it stands in, counted from 0 through the text. */
+export interface Block {
+  words: string;
+  in: 'text' | 'cell' | 'box';
+  within: number | null;
+}
 
 /** How a picture beside a text lies: from where, and how the text goes round it. */
 export type Floating = { x: number; y: number } & NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
@@ -163,7 +185,15 @@ export interface NewPicture {
 export interface Arrangement {
   from: Document;
   to: Document;
+  /** New pictures by the shapes and placeholders that they fill: these are in their places, and not removed. */
+  fills: ReadonlyMap<ItemId, ItemId>;
   imageOf: (id: ItemId) => ReplacementImage;
+}
+
+/** A page of a file as it is to be: one that is there, a copy of it, or an empty one like it; pages count from 1. */
+export interface PagePlan {
+  page: number;
+  as: 'itself' | 'copy' | 'blank';
 }
 
 /** Pictures that a file holds and that are not framed. */
@@ -201,8 +231,11 @@ interface FileFacts {
    * @returns the file, and the parts that begin with the picture
    */
   putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
-  /** The words of each block of a text, or of a web page, which places for new pictures are counted by. */
-  blocks?(page: number): string[];
+  /**
+   * The blocks of a text, or of a web page, which places for new pictures are counted by; those of cells and text boxes behind
+   * the block that these are in.
+   */
+  blocks?(page: number): Block[];
   /** The bytes of a picture as it came. @throws GableError when there are none */
   pictureBytes(n: number): Uint8Array;
 }
@@ -236,6 +269,12 @@ export interface Opened extends FileFacts {
    * @throws GableError `no-such-picture`, `cannot-write` for one that cannot go without something else
    */
   remove?(n: number): Uint8Array;
+  /**
+   * The file with its pages in another order, with copies of some, empty ones like others, and without those that are not
+   * named. What refers to a page that is gone is let go.
+   * @throws GableError `cannot-write` for a file without any page
+   */
+  arrangePages?(plan: readonly PagePlan[]): Uint8Array;
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   unsupported(frame: Frame): Feature[];
   /** Does a picture become a drawing shape with this frame? */
@@ -294,6 +333,12 @@ export interface Source extends FileFacts {
     next: Document,
     images: ReadonlyMap<ItemId, ReplacementImage>,
   ): { bytes: Uint8Array; order: (ItemId | null)[] };
+  /**
+   * The file with its pages as planned, and what its pictures are called, in its order; null for one of a page's copy. Where it
+   * is not there, the format has no pages that come and go.
+   * @throws GableError `cannot-write`, `no-such-page`
+   */
+  withPages?(plan: readonly PagePlan[]): { bytes: Uint8Array; order: (ItemId | null)[] };
   /** How the pictures that changed would be written, by item. @throws GableError as `write` does */
   fidelity(next: Document): ReadonlyMap<ItemId, ItemFidelity>;
 }
@@ -337,6 +382,14 @@ export const noSuchPlace = (): Error => new Error('This kind of file has no such
 /** The file has no such page, slide or sheet. */
 export const noSuchPage = (page: number, pages: number): GableError =>
   new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${pages}.`, { page });
+
+/** A file must have a page. */
+export const noPageLeft = (): GableError =>
+  new GableError('cannot-write', 'A file has one page at least.', 'Leave one of its pages.');
+
+/** The text has fewer cells and text boxes. */
+export const noSuchCell = (within: number, cells: number): GableError =>
+  new GableError('no-such-page', `This text has no cell or text box ${within + 1}.`, `It has ${cells}.`, { within });
 
 /** The text has fewer blocks. */
 export const noSuchBlock = (after: number, blocks: number): GableError =>

@@ -8,9 +8,13 @@ import {
   isPictureItem,
   itemIdOf,
   itemsOf,
+  CENTRED,
+  isPlain,
   slotsOf,
+  targetOf,
   withChildren,
   withFrame,
+  withItems,
   type Box,
   type Document,
   type Frame,
@@ -24,12 +28,16 @@ import {
 import { CAPABILITIES, type Format } from './capabilities';
 import {
   BESIDE_TEXT,
+  noPageLeft,
   noPicture,
+  noSuchPage,
   type Floating,
   type ItemFidelity,
   type Known,
   type NewPlace,
   type Opened,
+  type OpenedPicture,
+  type PagePlan,
   type ReplacementImage,
   type Source,
 } from './contract';
@@ -106,6 +114,14 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       for (const [id, n] of numbers) order[n - 1] = id;
       return { bytes: now, order };
     },
+    ...(opened.arrangePages && {
+      withPages(plan: readonly PagePlan[]) {
+        if (plan.length === 0) throw noPageLeft();
+        const wrong = plan.find(({ page }) => page < 1 || page > pages);
+        if (wrong) throw noSuchPage(wrong.page, pages);
+        return { bytes: opened.arrangePages!(plan), order: picturesOn(pictures, plan) };
+      },
+    }),
     fidelity(next) {
       const change = changeOf(opened, { from: source.document, to: next });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
@@ -114,10 +130,22 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   return source;
 }
 
+/** The pictures of planned pages in their order, then those that pages share; null for those of copies. */
+function picturesOn(pictures: readonly OpenedPicture[], plan: readonly PagePlan[]): (ItemId | null)[] {
+  const on = (page: number | null): OpenedPicture[] => pictures.filter((p) => p.where.page === page);
+  const planned = plan.flatMap(({ page, as }) =>
+    as === 'blank' ? [] : on(page).map((p) => (as === 'copy' ? null : itemIdOf(p))),
+  );
+  return [...planned, ...on(null).map(itemIdOf)];
+}
+
 /** What two documents differ in, as far as it can be written. */
 interface Change {
   from: Document;
+  /** New pictures that fill shapes stand in their places. */
   to: Document;
+  /** What new pictures fill. */
+  fills: ReadonlyMap<ItemId, ItemId>;
   removed: readonly ItemId[];
   /** New pictures. */
   added: readonly PictureItem[];
@@ -133,15 +161,19 @@ const refused = (format: Format, what: string): GableError =>
 /** @returns null where nothing differs @throws GableError `cannot-write`, before anything is written */
 function changeOf(
   { format, remove }: Opened,
-  { from, to }: { from: Document; to: Document },
+  { from, to: asked }: { from: Document; to: Document },
   replaced: Iterable<ItemId> = [],
 ): Change | null {
+  const filled = withTargets({ from, to: asked }, format);
+  const { to, fills } = filled;
   const operations = diff(from, to);
+  const targets = new Set(fills.values());
   const removed: ItemId[] = [];
   const added: PictureItem[] = [];
   let arranged = false;
   const changed = new Map<ItemId, PictureItem>();
   for (const operation of operations) {
+    if (operation.op === 'remove' && targets.has(operation.id)) continue;
     const what = unwritable(operation, { format, remove }, from);
     if (what) throw refused(format, what);
     if (operation.op === 'remove') removed.push(operation.id);
@@ -156,7 +188,49 @@ function changeOf(
   if (arranged && CAPABILITIES[format].arrange)
     for (const item of Object.values(to.items))
       if (isPictureItem(item) && from.items[item.id]) changed.set(item.id, item);
-  return { from, to, removed, added, arranged, changed: [...changed.values()] };
+  return { from, to, fills, removed, added, arranged, changed: [...changed.values()] };
+}
+
+/**
+ * New pictures that fill shapes in the places of these.
+ * @throws GableError `cannot-write` for a shape that is not there
+ */
+function withTargets({ from, to }: { from: Document; to: Document }, format: Format): Pick<Change, 'to' | 'fills'> {
+  const fills = new Map<ItemId, ItemId>();
+  let document = to;
+  for (const page of to.pages)
+    for (const id of page.items) {
+      const item = to.items[id]!;
+      if (from.items[id] || item.at.on !== 'page' || !item.at.fills) continue;
+      const target = targetOf(
+        document,
+        document.pages.find((p) => p.id === page.id)!,
+        item.at.box,
+      );
+      if (target === null || !from.items[target]) throw refused(format, 'A picture into a shape that is not there');
+      fills.set(id, target);
+      document = inPlaceOf(document, id, target);
+    }
+  return { to: document, fills };
+}
+
+/** An item in the place of another, which is gone. */
+function inPlaceOf(document: Document, id: ItemId, target: ItemId): Document {
+  const slots = slotsOf(document);
+  const holders = [slots.get(id)!.in, slots.get(target)!.in];
+  const next = holders.reduce(
+    (now, holder, i) =>
+      withItems(
+        now,
+        holder,
+        itemsOf(now, holder).flatMap((other) =>
+          i === 0 ? (other === id ? [] : [other]) : other === target ? [id] : [other],
+        ),
+      ),
+    document,
+  );
+  const { [target]: gone, ...items } = next.items;
+  return { ...next, items: { ...items, [id]: { ...items[id]!, at: gone!.at } } };
 }
 
 const boxIn = (at: unknown): unknown => (at as Position | undefined)?.box;
@@ -210,9 +284,9 @@ interface Written {
 
 /** Arranges the items of a file as another document has them; new pictures come plain. @param imageOf the data of a new one */
 function structured(opened: Opened, change: Change, imageOf: (item: PictureItem) => ReplacementImage): Structured {
-  const { from, to, arranged } = change;
+  const { from, to, fills, arranged } = change;
   if (!arranged || !opened.arrange) return oneByOne(opened, change, imageOf);
-  const bytes = opened.arrange({ from, to, imageOf: (id) => imageOf(to.items[id] as PictureItem) });
+  const bytes = opened.arrange({ from, to, fills, imageOf: (id) => imageOf(to.items[id] as PictureItem) });
   const file = openByContent(bytes);
   const numbers = numbersIn(opened, to);
   if (file.pictures.length !== numbers.size) throw new Error('The pictures of a file were counted in two ways.');
@@ -231,7 +305,7 @@ function numbersIn(opened: Opened, to: Document): ReadonlyMap<ItemId, number> {
 /** Takes pictures out and puts new ones in, one after the other. */
 function oneByOne(
   opened: Opened,
-  { to, removed, added }: Change,
+  { to, fills, removed, added }: Change,
   imageOf: (item: PictureItem) => ReplacementImage,
 ): Structured {
   const numbers = new Map(opened.pictures.map((p) => [itemIdOf(p), p.n]));
@@ -254,7 +328,9 @@ function oneByOne(
   );
   const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {
-    const put = putInto(file, item, { place: () => placeOf(file.format, item, { to, fresh }), image: imageOf(item) });
+    const place = (): NewPlace =>
+      fills.has(item.id) ? filledPlace(file, item, to) : placeOf(file.format, item, { to, fresh });
+    const put = putInto(file, item, { place, image: imageOf(item) });
     ({ bytes, file } = put);
     for (const n of put.numbers) {
       for (const [other, at] of numbers) if (at >= n) numbers.set(other, at + 1);
@@ -295,6 +371,15 @@ const floatingOf = ({ box: { x, y }, anchor = BESIDE_TEXT }: Extract<Position, {
   ...anchor,
 });
 
+/** The shape of a file that a new picture fills. @throws GableError `cannot-write` for one that is not there any more */
+function filledPlace(file: Opened, { id, at: { box } }: Item, to: Document): NewPlace {
+  const page = to.pages.findIndex((p) => p.items.some((item) => withChildren(to, item).includes(id)));
+  const document = documentOfPictures(file.pictures, file);
+  const target = targetOf(document, document.pages[page]!, box);
+  if (target === null) throw refused(file.format, 'A picture into a shape that is not there');
+  return { in: 'page', page: page + 1, box, fills: target };
+}
+
 /** Where a new item of a document goes in its file. @throws GableError `cannot-write` for a place that there is not */
 function placeOf(
   format: Format,
@@ -308,7 +393,11 @@ function placeOf(
   switch (CAPABILITIES[format].insert) {
     case 'text':
       if (at.on !== 'line' && at.on !== 'anchor') break;
-      return { in: 'text', after: at.after ?? 0, size, floats: at.on === 'anchor' ? floatingOf(at) : null };
+      return {
+        ...{ in: 'text', after: at.after ?? 0, within: at.within ?? null, size },
+        letters: (at.on === 'line' ? at.letters : undefined) ?? null,
+        floats: at.on === 'anchor' ? floatingOf(at) : null,
+      };
     case 'web':
       if (at.on !== 'element' || !('story' in holder)) break;
       return { in: 'web', page: 1 + to.stories.findIndex((s) => s.id === holder.story), after: at.after ?? 0, size };
@@ -321,7 +410,7 @@ function placeOf(
           .some((other) => !fresh.has(other))
       )
         throw refused(format, 'A new picture behind what is there');
-      return { in: 'page', page, box: at.box };
+      return { in: 'page', page, box: at.box, fills: null };
     case 'cell': {
       if (at.on !== 'cells' || !at.cells || !('page' in holder)) break;
       const { start, moves, sizes } = at.cells;
@@ -359,6 +448,14 @@ function writeChange(
     // Its data are in the file already, and so is its place among cells and in a text.
     const { source, ...frame } = frameOf(item);
     void source;
+    const own = file.pictures[frame.n - 1]!.frame;
+    const target = change.from.items[change.fills.get(item.id) ?? ''];
+    if (target?.kind === 'framed' && isPlain(item)) {
+      // The look of the shape stays; the picture fills it at its ratio.
+      const { shape, outline, shadow, turn, flip } = target;
+      frames.push({ ...own, shape, outline, shadow, turn, flip, placement: CENTRED, alt: frame.alt });
+      continue;
+    }
     const placed = item.at.on === 'page' || item.at.on === 'anchor' || item.at.on === 'group';
     for (const n of [frame.n, ...(copies.get(item.id) ?? [])]) {
       const { x, y } = file.pictures[n - 1]!.frame.box;

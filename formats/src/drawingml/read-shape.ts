@@ -66,7 +66,10 @@ const ALIGN: Readonly<Record<string, Text['paragraphs'][number]['align']>> = {
 export type Run = Text['paragraphs'][number]['runs'][number];
 
 /** The words of a shape (§21.1.2.1, txBody); null for none. */
-function readText(body: Element | undefined, { theme, title }: { theme: () => Theme; title: boolean }): Text | null {
+export function readText(
+  body: Element | undefined,
+  { theme, title = false }: { theme: () => Theme; title?: boolean },
+): Text | null {
   const bodyPr = child(body, 'bodyPr');
   const scale = share(child(bodyPr, 'normAutofit')?.attributes['fontScale']) ?? 1;
   const usual = descend(body, 'lstStyle', 'lvl1pPr', 'defRPr');

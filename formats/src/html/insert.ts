@@ -1,5 +1,5 @@
 import { trimNumber } from '@gable/core';
-import { noSuchBlock, noSuchPage, noSuchPlace, type NewPicture } from '../codec/contract';
+import { noSuchBlock, noSuchPage, noSuchPlace, type Block, type NewPicture } from '../codec/contract';
 import { PIXEL } from '../css/lengths';
 import type { Edit } from '../xml/splice';
 import { type Page, MARK } from './page-source';
@@ -46,7 +46,8 @@ const wordsIn = (node: Node): string =>
         : '';
 
 /** The words of each block of a page, which places are counted by. */
-export const blocksOf = (page: Page): string[] => blockTags(page).map((e) => wordsIn(e).replace(/\s+/g, ' ').trim());
+export const blocksOf = (page: Page): Block[] =>
+  blockTags(page).map((e) => ({ words: wordsIn(e).replace(/\s+/g, ' ').trim(), in: 'text', within: null }));
 
 /**
  * Puts a plain `<img>` into a page, in a paragraph of its own. @param src its address

@@ -1,5 +1,15 @@
-import type { Size } from '@gable/core';
-import { noSuchBlock, noSuchPage, noSuchPlace, type Floating, type NewPicture, type NewPlace } from '../codec/contract';
+import { GableError, type Size } from '@gable/core';
+import {
+  noSuchBlock,
+  noSuchCell,
+  noSuchPage,
+  noSuchPlace,
+  type Block,
+  type Floating,
+  type NewPicture,
+  type NewPlace,
+} from '../codec/contract';
+import { behindLetters, lettersIn, stretchesOf, type Stretch } from '../xml/letters';
 import type { Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 import { is, Names, writeLength } from './names';
@@ -11,15 +21,67 @@ const isBlock = (e: Element): boolean =>
 const isBehindShapes = (e: Element): boolean =>
   is(e, 'presentation', 'animations', 'notes') || /^(par|seq|animate)/.test(e.local);
 
-const words = (e: Element): string =>
-  is(e, 'draw', 'frame') || is(e, 'office', 'annotation') ? '' : e.text + e.children.map(words).join('');
+/** What floats in a paragraph, and what is said about it elsewhere, is no part of its words. */
+const isAside = (e: Element): boolean =>
+  is(e, 'draw', 'frame') || is(e, 'office', 'annotation') || is(e, 'text', 'note');
 
-/** The words of each block of a text. @param body `office:text` */
-export const blocksOf = (body: Element): string[] => body.children.filter(isBlock).map(words);
+/** What blocks stand in: a cell of a table (§9.1.4, table:table-cell), the words of a text box (§10.4.3, draw:text-box). */
+const isHolder = (e: Element): boolean => is(e, 'table', 'table-cell') || is(e, 'draw', 'text-box');
+
+/** The cells and text boxes of a text, in their order. */
+const holdersIn = (e: Element): Element[] => e.children.flatMap((c) => [...(isHolder(c) ? [c] : []), ...holdersIn(c)]);
+
+/** The blocks of a text, those of its cells and text boxes behind the blocks that these are in. @param body `office:text` @param text of its part */
+export function blocksOf(body: Element, text: string): Block[] {
+  const order = new Map(holdersIn(body).map((e, i) => [e, i]));
+  const out: Block[] = [];
+  const visit = (e: Element, of: Pick<Block, 'in' | 'within'> | null): void => {
+    const own = order.get(e);
+    const holder = own === undefined ? of : ({ in: is(e, 'draw', 'text-box') ? 'box' : 'cell', within: own } as const);
+    for (const c of e.children) {
+      if (holder && isBlock(c)) out.push({ words: lettersIn(text, lettersOf(c)), ...holder });
+      visit(c, null);
+    }
+  };
+  visit(body, { in: 'text', within: null });
+  return out;
+}
+
+/** The text, or one of its cells and text boxes. @throws GableError `no-such-page`, `cannot-write` */
+function holderAt(body: Element, within: number | null): Element {
+  if (within === null) return body;
+  const holders = holdersIn(body);
+  const found = holders[within];
+  if (!found) throw noSuchCell(within, holders.length);
+  const n = new Names(found);
+  const times =
+    n.get(found, 'table:number-columns-repeated') ?? n.get(found.parent ?? undefined, 'table:number-rows-repeated');
+  if (Number(times ?? 1) > 1)
+    throw new GableError(
+      'cannot-write',
+      'This cell stands for several that are alike.',
+      'Write something into it in the program that the file was made with, then put the picture in.',
+    );
+  return found;
+}
+
+/** The letters of a paragraph's own words: not those of what floats in it. */
+function lettersOf(e: Element): Stretch[] {
+  const parts: Stretch[] = [];
+  const own = stretchesOf(e);
+  for (const [i, stretch] of own.entries()) {
+    parts.push(stretch);
+    const next = e.children[i];
+    if (next && !isAside(next)) parts.push(...lettersOf(next));
+  }
+  return parts;
+}
 
 /** A picture that comes into a content, with its data's address in the package. */
 export interface Coming extends Pick<NewPicture, 'place' | 'alt'> {
   href: string;
+  /** The text of the part. */
+  text: string;
   /** Of the drawing: no other has it. */
   name: string;
   /** A new automatic style of the content. @returns its name */
@@ -42,12 +104,21 @@ export function insertFrame(splice: Splice, body: Element, coming: Coming): numb
 
 type At<K extends NewPlace['in']> = Extract<NewPlace, { in: K }>;
 
-function insertInText(splice: Splice, body: Element, coming: Coming, { after, size, floats }: At<'text'>): number {
+function insertInText(splice: Splice, root: Element, coming: Coming, place: At<'text'>): number {
+  const { after, within, letters, size, floats } = place;
+  const body = holderAt(root, within);
   const blocks = body.children.filter(isBlock);
   if (after > blocks.length) throw noSuchBlock(after, blocks.length);
   const n = new Names(body);
   if (floats) return insertBeside(splice, body, coming, { tied: blocks[after - 1], next: blocks[after], size, floats });
   const frame = frameText(n, coming, size, ` ${n.of('text:anchor-type')}="as-char"`);
+  const last = blocks[after - 1];
+  if (letters !== null && last && is(last, 'text', 'p', 'h')) {
+    const found = behindLetters(coming.text, lettersOf(last), letters);
+    if (!found) splice.append(last, frame);
+    else splice.at(found.place, frame);
+    return found?.place ?? last.closeStart;
+  }
   const paragraph = `<${n.of('text:p')}${n.declare('text')}>${frame}</${n.of('text:p')}>`;
   const next = blocks[after];
   if (next) splice.before(next, paragraph);

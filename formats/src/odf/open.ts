@@ -1,4 +1,4 @@
-import { type Frame, type Size, GableError, type Box } from '@gable/core';
+import { type Frame, type Size, GableError, type Box, type ItemId } from '@gable/core';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
@@ -26,9 +26,10 @@ import { Walk, PLACES } from './find';
 import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
+import { fillShape } from './fill';
 import { blocksOf, frameAlone, freeName, insertFrame } from './insert';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
-import { backdropsOf, drawnIn, readPages } from './read-page';
+import { backdropsOf, drawnIn, readPages, wordsOf } from './read-page';
 import type { Site, ReadFrame } from './site';
 import { Styles, namedIn } from './styles';
 import { textMarkup } from './text';
@@ -148,8 +149,9 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const pixels = described.media?.pixels ?? null;
     const read = readFrame(site, n, pixels, densityIn(archive, entry));
     reads.push(read);
+    const words = site.image ? null : wordsOf(site.element);
     const origin = tables && { origin: tables.cornerOf(site.element) };
-    return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described };
+    return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described, ...(words && { words }) };
   });
   const pagesOf = (): Pick<Opened, 'sheets' | 'layers' | 'stories'> => {
     const numbers = new Map(found.map(({ site }, i) => [site.element, i + 1]));
@@ -181,8 +183,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       masterStyles: parts.get('styles.xml')?.styles,
       numbers,
       boxOf: (n) => pictures[n - 1]!.frame.box,
+      elements,
     });
   };
+  /** Where items of pages stand: known once the pages are read. */
+  const elements = new Map<ItemId, Element>();
   let made: ReturnType<typeof pagesOf> | null = null;
 
   return {
@@ -225,9 +230,26 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
       const additions = new Additions(archive, manifest?.root ?? null, splices);
       const styles = new NewStyles(parts, office, fills, splices);
+      const href = additions.store(picture.image);
+      const target = picture.place.in === 'page' && picture.place.fills !== null ? picture.place.fills : null;
+      if (target !== null) {
+        made ??= pagesOf();
+        const element = elements.get(target)!;
+        const names = new Names(element);
+        const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
+        const site: Site = {
+          ...{ part: 'content.xml', element, image: null, names, style, inText: false, frameFlow: 'floating' },
+          styles: parts.get('content.xml')!.styles,
+        };
+        fillShape(splices.of('content.xml'), site, { href, alt: picture.alt, styles });
+        styles.flush();
+        const n = 1 + found.filter((f) => f.site.part === 'content.xml' && f.site.element.start < element.start).length;
+        return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n };
+      }
       const coming = {
         ...picture,
-        href: additions.store(picture.image),
+        href,
+        text: content.text,
         name: freeName(content.root),
         style: (write: (name: string, names: Names) => string) => styles.style('content.xml', write),
       };
@@ -242,7 +264,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       splices.of(site.part).replace(frameAlone(site.element), '');
       return spliceArchive(archive, splices.changed());
     },
-    ...(kind === 'text' && body && { blocks: () => blocksOf(body) }),
+    ...(kind === 'text' && body && { blocks: () => blocksOf(body, content.text) }),
     ...(fixed && {
       backdrop: (number: number) => {
         const shown = body?.children.filter((e) => is(e, 'draw', 'page'))[number - 1];

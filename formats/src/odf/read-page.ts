@@ -40,10 +40,12 @@ export interface PagesSource {
   /** Numbers of its pictures, by their elements. */
   numbers: ReadonlyMap<Element, number>;
   boxOf: (n: number) => Box;
+  /** Is told where each item stands. */
+  elements: Map<ItemId, Element>;
 }
 
 /** The pages of a presentation or a drawing with what lies on them, and their masters under them. */
-export function readPages({ body, common, content, styles, masterStyles, numbers, boxOf }: PagesSource): {
+export function readPages({ body, common, content, styles, masterStyles, numbers, boxOf, elements }: PagesSource): {
   sheets: Sheet[];
   layers: LayerContent[];
 } {
@@ -63,7 +65,7 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
   const grounds = groundsOf(common, content);
   const left = { count: MAX_PAGE_ITEMS };
   const read = ({ root, part, styles: of }: Held, name: string, master: boolean): PageItem[] =>
-    drawnIn(root, { part, styles: of, numbers, boxOf, name, left, master });
+    drawnIn(root, { part, styles: of, numbers, boxOf, name, left, master, elements });
   const layers = [...masters].map(([name, root], i) => ({
     id: `layer${i + 1}`,
     name,
@@ -104,12 +106,14 @@ export interface Drawn {
   inText?: boolean;
   /** Where the places of what stands in an element count from. Groups are taken apart where that is not the page's corner. */
   originOf?: (e: Element) => { x: number; y: number };
+  /** Is told where each item stands, where that is wanted. */
+  elements?: Map<ItemId, Element>;
 }
 
 /** Shapes, texts, pictures, groups, and what is kept, from the back to the front. */
 export function drawnIn(
   root: Element,
-  { part, styles, numbers, boxOf, name, left, master, inText, originOf }: Drawn,
+  { part, styles, numbers, boxOf, name, left, master, inText, originOf, elements }: Drawn,
 ): PageItem[] {
   const items: PageItem[] = [];
   let count = 0;
@@ -126,11 +130,14 @@ export function drawnIn(
     if (left.count <= 0 || e.uri !== URIS.draw) return e.children.flatMap(visit);
     if (is(e, 'draw', 'g') && !originOf && !inText) return group(e);
     const names = new Names(e);
-    const holder =
-      names.get(e, 'presentation:placeholder') === 'true' || (master && names.get(e, 'presentation:class'));
+    const empty = names.get(e, 'presentation:placeholder') === 'true';
+    const awaits = empty && !master && isForPictures(names.get(e, 'presentation:class'));
+    const holder = (empty && !awaits) || (master && names.get(e, 'presentation:class'));
     const id = `${name}-${count + 1}`;
-    const item = styles && !holder ? itemOf(e, { names, styles, part }, id) : null;
-    if (!item) return e.children.flatMap(visit);
+    const read = styles && !holder ? itemOf(e, { names, styles, part }, id) : null;
+    if (!read) return e.children.flatMap(visit);
+    const item: Item = awaits && read.kind === 'framed' ? { ...read, text: null, awaits: 'picture' } : read;
+    elements?.set(id, e);
     items.push(originOf ? movedBy(item, originOf(e)) : inText ? inStory(item, names.get(e, 'text:anchor-type')) : item);
     count++;
     left.count--;
@@ -151,6 +158,9 @@ export function drawnIn(
   root.children.forEach((e) => visit(e));
   return items;
 }
+
+/** Placeholders that a picture may take (ODF 1.2 Part 1 §19.389, presentation:class). */
+const isForPictures = (kind: string | undefined): boolean => kind === 'graphic' || kind === 'object';
 
 /** Like a letter in the text, or beside it (ODF 1.2 Part 1 §19, text:anchor-type). */
 const inStory = (item: Item, anchor: string | undefined): Item => ({
@@ -251,6 +261,9 @@ function lineBox(e: Element, names: Names): Box {
   const side = (a: number, b: number): number => Math.max(0.1, Math.abs(b - a));
   return { x: Math.min(x1, x2), y: Math.min(y1, y2), width: side(x1, x2), height: side(y1, y2) };
 }
+
+/** The words of a shape; null where it has none. */
+export const wordsOf = (e: Element): Text | null => textOf(linesOf(e), false);
 
 function textOf(lines: readonly string[], title: boolean): Text | null {
   const words = cut(lines.join('\n'), MAX_ITEM_CHARS);

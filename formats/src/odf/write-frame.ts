@@ -14,7 +14,7 @@ import {
   turnOf,
   viewCrop,
 } from '@gable/core';
-import { child } from '../xml/located';
+import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { nextNative, toNative, type NativeFrame } from '../equivalents/offset-outline';
 import { writeGeometry } from './enhanced-geometry';
@@ -113,7 +113,7 @@ export function writeFrame(
     return;
   }
   const style = styleWriter.style(site.part, (name, names) =>
-    fillStyle(site, name, names, read, next, styleWriter, href),
+    fillStyle(splice, site, name, names, read, next, styleWriter, href),
   );
   if (site.image || !is(site.element, 'draw', 'custom-shape')) {
     splice.replace(site.element, customShape(site, done, style, known));
@@ -201,6 +201,42 @@ function styleOf(site: Site, name: string, n: Names, parent: string | undefined,
   );
 }
 
+const rootOf = (e: Element): Element => (e.parent ? rootOf(e.parent) : e);
+
+/**
+ * The style of a shape with other graphic properties; all else of it stays, what it says of words, too.
+ * @param set by their usual names; those that were there of the same names go
+ * @param drops more that goes
+ */
+export function basedStyle(
+  splice: Splice,
+  site: Site,
+  name: string,
+  set: readonly [string, string][],
+  drops: (name: string) => boolean = () => false,
+): string {
+  const { names: n } = site;
+  const named = set.map(([key, value]): [string, string] => [n.of(key), value]);
+  const text = (list: readonly [string, string][]): string =>
+    list.map(([key, value]) => ` ${key}="${escapeXml(value)}"`).join('');
+  const old = site.styles.find(site.style);
+  // One that other shapes share by name is built upon.
+  if (!old || rootOf(old.element) !== rootOf(site.element)) return styleOf(site, name, n, site.style, text(named));
+  const { element, properties } = old;
+  const fresh = new Set(named.map(([key]) => key));
+  const stays = Object.entries(properties?.attributes ?? {}).filter(([key]) => !fresh.has(key) && !drops(key));
+  const tag = n.of('style:graphic-properties');
+  const inner = (properties?.children ?? []).map((c) => splice.source(c)).join('');
+  const graphic = `<${tag}${text([...stays, ...named])}>${inner}</${tag}>`;
+  const children = element.children.map((c) => (c === properties ? graphic : splice.source(c)));
+  const own = Object.entries(element.attributes).map(([key, value]): [string, string] => [
+    key,
+    key === n.of('style:name') ? name : value,
+  ]);
+  const bound = n.declare('draw', 'svg', 'style').trim();
+  return `<${element.name}${text(own)}${bound ? ` ${bound}` : ''}>${properties ? '' : graphic}${children.join('')}</${element.name}>`;
+}
+
 /** The old style again, with another clip; a line and a shadow that were taken off are off. */
 function clipStyle(
   site: Site,
@@ -236,7 +272,34 @@ function clipStyle(
   );
 }
 
+/** A line (ODF 1.2 Part 1 §20.159 and on, draw:stroke). */
+function strokeProperties(outline: Outline | null, styleWriter: StyleWriter): [string, string][] {
+  if (outline?.paint.kind !== 'solid') return [['draw:stroke', 'none']];
+  return [
+    ['draw:stroke', outline.dash === 'solid' ? 'solid' : 'dash'],
+    ['svg:stroke-width', writeLength(outline.weight)],
+    ['svg:stroke-color', outline.paint.colour],
+    ['svg:stroke-opacity', `${trimNumber(outline.paint.opacity * 100, 3)}%`],
+    ['draw:stroke-linejoin', outline.join === 'mitre' ? 'miter' : outline.join],
+    ['svg:stroke-linecap', outline.cap],
+    ...(outline.dash === 'solid' ? [] : [['draw:stroke-dash', styleWriter.dash(outline)] as [string, string]]),
+  ];
+}
+
+/** A shadow (§20.149 and on, draw:shadow). */
+const shadowProperties = (shadow: Frame['shadow']): [string, string][] =>
+  shadow
+    ? [
+        ['draw:shadow', 'visible'],
+        ['draw:shadow-offset-x', writeLength(shadow.dx)],
+        ['draw:shadow-offset-y', writeLength(shadow.dy)],
+        ['draw:shadow-color', shadow.colour],
+        ['draw:shadow-opacity', `${trimNumber(shadow.opacity * 100, 3)}%`],
+      ]
+    : [['draw:shadow', 'hidden']];
+
 function fillStyle(
+  splice: Splice,
   site: Site,
   name: string,
   n: Names,
@@ -245,34 +308,28 @@ function fillStyle(
   styleWriter: StyleWriter,
   href: string,
 ): string {
-  const { outline, shadow } = next;
+  const { native: was } = read;
+  const opacity = next.tone?.fading?.opacity ?? 1;
+  // A shape that was filled before keeps what is not changed of its style, and what that says of its words.
+  const shape = !site.image && site.frameFlow === next.flow;
+  const [lined, shaded] = [!shape || !equal(was.outline, next.outline), !shape || !equal(was.shadow, next.shadow)];
   const set: [string, string][] = [
     ['draw:fill', 'bitmap'],
     ['draw:fill-image-name', styleWriter.fillImage(href)],
     ...fillPlace(read, next),
+    ...(opacity < 1 ? [['draw:opacity', `${trimNumber(opacity * 100, 3)}%`] as [string, string]] : []),
+    ...(lined ? strokeProperties(next.outline, styleWriter) : []),
+    ...(shaded ? shadowProperties(next.shadow) : []),
   ];
-  const opacity = next.tone?.fading?.opacity ?? 1;
-  if (opacity < 1) set.push(['draw:opacity', `${trimNumber(opacity * 100, 3)}%`]);
-  if (outline && outline.paint.kind === 'solid') {
-    set.push(
-      ['draw:stroke', outline.dash === 'solid' ? 'solid' : 'dash'],
-      ['svg:stroke-width', writeLength(outline.weight)],
-      ['svg:stroke-color', outline.paint.colour],
-      ['svg:stroke-opacity', `${trimNumber(outline.paint.opacity * 100, 3)}%`],
-      ['draw:stroke-linejoin', outline.join === 'mitre' ? 'miter' : outline.join],
-      ['svg:stroke-linecap', outline.cap],
-    );
-    if (outline.dash !== 'solid') set.push(['draw:stroke-dash', styleWriter.dash(outline)]);
-  } else set.push(['draw:stroke', 'none']);
-  if (shadow)
-    set.push(
-      ['draw:shadow', 'visible'],
-      ['draw:shadow-offset-x', writeLength(shadow.dx)],
-      ['draw:shadow-offset-y', writeLength(shadow.dy)],
-      ['draw:shadow-color', shadow.colour],
-      ['draw:shadow-opacity', `${trimNumber(shadow.opacity * 100, 3)}%`],
-    );
-  else set.push(['draw:shadow', 'hidden']);
+  if (shape) {
+    const drops = (key: string): boolean =>
+      /:(fill.*|repeat|clip)$/.test(key) ||
+      /^draw:opacity/.test(key) ||
+      (lined && /:stroke/.test(key)) ||
+      (shaded && /:shadow/.test(key)) ||
+      isToneProperty(key);
+    return basedStyle(splice, site, name, set, drops);
+  }
   const flow = site.frameFlow === next.flow ? '' : next.flow === 'floating' ? FLOW(n) : '';
   const lying = site.inText ? kept(site, (a) => LYING.test(a) && flow === '') : '';
   const attributes = set.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');

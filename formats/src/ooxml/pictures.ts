@@ -6,6 +6,7 @@ import { refuseTooMany } from '../codec/limits';
 import { unsupportedIn, refuseUnsupported, withOverstepping, type Feature } from '../codec/capabilities';
 import { noData, noPicture, replacementOf, type Opened, type OpenedPicture } from '../codec/contract';
 import type { Format } from '../codec/capabilities';
+import { readText } from '../drawingml/read-shape';
 import { child } from '../xml/located';
 import { Splices } from '../xml/splices';
 import { readEntry } from '../zip/reader';
@@ -88,6 +89,8 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
           () => densityIn(pack.archive, media ? pack.entry(media.part) : undefined),
         );
     reads.push(read);
+    const words =
+      site.pic.local === 'sp' ? readText(child(site.pic, 'txBody'), { theme: () => theme(site.part) }) : null;
     return {
       n,
       where,
@@ -96,6 +99,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
       size: read.size,
       media,
       problem,
+      ...(words && { words }),
       ...(fauxOutline ? { faked: { weight: fauxOutline.weight, colour: fauxOutline.colour } } : {}),
     };
   });

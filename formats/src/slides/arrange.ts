@@ -24,6 +24,7 @@ import { child, descend, encodeXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { newGroup, plainPicture, transformText } from './create';
+import { filledShape } from './fill';
 
 /** The parts of a deck that hold items, and where each of these stands. */
 export interface DeckParts {
@@ -45,7 +46,7 @@ const refused = (what: string, remedy: string, id: ItemId): GableError =>
  * is removed are let go.
  * @throws GableError `cannot-write` for what would change more than its place
  */
-export function arrangeSlides(deck: DeckParts, { from, to, imageOf }: Arrangement): Uint8Array {
+export function arrangeSlides(deck: DeckParts, { from, to, fills, imageOf }: Arrangement): Uint8Array {
   const { pack, main } = deck;
   refuseOtherHomes(from, to);
   const splices = new Splices((name) => pack.part(name));
@@ -62,7 +63,8 @@ export function arrangeSlides(deck: DeckParts, { from, to, imageOf }: Arrangemen
     const place = { root, tree, deck };
     const splice = new Splice(text);
     const stay = new Set(after);
-    const gone = before.filter((id) => !stay.has(id));
+    const filled = new Set(fills.values());
+    const gone = before.filter((id) => !stay.has(id) && !filled.has(id));
     gone.forEach((id) => refuseRemoval(id, from, place));
     letGo(splice, root, namesOf(gone, deck.elements));
     for (const id of after) {
@@ -77,6 +79,8 @@ export function arrangeSlides(deck: DeckParts, { from, to, imageOf }: Arrangemen
       if (item.kind === 'group') return newGroup(tree, { id: next++, item, inner }, strict);
       if (!isPictureItem(item)) throw refused('Only pictures and groups can come.', 'Take this one back.', id);
       const rid = additions.relateTo({ part, strict }, imageOf(id));
+      const target = fills.get(id);
+      if (target !== undefined) return filledShape(text, deck.elements.get(target)!, { alt: item.alt, rid }, strict);
       return plainPicture(tree, { id: next++, alt: item.alt, rid, box: item.at.box }, strict);
     };
     const last = tree.children.find((c) => c.local === 'extLst');

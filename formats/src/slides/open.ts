@@ -1,6 +1,6 @@
 import { itemIdOf, type ItemId, type LayerContent, type PageItem } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
-import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type Place } from '../codec/contract';
+import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type PagePlan, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml } from '../ooxml/pictures';
@@ -9,6 +9,7 @@ import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
+import { arrangePages } from './pages';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
 
@@ -167,5 +168,6 @@ export function openDeck(pack: Package, main: string): Opened {
     return arrangeSlides({ pack, main, slides, layers: parts, elements }, change);
   };
   const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages });
-  return Object.assign(file, { backdrop, arrange });
+  const pagesAsPlanned = (plan: readonly PagePlan[]): Uint8Array => arrangePages({ pack, main, slides }, plan);
+  return Object.assign(file, { backdrop, arrange, ...(slides.length > 0 && { arrangePages: pagesAsPlanned }) });
 }

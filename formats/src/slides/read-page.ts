@@ -4,6 +4,7 @@ import { placeholderOf } from '../drawingml/free-walk';
 import { drawnItem, readItems, type ItemReader } from '../drawingml/read-items';
 import { freeSiteOf } from '../drawingml/read-picture';
 import { attributeOf, child, descend, type Element } from '../xml/located';
+import { awaitsPicture } from './fill';
 
 /** A part whose shapes lie on a slide: the master's and the layout's behind its own. */
 export interface Layer {
@@ -41,7 +42,10 @@ export function itemsOf(
     skips: (e) => !own && placeholderOf(e) !== undefined,
     itemOf(e, id) {
       const site = { ...freeSiteOf(e, part), inherited: takesAfter(e) };
-      return drawnItem(e, site, { id, theme, title: /title/i.test(placeholderOf(e)?.attributes['type'] ?? '') });
+      const item = drawnItem(e, site, { id, theme, title: /title/i.test(placeholderOf(e)?.attributes['type'] ?? '') });
+      return item && 'kind' in item && item.kind === 'framed' && awaitsPicture(e)
+        ? { ...item, awaits: 'picture' }
+        : item;
     },
     groupSite: (e) => ({ ...freeSiteOf(e, part), spPr: child(e, 'grpSpPr'), style: undefined }),
   });

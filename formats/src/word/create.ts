@@ -1,26 +1,28 @@
-import { noSuchBlock, noSuchPlace, type NewPicture } from '../codec/contract';
+import { noSuchBlock, noSuchPlace, type NewPicture, type NewPlace } from '../codec/contract';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
+import { behindLetters } from '../xml/letters';
 import { child, type Element } from '../xml/located';
+import type { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
+import { blocksIn, blocksOfText, holderAt, textsOf } from './blocks';
 import { plainDrawing } from './plain-drawing';
 
-/** Paragraphs and tables, which the places of a text are counted by (ISO/IEC 29500-1 §17.2.2, body). */
-const isBlock = (e: Element): boolean => e.local === 'p' || e.local === 'tbl' || e.local === 'sdt';
+/** The blocks of a document, which places are counted by. */
+export const blocksOfDocument = (pack: Package, main: string): ReturnType<typeof blocksOfText> => {
+  const body = child(pack.part(main).root, 'body');
+  return body ? blocksOfText(body) : [];
+};
 
-/** The words of each block of the body, which places are counted by. */
-export const blocksOfText = (pack: Package, main: string): string[] =>
-  (child(pack.part(main).root, 'body')?.children.filter(isBlock) ?? []).map(wordsIn);
+type InText = Extract<NewPlace, { in: 'text' }>;
 
-/** Words of text runs (§17.3.3.31, t) within an element. */
-const wordsIn = (e: Element): string =>
-  (e.local === 't' ? e.text : e.children.map(wordsIn).join(e.local === 'tc' || e.local === 'tr' ? ' ' : '')) +
-  (e.local === 'p' ? ' ' : '');
-
-/** Puts a plain picture into the body of a text, in a paragraph of its own. @throws GableError `no-such-page` */
+/**
+ * Puts a plain picture into a text: in a paragraph of its own, among the letters of one that is there, or beside the text.
+ * @throws GableError `no-such-page`
+ */
 export function insertInText(
   pack: Package,
   main: string,
@@ -28,27 +30,74 @@ export function insertInText(
   { image, alt, place }: NewPicture,
 ): { bytes: Uint8Array; n: number } {
   if (place.in !== 'text') throw noSuchPlace();
-  const { root } = pack.part(main);
+  const { root, text } = pack.part(main);
   const body = child(root, 'body');
-  const blocks = body?.children.filter(isBlock) ?? [];
-  if (!body || place.after > blocks.length) throw noSuchBlock(place.after, blocks.length);
+  if (!body) throw noSuchBlock(place.after, 0);
+  const { elements } = holderAt(body, place.within);
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
   const strict = isStrict(root.uri);
   const rid = additions.relateTo({ part: main, strict }, image);
   const id = freeId(root, 'docPr');
   const w = root.name.slice(0, root.name.length - root.local.length);
-  const { size, floats, after } = place;
+  const { size, floats } = place;
   const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats }, w, root.uri);
-  const run = `<${w}r>${drawing}</${w}r>`;
-  const paragraph = floats ? blocks[after - 1] : undefined;
-  // What floats is tied to a paragraph that is there, before its words.
-  const tied = paragraph?.local === 'p' ? paragraph : undefined;
-  const next = tied ? tied.children.find((c) => c.local !== 'pPr') : (blocks[after] ?? child(body, 'sectPr'));
-  const xml = tied ? run : `<${w}p>${run}</${w}p>`;
-  if (next) splices.of(main).before(next, xml);
-  else splices.of(main).append(tied ?? body, xml);
-  const at = next?.start ?? (tied ?? body).closeStart;
-  const n = 1 + found.filter(({ site }) => site.part === main && site.pic.start < at).length;
+  const splice = splices.of(main);
+  const [at] = elements.map((holder) => insertInHolder({ splice, text, w }, holder, place, drawing));
+  const n = 1 + found.filter(({ site }) => site.part === main && site.pic.start < at!).length;
   return { bytes: additions.write(splices.changed()), n };
+}
+
+interface Written {
+  splice: Splice;
+  text: string;
+  /** The prefix of the text's own elements. */
+  w: string;
+}
+
+/** @returns where it stands in the part */
+function insertInHolder(
+  written: Written,
+  holder: Element,
+  { after, letters, floats }: InText,
+  drawing: string,
+): number {
+  const { splice, w } = written;
+  const blocks = blocksIn(holder);
+  if (after > blocks.length) throw noSuchBlock(after, blocks.length);
+  const run = `<${w}r>${drawing}</${w}r>`;
+  const last = blocks[after - 1];
+  if (letters !== null && last?.local === 'p') return insertAmongLetters(written, last, letters, drawing);
+  // What floats is tied to a paragraph that is there, before its words.
+  const tied = floats && last?.local === 'p' ? last : undefined;
+  const next = tied ? tied.children.find((c) => c.local !== 'pPr') : (blocks[after] ?? child(holder, 'sectPr'));
+  const xml = tied ? run : `<${w}p>${run}</${w}p>`;
+  if (next) splice.before(next, xml);
+  else splice.append(tied ?? holder, xml);
+  return next?.start ?? (tied ?? holder).closeStart;
+}
+
+/** Between the letters of a run (ISO/IEC 29500-1 §17.3.2.25, r): its text is parted, and both parts stay in it. */
+function insertAmongLetters(
+  { splice, text, w }: Written,
+  paragraph: Element,
+  letters: number,
+  drawing: string,
+): number {
+  const texts = textsOf(paragraph);
+  const stretches = texts.map((t) => ({ start: t.openEnd, end: Math.max(t.openEnd, t.closeStart) }));
+  const found = behindLetters(text, stretches, letters);
+  if (!found) {
+    splice.append(paragraph, `<${w}r>${drawing}</${w}r>`);
+    return paragraph.closeStart;
+  }
+  const t = texts[stretches.indexOf(found.stretch)]!;
+  if (found.place === found.stretch.start) splice.before(t, drawing);
+  else if (found.place === found.stretch.end) splice.at(t.end, drawing);
+  else {
+    // A space at the cut would be lost otherwise (§17.3.3.31).
+    splice.attribute(t, 'xml:space', 'preserve');
+    splice.at(found.place, `</${t.name}>${drawing}<${t.name} xml:space="preserve">`);
+  }
+  return found.place;
 }

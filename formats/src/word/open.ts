@@ -7,7 +7,7 @@ import { openOoxml } from '../ooxml/pictures';
 import { type Package, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { type Element, child } from '../xml/located';
-import { blocksOfText, insertInText } from './create';
+import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
 import { putInMargin } from './margin';
 import { itemsInText } from './read-items';
@@ -67,7 +67,7 @@ export function openDocument(pack: Package, main: string): Opened {
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
-    blocks: () => blocksOfText(pack, main),
+    blocks: () => blocksOfDocument(pack, main),
   });
 }
 

@@ -83,6 +83,11 @@ export class Splice {
     this.edits.push({ start: element.closeStart, end: element.end, text: close });
   }
 
+  /** Puts text at a place between elements, or between letters. */
+  at(place: number, xml: string): void {
+    this.edits.push({ start: place, end: place, text: xml });
+  }
+
   /** Puts text before an element. */
   before(element: Element, xml: string): void {
     this.edits.push({ start: element.start, end: element.start, text: xml });

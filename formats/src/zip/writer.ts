@@ -7,13 +7,16 @@ import { crc32 } from './crc32';
  * with nothing to replace, the very same bytes come back.
  * @param replaced data by part name; every name must be in the archive
  * @param added data of new entries, which come last; no name may be in the archive
+ * @param removed entries that the new package is without
  */
 export function spliceArchive(
   archive: Archive,
   replaced: ReadonlyMap<string, Uint8Array>,
   added: ReadonlyMap<string, Uint8Array> = new Map(),
+  removed: ReadonlySet<string> = new Set(),
 ): Uint8Array {
-  if (replaced.size === 0 && added.size === 0) return archive.bytes;
+  if (replaced.size === 0 && added.size === 0 && removed.size === 0) return archive.bytes;
+  const entries = archive.entries.filter((e) => !removed.has(e.name));
   const pieces: Uint8Array[] = [];
   const offsets = new Map<string, number>();
   const records = new Map<string, Uint8Array>();
@@ -26,6 +29,7 @@ export function spliceArchive(
   // Whatever stands before the first entry (a self-extractor's stub, say) stays.
   put(archive.bytes.subarray(0, inOrder[0]?.offset ?? 0));
   for (const entry of inOrder) {
+    if (removed.has(entry.name)) continue;
     offsets.set(entry.name, at);
     const data = replaced.get(entry.name);
     if (!data) {
@@ -56,7 +60,7 @@ export function spliceArchive(
     fresh.push(record);
   }
   const directory = at;
-  for (const entry of archive.entries) {
+  for (const entry of entries) {
     const record = (records.get(entry.name) ?? entry.record).slice();
     new DataView(record.buffer).setUint32(42, offsets.get(entry.name)!, true);
     put(dropZip64(record));
@@ -66,8 +70,8 @@ export function spliceArchive(
   const end = new Uint8Array(22 + archive.comment.length);
   const e = new DataView(end.buffer);
   e.setUint32(0, 0x06054b50, true);
-  e.setUint16(8, archive.entries.length + fresh.length, true);
-  e.setUint16(10, archive.entries.length + fresh.length, true);
+  e.setUint16(8, entries.length + fresh.length, true);
+  e.setUint16(10, entries.length + fresh.length, true);
   e.setUint32(12, size, true);
   e.setUint32(16, directory, true);
   e.setUint16(20, archive.comment.length, true);

@@ -1,9 +1,20 @@
+import type { LibraryPicture } from '@gable/contract';
 import { Op } from 'sequelize';
 import type { AppContext } from '../context';
 import { Picture } from '../db/models';
 import { pictureCache, type SmallPicture } from '../http/picture-cache';
 import { notFound } from '../http/problems';
 import type { Made } from '../tasks/task';
+
+/** A hidden one is sent to nobody. */
+export const toJson = (p: Picture): LibraryPicture => ({
+  sha256: p.sha256,
+  name: p.name,
+  kind: p.kind as LibraryPicture['kind'],
+  type: p.type,
+  size: { width: p.width, height: p.height },
+  orientation: p.orientation,
+});
 
 /** Keeps a picture's bytes, once for each content. @throws GableError for what is no picture, or too large a one */
 export async function keepPicture(

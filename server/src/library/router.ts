@@ -1,25 +1,14 @@
-import { LibraryQuerySchema, PictureNameSchema, ProxyQuerySchema, type LibraryPicture } from '@gable/contract';
+import { LibraryQuerySchema, PictureNameSchema, ProxyQuerySchema } from '@gable/contract';
 import { Router } from 'express';
 import type { AppContext } from '../context';
-import type { Picture } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
 import { receive } from '../http/receive';
 import { addFactsTo } from './facts';
-import { findPicture, hidePicture, keepPicture, proxyOf, searchPictures } from './pictures';
+import { findPicture, hidePicture, keepPicture, proxyOf, searchPictures, toJson } from './pictures';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 /** A picture larger than this is refused before it is read. */
 const PICTURE_BYTES = 100 * 1024 * 1024;
-
-/** A hidden one is sent to nobody. */
-const toJson = (p: Picture): LibraryPicture => ({
-  sha256: p.sha256,
-  name: p.name,
-  kind: p.kind as LibraryPicture['kind'],
-  type: p.type,
-  size: { width: p.width, height: p.height },
-  orientation: p.orientation,
-});
 
 /** `/api/pictures`: the stock, and the author's earlier pictures, found by word. */
 export function libraryRouter(context: AppContext): Router {

@@ -4,39 +4,120 @@ import {
   isPictureItem,
   itemIdOf,
   newPicture,
+  type Done,
   type ItemId,
+  type PageItem,
   type Slot,
-  type Structural,
 } from '@gable/core';
-import { CAPABILITIES, openFile, type Known, type ReplacementImage, type Source } from '@gable/formats';
+import {
+  CAPABILITIES,
+  openFile,
+  type Known,
+  type PagePlan,
+  type ReplacementImage,
+  type Sheet,
+  type Source,
+} from '@gable/formats';
 import { storable } from '@gable/render';
 import type { Opened } from '../db/models';
 import { openedOf } from './open';
 import { task, type FileRef, type Made, type TaskContext } from './task';
 
+interface Wish {
+  file: FileRef;
+  operations: readonly Done[];
+  /** The lowest number that no picture of the work has had. */
+  next: number;
+  /** What the pages of the file are called. */
+  pages: readonly string[];
+  /** The pages that are left at last, in their order; null where these are all, as they come. */
+  order: readonly string[] | null;
+}
+
 /**
- * Puts pictures into a file, plain, and takes them out, one after another: each place counts on what was done before.
- * @param next the lowest number that no picture of the work has had
+ * Puts pictures into a file, plain, and takes them out, and makes pages, one after another: each place counts on what was done
+ * before. Then its pages are brought into their order, without those that are gone.
  * @returns the file, and what opening it finds
- * @throws GableError `cannot-write`, `missing-picture`
+ * @throws GableError `cannot-write`, `missing-picture`, `no-such-page`
  */
 export const arrange = task({
   lane: 'quick',
   seconds: 120,
-  weigh: ({ file }: { file: FileRef; operations: readonly Structural[]; next: number }) => file.size * 4,
-  async run({ file, operations, next }, context): Promise<{ made: Made; opened: Opened }> {
+  weigh: ({ file }) => file.size * 4,
+  async run({ file, operations, next, pages, order }: Wish, context): Promise<{ made: Made; opened: Opened }> {
     let bytes = await context.read(file);
     let source = openFile(bytes, { known: file.known });
-    for (const operation of operations) {
-      const put = await done(source, operation, context);
+    let names = [...pages];
+    const reopened = (put: Put): void => {
       bytes = put.bytes;
       // A copy that came beside a picture is one more.
       const known = put.order.map((id): Known => (id === null ? { n: next++ } : put.calls(id)));
       source = openFile(bytes, { known });
+    };
+    for (const operation of operations)
+      if (operation.op === 'page-add') {
+        reopened(withPage(source, operation, names));
+        names.push(operation.page.id);
+      } else reopened(await done(source, operation, names, context));
+    if (order !== null && (order.length !== names.length || order.some((id, i) => id !== names[i]))) {
+      reopened(
+        planned(
+          source,
+          order.map((id): PagePlan => ({ page: 1 + names.indexOf(id), as: 'itself' })),
+        ),
+      );
+      names = [...order];
     }
-    return { made: await context.made(bytes), opened: { ...openedOf(source), known: [...(source.known ?? [])] } };
+    const opened = openedOf(source);
+    const sheets = opened.sheets?.map((s, i) => calledSheet(s, i + 1, names[i]!));
+    return {
+      made: await context.made(bytes),
+      opened: { ...opened, ...(sheets && { sheets }), known: [...(source.known ?? [])] },
+    };
   },
 });
+
+/** A page under the name that it has wherever it stands; what lies on it is named after that, and not after its place. */
+function calledSheet(sheet: Sheet, place: number, id: string): Sheet {
+  if (id === `page${place}`) return sheet;
+  const own = id.replace(/^page/, '');
+  const called = (item: ItemId): ItemId =>
+    item.replace(/^([a-z]+)(\d+)-/, (as, kind: string, at: string) => (Number(at) === place ? `${kind}${own}-` : as));
+  const items = sheet.items.map((item): PageItem => {
+    if ('picture' in item) return item;
+    const { kind } = item;
+    return kind === 'group'
+      ? { ...item, id: called(item.id), children: item.children.map(called) }
+      : { ...item, id: called(item.id) };
+  });
+  return { ...sheet, id, items };
+}
+
+/** What the pictures of a file are called, and with what data they were put in. */
+const calledIn = (source: Source): Map<ItemId, Known> =>
+  new Map(
+    source.pictures.map(({ n, frame }) => [itemIdOf({ n }), { n, ...(frame.source && { source: frame.source }) }]),
+  );
+
+function planned(source: Source, plan: readonly PagePlan[]): Put {
+  if (!source.withPages)
+    throw new GableError(
+      'cannot-write',
+      `Pages of this kind of file (${source.format}) cannot come or go.`,
+      'Undo it.',
+    );
+  const known = calledIn(source);
+  return { ...source.withPages(plan), calls: (id) => known.get(id)! };
+}
+
+/** A new page behind all others. */
+function withPage(source: Source, { page, like }: Done & { op: 'page-add' }, names: readonly string[]): Put {
+  const at = names.indexOf(like?.page ?? '');
+  if (!like || at < 0)
+    throw new GableError('bad-operation', 'A new page is made like one that is there.', 'Undo it.', { id: page.id });
+  const all = names.map((_, i): PagePlan => ({ page: i + 1, as: 'itself' }));
+  return planned(source, [...all, { page: at + 1, as: like.copy ? 'copy' : 'blank' }]);
+}
 
 interface Put {
   bytes: Uint8Array;
@@ -44,10 +125,13 @@ interface Put {
   calls: (id: ItemId) => Known;
 }
 
-async function done(source: Source, operation: Structural, context: TaskContext): Promise<Put> {
-  const known = new Map(
-    source.pictures.map(({ n, frame }) => [itemIdOf({ n }), { n, ...(frame.source && { source: frame.source }) }]),
-  );
+async function done(
+  source: Source,
+  operation: Exclude<Done, { op: 'page-add' }>,
+  names: readonly string[],
+  context: TaskContext,
+): Promise<Put> {
+  const known = calledIn(source);
   if (operation.op === 'remove') {
     const { document } = apply(source.document, operation);
     return { ...source.arranged(document, new Map()), calls: (id) => known.get(id)! };
@@ -66,7 +150,7 @@ async function done(source: Source, operation: Structural, context: TaskContext)
     { sha256: '', name: '', type: image.type, size: image.size, orientation: 1 },
     item.alt,
   );
-  const { document } = apply(source.document, { op: 'add', item: plain, slot: slotIn(source, slot) });
+  const { document } = apply(source.document, { op: 'add', item: plain, slot: slotIn(source, slot, names) });
   const n = numberOf(item.id);
   const { from, ...kept } = data.from === 'kept' ? data : { from: 'file' as const };
   known.set(item.id, { n, ...(from === 'kept' && { source: kept as Known['source'] & object }) });
@@ -95,7 +179,9 @@ function imageIn(source: Source, key: string): ReplacementImage {
 }
 
 /** Texts have one story for what is new; where a new one lies is told in what is there then. */
-function slotIn({ format, document }: Source, { in: holder, index }: Slot): Slot {
+function slotIn({ format, document }: Source, { in: named, index }: Slot, names: readonly string[]): Slot {
+  // Pages are called otherwise in the file itself: by their places.
+  const holder = 'page' in named ? { page: document.pages[names.indexOf(named.page)]?.id ?? named.page } : named;
   const missing = 'story' in holder && !document.stories.some((s) => s.id === holder.story);
   const at = missing ? { story: document.stories.find((s) => s.kind === 'body')!.id } : holder;
   const list = 'page' in at ? document.pages.find((p) => p.id === at.page)?.items : undefined;

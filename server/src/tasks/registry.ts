@@ -11,6 +11,7 @@ import { handOverFolder } from './hand-over-folder';
 import { keepPicture } from './keep-picture';
 import { look } from './look';
 import { open } from './open';
+import { original } from './original';
 import { pages } from './pages';
 import { pictureSet } from './picture-set';
 import { proof } from './proof';
@@ -35,6 +36,7 @@ export const TASKS = {
   keepPicture,
   look,
   open,
+  original,
   pages,
   pictureSet,
   proof,

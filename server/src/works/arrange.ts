@@ -1,4 +1,11 @@
-import { NO_STRUCTURE, withStructure, type Structural } from '@gable/core';
+import {
+  documentOfPictures,
+  NO_STRUCTURE,
+  withChildren,
+  withStructure,
+  type Structural,
+  type Structure,
+} from '@gable/core';
 import type { Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 import type { Opened, Origin, Work } from '../db/models';
@@ -7,6 +14,13 @@ import { spooled } from './open';
 
 /** The file of a work with what came and went, and what it finds when it is opened. */
 export type ArrangedFile = Pick<Work, 'sha256' | 'opened' | 'origin'>;
+
+/** What the pages of a file are called, in their order. */
+const pagesOf = ({ sheets = [] }: Opened): string[] => sheets.map((s, i) => s.id ?? `page${i + 1}`);
+
+/** The pages that a file has at last, in their order. */
+const orderOf = ({ order, done }: Structure, { opened }: Origin): readonly string[] =>
+  order ?? [...pagesOf(opened), ...done.flatMap((d) => (d.op === 'page-add' ? [d.page.id] : []))];
 
 /** The lowest number that no picture of a work has had. */
 export function nextNumber({ opened, origin }: { opened: Opened; origin: Origin | null }): number {
@@ -24,7 +38,7 @@ export function nextNumber({ opened, origin }: { opened: Opened; origin: Origin 
 }
 
 /**
- * Puts pictures into the file of a work and takes them out. The file as it came is kept: once all is out again that was put
+ * Puts pictures into the file of a work and takes them out; its pages come, go and move. The file as it came is kept: once all is out again that was put
  * in, it is that very file.
  * @param work locked
  * @throws GableError `no-file`, `cannot-write`, `missing-picture`
@@ -37,15 +51,32 @@ export async function arrangedFile(
 ): Promise<ArrangedFile> {
   const { known, ...opened } = work.opened;
   const origin = work.origin ?? { sha256: fileOf(work), opened, structure: NO_STRUCTURE };
-  const { structure, anew } = withStructure(origin.structure, operations);
-  const base = anew || !work.origin ? { sha256: origin.sha256 } : { sha256: fileOf(work), known };
+  const now = pagesOf(work.opened);
+  const document = documentOfPictures(work.opened.pictures, work.opened);
+  const { structure, anew } = withStructure(origin.structure, operations, {
+    ...{ first: pagesOf(origin.opened), now },
+    pageOf: (id) => document.pages.find((p) => p.items.some((item) => withChildren(document, item).includes(id)))?.id,
+  });
+  const fromFirst = anew || !work.origin;
+  const base = fromFirst ? { sha256: origin.sha256 } : { sha256: fileOf(work), known };
   const todo = anew ? structure.done : structure.done.slice(origin.structure.done.length);
-  if (todo.length === 0) return { sha256: origin.sha256, opened: origin.opened, origin: { ...origin, structure } };
+  const pages = fromFirst ? pagesOf(origin.opened) : now;
+  const order = structure.order ?? null;
+  const turned = order !== null || (origin.structure.order ?? null) !== null;
+  if (structure.done.length === 0 && order === null)
+    return { sha256: origin.sha256, opened: origin.opened, origin: { ...origin, structure } };
   const file = { ...(await context.blobs.ref(base.sha256)), known: base.known };
-  const { made, opened: now } = await context.tasks.run('arrange', { file, operations: todo, next: nextNumber(work) });
+  const wish = {
+    file,
+    operations: todo,
+    next: nextNumber(work),
+    pages,
+    order: turned ? orderOf(structure, origin) : null,
+  };
+  const { made, opened: arranged } = await context.tasks.run('arrange', wish);
   try {
     const sha256 = await context.blobs.put(spooled(context, made), { kind: 'work', id: work.id }, transaction);
-    return { sha256, opened: now, origin: { ...origin, structure } };
+    return { sha256, opened: arranged, origin: { ...origin, structure } };
   } finally {
     await context.spool.remove(made);
   }

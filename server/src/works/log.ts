@@ -17,6 +17,7 @@ import {
   type Item,
   type NewEntry,
   type Operation,
+  type Position,
   type Structural,
 } from '@gable/core';
 import { Op, type Transaction } from 'sequelize';
@@ -178,12 +179,17 @@ export async function append(
     };
   });
   const operations = entries.flatMap((e) => e.operations);
-  const ids = new Set(operations.map((o) => (o.op === 'add' ? o.item.id : (o as { id: string }).id)));
-  for (const id of ids)
-    if (document.items[id] && !isPictureItem(document.items[id]))
-      throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', {
-        id,
-      });
+  const ids = new Set(
+    operations.flatMap((o) => (o.op === 'add' ? [o.item.id] : 'id' in o && !isOfPage(o) ? [o.id] : [])),
+  );
+  // What comes back with its page is whatever was there.
+  const backs = operations.some((o) => o.op === 'page-add' && !o.like);
+  for (const id of ids) {
+    if (!document.items[id] || isPictureItem(document.items[id])) continue;
+    if (!backs)
+      throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
+    ids.delete(id);
+  }
   const structural = operations.filter(isStructural);
   const was = work.sha256;
   const arranged = structural.length > 0 ? await arrangedFile(context, work, structural, transaction) : null;
@@ -197,6 +203,8 @@ export async function append(
   return entries.length;
 }
 
+const isOfPage = ({ op }: Operation): boolean => op.startsWith('page-');
+
 /** The document with new pictures as they stand in the file that they were put into, plain. */
 function asPut(document: Document, file: Document, operations: readonly Structural[]): Document {
   const items = { ...document.items };
@@ -209,10 +217,14 @@ function asPut(document: Document, file: Document, operations: readonly Structur
     items[id] =
       isPlain(item) && item.alt === put.alt
         ? put
-        : { ...item, at: put.at, fill: { ...item.fill, source: put.fill.source } };
+        : { ...item, at: placeAsPut(item.at, put.at), fill: { ...item.fill, source: put.fill.source } };
   }
   return { ...document, items };
 }
+
+/** On a page an item stays where it was moved to; elsewhere the file says where it is. */
+const placeAsPut = ({ on, box }: Position, put: Position): Position =>
+  on === 'page' && put.on === 'page' ? { on, box } : put;
 
 /** A setting as it was applied: with all taken out that a text may not hold, or that the model does not know. */
 function asApplied(operation: Operation, { items }: Document): Operation {
@@ -230,10 +242,12 @@ function changed(file: Document, document: Document, { version, items }: Changes
     if (!item || equal(item, file.items[id])) delete next[id];
     else next[id] = item;
   }
+  // What lay on a page that is gone.
+  for (const id of Object.keys(next)) if (!document.items[id]) delete next[id];
   return { version, items: next };
 }
 
-/** Frames are set, pictures come and go; nothing else so far. */
+/** Frames are set, pictures and pages come and go; nothing else so far. */
 function refuseStructure({ operations }: NewEntry): void {
   const other = operations.find((o) => o.op !== 'set' && !isStructural(o));
   if (other)

@@ -9,6 +9,7 @@ import { Work, type WorkPicture } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
 import { isFolder } from './folders';
 import { addFactsTo } from '../library/facts';
+import { keepPicture, toJson } from '../library/pictures';
 import { pictureCache } from '../http/picture-cache';
 import { sendMade } from '../http/attachment';
 
@@ -74,6 +75,17 @@ export function picturesRouter(context: AppContext): Router {
     const made = await context.tasks.run('exportFrame', { source, frame, size, ...wish });
     res.type(MEDIA_TYPES[wish.format]).set('Cache-Control', 'no-store');
     await sendMade(context, res, made);
+  });
+
+  router.post('/:id/pictures/:n/keep', async (req, res) => {
+    const at = await placeOf(req.params);
+    const made = await context.tasks.run('original', { source: await sourceOf(context, at) });
+    try {
+      const name = cut(at.picture.frame.alt.trim(), 255, '…') || `Picture ${at.n}`;
+      res.status(201).json(toJson(await keepPicture(context, made, name)));
+    } finally {
+      await context.spool.remove(made);
+    }
   });
 
   return router;

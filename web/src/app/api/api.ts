@@ -3,6 +3,7 @@ import { inject, Injectable } from '@angular/core';
 import type { ColourPalette, Finish, Frame, Region } from '@gable/core';
 import { EMPTY, map, mergeMap, Observable, of } from 'rxjs';
 import type {
+  Block,
   CutOut,
   CutOutWish,
   ExportFormat,
@@ -149,9 +150,14 @@ export class Api {
   }
 
   /** The words of each paragraph, list and table of a text or web page. */
-  blocks(id: string, page: number): Observable<string[]> {
+  /** Keeps the data of a file's picture among the author's own. */
+  keepOf(id: string, n: number): Observable<LibraryPicture> {
+    return this.http.post<LibraryPicture>(`/api/works/${id}/pictures/${n}/keep`, null);
+  }
+
+  blocks(id: string, page: number): Observable<Block[]> {
     return this.http
-      .get<{ blocks: string[] }>(`/api/works/${id}/blocks`, { params: { page } })
+      .get<{ blocks: Block[] }>(`/api/works/${id}/blocks`, { params: { page } })
       .pipe(map((r) => r.blocks));
   }
 

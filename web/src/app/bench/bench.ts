@@ -16,7 +16,8 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
-import { itemIdOf } from '@gable/core';
+import { isPictureItem, itemIdOf, slotsOf } from '@gable/core';
+import { CopiedFrames } from '../intake/copied';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../library/picture-chooser';
@@ -28,7 +29,7 @@ import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
 import { changedFrames, isChanged, isLast, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
-import { WorkStore } from '../work/work-store';
+import { BESIDE, WorkStore } from '../work/work-store';
 import { AltText } from './alt-text';
 import { CutOut } from './cut-out';
 import { Board } from './board';
@@ -40,7 +41,7 @@ import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
 import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
-import type { Place } from '../page/place';
+import { takersOn, type Place } from '../page/place';
 import { PageView } from '../page/page-view';
 import { Placing } from '../page/placing';
 import { Run } from './run';
@@ -131,6 +132,7 @@ export class Bench implements BenchActions {
   private readonly shortcuts = viewChild.required(Shortcuts);
   private readonly chooser = viewChild.required<PictureChooser>('chooser');
   private readonly margin = viewChild.required(MarginSheet);
+  private readonly copied = inject(CopiedFrames);
   private readonly putter = viewChild.required<PictureChooser>('putter');
   private readonly getOut = viewChild.required(GetOut);
   private readonly sheet = viewChild.required<HandOver>('sheet');
@@ -175,10 +177,21 @@ export class Bench implements BenchActions {
   /** Can pictures be put into its file? */
   protected readonly canPut = computed(() => (this.model()?.work.can.insert ?? null) !== null);
   protected readonly isText = computed(() => this.model()?.work.can.insert === 'text');
-  protected readonly besideChoices = [
-    { value: 'line', label: 'Between lines' },
+  protected readonly wayChoices = [
+    { value: 'between', label: 'Between paragraphs' },
+    { value: 'among', label: 'In a line' },
     { value: 'beside', label: 'Beside the text' },
   ] as const;
+  protected readonly frontChoices = [
+    { value: 'into', label: 'Into shapes' },
+    { value: 'front', label: 'In front' },
+  ] as const;
+  /** Are there shapes on the page that take pictures? */
+  protected readonly hasTakers = computed(() => {
+    const m = this.model();
+    const page = this.edit.page();
+    return !!m?.file.pages[page - 1] && m.work.can.insert !== 'cell' && takersOn(m.work, m.file, page).length > 0;
+  });
   /** Lies the chosen picture freely on a page? */
   protected readonly canDuplicate = computed(() => {
     const m = this.model();
@@ -215,6 +228,7 @@ export class Bench implements BenchActions {
   protected readonly deeds = computed((): readonly MenuDeed[] => {
     const away = this.edit.problem() !== null;
     return [
+      { label: 'Cut picture', key: 'Ctrl+X', disabled: away || !this.canPut(), act: () => this.cut() },
       { label: 'Copy picture', key: 'Ctrl+C', disabled: away, act: () => this.copy() },
       { label: 'Paste picture', key: 'Ctrl+V', act: () => void this.pasteOver() },
       { label: 'Replace picture …', key: 'R', act: () => this.replace() },
@@ -308,7 +322,10 @@ export class Bench implements BenchActions {
     // Undo is the work's wherever the focus is, but in a field with unsaved typing.
     if (isTyping(event.target) && (!isUndo(event) || hasBegunTyping(event.target))) return;
     if (!act || this.placing.waiting()) return;
-    if (!(event.ctrlKey || event.metaKey) && !(this.letters.on() && this.usable())) return;
+    const { key } = event;
+    // A work without pictures can get its first one.
+    const answers = this.letters.on() && (this.usable() || key.toLowerCase() === 'a');
+    if (!(event.ctrlKey || event.metaKey) && !answers) return;
     // Words that are marked are copied as words.
     if (event.key.toLowerCase() === 'c' && window.getSelection()?.toString()) return;
     act(this, event);
@@ -346,7 +363,17 @@ export class Bench implements BenchActions {
 
   /** Asks for pictures to put in. */
   addPicture(): void {
+    this.gap = null;
     if (this.canPut()) this.putter().open();
+  }
+
+  /** The empty frame that pictures are asked for. */
+  private gap: Place | null = null;
+
+  /** Asks for pictures for an empty frame of the page. */
+  protected fillGap(place: Place): void {
+    this.addPicture();
+    this.gap = place;
   }
 
   /** Copies the chosen picture on its page; in texts and at cells a place has to be shown. */
@@ -371,7 +398,9 @@ export class Bench implements BenchActions {
   protected place(pictures: readonly LibraryPicture[]): void {
     if (pictures.length === 0) return;
     this.show('page');
-    this.placing.begin(pictures);
+    if (this.gap) void this.placing.put(pictures, this.gap);
+    else this.placing.begin(pictures);
+    this.gap = null;
   }
 
   undo(): void {
@@ -491,13 +520,33 @@ export class Bench implements BenchActions {
     void this.copyPicture();
   }
 
-  private async copyPicture(): Promise<void> {
+  private async copyPicture(): Promise<boolean> {
     this.told.set('Copying …');
-    if (await this.getOut().copy('png')) this.tell('Copied. Paste it where you need it.');
-    else {
+    const png = await this.getOut().copy('png');
+    if (!png) {
       this.told.set('');
       this.getOut().open();
+      return false;
     }
+    await this.rememberCopy(png);
+    this.tell('Copied. Paste it where you need it.');
+    return true;
+  }
+
+  /** Pasted here again, it comes with its frame. */
+  private async rememberCopy(png: Blob): Promise<void> {
+    const m = this.model();
+    const item = m?.document.items[`p${m.selected}`];
+    if (!m || !item || !isPictureItem(item)) return;
+    const holder = slotsOf(m.document).get(item.id)?.in;
+    const page = holder && 'page' in holder ? holder.page : '';
+    // Without it, what is pasted is a picture like any other.
+    await this.copied.remember(png, item, { id: m.work.id, n: m.selected, page }).catch(() => undefined);
+  }
+
+  /** Copies the chosen picture, and takes it out. */
+  cut(): void {
+    if (this.canPut() && this.usable()) void this.copyPicture().then((done) => done && this.takeOut());
   }
 
   protected tell(words: string): void {
@@ -534,7 +583,28 @@ export class Bench implements BenchActions {
     // Among pictures another one joins the row; on a page it gets a place, close by it takes that of the old one.
     const joins = !this.isFile() && this.edit.problem() === null;
     const placed = this.canPut() && this.view() === 'page';
-    void this.takeIn(files, (all) => (placed ? this.place(all) : joins ? this.added(all) : this.replaced(all)));
+    void this.pasteFrame(files, placed).then((done) => {
+      if (!done)
+        void this.takeIn(files, (all) => (placed ? this.place(all) : joins ? this.added(all) : this.replaced(all)));
+    });
+  }
+
+  /** What was copied here comes with its frame: on a page of a fixed size where it was, elsewhere at a place that is shown. */
+  private async pasteFrame(files: readonly File[], placed: boolean): Promise<boolean> {
+    const [file] = files;
+    const m = this.model();
+    const mine = placed && m && files.length === 1 && file ? await this.copied.recall(file).catch(() => null) : null;
+    if (!m || !mine) return false;
+    const page = m.file.pages[this.edit.page() - 1];
+    if (page && (m.work.can.insert === 'page' || m.work.can.insert === 'front')) {
+      const { width, height, ...at } = mine.item.at.box;
+      const off = mine.from === `${m.work.id}/${page.id}` ? BESIDE : 0;
+      const room = (v: number, size: number, most: number): number => Math.max(0, Math.min(v + off, most - size));
+      const box = { x: room(at.x, width, page.size.width), y: room(at.y, height, page.size.height), width, height };
+      const slot = { in: { page: page.id }, index: page.items.length };
+      void this.state.putIn([{ picture: mine.picture, at: { on: 'page', box }, like: mine.item }], slot);
+    } else this.placing.begin([mine.picture], mine.item);
+    return true;
   }
 
   /** A picture from the clipboard, asked for by the menu. */

@@ -54,6 +54,7 @@ export interface BenchActions {
   takeOut(): void;
   duplicate(): void;
   copy(): void;
+  cut(): void;
   undo(): void;
   redo(): void;
   showKeys(): void;
@@ -93,6 +94,7 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
   { shown: 'Del', words: 'Delete picture', acts: { delete: (b) => b.takeOut() } },
   { shown: 'G', words: 'Export picture', acts: { g: (b) => b.getOutPicture() } },
   { shown: 'Ctrl + C', words: 'Copy the framed picture', ctrl: true, acts: { c: (b) => b.copy() } },
+  { shown: 'Ctrl + X', words: 'Copy it, and take it out', ctrl: true, acts: { x: (b) => b.cut() } },
   { shown: 'Ctrl + V', words: 'Paste a picture' },
   {
     shown: 'Ctrl + Z, Ctrl + Y',

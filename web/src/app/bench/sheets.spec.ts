@@ -243,7 +243,7 @@ describe('getting a picture out', () => {
 
   test('a PNG goes to the clipboard as a picture', async () => {
     const { asked, written, fixture } = await setup(() => of(new Blob(['png'])));
-    expect(await fixture.componentInstance.copy('png')).toBe(true);
+    expect(await fixture.componentInstance.copy('png')).toBeInstanceOf(Blob);
     expect([asked, Object.keys(written[0]!)]).toEqual([[{ format: 'png' }], ['image/png']]);
   });
 
@@ -258,7 +258,7 @@ describe('getting a picture out', () => {
         Promise.resolve(JSON.stringify({ code: 'x', title: 'Too large.', detail: 'Choose fewer.', facts: {} })),
     });
     const { written, fixture, host } = await setup(() => throwError(() => error));
-    expect(await fixture.componentInstance.copy('png')).toBe(false);
+    expect(await fixture.componentInstance.copy('png')).toBeNull();
     await fixture.whenStable();
     expect(written).toEqual([]);
     expect(host.querySelector('[role=alert]')?.textContent).toContain('Too large.');

@@ -118,9 +118,9 @@ export class GetOut {
     return firstValueFrom(this.api.export(m.work.id, this.edit.taken()!, { format, ...size }));
   }
 
-  /** Puts the framed picture on the clipboard: a PNG, or text to paste into a page. @returns did it work? */
-  async copy(format: 'png' | 'svg' | 'html'): Promise<boolean> {
-    if (this.busy() || this.edit.problem()) return false;
+  /** Puts the framed picture on the clipboard: a PNG, or text to paste into a page. @returns what is there now; null where it did not work */
+  async copy(format: 'png' | 'svg' | 'html'): Promise<Blob | null> {
+    if (this.busy() || this.edit.problem()) return null;
     this.busy.set(true);
     this.told.set('Copying …');
     try {
@@ -131,7 +131,7 @@ export class GetOut {
       );
       await navigator.clipboard.write([new ClipboardItem({ [type]: blob })]);
       this.told.set('Copied. Paste it where you need it.');
-      return true;
+      return await blob;
     } catch (error) {
       this.told.set('');
       this.problem.set(
@@ -144,7 +144,7 @@ export class GetOut {
             }
           : await readable(error),
       );
-      return false;
+      return null;
     } finally {
       this.busy.set(false);
     }

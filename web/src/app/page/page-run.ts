@@ -1,3 +1,4 @@
+import { CdkContextMenuTrigger, CdkMenuTrigger } from '@angular/cdk/menu';
 import {
   afterRenderEffect,
   ChangeDetectionStrategy,
@@ -6,9 +7,12 @@ import {
   type ElementRef,
   inject,
   viewChild,
+  afterNextRender,
+  Injector,
 } from '@angular/core';
 import { framePath, isPictureItem, stackOf, toSvgPath, type Box, type FramedItem } from '@gable/core';
 import { Edit } from '../bench/edit';
+import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { WorkStore } from '../work/work-store';
 
@@ -28,45 +32,53 @@ interface Small {
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-run',
+  imports: [CdkContextMenuTrigger, CdkMenuTrigger, DeedMenu],
   template: `<div
-    #list
-    role="listbox"
-    aria-label="Pages of the work"
-    aria-orientation="horizontal"
-    class="runs-on flex h-full items-stretch"
-    (keydown)="move($event)"
-    (wheel)="scrollSideways($event)"
-  >
-    @for (p of pages(); track p.number) {
-      <div
-        role="option"
-        [id]="'page-run-' + p.number"
-        [attr.aria-selected]="p.number === edit.page()"
-        [attr.aria-label]="p.label"
-        [tabindex]="p.number === edit.page() ? 0 : -1"
-        [title]="p.label"
-        class="group flex shrink-0 cursor-pointer items-center gap-1.5 border-l border-line px-2"
-        (click)="edit.goToPage(p.number)"
-      >
-        <span class="figure self-end pb-2 text-[11px] text-soft" aria-hidden="true">{{ p.number }}</span>
-        <span class="border-b-[3px] border-transparent pb-[3px] pt-[6px] group-aria-selected:border-mark">
-          <svg
-            class="block rounded-[2px] shadow-[0_0_0_1px_var(--line)]"
-            [attr.width]="p.width"
-            [attr.height]="height"
-            [attr.viewBox]="p.box"
-            [style.background]="p.background"
-            aria-hidden="true"
-          >
-            @for (s of p.shapes; track $index) {
-              <path [attr.d]="s.path" [attr.fill]="s.fill" [attr.transform]="s.turn" fill-rule="evenodd" />
-            }
-          </svg>
-        </span>
-      </div>
+      #list
+      role="listbox"
+      aria-label="Pages of the work"
+      aria-orientation="horizontal"
+      class="runs-on flex h-full min-w-0 items-stretch"
+      (keydown)="move($event)"
+      (wheel)="scrollSideways($event)"
+      [cdkContextMenuTriggerFor]="turns() ? menu : null"
+      [cdkContextMenuDisabled]="!turns()"
+    >
+      @for (p of pages(); track p.number) {
+        <div
+          role="option"
+          [id]="'page-run-' + p.number"
+          [attr.aria-selected]="p.number === edit.page()"
+          [attr.aria-label]="p.label"
+          [tabindex]="p.number === edit.page() ? 0 : -1"
+          [title]="p.label"
+          class="group flex shrink-0 cursor-pointer items-center gap-1.5 border-l border-line px-2"
+          (click)="edit.goToPage(p.number)"
+          (contextmenu)="edit.goToPage(p.number)"
+        >
+          <span class="figure self-end pb-2 text-[11px] text-soft" aria-hidden="true">{{ p.number }}</span>
+          <span class="border-b-[3px] border-transparent pb-[3px] pt-[6px] group-aria-selected:border-mark">
+            <svg
+              class="block rounded-[2px] shadow-[0_0_0_1px_var(--line)]"
+              [attr.width]="p.width"
+              [attr.height]="height"
+              [attr.viewBox]="p.box"
+              [style.background]="p.background"
+              aria-hidden="true"
+            >
+              @for (s of p.shapes; track $index) {
+                <path [attr.d]="s.path" [attr.fill]="s.fill" [attr.transform]="s.turn" fill-rule="evenodd" />
+              }
+            </svg>
+          </span>
+        </div>
+      }
+    </div>
+    @if (turns()) {
+      <button type="button" class="quiet shrink-0 self-center" [cdkMenuTriggerFor]="menu">Edit {{ word() }}s</button>
     }
-  </div>`,
-  host: { class: 'block min-w-0 grow select-none' },
+    <ng-template #menu><gable-deed-menu [label]="'This ' + word()" [deeds]="deeds()" /></ng-template>`,
+  host: { class: 'flex min-w-0 grow select-none' },
 })
 export class PageRun {
   protected readonly scrollSideways = scrollSideways;
@@ -94,6 +106,50 @@ export class PageRun {
     }));
   });
 
+  /** Can pages come, go and move? */
+  protected readonly turns = computed(() => this.state.model()?.work.can.turns ?? false);
+  protected readonly word = computed(() => this.edit.pageName().toLowerCase());
+  protected readonly deeds = computed((): readonly MenuDeed[] => {
+    const [at, last, word] = [this.edit.page(), this.pages().length, this.word()];
+    return [
+      { label: `Add a ${word}`, act: () => this.come(false) },
+      { label: `Duplicate this ${word}`, act: () => this.come(true) },
+      { label: 'Move it forward', key: 'Alt+←', disabled: at === 1, apart: true, act: () => this.moveBy(-1) },
+      { label: 'Move it back', key: 'Alt+→', disabled: at === last, act: () => this.moveBy(1) },
+      { label: `Delete this ${word}`, key: 'Del', disabled: last === 1, apart: true, act: () => this.remove() },
+    ];
+  });
+
+  private id(): string {
+    return this.state.model$.value!.file.pages[this.edit.page() - 1]!.id;
+  }
+
+  private come(copy: boolean): void {
+    const at = this.edit.page();
+    void this.state.addPage(this.id(), copy).then((done) => done && this.show(at + 1));
+  }
+
+  private moveBy(step: number): void {
+    const to = this.edit.page() + step;
+    if (to < 1 || to > this.pages().length) return;
+    void this.state.movePage(this.id(), to - 1).then((done) => done && this.show(to));
+  }
+
+  private remove(): void {
+    const at = this.edit.page();
+    if (this.pages().length === 1) return;
+    void this.state.removePage(this.id()).then((done) => done && this.show(Math.min(at, this.pages().length)));
+  }
+
+  /** Goes to a page, and stays among the pages with the keyboard. */
+  private show(page: number): void {
+    this.edit.goToPage(page);
+    afterNextRender(() => this.list().nativeElement.querySelector<HTMLElement>(`#page-run-${page}`)?.focus(), {
+      injector: this.injector,
+    });
+  }
+  private readonly injector = inject(Injector);
+
   constructor() {
     afterRenderEffect(() => {
       const at = this.edit.page();
@@ -104,13 +160,26 @@ export class PageRun {
   }
 
   protected move(event: KeyboardEvent): void {
+    if (this.turns() && this.turned(event)) {
+      event.preventDefault();
+      event.stopPropagation();
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const [now, last] = [this.edit.page(), this.pages().length];
     const to = { ArrowRight: Math.min(last, now + 1), ArrowLeft: Math.max(1, now - 1), Home: 1, End: last }[event.key];
     if (to === undefined) return;
     event.preventDefault();
-    this.edit.goToPage(to);
-    queueMicrotask(() => this.list().nativeElement.querySelector<HTMLElement>(`#page-run-${to}`)?.focus());
+    this.show(to);
+  }
+
+  /** Keys that move a page, or take it away. */
+  private turned({ key, altKey, ctrlKey, metaKey, shiftKey }: KeyboardEvent): boolean {
+    if (ctrlKey || metaKey || shiftKey) return false;
+    if (altKey && (key === 'ArrowLeft' || key === 'ArrowRight')) this.moveBy(key === 'ArrowLeft' ? -1 : 1);
+    else if (!altKey && key === 'Delete') this.remove();
+    else return false;
+    return true;
   }
 }
 

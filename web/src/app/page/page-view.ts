@@ -19,6 +19,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import {
   applyTo,
   boxMatrix,
+  FULL_SEAT,
   frameMatrix,
   groupsRound,
   invert,
@@ -29,18 +30,20 @@ import {
   POINTS,
   spaceOf,
   stackOf,
-  type Box,
   type Frame,
+  type FramedItem,
   type Handle,
+  type Placed,
   type Point,
 } from '@gable/core';
+import type { WorkPicture } from '@gable/contract';
 import { catchError, debounceTime, EMPTY, filter, firstValueFrom, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
-import type { Laid as LaidOut, PictureOnPage } from '../../../page/told';
+import type { Caret, Laid as LaidOut, PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
-import { PageItems } from './page-items';
+import { PageItems, type Stacked } from './page-items';
 import {
   changedFrames,
   framesOf,
@@ -54,7 +57,8 @@ import {
 } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { boxIn, WINDOW } from './page-shots';
-import { blocksOf, columnName, lineAt, markBetween, sizeAt, type Mark } from './place';
+import { markAt, stepped, type Aim } from './aim';
+import { blocksOf, isEmpty, markAmong, markOn, PX, takersOn, type Count, type Mark, type Place } from './place';
 import { Placing } from './placing';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
@@ -72,22 +76,36 @@ interface Laid {
   frames: ReadonlyMap<number, Frame>;
 }
 
-/** CSS pixels in a point. */
-const PX = 4 / 3;
 /** Texts and web pages are shown at this share of their size at most. */
 const SCALE = 0.72;
 /** Room round a page that is seen whole, in CSS pixels; and the least share of its size at which one is. */
 const ROOM = 26;
 const LEAST_SCALE = 0.12;
 const LONG = 6;
+/** A frame less wide or high than this has one handle, in CSS pixels. */
+const SMALL = 40;
 
-/** A box about a point. */
-const boxAbout = ({ x, y }: Point, width: number, height: number): Box => ({
-  x: x - width / 2,
-  y: y - height / 2,
-  width,
-  height,
-});
+/** Words that a shape has in front of its picture, as an item of their own that counts from the corner of the frame. */
+function wordsOver({ box, turn, flip }: Frame, text: NonNullable<WorkPicture['words']>): Stacked[] {
+  const at = { ...box, x: 0, y: 0 };
+  const item = { ...WORDS, at: { on: 'page', box: at } as const, text };
+  return [{ item, box: at, turn, flip, z: 0 }];
+}
+const WORDS: FramedItem = {
+  kind: 'framed',
+  id: 'words',
+  at: { on: 'page', box: { x: 0, y: 0, width: 1, height: 1 } },
+  turn: 0,
+  flip: { horizontal: false, vertical: false },
+  opacity: 1,
+  alt: '',
+  shape: { name: 'rectangle', knobs: {} },
+  seat: FULL_SEAT,
+  outline: null,
+  shadow: null,
+  fill: null,
+  text: null,
+};
 
 /** The lines between cells as a path, in CSS pixels. */
 function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
@@ -202,6 +220,29 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
               />
             }
           </div>
+          @if (p.words; as w) {
+            <div
+              class="pointer-events-none absolute"
+              [style.z-index]="p.z"
+              [style.left.px]="p.at.x"
+              [style.top.px]="p.at.y"
+            >
+              <gable-page-items [items]="w" [scale]="px()" />
+            </div>
+          }
+        }
+        @for (gap of gaps(); track $index) {
+          <button
+            type="button"
+            class="absolute flex items-center justify-center border border-dashed border-soft bg-raised/70 text-[13px] text-soft hover:border-mark hover:text-ink"
+            [style.left.px]="gap.x"
+            [style.top.px]="gap.y"
+            [style.width.px]="gap.width"
+            [style.height.px]="gap.height"
+            (click)="fill(gap.taker)"
+          >
+            Add a picture here
+          </button>
         }
         @for (h of handles(); track h.cursor + h.handle.x + h.handle.y) {
           <span
@@ -237,20 +278,27 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         @if (mark(); as m) {
           <div
             class="pointer-events-none absolute z-[99999]"
-            [class.border-2]="!m.line"
-            [class.border-dashed]="!m.line"
+            [class.border-2]="m.form === 'box'"
+            [class.border-dashed]="m.form === 'box'"
             [class.border-mark]="true"
-            [class.bg-mark]="m.line"
+            [class.bg-mark]="m.form !== 'box'"
             [class.rounded-sm]="true"
             data-mark
             [style.left.px]="m.x"
-            [style.top.px]="m.line ? m.y - 2 : m.y"
+            [style.top.px]="m.form === 'line' ? m.y - 2 : m.y"
             [style.width.px]="m.width"
-            [style.height.px]="m.line ? 4 : m.height"
+            [style.height.px]="m.form === 'line' ? 4 : m.height"
+            [style.rotate.deg]="m.turn ?? 0"
           >
             <span
               class="absolute whitespace-nowrap rounded bg-mark px-2 py-0.5 text-[13px] text-on-ink"
-              [class]="m.line ? 'bottom-full right-0 mb-1' : 'left-1/2 top-full mt-1.5 -translate-x-1/2'"
+              [class]="
+                m.form === 'line'
+                  ? 'bottom-full right-0 mb-1'
+                  : m.form === 'caret'
+                    ? 'bottom-full left-0 mb-1 -translate-x-1/2'
+                    : 'left-1/2 top-full mt-1.5 -translate-x-1/2'
+              "
               >{{ m.words }}</span
             >
           </div>
@@ -385,6 +433,30 @@ export class PageView {
   });
   /** Only pictures change so far: shapes and order are the file's. */
   private readonly document = computed(() => this.state.model()?.file ?? null);
+  /** What of the page that is seen takes pictures that are put on it. */
+  private readonly takers = computed(() => {
+    const [work, document] = [this.state.model()?.work, this.document()];
+    const page = this.edit.page();
+    const pages = work?.can.insert === 'page' || work?.can.insert === 'front';
+    return work && document?.pages[page - 1] && pages ? takersOn(work, document, page) : [];
+  });
+  /** Empty frames of the page that is seen, for the author to fill. */
+  protected readonly gaps = computed(() => {
+    const k = this.px();
+    if (this.came() || this.alone()) return [];
+    return this.takers()
+      .filter(isEmpty)
+      .map((taker) => {
+        const { x, y, width, height } = taker.box;
+        return { x: x * k, y: y * k, width: width * k, height: height * k, taker };
+      });
+  });
+  readonly filled = output<Place>();
+
+  protected fill(taker: Placed): void {
+    this.filled.emit(markOn(taker, this.edit.page(), PX).place);
+  }
+
   /** The page that is seen, where pages have a fixed size. */
   protected readonly sheet = computed(() => {
     const work = this.state.model()?.work;
@@ -509,6 +581,7 @@ export class PageView {
           frame,
           at: { x: at.x * scale + dx * k, y: at.y * scale + dy * k, kx, ky },
           key: keyOf(m.work, frame),
+          words: p.words ? wordsOver(frame, p.words) : null,
           empty: problem !== null,
           z: this.heights().get(t.n) ?? null,
           label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, sizeOf(p, frame))}`,
@@ -524,7 +597,9 @@ export class PageView {
     const { frame, at } = p;
     const { width, height } = frame.box;
     const matrix = boxMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
-    return HANDLES.map(({ handle, cursor, sizes }) => {
+    // On a small frame the sides would lie upon the corners.
+    const small = Math.min(width * p.at.kx, height * p.at.ky) < SMALL;
+    return HANDLES.filter(({ handle }) => !small || (handle.x > 0 && handle.y > 0)).map(({ handle, cursor, sizes }) => {
       const q = applyTo(matrix, { x: (width * (handle.x + 1)) / 2, y: (height * (handle.y + 1)) / 2 });
       return { handle, cursor, sizes, x: at.x + q.x * at.kx, y: at.y + q.y * at.ky };
     });
@@ -562,7 +637,7 @@ export class PageView {
     return m && { ...m, x: m.x * k, y: m.y * k, width: m.width * k, height: m.height * k };
   });
   /** Which block of the file each laid out one shows. */
-  private readonly counts = signal<readonly number[]>([]);
+  private readonly counts = signal<readonly (Count | null)[]>([]);
 
   constructor() {
     const destroyed = inject(DestroyRef);
@@ -574,14 +649,7 @@ export class PageView {
       if (!m || !laid || !this.placing.active() || (m.work.can.insert !== 'text' && m.work.can.insert !== 'web'))
         return;
       void firstValueFrom(this.api.blocks(m.work.id, page))
-        .then((words) =>
-          this.counts.set(
-            blocksOf(
-              laid.blocks.map((b) => b.words),
-              words,
-            ),
-          ),
-        )
+        .then((blocks) => this.counts.set(blocksOf(laid.blocks, blocks)))
         .then(() => untracked(() => this.placing.waiting() && !this.placing.mark() && this.aimFirst()))
         .catch((e: unknown) => this.failed.set(toProblem(e).title));
     });
@@ -592,6 +660,12 @@ export class PageView {
       untracked(() => {
         if (!this.placing.mark()) this.aimFirst();
       });
+    });
+    // Another way into the text has places of its own.
+    effect(() => {
+      this.placing.way();
+      this.placing.inFront();
+      untracked(() => this.placing.waiting() && this.placing.mark() && this.aimFirst());
     });
     const listen = (event: MessageEvent): void => this.hear(event);
     afterNextRender(() => {
@@ -653,6 +727,7 @@ export class PageView {
       failed?: string;
       pictures?: PictureOnPage[];
       blocks?: Laid['blocks'];
+      caret?: Caret | null;
       width?: number;
       height?: number;
     };
@@ -662,6 +737,11 @@ export class PageView {
       return;
     }
     if (data.id !== this.sent.id) return;
+    if (data.caret !== undefined) {
+      const mark = data.caret && markAmong(data.caret, this.counts(), this.webPage());
+      if (this.placing.active() && this.placing.way() === 'among') this.placing.mark.set(mark);
+      return;
+    }
     if (data.failed || !Array.isArray(data.pictures)) {
       this.failed.set('The pages of this document cannot be laid out. Work on in close-up.');
       return;
@@ -800,81 +880,32 @@ export class PageView {
     }
     const edge = this.scroller().nativeElement.firstElementChild!.getBoundingClientRect();
     const k = this.scale();
-    this.placing.mark.set(this.markAt({ x: (event.clientX - edge.left) / k, y: (event.clientY - edge.top) / k }));
+    this.aimAt({ x: (event.clientX - edge.left) / k, y: (event.clientY - edge.top) / k });
+  }
+
+  /** What places are looked for in; null where nothing is open. */
+  private aimNow(): Aim | null {
+    const m = this.state.model$.value;
+    if (!m) return null;
+    return {
+      work: m.work,
+      laid: this.laid(),
+      counts: this.counts(),
+      page: this.isWeb() ? this.webPage() : this.edit.page(),
+      pixels: this.placing.pictures()[0]?.size ?? { width: 1200, height: 800 },
+      way: this.placing.way(),
+      takers: this.placing.inFront() ? [] : this.takers(),
+      unit: this.units.unit(),
+    };
   }
 
   /** @param at in CSS pixels of the page at its own size */
-  private markAt(at: Point): Mark | null {
-    const m = this.state.model$.value;
-    const laid = this.laid();
-    const page = this.edit.page();
-    const sheet = m?.work.sheets?.[page - 1];
-    const pixels = this.placing.pictures()[0]?.size ?? { width: 1200, height: 800 };
-    if (m && sheet && m.work.can.insert === 'cell') {
-      const { x: xs = [], y: ys = [] } = sheet.lines ?? {};
-      const cellOf = (lines: readonly number[], v: number): number =>
-        Math.max(
-          0,
-          lines.findLastIndex((l) => l <= v / PX),
-        );
-      return this.markInCell(page, cellOf(ys, at.y), cellOf(xs, at.x), pixels);
-    }
-    if (m && sheet) {
-      const x = Math.min(Math.max(0, at.x / PX), sheet.width);
-      const y = Math.min(Math.max(0, at.y / PX), sheet.height);
-      const place = { in: 'page', page, x, y } as const;
-      const { width, height } = sizeAt(m.work, place, pixels);
-      const unit = this.units.unit();
-      const words = `${shownLength(Math.max(0, x - width / 2), unit)} from the left, ${shownLength(Math.max(0, y - height / 2), unit)} from the top`;
-      return { place, ...boxAbout({ x: x * PX, y: y * PX }, width * PX, height * PX), line: false, words };
-    }
-    const found = laid && lineAt(laid, this.counts(), at.y);
-    if (!m || !laid || !found) return null;
-    const between = markBetween(laid, this.counts(), found, this.webPage());
-    if (!this.placing.beside() || m.work.can.insert !== 'text') return between;
-    return this.markBeside(laid, at, pixels);
-  }
-
-  private markInCell(
-    page: number,
-    row: number,
-    column: number,
-    pixels: { width: number; height: number },
-  ): Mark | null {
-    const m = this.state.model$.value!;
-    const { x: xs = [0], y: ys = [0] } = m.work.sheets?.[page - 1]?.lines ?? {};
-    const place = {
-      in: 'cell',
-      page,
-      row: Math.min(row, ys.length - 1),
-      column: Math.min(column, xs.length - 1),
-    } as const;
-    const { width, height } = sizeAt(m.work, place, pixels);
-    const [x, y] = [(xs[place.column] ?? 0) * PX, (ys[place.row] ?? 0) * PX];
-    const words = `Cell ${columnName(place.column)}${place.row + 1}`;
-    return { place, x, y, width: width * PX, height: height * PX, line: false, words };
-  }
-
-  /** Beside the text, tied to the block that it begins at. */
-  private markBeside(laid: Laid, at: Point, pixels: { width: number; height: number }): Mark | null {
-    const m = this.state.model$.value!;
-    const counts = this.counts();
-    const block = laid.blocks.findLastIndex((b, i) => b.width > 0 && counts[i] !== undefined && b.y <= at.y);
-    const b = laid.blocks[Math.max(0, block)];
-    if (!b) return null;
-    const beside = { x: (at.x - b.x) / PX, y: Math.max(0, (at.y - b.y) / PX) };
-    const place = { in: 'text', page: 1, after: counts[Math.max(0, block)]! + 1, beside } as const;
-    const { width, height } = sizeAt(m.work, place, pixels);
-    const x = b.x + Math.max(0, beside.x - width / 2) * PX;
-    return {
-      place,
-      x,
-      y: b.y + beside.y * PX,
-      width: width * PX,
-      height: height * PX,
-      line: false,
-      words: 'Beside the text',
-    };
+  private aimAt(at: Point): void {
+    const aim = this.aimNow();
+    if (!aim) return;
+    if (this.isText() && aim.way === 'among')
+      this.page()?.nativeElement.contentWindow?.postMessage({ id: this.sent.id, caret: at }, '*');
+    else this.placing.mark.set(markAt(aim, at));
   }
 
   /** What is proposed before the pointer says anything: the middle of a page, the place below the chosen picture. */
@@ -882,17 +913,19 @@ export class PageView {
     const laid = this.laid();
     const sheet = this.sheet();
     if (sheet) {
-      this.placing.mark.set(
-        this.markAt(
-          this.state.model$.value?.work.can.insert === 'cell'
-            ? { x: 1, y: 1 }
-            : { x: sheet.width / 2, y: sheet.height / 2 },
-        ),
-      );
+      const inCell = this.state.model$.value?.work.can.insert === 'cell';
+      this.aimAt(inCell ? { x: 1, y: 1 } : { x: sheet.width / 2, y: sheet.height / 2 });
       return;
     }
     const chosen = laid?.pictures.find((p) => p.n === this.selected());
-    this.placing.mark.set(this.markAt({ x: chosen?.x ?? 0, y: chosen ? chosen.y + chosen.height : 0 }));
+    const first = laid?.blocks.find((b) => b.width > 0);
+    this.aimAt(
+      chosen
+        ? { x: chosen.x, y: chosen.y + chosen.height }
+        : this.placing.way() === 'among' && first
+          ? { x: first.x + 1, y: first.y + first.height / 2 }
+          : { x: 0, y: 0 },
+    );
   }
 
   protected putHere(event: MouseEvent): void {
@@ -917,27 +950,11 @@ export class PageView {
     event.stopPropagation();
   }
 
-  /** The next place in a direction: the next line, the next cell, 5 mm further on a page (with Shift 1 mm). */
-  private stepTo({ place, x, y, width }: Mark, [dx, dy]: readonly [number, number], fine: boolean): void {
-    const laid = this.laid();
-    const pixels = this.placing.pictures()[0]?.size ?? { width: 1200, height: 800 };
-    if (place.in === 'cell')
-      this.placing.mark.set(
-        this.markInCell(place.page, Math.max(0, place.row + dy), Math.max(0, place.column + dx), pixels),
-      );
-    else if (place.in === 'page' || place.beside) {
-      const far = (fine ? 1 : 5) * POINTS.mm * PX;
-      const from = place.in === 'page' ? { x: place.x * PX, y: place.y * PX } : { x: x + width / 2, y };
-      this.placing.mark.set(this.markAt({ x: from.x + dx * far, y: from.y + dy * far }));
-    } else if (laid && dy !== 0) {
-      const lines = laid.blocks.flatMap((b, block) =>
-        b.width === 0 || this.counts()[block] === undefined
-          ? []
-          : [false, true].map((below) => ({ block, below, y: below ? b.y + b.height : b.y })),
-      );
-      const next = dy > 0 ? lines.find((l) => l.y > y + 1) : lines.findLast((l) => l.y < y - 1);
-      if (next) this.placing.mark.set(markBetween(laid, this.counts(), next, this.webPage()));
-    }
+  private stepTo(mark: Mark, direction: readonly [number, number], fine: boolean): void {
+    const aim = this.aimNow();
+    const next = aim && stepped(aim, mark, direction, fine);
+    if (next && 'ask' in next) this.aimAt(next.ask);
+    else if (next) this.placing.mark.set(next);
     afterNextRender(
       () => this.scroller().nativeElement.querySelector('[data-mark]')?.scrollIntoView({ block: 'nearest' }),
       { injector: this.injector },

@@ -1,12 +1,43 @@
-import { roomFor, sizeWithin, type Document, type Position, type Size, type Slot } from '@gable/core';
-import type { Work } from '@gable/contract';
-import type { Laid } from '../../../page/told';
+import {
+  applyTo,
+  frameMatrix,
+  invert,
+  roomFor,
+  sizeWithin,
+  targetsOf,
+  type Box,
+  type Document,
+  type Placed,
+  type Point,
+  type Position,
+  type Size,
+  type Slot,
+} from '@gable/core';
+import type { Block, Work } from '@gable/contract';
+import type { Caret, Laid, LaidBlock, Spot } from '../../../page/told';
+
+/** CSS pixels in a point. */
+export const PX = 4 / 3;
 
 /** A place for a picture: a point on a page of a fixed size, a cell, or a line between blocks of a text. Lengths in points. */
 export type Place =
-  | { in: 'page'; page: number; x: number; y: number }
+  | { in: 'page'; page: number; x: number; y: number; fills: Box | null }
   | { in: 'cell'; page: number; row: number; column: number }
-  | { in: 'text'; page: number; after: number; beside: { x: number; y: number } | null };
+  | {
+      in: 'text';
+      page: number;
+      after: number;
+      /** The cell that it is in. */
+      within: number | null;
+      /** In the last block, behind so many of its letters. */
+      letters: number | null;
+      /** What there is room for, where that is not the width of the text. */
+      room: Size | null;
+      beside: { x: number; y: number } | null;
+    };
+
+/** How a picture goes into a text: between its blocks, among the letters of one, or beside it. */
+export type TextWay = 'between' | 'among' | 'beside';
 
 /** Where a place is shown, in CSS pixels of the page as it is laid out, and what it is called. */
 export interface Mark {
@@ -15,50 +46,75 @@ export interface Mark {
   y: number;
   width: number;
   height: number;
-  /** A line between blocks, and no box. */
-  line: boolean;
+  /** A line between blocks, one between letters, or the box that the picture takes. */
+  form: 'line' | 'caret' | 'box';
+  /** Of a box, in degrees. */
+  turn?: number;
   words: string;
 }
 
 const plain = (words: string): string => words.replace(/\s+/g, ' ').trim();
 
+/** Where a block stands among those of its text or its cell. */
+export interface Count {
+  within: number | null;
+  /** How many stand before it. */
+  before: number;
+}
+
 /**
  * Which block of the file each block of the layout shows, by their words: a layout may leave some out, and part others.
- * @returns a place in the file's list for each; that of the one before where none is found
+ * @returns where each stands; where none is found, that of the one before, and null in a cell
  */
-export function blocksOf(laid: readonly string[], file: readonly string[]): number[] {
+export function blocksOf(laid: readonly Pick<LaidBlock, 'words' | 'cell'>[], file: readonly Block[]): (Count | null)[] {
   // A layout may put spaces between words of its own, and set all in capitals.
   const bare = (text: string): string => text.replace(/\s+/g, '').toLowerCase();
-  const words = file.map(bare);
+  const words = file.map((b) => bare(b.words));
+  const before = new Map<number | null, number>();
+  const counts = file.map(({ within }): Count => {
+    const so = before.get(within) ?? 0;
+    before.set(within, so + 1);
+    return { within, before: so };
+  });
   let next = 0;
-  return laid.map((text) => {
+  let last: Count = { within: null, before: 0 };
+  return laid.map(({ words: text, cell }) => {
     const said = bare(text);
     for (let at = next; at < Math.min(words.length, next + FARTHEST); at++) {
+      if (file[at]!.in !== (cell ? 'cell' : 'text')) continue;
       const same = words[at] === said;
       // A paragraph that a page parts begins like its block, and goes on in it.
       const part = said.length > 12 && words[at]!.includes(said);
       if (!same && !part) continue;
       next = same ? at + 1 : at;
-      return at;
+      if (!cell) last = counts[at]!;
+      return counts[at]!;
     }
-    return Math.max(0, next - 1);
+    return cell ? null : last;
   });
 }
 const FARTHEST = 60;
 
 const shorten = (words: string): string => (words.length > 32 ? `${words.slice(0, 30).trimEnd()} …` : words);
 
-/** The place between blocks of a text that is nearest to a height on the laid out pages; null where nothing is laid out. */
+const holds = (b: Spot, { x, y }: Point): boolean => x >= b.x && x <= b.x + b.width && y >= b.y && y <= b.y + b.height;
+
+/**
+ * The place between blocks of a text that is nearest to a point of the laid out pages: in the cell that it is in, or in the
+ * text itself; null where nothing is laid out.
+ */
 export function lineAt(
   { blocks }: Pick<Laid, 'blocks'>,
-  counts: readonly number[],
-  y: number,
+  counts: readonly (Count | null)[],
+  at: Point,
 ): { block: number; below: boolean } | null {
+  const cell = blocks.findLastIndex((b, i) => b.cell && counts[i] && holds(b.cell, at));
+  const within = cell < 0 ? null : counts[cell]!.within;
   let best: { block: number; below: boolean; far: number } | null = null;
   for (const [block, b] of blocks.entries()) {
-    if (b.width === 0 || counts[block] === undefined) continue;
+    if (b.width === 0 || counts[block]?.within !== within) continue;
     for (const below of [false, true]) {
-      const far = Math.abs(y - (below ? b.y + b.height : b.y));
+      const far = Math.abs(at.y - (below ? b.y + b.height : b.y));
       // Of an edge that two share, the one above has it.
       if (!best || far < best.far || (far === best.far && below)) best = { block, below, far };
     }
@@ -69,22 +125,46 @@ export function lineAt(
 /** A place between blocks, as it is shown. @param block of the layout, and whether it is below it */
 export function markBetween(
   { blocks }: Pick<Laid, 'blocks'>,
-  counts: readonly number[],
+  counts: readonly (Count | null)[],
   { block, below }: { block: number; below: boolean },
   page: number,
 ): Mark {
   const b = blocks[block]!;
-  const after = counts[block]! + (below ? 1 : 0);
+  const { within, before } = counts[block]!;
   const words = shorten(plain(b.words));
+  const room = b.cell && { width: Math.min(b.width, b.cell.width - INSET) / PX, height: roomFor('text').height };
+  const place = { in: 'text', page, within, letters: null, room, beside: null } as const;
+  // The empty line that an empty cell has is where its picture goes.
+  if (b.cell && !words && counts.filter((c) => c?.within === within).length === 1)
+    return { place: { ...place, after: before + 1, letters: 0 }, ...b.cell, form: 'box', words: 'Into this cell' };
   return {
-    place: { in: 'text', page, after, beside: null },
+    place: { ...place, after: before + (below ? 1 : 0) },
     x: b.x,
     y: below ? b.y + b.height : b.y,
     width: Math.max(60, b.width),
     height: 0,
-    line: true,
+    form: 'line',
     words: words ? `${below ? 'Below' : 'Above'} “${words}”` : below ? 'Below the empty line' : 'Above the empty line',
   };
+}
+
+/** What a cell leaves free on both sides, in CSS pixels (ISO/IEC 29500-1 §17.4.42 and on: 0.08 in each where nothing is said). */
+const INSET = 15;
+
+/** A place between letters, as it is shown. */
+export function markAmong(
+  { block, letters, words, ...spot }: Caret,
+  counts: readonly (Count | null)[],
+  page: number,
+): Mark | null {
+  const count = counts[block];
+  if (!count) return null;
+  const { within, before } = count;
+  const room = { ...roomFor('line'), height: spot.height / PX };
+  const place = { in: 'text', page, after: before + 1, within, letters, room, beside: null } as const;
+  const [left, right] = words.split('|').map(plain) as [string, string];
+  const near = left && right ? `Between “${left}” and “${right}”` : right ? `Before “${right}”` : `Behind “${left}”`;
+  return { place, ...spot, form: 'caret', words: left || right ? near : 'Into the empty line' };
 }
 
 /** The list that a new picture goes into, in front of all that is there. */
@@ -97,8 +177,46 @@ export function slotFor(document: Document, place: Place): Slot {
   return { in: { page: page.id }, index: page.items.length };
 }
 
+/** What on a page takes pictures: empty placeholders and painted shapes, from the back to the front. */
+export function takersOn({ format }: Pick<Work, 'format'>, document: Document, page: number): Placed[] {
+  // A group of a drawing keeps what it has.
+  return targetsOf(document, document.pages[page - 1]!).filter(({ item }) => format !== 'svg' || item.at.on === 'page');
+}
+
+/** The front one of some shapes at a point. In points. */
+export const takerAt = (takers: readonly Placed[], at: Point): Placed | undefined =>
+  takers.findLast((t) => {
+    const { x, y } = applyTo(invert(frameMatrix(t, [])), at);
+    return x >= 0 && y >= 0 && x <= t.box.width && y <= t.box.height;
+  });
+
+export const isEmpty = ({ item }: Placed): boolean => item.kind === 'framed' && item.awaits === 'picture';
+
+/** What is written in a shape. */
+const wordsOf = ({ item }: Placed): string =>
+  item.kind === 'framed'
+    ? plain((item.text?.paragraphs ?? []).map((p) => p.runs.map((r) => r.text).join('')).join(' '))
+    : '';
+
+/** A shape that takes the picture, as it is shown. @param px CSS pixels in a point */
+export function markOn(taker: Placed, page: number, px: number): Mark {
+  const { box, turn } = taker;
+  const words = shorten(wordsOf(taker));
+  return {
+    place: { in: 'page', page, x: box.x + box.width / 2, y: box.y + box.height / 2, fills: box },
+    x: box.x * px,
+    y: box.y * px,
+    width: box.width * px,
+    height: box.height * px,
+    turn,
+    form: 'box',
+    words: isEmpty(taker) ? 'Into the empty frame' : words ? `Into “${words}”` : 'Into this shape',
+  };
+}
+
 /** How large a picture is put in. */
 export function sizeAt(work: Pick<Work, 'can' | 'sheets'>, place: Place, pixels: Size): Size {
+  if (place.in === 'text' && place.room) return sizeWithin(pixels, place.room);
   const kind = work.can.insert ?? 'page';
   return sizeWithin(pixels, roomFor(kind, place.in === 'page' ? work.sheets?.[place.page - 1] : undefined));
 }
@@ -108,9 +226,22 @@ const GAP = 12;
 
 /**
  * The places of pictures that are put in together: one after another in a text, side by side in rows about the point on a
- * page.
+ * page. In a shape the first fills that, the next ones the empty placeholders in their order.
+ * @param empty boxes of these
  */
-export function positionsAt(work: Pick<Work, 'can' | 'sheets'>, place: Place, pictures: readonly Size[]): Position[] {
+export function positionsAt(
+  work: Pick<Work, 'can' | 'sheets'>,
+  place: Place,
+  pictures: readonly Size[],
+  empty: readonly Box[] = [],
+): Position[] {
+  if (place.in === 'page' && place.fills) {
+    const into = [place.fills, ...empty.filter((b) => b !== place.fills)].slice(0, pictures.length);
+    const filled = into.map((box): Position => ({ on: 'page', box, fills: true }));
+    const beside = positionsAt(work, { ...place, fills: null }, pictures.slice(into.length));
+    return [...filled, ...beside];
+  }
+  if (pictures.length === 0) return [];
   const sizes = pictures.map((p) => sizeAt(work, place, p));
   const box = (i: number, x: number, y: number): Position['box'] => ({ x, y, ...sizes[i]! });
   if (place.in === 'cell') {
@@ -121,13 +252,16 @@ export function positionsAt(work: Pick<Work, 'can' | 'sheets'>, place: Place, pi
     });
   }
   if (place.in === 'text') {
-    const { after, beside } = place;
+    const { after, letters, beside } = place;
+    const within = place.within === null ? {} : { within: place.within };
     if (work.can.insert === 'web') return sizes.map((_, i) => ({ on: 'element', box: box(i, 0, 0), after: after + i }));
-    if (!beside) return sizes.map((_, i) => ({ on: 'line', box: box(i, 0, 0), after: after + i }));
+    if (letters !== null) return sizes.map((_, i) => ({ on: 'line', box: box(i, 0, 0), after, letters, ...within }));
+    if (!beside) return sizes.map((_, i) => ({ on: 'line', box: box(i, 0, 0), after: after + i, ...within }));
     return sizes.map((size, i) => ({
       on: 'anchor',
       box: box(i, Math.max(0, beside.x - size.width / 2), beside.y + i * (size.height + GAP)),
       after,
+      ...within,
     }));
   }
   const page = work.sheets![place.page - 1]!;
@@ -150,6 +284,14 @@ export function positionsAt(work: Pick<Work, 'can' | 'sheets'>, place: Place, pi
     return { on: 'page', box: { x, y, width: width * k, height: height * k } };
   });
 }
+/** A place for a frame that has its size already: about the same point of a page; in a shape it takes the size of that. */
+export function sizedLike(at: Position, { width, height }: Size): Position {
+  if (at.on === 'page' && at.fills) return at;
+  const { x, y, ...was } = at.box;
+  const about = at.on === 'page' ? { x: x + (was.width - width) / 2, y: y + (was.height - height) / 2 } : { x, y };
+  return { ...at, box: { ...about, width, height } };
+}
+
 /** Rows between pictures that are put into a sheet together. */
 const ROWS_APART = 12;
 

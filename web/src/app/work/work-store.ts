@@ -1,14 +1,20 @@
 import { inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import {
+  CENTRED,
+  frameOfItem,
+  isPlain,
   itemIdOf,
   newPicture,
+  targetOf,
   type Frame,
   type NewEntry,
   type Operation,
   type PictureFacts,
+  type PictureItem,
   type Position,
   type Slot,
+  type Source,
 } from '@gable/core';
 import {
   BehaviorSubject,
@@ -32,7 +38,7 @@ import { Saver, type SaveState } from './saver';
 import * as model from './work-model';
 
 /** How far a copy stands from what it copies, in points. */
-const BESIDE = 14;
+export const BESIDE = 14;
 /** Below this many steps at hand, earlier entries are fetched. */
 const AT_HAND = 40;
 
@@ -236,16 +242,37 @@ export class WorkStore implements OnDestroy {
   }
 
   /** Puts kept pictures into the file, one entry for all of them; the first is chosen then. @param slot of the first */
-  putIn(pictures: readonly { picture: LibraryPicture; at: Position; alt?: string }[], slot: Slot): Promise<boolean> {
+  async putIn(pictures: readonly Coming[], slot: Slot): Promise<boolean> {
     const m = this.model$.value;
-    if (!m || pictures.length === 0) return Promise.resolve(false);
+    if (!m || pictures.length === 0) return false;
     const { next } = m.work;
-    const operations = pictures.map(({ picture: { sha256, name, type, size }, at, alt }, i): Operation => {
-      const item = newPicture(`p${next + i}`, at, { sha256, name, type, size, orientation: 1 }, alt);
-      return { op: 'add', item, slot: { ...slot, index: slot.index + i } };
+    const plain = pictures.map(({ picture, at, alt, like }, i) => {
+      const item = newPicture(`p${next + i}`, at, sourceIn(picture), alt);
+      return like ? framedLike(item, like) : item;
     });
+    const inShapes = plain.some(({ at }) => at.on === 'page' && at.fills);
+    const items = inShapes ? await Promise.all(plain.map((item) => this.inShape(m, item, slot))) : plain;
+    const operations = items.map((item, i): Operation => ({
+      op: 'add',
+      item,
+      slot: { ...slot, index: slot.index + i },
+    }));
     const words = pictures.length === 1 ? 'picture put in' : `${pictures.length} pictures put in`;
     return this.rearrange(model.putting(words, operations), next);
+  }
+
+  /** A new picture with the look of the shape that it goes into, and its own subject in the middle. */
+  private async inShape(m: model.WorkModel, item: PictureItem, slot: Slot): Promise<PictureItem> {
+    if (item.at.on !== 'page' || !item.at.fills || !isPlain(item)) return item;
+    const page = 'page' in slot.in ? m.file.pages.find((p) => p.id === (slot.in as { page: string }).page) : undefined;
+    const target = page && m.file.items[targetOf(m.file, page, item.at.box) ?? ''];
+    if (target?.kind !== 'framed') return item;
+    const { shape, outline, shadow, turn, flip } = target;
+    const shaped = { ...item, shape, outline, shadow, turn, flip };
+    const frame = frameOfItem(shaped, 0);
+    await this.load(frame);
+    const aim = this.subjectOf(frame) ?? CENTRED.aim;
+    return { ...shaped, fill: { ...shaped.fill, placement: { ...CENTRED, aim } } };
   }
 
   /** Puts a copy of the chosen picture, framed like it, in front of all on its page, a little to the right and below. */
@@ -260,6 +287,35 @@ export class WorkStore implements OnDestroy {
     const copy = { ...item, id: `p${next}`, at: { ...item.at, box: { x: x + BESIDE, y: y + BESIDE, ...size } } };
     const slot = { in: { page: page.id }, index: page.items.length };
     return this.rearrange(model.putting('picture duplicated', [{ op: 'add', item: copy, slot }]), next);
+  }
+
+  /** A page behind another: a copy of it, or an empty one like it. @returns was it made? */
+  addPage(id: string, copy: boolean): Promise<boolean> {
+    const pages = this.model$.value?.file.pages ?? [];
+    const at = pages.findIndex((p) => p.id === id);
+    if (at < 0) return Promise.resolve(false);
+    const numbers = pages.map((p) => Number(/^page(\d+)$/.exec(p.id)?.[1] ?? 0));
+    const fresh = `page${1 + Math.max(this.newest, ...numbers)}`;
+    this.newest = Number(fresh.slice(4));
+    const page = { ...pages[at]!, id: fresh, items: [] };
+    const entry = model.putting(copy ? 'page duplicated' : 'page added', [
+      { op: 'page-add', page, index: at + 1, like: { page: id, copy } },
+    ]);
+    return this.rearrange(entry);
+  }
+  /** The highest number that a page was given here: one that is gone may come back. */
+  private newest = 0;
+
+  removePage(id: string): Promise<boolean> {
+    const m = this.model$.value;
+    const gone = new Set(m?.file.pages.find((p) => p.id === id)?.items ?? []);
+    const left = m?.work.pictures.find((p) => !gone.has(itemIdOf(p)));
+    return this.rearrange(model.putting('page deleted', [{ op: 'page-remove', id }]), left?.n);
+  }
+
+  /** @param index among all pages, from 0 */
+  movePage(id: string, index: number): Promise<boolean> {
+    return this.rearrange(model.putting('page moved', [{ op: 'page-move', id, index }]));
   }
 
   /** Takes the chosen picture out of the file. */
@@ -386,13 +442,38 @@ export class WorkStore implements OnDestroy {
   }
 }
 
+/** A kept picture that comes into a file. */
+interface Coming {
+  picture: LibraryPicture;
+  at: Position;
+  alt?: string;
+  /** How it is framed; plain where nothing is said. */
+  like?: PictureItem;
+}
+
+/** A new picture, framed as it was where it was copied. */
+function framedLike({ id, at, fill }: PictureItem, like: PictureItem): PictureItem {
+  const { tie, ...rest } = like;
+  void tie;
+  return { ...rest, id, at, fill: { ...like.fill, source: fill.source } };
+}
+
+/** A kept picture as frames name it. */
+const sourceIn = ({ sha256, name, type, size }: LibraryPicture): Source => ({
+  sha256,
+  name,
+  type,
+  size,
+  orientation: 1,
+});
+
 /** The frame with another picture, true and with all else as it was; what was marked on the old one is gone. */
-function shows(frame: Frame, { sha256, name, type, size }: LibraryPicture): Frame {
+function shows(frame: Frame, picture: LibraryPicture): Frame {
   const fit = frame.placement.fit === 'stretch' ? ('cover' as const) : frame.placement.fit;
   const next: Frame = {
     ...frame,
     placement: { ...frame.placement, fit, distortion: 1 },
-    source: { sha256, name, type, size, orientation: 1 },
+    source: sourceIn(picture),
   };
   delete next.keep;
   delete next.overstep;

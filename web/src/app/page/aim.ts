@@ -1,0 +1,143 @@
+import { POINTS, type Box, type Placed, type Point, type Size, type Unit } from '@gable/core';
+import type { Work } from '@gable/contract';
+import type { Laid } from '../../../page/told';
+import { shownLength } from '../ui/numbers';
+import {
+  columnName,
+  lineAt,
+  markBetween,
+  markOn,
+  PX,
+  sizeAt,
+  takerAt,
+  type Count,
+  type Mark,
+  type TextWay,
+} from './place';
+
+/** What a place for pictures is looked for in: the page that is seen, and how they are to go there. */
+export interface Aim {
+  work: Pick<Work, 'can' | 'sheets'>;
+  laid: Pick<Laid, 'blocks'> | null;
+  /** Where the blocks that are laid out stand in the file. */
+  counts: readonly (Count | null)[];
+  page: number;
+  /** The first of the pictures. */
+  pixels: Size;
+  way: TextWay;
+  /** Shapes of the page that take pictures. */
+  takers: readonly Placed[];
+  unit: Unit;
+}
+
+/** A box about a point. */
+const boxAbout = ({ x, y }: Point, width: number, height: number): Box => ({
+  x: x - width / 2,
+  y: y - height / 2,
+  width,
+  height,
+});
+
+/** The place at a point. @param at in CSS pixels of the page at its own size */
+export function markAt(aim: Aim, at: Point): Mark | null {
+  const { work, laid, counts, page } = aim;
+  const sheet = work.sheets?.[page - 1];
+  if (sheet && work.can.insert === 'cell') {
+    const { x: xs = [], y: ys = [] } = sheet.lines ?? {};
+    const cellOf = (lines: readonly number[], v: number): number =>
+      Math.max(
+        0,
+        lines.findLastIndex((l) => l <= v / PX),
+      );
+    return markInCell(aim, cellOf(ys, at.y), cellOf(xs, at.x));
+  }
+  if (sheet) return markOnPage(aim, sheet, at);
+  const found = laid && lineAt(laid, counts, at);
+  if (!laid || !found) return null;
+  const between = markBetween(laid, counts, found, page);
+  return aim.way === 'beside' && work.can.insert === 'text' ? markBeside(aim, laid, at) : between;
+}
+
+function markOnPage({ work, page, pixels, takers, unit }: Aim, sheet: Size, at: Point): Mark {
+  const x = Math.min(Math.max(0, at.x / PX), sheet.width);
+  const y = Math.min(Math.max(0, at.y / PX), sheet.height);
+  const taker = takerAt(takers, { x, y });
+  if (taker) return markOn(taker, page, PX);
+  const place = { in: 'page', page, x, y, fills: null } as const;
+  const { width, height } = sizeAt(work, place, pixels);
+  const words = `${shownLength(Math.max(0, x - width / 2), unit)} from the left, ${shownLength(Math.max(0, y - height / 2), unit)} from the top`;
+  return { place, ...boxAbout({ x: x * PX, y: y * PX }, width * PX, height * PX), form: 'box', words };
+}
+
+function markInCell({ work, page, pixels }: Aim, row: number, column: number): Mark {
+  const { x: xs = [0], y: ys = [0] } = work.sheets?.[page - 1]?.lines ?? {};
+  const place = {
+    in: 'cell',
+    page,
+    row: Math.min(row, ys.length - 1),
+    column: Math.min(column, xs.length - 1),
+  } as const;
+  const { width, height } = sizeAt(work, place, pixels);
+  const [x, y] = [(xs[place.column] ?? 0) * PX, (ys[place.row] ?? 0) * PX];
+  const words = `Cell ${columnName(place.column)}${place.row + 1}`;
+  return { place, x, y, width: width * PX, height: height * PX, form: 'box', words };
+}
+
+/** Beside the text, tied to the block that it begins at. */
+function markBeside({ work, counts, pixels }: Aim, { blocks }: Pick<Laid, 'blocks'>, at: Point): Mark | null {
+  const ties = (i: number): boolean => blocks[i]!.width > 0 && counts[i]?.within === null;
+  const above = blocks.findLastIndex((b, i) => ties(i) && b.y <= at.y);
+  const block = above < 0 ? blocks.findIndex((_, i) => ties(i)) : above;
+  const [b, count] = [blocks[block], counts[block]];
+  if (!b || !count) return null;
+  const beside = { x: (at.x - b.x) / PX, y: Math.max(0, (at.y - b.y) / PX) };
+  const place = {
+    in: 'text',
+    page: 1,
+    after: count.before + 1,
+    within: null,
+    letters: null,
+    room: null,
+    beside,
+  } as const;
+  const { width, height } = sizeAt(work, place, pixels);
+  const x = b.x + Math.max(0, beside.x - width / 2) * PX;
+  const size = { width: width * PX, height: height * PX };
+  return { place, x, y: b.y + beside.y * PX, ...size, form: 'box', words: 'Beside the text' };
+}
+
+/**
+ * The next place in a direction: the next line, the next cell, 5 mm further on a page (with Shift 1 mm).
+ * @returns it, or the point where the page has to be asked; null where there is none
+ */
+export function stepped(
+  aim: Aim,
+  { place, x, y, width, height }: Mark,
+  [dx, dy]: readonly [number, number],
+  fine: boolean,
+): Mark | { ask: Point } | null {
+  if (place.in === 'cell') return markInCell(aim, Math.max(0, place.row + dy), Math.max(0, place.column + dx));
+  if (place.in === 'page' || place.beside) {
+    const far = (fine ? 1 : 5) * POINTS.mm * PX;
+    const from = place.in === 'page' ? { x: place.x * PX, y: place.y * PX } : { x: x + width / 2, y };
+    return markAt(aim, { x: from.x + dx * far, y: from.y + dy * far });
+  }
+  if (aim.way === 'among')
+    return { ask: { x: x + width / 2 + dx * LETTER, y: y + height / 2 + dy * Math.max(LETTER, height) } };
+  const { laid, counts, page } = aim;
+  if (!laid) return null;
+  const marks = laid.blocks
+    .flatMap((b, block) =>
+      b.width === 0 || !counts[block]
+        ? []
+        : [false, true].map((below) => markBetween(laid, counts, { block, below }, page)),
+    )
+    .sort((a, b) => a.y - b.y || a.x - b.x);
+  if (dy !== 0) return (dy > 0 ? marks.find((m) => m.y > y + 1) : marks.findLast((m) => m.y < y - 1)) ?? null;
+  // Beside a cell is the next one of its row.
+  const row = marks.filter((m) => Math.abs(m.y - y) < ROW && (dx > 0 ? m.x > x + 1 : m.x < x - 1));
+  return (dx > 0 ? row[0] : row.at(-1)) ?? null;
+}
+/** About the width of a letter, and how far apart the tops of cells of one row may lie, in CSS pixels. */
+const LETTER = 9;
+const ROW = 12;
