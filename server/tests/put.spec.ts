@@ -19,17 +19,20 @@ import mammoth from 'mammoth';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import request from 'supertest';
+import { createApp } from '../src/app';
+import type { AppContext } from '../src/context';
 import { Blob } from '../src/db/models';
 import { entryOf, framesOf, type ToldWork } from './support/entries';
 import { buildDocument } from '../../formats/tests/support/build';
 import { buildDeck } from '../../formats/tests/support/deck';
-import { fileOfWork, testServer, upload } from './support/server';
+import { fileOfWork, tasksWith, testServer, upload } from './support/server';
 
+let context: AppContext;
 let app: Express;
 let close: () => Promise<void>;
 let mark: PictureItem['fill']['source'] & { from: 'kept' };
 beforeAll(async () => {
-  ({ app, close } = await testServer());
+  ({ context, app, close } = await testServer());
   const { body } = await request(app)
     .post('/api/pictures?name=mark.png')
     .set('Content-Type', 'application/octet-stream')
@@ -338,7 +341,14 @@ describe('slides', () => {
       adding(moved, { on: 'page', box: { x: 5, y: 6, width: 40, height: 40 } }, 'page1', inFront),
     ]);
     expect(put.pictures.find((p) => p.n === moved.next)!.where.page).toBe(2);
-    const out = await done(put, [{ op: 'remove', id: `p${moved.next}` }]);
+    // Numbers that are no places any more follow their pictures.
+    const copied = await done(put, [pageAdd(put, 1, { page: last, copy: true })]);
+    const alts = (told: Told): [number, string][] =>
+      told.pictures.filter((p) => put.pictures.some((q) => q.n === p.n)).map((p) => [p.n, p.frame.alt]);
+    expect(alts(copied)).toEqual(alts(put));
+    const less = await done(copied, [{ op: 'page-remove', id: 'page21' }]);
+    expect(placesOf(less)).toEqual(placesOf(put));
+    const out = await done(less, [{ op: 'remove', id: `p${moved.next}` }]);
     const home = await done(out, [{ op: 'page-move', id: last, index: work.sheets!.length - 1 }]);
     await done(home, [{ op: 'set', id: `p${first!.n}`, path: 'alt', value: first!.frame.alt }]);
     expect((await fileOfWork(app, work.id)).equals(talk)).toBe(true);
@@ -368,4 +378,24 @@ describe('slides', () => {
     const page = { ...documentOf(put).pages[0]!, id: 'x', items: [], layers: [] };
     await refuse(text, [{ op: 'page-add', page, index: 0, like: { page: 'x', copy: false } }], 409, 'bad-operation');
   });
+});
+
+test('a file that is read while a picture is put in is read anew, and no fault', async () => {
+  const work = await opened(Buffer.from(await buildDocument({ body: paragraphs })));
+  const first = await done(work, [adding(work, inText(1))]);
+  let asked = 0;
+  const slow = createApp({
+    ...context,
+    tasks: tasksWith(context.tasks, {
+      save: async (input, watch, real) => {
+        asked++;
+        // Before the file is read, another picture comes, and the file of before is gone.
+        if (asked === 1) await done(first, [adding(first, inText(1))]);
+        return real.run('save', input, watch);
+      },
+    }),
+  });
+  const { body } = await request(slow).get(`/api/works/${work.id}/file`).responseType('blob').expect(200);
+  expect(openFile(new Uint8Array(body as Buffer)).pictures).toHaveLength(2);
+  expect(asked).toBe(2);
 });

@@ -90,9 +90,9 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text' },
-  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front' },
+  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
-  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front' },
+  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: 'order', turns: false, margin: false, slim: 'none' },
   html: { ...WEB_PAGE, slim: 'none' },

@@ -9,7 +9,7 @@ import {
   type PageItem,
   type PictureItem,
 } from '@gable/core';
-import type { Known, OpenedPicture, Source } from './contract';
+import type { Known, OpenedPicture, PagePlan, Source } from './contract';
 
 /**
  * A file whose pictures are called as `known` says, in the order of the file.
@@ -88,6 +88,12 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
         const put = file.arranged(toFile(next), new Map([...images].map(([id, image]) => [inFile(id), image])));
         return { ...put, order: put.order.map((id) => (id === null ? null : back.get(id)!)) };
       }),
+    ...(file.withPages && {
+      withPages(plan: readonly PagePlan[]) {
+        const put = told(() => file.withPages!(plan));
+        return { ...put, order: put.order.map((id) => (id === null ? null : nameOf(id))) };
+      },
+    }),
     fidelity(next) {
       const back = new Map(Object.keys(next.items).map((id) => [inFile(id), id]));
       return told(() => new Map([...file.fidelity(toFile(next))].map(([id, fate]) => [back.get(id)!, fate])));

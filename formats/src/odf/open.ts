@@ -9,6 +9,7 @@ import {
   replacementOf,
   noData,
   noSuchPage,
+  type PagePlan,
   type ReplacementImage,
 } from '../codec/contract';
 import { refuseTooMany } from '../codec/limits';
@@ -29,6 +30,7 @@ import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
 import { blocksOf, frameAlone, freeName, insertFrame } from './insert';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
+import { arrangePages } from './pages';
 import { backdropsOf, drawnIn, readPages, wordsOf } from './read-page';
 import type { Site, ReadFrame } from './site';
 import { Styles, namedIn } from './styles';
@@ -264,6 +266,17 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       splices.of(site.part).replace(frameAlone(site.element), '');
       return spliceArchive(archive, splices.changed());
     },
+    ...(fixed &&
+      body?.children.some((e) => is(e, 'draw', 'page')) && {
+        arrangePages: (plan: readonly PagePlan[]) =>
+          arrangePages(
+            {
+              ...{ archive, body, text: content.text, common: common?.text ?? '', manifest: manifest?.root },
+              splices: new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!)),
+            },
+            plan,
+          ),
+      }),
     ...(kind === 'text' && body && { blocks: () => blocksOf(body, content.text) }),
     ...(fixed && {
       backdrop: (number: number) => {

@@ -35,6 +35,15 @@ interface Source {
   readPages?: () => Pages;
   /** The theme that colours in a part refer to. */
   theme: (part: string) => Theme;
+  /** Is told which frames have moved, so that what is tied to them follows. */
+  follow?: (splices: Splices, moved: readonly MovedFrame[]) => void;
+}
+
+/** A frame that has another place, size or turn. */
+export interface MovedFrame {
+  site: Site;
+  was: Frame;
+  is: Frame;
 }
 
 /** Does the text of a document make room for the picture's box? */
@@ -71,7 +80,7 @@ function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: Rea
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme, readPages }: Source): Opened {
+export function openOoxml({ format, pack, main, found, pages, theme, readPages, follow }: Source): Opened {
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
@@ -127,6 +136,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
     change(frames, images) {
       const splices = new Splices((name) => pack.part(name));
       const additions = new Additions(pack, main, splices);
+      const moved: MovedFrame[] = [];
       for (const next of frames) {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
@@ -147,7 +157,11 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages }
           writePicture(splices.of(site.part), site, image ? { ...read, size: image.size } : read, next);
           if (image) for (const each of eachFill(site)) additions.replaceImage(each, image);
         }
+        const { frame: was } = read;
+        if (!equal([was.box, was.turn, was.flip], [next.box, next.turn, next.flip]))
+          moved.push({ site: at.site, was, is: next });
       }
+      follow?.(splices, moved);
       return additions.write(splices.changed());
     },
     pictureBytes(n) {

@@ -3,12 +3,14 @@ import { child, descend, type Element } from '../xml/located';
 import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type PagePlan, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
-import { openOoxml } from '../ooxml/pictures';
+import { openOoxml, type MovedFrame } from '../ooxml/pictures';
+import type { Splices } from '../xml/splices';
 import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
+import { followFrames } from './glue';
 import { arrangePages } from './pages';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
@@ -167,7 +169,9 @@ export function openDeck(pack: Package, main: string): Opened {
     const parts = new Map(layers.map(({ id, name }) => [id, name]));
     return arrangeSlides({ pack, main, slides, layers: parts, elements }, change);
   };
-  const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages });
+  const follow = (splices: Splices, moved: readonly MovedFrame[]): void =>
+    followFrames(splices, (part) => pack.part(part).root, moved);
+  const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow });
   const pagesAsPlanned = (plan: readonly PagePlan[]): Uint8Array => arrangePages({ pack, main, slides }, plan);
   return Object.assign(file, { backdrop, arrange, ...(slides.length > 0 && { arrangePages: pagesAsPlanned }) });
 }

@@ -38,3 +38,25 @@ export function checkFrames(frames: readonly Frame[], work: Work): void {
   if (n !== undefined)
     throw new GableError('no-such-picture', `There is no picture ${n} in this work.`, 'Reload the page.', { n });
 }
+
+/** So often a work may get another file while its file is read. */
+const MOST_TRIES = 3;
+
+/**
+ * Uses a work with its file. While that is read, pictures may be put in: then its file is another one, and is read instead.
+ * @throws GableError `not-found`, `no-file`, and what `use` throws
+ */
+export async function withFile<T>(
+  context: Pick<AppContext, 'blobs'>,
+  id: string,
+  use: (work: Work, file: FileRef & { sha256: string }) => Promise<T>,
+): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    const work = await findWork(id);
+    try {
+      return await use(work, await fileRef(context, work));
+    } catch (error) {
+      if (tries === MOST_TRIES || (await findWork(id)).sha256 === work.sha256) throw error;
+    }
+  }
+}

@@ -22,7 +22,7 @@ import { attachment, sendMade } from '../http/attachment';
 import { pictureCache } from '../http/picture-cache';
 import { notFound } from '../http/problems';
 import { receive } from '../http/receive';
-import { checkFrames, fileRef, findWork } from './find';
+import { checkFrames, fileRef, findWork, withFile } from './find';
 import { createFolder } from './folders';
 import { toJson } from './json';
 import { readLog, saveEntries } from './log';
@@ -98,14 +98,14 @@ export function worksRouter(context: AppContext): Router {
   });
 
   router.get('/:id/ground', async (req, res) => {
-    const work = await findWork(req.params.id);
     const { page } = PageQuerySchema.parse(req.query);
-    const file = await fileRef(context, work);
-    const png = await pictureCache.get(`ground/${file.sha256}/${page}`, async () => {
-      const made = await context.tasks.run('ground', { file, page });
-      if (!made) throw notFound('ground');
-      return { type: 'image/png', data: await context.spool.take(made) };
-    });
+    const png = await withFile(context, req.params.id, (_, file) =>
+      pictureCache.get(`ground/${file.sha256}/${page}`, async () => {
+        const made = await context.tasks.run('ground', { file, page });
+        if (!made) throw notFound('ground');
+        return { type: 'image/png', data: await context.spool.take(made) };
+      }),
+    );
     res.type(png.type).set('Cache-Control', 'private, max-age=31536000, immutable').send(png.data);
   });
 
@@ -125,17 +125,18 @@ export function worksRouter(context: AppContext): Router {
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
     const { frames, page } = PagesQuerySchema.parse(req.body);
-    const work = await findWork(req.params.id);
-    checkFrames(frames, work);
-    const made = await context.tasks.run('pages', { file: await fileRef(context, work), frames, page });
+    const made = await withFile(context, req.params.id, (work, file) => {
+      checkFrames(frames, work);
+      return context.tasks.run('pages', { file, frames, page });
+    });
     res.type('application/octet-stream').set('Cache-Control', 'no-store');
     await sendMade(context, res, made);
   });
 
   router.get('/:id/blocks', async (req, res) => {
     const { page } = PageQuerySchema.parse(req.query);
-    const work = await findWork(req.params.id);
-    res.json({ blocks: await context.tasks.run('blocks', { file: await fileRef(context, work), page }) });
+    const blocks = await withFile(context, req.params.id, (_, file) => context.tasks.run('blocks', { file, page }));
+    res.json({ blocks });
   });
 
   router.get('/:id', async (req, res) => {
@@ -170,9 +171,10 @@ export function worksRouter(context: AppContext): Router {
   });
 
   router.get('/:id/file', async (req, res) => {
-    const work = await findWork(req.params.id);
-    const file = await fileRef(context, work);
-    const made = await context.tasks.run('save', { file, changes: readChanges(work.changes) });
+    const { work, made } = await withFile(context, req.params.id, async (work, file) => ({
+      work,
+      made: await context.tasks.run('save', { file, changes: readChanges(work.changes) }),
+    }));
     attachment(res, work.name, work.opened.format);
     await sendMade(context, res, made);
   });

@@ -394,6 +394,13 @@ export class Bench implements BenchActions {
     if (picture) this.margin().open(picture);
   }
 
+  /** The first of those that wait is in: the others wait on. */
+  protected nextWaiting(): void {
+    const [, ...others] = this.placing.pictures();
+    if (others.length > 0) this.placing.begin(others);
+    else this.placing.end();
+  }
+
   /** Pictures are to be put in: a place is shown to them on the page. */
   protected place(pictures: readonly LibraryPicture[]): void {
     if (pictures.length === 0) return;

@@ -26,19 +26,15 @@ import { WorkStore } from '../work/work-store';
         <gable-notice class="mb-3 block" [problem]="p" (closed)="problem.set(null)" />
       }
       <div class="mb-4 flex items-center gap-4">
-        <div class="flex h-[76px] w-[112px] items-center justify-center rounded-lg bg-paper">
-          @if (picture(); as p) {
+        @if (picture(); as p) {
+          <div class="flex h-[76px] w-[112px] items-center justify-center rounded-lg bg-paper">
             <img class="max-h-[68px] max-w-[104px]" [src]="api.keptUrl(p.sha256, 256)" alt="" />
-          } @else {
-            <span class="text-[13px] text-soft">none yet</span>
-          }
-        </div>
-        <div class="min-w-0">
-          <p class="truncate font-semibold">{{ picture()?.name ?? 'Which picture?' }}</p>
-          <button type="button" class="act act-line mt-1.5 h-8" (click)="chooser.open()">
-            {{ picture() ? 'Choose another' : 'Choose a picture' }}
-          </button>
-        </div>
+          </div>
+          <div class="min-w-0">
+            <p class="truncate font-semibold">{{ p.name }}</p>
+            <button type="button" class="act act-line mt-1.5 h-8" (click)="chooser.open()">Choose another</button>
+          </div>
+        }
       </div>
       <gable-choice label="Place in" [options]="places" [value]="into()" (changed)="into.set($event)" />
       <gable-choice class="mt-2" label="Pages" [options]="pages" [value]="on()" (changed)="on.set($event)" />
@@ -67,10 +63,10 @@ import { WorkStore } from '../work/work-store';
       <p class="mt-4 text-[13px] text-soft">What stands in the {{ into() }} already stays, below the picture.</p>
       <div class="mt-4 flex justify-end gap-2">
         <button type="button" class="act" (click)="close()">Cancel</button>
-        <button type="button" class="act act-main" [disabled]="!picture()" (click)="putIn()">Add picture</button>
+        <button type="button" class="act act-main" (click)="putIn()">Add picture</button>
       </div>
     </dialog>
-    <gable-picture-chooser #chooser (chosen)="picture.set($event[0] ?? null)" />`,
+    <gable-picture-chooser #chooser (chosen)="picture.set($event[0]!)" />`,
 })
 export class MarginSheet {
   protected readonly api = inject(Api);
@@ -125,7 +121,7 @@ export class MarginSheet {
     const gap = this.move() === 'gap' ? this.gap() : null;
     const at = { on: 'margin', box, into: this.into(), pages: this.on(), align: this.align(), gap } as const;
     this.close();
-    this.put.emit();
     await this.state.putIn([{ picture, at }], { in: { story: body.id }, index: 0 });
+    this.put.emit();
   }
 }

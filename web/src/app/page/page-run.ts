@@ -114,8 +114,8 @@ export class PageRun {
     return [
       { label: `Add a ${word}`, act: () => this.come(false) },
       { label: `Duplicate this ${word}`, act: () => this.come(true) },
-      { label: 'Move it forward', key: 'Alt+←', disabled: at === 1, apart: true, act: () => this.moveBy(-1) },
-      { label: 'Move it back', key: 'Alt+→', disabled: at === last, act: () => this.moveBy(1) },
+      { label: 'Move it earlier', key: 'Alt+←', disabled: at === 1, apart: true, act: () => this.moveBy(-1) },
+      { label: 'Move it later', key: 'Alt+→', disabled: at === last, act: () => this.moveBy(1) },
       { label: `Delete this ${word}`, key: 'Del', disabled: last === 1, apart: true, act: () => this.remove() },
     ];
   });
