@@ -330,7 +330,7 @@ test('slides are duplicated, moved and deleted; the file has them so, and undone
   await page.getByRole('option', { name: 'Slide 2' }).press('Delete');
   await expect(page.getByRole('option', { name: 'Slide 3' })).toHaveCount(0);
   expect(await slides()).toEqual(['1', '1']);
-  for (const name of ['page deleted', 'page moved', 'page duplicated'])
+  for (const name of ['slide deleted', 'slide moved', 'slide duplicated'])
     await page.getByRole('button', { name: `Undo “${name}”` }).click();
   await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled();
   expect((await fileNow(page)).equals(before)).toBe(true);

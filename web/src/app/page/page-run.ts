@@ -126,19 +126,21 @@ export class PageRun {
 
   private come(copy: boolean): void {
     const at = this.edit.page();
-    void this.state.addPage(this.id(), copy).then((done) => done && this.show(at + 1));
+    void this.state.addPage(this.id(), copy, this.word()).then((done) => done && this.show(at + 1));
   }
 
   private moveBy(step: number): void {
     const to = this.edit.page() + step;
     if (to < 1 || to > this.pages().length) return;
-    void this.state.movePage(this.id(), to - 1).then((done) => done && this.show(to));
+    void this.state.movePage(this.id(), to - 1, this.word()).then((done) => done && this.show(to));
   }
 
   private remove(): void {
     const at = this.edit.page();
     if (this.pages().length === 1) return;
-    void this.state.removePage(this.id()).then((done) => done && this.show(Math.min(at, this.pages().length)));
+    void this.state
+      .removePage(this.id(), this.word())
+      .then((done) => done && this.show(Math.min(at, this.pages().length)));
   }
 
   /** Goes to a page, and stays among the pages with the keyboard. */

@@ -289,8 +289,8 @@ export class WorkStore implements OnDestroy {
     return this.rearrange(model.putting('picture duplicated', [{ op: 'add', item: copy, slot }]), next);
   }
 
-  /** A page behind another: a copy of it, or an empty one like it. @returns was it made? */
-  addPage(id: string, copy: boolean): Promise<boolean> {
+  /** A page behind another: a copy of it, or an empty one like it. @param word what a page is called @returns was it made? */
+  addPage(id: string, copy: boolean, word: string): Promise<boolean> {
     const pages = this.model$.value?.file.pages ?? [];
     const at = pages.findIndex((p) => p.id === id);
     if (at < 0) return Promise.resolve(false);
@@ -298,7 +298,7 @@ export class WorkStore implements OnDestroy {
     const fresh = `page${1 + Math.max(this.newest, ...numbers)}`;
     this.newest = Number(fresh.slice(4));
     const page = { ...pages[at]!, id: fresh, items: [] };
-    const entry = model.putting(copy ? 'page duplicated' : 'page added', [
+    const entry = model.putting(`${word} ${copy ? 'duplicated' : 'added'}`, [
       { op: 'page-add', page, index: at + 1, like: { page: id, copy } },
     ]);
     return this.rearrange(entry);
@@ -306,16 +306,16 @@ export class WorkStore implements OnDestroy {
   /** The highest number that a page was given here: one that is gone may come back. */
   private newest = 0;
 
-  removePage(id: string): Promise<boolean> {
+  removePage(id: string, word: string): Promise<boolean> {
     const m = this.model$.value;
     const gone = new Set(m?.file.pages.find((p) => p.id === id)?.items ?? []);
     const left = m?.work.pictures.find((p) => !gone.has(itemIdOf(p)));
-    return this.rearrange(model.putting('page deleted', [{ op: 'page-remove', id }]), left?.n);
+    return this.rearrange(model.putting(`${word} deleted`, [{ op: 'page-remove', id }]), left?.n);
   }
 
   /** @param index among all pages, from 0 */
-  movePage(id: string, index: number): Promise<boolean> {
-    return this.rearrange(model.putting('page moved', [{ op: 'page-move', id, index }]));
+  movePage(id: string, index: number, word: string): Promise<boolean> {
+    return this.rearrange(model.putting(`${word} moved`, [{ op: 'page-move', id, index }]));
   }
 
   /** Takes the chosen picture out of the file. */
