@@ -71,7 +71,7 @@ export {
   type Applied,
   type Operation,
 } from './model/operations';
-export { groupsRound, spaceOf, stackOf, targetOf, targetsOf, type Placed } from './model/stack';
+export { groupsRound, likeTarget, spaceOf, stackOf, targetOf, targetsOf, type Placed } from './model/stack';
 export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, withItems, type Holder, type Slot } from './model/tree';
 
 // Shapes

@@ -2,7 +2,16 @@
  * Pictures put into shapes and empty placeholders. Decks are written by `pptxgenjs`, and read by `pptxtojson` as well;
  * placeholders by clauses of ISO/IEC 29500-1 §19.3.1.36 and ODF 1.2 Part 1 §19.391, by hand.
  */
-import { applyAll, isPictureItem, newPicture, targetsOf, type Box, type Document } from '@gable/core';
+import {
+  applyAll,
+  isPictureItem,
+  likeTarget,
+  newPicture,
+  targetsOf,
+  type Box,
+  type Document,
+  type Position,
+} from '@gable/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
@@ -103,6 +112,18 @@ describe('a deck', () => {
     const slide = part(after, 'ppt/slides/slide1.xml');
     expect(slide).toMatch(/<p:grpSp>.*prst="ellipse".*<a:blipFill .*<\/p:grpSp>/);
     expect(slide).toContain('<a:ext cx="1270000" cy="1270000"/>');
+  });
+
+  test('a new picture takes the look of the shape, and only where it fills one', async () => {
+    const { document } = openFile(await deck());
+    const holder = { page: document.pages[0]!.id };
+    const look = (at: Position): unknown => {
+      const { shape, outline, turn } = likeTarget(document, holder, newPicture('new', at, TILE));
+      return [shape.name, outline?.weight ?? 0, turn];
+    };
+    expect(look({ on: 'page', box: ellipse, fills: true })).toEqual(['ellipse', 3, 15]);
+    expect(look({ on: 'page', box: ellipse })).toEqual(['rectangle', 0, 0]);
+    expect(look({ on: 'page', box: { ...ellipse, x: 1 }, fills: true })).toEqual(['rectangle', 0, 0]);
   });
 
   test('a shape that is not there is refused', async () => {

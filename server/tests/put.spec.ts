@@ -16,7 +16,7 @@ import { openFile } from '@gable/formats';
 
 import type { Express } from 'express';
 import mammoth from 'mammoth';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import request from 'supertest';
 import { createApp } from '../src/app';
@@ -398,4 +398,12 @@ test('a file that is read while a picture is put in is read anew, and no fault',
   const { body } = await request(slow).get(`/api/works/${work.id}/file`).responseType('blob').expect(200);
   expect(openFile(new Uint8Array(body as Buffer)).pictures).toHaveLength(2);
   expect(asked).toBe(2);
+});
+
+test('the data of a picture of a file are kept as they are, for a frame of another work', async () => {
+  const work = await opened(handbook);
+  const { body } = await request(app).post(`/api/works/${work.id}/pictures/2/keep`).expect(201);
+  const bytes = openFile(handbook).pictureBytes(2);
+  expect(body).toMatchObject({ sha256: createHash('sha256').update(bytes).digest('hex'), kind: 'own' });
+  await request(app).post(`/api/works/${work.id}/pictures/999/keep`).expect(404);
 });

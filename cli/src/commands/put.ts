@@ -4,19 +4,15 @@ import {
   frameOfItem,
   GableError,
   itemsOf,
+  likeTarget,
   newPicture,
   parseOutline,
   parseShadow,
   parseSize,
   sizeWithin,
-  targetOf,
   withFrame,
   withShape,
-  type Document,
   type Frame,
-  type FramedItem,
-  type Holder,
-  type Position,
   type Outline,
   type Shadow,
   type ShapeChoice,
@@ -98,7 +94,8 @@ async function inPlace(
   const place = placeOptions(o);
   const size = o.size === undefined ? sizeWithin(original.size, roomIn(file, place)) : parseSize(o.size);
   const { holder, at } = placeFor(file, place, size);
-  const plain = { ...newPicture('new', at, kept, o.alt), ...lookAtPlace(file.document, holder, at) };
+  // What of the look of a shape is not asked for anew stays.
+  const plain = likeTarget(file.document, holder, newPicture('new', at, kept, o.alt));
   const item = withFrame(plain, await dressed(frameOfItem(plain, 1), look, original), original.size);
   const slot = { in: holder, index: itemsOf(file.document, holder).length };
   const { document } = applyAll(file.document, [{ op: 'add', item, slot }]);
@@ -113,20 +110,6 @@ async function inPlace(
     group: '',
   };
   return { made, where: words[at.on] };
-}
-
-/** The look of a shape that a picture is put into: what is not asked for anew stays. */
-function lookAtPlace(
-  document: Document,
-  holder: Holder,
-  at: Position,
-): Partial<Pick<FramedItem, 'shape' | 'outline' | 'shadow' | 'turn' | 'flip'>> {
-  const page = 'page' in holder ? document.pages.find((p) => p.id === holder.page) : undefined;
-  const target = page && at.on === 'page' && at.fills ? targetOf(document, page, at.box) : null;
-  const item = target === null ? undefined : document.items[target];
-  if (item?.kind !== 'framed') return {};
-  const { shape, outline, shadow, turn, flip } = item;
-  return { shape, outline, shadow, turn, flip };
 }
 
 /** What of the options is about the place. */

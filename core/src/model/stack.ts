@@ -1,8 +1,8 @@
 import { placedIn } from '../geometry/frame-matrix';
 import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page, VeilItem } from './document';
 import type { Box, Frame } from './frame';
-import { isPictureItem } from './frame-item';
-import { itemsOf } from './tree';
+import { isPictureItem, type PictureItem } from './frame-item';
+import { itemsOf, type Holder } from './tree';
 
 /** An item that is drawn, and how it lies on its page, whatever groups it is in. */
 export interface Placed {
@@ -76,4 +76,15 @@ export function targetOf(document: Document, page: Page, box: Box): ItemId | nul
   const same = (a: Box): boolean =>
     Math.max(...(['x', 'y', 'width', 'height'] as const).map((k) => Math.abs(a[k] - box[k]))) < 0.05;
   return targetsOf(document, page).findLast((t) => same(t.box))?.item.id ?? null;
+}
+
+/** A new picture with the look of the shape that it fills; as it is where it fills none. @param holder of the picture */
+export function likeTarget(document: Document, holder: Holder, item: PictureItem): PictureItem {
+  const { at } = item;
+  const page = 'page' in holder ? document.pages.find((p) => p.id === holder.page) : undefined;
+  const target =
+    page && at.on === 'page' && at.fills ? document.items[targetOf(document, page, at.box) ?? ''] : undefined;
+  if (target?.kind !== 'framed') return item;
+  const { shape, outline, shadow, turn, flip } = target;
+  return { ...item, shape, outline, shadow, turn, flip };
 }

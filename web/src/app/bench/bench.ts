@@ -605,7 +605,7 @@ export class Bench implements BenchActions {
     const page = m.file.pages[this.edit.page() - 1];
     if (page && (m.work.can.insert === 'page' || m.work.can.insert === 'front')) {
       const { width, height, ...at } = mine.item.at.box;
-      const off = mine.from === `${m.work.id}/${page.id}` ? BESIDE : 0;
+      const off = mine.from.id === m.work.id && mine.from.page === page.id ? BESIDE : 0;
       const room = (v: number, size: number, most: number): number => Math.max(0, Math.min(v + off, most - size));
       const box = { x: room(at.x, width, page.size.width), y: room(at.y, height, page.size.height), width, height };
       const slot = { in: { page: page.id }, index: page.items.length };

@@ -4,12 +4,20 @@ import type { LibraryPicture } from '@gable/contract';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 
-/** A framed picture that was copied: what it shows, and how it is framed. */
+/** Where a framed picture was copied. */
+interface From {
+  /** The work, and the number of the picture there. */
+  id: string;
+  n: number;
+  /** The page that it was on; empty where it was on none. */
+  page: string;
+}
+
+/** A framed picture that was copied: how it is framed, and what it shows. */
 export interface Copied {
-  picture: LibraryPicture;
   item: PictureItem;
-  /** The page that it was on, by its work and its id. */
-  from: string;
+  picture: LibraryPicture;
+  from: From;
 }
 
 /** What a copied picture is known by once it comes back from the clipboard, where its data are written anew. */
@@ -19,7 +27,9 @@ interface Signature {
   /** Of small squares of it, 0 to 255. */
   tones: number[];
 }
-interface Kept extends Copied {
+interface Kept {
+  item: PictureItem;
+  from: From;
   signature: Signature;
 }
 
@@ -39,32 +49,29 @@ export class CopiedFrames {
   private readonly api = inject(Api);
 
   /** Remembers a framed picture. @param png as it was put on the clipboard */
-  async remember(
-    png: Blob,
-    item: PictureItem,
-    { id, n, page }: { id: string; n: number; page: string },
-  ): Promise<void> {
-    const { source } = item.fill;
-    const picture: LibraryPicture =
-      source.from === 'kept' ? { ...source, kind: 'own' } : await firstValueFrom(this.api.keepOf(id, n));
-    const kept: Kept = { picture, item, from: `${id}/${page}`, signature: await signatureOf(png) };
+  async remember(png: Blob, item: PictureItem, from: From): Promise<void> {
+    const kept: Kept = { item, from, signature: await signatureOf(png) };
     localStorage.setItem(PLACE, JSON.stringify(kept));
   }
 
-  /** The framed picture that was copied here, if the clipboard has it still. */
+  /** The framed picture that was copied here, if the clipboard has it still; what it shows is kept then. */
   async recall(file: Blob): Promise<Copied | null> {
     const kept = JSON.parse(localStorage.getItem(PLACE) ?? 'null') as Kept | null;
-    if (!kept) return null;
-    const item = ItemSchema.safeParse(kept.item);
-    const { width, height, tones } = await signatureOf(file);
-    const known = kept.signature;
-    const same =
-      width === known.width &&
-      height === known.height &&
-      tones.every((t, i) => Math.abs(t - (known.tones[i] ?? Infinity)) <= MOST_OFF);
-    return same && item.success && isPictureItem(item.data) ? { ...kept, item: item.data } : null;
+    const read = ItemSchema.safeParse(kept?.item);
+    const item = read.success && isPictureItem(read.data) ? read.data : null;
+    if (!kept || !item || !same(await signatureOf(file), kept.signature)) return null;
+    const { from } = kept;
+    const { source } = item.fill;
+    const picture: LibraryPicture =
+      source.from === 'kept' ? { ...source, kind: 'own' } : await firstValueFrom(this.api.keepOf(from.id, from.n));
+    return { item, picture, from };
   }
 }
+
+const same = (a: Signature, b: Signature): boolean =>
+  a.width === b.width &&
+  a.height === b.height &&
+  a.tones.every((tone, i) => Math.abs(tone - (b.tones[i] ?? Infinity)) <= MOST_OFF);
 
 async function signatureOf(file: Blob): Promise<Signature> {
   const image = await createImageBitmap(file);

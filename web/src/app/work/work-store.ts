@@ -5,8 +5,8 @@ import {
   frameOfItem,
   isPlain,
   itemIdOf,
+  likeTarget,
   newPicture,
-  targetOf,
   type Frame,
   type NewEntry,
   type Operation,
@@ -263,12 +263,8 @@ export class WorkStore implements OnDestroy {
 
   /** A new picture with the look of the shape that it goes into, and its own subject in the middle. */
   private async inShape(m: model.WorkModel, item: PictureItem, slot: Slot): Promise<PictureItem> {
-    if (item.at.on !== 'page' || !item.at.fills || !isPlain(item)) return item;
-    const page = 'page' in slot.in ? m.file.pages.find((p) => p.id === (slot.in as { page: string }).page) : undefined;
-    const target = page && m.file.items[targetOf(m.file, page, item.at.box) ?? ''];
-    if (target?.kind !== 'framed') return item;
-    const { shape, outline, shadow, turn, flip } = target;
-    const shaped = { ...item, shape, outline, shadow, turn, flip };
+    const shaped = isPlain(item) ? likeTarget(m.file, slot.in, item) : item;
+    if (shaped === item) return item;
     const frame = frameOfItem(shaped, 0);
     await this.load(frame);
     const aim = this.subjectOf(frame) ?? CENTRED.aim;
