@@ -115,4 +115,22 @@ describe('pages', () => {
     const back = withStructure(without, [come('a', 0), onPage('p3', 'a')], file(['b']));
     expect(back).toEqual({ structure: NO_STRUCTURE, anew: true });
   });
+
+  test('one that came, went and comes again is made as before, and what it is made like is made first', () => {
+    const all = [come('c', 2, 'a'), onPage('p1', 'c'), come('d', 3, 'c')];
+    const made = withStructure(NO_STRUCTURE, all, file(['a', 'b'])).structure;
+    // A picture of the copy goes: it was on that page.
+    const now = { ...file(['a', 'b', 'c', 'd']), pageOf: () => 'd' };
+    const less = withStructure(made, [remove('p9')], now).structure;
+    const none = withStructure(less, [go('c'), go('d')], file(['a', 'b', 'c', 'd'])).structure;
+    expect([none.done, none.order]).toEqual([[], null]);
+    const back = withStructure(none, [come('d', 2), onPage('p9', 'd')], file(['a', 'b'])).structure;
+    expect(back.done.map((d) => ('page' in d ? d.page.id : 'id' in d ? d.id : d.item.id))).toEqual([
+      'c',
+      'p1',
+      'd',
+      'p9',
+    ]);
+    expect(back.order).toEqual(['a', 'b', 'd']);
+  });
 });

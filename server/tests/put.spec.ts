@@ -354,6 +354,25 @@ describe('slides', () => {
     expect((await fileOfWork(app, work.id)).equals(talk)).toBe(true);
   });
 
+  test('the pictures of a copy keep their numbers and frames, whatever is undone; deleted and undone, it is there again', async () => {
+    const work = await opened(talk, 'talk.pptx');
+    const copied = await done(work, [pageAdd(work, 2, { page: 'page2', copy: true })]);
+    const [first, second] = copied.pictures.filter((p) => p.where.page === 3).map((p) => p.n);
+    const framed = await done(copied, [{ op: 'set', id: `p${first!}`, path: 'alt', value: 'Of the copy' }]);
+    const at: Position = { on: 'page', box: { x: 5, y: 6, width: 40, height: 40 } };
+    const put = await done(framed, [adding(framed, at, 'page1', documentOf(framed).pages[0]!.items.length)]);
+    const undone = await done(put, [{ op: 'remove', id: `p${framed.next}` }]);
+    expect(placesOf(undone)).toEqual(placesOf(framed));
+    expect(framesOf(undone)[first!]!.alt).toBe('Of the copy');
+    const less = await done(undone, [{ op: 'remove', id: `p${second!}` }]);
+    const without = await done(less, [{ op: 'page-remove', id: 'page22' }]);
+    expect(placesOf(without)).toEqual(placesOf(work));
+    const back = await done(without, await inverseOf(without));
+    expect(placesOf(back)).toEqual(placesOf(less));
+    expect(framesOf(back)[first!]!.alt).toBe('Of the copy');
+    expect(openFile(await fileOfWork(app, work.id)).pictures.some((p) => p.frame.alt === 'Of the copy')).toBe(true);
+  });
+
   test('an empty one comes, and gets a picture; the last one cannot go; texts have no slides', async () => {
     const work = await opened(Buffer.from(await buildDeck([''])), 'one.pptx');
     const two = await done(work, [pageAdd(work, 1, { page: 'page1', copy: false })]);

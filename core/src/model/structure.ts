@@ -13,18 +13,26 @@ const isOfPages = (operation: Operation): operation is Structural & { op: `page-
 type Add = Extract<Operation, { op: 'add' }>;
 type PageAdd = Extract<Operation, { op: 'page-add' }>;
 /** What is done to a file, one after another: each place counts on what was done before. */
-export type Done = Add | Extract<Operation, { op: 'remove' }> | PageAdd;
+export type Done = (Add | Extract<Operation, { op: 'remove' }> | PageAdd) & {
+  /** The numbers of pictures that came with it beside the one that it names: they keep them when it is done again. */
+  copies?: readonly number[];
+  /** Of an item that goes: the page that it was on. */
+  on?: string;
+};
+type DoneAdd = Extract<Done, { op: 'add' }>;
 
 /** What came into a file and went out of it. */
 export interface Structure {
   /** In its order; new pages come behind all others. */
   done: readonly Done[];
   /** Where items went in that are out again, as a place in what there is now. */
-  places: Readonly<Record<ItemId, Add>>;
+  places: Readonly<Record<ItemId, DoneAdd>>;
+  /** What made a page that came and is gone again, and was done on it. */
+  gone?: Readonly<Record<string, readonly Done[]>>;
   /** The pages that are left at last, in their order; null where these are all, as they come. */
   order?: readonly string[] | null;
 }
-export const NO_STRUCTURE: Structure = { done: [], places: {}, order: null };
+export const NO_STRUCTURE: Structure = { done: [], places: {}, gone: {}, order: null };
 
 /** What a file has before anything more is done to it. */
 export interface BeforeDone {
@@ -71,7 +79,7 @@ export function withStructure(
   operations: readonly Structural[],
   file: BeforeDone = { first: [], now: [], pageOf: () => undefined },
 ): { structure: Structure; anew: boolean } {
-  let { done, places } = structure;
+  let { done, places, gone: lost } = { gone: {}, ...structure };
   let pages = [...file.now];
   let anew = false;
   /** Pages that come again with all that was on them, and the groups among that. */
@@ -82,17 +90,20 @@ export function withStructure(
       const others = pages.filter((p) => p !== id);
       if (operation.op === 'page-remove') {
         pages = others;
-        const without = withoutPage(done, id, file.pageOf);
-        anew ||= without !== done;
-        done = without;
+        const left = withoutPages(done, lost, (page) => pages.includes(page));
+        anew ||= left.done !== done;
+        ({ done, lost } = left);
         continue;
       }
       pages = [...others.slice(0, operation.index), id, ...others.slice(operation.index)];
       if (operation.op === 'page-move') continue;
-      if (file.first.includes(id) || done.some((d) => d.op === 'page-add' && d.page.id === id)) {
-        again.add(id);
-        anew = true;
-      } else done = [...done, operation];
+      if (lost[id]) ({ done, lost } = withPage(done, lost, id));
+      else if (!file.first.includes(id) && !done.some((d) => makes(d, id))) {
+        done = [...done, operation];
+        continue;
+      }
+      again.add(id);
+      anew = true;
       continue;
     }
     const id = operation.op === 'add' ? operation.item.id : operation.id;
@@ -109,32 +120,53 @@ export function withStructure(
     if (at >= 0) {
       const gone = done[at]!;
       const without = takenOut(done, at);
-      if (gone.op === 'add') places = { ...places, [id]: without.gone as Add };
+      if (gone.op === 'add') places = { ...places, [id]: without.gone as DoneAdd };
       done = without.done;
       anew = true;
       continue;
     }
     const was = places[id];
     const place = operation.op === 'add' && was && (intoShape(was.item.at) || !saysWhere(operation.item.at));
-    done = [...done, place ? { ...operation, item: { ...operation.item, at: was.item.at } } : operation];
+    const on = operation.op === 'remove' ? file.pageOf(id) : undefined;
+    if (operation.op === 'add' && place)
+      done = [...done, { ...was, ...operation, item: { ...operation.item, at: was.item.at } }];
+    else done = [...done, { ...operation, ...(on !== undefined && { on }) }];
   }
   const all = [...file.first, ...done.flatMap((d) => (d.op === 'page-add' ? [d.page.id] : []))];
   const order = pages.length === all.length && pages.every((p, i) => p === all[i]) ? null : pages;
-  return { structure: { done, places, order }, anew };
+  return { structure: { done, places, gone: lost, order }, anew };
 }
 
-/** Without a page that came and all that was done on it; as it is where others are copies of that page, or it was there before. */
-function withoutPage(done: readonly Done[], id: string, pageOf: BeforeDone['pageOf']): readonly Done[] {
-  const came = done.some((d) => d.op === 'page-add' && d.page.id === id);
-  if (!came || done.some((d) => d.op === 'page-add' && d.like?.page === id)) return done;
-  const put = new Set(done.flatMap((d) => (d.op === 'add' && pageOfSlot(d) === id ? [d.item.id] : [])));
-  return done.filter((d) =>
-    d.op === 'page-add'
-      ? d.page.id !== id
-      : d.op === 'add'
-        ? pageOfSlot(d) !== id
-        : !put.has(d.id) && pageOf(d.id) !== id,
+const makes = (d: Done, page: string): d is Extract<Done, { op: 'page-add' }> =>
+  d.op === 'page-add' && d.page.id === page;
+
+/** Is it about this page: makes it, or was done on it? @param put items that were put on it */
+const isAbout = (d: Done, page: string, put: ReadonlySet<ItemId>): boolean =>
+  d.op === 'remove' ? d.on === page || put.has(d.id) : d.op === 'add' ? pageOfSlot(d) === page : d.page.id === page;
+
+type Parted = { done: readonly Done[]; lost: Readonly<Record<string, readonly Done[]>> };
+
+/** Without pages that came and are gone, and that no other is made like; what made them is kept. */
+function withoutPages(done: Parted['done'], lost: Parted['lost'], isThere: (page: string) => boolean): Parted {
+  const needless = done.findLast(
+    (d) =>
+      d.op === 'page-add' &&
+      !isThere(d.page.id) &&
+      !done.some((o) => o.op === 'page-add' && o.like?.page === d.page.id),
   );
+  if (needless?.op !== 'page-add') return { done, lost };
+  const { id } = needless.page;
+  const put = new Set(done.flatMap((d) => (d.op === 'add' && pageOfSlot(d) === id ? [d.item.id] : [])));
+  const left = done.filter((d) => !isAbout(d, id, put));
+  return withoutPages(left, { ...lost, [id]: done.filter((d) => isAbout(d, id, put)) }, isThere);
+}
+
+/** With a page that came before and comes again, as it was made; one that it is made like is made first. */
+function withPage(done: Parted['done'], lost: Parted['lost'], id: string): Parted {
+  const { [id]: own = [], ...others } = lost;
+  const like = own.find((d) => makes(d, id))?.like?.page;
+  const before = like !== undefined && others[like] ? withPage(done, others, like) : { done, lost: others };
+  return { ...before, done: [...before.done, ...own] };
 }
 
 /** Without one of them; blocks of text are counted as they are then. */

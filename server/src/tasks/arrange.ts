@@ -37,28 +37,35 @@ interface Wish {
 /**
  * Puts pictures into a file, plain, and takes them out, and makes pages, one after another: each place counts on what was done
  * before. Then its pages are brought into their order, without those that are gone.
- * @returns the file, and what opening it finds
+ * @returns the file, what opening it finds, and the numbers of what came beside each of what was done
  * @throws GableError `cannot-write`, `missing-picture`, `no-such-page`
  */
 export const arrange = task({
   lane: 'quick',
   seconds: 120,
   weigh: ({ file }) => file.size * 4,
-  async run({ file, operations, next, pages, order }: Wish, context): Promise<{ made: Made; opened: Opened }> {
+  async run(
+    { file, operations, next, pages, order }: Wish,
+    context,
+  ): Promise<{ made: Made; opened: Opened; copies: number[][] }> {
     let bytes = await context.read(file);
     let source = openFile(bytes, { known: file.known });
     let names = [...pages];
-    const reopened = (put: Put): void => {
+    const copies: number[][] = [];
+    const reopened = (put: Put, numbers: readonly number[] = []): void => {
       bytes = put.bytes;
       // A copy that came beside a picture is one more.
-      const known = put.order.map((id): Known => (id === null ? { n: next++ } : put.calls(id)));
+      const fresh = put.order.filter((id) => id === null).map((_, i) => numbers[i] ?? next++);
+      copies.push(fresh);
+      let at = 0;
+      const known = put.order.map((id): Known => (id === null ? { n: fresh[at++]! } : put.calls(id)));
       source = openFile(bytes, { known });
     };
     for (const operation of operations)
       if (operation.op === 'page-add') {
-        reopened(withPage(source, operation, names));
+        reopened(withPage(source, operation, names), operation.copies);
         names.push(operation.page.id);
-      } else reopened(await done(source, operation, names, context));
+      } else reopened(await done(source, operation, names, context), operation.copies);
     if (order !== null && (order.length !== names.length || order.some((id, i) => id !== names[i]))) {
       reopened(
         planned(
@@ -73,6 +80,7 @@ export const arrange = task({
     return {
       made: await context.made(bytes),
       opened: { ...opened, ...(sheets && { sheets }), known: [...(source.known ?? [])] },
+      copies,
     };
   },
 });

@@ -24,13 +24,10 @@ const orderOf = ({ order, done }: Structure, { opened }: Origin): readonly strin
 
 /** The lowest number that no picture of a work has had. */
 export function nextNumber({ opened, origin }: { opened: Opened; origin: Origin | null }): number {
-  const ids = origin
-    ? [
-        ...origin.structure.done.flatMap((o) => (o.op === 'add' ? o.item.id : [])),
-        ...Object.keys(origin.structure.places),
-      ]
-    : [];
-  const numbers = ids.map((id) => Number(id.slice(1))).filter(Number.isInteger);
+  const { done = [], places = {}, gone = {} } = origin?.structure ?? {};
+  const all = [...done, ...Object.values(places), ...Object.values(gone).flat()];
+  const ids = all.flatMap((d) => (d.op === 'add' ? [Number(d.item.id.slice(1))] : []));
+  const numbers = [...ids, ...all.flatMap((d) => d.copies ?? [])].filter(Number.isInteger);
   return (
     1 +
     Math.max(0, ...[opened, ...(origin ? [origin.opened] : [])].flatMap((o) => o.pictures.map((p) => p.n)), ...numbers)
@@ -38,8 +35,8 @@ export function nextNumber({ opened, origin }: { opened: Opened; origin: Origin 
 }
 
 /**
- * Puts pictures into the file of a work and takes them out; its pages come, go and move. The file as it came is kept: once all is out again that was put
- * in, it is that very file.
+ * Puts pictures into the file of a work and takes them out; its pages come, go and move. The file as it came is kept: once all
+ * is out again that was put in, it is that very file.
  * @param work locked
  * @throws GableError `no-file`, `cannot-write`, `missing-picture`
  */
@@ -73,10 +70,13 @@ export async function arrangedFile(
     pages,
     order: turned ? orderOf(structure, origin) : null,
   };
-  const { made, opened: arranged } = await context.tasks.run('arrange', wish);
+  const { made, opened: arranged, copies } = await context.tasks.run('arrange', wish);
+  // What came with it keeps its numbers when it is done again.
+  const before = structure.done.slice(0, structure.done.length - todo.length);
+  const done = [...before, ...todo.map((d, i) => (copies[i]!.length > 0 ? { ...d, copies: copies[i]! } : d))];
   try {
     const sha256 = await context.blobs.put(spooled(context, made), { kind: 'work', id: work.id }, transaction);
-    return { sha256, opened: arranged, origin: { ...origin, structure } };
+    return { sha256, opened: arranged, origin: { ...origin, structure: { ...structure, done } } };
   } finally {
     await context.spool.remove(made);
   }

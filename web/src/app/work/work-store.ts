@@ -290,22 +290,16 @@ export class WorkStore implements OnDestroy {
     const pages = this.model$.value?.file.pages ?? [];
     const at = pages.findIndex((p) => p.id === id);
     if (at < 0) return Promise.resolve(false);
-    const numbers = pages.map((p) => Number(/^page(\d+)$/.exec(p.id)?.[1] ?? 0));
-    const fresh = `page${1 + Math.max(this.newest, ...numbers)}`;
-    this.newest = Number(fresh.slice(4));
-    const page = { ...pages[at]!, id: fresh, items: [] };
+    const page = { ...pages[at]!, id: `page-${crypto.randomUUID()}`, items: [] };
     const entry = model.putting(`${word} ${copy ? 'duplicated' : 'added'}`, [
       { op: 'page-add', page, index: at + 1, like: { page: id, copy } },
     ]);
     return this.rearrange(entry);
   }
-  /** The highest number that a page was given here: one that is gone may come back. */
-  private newest = 0;
-
   removePage(id: string, word: string): Promise<boolean> {
     const m = this.model$.value;
-    const gone = new Set(m?.file.pages.find((p) => p.id === id)?.items ?? []);
-    const left = m?.work.pictures.find((p) => !gone.has(itemIdOf(p)));
+    const page = 1 + (m?.file.pages.findIndex((p) => p.id === id) ?? -1);
+    const left = m?.work.pictures.find((p) => p.where.page !== page);
     return this.rearrange(model.putting(`${word} deleted`, [{ op: 'page-remove', id }]), left?.n);
   }
 
