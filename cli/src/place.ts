@@ -1,6 +1,7 @@
 import {
   GableError,
   parseLength,
+  plainWords,
   roomFor,
   targetsOf,
   type Box,
@@ -147,7 +148,7 @@ function shapeOn(document: Document, page: Document['pages'][number], words: str
           {
             box,
             empty: item.awaits === 'picture',
-            words: plain(item.text?.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join(' ') ?? ''),
+            words: plainWords(item.text).toLowerCase(),
           },
         ],
   );

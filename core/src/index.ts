@@ -72,7 +72,7 @@ export {
   type Operation,
 } from './model/operations';
 export { groupsRound, likeTarget, spaceOf, stackOf, targetOf, targetsOf, type Placed } from './model/stack';
-export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, withItems, type Holder, type Slot } from './model/tree';
+export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes
 export {

@@ -283,6 +283,14 @@ export type Story = z.infer<typeof StorySchema>;
 export type Page = z.infer<typeof PageSchema>;
 export type Document = z.infer<typeof DocumentSchema>;
 
+/** The words of a text in one line. */
+export const plainWords = (words: Text | null): string =>
+  (words?.paragraphs ?? [])
+    .map((p) => p.runs.map((r) => r.text).join(''))
+    .join(' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+
 export const emptyDocument = (flows = false): Document => ({
   version: DOCUMENT_VERSION,
   flows,

@@ -1,4 +1,6 @@
 import {
+  apply,
+  applyAll,
   diff,
   documentOfPictures,
   equal,
@@ -10,11 +12,11 @@ import {
   itemsOf,
   CENTRED,
   isPlain,
+  slotOf,
   slotsOf,
   targetOf,
   withChildren,
   withFrame,
-  withItems,
   type Box,
   type Document,
   type Frame,
@@ -216,21 +218,13 @@ function withTargets({ from, to }: { from: Document; to: Document }, format: For
 
 /** An item in the place of another, which is gone. */
 function inPlaceOf(document: Document, id: ItemId, target: ItemId): Document {
-  const slots = slotsOf(document);
-  const holders = [slots.get(id)!.in, slots.get(target)!.in];
-  const next = holders.reduce(
-    (now, holder, i) =>
-      withItems(
-        now,
-        holder,
-        itemsOf(now, holder).flatMap((other) =>
-          i === 0 ? (other === id ? [] : [other]) : other === target ? [id] : [other],
-        ),
-      ),
-    document,
-  );
-  const { [target]: gone, ...items } = next.items;
-  return { ...next, items: { ...items, [id]: { ...items[id]!, at: gone!.at } } };
+  const item = { ...document.items[id]!, at: document.items[target]!.at };
+  const without = apply(document, { op: 'remove', id }).document;
+  const slot = slotOf(without, target);
+  return applyAll(without, [
+    { op: 'remove', id: target },
+    { op: 'add', item, slot },
+  ]).document;
 }
 
 const boxIn = (at: unknown): unknown => (at as Position | undefined)?.box;

@@ -49,10 +49,12 @@ export async function arrangedFile(
   const { known, ...opened } = work.opened;
   const origin = work.origin ?? { sha256: fileOf(work), opened, structure: NO_STRUCTURE };
   const now = pagesOf(work.opened);
-  const document = documentOfPictures(work.opened.pictures, work.opened);
   const { structure, anew } = withStructure(origin.structure, operations, {
     ...{ first: pagesOf(origin.opened), now },
-    pageOf: (id) => document.pages.find((p) => p.items.some((item) => withChildren(document, item).includes(id)))?.id,
+    pageOf(id) {
+      const document = documentOfPictures(work.opened.pictures, work.opened);
+      return document.pages.find((p) => p.items.some((item) => withChildren(document, item).includes(id)))?.id;
+    },
   });
   const fromFirst = anew || !work.origin;
   const base = fromFirst ? { sha256: origin.sha256 } : { sha256: fileOf(work), known };

@@ -543,7 +543,8 @@ export class Bench implements BenchActions {
   /** Pasted here again, it comes with its frame. */
   private async rememberCopy(png: Blob): Promise<void> {
     const m = this.model();
-    const item = m?.document.items[`p${m.selected}`];
+    const picture = this.edit.picture();
+    const item = picture && m?.document.items[itemIdOf(picture)];
     if (!m || !item || !isPictureItem(item)) return;
     const holder = slotsOf(m.document).get(item.id)?.in;
     const page = holder && 'page' in holder ? holder.page : '';

@@ -2,6 +2,7 @@ import {
   applyTo,
   frameMatrix,
   invert,
+  plainWords,
   roomFor,
   sizeWithin,
   targetsOf,
@@ -192,16 +193,10 @@ export const takerAt = (takers: readonly Placed[], at: Point): Placed | undefine
 
 export const isEmpty = ({ item }: Placed): boolean => item.kind === 'framed' && item.awaits === 'picture';
 
-/** What is written in a shape. */
-const wordsOf = ({ item }: Placed): string =>
-  item.kind === 'framed'
-    ? plain((item.text?.paragraphs ?? []).map((p) => p.runs.map((r) => r.text).join('')).join(' '))
-    : '';
-
 /** A shape that takes the picture, as it is shown. @param px CSS pixels in a point */
 export function markOn(taker: Placed, page: number, px: number): Mark {
   const { box, turn } = taker;
-  const words = shorten(wordsOf(taker));
+  const words = taker.item.kind === 'framed' ? shorten(plainWords(taker.item.text)) : '';
   return {
     place: { in: 'page', page, x: box.x + box.width / 2, y: box.y + box.height / 2, fills: box },
     x: box.x * px,
