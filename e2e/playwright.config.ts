@@ -8,8 +8,8 @@ export default defineConfig({
   testMatch: ['tests/**/*.spec.ts', 'hostile/**/*.spec.ts'],
   outputDir: '../test-results',
   // A machine that others use, too, may stand still for many seconds; what is wrong stays wrong.
-  timeout: 300_000,
-  expect: { timeout: 60_000 },
+  timeout: 420_000,
+  expect: { timeout: 120_000 },
   workers: 1,
   retries: 0,
   reporter: [['list']],

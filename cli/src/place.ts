@@ -1,9 +1,15 @@
 import {
+  alignAt,
+  ANCHORS,
+  anchorWith,
   GableError,
+  ON_PAGE,
+  WRAP_SIDES,
   parseLength,
   plainWords,
   roomFor,
   targetsOf,
+  type Anchor,
   type Box,
   type Document,
   type Holder,
@@ -28,6 +34,8 @@ export interface PlaceOptions {
   footer?: boolean | undefined;
   first?: boolean | undefined;
   align?: string | undefined;
+  sides?: string | undefined;
+  lock?: boolean | undefined;
 }
 
 const refused = (message: string, remedy: string): GableError => new GableError('bad-place', message, remedy);
@@ -83,7 +91,7 @@ function placeInText(blocks: readonly Block[], words: string | undefined, behind
 
 /** What each kind of place is named by; anything else is refused, so that nothing typed is passed over. */
 const NAMED_BY = {
-  text: ['after', 'behind', 'wrap', 'at', 'from', 'distance'],
+  text: ['after', 'behind', 'wrap', 'at', 'from', 'distance', 'align', 'sides', 'lock'],
   web: ['page', 'after'],
   page: ['page', 'at', 'into'],
   front: ['page', 'at', 'into'],
@@ -167,10 +175,10 @@ function shapeOn(document: Document, page: Document['pages'][number], words: str
   );
 }
 
-/** Into a page header or footer, beside what stands there. */
+/** Into a page header or footer: beside what stands there, or at a place of the page. */
 function inMargin(
   { document, putInMargin }: Source,
-  { header, footer, first = false, align = 'left', ...others }: PlaceOptions,
+  { header, footer, first = false, at, align = 'left', ...others }: PlaceOptions,
   size: Size,
 ): { holder: Holder; at: Position } {
   const into = footer ? 'footer' : 'header';
@@ -180,22 +188,26 @@ function inMargin(
   if (!putInMargin)
     throw new GableError(
       'no-margin',
-      'Only text documents (.docx) get pictures in their headers and footers.',
+      'Only text documents (.docx, .odt) get pictures in their headers and footers.',
       'Give another place.',
     );
   if (align !== 'left' && align !== 'center' && align !== 'right')
     throw refused(`“${align}” is no alignment.`, 'Choose left, center or right.');
-  const pages = first ? 'first' : 'all';
-  const box = { x: 0, y: 0, ...size };
-  return { holder: { story: document.stories[0]!.id }, at: { on: 'margin', box, into, pages, align, gap: null } };
+  const box = { ...(at === undefined ? { x: 0, y: 0 } : parsePoint(at)), ...size };
+  return {
+    holder: { story: document.stories[0]!.id },
+    at: {
+      ...{ on: 'margin', box, into, pages: first ? 'first' : 'all', align, gap: null },
+      ...(at !== undefined && { anchor: ON_PAGE }),
+    },
+  };
 }
-
-type Anchor = NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
 
 /** Text round a picture, and whether that lies behind the text. */
 const WRAPS: Readonly<Record<string, Pick<Anchor, 'wrap' | 'behind'>>> = {
   square: { wrap: 'square', behind: false },
   tight: { wrap: 'tight', behind: false },
+  through: { wrap: 'through', behind: false },
   'top-bottom': { wrap: 'top-bottom', behind: false },
   front: { wrap: 'none', behind: false },
   behind: { wrap: 'none', behind: true },
@@ -205,12 +217,21 @@ const FROM: Readonly<Record<string, Anchor['from']>> = {
   page: { x: 'page', y: 'page' },
   margin: { x: 'margin', y: 'margin' },
   column: { x: 'column', y: 'paragraph' },
+  character: { x: 'character', y: 'line' },
 };
 
-function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Size, place: TextPlace): Position {
+/** Where the anchor's place counts from is aligned by one of nine places. @throws GableError `bad-place` */
+function alignOf(text: string): NonNullable<Anchor['align']> {
+  if (!ANCHORS.some((a) => a === text)) throw refused(`“${text}” is no alignment.`, `Choose ${ANCHORS.join(', ')}.`);
+  return alignAt(text as (typeof ANCHORS)[number]);
+}
+
+function inText(options: PlaceOptions, size: Size, place: TextPlace): Position {
+  const { wrap = 'inline', at, from, distance, align, sides = 'both', lock } = options;
   const { letters, ...block } = place;
   if (wrap === 'inline') {
-    const given = Object.entries({ at, from, distance }).find(([, value]) => value !== undefined);
+    const beside = { at, from, distance, align, sides: options.sides, lock };
+    const given = Object.entries(beside).find(([, value]) => value !== undefined);
     if (given)
       throw refused(
         `--${given[0]} is for pictures beside the text.`,
@@ -220,6 +241,7 @@ function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Siz
   }
   if (letters !== undefined)
     throw refused('--behind puts a picture among the letters.', 'Leave --wrap out, or give --after.');
+  if (at !== undefined && align !== undefined) throw refused('A picture has one place.', 'Give --at or --align.');
   const around = WRAPS[wrap];
   if (!around)
     throw refused(
@@ -228,12 +250,18 @@ function inText({ wrap = 'inline', at, from, distance }: PlaceOptions, size: Siz
     );
   const counted = FROM[from ?? 'column'];
   if (!counted) throw refused(`A place cannot count from “${from}”.`, `Choose ${Object.keys(FROM).join(', ')}.`);
+  const side = WRAP_SIDES.find((s) => s === sides);
+  if (!side) throw refused(`“${sides}” is no side of a picture.`, `Choose ${WRAP_SIDES.join(', ')}.`);
   const far = distance === undefined ? 9 : parseLength(distance);
   // Above and below there is a gap only where it was asked for.
   const rise = distance === undefined ? 0 : far;
   const distances = { top: rise, right: far, bottom: rise, left: far };
   const spot = at === undefined ? { x: 0, y: 0 } : parsePoint(at);
-  return { on: 'anchor', box: { ...spot, ...size }, ...block, anchor: { from: counted, ...around, distances } };
+  const anchor = anchorWith(
+    { from: counted, ...around, distances },
+    { sides: side, ...(align !== undefined && { align: alignOf(align) }), ...(lock && { locked: true }) },
+  );
+  return { on: 'anchor', box: { ...spot, ...size }, ...block, anchor };
 }
 
 /** What a picture may take at first: of a page, in a text, at a cell; in points. */

@@ -18,6 +18,7 @@ export { pen, type Pen } from './geometry/pen';
 export { clamp, cosSin, radians, turnOf } from './geometry/numeric';
 
 // The model of a frame
+export * from './model/anchor';
 export * from './model/frame';
 export { boundedLength, BOUNDS, MAX_TILES, pathWithinBounds } from './model/bounds';
 export { boundedPixels, withinBounds } from './model/within-bounds';
@@ -129,6 +130,7 @@ export {
 } from './placement/overstep';
 export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } from './placement/keep';
 export { aimAt } from './placement/aim';
+export { uprightSize, uprightTurn } from './placement/upright';
 export { roomFor, sizeWithin } from './placement/new-size';
 export {
   bandOf,

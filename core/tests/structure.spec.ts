@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import {
   newPicture,
   NO_STRUCTURE,
+  ON_PAGE,
   withStructure,
   type BeforeDone,
   type Page,
@@ -132,5 +133,46 @@ describe('pages', () => {
       'p9',
     ]);
     expect(back.order).toEqual(['a', 'b', 'd']);
+  });
+});
+
+describe('beside another picture', () => {
+  const beside = (id: string, of: string): Structural & { op: 'add' } => add(id, { on: 'line', box, beside: of });
+  const places = (structure: Structure): [string, Position][] =>
+    structure.done.flatMap((d) => (d.op === 'add' ? [[d.item.id, d.item.at]] : []));
+
+  test('it makes no block of its own', () => {
+    const left = withStructure(doneOf([beside('p2', 'p1'), inLine('p3', 4)]), [remove('p2')]).structure;
+    expect(places(left)).toEqual([['p3', { on: 'line', box, after: 4 }]]);
+  });
+
+  test('once that was never there, it stands where that stood', () => {
+    const done = doneOf([inLine('p2', 3), beside('p3', 'p2'), beside('p4', 'p3')]);
+    const left = withStructure(done, [remove('p2')]).structure;
+    expect(places(left)).toEqual([
+      ['p3', { on: 'line', box, after: 3 }],
+      ['p4', { on: 'line', box, beside: 'p3' }],
+    ]);
+    // One of the file itself goes after it: that is still beside it then.
+    const gone = withStructure(doneOf([beside('p9', 'p1')]), [remove('p1')]).structure;
+    expect(gone.done.map((d) => d.op)).toEqual(['add', 'remove']);
+  });
+});
+
+test('one that comes back as it has become since stands where it was: as large, in its line or beside the text', () => {
+  const taken = withStructure(doneOf([add('p1', { on: 'line', box, after: 2, within: 1 })]), [remove('p1')]).structure;
+  const back = (at: Position): Position => {
+    const [again] = withStructure(taken, [add('p1', at)]).structure.done;
+    return again?.op === 'add' ? again.item.at : at;
+  };
+  const wide = { ...box, width: 20 };
+  expect(back({ on: 'line', box: wide })).toEqual({ on: 'line', box: wide, after: 2, within: 1 });
+  const moved = { x: 5, y: 6, width: 20, height: 9 };
+  expect(back({ on: 'anchor', box: moved, anchor: ON_PAGE })).toEqual({
+    on: 'anchor',
+    box: moved,
+    anchor: ON_PAGE,
+    after: 2,
+    within: 1,
   });
 });

@@ -201,15 +201,6 @@ test('in a cell of a table, and between the words of a line', async ({ page }) =
   await fromDisk(page, ['portrait-maren.jpg']);
   const mark = page.locator('[data-mark]');
   const aimer = page.locator('[aria-roledescription="place for a picture"]');
-  await expect(mark).toHaveText('Above “your bowls are ready”');
-  for (let i = 0; i < 4 && !/“Maren”/.test((await mark.textContent()) ?? ''); i++) await aimer.press('ArrowDown');
-  await aimer.press('ArrowRight');
-  await expect(mark).toHaveText('Into this cell');
-  await aimer.press('Enter');
-  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('in a table');
-  await page.getByRole('button', { name: 'Add a picture' }).click();
-  await fromDisk(page, ['logo.png']);
-  await page.getByRole('radio', { name: 'In a line' }).click();
   /** Goes on until the mark says what is wished; the page answers each step. */
   const go = async (key: string, wished: RegExp): Promise<void> => {
     for (let i = 0; i < 30 && !wished.test((await mark.textContent()) ?? ''); i++) {
@@ -219,6 +210,14 @@ test('in a cell of a table, and between the words of a line', async ({ page }) =
     }
     await expect(mark).toHaveText(wished);
   };
+  await expect(mark).toHaveText('Above “your bowls are ready”');
+  await go('ArrowDown', /“Maren”/);
+  await go('ArrowRight', /^Into this cell$/);
+  await aimer.press('Enter');
+  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('in a table');
+  await page.getByRole('button', { name: 'Add a picture' }).click();
+  await fromDisk(page, ['logo.png']);
+  await page.getByRole('radio', { name: 'In a line' }).click();
   // It begins where the chosen picture is: in its cell.
   await expect(mark).toHaveText(/^(Behind “Maren”|Into the empty line)$/);
   await go('ArrowUp', /bowls/);
@@ -334,4 +333,83 @@ test('slides are duplicated, moved and deleted; the file has them so, and undone
     await page.getByRole('button', { name: `Undo “${name}”` }).click();
   await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled();
   expect((await fileNow(page)).equals(before)).toBe(true);
+});
+
+test('beside the text: wrapped, aligned, placed from the page, copied, and shown on every page', async ({ page }) => {
+  const before = await letter();
+  await open(page, 'letter.docx', before);
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg']);
+  await expect(page.locator('[data-mark]')).toBeVisible();
+  await page.locator('[aria-roledescription="place for a picture"]').press('Enter');
+  await page.getByRole('tab', { name: 'Place', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Text wrap' }).selectOption('Tight');
+  await page.getByRole('combobox', { name: 'Left from' }).selectOption('Margin');
+  await page.getByRole('combobox', { name: 'Top from' }).selectOption('Page');
+  await page.getByRole('radiogroup', { name: 'Align' }).getByRole('radio', { name: 'top right' }).click();
+  const top = page.getByRole('textbox', { name: 'Top', exact: true });
+  await page.getByRole('button', { name: 'aligned: top' }).click();
+  await top.fill('40mm');
+  await top.press('Tab');
+  const gap = page.getByRole('textbox', { name: 'Text gap left' });
+  await gap.fill('4mm');
+  await gap.press('Tab');
+  await saved(page);
+  const [placed] = openFile(await fileNow(page)).pictures;
+  expect(placed!.frame.anchor).toMatchObject({
+    from: { x: 'margin', y: 'page' },
+    align: { x: 'right' },
+    wrap: 'tight',
+    behind: false,
+  });
+  expect(placed!.frame.anchor!.align).not.toHaveProperty('y');
+  expect(placed!.frame.box.y).toBeCloseTo((40 / 25.4) * 72, 1);
+  expect(placed!.frame.anchor!.distances.left).toBeCloseTo((4 / 25.4) * 72, 1);
+
+  await page.locator('gable-page-view [data-n="1"]').focus();
+  await page.keyboard.press('Control+d');
+  await expect(page.getByRole('button', { name: 'Undo “picture duplicated”' })).toBeVisible();
+  const two = openFile(await fileNow(page)).pictures;
+  expect(two).toHaveLength(2);
+  expect(two[1]!.frame.box.y - two[0]!.frame.box.y).toBeCloseTo(14, 1);
+  await page.getByRole('button', { name: 'Undo “picture duplicated”' }).click();
+  await expect(page.locator('gable-page-view [data-n]')).toHaveCount(1);
+
+  await page.locator('gable-page-view [data-n="1"]').click();
+  await page.getByRole('button', { name: 'More …' }).click();
+  await page.getByRole('button', { name: 'Same place on every page' }).click();
+  await expect(page.getByRole('group', { name: 'This picture' })).toContainText('In the page header');
+  const [every, ...more] = openFile(await fileNow(page)).pictures;
+  expect(more).toEqual([]);
+  expect([every!.where.place, every!.frame.anchor]).toEqual(['header', placed!.frame.anchor]);
+  expect(await read(await fileNow(page))).toBe('Dear Ms Okafor, your bowls are ready. With kind regards');
+  const undo = page.getByRole('button', { name: /^Undo/ });
+  await expect(async () => {
+    await saved(page);
+    if (await undo.isEnabled()) await undo.click();
+    await expect(undo).toBeDisabled({ timeout: 300 });
+  }).toPass();
+  await saved(page);
+  expect((await fileNow(page)).equals(before)).toBe(true);
+});
+
+test('into an element of a web page, behind what is in it', async ({ page }) => {
+  const html =
+    '<!doctype html><title>Visit</title><h1>Visit us</h1><div class="card">Open daily</div><ul><li>Bus 4</li></ul>';
+  await open(page, 'visit.html', Buffer.from(html));
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await fromDisk(page, ['logo.png']);
+  await page.getByRole('radio', { name: 'Inside' }).click();
+  const mark = page.locator('[data-mark]');
+  const aimer = page.locator('[aria-roledescription="place for a picture"]');
+  await expect(mark).toHaveText('Into “Visit us”');
+  await aimer.press('ArrowDown');
+  await expect(mark).toHaveText('Into “Open daily”');
+  // A list holds its items and nothing else.
+  await aimer.press('ArrowDown');
+  await expect(mark).toHaveText('Into “Open daily”');
+  await aimer.press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo “picture put in”' })).toBeVisible();
+  const after = (await fileNow(page)).toString();
+  expect(after.replace(/<img [^>]*>/, '*')).toBe(html.replace('daily</div>', 'daily*</div>'));
 });

@@ -163,9 +163,16 @@ test('words and findings narrow what is seen; figures are drawn, and a mark choo
   await expect(chart.getByText('1 below 150')).toBeVisible();
   await expect(chart.getByText('17 above 300')).toBeVisible();
   // Dots on a linear scale to 600, a picture a line: the eleventh is the soft one, of 38 ppi.
-  const box = (await chart.boundingBox())!;
-  const [left, right, top, bottom] = [box.x + 64, box.x + box.width - 90, box.y + 26, box.y + box.height - 44];
-  await page.mouse.click(left + ((right - left) * 38) / 600, top + ((bottom - top) * 11) / 19);
+  const dot = async (): Promise<[number, number]> => {
+    const box = (await chart.boundingBox())!;
+    const [left, right, top, bottom] = [box.x + 64, box.x + box.width - 90, box.y + 26, box.y + box.height - 44];
+    return [left + ((right - left) * 38) / 600, top + ((bottom - top) * 11) / 19];
+  };
+  // It is drawn anew for each size and each choice: there has to be a dot where it is clicked.
+  const drawn = async (): Promise<string | undefined> =>
+    page.evaluate(([x, y]) => document.elementFromPoint(x, y)?.tagName, await dot());
+  await expect.poll(drawn).toBe('path');
+  await page.mouse.click(...(await dot()));
   await expect(page.getByText('Picture 11 chosen')).toBeVisible();
 });
 

@@ -9,7 +9,7 @@ import ExcelJs from 'exceljs';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import mammoth from 'mammoth';
 import { readFileSync } from 'node:fs';
-import { openFile, type ReplacementImage, type Source } from '../src/index';
+import { BLANKS, openFile, type ReplacementImage, type Source } from '../src/index';
 import { buildDocument, png } from './support/build';
 import { buildOpen } from './support/open';
 import { TILE, tileImage } from './support/tile';
@@ -218,12 +218,12 @@ describe('beside the text', () => {
     anchor: { from: { x: 'page', y: 'margin' }, wrap: 'square', behind: false, distances, ...anchor },
   });
   const WAYS: [string, Partial<Anchor>, RegExp, RegExp][] = [
-    ['square', {}, /<wp:wrapSquare wrapText="bothSides"\/>/, /style:wrap="parallel"(?!.*contour)/],
+    ['square', {}, /<wp:wrapSquare wrapText="bothSides"\/>/, /style:wrap="parallel".*style:wrap-contour="false"/],
     [
       'tight',
       { wrap: 'tight' },
       /<wp:wrapTight/,
-      /style:wrap="parallel" style:wrap-contour="true" style:wrap-contour-mode="outside"/,
+      /style:wrap="parallel".*style:wrap-contour="true" style:wrap-contour-mode="outside"/,
     ],
     ['above and below', { wrap: 'top-bottom' }, /<wp:wrapTopAndBottom\/>/, /style:wrap="none"/],
     [
@@ -425,4 +425,96 @@ test('a file that was given pictures before is given other ones: every relations
     { width: 2, height: 1 },
     { width: 1, height: 2 },
   ]);
+});
+
+describe('right behind a picture that is there', () => {
+  const like = (on: 'line' | 'anchor' | 'element', beside: string): Position => ({
+    on,
+    box: { x: 30, y: 40, width: 90, height: 60 },
+    beside,
+  });
+  const drawn = (xml: string): string =>
+    xml.replace(/<w:drawing.*?<\/w:drawing>/gs, '*').replace(/<w:rPr>.*?<\/w:rPr>/g, '');
+
+  test('of a document: in its line, in a cell, beside the text, in a header', async () => {
+    const image = readFileSync('demo/files/season-handbook.docx');
+    const bytes = new Uint8Array(image);
+    const file = openFile(bytes);
+    const kinds = new Set<string>();
+    for (const { n, where, frame } of file.pictures) {
+      if (where.group || where.textBox) continue;
+      const kind = `${where.place} ${where.table} ${frame.flow}`;
+      if (kinds.has(kind)) continue;
+      kinds.add(kind);
+      const after = openFile(put(bytes, [like(frame.flow === 'inline' ? 'line' : 'anchor', `p${n}`)]));
+      expect(after.pictures).toHaveLength(file.pictures.length + 1);
+      const { where: at, frame: next } = after.pictures[n]!;
+      expect([at.part, at.table, next.flow, next.alt]).toEqual([where.part, where.table, frame.flow, 'Tile 0']);
+      if (frame.flow === 'floating') expect([next.box.x, next.box.y]).toEqual([30, 40]);
+      expect(openFile(taken(put(bytes, [like('line', `p${n}`)]))).pictures).toHaveLength(0);
+    }
+    expect([...kinds].sort()).toEqual(
+      expect.arrayContaining(['body false floating', 'body false inline', 'body true inline', 'header false inline']),
+    );
+  });
+
+  test('of a document it is a run of its own: the words about it stay in theirs', async () => {
+    const words = '<w:p><w:r><w:t>Be</w:t></w:r>*<w:r><w:t>hind</w:t></w:r></w:p>';
+    const { inlined } = await import('./support/build');
+    const picture = inlined().replace(/^<w:p>|<\/w:p>$/g, '');
+    const bytes = await buildDocument({ body: words.replace('*', picture) });
+    const after = put(bytes, [like('line', 'p1')]);
+    expect(drawn(part(after, 'word/document.xml'))).toContain(words.replace('*', '<w:r>*</w:r><w:r>*</w:r>'));
+  });
+
+  test('of an OpenDocument text: behind all of it, link and all', async () => {
+    const picture =
+      '<draw:frame text:anchor-type="as-char" svg:width="90pt" svg:height="60pt"><draw:image xlink:href="Pictures/one.png"/></draw:frame>';
+    const bytes = await buildOpen({ body: `<text:p>Be<draw:a xlink:href="#">${picture}</draw:a>hind</text:p>` });
+    const after = part(put(bytes, [like('line', 'p1')]), 'content.xml');
+    expect(after).toMatch(/Be<draw:a xlink:href="#">.*<\/draw:a><draw:frame [^>]*as-char[^>]*>.*<\/draw:frame>hind/);
+    const beside = openFile(put(bytes, [like('anchor', 'p1')])).pictures;
+    expect(beside.map((p) => [p.frame.flow, p.frame.box.x])).toEqual([
+      ['inline', 0],
+      ['floating', 30],
+    ]);
+  });
+
+  const page =
+    '<!doctype html><title>x</title><ul><li>One</ul><figure><img src="a.png" alt="A"><figcaption>a</figcaption></figure><div class="card"></div><p>End';
+  test('of a web page, and into an element: what stands there stays', async () => {
+    const { TextEncoder: Utf8 } = await import('node:util');
+    const bytes = new Utf8().encode(page);
+    const text = (b: Uint8Array): string => new TextDecoder().decode(b).replace(/<img src="data:[^>]*>/, '*');
+    expect(text(put(bytes, [like('element', 'p1')]))).toBe(page.replace('alt="A">', 'alt="A">*'));
+    const into = (after: number): Position => ({ on: 'element', box: onPage(0, 0).box, after, inside: true });
+    const blocks = openFile(bytes).blocks!(1).length;
+    expect(text(put(bytes, [into(blocks)]))).toBe(`${page}*`);
+    expect(text(put(bytes, [into(blocks - 1)]))).toBe(page.replace('"card">', '"card">*'));
+    expect(() => put(bytes, [into(1)])).toThrow('No picture can be put into this element');
+  });
+});
+
+/** Exif 2.32, tag 274: value 6 has the first row of pixels on the right side, so that a turn of 90° clockwise sets it upright. */
+test.each([
+  ['pptx', { on: 'page', box: { x: 100, y: 50, width: 60, height: 90 } }],
+  ['odp', { on: 'page', box: { x: 100, y: 50, width: 60, height: 90 } }],
+] as const)('a picture that was stored on its side stands upright in a new file: %s', (format, at) => {
+  const bytes = BLANKS[format]!({ size: { width: 595, height: 842 }, ground: null });
+  const file = openFile(bytes);
+  const lying = { ...TILE, orientation: 6 };
+  const item = newPicture('new', at as Position, lying, 'Tile');
+  expect(item.fill.placement).toMatchObject({ turn: 90, mirror: false });
+  const holder: Holder = { page: file.document.pages[0]!.id };
+  const next = applyAll(file.document, [{ op: 'add', item, slot: { in: holder, index: 0 } }]).document;
+  const after = file.write(next, new Map([['new', image]]));
+  if (format === 'odp') expect(part(after, 'content.xml')).toMatch(/rotate \(-1\.5707963\d*\)/);
+  else {
+    const text = part(after, 'ppt/slides/slide1.xml');
+    // §20.1.7.6: turned by 90° about the middle, the box itself as the picture was stored: 90 by 60 pt.
+    expect(text).toMatch(/<a:xfrm rot="5400000"[^>]*>\s*<a:off[^>]*\/>\s*<a:ext cx="1143000" cy="762000"\/>/);
+  }
+  const { frame } = openFile(after).pictures[0]!;
+  expect(frame.placement.turn).toBe(90);
+  expect([frame.box.width, frame.box.height].map(Math.round)).toEqual([60, 90]);
 });

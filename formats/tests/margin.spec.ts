@@ -1,10 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { strFromU8, unzipSync } from 'fflate';
 import mammoth from 'mammoth';
+import { ON_PAGE } from '@gable/core';
 import { parseXml, type Element, type MarginPicture } from '../src/index';
 import { openFile, type FramedFile } from './support/frames';
 import { find } from './support/find';
 import { buildDocument, inlined, png } from './support/build';
+import { buildOpen } from './support/open';
 
 const W = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main';
 const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
@@ -20,6 +22,7 @@ async function wish(more: Partial<MarginPicture> = {}): Promise<MarginPicture> {
     height: 72,
     alt: 'A pot',
     gap: 14.4,
+    floats: null,
     picture,
     ...more,
   };
@@ -123,7 +126,7 @@ describe('a picture in the page header or footer', () => {
       },
     });
     const result = openFile(document).putInMargin!(await wish({ into: 'footer', gap: null }));
-    expect(result.parts).toHaveLength(3);
+    expect(result.placed).toHaveLength(3);
     expect(where(openFile(result.bytes)).filter((p) => p === 'footer')).toHaveLength(3);
     expect(part(result.bytes, 'word/document.xml').match(/w:bottom="\d+"/g)).toEqual([
       'w:bottom="1440"',
@@ -135,5 +138,84 @@ describe('a picture in the page header or footer', () => {
 
   test('a document without sections says so', async () => {
     await expect(buildDocument({ body: inlined() }).then((b) => place(b))).rejects.toThrow(/no section/);
+  });
+});
+
+describe('at a place of the page, in a header', () => {
+  const floats = { x: 400, y: 20, ...ON_PAGE };
+
+  test('it is tied to the first paragraph there: no line is added, and the margins stay', async () => {
+    const handbook = new Uint8Array(readFileSync('demo/files/season-handbook.docx'));
+    const before = openFile(handbook);
+    const bytes = await place(handbook, { gap: null, floats });
+    const after = openFile(bytes);
+    const put = after.pictures.filter((p) => p.frame.alt === 'A pot');
+    expect(put.length).toBeGreaterThan(0);
+    expect(after.pictures).toHaveLength(before.pictures.length + put.length);
+    for (const { frame, where: at } of put) {
+      expect(at.place).toBe('header');
+      expect(frame.anchor).toEqual(ON_PAGE);
+      expect([frame.box.x, frame.box.y]).toEqual([400, 20]);
+      const lines = (b: Uint8Array): number => find(parseXml(part(b, at.part), 'x'), 'p').length;
+      expect(lines(bytes)).toBe(lines(handbook));
+    }
+    expect(part(bytes, 'word/document.xml')).toBe(part(handbook, 'word/document.xml'));
+    // Numbers of drawings are unique in the document (§20.4.2.5, docPr).
+    const ids = (b: Uint8Array): (string | undefined)[] =>
+      Object.keys(unzipSync(b))
+        .filter((name) => /^word\/(document|header\d*|footer\d*)\.xml$/.test(name))
+        .flatMap((name) => find(parseXml(part(b, name), 'x'), 'docPr').map((e) => e.attributes['id']));
+    const added = ids(bytes).filter((id) => !ids(handbook).includes(id));
+    expect(added).toHaveLength(put.length);
+    expect(new Set(added).size).toBe(put.length);
+  });
+});
+
+/** ODF 1.2 Part 1 §16.9 and §16.6, from memory. */
+describe('the headers of an OpenDocument text', () => {
+  const master = (inner: string): string =>
+    `<style:master-page style:name="Standard" style:page-layout-name="pm1">${inner}</style:master-page>`;
+  const headed =
+    '<style:header><text:p>Clay<text:span>works</text:span></text:p></style:header><style:footer><text:p/></style:footer>';
+  const names = (bytes: Uint8Array): string[] =>
+    find(parseXml(part(bytes, 'styles.xml'), 'x'), 'master-page')[0]!.children.map((c) => c.local);
+  const header = (bytes: Uint8Array, local = 'header'): Element[] =>
+    find(parseXml(part(bytes, 'styles.xml'), 'x'), local)[0]!.children;
+
+  test('get a picture before what is there, or one of their own; the words stay, and so does the text', async () => {
+    for (const inner of [headed, '', '<style:footer><text:p/></style:footer>']) {
+      const bytes = await buildOpen({ body: '<text:p>Text</text:p>', masters: master(inner) });
+      const after = await place(bytes);
+      const [picture] = openFile(after).pictures;
+      expect(picture!.where.place).toBe('header');
+      expect(picture!.frame).toMatchObject({ alt: 'A pot', flow: 'inline', box: { width: 72, height: 72 } });
+      expect(names(after)[0]).toBe('header');
+      expect(header(after)[0]!.children[0]!.local).toBe('frame');
+      if (inner === headed)
+        expect(part(after, 'styles.xml')).toContain('<text:p>Clay<text:span>works</text:span></text:p></style:header>');
+      expect(part(after, 'content.xml')).toBe(part(bytes, 'content.xml'));
+    }
+  });
+
+  test('on the first page alone; what stood there is there, too', async () => {
+    const bytes = await buildOpen({ body: '<text:p>Text</text:p>', masters: master(headed) });
+    const after = await place(bytes, { pages: 'first' });
+    expect(names(after)).toEqual(['header', 'header-first', 'footer']);
+    expect(header(after)).toHaveLength(1);
+    expect(header(after, 'header-first').map((e) => e.local)).toEqual(['p', 'p']);
+    expect(openFile(after).pictures).toHaveLength(1);
+  });
+
+  test('at a place of the page; twice, each with a name of its own', async () => {
+    const bytes = await buildOpen({ body: '<text:p>Text</text:p>', masters: master(headed) });
+    const floats = { x: 400, y: 20, ...ON_PAGE };
+    const after = await place(await place(bytes, { floats, gap: null }), { into: 'footer', floats, gap: null });
+    const { pictures } = openFile(after);
+    expect(pictures.map((p) => [p.where.place, p.frame.anchor, p.frame.box.x])).toEqual([
+      ['header', ON_PAGE, 400],
+      ['footer', ON_PAGE, 400],
+    ]);
+    const drawn = find(parseXml(part(after, 'styles.xml'), 'x'), 'frame').map((e) => e.attributes['draw:name']);
+    expect(new Set(drawn).size).toBe(2);
   });
 });

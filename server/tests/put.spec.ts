@@ -3,6 +3,7 @@ import {
   documentOfPictures,
   isPictureItem,
   newPicture,
+  ON_PAGE,
   solidOutline,
   withChanges,
   withShape,
@@ -425,4 +426,96 @@ test('the data of a picture of a file are kept as they are, for a frame of anoth
   const bytes = openFile(handbook).pictureBytes(2);
   expect(body).toMatchObject({ sha256: createHash('sha256').update(bytes).digest('hex'), kind: 'own' });
   await request(app).post(`/api/works/${work.id}/pictures/999/keep`).expect(404);
+});
+
+test('a copy stands right behind its picture, framed like it, in the text and beside it; and is undone', async () => {
+  const work = await opened(handbook, 'Handbook.docx');
+  const document = documentOf(work);
+  const copied = (n: number, id: string): Operation => {
+    const item = document.items[`p${n}`] as PictureItem;
+    const story = document.stories.find((s) => s.items.includes(item.id))!;
+    const at = { on: item.at.on, box: item.at.box, beside: item.id } as Position;
+    return { op: 'add', item: { ...item, id, at }, slot: { in: { story: story.id }, index: 0 } };
+  };
+  const lying = work.pictures.find((p) => p.frame.flow === 'floating' && p.where.place === 'body')!;
+  const round = entryOf(work, {
+    4: withShape(work.pictures[3]!.frame, { name: 'circle', knobs: {} }, work.pictures[3]!.size),
+  });
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send({ base: work.revision, entries: [round] })
+    .expect(200);
+  const framed = await now(work);
+  const like = { ...copied(4, `p${work.next}`) } as Operation & { op: 'add' };
+  like.item = { ...documentOf(framed).items['p4']!, id: `p${work.next}`, at: like.item.at };
+  const once = await done(framed, [like]);
+  const twice = await done(once, [copied(lying.n, `p${work.next + 1}`)]);
+  const file = openFile(await fileOfWork(app, work.id));
+  expect(file.pictures).toHaveLength(work.pictures.length + 2);
+  const [first, copy] = file.pictures.filter((p) => p.frame.shape.name === 'circle');
+  expect(copy!.n).toBe(first!.n + 1);
+  expect(copy!.where).toEqual(first!.where);
+  expect(copy!.frame).toMatchObject({ flow: first!.frame.flow, placement: first!.frame.placement });
+  expect(twice.pictures.filter((p) => p.frame.flow === 'floating')).toHaveLength(
+    1 + work.pictures.filter((p) => p.frame.flow === 'floating').length,
+  );
+  await done(twice, [{ op: 'remove', id: `p${work.next + 1}` }]);
+  await done(await now(work), [{ op: 'remove', id: `p${work.next}` }]);
+  expect(openFile(await fileOfWork(app, work.id)).pictures).toHaveLength(work.pictures.length);
+});
+
+test('a picture of the text goes into the headers, with its frame, and comes back by the inverse', async () => {
+  const work = await opened(handbook, 'Handbook.docx');
+  const document = documentOf(work);
+  const item = document.items['p4'] as PictureItem;
+  const anchor = { ...ON_PAGE, align: { x: 'right' as const } };
+  const at: Position = {
+    on: 'margin',
+    box: { ...item.at.box, x: 400, y: 30 },
+    into: 'header',
+    pages: 'all',
+    align: 'left',
+    gap: null,
+    anchor,
+  };
+  const slot = { in: { story: document.stories[0]!.id }, index: 0 };
+  const added: Operation = {
+    op: 'add',
+    item: { ...item, id: `p${work.next}`, at, outline: solidOutline(2, '#334455') },
+    slot,
+  };
+  const put = await done(work, [added, { op: 'remove', id: 'p4' }]);
+  expect(put.pictures.some((p) => p.n === 4)).toBe(false);
+  const there = openFile(await fileOfWork(app, work.id)).pictures.filter((p) => p.frame.outline?.weight === 2);
+  expect(there.length).toBeGreaterThan(0);
+  for (const { where, frame } of there) {
+    expect(where.place).toBe('header');
+    expect(frame.anchor).toEqual(anchor);
+    expect(frame.box.y).toBeCloseTo(30, 3);
+    expect(frame.alt).toBe(item.alt);
+  }
+  const { entries } = (await request(app).get(`/api/works/${work.id}/history`).expect(200)).body as {
+    entries: { inverse: Operation[] }[];
+  };
+  await done(put, entries.at(-1)!.inverse);
+  expect((await fileOfWork(app, work.id)).equals(handbook)).toBe(true);
+});
+
+test('a picture of the file that was moved and sized, deleted and brought back, is where it was moved to', async () => {
+  const work = await opened(handbook, 'Handbook.docx');
+  const [one] = work.pictures.filter((p) => p.frame.flow === 'floating' && p.where.place === 'body');
+  const box = { ...one!.frame.box, x: one!.frame.box.x - 30, y: 44, width: 90, height: 90 };
+  const moved = { ...one!.frame, box, anchor: { ...ON_PAGE, behind: true } };
+  await request(app)
+    .post(`/api/works/${work.id}/entries`)
+    .send({ base: work.revision, entries: [entryOf(work, { [one!.n]: moved })] })
+    .expect(200);
+  const framed = await now(work);
+  const item = documentOf(framed).items[`p${one!.n}`]!;
+  const slot = { in: { story: documentOf(work).stories[0]!.id }, index: 99 };
+  const gone = await done(framed, [{ op: 'remove', id: item.id }]);
+  await done(gone, [{ op: 'add', item, slot }]);
+  const again = openFile(await fileOfWork(app, work.id)).pictures.find((p) => p.frame.anchor?.behind)!;
+  expect(again.frame.anchor).toEqual(moved.anchor);
+  for (const key of ['x', 'y', 'width', 'height'] as const) expect(again.frame.box[key]).toBeCloseTo(box[key], 3);
 });

@@ -100,12 +100,16 @@ let reported: Element[] = [];
 const withCells = (elements: readonly Element[]): Element[] =>
   elements.flatMap((e) => [e, ...e.querySelectorAll('td > p, td > ul, td > ol, td > table, th > p')]);
 
+/** They hold no pictures but in their parts (HTML §4.4, §4.9). */
+const CLOSED = 'hr, table, ul, ol, dl, pre';
+
 function report(id: number, pictures: PictureOnPage[], elements: readonly Element[], cells: boolean): void {
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
   reported = cells ? withCells(elements) : [...elements];
   const blocks = reported.map((e) => {
     const cell = cells ? e.parentElement!.closest('td, th') : null;
-    return { ...absolute(e), words: wordsOf(e).slice(0, MOST_CHARS), cell: cell && absolute(cell) };
+    const words = wordsOf(e).slice(0, MOST_CHARS);
+    return { ...absolute(e), words, cell: cell && absolute(cell), ...(e.matches(CLOSED) && { closed: true as const }) };
   });
   tell({ id, pictures, pages: pages.map(absolute), blocks, width, height } satisfies Laid);
 }

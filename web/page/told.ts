@@ -19,6 +19,8 @@ export type Asked =
 export interface LaidBlock extends Spot {
   words: string;
   cell: Spot | null;
+  /** It holds nothing but its own parts, such as a list its items. */
+  closed?: true;
 }
 
 /** A place between letters: of a block by its number, behind so many of its letters (spaces are not counted). */

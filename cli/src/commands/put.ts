@@ -10,6 +10,7 @@ import {
   parseShadow,
   parseSize,
   sizeWithin,
+  uprightSize,
   withFrame,
   withShape,
   type Frame,
@@ -59,7 +60,7 @@ async function dressed(
   { shape, alone: bare, outline, shadow }: Look,
   { bytes, size }: Original,
 ): Promise<Frame> {
-  const whole = { ...frame, placement: CENTRED };
+  const whole = { ...frame, placement: { ...CENTRED, turn: frame.placement.turn, mirror: frame.placement.mirror } };
   const shaped = bare
     ? await alone(whole, bytes, size)
     : shape
@@ -78,7 +79,6 @@ async function put(file: string, o: PutOptions): Promise<void> {
   const original = { bytes, size };
   const name = path.basename(o.picture);
   const kept = { sha256: createHash('sha256').update(bytes).digest('hex'), name, type, size, orientation };
-  if (orientation > 1) console.error(`${name} is stored on its side; gable frame … --fix turns it upright.`);
   const opened = openFile(await readWhole(file));
   const { made, where } = await inPlace(opened, { original, look, o }, kept);
   await writeWhole(o.out, made);
@@ -92,7 +92,10 @@ async function inPlace(
   kept: Parameters<typeof newPicture>[2],
 ): Promise<{ made: Uint8Array; where: string }> {
   const place = placeOptions(o);
-  const size = o.size === undefined ? sizeWithin(original.size, roomIn(file, place)) : parseSize(o.size);
+  const size =
+    o.size === undefined
+      ? sizeWithin(uprightSize(original.size, kept.orientation), roomIn(file, place))
+      : parseSize(o.size);
   const { holder, at } = placeFor(file, place, size);
   // What of the look of a shape is not asked for anew stays.
   const plain = likeTarget(file.document, holder, newPicture('new', at, kept, o.alt));
@@ -128,13 +131,16 @@ const placeOptions = (o: PutOptions): PlaceOptions => ({
   footer: o.footer,
   first: o.first,
   align: o.align,
+  sides: o.sides,
+  lock: o.lock,
 });
 
 export const putCommand: Command = {
   name: 'put',
   usage: `put    FILE --out FILE2 --picture PICTURE [--size 50mmx50mm] [--alt WORDS]
-               texts:            [--after "words of a paragraph" | --behind "words in it"] [--wrap inline|square|tight|top-bottom|front|behind]
-                                 [--at x,y] [--from page|margin|column] [--distance 9pt], or --header|--footer [--first] [--align left|center|right]
+               texts:            [--after "words of a paragraph" | --behind "words in it"] [--wrap inline|square|tight|through|top-bottom|front|behind]
+                                 [--at x,y | --align top-right|…] [--from page|margin|column|character] [--distance 9pt] [--sides both|left|right|larger] [--lock]
+                                 or --header|--footer [--first] [--align left|center|right | --at x,y]
                slides, drawings: [--page N] [--at 20mm,30mm] or [--into placeholder|"words of a shape"]     sheets: [--page N] --cell B4 [--follows nothing|place|size]
                web pages:        [--page N] [--after "words"]
                [--shape NAME] [--knobs name=value,…] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]] [--alone] [--outline …] [--shadow …]`,
@@ -158,6 +164,8 @@ export const putCommand: Command = {
     footer: FLAG,
     first: FLAG,
     align: TEXT,
+    sides: TEXT,
+    lock: FLAG,
     shape: TEXT,
     knobs: TEXT,
     silhouette: TEXT,

@@ -102,7 +102,7 @@ export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   const oblong = Math.max(box.width / box.height, box.height / box.width) - 1;
   if (shape.name === 'ellipse' && oblong > 1e-6 && oblong <= EGG) out.push({ code: 'egg', percent: oblong * 100 });
   // Turned by hand it has been seen to.
-  const upright = turnOf(frame.turn) === 0 && turnOf(frame.placement.turn) === 0;
+  const upright = turnOf(frame.turn) === 0 && turnOf(frame.placement.turn) === 0 && !frame.placement.mirror;
   if (facts.orientation > 1 && upright) out.push({ code: 'sideways', orientation: facts.orientation });
   if (facts.faked && !frame.outline) out.push({ code: 'faked-outline', ...facts.faked });
   out.push(...outlineFindings(frame, facts));

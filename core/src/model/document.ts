@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { wellFormed } from '../cut';
+import { AnchorSchema } from './anchor';
 import { BOUNDS } from './bounds';
 import {
   BoxSchema,
@@ -35,6 +36,8 @@ export const MarginPlaceSchema = z.object({
   align: z.enum(['left', 'center', 'right']),
   /** From the picture to the text of the page; null leaves the margins as they are. */
   gap: length.nullable(),
+  /** At a place of the page, by its box, instead of in a paragraph of its own. */
+  anchor: AnchorSchema.optional(),
 });
 
 /** A length of a web page: what CSS says, which only a window turns into points. */
@@ -42,6 +45,9 @@ const CssLength = z.string().min(1).max(200);
 
 /** Which of the cells and text boxes of a story, counted from 0 in their order. */
 const WithinSchema = z.number().int().min(0);
+
+/** Of a new one: right behind this picture, in what that stands in. */
+const BesideSchema = IdSchema;
 
 /** Where an item stands. The box is in points of its page, or of its group's own space. */
 export const PositionSchema = z.discriminatedUnion('on', [
@@ -61,6 +67,7 @@ export const PositionSchema = z.discriminatedUnion('on', [
       within: WithinSchema.optional(),
       /** In the last of these, behind so many of its letters (spaces are not counted); in a paragraph of its own where it is not said. */
       letters: z.number().int().min(0).optional(),
+      beside: BesideSchema.optional(),
     })
     .describe('in the text like a letter'),
   z
@@ -69,18 +76,9 @@ export const PositionSchema = z.discriminatedUnion('on', [
       box: BoxSchema,
       after: z.number().int().min(0).optional(),
       within: WithinSchema.optional(),
+      beside: BesideSchema.optional(),
       /** What the box counts from, and how the text goes round it; as the file has it where that is not said. */
-      anchor: z
-        .object({
-          from: z.object({
-            x: z.enum(['page', 'margin', 'column', 'character']),
-            y: z.enum(['page', 'margin', 'paragraph', 'line']),
-          }),
-          wrap: z.enum(['none', 'square', 'tight', 'through', 'top-bottom']),
-          behind: z.boolean(),
-          distances: z.object({ top: length, right: length, bottom: length, left: length }),
-        })
-        .optional(),
+      anchor: AnchorSchema.optional(),
     })
     .describe('beside the text, tied to a place in it'),
   z.object({
@@ -105,6 +103,9 @@ export const PositionSchema = z.discriminatedUnion('on', [
     box: BoxSchema,
     /** Of a new one: behind so many blocks of its page. */
     after: z.number().int().min(0).optional(),
+    /** In the last of these, behind all that is in it. */
+    inside: z.literal(true).optional(),
+    beside: BesideSchema.optional(),
     fluid: z
       .object({ width: CssLength.optional(), height: CssLength.optional(), most: CssLength.optional() })
       .optional(),

@@ -1,4 +1,5 @@
 import type { FramedItem, ItemId, Position } from './document';
+import { uprightTurn } from '../placement/upright';
 import { equal } from './equal';
 import { CENTRED, FULL_SEAT, type Frame, type Size, type Source } from './frame';
 
@@ -22,11 +23,11 @@ export type Standing = Exclude<Position['on'], 'margin'>;
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
-  const { placement, backing, tone, keep, overstep, source } = frame;
+  const { placement, backing, tone, keep, overstep, source, anchor } = frame;
   return {
     kind: 'framed',
     id,
-    at: { on, box },
+    at: on === 'anchor' && anchor ? { on, box, anchor } : { on, box },
     turn,
     flip,
     opacity: 1,
@@ -56,6 +57,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
   return {
     n,
     flow: at.on === 'line' || at.on === 'element' ? 'inline' : 'floating',
+    ...(at.on === 'anchor' && at.anchor && { anchor: at.anchor }),
     box: at.box,
     turn,
     flip,
@@ -93,10 +95,13 @@ export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureI
     ...kept,
     ...next,
     opacity: item.opacity,
-    at: on === item.at.on ? { ...item.at, box: frame.box } : next.at,
+    at: on === item.at.on ? placedAs(item.at, frame) : next.at,
     fill: { ...fill, ...next.fill },
   };
 }
+
+const placedAs = (at: Position, { box, anchor }: Frame): Position =>
+  at.on === 'anchor' && anchor ? { ...at, box, anchor } : { ...at, box };
 
 /** In a text, pictures come out of the line and go back into it. */
 const onWith = (on: Position['on'], { flow }: Frame): Position['on'] =>
@@ -111,7 +116,7 @@ export const isPlain = ({ id, at, alt, ...item }: PictureItem): boolean => {
   return equal(item, plain);
 };
 
-/** A picture that is put in: a plain box that shows all of it, as far as the box has its ratio. */
+/** A picture that is put in: a plain box that shows all of it upright, as far as the box has its ratio. */
 export const newPicture = (id: ItemId, at: Position, source: Source, alt = ''): PictureItem => ({
   kind: 'framed',
   id,
@@ -124,6 +129,12 @@ export const newPicture = (id: ItemId, at: Position, source: Source, alt = ''): 
   seat: FULL_SEAT,
   outline: null,
   shadow: null,
-  fill: { kind: 'picture', source: { from: 'kept', ...source }, placement: CENTRED, backing: null, keep: [] },
+  fill: {
+    kind: 'picture',
+    source: { from: 'kept', ...source },
+    placement: { ...CENTRED, ...uprightTurn(source.orientation) },
+    backing: null,
+    keep: [],
+  },
   text: null,
 });

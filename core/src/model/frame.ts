@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { wellFormed } from '../cut';
+import { ANCHORS, AnchorSchema } from './anchor';
 import { BOUNDS, pathWithinBounds } from './bounds';
 
 // Compiled parsers need `eval`, which the screens' content policy forbids.
@@ -38,18 +39,6 @@ export const PlacementSchema = z.object({
   /** Which rows of a tiled picture are mirrored, so that its tiles join without a seam. */
   mirrored: z.enum(['none', 'across', 'down', 'both']).optional(),
 });
-
-export const ANCHORS = [
-  'top-left',
-  'top',
-  'top-right',
-  'left',
-  'centre',
-  'right',
-  'bottom-left',
-  'bottom',
-  'bottom-right',
-] as const;
 
 export const SeatSchema = z.object({
   fit: z.enum(['fill', 'keep']),
@@ -192,6 +181,8 @@ export const FrameSchema = z.object({
   n: z.number().int().positive(),
   /** Does it sit in the text like a letter, or lie freely on the page? */
   flow: z.enum(['inline', 'floating']),
+  /** Beside a text: how it is tied to that. As the file has it where it is not said. */
+  anchor: AnchorSchema.optional(),
   box: BoxSchema,
   /** Turn and flip of the whole frame; the picture's own are in `placement`. */
   turn: degrees,

@@ -119,11 +119,13 @@ const inserted = <T>(list: readonly T[], index: number, value: T): T[] => [
   ...list.slice(index),
 ];
 
-function add(document: Document, item: Item, { in: holder, index }: Slot): Applied {
+function add(document: Document, item: Item, { in: holder, index: wished }: Slot): Applied {
   if (document.items[item.id]) throw refused('there is an item of this name already', item.id);
   if (item.kind === 'group' && item.children.length > 0) throw refused('a group is added empty', item.id);
   if (item.tie && !document.items[item.tie.to]) throw refused('its tie leads nowhere', item.id);
   const items = itemsOf(document, holder);
+  // The order of a text is that of its file: behind all that it has is a place there, too.
+  const index = 'story' in holder ? Math.min(wished, items.length) : wished;
   if (index > items.length) throw refused('there is no such place', item.id);
   const next = withItems(document, holder, inserted(items, index, item.id));
   return {

@@ -46,7 +46,9 @@ export interface BeforeDone {
 
 /** How many blocks a new item stands behind, where it makes a block of its own. */
 const blocksBefore = ({ item: { at } }: Add): number | null =>
-  (at.on === 'line' && at.letters === undefined) || at.on === 'element' ? (at.after ?? 0) : null;
+  ((at.on === 'line' && at.letters === undefined) || (at.on === 'element' && !at.inside)) && at.beside === undefined
+    ? (at.after ?? 0)
+    : null;
 
 /** The cell or text box that it stands in. */
 const holderOf = ({ item: { at } }: Add): number | undefined => ('within' in at ? at.within : undefined);
@@ -60,12 +62,32 @@ const behind = <T extends Add>(operation: T, after: number): T => ({
 const intoShape = (at: Position): boolean => at.on === 'page' && at.fills === true;
 
 /** Is it said of a place where it is in a file? What has been read from one does not say it. */
-const saysWhere = (at: Position): boolean =>
+export const saysWhere = (at: Position): boolean =>
   at.on === 'cells'
     ? at.cells !== undefined
     : at.on === 'line' || at.on === 'anchor' || at.on === 'element'
-      ? at.after !== undefined
+      ? at.after !== undefined || at.beside !== undefined
       : true;
+
+/** The place that something had, for what it has become since: as large, and in its line or beside the text. */
+function placeAgain(was: Position, now: Position): Position {
+  const inText = (at: Position): at is Extract<Position, { on: 'line' | 'anchor' }> =>
+    at.on === 'line' || at.on === 'anchor';
+  if (inText(was) && inText(now)) {
+    const { after, within, beside } = was;
+    const place = {
+      ...(after !== undefined && { after }),
+      ...(within !== undefined && { within }),
+      ...(beside !== undefined && { beside }),
+    };
+    if (now.on === 'anchor') return { ...now, ...place };
+    const letters = was.on === 'line' ? was.letters : undefined;
+    return { ...now, ...place, ...(letters !== undefined && { letters }) };
+  }
+  if (was.on === 'page') return was;
+  const { width, height } = now.box;
+  return { ...was, box: { ...was.box, width, height } };
+}
 
 const pageOfSlot = ({ slot }: Add): string | undefined => ('page' in slot.in ? slot.in.page : undefined);
 
@@ -129,7 +151,10 @@ export function withStructure(
     const place = operation.op === 'add' && was && (intoShape(was.item.at) || !saysWhere(operation.item.at));
     const on = operation.op === 'remove' ? file.pageOf(id) : undefined;
     if (operation.op === 'add' && place)
-      done = [...done, { ...was, ...operation, item: { ...operation.item, at: was.item.at } }];
+      done = [
+        ...done,
+        { ...was, ...operation, item: { ...operation.item, at: placeAgain(was.item.at, operation.item.at) } },
+      ];
     else done = [...done, { ...operation, ...(on !== undefined && { on }) }];
   }
   const all = [...file.first, ...done.flatMap((d) => (d.op === 'page-add' ? [d.page.id] : []))];
@@ -169,9 +194,21 @@ function withPage(done: Parted['done'], lost: Parted['lost'], id: string): Parte
   return { ...before, done: [...before.done, ...own] };
 }
 
+/** What was put beside something that is gone stands where that did. */
+function alone(operation: Done, { item }: DoneAdd): Done {
+  if (operation.op !== 'add') return operation;
+  const { at } = operation.item;
+  if (!('beside' in at) || at.beside !== item.id) return operation;
+  const { beside, ...own } = at;
+  void beside;
+  const there = item.at.on === at.on ? item.at : {};
+  return { ...operation, item: { ...operation.item, at: { ...own, ...there, box: at.box } as Position } };
+}
+
 /** Without one of them; blocks of text are counted as they are then. */
-function takenOut(done: readonly Done[], at: number): { done: Done[]; gone: Done } {
-  const gone = done[at]!;
+function takenOut(all: readonly Done[], at: number): { done: Done[]; gone: Done } {
+  const gone = all[at]!;
+  const done = gone.op === 'add' ? all.map((d, i) => (i > at ? alone(d, gone) : d)) : all;
   let before = gone.op === 'add' ? blocksBefore(gone) : null;
   if (gone.op !== 'add' || before === null) return { done: done.filter((_, i) => i !== at), gone };
   const later = done.slice(at + 1).map((operation) => {

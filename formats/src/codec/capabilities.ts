@@ -89,7 +89,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
   pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
-  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text' },
+  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
   odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
   odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },

@@ -1,13 +1,13 @@
 import {
   cut,
   GableError,
+  type Anchor,
   type Box,
   type Document,
   type Frame,
   type ItemId,
   type LayerContent,
   type PageItem,
-  type Position,
   type Size,
   type Source as PictureData,
   type StoryContent,
@@ -129,17 +129,20 @@ export interface MarginPicture {
   alt: string;
   /** From the picture's edge to the text of the page; null leaves the page's margins as they are. */
   gap: number | null;
+  /** At a place of the page, instead of in a paragraph of its own. */
+  floats: Floating | null;
   picture: ReplacementImage;
 }
 
 /**
  * Where a new picture goes; in points. In a text, or on a web page, a paragraph of its own behind so many of its blocks
  * (paragraphs, tables, lists); one that floats beside a text is tied to the last of these, where that is a paragraph; on a slide or a drawing in front of all that is there; on a sheet at a place in a cell, both
- * counted from 0; or into a shape that stands there, by its item. Pages, slides and sheets count from 1.
+ * counted from 0; right behind a picture of a text or a web page, in what that stands in; or into a shape that stands there, by its item. Pages, slides and sheets count from 1.
  */
 export type NewPlace =
   | ({ in: 'text'; size: Size; floats: Floating | null } & TextPlace)
-  | { in: 'web'; page: number; after: number; size: Size }
+  | { in: 'beside'; n: number; size: Size; floats: Floating | null }
+  | { in: 'web'; page: number; after: number; inside: boolean; size: Size }
   | { in: 'page'; page: number; box: Box; fills: ItemId | null }
   | { in: 'cell'; page: number; row: number; column: number; dx: number; dy: number; size: Size; follows: Follows };
 
@@ -161,15 +164,7 @@ export interface Block {
 }
 
 /** How a picture beside a text lies: from where, and how the text goes round it. */
-export type Floating = { x: number; y: number } & NonNullable<Extract<Position, { on: 'anchor' }>['anchor']>;
-
-/** From the text's own column and paragraph, with text on both sides, where nothing else is said. */
-export const BESIDE_TEXT: Omit<Floating, 'x' | 'y'> = {
-  from: { x: 'column', y: 'paragraph' },
-  wrap: 'square',
-  behind: false,
-  distances: { top: 0, right: 9, bottom: 0, left: 9 },
-};
+export type Floating = { x: number; y: number } & Anchor;
 
 /** What of a picture follows the cells it stands at. */
 export type Follows = 'nothing' | 'place' | 'place and size';
@@ -228,9 +223,9 @@ interface FileFacts {
   backdrop?(page: number): Uint8Array | null;
   /**
    * A text document with another picture in its page header or footer.
-   * @returns the file, and the parts that begin with the picture
+   * @returns the file, and where the picture stands now: which one of its part, from 0
    */
-  putInMargin?(wish: MarginPicture): { bytes: Uint8Array; parts: string[] };
+  putInMargin?(wish: MarginPicture): { bytes: Uint8Array; placed: { part: string; index: number }[] };
   /**
    * The blocks of a text, or of a web page, which places for new pictures are counted by; those of cells and text boxes behind
    * the block that these are in.

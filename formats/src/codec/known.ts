@@ -110,10 +110,14 @@ function renamed(document: Document, name: (id: ItemId) => ItemId, change: (item
     const id = name(item.id);
     const changed = change(item);
     const tie = changed.tie && { tie: { ...changed.tie, to: name(changed.tie.to) } };
+    const at =
+      'beside' in changed.at && changed.at.beside !== undefined
+        ? { ...changed.at, beside: name(changed.at.beside) }
+        : changed.at;
     items[id] =
       changed.kind === 'group'
-        ? { ...changed, id, ...tie, children: changed.children.map(name) }
-        : { ...changed, id, ...tie };
+        ? { ...changed, id, at, ...tie, children: changed.children.map(name) }
+        : { ...changed, id, at, ...tie };
   }
   const { pages, layers, stories } = document;
   return { ...document, pages: pages.map(list), layers: layers.map(list), stories: stories.map(list), items };

@@ -1,4 +1,5 @@
 import {
+  BESIDE_TEXT,
   apply,
   applyAll,
   diff,
@@ -10,7 +11,6 @@ import {
   isPictureItem,
   itemIdOf,
   itemsOf,
-  CENTRED,
   isPlain,
   slotOf,
   slotsOf,
@@ -29,7 +29,6 @@ import {
 } from '@gable/core';
 import { CAPABILITIES, type Format } from './capabilities';
 import {
-  BESIDE_TEXT,
   noPageLeft,
   noPicture,
   noSuchPage,
@@ -323,7 +322,7 @@ function oneByOne(
   const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {
     const place = (): NewPlace =>
-      fills.has(item.id) ? filledPlace(file, item, to) : placeOf(file.format, item, { to, fresh });
+      fills.has(item.id) ? filledPlace(file, item, to) : placeOf(file.format, item, { to, fresh, numbers });
     const put = putInto(file, item, { place, image: imageOf(item) });
     ({ bytes, file } = put);
     for (const n of put.numbers) {
@@ -351,12 +350,15 @@ function putInto(
     const { bytes, n } = file.insert!({ place: place(), image, alt });
     return { bytes, file: openByContent(bytes), numbers: [n] };
   }
-  const { on, box, ...wish } = at;
+  const { on, box, anchor, ...wish } = at;
   void on;
-  const { bytes, parts } = file.putInMargin!({ ...wish, width: box.width, height: box.height, alt, picture: image });
+  const floats = anchor ? { x: box.x, y: box.y, ...anchor } : null;
+  const size = { width: box.width, height: box.height };
+  const { bytes, placed } = file.putInMargin!({ ...wish, ...size, floats, alt, picture: image });
   const next = openByContent(bytes);
-  const begins = (part: string): number => next.pictures.find((p) => p.where.part === part)!.n;
-  return { bytes, file: next, numbers: parts.map(begins).sort((a, b) => a - b) };
+  const numberOf = ({ part, index }: (typeof placed)[number]): number =>
+    next.pictures.filter((p) => p.where.part === part)[index]!.n;
+  return { bytes, file: next, numbers: placed.map(numberOf).sort((a, b) => a - b) };
 }
 
 const floatingOf = ({ box: { x, y }, anchor = BESIDE_TEXT }: Extract<Position, { on: 'anchor' }>): Floating => ({
@@ -378,9 +380,14 @@ function filledPlace(file: Opened, { id, at: { box } }: Item, to: Document): New
 function placeOf(
   format: Format,
   { id, at }: Item,
-  { to, fresh }: { to: Document; fresh: ReadonlySet<ItemId> },
+  { to, fresh, numbers }: { to: Document; fresh: ReadonlySet<ItemId>; numbers: ReadonlyMap<ItemId, number> },
 ): NewPlace {
   const size = { width: at.box.width, height: at.box.height };
+  if ('beside' in at && at.beside !== undefined) {
+    const n = numbers.get(at.beside);
+    if (n === undefined) throw refused(format, 'A picture beside one that is not there');
+    return { in: 'beside', n, size, floats: at.on === 'anchor' ? floatingOf(at) : null };
+  }
   const slot = slotsOf(to).get(id)!;
   const { in: holder } = slot;
   const page = 'page' in holder ? 1 + to.pages.findIndex((p) => p.id === holder.page) : 1;
@@ -394,7 +401,13 @@ function placeOf(
       };
     case 'web':
       if (at.on !== 'element' || !('story' in holder)) break;
-      return { in: 'web', page: 1 + to.stories.findIndex((s) => s.id === holder.story), after: at.after ?? 0, size };
+      return {
+        in: 'web',
+        page: 1 + to.stories.findIndex((s) => s.id === holder.story),
+        after: at.after ?? 0,
+        inside: at.inside === true,
+        size,
+      };
     case 'page':
     case 'front':
       if (at.on !== 'page' || !('page' in holder)) break;
@@ -447,9 +460,12 @@ function writeChange(
     if (target?.kind === 'framed' && isPlain(item)) {
       // The look of the shape stays; the picture fills it at its ratio.
       const { shape, outline, shadow, turn, flip } = target;
-      frames.push({ ...own, shape, outline, shadow, turn, flip, placement: CENTRED, alt: frame.alt });
+      const { placement } = frame;
+      frames.push({ ...own, shape, outline, shadow, turn, flip, placement, alt: frame.alt });
       continue;
     }
+    // A plain one is there already, as finely as its file can say it; one stored on its side lies there so.
+    if (isPlain(item) && item.fill.source.from === 'kept' && item.fill.source.orientation === 1) continue;
     const placed = item.at.on === 'page' || item.at.on === 'anchor' || item.at.on === 'group';
     for (const n of [frame.n, ...(copies.get(item.id) ?? [])]) {
       const { x, y } = file.pictures[n - 1]!.frame.box;

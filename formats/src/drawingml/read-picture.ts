@@ -20,6 +20,7 @@ import {
 import { ancestor, child, descend, type Element } from '../xml/located';
 import { readColour, referredWith, type Theme } from './colour';
 import { readCustomGeometry, readOffsetOutline } from './geometry';
+import { alignedBox } from '../codec/beside-text';
 import { normaliseBox } from '../codec/normalise';
 import type { Look } from '../codec/page-items';
 import { isStrict, NS } from '../ooxml/names';
@@ -28,6 +29,7 @@ import { METADATA_EXTENSION, decodeMetadata } from '../metadata/metadata';
 import { fromNative } from '../equivalents/offset-outline';
 import { readTone } from './recolour';
 import type { ReadPicture, Site } from './site';
+import { readAnchor, readOffset } from './text-anchor';
 import { densityOf, readTile } from './tile';
 import { integer, measure, share } from './values';
 
@@ -164,10 +166,13 @@ export function readPicture(
   const tone = readTone(site, theme);
   const placement =
     readTile(site.blipFill, size, assumed, densityOf(site.blipFill, density)) ?? placementFromCrop(crop, size, assumed);
+  const anchor = site.holder && !site.group ? readAnchor(site.holder) : undefined;
   const filed = withinBounds({
     n,
     flow: site.holder?.local === 'inline' ? 'inline' : 'floating',
+    ...(anchor && { anchor }),
     ...look,
+    box: alignedBox(look.box, anchor, site.room),
     seat: FULL_SEAT,
     placement: placement ?? CENTRED,
     backing: null,
@@ -220,7 +225,7 @@ const transformOf = (site: Site): Element | undefined =>
 /** The top left corner in points: from paragraph and column, from the slide's or the sheet's corner. */
 function readPlace(site: Site): { x: number; y: number } {
   if (site.anchor && !site.group) return { x: site.anchor.box.x, y: site.anchor.box.y };
-  if (site.holder) return { x: readOffset(site, 'positionH'), y: readOffset(site, 'positionV') };
+  if (site.holder) return { x: readOffset(site.holder, 'x'), y: readOffset(site.holder, 'y') };
   const off = child(transformOf(site), 'off');
   const { group, origin } = site;
   const at = (name: 'x' | 'y'): number => {
@@ -273,12 +278,6 @@ function readSize(site: Site): Size {
   };
   if (site.group) return from(own, site.group) ?? from(outer) ?? { width: 72, height: 72 };
   return (turned ? from(own) : null) ?? from(outer) ?? from(own) ?? { width: 72, height: 72 };
-}
-
-/** A freely placed drawing's offset in points; 0 where it is aligned instead. */
-function readOffset(site: Site, axis: 'positionH' | 'positionV'): number {
-  const text = descend(site.holder, axis, 'posOffset')?.text;
-  return text === undefined ? 0 : (measure(text.trim()) ?? 0);
 }
 
 /** Hidden shares from `a:srcRect` (§20.1.8.55), with an inset of the fill (`a:fillRect`, §20.1.8.30) folded in. */

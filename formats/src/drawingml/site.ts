@@ -1,4 +1,5 @@
 import type { Box, Crop, Frame, Size } from '@gable/core';
+import type { Room } from '../codec/beside-text';
 import type { Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 
@@ -24,6 +25,8 @@ export interface Site {
   style?: Element | undefined;
   /** A sheet's anchor, which says where the picture lies and how large it is. */
   anchor?: Anchor;
+  /** In a text: the room of its section. */
+  room?: () => Room;
 }
 
 /** Where a drawing lies on a sheet, in points, and how it is put elsewhere. */

@@ -1,12 +1,10 @@
 import {
-  bounds,
+  BESIDE_TEXT,
   type Crop,
   deriveView,
   EMU_PER_POINT,
   equal,
-  flatten,
   type Frame,
-  framePath,
   GableError,
   MITRE_LIMIT,
   type Outline,
@@ -26,6 +24,7 @@ import { encodeMetadata, metadataExtension } from '../metadata/metadata';
 import { eachFill, extensionOf, FILLS, namedOf } from './read-picture';
 import type { ReadPicture, Site } from './site';
 import { nextNative, type NativeFrame } from '../equivalents/offset-outline';
+import { anchorStart, leaveAnchor, wrapElement, writeAnchor, writePolygon } from './text-anchor';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
 import { namespaceOf } from '../ooxml/names';
@@ -88,7 +87,7 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   if (site.anchor && !site.group) {
     if (sized || moved(was.box.x, next.box.x) || moved(was.box.y, next.box.y)) site.anchor.write(splice, next.box);
   } else if (!site.holder) writePlace(splice, site, was, next, placed);
-  else if (!site.group && !flows) writeOffset(splice, site, was, next);
+  else if (!site.group && !flows && site.holder.local === 'anchor') writeAnchor(splice, site.holder, was, next);
   for (const each of eachFill(site)) {
     writeCrop(splice, each, read, next);
     if (each.blipFill && !equal(was.tone, next.tone))
@@ -101,7 +100,8 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   const painted = paths ? { ...next, outline: null } : next;
   if (site.holder && !site.group && (sized || !equal(paintedBounds(was), paintedBounds(painted))))
     writeOverflow(splice, site, painted);
-  if ((sized || shaped) && !flows) writeWrap(splice, site, next);
+  const rewrapped = (next.anchor ?? was.anchor)?.wrap !== was.anchor?.wrap;
+  if (site.holder && !site.group && (sized || shaped) && !flows && !rewrapped) writePolygon(splice, site.holder, next);
   if (flows) writeFlow(splice, site, next);
   if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
   writeMetadata(splice, site, asked, read);
@@ -120,24 +120,15 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
       holder ? 'Ungroup it in the program the document was made with.' : 'Leave it where it is.',
       { n: next.n },
     );
-  const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
-  const bindings = bindingsOf(holder);
-  if (next.flow === 'floating') {
-    const at = (axis: string, from: string, offset: number): string =>
-      `<${prefix}${axis} relativeFrom="${from}"><${prefix}posOffset>${toEmu(offset)}</${prefix}posOffset></${prefix}${axis}>`;
-    splice.retag(
-      holder,
-      `<${prefix}anchor${bindings} distT="0" distB="0" distL="114300" distR="114300" simplePos="0" relativeHeight="251658240" behindDoc="0" locked="0" layoutInCell="1" allowOverlap="1">` +
-        `<${prefix}simplePos x="0" y="0"/>${at('positionH', 'column', next.box.x)}${at('positionV', 'paragraph', next.box.y)}`,
-      `</${prefix}anchor>`,
-    );
-    const after = ['docPr', 'cNvGraphicFramePr', 'graphic'];
-    splice.slot(holder, ['wrapSquare'], after, `<${prefix}wrapSquare wrapText="bothSides"/>`);
+  if (next.flow === 'inline') {
+    leaveAnchor(splice, holder);
     return;
   }
-  splice.retag(holder, `<${prefix}inline${bindings} distT="0" distB="0" distL="0" distR="0">`, `</${prefix}inline>`);
-  for (const c of holder.children)
-    if (/^(simplePos|position[HV]|wrap\w+|sizeRel[HV])$/.test(c.local)) splice.replace(c, '');
+  const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
+  const { anchor = BESIDE_TEXT, box } = next;
+  splice.retag(holder, anchorStart(prefix, bindingsOf(holder), { anchor, box }), `</${prefix}anchor>`);
+  const after = ['docPr', 'cNvGraphicFramePr', 'graphic'];
+  splice.slot(holder, ['wrapSquare'], after, wrapElement(prefix, anchor, next));
 }
 
 /** A name in the drawing namespace as it is bound where the element stands; declared in place when it is bound nowhere. */
@@ -248,23 +239,6 @@ function writePlace(splice: Splice, site: Site, was: Frame, next: Frame, placed:
     if (!moved(was.box[axis], next.box[axis])) continue;
     const by = (toEmu(next.box[axis]) - toEmu(was.box[axis])) / k[axis];
     splice.attribute(off, axis, String(Math.round(toEmu(measure(off.attributes[axis]) ?? 0) + by)));
-  }
-}
-
-function writeOffset(splice: Splice, site: Site, was: Frame, next: Frame): void {
-  for (const [axis, from, to] of [
-    ['positionH', was.box.x, next.box.x],
-    ['positionV', was.box.y, next.box.y],
-  ] as const) {
-    if (!moved(from, to)) continue;
-    const offset = descend(site.holder, axis, 'posOffset');
-    const aligned = descend(site.holder, axis, 'align');
-    if (offset) splice.content(offset, String(toEmu(to)));
-    // A picture that was aligned lies where it is put from now on.
-    else if (aligned) {
-      const name = aligned.name.replace(/align$/, 'posOffset');
-      splice.replace(aligned, `<${name}>${toEmu(to)}</${name}>`);
-    }
   }
 }
 
@@ -492,23 +466,6 @@ function writeOverflow(splice: Splice, site: Site, next: Frame): void {
     AFTER.effectExtent,
     `<${prefix}effectExtent ${emu.map(([k, v]) => `${k}="${v}"`).join(' ')}/>`,
   );
-}
-
-/** Text that runs tightly round a picture follows its shape: `wp:wrapPolygon` (§20.4.2.16), in 21,600ths of the extent. */
-function writeWrap(splice: Splice, site: Site, next: Frame): void {
-  const wrap = child(site.holder, 'wrapTight') ?? child(site.holder, 'wrapThrough');
-  const old = child(wrap, 'wrapPolygon');
-  if (!old || site.group) return;
-  const path = framePath(next);
-  const b = bounds(path);
-  const points = flatten(path, Math.max(b.width, b.height) / 150)[0] ?? [];
-  const [first, ...rest] = points.map(
-    (p) => `x="${Math.round((p.x / next.box.width) * 21_600)}" y="${Math.round((p.y / next.box.height) * 21_600)}"`,
-  );
-  if (first === undefined) return;
-  const prefix = old.name.slice(0, old.name.length - old.local.length);
-  const lines = [...rest, first].map((p) => `<${prefix}lineTo ${p}/>`).join('');
-  splice.replace(old, `<${old.name} edited="1"><${prefix}start ${first}/>${lines}</${old.name}>`);
 }
 
 /** What only we know, or nothing, in the extensions of the drawing's properties: their last child (§20.1.2.2.8). */

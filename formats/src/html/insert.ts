@@ -1,5 +1,5 @@
-import { trimNumber } from '@gable/core';
-import { noSuchBlock, noSuchPage, noSuchPlace, type Block, type NewPicture } from '../codec/contract';
+import { GableError } from '@gable/core';
+import { noPicture, noSuchBlock, noSuchPage, noSuchPlace, type Block, type NewPicture } from '../codec/contract';
 import { PIXEL } from '../css/lengths';
 import type { Edit } from '../xml/splice';
 import { type Page, MARK } from './page-source';
@@ -50,26 +50,53 @@ export const blocksOf = (page: Page): Block[] =>
   blockTags(page).map((e) => ({ words: wordsIn(e).replace(/\s+/g, ' ').trim(), in: 'text', within: null }));
 
 /**
- * Puts a plain `<img>` into a page, in a paragraph of its own. @param src its address
+ * Puts a plain `<img>` into a page: in a paragraph of its own, into an element behind all that is in it, or right behind an
+ * image that is there.
+ * @param found images of the pages, in their order
+ * @param src its address
  * @returns the change, which begins where the image does
- * @throws GableError `no-such-page`
+ * @throws GableError `no-such-page`, `no-such-picture`
  */
 export function insertImage(
   pages: readonly Page[],
+  found: readonly { page: Page; outer: Tag }[],
   { alt, place }: Pick<NewPicture, 'alt' | 'place'>,
   src: (page: Page) => string,
 ): { page: Page; edit: Edit } {
-  if (place.in !== 'web') throw noSuchPlace();
+  if (place.in !== 'web' && place.in !== 'beside') throw noSuchPlace();
+  // Whole numbers (HTML §4.8.17), and as near to its ratio as these come.
+  const width = Math.max(1, Math.round(place.size.width / PIXEL));
+  const height = Math.max(1, Math.round((width * place.size.height) / place.size.width));
+  const size = `width="${width}" height="${height}"`;
+  const image = (on: Page): string =>
+    `<img src="${escapeHtml(src(on))}" alt="${escapeHtml(alt)}" ${size}${/^\s*<\?xml/.test(on.text) ? ' /' : ''}>`;
+  if (place.in === 'beside') {
+    const { page, outer } = found[place.n - 1] ?? noPicture(place.n, found.length);
+    const at = outer.sourceCodeLocation!.endOffset;
+    return { page, edit: { start: at, end: at, text: image(page) } };
+  }
   const page = pages[place.page - 1];
   if (!page) throw noSuchPage(place.page, pages.length);
   const blocks = blockTags(page);
   if (place.after > blocks.length) throw noSuchBlock(place.after, blocks.length);
   const [before, behind] = [blocks[place.after - 1], blocks[place.after]];
+  if (place.inside) {
+    const end = endInside(before, place.after);
+    return { page, edit: { start: end, end, text: image(page) } };
+  }
   const at = before?.sourceCodeLocation!.endOffset ?? behind?.sourceCodeLocation!.startOffset ?? endOf(page);
-  const px = (points: number): string => trimNumber(points / PIXEL, 2);
-  const size = `width="${px(place.size.width)}" height="${px(place.size.height)}"`;
-  const text = `<p><img src="${escapeHtml(src(page))}" alt="${escapeHtml(alt)}" ${size}></p>`;
-  return { page, edit: { start: at, end: at, text } };
+  return { page, edit: { start: at, end: at, text: `<p>${image(page)}</p>` } };
+}
+
+/** Where what is in an element ends; lists and tables hold nothing but their own parts (HTML §4.4, §4.9). */
+function endInside(tag: Tag | undefined, after: number): number {
+  const at = tag?.sourceCodeLocation;
+  if (!tag || !at || /^(hr|table|ul|ol|dl|pre)$/.test(tag.tagName))
+    throw new GableError('cannot-write', 'No picture can be put into this element.', 'Put it before or behind that.', {
+      after,
+    });
+  // Its end may be left out (HTML §13.1.2.4): then it ends where the next one begins.
+  return at.endTag?.startOffset ?? at.endOffset;
 }
 
 /** Where the body of a page without blocks ends. */

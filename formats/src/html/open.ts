@@ -164,7 +164,9 @@ function opened(
     blocks: (number) => blocksOf(pageAt(number)),
     insert(picture) {
       const added = new Map<string, Uint8Array>();
-      const { page, edit } = insertImage(pages, picture, (on) => store(picture.image, on, entries, added, format));
+      const { page, edit } = insertImage(pages, found, picture, (on) =>
+        store(picture.image, on, entries, added, format),
+      );
       const changed = new Map([[page.name, page.encode(applyEdits(page.text, [edit]))]]);
       const before = found.filter(
         (f) =>

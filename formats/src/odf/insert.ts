@@ -12,6 +12,7 @@ import {
 import { behindLetters, lettersIn, stretchesOf, type Stretch } from '../xml/letters';
 import type { Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
+import { anchorProperties } from './anchor';
 import { is, Names, writeLength } from './names';
 
 /** What texts are counted by: paragraphs, headings, lists, tables, sections (ODF 1.2 Part 1 §4). */
@@ -133,6 +134,27 @@ interface Beside {
   floats: Floating;
 }
 
+/** Right behind a frame or a shape that is there, as that stands. @returns where it stands */
+export function insertBehind(
+  splice: Splice,
+  element: Element,
+  coming: Omit<Coming, 'place'>,
+  { size, floats }: Pick<At<'beside'>, 'size' | 'floats'>,
+): number {
+  const whole = frameAlone(element);
+  const n = new Names(element);
+  const as = n.get(element, 'text:anchor-type');
+  const tie = as === undefined || as === 'as-char' ? 'paragraph' : as;
+  const number = n.get(element, 'text:anchor-page-number');
+  const on = tie === 'page' && number !== undefined ? ` ${n.of('text:anchor-page-number')}="${number}"` : '';
+  const spot = floats && `${n.of('svg:x')}="${writeLength(floats.x)}" ${n.of('svg:y')}="${writeLength(floats.y)}"`;
+  const more = floats
+    ? ` ${n.of('draw:style-name')}="${coming.style((name, names) => floatingStyle(name, names, floats))}" ${n.of('text:anchor-type')}="${tie}"${on} ${spot}`
+    : ` ${n.of('text:anchor-type')}="as-char"`;
+  splice.at(whole.end, frameText(n, coming, size, more));
+  return whole.end;
+}
+
 /** A frame beside the text (§19.753, text:anchor-type), tied to a paragraph that is there, before its words. */
 function insertBeside(splice: Splice, body: Element, coming: Coming, { tied, next, size, floats }: Beside): number {
   const n = new Names(body);
@@ -140,50 +162,27 @@ function insertBeside(splice: Splice, body: Element, coming: Coming, { tied, nex
   const at = `${n.of('svg:x')}="${writeLength(floats.x)}" ${n.of('svg:y')}="${writeLength(floats.y)}"`;
   const more = ` ${n.of('draw:style-name')}="${style}" ${n.of('text:anchor-type')}="paragraph" ${at}`;
   const frame = frameText(n, coming, size, more);
-  if (tied && is(tied, 'text', 'p', 'h')) {
-    // Words before the first child are the paragraph's own text: the frame goes before them, too.
-    splice.retag(
-      tied,
-      `${splice
-        .source(tied)
-        .slice(0, tied.openEnd - tied.start)
-        .replace(/\s*\/>$/, '>')}${frame}`,
-      `</${tied.name}>`,
-    );
-    return tied.openEnd;
-  }
+  if (tied && is(tied, 'text', 'p', 'h')) return beginWith(splice, tied, frame);
   const paragraph = `<${n.of('text:p')}${n.declare('text')}>${frame}</${n.of('text:p')}>`;
   if (next) splice.before(next, paragraph);
   else splice.append(body, paragraph);
   return next?.start ?? body.closeStart;
 }
 
-/** How the text goes round (§20.397, style:wrap; §20.394, style:vertical-rel; §20.300, style:horizontal-rel). */
-function floatingStyle(name: string, n: Names, { from, wrap, behind, distances }: Floating): string {
-  const tight = wrap === 'tight' || wrap === 'through';
-  const set: [string, string][] = [
-    [
-      'style:wrap',
-      { none: 'run-through', square: 'parallel', tight: 'parallel', through: 'parallel', 'top-bottom': 'none' }[wrap],
-    ],
-    ...(wrap === 'none' ? ([['style:run-through', behind ? 'background' : 'foreground']] as [string, string][]) : []),
-    ...(tight
-      ? ([
-          ['style:wrap-contour', 'true'],
-          ['style:wrap-contour-mode', wrap === 'through' ? 'full' : 'outside'],
-        ] as [string, string][])
-      : []),
-    ['style:number-wrapped-paragraphs', 'no-limit'],
-    ['style:horizontal-pos', 'from-left'],
-    ['style:horizontal-rel', { page: 'page', margin: 'page-content', column: 'paragraph', character: 'char' }[from.x]],
-    ['style:vertical-pos', 'from-top'],
-    ['style:vertical-rel', { page: 'page', margin: 'page-content', paragraph: 'paragraph', line: 'line' }[from.y]],
-    ...(['top', 'right', 'bottom', 'left'] as const).map((side): [string, string] => [
-      `fo:margin-${side}`,
-      writeLength(distances[side]),
-    ]),
-  ];
-  const properties = set.map(([key, value]) => ` ${n.of(key)}="${value}"`).join('');
+/** Puts something before all words of a paragraph: what precedes its first child is its own, too. @returns where it stands */
+export function beginWith(splice: Splice, paragraph: Element, xml: string): number {
+  const open = splice
+    .source(paragraph)
+    .slice(0, paragraph.openEnd - paragraph.start)
+    .replace(/\s*\/>$/, '>');
+  splice.retag(paragraph, `${open}${xml}`, `</${paragraph.name}>`);
+  return paragraph.openEnd;
+}
+
+function floatingStyle(name: string, n: Names, floats: Floating): string {
+  const properties = anchorProperties(floats)
+    .map(([key, value]) => ` ${n.of(key)}="${value}"`)
+    .join('');
   return `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="graphic"><${n.of('style:graphic-properties')}${properties}/></${n.of('style:style')}>`;
 }
 
@@ -305,7 +304,12 @@ function rowsOf(sheet: Element, n: Names): Part[] {
 }
 
 /** A frame with a picture (§10.4.2, draw:frame; §10.4.4, draw:image). @param more attributes of its place */
-function frameText(n: Names, { href, name, alt }: Coming, { width, height }: Size, more: string): string {
+export function frameText(
+  n: Names,
+  { href, name, alt }: Pick<Coming, 'href' | 'name' | 'alt'>,
+  { width, height }: Size,
+  more: string,
+): string {
   const size = `${n.of('svg:width')}="${writeLength(width)}" ${n.of('svg:height')}="${writeLength(height)}"`;
   const link = `${n.of('xlink:href')}="${escapeXml(href)}" ${n.of('xlink:type')}="simple" ${n.of('xlink:show')}="embed" ${n.of('xlink:actuate')}="onLoad"`;
   const desc = alt ? `<${n.of('svg:desc')}>${escapeXml(alt)}</${n.of('svg:desc')}>` : '';
@@ -318,14 +322,14 @@ export const frameAlone = (element: Element): Element => {
   return link && is(link, 'draw', 'a') && link.children.length === 1 ? link : element;
 };
 
-/** A name that no drawing of a content has. */
-export function freeName(root: Element): string {
+/** A name that no drawing of these parts has. */
+export function freeName(...roots: Element[]): string {
   const taken = new Set<string | undefined>();
   const visit = (e: Element): void => {
     if (e.local === 'frame') taken.add(new Names(e).get(e, 'draw:name'));
     e.children.forEach(visit);
   };
-  visit(root);
+  roots.forEach(visit);
   let i = 1;
   while (taken.has(`Picture ${i}`)) i++;
   return `Picture ${i}`;

@@ -3,6 +3,7 @@ import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverst
 import {
   MAX_PAGE_ITEMS,
   type Codec,
+  type MarginPicture,
   type Opened,
   type OpenedPicture,
   noPicture,
@@ -28,8 +29,10 @@ import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
-import { blocksOf, frameAlone, freeName, insertFrame } from './insert';
+import { blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
+import { putInMargin } from './margin';
+import { mastersOf } from './page-layout';
 import { arrangePages } from './pages';
 import { backdropsOf, drawnIn, readPages, wordsOf } from './read-page';
 import type { Site, ReadFrame } from './site';
@@ -135,6 +138,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     walk.run('styles.xml', parts.get('styles.xml')!, master, 'master');
   const found = walk.found.filter((f) => hrefOf(f.site, fills) !== undefined);
   refuseTooMany(found.length);
+  if (kind === 'text') for (const { site } of found) site.room = () => mastersOf(common?.root).first.page;
 
   const tables =
     body && kind === 'spreadsheet' ? new Tables(body, [...(common ? [common.root] : []), content.root]) : null;
@@ -248,16 +252,25 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         const n = 1 + found.filter((f) => f.site.part === 'content.xml' && f.site.element.start < element.start).length;
         return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n };
       }
+      const { place } = picture;
+      const beside = place.in === 'beside' ? (found[place.n - 1] ?? noPicture(place.n, found.length)).site : null;
+      const part = beside?.part ?? 'content.xml';
       const coming = {
         ...picture,
         href,
         text: content.text,
-        name: freeName(content.root),
-        style: (write: (name: string, names: Names) => string) => styles.style('content.xml', write),
+        name: freeName(content.root, ...(common ? [common.root] : [])),
+        style: (write: (name: string, names: Names) => string) => styles.style(part, write),
       };
-      const at = insertFrame(splices.of('content.xml'), body, coming);
+      const splice = splices.of(part);
+      const at =
+        beside && place.in === 'beside'
+          ? insertBehind(splice, beside.element, coming, place)
+          : insertFrame(splice, body, coming);
       styles.flush();
-      const before = found.filter(({ site }) => site.part === 'content.xml' && site.element.start < at);
+      const before = found.filter(
+        ({ site }) => (site.part === part && site.element.start < at) || (part !== 'content.xml' && site.part !== part),
+      );
       return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n: 1 + before.length };
     },
     remove(n) {
@@ -277,6 +290,28 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
             plan,
           ),
       }),
+    ...(kind === 'text' && {
+      putInMargin(wish: MarginPicture) {
+        const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
+        const additions = new Additions(archive, manifest?.root ?? null, splices);
+        const styles = new NewStyles(parts, office, fills, splices);
+        const coming = {
+          alt: wish.alt,
+          href: additions.store(wish.picture),
+          text: common?.text ?? '',
+          name: freeName(content.root, ...(common ? [common.root] : [])),
+          style: (write: (name: string, names: Names) => string) => styles.style('styles.xml', write),
+        };
+        const places = putInMargin({ splice: splices.of('styles.xml'), common: common?.root, coming }, wish);
+        styles.flush();
+        const there = found.flatMap(({ site }) => (site.part === 'styles.xml' ? site.element.start : []));
+        const placed = places.map((at) => ({
+          part: 'styles.xml',
+          index: there.filter((s) => s < at).length + places.filter((p) => p < at).length,
+        }));
+        return { bytes: spliceArchive(archive, splices.changed(), additions.entries), placed };
+      },
+    }),
     ...(kind === 'text' && body && { blocks: () => blocksOf(body, content.text) }),
     ...(fixed && {
       backdrop: (number: number) => {

@@ -13,12 +13,14 @@ import {
   turnOf,
   withinBounds,
 } from '@gable/core';
+import { alignedBox } from '../codec/beside-text';
 import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import type { Look } from '../codec/page-items';
 import { child, prefixFor, type Element } from '../xml/located';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { decodeMetadata } from '../metadata/metadata';
 import { fromNative, expandCrop } from '../equivalents/offset-outline';
+import { readAnchor } from './anchor';
 import { readGeometry, readOffsetOutline } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
 import { readTone } from './recolour';
@@ -69,10 +71,12 @@ export function readFrame(
     ? clipped(site, size, known, physical)
     : filled(site, size, known, physical, margin);
   const tone = readTone(site);
+  const anchor = readAnchor(site);
   const filed = withinBounds({
     n,
     flow: site.frameFlow,
-    box: normaliseBox({ x, y, ...size }),
+    ...(anchor && { anchor }),
+    box: alignedBox(normaliseBox({ x, y, ...size }), anchor, site.room),
     turn: Number.isFinite(turn) ? turn : 0,
     ...readLook(site, size),
     seat: FULL_SEAT,

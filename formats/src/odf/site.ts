@@ -1,4 +1,5 @@
 import type { Crop, Frame, Size } from '@gable/core';
+import type { Room } from '../codec/beside-text';
 import type { Element } from '../xml/located';
 import type { Names } from './names';
 import type { Styles } from './styles';
@@ -16,6 +17,8 @@ export interface Site {
   /** In a text document, where lines of frames are borders. */
   inText: boolean;
   frameFlow: Frame['flow'];
+  /** In a text: the page of its first master. */
+  room?: () => Room;
 }
 
 export interface ReadFrame {

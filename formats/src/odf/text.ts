@@ -1,6 +1,7 @@
 import { fileRoom, type Frame } from '@gable/core';
 import { ancestor, child, type Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
+import { mastersOf, type Master } from './page-layout';
 import type { Styles } from './styles';
 import { TextStyles } from './text-styles';
 
@@ -14,16 +15,6 @@ export interface TextPart {
 export interface TextPicture {
   n: number;
   frame: Frame;
-}
-
-/** An A4 page with margins of 2 cm, for a text that names none. */
-const DEFAULT_PAGE = { width: 595.3, height: 841.9, top: 56.7, right: 56.7, bottom: 56.7, left: 56.7 };
-
-interface Master {
-  page: typeof DEFAULT_PAGE;
-  next: string | undefined;
-  header: Element | undefined;
-  footer: Element | undefined;
 }
 
 /** Characters of a text that are laid out: the rest would only be waited for. */
@@ -44,7 +35,7 @@ export function textMarkup(
 
 class TextPages {
   private readonly css: TextStyles;
-  private readonly masters = new Map<string, Master>();
+  private readonly masters: ReadonlyMap<string, Master>;
   private readonly ordered: ReadonlySet<string>;
   private readonly pages: string[] = [];
   private master: Master;
@@ -60,19 +51,9 @@ class TextPages {
   ) {
     this.part = content;
     this.css = new TextStyles([...(common ? [common.root] : []), content.root]);
-    const layouts = layoutsOf(common?.root);
-    for (const m of child(common?.root, 'master-styles')?.children ?? []) {
-      const n = new Names(m);
-      if (!is(m, 'style', 'master-page')) continue;
-      this.masters.set(n.get(m, 'style:name') ?? '', {
-        page: layouts.get(n.get(m, 'style:page-layout-name') ?? '') ?? DEFAULT_PAGE,
-        next: n.get(m, 'style:next-style-name'),
-        header: m.children.find((c) => is(c, 'style', 'header')),
-        footer: m.children.find((c) => is(c, 'style', 'footer')),
-      });
-    }
-    const first = this.masters.get('Standard') ?? [...this.masters.values()][0];
-    this.master = first ?? { page: DEFAULT_PAGE, next: undefined, header: undefined, footer: undefined };
+    const { masters, first } = mastersOf(common?.root);
+    this.masters = masters;
+    this.master = first;
     this.ordered = new Set(
       [common?.root, content.root]
         .flatMap((r) => [child(r, 'styles'), child(r, 'automatic-styles')])
@@ -96,7 +77,10 @@ class TextPages {
 
   /** A page with its header and footer; the next one follows the master that this one names. */
   private endPage(): void {
-    const { page, header, footer, next } = this.master;
+    const { page, next, ...master } = this.master;
+    const first = this.pages.length === 0;
+    const header = (first && master.firstHeader) || master.header;
+    const footer = (first && master.firstFooter) || master.footer;
     const body = this.out.join('') + (this.notes.length > 0 ? `<hr>${this.notes.join('')}` : '');
     this.out = [];
     this.notes = [];
@@ -107,7 +91,7 @@ class TextPages {
       this.part = this.content;
       return html;
     };
-    const { top, right, bottom, left } = page;
+    const { top, right, bottom, left } = page.margins;
     const number = this.pages.length + 1;
     this.pages.push(
       `<section data-page style="width:${page.width}pt;min-height:${page.height}pt;padding:${top}pt ${right}pt ${bottom}pt ${left}pt">` +
@@ -287,7 +271,8 @@ class TextPages {
     const { styles } = this.part;
     const style = n.get(e, 'draw:style-name');
     const { page } = this.master;
-    const column = page.width - page.left - page.right;
+    const { left: margin } = page.margins;
+    const column = page.width - margin - page.margins.right;
     const across = styles.property(style, 'style:horizontal-pos') ?? 'from-left';
     const down = styles.property(style, 'style:vertical-pos') ?? 'from-top';
     const onPage = anchor === 'page' || /^page$/.test(styles.property(style, 'style:horizontal-rel') ?? '');
@@ -298,9 +283,9 @@ class TextPages {
     const room = onPage ? page.width : column;
     const from =
       across === 'center' ? (room - width) / 2 : across === 'right' ? room - width : across === 'left' ? 0 : given.x;
-    const x = from - (onPage ? page.left : 0);
+    const x = from - (onPage ? margin : 0);
     const y = down === 'from-top' ? given.y : 0;
-    if (anchor === 'page') return `position:absolute;left:${x + page.left}pt;top:${y}pt`;
+    if (anchor === 'page') return `position:absolute;left:${x + margin}pt;top:${y}pt`;
     const wrap = styles.property(style, 'style:wrap') ?? 'none';
     if (wrap === 'run-through' || ancestor(e, (a) => is(a, 'draw', 'g', 'text-box')))
       return `position:absolute;left:${x}pt;top:${y}pt`;
@@ -315,26 +300,3 @@ class TextPages {
 const PAGE_NUMBER = '\ue001';
 
 const SHEET = `body{margin:24px;background:transparent}section{box-sizing:border-box;position:relative;margin:0 auto 24px;background:#fff;color:#000;box-shadow:0 1px 8px rgb(34 48 47/22%);display:flex;flex-direction:column;font:12pt serif}main{flex:1}main::after{content:'';display:block;clear:both}[data-paragraph]{position:relative;white-space:pre-wrap;overflow-wrap:break-word}table{border-collapse:collapse;table-layout:fixed}td{vertical-align:top;padding:0}ul,ol{margin:0;padding-left:24pt}.tab{display:inline-block;width:2.5em}.box{box-sizing:border-box;display:block;overflow:hidden}.note{display:flex;gap:4pt;font-size:10pt}hr{width:30%;margin:12pt 0 4pt;border:0;border-top:.5pt solid #555}[data-picture]{visibility:hidden!important}`;
-
-/** Pages by the name of their layout (ODF 1.2 Part 1 §16.5, style:page-layout), in points. */
-function layoutsOf(root: Element | undefined): Map<string, typeof DEFAULT_PAGE> {
-  const out = new Map<string, typeof DEFAULT_PAGE>();
-  for (const l of child(root, 'automatic-styles')?.children ?? []) {
-    const p = child(l, 'page-layout-properties');
-    if (!p) continue;
-    const n = new Names(p);
-    const length = (name: string): number | null => lengthOf(n.get(p, `fo:${name}`));
-    const all = length('margin');
-    const side = (name: 'top' | 'right' | 'bottom' | 'left'): number =>
-      length(`margin-${name}`) ?? all ?? DEFAULT_PAGE[name];
-    out.set(new Names(l).get(l, 'style:name') ?? '', {
-      width: length('page-width') ?? DEFAULT_PAGE.width,
-      height: length('page-height') ?? DEFAULT_PAGE.height,
-      top: side('top'),
-      right: side('right'),
-      bottom: side('bottom'),
-      left: side('left'),
-    });
-  }
-  return out;
-}

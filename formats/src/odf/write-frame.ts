@@ -17,6 +17,7 @@ import {
 import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { nextNative, toNative, type NativeFrame } from '../equivalents/offset-outline';
+import { newLying, replacedBy } from './anchor';
 import { writeGeometry } from './enhanced-geometry';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { encodeMetadata } from '../metadata/metadata';
@@ -92,11 +93,12 @@ export function writeFrame(
   const flows = was.flow !== next.flow;
   const flipped = !equal(was.flip, next.flip);
   const toned = !equal(was.tone, next.tone);
+  const lying = newLying(site, was, next);
   if (staysImage(site, read, next, replaced)) {
     const clip = cropped || (restyled && isPlain(next));
-    if (clip || flipped || flows || toned) {
+    if (clip || flipped || flows || toned || lying) {
       const style = styleWriter.style(site.part, (name, names) =>
-        clipStyle(site, name, names, was, next, clip ? clipOf(read, next) : null, restyled),
+        clipStyle(site, name, names, { was, next, clip: clip ? clipOf(read, next) : null, plain: restyled, lying }),
       );
       splice.attribute(site.element, site.names.of('draw:style-name'), style);
     }
@@ -107,13 +109,19 @@ export function writeFrame(
     return;
   }
   if (!site.image && !restyled && !cropped && !sized && !flipped && !toned) {
+    if (lying) {
+      const style = styleWriter.style(site.part, (name) =>
+        basedStyle(splice, site, name, lying, replacedBy(lying, site.names)),
+      );
+      splice.attribute(site.element, site.names.of('draw:style-name'), style);
+    }
     if (placed || flows) writeBox(splice, site, next, false);
     if (was.alt !== next.alt) writeAlternative(splice, site, next.alt);
     know(splice, site, known);
     return;
   }
   const style = styleWriter.style(site.part, (name, names) =>
-    fillStyle(splice, site, name, names, read, next, styleWriter, href),
+    fillStyle(splice, site, name, names, { read, next, styleWriter, href, lying }),
   );
   if (site.image || !is(site.element, 'draw', 'custom-shape')) {
     splice.replace(site.element, customShape(site, done, style, known));
@@ -173,9 +181,6 @@ function clipOf(read: ReadFrame, next: Frame): string {
   const sides = [crop.top * height, crop.right * width, crop.bottom * height, crop.left * width];
   return `rect(${sides.map((v) => writeLength(Math.abs(v) < 1e-5 ? 0 : v)).join(', ')})`;
 }
-
-const FLOW = (names: Names): string =>
-  ` ${names.of('style:wrap')}="parallel" ${names.of('style:number-wrapped-paragraphs')}="no-limit" ${names.of('style:vertical-pos')}="from-top" ${names.of('style:vertical-rel')}="paragraph" ${names.of('style:horizontal-pos')}="from-left" ${names.of('style:horizontal-rel')}="paragraph"`;
 
 /** Properties that say how a frame lies in the text; they decide for the shape in its place, too. */
 const LYING =
@@ -237,38 +242,40 @@ export function basedStyle(
   return `<${element.name}${text(own)}${bound ? ` ${bound}` : ''}>${properties ? '' : graphic}${children.join('')}</${element.name}>`;
 }
 
-/** The old style again, with another clip; a line and a shadow that were taken off are off. */
-function clipStyle(
-  site: Site,
-  name: string,
-  n: Names,
-  was: Frame,
-  next: Frame,
-  clip: string | null,
-  plain: boolean,
-): string {
+interface Clipping {
+  was: Frame;
+  next: Frame;
+  /** Null where it stays as it is. */
+  clip: string | null;
+  plain: boolean;
+  /** How it lies beside its text from now on; null where that stays. */
+  lying: [string, string][] | null;
+}
+
+/** The old style again, with another clip, or another place; a line and a shadow that were taken off are off. */
+function clipStyle(site: Site, name: string, n: Names, { was, next, clip, plain, lying }: Clipping): string {
   const toned = !equal(was.tone, next.tone);
   const old = site.styles.find(site.style);
-  const flow = next.flow === 'floating' ? FLOW(n) : '';
+  const anew = replacedBy(lying, n);
   const changed = (a: string): boolean =>
     (clip !== null && /:clip$/.test(a)) ||
     /:mirror$/.test(a) ||
     (toned && isToneProperty(a)) ||
-    (plain && LOOK_ATTRIBUTES.test(a)) ||
-    (flow !== '' && /:(wrap|number-wrapped-paragraphs|(vertical|horizontal)-(pos|rel))$/.test(a));
+    anew(a) ||
+    (plain && LOOK_ATTRIBUTES.test(a) && !LYING.test(a));
   const { horizontal, vertical } = next.flip;
   const mirror = [horizontal && 'horizontal', vertical && 'vertical'].filter(Boolean).join(' ') || 'none';
   const off = plain ? ` ${n.of('draw:stroke')}="none" ${n.of('draw:shadow')}="hidden" ${n.of('fo:border')}="none"` : '';
   const cut = clip === null ? '' : ` ${n.of('fo:clip')}="${clip}"`;
-  const anchored = site.frameFlow === next.flow ? '' : flow;
-  const tone = toned ? toneProperties(site, was.tone, next.tone) : [];
-  const colours = tone.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
+  const written = (list: readonly [string, string][]): string =>
+    list.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
+  const colours = written(toned ? toneProperties(site, was.tone, next.tone) : []);
   return styleOf(
     site,
     name,
     n,
     old?.parent ?? (old ? undefined : site.style),
-    `${kept(site, (a) => !changed(a) || (anchored === '' && LYING.test(a)))}${off}${cut} ${n.of('style:mirror')}="${mirror}"${colours}${anchored}`,
+    `${kept(site, (a) => !changed(a))}${off}${cut} ${n.of('style:mirror')}="${mirror}"${colours}${written(lying ?? [])}`,
   );
 }
 
@@ -298,15 +305,20 @@ const shadowProperties = (shadow: Frame['shadow']): [string, string][] =>
       ]
     : [['draw:shadow', 'hidden']];
 
+interface Filling {
+  read: ReadFrame;
+  next: Frame;
+  styleWriter: StyleWriter;
+  href: string;
+  lying: [string, string][] | null;
+}
+
 function fillStyle(
   splice: Splice,
   site: Site,
   name: string,
   n: Names,
-  read: ReadFrame,
-  next: Frame,
-  styleWriter: StyleWriter,
-  href: string,
+  { read, next, styleWriter, href, lying }: Filling,
 ): string {
   const { native: was } = read;
   const opacity = next.tone?.fading?.opacity ?? 1;
@@ -320,20 +332,22 @@ function fillStyle(
     ...(opacity < 1 ? [['draw:opacity', `${trimNumber(opacity * 100, 3)}%`] as [string, string]] : []),
     ...(lined ? strokeProperties(next.outline, styleWriter) : []),
     ...(shaded ? shadowProperties(next.shadow) : []),
+    ...(lying ?? []),
   ];
+  const anew = replacedBy(lying, n);
   if (shape) {
     const drops = (key: string): boolean =>
       /:(fill.*|repeat|clip)$/.test(key) ||
       /^draw:opacity/.test(key) ||
       (lined && /:stroke/.test(key)) ||
       (shaded && /:shadow/.test(key)) ||
+      anew(key) ||
       isToneProperty(key);
     return basedStyle(splice, site, name, set, drops);
   }
-  const flow = site.frameFlow === next.flow ? '' : next.flow === 'floating' ? FLOW(n) : '';
-  const lying = site.inText ? kept(site, (a) => LYING.test(a) && flow === '') : '';
+  const lies = site.inText ? kept(site, (a) => LYING.test(a) && !anew(a)) : '';
   const attributes = set.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
-  return styleOf(site, name, n, undefined, `${attributes}${lying}${flow}`);
+  return styleOf(site, name, n, undefined, `${attributes}${lies}`);
 }
 
 /** Where the picture lies behind the shape: a tile as large as all of it, moved so that the view lies in the box. */
@@ -366,11 +380,12 @@ function boxAttributes(site: Site, next: Frame): [string, string | null][] {
   ];
   if (turnOf(turn) === 0) {
     out.push([names.of('draw:transform'), null]);
-    if (next.flow === 'floating' || site.frameFlow === 'inline')
-      out.push(
-        [names.of('svg:x'), next.flow === 'floating' ? writeLength(box.x) : null],
-        [names.of('svg:y'), writeLength(box.y)],
-      );
+    const align = next.flow === 'floating' ? next.anchor?.align : undefined;
+    if (next.flow === 'floating' || site.frameFlow === 'inline') {
+      // What is aligned has no place of its own.
+      if (!align?.x) out.push([names.of('svg:x'), next.flow === 'floating' ? writeLength(box.x) : null]);
+      if (!align?.y) out.push([names.of('svg:y'), writeLength(box.y)]);
+    }
     return out;
   }
   const angle = -radians(turnOf(turn));

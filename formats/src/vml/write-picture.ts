@@ -1,5 +1,4 @@
-import { BESIDE_TEXT } from '../codec/contract';
-import { type Frame, equal, trimNumber, CENTRED } from '@gable/core';
+import { BESIDE_TEXT, type Frame, equal, trimNumber, CENTRED } from '@gable/core';
 import { firstPicture, siteOf } from '../drawingml/read-picture';
 import type { ReadPicture } from '../drawingml/site';
 import { integer } from '../drawingml/values';

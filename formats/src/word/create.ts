@@ -1,15 +1,15 @@
-import { noSuchBlock, noSuchPlace, type NewPicture, type NewPlace } from '../codec/contract';
+import { GableError, type Size } from '@gable/core';
+import { noPicture, noSuchBlock, noSuchPlace, type Floating, type NewPicture, type NewPlace } from '../codec/contract';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
-import { freeId } from '../ooxml/ids';
-import { isStrict } from '../ooxml/names';
+import { isStrict, NS } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import { behindLetters } from '../xml/letters';
-import { child, type Element } from '../xml/located';
+import { ancestor, child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { blocksIn, blocksOfText, holderAt, textsOf } from './blocks';
-import { plainDrawing } from './plain-drawing';
+import { freeDrawingId, plainDrawing } from './plain-drawing';
 
 /** The blocks of a document, which places are counted by. */
 export const blocksOfDocument = (pack: Package, main: string): ReturnType<typeof blocksOfText> => {
@@ -29,22 +29,69 @@ export function insertInText(
   found: readonly Found[],
   { image, alt, place }: NewPicture,
 ): { bytes: Uint8Array; n: number } {
+  if (place.in === 'beside') return insertBeside(pack, main, found, { image, alt, place });
   if (place.in !== 'text') throw noSuchPlace();
-  const { root, text } = pack.part(main);
+  const { root } = pack.part(main);
   const body = child(root, 'body');
   if (!body) throw noSuchBlock(place.after, 0);
   const { elements } = holderAt(body, place.within);
+  const coming = drawingIn(pack, main, { part: main, image, alt, ...place });
+  const [at] = elements.map((holder) => insertInHolder(coming, holder, place, coming.drawing));
+  return written(coming, found, main, at!);
+}
+
+/** Right behind a picture that is there, in its line or beside it. */
+function insertBeside(
+  pack: Package,
+  main: string,
+  found: readonly Found[],
+  { image, alt, place }: NewPicture & { place: Extract<NewPlace, { in: 'beside' }> },
+): { bytes: Uint8Array; n: number } {
+  const { site } = found[place.n - 1] ?? noPicture(place.n, found.length);
+  const { part } = site;
+  const run = ancestor(site.pic, (e) => e.local === 'r' && NS.word.has(e.uri));
+  if (!run)
+    throw new GableError('cannot-write', `Nothing can be put beside picture ${place.n}.`, 'Choose another place.', {
+      n: place.n,
+    });
+  const coming = drawingIn(pack, main, { part, image, alt, ...place });
+  coming.splice.at(run.end, `<${coming.w}r>${coming.drawing}</${coming.w}r>`);
+  return written(coming, found, part, run.end);
+}
+
+interface Coming extends Written {
+  drawing: string;
+  additions: Additions;
+  splices: Splices;
+}
+
+/** A drawing for a part, and what it is written with. */
+function drawingIn(
+  pack: Package,
+  main: string,
+  { part, image, alt, size, floats }: { part: string; size: Size; floats: Floating | null } & Omit<NewPicture, 'place'>,
+): Coming {
+  const { root, text } = pack.part(part);
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
   const strict = isStrict(root.uri);
-  const rid = additions.relateTo({ part: main, strict }, image);
-  const id = freeId(root, 'docPr');
+  const rid = additions.relateTo({ part, strict }, image);
+  const id = freeDrawingId(pack, main);
   const w = root.name.slice(0, root.name.length - root.local.length);
-  const { size, floats } = place;
   const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats }, w, root.uri);
-  const splice = splices.of(main);
-  const [at] = elements.map((holder) => insertInHolder({ splice, text, w }, holder, place, drawing));
-  const n = 1 + found.filter(({ site }) => site.part === main && site.pic.start < at!).length;
+  return { splice: splices.of(part), text, w, drawing, additions, splices };
+}
+
+function written(
+  { additions, splices }: Coming,
+  found: readonly Found[],
+  part: string,
+  at: number,
+): { bytes: Uint8Array; n: number } {
+  const before = found.findLastIndex(({ site }) => site.part === part && site.pic.start < at);
+  const first = found.findIndex(({ site }) => site.part === part);
+  // The main part comes first.
+  const n = before >= 0 ? before + 2 : first >= 0 ? first + 1 : 1;
   return { bytes: additions.write(splices.changed()), n };
 }
 

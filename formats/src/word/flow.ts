@@ -1,5 +1,6 @@
-import { attributeOf as attribute, child, type Element } from '../xml/located';
+import { attributeOf as attribute, child, descend, type Element } from '../xml/located';
 import { NS } from '../ooxml/names';
+import type { Room } from '../codec/beside-text';
 import { integer, measure } from '../drawingml/values';
 
 /**
@@ -13,15 +14,39 @@ const BETWEEN = 8;
 /** What sections say nothing of: A4 with margins of an inch (common practice), twips. */
 const PAGE = { width: 11_906, height: 16_838, margin: 1440 };
 
-/** The room for text on a page of a section (ISO/IEC 29500-1 §17.6.13, pgSz; §17.6.11, pgMar). Points. */
-export function textRoom(section: Element | undefined): { width: number; height: number } {
+/** The page of a section (ISO/IEC 29500-1 §17.6.13, pgSz; §17.6.11, pgMar; §17.6.4, cols). Points. */
+export function roomOf(section: Element | undefined): Room {
   const size = child(section, 'pgSz');
   const margins = child(section, 'pgMar');
   const of = (e: Element | undefined, name: string, rest: number): number => integer(e && attribute(e, name), rest);
-  const margin = (name: string): number => Math.abs(of(margins, name, PAGE.margin));
-  const width = of(size, 'w', PAGE.width) - margin('left') - margin('right');
-  const height = of(size, 'h', PAGE.height) - margin('top') - margin('bottom');
-  return { width: Math.max(72, width / 20), height: Math.max(72, height / 20) };
+  const margin = (name: string): number => Math.abs(of(margins, name, PAGE.margin)) / 20;
+  return {
+    width: of(size, 'w', PAGE.width) / 20,
+    height: of(size, 'h', PAGE.height) / 20,
+    margins: { top: margin('top'), right: margin('right'), bottom: margin('bottom'), left: margin('left') },
+    columns: Math.max(1, of(child(section, 'cols'), 'num', 1)),
+  };
+}
+
+/** The room for text on a page of a section. Points. */
+export function textRoom(section: Element | undefined): { width: number; height: number } {
+  const { width, height, margins } = roomOf(section);
+  return {
+    width: Math.max(72, width - margins.left - margins.right),
+    height: Math.max(72, height - margins.top - margins.bottom),
+  };
+}
+
+/** The section that something in a body belongs to: its properties stand in the last paragraph of it, or end the body (§17.6.18). */
+export function sectionOf(e: Element): Element | undefined {
+  let block = e;
+  while (block.parent && block.parent.local !== 'body') block = block.parent;
+  const blocks = block.parent?.children ?? [];
+  for (const b of blocks.slice(blocks.indexOf(block))) {
+    const section = b.local === 'sectPr' ? b : descend(b, 'pPr', 'sectPr');
+    if (section) return section;
+  }
+  return undefined;
 }
 
 /** The lines that a paragraph takes: one at least, more where its text is longer, or broken. */

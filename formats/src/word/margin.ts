@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import type { MarginPicture } from '../codec/contract';
+import type { MarginPicture, Opened } from '../codec/contract';
 import { attributeOf as attribute, child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
@@ -7,7 +7,7 @@ import { Additions, relationshipBase, relationshipsText } from '../ooxml/additio
 import { isStrict, NS } from '../ooxml/names';
 import { relationshipsPart, type Package } from '../ooxml/package';
 import { linesOf, textRoom } from './flow';
-import { plainDrawing } from './plain-drawing';
+import { freeDrawingId, plainDrawing } from './plain-drawing';
 import { integer } from '../drawingml/values';
 
 /** So far from the edge of the sheet a header stands that says nothing (§17.6.11, pgMar; common practice: 0.5 in). */
@@ -25,10 +25,14 @@ const BEHIND_TITLE = ['textDirection', 'bidi', 'rtlGutter', 'docGrid', 'printerS
 /**
  * The document with a picture in its page header or footer (ISO/IEC 29500-1 §17.10): in a paragraph of its own before what
  * is there already. Parts, relationships, content types and references that are missing are made.
- * @returns the file, and the parts that now begin with the picture
+ * @returns the file, and the parts whose first picture it is
  * @throws GableError `cannot-write` for a document without sections
  */
-export function putInMargin(pack: Package, main: string, wish: MarginPicture): { bytes: Uint8Array; parts: string[] } {
+export function putInMargin(
+  pack: Package,
+  main: string,
+  wish: MarginPicture,
+): ReturnType<NonNullable<Opened['putInMargin']>> {
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
   const { root } = pack.part(main);
@@ -43,6 +47,8 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
   const strict = isStrict(root.uri);
   const w = root.name.slice(0, root.name.length - root.local.length);
   const related = pack.relationships(main);
+  let id = freeDrawingId(pack, main);
+  const drawn = (): Wish => ({ ...wish, id: id++ });
   const fresh = new Fresh(pack, main, additions, splices, strict);
   const put = new Set<string>();
 
@@ -57,13 +63,16 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
     const prefix = part.name.slice(0, part.name.length - part.local.length);
     const rid = additions.relateTo({ part: name, strict }, wish.picture);
     const [child0] = part.children;
-    const xml = paragraphOf(wish, rid, prefix, part.uri);
-    if (child0) splices.of(name).before(child0, xml);
+    const beginning = wish.floats && child0?.local === 'p' ? child0 : null;
+    const xml = beginning ? runOf(drawn(), rid, prefix, part.uri) : paragraphOf(drawn(), rid, prefix, part.uri);
+    const next = beginning ? beginning.children.find((c) => c.local !== 'pPr') : child0;
+    if (next) splices.of(name).before(next, xml);
+    else if (beginning) splices.of(name).append(beginning, xml);
     else splices.of(name).append(part, xml);
   };
   /** A new part, with a copy of another's content behind the picture when there is one. */
   const make = (section: Element, type: string, like: string | undefined): void => {
-    const { name, rid } = fresh.part(wish, like);
+    const { name, rid } = fresh.part(drawn(), like);
     put.add(name);
     const r = fresh.relationshipPrefix(root);
     const before = [
@@ -115,7 +124,8 @@ export function putInMargin(pack: Package, main: string, wish: MarginPicture): {
       setMargin(splices.of(main), section, wish, w, lines);
   }
 
-  return { bytes: additions.write(splices.changed()), parts: [...put] };
+  const placed = [...put].map((part) => ({ part, index: 0 }));
+  return { bytes: additions.write(splices.changed()), placed };
 }
 
 const isOn = (e: Element): boolean => !['0', 'false', 'off'].includes(attribute(e, 'val') ?? '1');
@@ -166,12 +176,21 @@ function setMargin(splice: Splice, section: Element, wish: MarginPicture, w: str
   );
 }
 
-/** A paragraph with the picture in line. */
-function paragraphOf(wish: MarginPicture, rid: string, w: string, word: string): string {
-  const { alt, width, height } = wish;
+interface Wish extends MarginPicture {
+  /** Of the drawing, unique in the document (§20.4.2.5, docPr). */
+  id: number;
+}
+
+/** A run with the picture, in line or at its place on the page. */
+function runOf({ id, alt, width, height, floats }: Wish, rid: string, w: string, word: string): string {
   const size = { width, height };
-  const drawing = plainDrawing({ id: 910_000, name: 'Picture', alt, rid, size, floats: null }, w, word);
-  return `<${w}p><${w}pPr><${w}spacing ${w}before="0" ${w}after="0"/><${w}jc ${w}val="${wish.align}"/></${w}pPr><${w}r>${drawing}</${w}r></${w}p>`;
+  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats }, w, word);
+  return `<${w}r>${drawing}</${w}r>`;
+}
+
+/** A paragraph with the picture. */
+function paragraphOf(wish: Wish, rid: string, w: string, word: string): string {
+  return `<${w}p><${w}pPr><${w}spacing ${w}before="0" ${w}after="0"/><${w}jc ${w}val="${wish.align}"/></${w}pPr>${runOf(wish, rid, w, word)}</${w}p>`;
 }
 
 /** New header and footer parts with all that makes them known. */
@@ -185,7 +204,7 @@ class Fresh {
   ) {}
 
   /** @param like a part whose content and relationships are copied behind the picture */
-  part(wish: MarginPicture, like: string | undefined): { name: string; rid: string } {
+  part(wish: Wish, like: string | undefined): { name: string; rid: string } {
     const { additions } = this;
     const kind = wish.into;
     const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1);

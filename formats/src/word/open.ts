@@ -9,6 +9,7 @@ import { removal } from '../ooxml/remove-picture';
 import { type Element, child } from '../xml/located';
 import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
+import { roomOf, sectionOf } from './flow';
 import { putInMargin } from './margin';
 import { itemsInText } from './read-items';
 
@@ -41,6 +42,8 @@ export function openDocument(pack: Package, main: string): Opened {
     const walk = new Walk(name, place);
     walk.run(pack.part(name).root);
     findFauxOutlines(pack.part(name).root, name, walk.found, theme);
+    for (const { site } of walk.found)
+      if (site.holder) site.room = () => roomOf(sectionOf(site.holder!) ?? lastSection(pack.part(main).root));
     found.push(...walk.found);
     if (place === 'body') pages = walk.page;
     deleted += walk.deleted;
@@ -70,6 +73,10 @@ export function openDocument(pack: Package, main: string): Opened {
     blocks: () => blocksOfDocument(pack, main),
   });
 }
+
+/** The section whose properties end the body (§17.6.17, sectPr). */
+const lastSection = (root: Element): Element | undefined =>
+  child(root, 'body')?.children.findLast((c) => c.local === 'sectPr');
 
 /** What the names of colours mean: `w:clrSchemeMapping` of the settings (§17.15.1.20), in the theme's own names. */
 function colourMapOf(pack: Package, main: string): ColourMap {

@@ -1,8 +1,11 @@
 import { toEmu, type Size } from '@gable/core';
 import type { Floating } from '../codec/contract';
+import { anchorStart, wrapElement } from '../drawingml/text-anchor';
 import { escapeXml } from '../xml/splice';
 import { relationshipBase } from '../ooxml/additions';
+import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
+import type { Package } from '../ooxml/package';
 
 /** What a new drawing of a text document says before it is framed. */
 export interface PlainPicture {
@@ -15,21 +18,6 @@ export interface PlainPicture {
   size: Size;
   /** Null for one that stands in the text like a letter. */
   floats: Floating | null;
-}
-
-/** Text round the box (ISO/IEC 29500-1 §20.4.2.15 to §20.4.2.20). */
-const WRAPS: Readonly<Record<Floating['wrap'], string>> = {
-  none: '<wp:wrapNone/>',
-  square: '<wp:wrapSquare wrapText="bothSides"/>',
-  tight: `<wp:wrapTight wrapText="bothSides">${boxPolygon()}</wp:wrapTight>`,
-  through: `<wp:wrapThrough wrapText="bothSides">${boxPolygon()}</wp:wrapThrough>`,
-  'top-bottom': '<wp:wrapTopAndBottom/>',
-};
-
-/** The box as a polygon, in 21,600ths of the extent (§20.4.2.16): its shape takes its place. */
-function boxPolygon(): string {
-  const to = (x: number, y: number): string => `<wp:lineTo x="${x}" y="${y}"/>`;
-  return `<wp:wrapPolygon edited="0"><wp:start x="0" y="0"/>${to(0, 21_600)}${to(21_600, 21_600)}${to(21_600, 0)}${to(0, 0)}</wp:wrapPolygon>`;
 }
 
 /**
@@ -51,12 +39,16 @@ export function plainDrawing({ id, name, alt, rid, size, floats }: PlainPicture,
   const extent = `<wp:extent cx="${cx}" cy="${cy}"/><wp:effectExtent l="0" t="0" r="0" b="0"/>`;
   if (!floats)
     return `<${w}drawing${own} ${names}><wp:inline distT="0" distB="0" distL="0" distR="0">${extent}${inner}</wp:inline></${w}drawing>`;
-  const { x, y, from, wrap, behind, distances } = floats;
-  const at = (axis: string, of: string, offset: number): string =>
-    `<wp:${axis} relativeFrom="${of}"><wp:posOffset>${toEmu(offset)}</wp:posOffset></wp:${axis}>`;
-  const far = (['top', 'bottom', 'left', 'right'] as const)
-    .map((side) => `dist${side[0]!.toUpperCase()}="${toEmu(distances[side])}"`)
-    .join(' ');
-  const anchor = `<wp:anchor ${far} simplePos="0" relativeHeight="251658240" behindDoc="${behind ? 1 : 0}" locked="0" layoutInCell="1" allowOverlap="1">`;
-  return `<${w}drawing${own} ${names}>${anchor}<wp:simplePos x="0" y="0"/>${at('positionH', from.x, x)}${at('positionV', from.y, y)}${extent}${WRAPS[wrap]}${inner}</wp:anchor></${w}drawing>`;
+  const { x, y, ...anchor } = floats;
+  const start = anchorStart('wp:', '', { anchor, box: { x, y, ...size } });
+  return `<${w}drawing${own} ${names}>${start}${extent}${wrapElement('wp:', anchor)}${inner}</wp:anchor></${w}drawing>`;
+}
+
+/** A number that no drawing of the document has (§20.4.2.5, docPr): those of headers, footers and notes count, too. */
+export function freeDrawingId(pack: Package, main: string): number {
+  const parts = pack
+    .relationships(main)
+    .filter((r) => /^(header|footer|footnotes|endnotes|comments)$/.test(r.kind) && !r.external && pack.entry(r.target))
+    .map((r) => r.target);
+  return Math.max(...[main, ...parts].map((name) => freeId(pack.part(name).root, 'docPr')));
 }

@@ -23,7 +23,13 @@ export async function pageOf(file: Source, frames: readonly Frame[], page: numbe
     const { frame, freeable } = picture;
     return (fidelity.get(itemIdOf(picture))?.unsupported ?? []).length === 0
       ? f
-      : { ...frame, box: fileRoom(f).box, turn: f.turn, flow: freeable ? f.flow : frame.flow };
+      : {
+          ...frame,
+          box: fileRoom(f).box,
+          turn: f.turn,
+          flow: freeable ? f.flow : frame.flow,
+          ...(f.anchor && { anchor: f.anchor }),
+        };
   });
   const html = openFile(file.write(withFrames(file, roomy)), { known: file.known }).markup!(page);
   if (html === null)
@@ -42,12 +48,13 @@ export async function plainPages(file: Source, frames: readonly Frame[]): Promis
   for (const picture of file.pictures) {
     if (picture.problem && !picture.problem.code.match(/undrawable|broken|too-many/)) continue;
     const frame = now.get(picture.n) ?? picture.frame;
-    const { flow, turn } = frame;
+    const { flow, turn, anchor } = frame;
     const { box } = fileRoom(frame);
     plain.push({
       ...picture.frame,
       box,
       flow: picture.freeable ? flow : picture.frame.flow,
+      ...(anchor && { anchor }),
       turn,
       shape: { name: 'rectangle', knobs: {} },
       placement: { ...CENTRED, fit: 'stretch' },

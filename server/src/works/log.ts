@@ -17,6 +17,8 @@ import {
   type Item,
   type NewEntry,
   type Operation,
+  saysWhere,
+  type Anchor,
   type Position,
   type Structural,
 } from '@gable/core';
@@ -213,18 +215,40 @@ function asPut(document: Document, file: Document, operations: readonly Structur
     const { id } = operation.item;
     const [item, put] = [items[id], file.items[id]];
     if (!item || !put || !isPictureItem(item) || !isPictureItem(put)) continue;
-    // A plain one is as the file has it, as finely as that can say it.
+    // A plain one is as the file has it, as finely as that can say it; one stored on its side lies there so.
+    const lies = item.fill.source.from === 'kept' && item.fill.source.orientation > 1;
     items[id] =
-      isPlain(item) && item.alt === put.alt
+      isPlain(item) && !lies && item.alt === put.alt
         ? put
-        : { ...item, at: placeAsPut(item.at, put.at), fill: { ...item.fill, source: put.fill.source } };
+        : {
+            ...item,
+            at: placeAsPut(item.at, put.at, saysWhere(operation.item.at)),
+            fill: { ...item.fill, source: put.fill.source },
+          };
   }
   return { ...document, items };
 }
 
-/** On a page an item stays where it was moved to; elsewhere the file says where it is. */
-const placeAsPut = ({ on, box }: Position, put: Position): Position =>
-  on === 'page' && put.on === 'page' ? { on, box } : put;
+/**
+ * Where an item stands that came into its file: on a page, and where it comes back, as it was moved and sized, elsewhere as the
+ * file says it.
+ * @param fresh was it put there, and did not come back?
+ */
+function placeAsPut(at: Position, put: Position, fresh: boolean): Position {
+  if (at.on === 'page' && put.on === 'page') return { on: 'page', box: at.box };
+  if (fresh || (at.on !== put.on && (put.on === 'cells' || put.on === 'element'))) return put;
+  const { width, height } = at.box;
+  const moved: Position =
+    at.on === 'anchor'
+      ? { on: 'anchor', box: at.box, ...((at.anchor ?? anchorOf(put)) && { anchor: at.anchor ?? anchorOf(put) }) }
+      : at.on === 'cells'
+        ? { ...put, box: at.box }
+        : ({ ...put, on: at.on, box: { ...put.box, width, height } } as Position);
+  return equal(moved, put, AS_WRITTEN) ? put : moved;
+}
+const anchorOf = (at: Position): Anchor | undefined => (at.on === 'anchor' ? at.anchor : undefined);
+/** Files write lengths in steps: nothing nearer than this has been moved. */
+const AS_WRITTEN = 1e-4;
 
 /** A setting as it was applied: with all taken out that a text may not hold, or that the model does not know. */
 function asApplied(operation: Operation, { items }: Document): Operation {

@@ -1,4 +1,4 @@
-import { CENTRED, FULL_SEAT, type Frame, type Placement } from '@gable/core';
+import { CENTRED, FULL_SEAT, uprightSize, uprightTurn, type Frame } from '@gable/core';
 import type { Picture, WorkPicture } from '../db/models';
 
 /** Pixels of a picture that nobody sized are CSS pixels: 96 to the inch. Very large ones are made to fit a sheet. */
@@ -8,26 +8,14 @@ const GAP = 28;
 /** An empty frame: 64 × 48 mm. */
 const WAITING = { width: 181.4, height: 136.1 };
 
-/** How the camera's orientation is undone: turn and mirror by EXIF value (Exif 2.32, tag 274). */
-const UPRIGHT: Record<number, Pick<Placement, 'turn' | 'mirror'>> = {
-  2: { turn: 0, mirror: true },
-  3: { turn: 180, mirror: false },
-  4: { turn: 180, mirror: true },
-  5: { turn: 270, mirror: true },
-  6: { turn: 90, mirror: false },
-  7: { turn: 90, mirror: true },
-  8: { turn: 270, mirror: false },
-};
-
 /** Lays pictures out in a row behind those that are there: upright, each as large as its pixels, with some air between. */
 export function layRow(pictures: readonly (Picture | null)[], before: readonly WorkPicture[]): WorkPicture[] {
   let x = before.reduce((most, p) => Math.max(most, p.frame.box.x + p.frame.box.width + GAP), 0);
   return pictures.map((p, i) => {
     const n = before.length + i + 1;
-    const up = UPRIGHT[p?.orientation ?? 1] ?? { turn: 0, mirror: false };
-    const lying = up.turn % 180 !== 0;
+    const orientation = p?.orientation ?? 1;
     const pixels = p ? { width: p.width, height: p.height } : { width: WAITING.width, height: WAITING.height };
-    const shown = lying ? { width: pixels.height, height: pixels.width } : pixels;
+    const shown = uprightSize(pixels, orientation);
     const k = p ? Math.min(POINTS_A_PIXEL, LARGEST / Math.max(shown.width, shown.height)) : 1;
     const box = { x, y: 0, width: shown.width * k, height: shown.height * k };
     x += box.width + GAP;
@@ -39,7 +27,7 @@ export function layRow(pictures: readonly (Picture | null)[], before: readonly W
       flip: { horizontal: false, vertical: false },
       seat: FULL_SEAT,
       shape: { name: 'rectangle', knobs: {} },
-      placement: { ...CENTRED, ...up },
+      placement: { ...CENTRED, ...uprightTurn(orientation) },
       backing: null,
       outline: null,
       shadow: null,

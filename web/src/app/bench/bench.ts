@@ -29,7 +29,8 @@ import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
 import { changedFrames, isChanged, isLast, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
-import { BESIDE, WorkStore } from '../work/work-store';
+import { BESIDE, duplicating } from '../work/copies';
+import { WorkStore } from '../work/work-store';
 import { AltText } from './alt-text';
 import { CutOut } from './cut-out';
 import { Board } from './board';
@@ -41,7 +42,7 @@ import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
 import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
-import { takersOn, type Place } from '../page/place';
+import { type TextWay, takersOn, type Place } from '../page/place';
 import { PageView } from '../page/page-view';
 import { Placing } from '../page/placing';
 import { Run } from './run';
@@ -176,12 +177,22 @@ export class Bench implements BenchActions {
   protected readonly name = computed(() => withoutKind(this.model()?.work.name ?? ''));
   /** Can pictures be put into its file? */
   protected readonly canPut = computed(() => (this.model()?.work.can.insert ?? null) !== null);
-  protected readonly isText = computed(() => this.model()?.work.can.insert === 'text');
-  protected readonly wayChoices = [
-    { value: 'between', label: 'Between paragraphs' },
-    { value: 'among', label: 'In a line' },
-    { value: 'beside', label: 'Beside the text' },
-  ] as const;
+  /** How it goes into a text, or into a web page; none elsewhere. */
+  protected readonly wayChoices = computed((): readonly { value: TextWay; label: string }[] => {
+    const insert = this.model()?.work.can.insert;
+    if (insert === 'web')
+      return [
+        { value: 'between', label: 'Before or after' },
+        { value: 'inside', label: 'Inside' },
+      ];
+    return insert !== 'text'
+      ? []
+      : [
+          { value: 'between', label: 'Between paragraphs' },
+          { value: 'among', label: 'In a line' },
+          { value: 'beside', label: 'Beside the text' },
+        ];
+  });
   protected readonly frontChoices = [
     { value: 'into', label: 'Into shapes' },
     { value: 'front', label: 'In front' },
@@ -195,9 +206,7 @@ export class Bench implements BenchActions {
   /** Lies the chosen picture freely on a page? */
   protected readonly canDuplicate = computed(() => {
     const m = this.model();
-    const p = this.edit.picture();
-    const item = m && p && m.document.items[itemIdOf(p)];
-    return !!item && item.at.on === 'page' && m.document.pages.some((page) => page.items.includes(item.id));
+    return m !== null && duplicating(m) !== null;
   });
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);

@@ -3,6 +3,7 @@ import {
   axesMatrix,
   boxMatrix,
   invert,
+  movedTo,
   paintedBounds,
   withOverstep,
   pictureOffset,
@@ -79,10 +80,8 @@ export function pinnedLayout(
 }
 
 /** The frame moved on its page. Points. */
-export const movedBy = (frame: Frame, dx: number, dy: number): Frame => ({
-  ...frame,
-  box: { ...frame.box, x: frame.box.x + dx, y: frame.box.y + dy },
-});
+export const movedBy = (frame: Frame, dx: number, dy: number): Frame =>
+  movedTo(frame, { ...(dx !== 0 && { x: frame.box.x + dx }), ...(dy !== 0 && { y: frame.box.y + dy }) });
 
 /** A step on the page as a step in the frame's own upright, unflipped space. */
 export const intoFrame = (frame: Turned, dx: number, dy: number): Point =>

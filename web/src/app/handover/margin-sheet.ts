@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
-import { POINTS } from '@gable/core';
+import { ON_PAGE, POINTS, uprightSize } from '@gable/core';
 import { Api } from '../api/api';
 import type { Problem } from '../api/problem';
 import type { LibraryPicture } from '@gable/contract';
@@ -38,7 +38,36 @@ import { WorkStore } from '../work/work-store';
       </div>
       <gable-choice label="Place in" [options]="places" [value]="into()" (changed)="into.set($event)" />
       <gable-choice class="mt-2" label="Pages" [options]="pages" [value]="on()" (changed)="on.set($event)" />
-      <gable-choice class="mt-2" label="Align" [options]="sides" [value]="align()" (changed)="align.set($event)" />
+      <gable-choice
+        class="mt-2"
+        label="Place"
+        [options]="standings"
+        [value]="standing()"
+        (changed)="standing.set($event)"
+      />
+      @if (standing() === 'line') {
+        <gable-choice class="mt-2" label="Align" [options]="sides" [value]="align()" (changed)="align.set($event)" />
+      } @else {
+        <gable-figure-field
+          class="mt-2"
+          label="Left"
+          kind="length"
+          [value]="left()"
+          [min]="0"
+          [max]="1500"
+          (changed)="left.set($event)"
+        />
+        <gable-figure-field
+          class="mt-2"
+          label="Top"
+          kind="length"
+          axis="down"
+          [value]="top()"
+          [min]="0"
+          [max]="2000"
+          (changed)="top.set($event)"
+        />
+      }
       <gable-figure-field
         class="mt-2"
         label="Width"
@@ -48,8 +77,10 @@ import { WorkStore } from '../work/work-store';
         [max]="600"
         (changed)="width.set($event)"
       />
-      <gable-choice class="mt-2" label="Margins" [options]="margins" [value]="move()" (changed)="move.set($event)" />
-      @if (move() === 'gap') {
+      @if (standing() === 'line') {
+        <gable-choice class="mt-2" label="Margins" [options]="margins" [value]="move()" (changed)="move.set($event)" />
+      }
+      @if (standing() === 'line' && move() === 'gap') {
         <gable-figure-field
           class="mt-2"
           [label]="into() === 'header' ? 'Text begins below it by' : 'Text ends above it by'"
@@ -60,7 +91,13 @@ import { WorkStore } from '../work/work-store';
           (changed)="gap.set($event)"
         />
       }
-      <p class="mt-4 text-[13px] text-soft">What stands in the {{ into() }} already stays, below the picture.</p>
+      <p class="mt-4 text-[13px] text-soft">
+        @if (standing() === 'line') {
+          What stands in the {{ into() }} already stays, below the picture.
+        } @else {
+          The picture shows at this place of every page. The text does not move.
+        }
+      </p>
       <div class="mt-4 flex justify-end gap-2">
         <button type="button" class="act" (click)="close()">Cancel</button>
         <button type="button" class="act act-main" (click)="putIn()">Add picture</button>
@@ -85,6 +122,10 @@ export class MarginSheet {
     { value: 'center', label: 'Centre' },
     { value: 'right', label: 'Right' },
   ] as const;
+  protected readonly standings = [
+    { value: 'line', label: 'In its own line' },
+    { value: 'page', label: 'By number' },
+  ] as const;
   protected readonly margins = [
     { value: 'gap', label: 'Make room' },
     { value: 'leave', label: 'Keep' },
@@ -93,6 +134,10 @@ export class MarginSheet {
   protected readonly into = signal<'header' | 'footer'>('header');
   protected readonly on = signal<'all' | 'first'>('all');
   protected readonly align = signal<'left' | 'center' | 'right'>('center');
+  protected readonly standing = signal<'line' | 'page'>('line');
+  /** From the edges of the page, in points. */
+  protected readonly left = signal(20 * POINTS.mm);
+  protected readonly top = signal(10 * POINTS.mm);
   protected readonly move = signal<'gap' | 'leave'>('gap');
   protected readonly width = signal(25 * POINTS.mm);
   protected readonly gap = signal(5 * POINTS.mm);
@@ -116,10 +161,13 @@ export class MarginSheet {
     const picture = this.picture();
     const body = m?.document.stories[0];
     if (!picture || !body) return;
-    const { width: across, height: down } = picture.size;
-    const box = { x: 0, y: 0, width: this.width(), height: (this.width() * down) / across };
-    const gap = this.move() === 'gap' ? this.gap() : null;
-    const at = { on: 'margin', box, into: this.into(), pages: this.on(), align: this.align(), gap } as const;
+    const { width: across, height: down } = uprightSize(picture.size, picture.orientation);
+    const free = this.standing() === 'page';
+    const spot = free ? { x: this.left(), y: this.top() } : { x: 0, y: 0 };
+    const box = { ...spot, width: this.width(), height: (this.width() * down) / across };
+    const gap = !free && this.move() === 'gap' ? this.gap() : null;
+    const margin = { on: 'margin', box, into: this.into(), pages: this.on(), align: this.align(), gap } as const;
+    const at = { ...margin, ...(free && { anchor: ON_PAGE }) };
     this.close();
     await this.state.putIn([{ picture, at }], { in: { story: body.id }, index: 0 });
     this.put.emit();

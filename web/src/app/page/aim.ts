@@ -6,6 +6,7 @@ import {
   columnName,
   lineAt,
   markBetween,
+  markInside,
   markOn,
   PX,
   sizeAt,
@@ -54,6 +55,7 @@ export function markAt(aim: Aim, at: Point): Mark | null {
   if (sheet) return markOnPage(aim, sheet, at);
   const found = laid && lineAt(laid, counts, at);
   if (!laid || !found) return null;
+  if (aim.way === 'inside' && work.can.insert === 'web') return markInside(laid, counts, at, page);
   const between = markBetween(laid, counts, found, page);
   return aim.way === 'beside' && work.can.insert === 'text' ? markBeside(aim, laid, at) : between;
 }
@@ -126,18 +128,35 @@ export function stepped(
     return { ask: { x: x + width / 2 + dx * LETTER, y: y + height / 2 + dy * Math.max(LETTER, height) } };
   const { laid, counts, page } = aim;
   if (!laid) return null;
+  const inside = place.inside === true;
   const marks = laid.blocks
-    .flatMap((b, block) =>
-      b.width === 0 || !counts[block]
-        ? []
-        : [false, true].map((below) => markBetween(laid, counts, { block, below }, page)),
-    )
+    .flatMap((b, block) => {
+      if (b.width === 0 || !counts[block]) return [];
+      if (!inside) return [false, true].map((below) => markBetween(laid, counts, { block, below }, page));
+      return b.closed ? [] : (markInside(laid, counts, middleOf(b), page) ?? []);
+    })
     .sort((a, b) => a.y - b.y || a.x - b.x);
   if (dy !== 0) return (dy > 0 ? marks.find((m) => m.y > y + 1) : marks.findLast((m) => m.y < y - 1)) ?? null;
-  // Beside a cell is the next one of its row.
-  const row = marks.filter((m) => Math.abs(m.y - y) < ROW && (dx > 0 ? m.x > x + 1 : m.x < x - 1));
-  return (dx > 0 ? row[0] : row.at(-1)) ?? null;
+  const beside = marks.filter((m) => (dx > 0 ? m.x > x + 1 : m.x < x - 1) && sameRow(aim, m.place, place));
+  const nearest = beside.toSorted(
+    (a, b) => Math.abs(a.x - x) - Math.abs(b.x - x) || Math.abs(a.y - y) - Math.abs(b.y - y),
+  );
+  return nearest[0] ?? null;
 }
-/** About the width of a letter, and how far apart the tops of cells of one row may lie, in CSS pixels. */
+
+/** Are two places in cells that stand beside each other? */
+function sameRow({ laid, counts }: Aim, ...places: readonly [Mark['place'], Mark['place']]): boolean {
+  const [a, b] = places.map((place) => {
+    const within = place.in === 'text' ? place.within : null;
+    return within === null ? null : laid?.blocks.find((block, i) => block.cell && counts[i]?.within === within)?.cell;
+  });
+  return !!a && !!b && a !== b && Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y) > ROW;
+}
+
+const middleOf = (b: { x: number; y: number; width: number; height: number }): Point => ({
+  x: b.x + b.width / 2,
+  y: b.y + b.height / 2,
+});
+/** About the width of a letter, and how far cells of one row stand beside each other at least, in CSS pixels. */
 const LETTER = 9;
 const ROW = 12;

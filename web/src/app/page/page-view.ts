@@ -17,6 +17,7 @@ import {
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
 import {
+  BESIDE_TEXT,
   applyTo,
   boxMatrix,
   FULL_SEAT,
@@ -35,6 +36,7 @@ import {
   type Handle,
   type Placed,
   type Point,
+  uprightSize,
 } from '@gable/core';
 import type { WorkPicture } from '@gable/contract';
 import { catchError, debounceTime, EMPTY, filter, firstValueFrom, switchMap } from 'rxjs';
@@ -850,7 +852,7 @@ export class PageView {
     if (!m) return;
     const f = takenFrame(m, n);
     const at = told ? { x: told.inParagraph.x / PX, y: told.inParagraph.y / PX } : { x: f.box.x, y: f.box.y };
-    this.state.take('free on the page', { ...f, flow: 'floating', box: { ...f.box, ...at } });
+    this.state.take('free on the page', { ...f, flow: 'floating', anchor: BESIDE_TEXT, box: { ...f.box, ...at } });
   }
 
   /** Shows the page alone, on the whole screen; Esc ends it. */
@@ -887,12 +889,13 @@ export class PageView {
   private aimNow(): Aim | null {
     const m = this.state.model$.value;
     if (!m) return null;
+    const [first] = this.placing.pictures();
     return {
       work: m.work,
       laid: this.laid(),
       counts: this.counts(),
       page: this.isWeb() ? this.webPage() : this.edit.page(),
-      pixels: this.placing.pictures()[0]?.size ?? { width: 1200, height: 800 },
+      pixels: first ? uprightSize(first.size, first.orientation) : { width: 1200, height: 800 },
       way: this.placing.way(),
       takers: this.placing.inFront() ? [] : this.takers(),
       unit: this.units.unit(),

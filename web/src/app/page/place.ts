@@ -35,10 +35,12 @@ export type Place =
       /** What there is room for, where that is not the width of the text. */
       room: Size | null;
       beside: { x: number; y: number } | null;
+      /** Of a web page: in the last block, behind all that is in it. */
+      inside?: true;
     };
 
-/** How a picture goes into a text: between its blocks, among the letters of one, or beside it. */
-export type TextWay = 'between' | 'among' | 'beside';
+/** How a picture goes into a text: between its blocks, among the letters of one, into one, or beside it. */
+export type TextWay = 'between' | 'among' | 'inside' | 'beside';
 
 /** Where a place is shown, in CSS pixels of the page as it is laid out, and what it is called. */
 export interface Mark {
@@ -149,6 +151,32 @@ export function markBetween(
   };
 }
 
+/** The element of a web page that is at a point, or nearest to it, and takes a picture into it; null where none does. */
+export function markInside(
+  { blocks }: Pick<Laid, 'blocks'>,
+  counts: readonly (Count | null)[],
+  at: Point,
+  page: number,
+): Mark | null {
+  const far = (b: Spot): number =>
+    Math.hypot(Math.max(b.x - at.x, 0, at.x - b.x - b.width), Math.max(b.y - at.y, 0, at.y - b.y - b.height));
+  const open = blocks.flatMap((b, i) => {
+    const count = counts[i];
+    return b.closed || b.width === 0 || !count ? [] : [{ b, count, far: far(b) }];
+  });
+  const [nearest] = open.toSorted((a, b) => a.far - b.far || a.b.width * a.b.height - b.b.width * b.b.height);
+  if (!nearest) return null;
+  const { b, count } = nearest;
+  const words = shorten(plain(b.words));
+  const place = { in: 'text', page, within: null, letters: null, room: null, beside: null, inside: true } as const;
+  const { x, y, width } = b;
+  return {
+    place: { ...place, after: count.before + 1 },
+    ...{ x, y, width, height: Math.max(12, b.height), form: 'box' },
+    words: words ? `Into “${words}”` : 'Into the empty element',
+  };
+}
+
 /** What a cell leaves free on both sides, in CSS pixels (ISO/IEC 29500-1 §17.4.42 and on: 0.08 in each where nothing is said). */
 const INSET = 15;
 
@@ -249,7 +277,12 @@ export function positionsAt(
   if (place.in === 'text') {
     const { after, letters, beside } = place;
     const within = place.within === null ? {} : { within: place.within };
-    if (work.can.insert === 'web') return sizes.map((_, i) => ({ on: 'element', box: box(i, 0, 0), after: after + i }));
+    if (work.can.insert === 'web')
+      return sizes.map((_, i) =>
+        place.inside
+          ? { on: 'element', box: box(i, 0, 0), after, inside: true }
+          : { on: 'element', box: box(i, 0, 0), after: after + i },
+      );
     if (letters !== null) return sizes.map((_, i) => ({ on: 'line', box: box(i, 0, 0), after, letters, ...within }));
     if (!beside) return sizes.map((_, i) => ({ on: 'line', box: box(i, 0, 0), after: after + i, ...within }));
     return sizes.map((size, i) => ({

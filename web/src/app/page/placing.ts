@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { PictureItem } from '@gable/core';
+import { uprightSize, type PictureItem } from '@gable/core';
 import type { LibraryPicture } from '@gable/contract';
 import { WorkStore } from '../work/work-store';
 import { isEmpty, positionsAt, sizedLike, slotFor, takersOn, type Mark, type Place, type TextWay } from './place';
@@ -47,7 +47,7 @@ export class Placing {
     const places = positionsAt(
       m.work,
       place,
-      pictures.map((p) => p.size),
+      pictures.map((p) => uprightSize(p.size, p.orientation)),
       place.in === 'page'
         ? takersOn(m.work, m.file, place.page)
             .filter(isEmpty)

@@ -9,9 +9,10 @@ import {
   inject,
   output,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
-import { GOOD_PPI, LEAST_PPI, POINTS } from '@gable/core';
+import { equal, GOOD_PPI, LEAST_PPI, POINTS } from '@gable/core';
 import type { EChartsCoreOption, EChartsType } from 'echarts/core';
 import { Choice } from '../ui/choice';
 import type { Row } from './survey-model';
@@ -52,6 +53,23 @@ export class FiguresChart {
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('chart');
   private readonly chart = signal<EChartsType | null>(null);
   private readonly sharp = computed(() => this.state.shown().filter((r) => r.ppi !== null));
+  /** Frames whose size or ratio differs from that of others like them, without being meant to. */
+  private readonly uneven = computed(() =>
+    this.state
+      .families()
+      .filter((f) => !f.deliberate && ['size', 'ratio'].includes(f.family.kind))
+      .flatMap((f) => f.family.members),
+  );
+  /** What the marks are drawn from. */
+  private readonly drawn = computed(
+    () => ({
+      view: this.view(),
+      chosen: [...this.state.chosen()],
+      uneven: this.uneven(),
+      rows: this.state.shown().map((r) => ({ n: r.n, ppi: r.ppi, box: r.frame.box })),
+    }),
+    { equal },
+  );
   protected readonly spoken = computed(() =>
     this.view() === 'ppi'
       ? `Sharpness: ${this.sharp().filter((r) => r.ppi! < LEAST_PPI).length} of ${this.sharp().length} pictures below ${LEAST_PPI} ppi. The list of frames holds every figure.`
@@ -96,9 +114,14 @@ export class FiguresChart {
     effect(() => {
       const chart = this.chart();
       if (!chart) return;
-      chart.setOption(this.view() === 'ppi' ? this.sharpness() : this.sizes(), { notMerge: true });
+      // Marks that are drawn anew under the pointer lose its click.
+      const { view } = this.drawn();
+      chart.setOption(
+        untracked(() => (view === 'ppi' ? this.sharpness() : this.sizes())),
+        { notMerge: true },
+      );
       // Dragging across the marks chooses them, without a tool to pick first.
-      if (this.view() === 'sizes')
+      if (view === 'sizes')
         chart.dispatchAction({
           type: 'takeGlobalCursor',
           key: 'brush',
@@ -226,12 +249,7 @@ export class FiguresChart {
 
   private sizes(): EChartsCoreOption {
     const chosen = this.state.chosen();
-    const uneven = new Set(
-      this.state
-        .families()
-        .filter((f) => !f.deliberate && ['size', 'ratio'].includes(f.family.kind))
-        .flatMap((f) => f.family.members),
-    );
+    const uneven = new Set(this.uneven());
     const [mark, ink, warn] = [this.ink('--mark'), this.ink('--soft'), this.ink('--warn')];
     return {
       ...this.common(),

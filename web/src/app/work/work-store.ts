@@ -8,6 +8,7 @@ import {
   likeTarget,
   newPicture,
   type Frame,
+  uprightTurn,
   type NewEntry,
   type Operation,
   type PictureFacts,
@@ -31,14 +32,13 @@ import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work } from '@gable/contract';
 import { Painter } from '../paint/painter';
+import { duplicating, repeating } from './copies';
 import { factsOf } from './facts';
 import { Images, LARGE } from './images';
 import { likeThat } from './same-again';
 import { Saver, type SaveState } from './saver';
 import * as model from './work-model';
 
-/** How far a copy stands from what it copies, in points. */
-export const BESIDE = 14;
 /** Below this many steps at hand, earlier entries are fetched. */
 const AT_HAND = 40;
 
@@ -268,21 +268,23 @@ export class WorkStore implements OnDestroy {
     const frame = frameOfItem(shaped, 0);
     await this.load(frame);
     const aim = this.subjectOf(frame) ?? CENTRED.aim;
-    return { ...shaped, fill: { ...shaped.fill, placement: { ...CENTRED, aim } } };
+    return { ...shaped, fill: { ...shaped.fill, placement: { ...shaped.fill.placement, aim } } };
   }
 
-  /** Puts a copy of the chosen picture, framed like it, in front of all on its page, a little to the right and below. */
-  async duplicate(): Promise<boolean> {
+  /** Puts a copy of the chosen picture, framed like it, beside it. */
+  duplicate(): Promise<boolean> {
+    return this.arrangeChosen('picture duplicated', duplicating);
+  }
+
+  /** Puts the chosen picture into the headers: it is seen at its place of every page then. */
+  repeat(): Promise<boolean> {
+    return this.arrangeChosen('picture on every page', repeating);
+  }
+
+  private arrangeChosen(name: string, how: (m: model.WorkModel) => Operation[] | null): Promise<boolean> {
     const m = this.model$.value;
-    const picture = m && model.pictureIn(m.work, m.selected);
-    const item = picture && m.document.items[itemIdOf(picture)];
-    const page = m?.document.pages.find((p) => item && p.items.includes(item.id));
-    if (!m || !item || item.at.on !== 'page' || !page) return false;
-    const { next } = m.work;
-    const { x, y, ...size } = item.at.box;
-    const copy = { ...item, id: `p${next}`, at: { ...item.at, box: { x: x + BESIDE, y: y + BESIDE, ...size } } };
-    const slot = { in: { page: page.id }, index: page.items.length };
-    return this.rearrange(model.putting('picture duplicated', [{ op: 'add', item: copy, slot }]), next);
+    const operations = m && how(m);
+    return m && operations ? this.rearrange(model.putting(name, operations), m.work.next) : Promise.resolve(false);
   }
 
   /** A page behind another: a copy of it, or an empty one like it. @param word what a page is called @returns was it made? */
@@ -449,12 +451,12 @@ function framedLike({ id, at, fill }: PictureItem, like: PictureItem): PictureIt
 }
 
 /** A kept picture as frames name it. */
-const sourceIn = ({ sha256, name, type, size }: LibraryPicture): Source => ({
+const sourceIn = ({ sha256, name, type, size, orientation }: LibraryPicture): Source => ({
   sha256,
   name,
   type,
   size,
-  orientation: 1,
+  orientation,
 });
 
 /** The frame with another picture, true and with all else as it was; what was marked on the old one is gone. */
@@ -462,7 +464,12 @@ function shows(frame: Frame, picture: LibraryPicture): Frame {
   const fit = frame.placement.fit === 'stretch' ? ('cover' as const) : frame.placement.fit;
   const next: Frame = {
     ...frame,
-    placement: { ...frame.placement, fit, distortion: 1 },
+    placement: {
+      ...frame.placement,
+      fit,
+      distortion: 1,
+      ...(picture.orientation > 1 && uprightTurn(picture.orientation)),
+    },
     source: sourceIn(picture),
   };
   delete next.keep;

@@ -1,5 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { deriveView, pictureRect, viewCrop, withCropSide, withPictureRect, type Crop, type Rect } from '@gable/core';
+import {
+  deriveView,
+  movedTo,
+  pictureRect,
+  viewCrop,
+  withCropSide,
+  withPictureRect,
+  type Crop,
+  type Rect,
+} from '@gable/core';
 import { FigureField } from '../../ui/figure-field';
 import { Units } from '../../ui/units';
 import { Edit } from '../edit';
@@ -117,7 +126,7 @@ export class ByNumber {
 
   protected setBox(key: keyof Rect, value: number): void {
     if (key === 'width' || key === 'height') this.edit.resize(key, value);
-    else this.edit.set('place', (f) => ({ ...f, box: { ...f.box, [key]: value } }));
+    else this.edit.set('place', (f) => movedTo(f, { [key]: value }));
   }
 
   protected setCrop(side: keyof Crop, share: number): void {

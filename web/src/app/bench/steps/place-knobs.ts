@@ -1,17 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { Frame } from '@gable/core';
+import { movedTo, type Frame } from '@gable/core';
 import { FigureField } from '../../ui/figure-field';
 import { SliderField } from '../../ui/slider-field';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
 import { signedTurn } from '../../work/wording';
-import { FlowWords } from '../flow-words';
+import { TextPlace } from './text-place';
 
 /** The frame on its page. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-place-knobs',
-  imports: [FigureField, FlowWords, SliderField, Tick],
+  imports: [FigureField, SliderField, TextPlace, Tick],
   template: `@if (edit.shown(); as f) {
     <gable-slider-field
       label="Turn"
@@ -26,19 +26,29 @@ import { FlowWords } from '../flow-words';
       (changed)="edit.slide('frame turned', turned($event))"
     />
     @if (f.flow === 'floating') {
-      <gable-figure-field
-        label="Left"
-        kind="length"
-        [value]="f.box.x"
-        (changed)="edit.set('place', moved('x', $event))"
-      />
-      <gable-figure-field
-        label="Top"
-        kind="length"
-        axis="down"
-        [value]="f.box.y"
-        (changed)="edit.set('place', moved('y', $event))"
-      />
+      @for (side of sides; track side.axis) {
+        @if (f.anchor?.align?.[side.axis]; as by) {
+          <div class="flex items-baseline justify-between gap-2">
+            <span class="text-soft">{{ side.label }}</span>
+            <button
+              type="button"
+              class="word text-[13px]"
+              title="Click to place it by number"
+              (click)="edit.set('place', moved(side.axis, f.box[side.axis]))"
+            >
+              aligned: {{ by }}
+            </button>
+          </div>
+        } @else {
+          <gable-figure-field
+            [label]="side.label"
+            kind="length"
+            [axis]="side.axis === 'x' ? 'across' : 'down'"
+            [value]="f.box[side.axis]"
+            (changed)="edit.set('place', moved(side.axis, $event))"
+          />
+        }
+      }
     }
     <gable-tick
       label="Flip horizontally"
@@ -50,12 +60,16 @@ import { FlowWords } from '../flow-words';
       [on]="f.flip.vertical"
       (changed)="edit.set('flipped vertically', flipped('vertical'))"
     />
-    <gable-flow-words class="row-span-4 self-start pt-1" />
+    <gable-text-place />
   }`,
   host: { class: 'contents' },
 })
 export class PlaceKnobs {
   protected readonly edit = inject(Edit);
+  protected readonly sides = [
+    { axis: 'x', label: 'Left' },
+    { axis: 'y', label: 'Top' },
+  ] as const;
   protected readonly turn = computed(() => signedTurn(this.edit.shown()?.turn ?? 0));
 
   protected readonly turned =
@@ -63,7 +77,8 @@ export class PlaceKnobs {
     (f: Frame): Frame => ({ ...f, turn });
   protected readonly moved =
     (axis: 'x' | 'y', value: number) =>
-    (f: Frame): Frame => ({ ...f, box: { ...f.box, [axis]: value } });
+    (f: Frame): Frame =>
+      movedTo(f, { [axis]: value });
   protected readonly flipped =
     (way: 'horizontal' | 'vertical') =>
     (f: Frame): Frame => ({ ...f, flip: { ...f.flip, [way]: !f.flip[way] } });

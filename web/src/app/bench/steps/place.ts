@@ -3,7 +3,12 @@ import { placeTries } from '../tries/placing-tries';
 import { PlaceKnobs } from './place-knobs';
 import type { Step } from './step';
 
-const partOf = ({ turn, flip, flow }: Frame): Partial<Frame> => ({ turn, flip, flow });
+const partOf = ({ turn, flip, flow, anchor }: Frame): Partial<Frame> => ({
+  turn,
+  flip,
+  flow,
+  ...(anchor && { anchor }),
+});
 
 export const place: Step = {
   name: 'place',

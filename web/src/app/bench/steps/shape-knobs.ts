@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { ANCHORS, shapeOf, type Knob, type Seat } from '@gable/core';
+import { shapeOf, type Knob, type Seat } from '@gable/core';
 import { Choice } from '../../ui/choice';
+import { NinePlaces } from '../../ui/nine-places';
 import { SliderField } from '../../ui/slider-field';
 import { Tick } from '../../ui/tick';
 import { Edit } from '../edit';
@@ -10,7 +11,7 @@ import { SizeFields } from './size-fields';
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-shape-knobs',
-  imports: [Choice, SizeFields, SliderField, Tick],
+  imports: [Choice, NinePlaces, SizeFields, SliderField, Tick],
   template: `<gable-size-fields />
     @for (knob of shape()?.knobs ?? []; track knob.name) {
       <gable-slider-field
@@ -28,22 +29,7 @@ import { SizeFields } from './size-fields';
       @if (seated()) {
         <gable-choice label="In its box" [options]="seats" [value]="f.seat.fit" (changed)="seat({ fit: $event })" />
         @if (f.seat.fit === 'keep') {
-          <div class="row-span-3 flex justify-between gap-3">
-            <span class="pt-1 text-soft">Place in the box</span>
-            <div role="radiogroup" aria-label="Place in the box" class="grid w-[84px] grid-cols-3 gap-1">
-              @for (a of anchors; track a) {
-                <button
-                  type="button"
-                  role="radio"
-                  class="h-6 rounded border border-line bg-raised aria-checked:border-ink aria-checked:bg-ink"
-                  [attr.aria-checked]="f.seat.anchor === a"
-                  [attr.aria-label]="a.replace('-', ' ')"
-                  [title]="a.replace('-', ' ')"
-                  (click)="seat({ anchor: a })"
-                ></button>
-              }
-            </div>
-          </div>
+          <gable-nine-places label="Place in the box" [value]="f.seat.anchor" (changed)="seat({ anchor: $event })" />
           <gable-tick label="Repeat" [on]="f.seat.repeat" (changed)="seat({ repeat: !f.seat.repeat })" />
         }
       }
@@ -52,7 +38,6 @@ import { SizeFields } from './size-fields';
 })
 export class ShapeKnobs {
   protected readonly edit = inject(Edit);
-  protected readonly anchors = ANCHORS;
   protected readonly seats = [
     { value: 'fill', label: 'Fill' },
     { value: 'keep', label: 'Keep ratio' },

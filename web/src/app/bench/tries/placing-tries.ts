@@ -1,6 +1,7 @@
 import {
   anchored,
   ANCHORS,
+  BESIDE_TEXT,
   deriveView,
   equal,
   keepInView,
@@ -222,7 +223,7 @@ export function placeTries({ frame, original, freeable }: TryContext): Try[] {
     ...(freeable
       ? [
           frame.flow === 'inline'
-            ? at('free', 'Move freely', { flow: 'floating' }, 'text wraps round it')
+            ? at('free', 'Move freely', { flow: 'floating', anchor: BESIDE_TEXT }, 'text wraps round it')
             : at('in-text', 'In the text', { flow: 'inline', box: { ...frame.box, x: 0, y: 0 } }, 'like a letter'),
         ]
       : []),

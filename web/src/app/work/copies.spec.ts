@@ -1,0 +1,74 @@
+import { applyAll, type Position, type PictureItem } from '@gable/core';
+import { frameOf, pictureOf, workOf } from '../../testing/works';
+import { duplicating, repeating } from './copies';
+import { openModel, type WorkModel } from './work-model';
+
+const NONE = { entries: [], more: false };
+const anchor = {
+  from: { x: 'page', y: 'page' },
+  align: { x: 'right' },
+  wrap: 'square',
+  behind: false,
+  distances: { top: 0, right: 9, bottom: 0, left: 9 },
+} as const;
+
+function modelOf(can: object, picture: object, more: object = {}): WorkModel {
+  const work = workOf();
+  const pictures = [{ ...pictureOf(1), ...picture }];
+  return openModel({ ...work, ...more, pictures, can: { ...work.can, ...can } }, NONE);
+}
+const addedAt = (m: WorkModel): Position | undefined => {
+  const [add] = duplicating(m) ?? [];
+  return add?.op === 'add' ? (add.item as PictureItem).at : undefined;
+};
+const inText = {
+  where: { part: 'word/document.xml', place: 'body', page: 1, table: false, textBox: false, group: false, near: '' },
+};
+
+describe('a copy of a picture', () => {
+  test('in a text stands right behind it; beside the text a little off, and is aligned no more', () => {
+    const inLine = modelOf({ insert: 'text' }, { ...inText, frame: frameOf(1, { flow: 'inline' }) });
+    expect(addedAt(inLine)).toMatchObject({ on: 'line', beside: 'p1' });
+    const frame = frameOf(1, { flow: 'floating', anchor });
+    const beside = addedAt(modelOf({ insert: 'text' }, { ...inText, frame }));
+    expect(beside).toMatchObject({ on: 'anchor', beside: 'p1', anchor: { from: anchor.from } });
+    expect(beside).not.toHaveProperty('anchor.align');
+    expect(beside!.box.x).toBe(frame.box.x + 14);
+  });
+
+  test('of a sheet goes to the cell that is there', () => {
+    const where = { ...inText.where, part: 'xl/drawings/drawing1.xml', place: 'sheet' };
+    const sheets = [
+      {
+        width: 300,
+        height: 200,
+        background: '#ffffff',
+        items: [{ picture: 1 }],
+        lines: { x: [0, 50, 100, 150], y: [0, 20, 40, 60] },
+      },
+    ];
+    const frame = frameOf(1, { flow: 'floating', box: { x: 60, y: 30, width: 40, height: 40 } });
+    const at = addedAt(modelOf({ insert: 'cell', pages: 'fixed' }, { where, frame }, { format: 'xlsx', sheets }));
+    // 74 and 44 pt: 24 into the second column, 4 into the third row.
+    expect(at).toMatchObject({ on: 'cells', cells: { start: { column: 1, row: 2, dx: 24, dy: 4 }, moves: true } });
+  });
+});
+
+describe('a picture on every page', () => {
+  test('only where its place does not depend on the words', () => {
+    const from = (x: 'page' | 'character', y: 'page' | 'paragraph', margin = true): WorkModel =>
+      modelOf(
+        { insert: 'text', margin },
+        { ...inText, frame: frameOf(1, { flow: 'floating', anchor: { ...anchor, from: { x, y } } }) },
+      );
+    expect(repeating(from('page', 'paragraph'))).toBeNull();
+    expect(repeating(from('character', 'page'))).toBeNull();
+    expect(repeating(from('page', 'page', false))).toBeNull();
+    const m = from('page', 'page');
+    const operations = repeating(m)!;
+    const { document } = applyAll(m.document, operations);
+    expect(document.items['p1']).toBeUndefined();
+    const [add] = operations;
+    expect(add).toMatchObject({ op: 'add', item: { at: { on: 'margin', into: 'header', pages: 'all', gap: null } } });
+  });
+});

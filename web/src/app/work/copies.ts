@@ -1,0 +1,90 @@
+import {
+  isPictureItem,
+  itemIdOf,
+  slotsOf,
+  type Operation,
+  type PictureItem,
+  type Position,
+  type Slot,
+} from '@gable/core';
+import { pictureIn, type WorkModel } from './work-model';
+
+/** How far to the right and below a copy comes to stand, in points. */
+export const BESIDE = 14;
+
+/** The chosen picture as an item, and the list that it is in. */
+function chosen(m: WorkModel): { item: PictureItem; slot: Slot } | null {
+  const picture = pictureIn(m.work, m.selected);
+  const item = picture && m.document.items[itemIdOf(picture)];
+  const slot = item && slotsOf(m.document).get(item.id);
+  return item && isPictureItem(item) && slot ? { item, slot } : null;
+}
+
+/** Where a copy of the chosen picture goes: beside it; null where it cannot have one. */
+function placeBeside(m: WorkModel, { at, id }: PictureItem, slot: Slot): { at: Position; slot: Slot } | null {
+  const { x, y, ...size } = at.box;
+  const moved = { x: x + BESIDE, y: y + BESIDE, ...size };
+  const { in: holder } = slot;
+  const page = 'page' in holder ? m.document.pages.find((p) => p.id === holder.page) : undefined;
+  const next = { in: holder, index: page ? page.items.length : slot.index + 1 };
+  const { insert } = m.work.can;
+  switch (at.on) {
+    case 'page':
+      return page && (insert === 'page' || insert === 'front') ? { at: { on: 'page', box: moved }, slot: next } : null;
+    case 'cells': {
+      const origin = pictureIn(m.work, m.selected)?.origin ?? { x: 0, y: 0 };
+      const lines = m.work.sheets?.[m.document.pages.findIndex((p) => p === page)]?.lines;
+      if (!lines || insert !== 'cell') return null;
+      const [column, row] = [cellAt(lines.x, moved.x + origin.x), cellAt(lines.y, moved.y + origin.y)];
+      const start = { row: row.cell, column: column.cell, dx: column.offset, dy: row.offset };
+      return { at: { on: 'cells', box: moved, cells: { start, end: null, moves: true, sizes: false } }, slot: next };
+    }
+    case 'line':
+      return insert === 'text' ? { at: { on: 'line', box: at.box, beside: id }, slot: next } : null;
+    case 'anchor': {
+      if (insert !== 'text') return null;
+      const { align, ...anchor } = at.anchor ?? {};
+      void align;
+      const tied = at.anchor && { anchor: anchor as typeof at.anchor };
+      return { at: { on: 'anchor', box: moved, beside: id, ...tied }, slot: next };
+    }
+    case 'element':
+      return insert === 'web' ? { at: { on: 'element', box: at.box, beside: id }, slot: next } : null;
+    default:
+      return null;
+  }
+}
+
+/** The cell at a place of a sheet, and how far into it that is. @param lines edges of cells */
+function cellAt(lines: readonly number[], at: number): { cell: number; offset: number } {
+  const cell = Math.max(
+    0,
+    lines.findLastIndex((l) => l <= at),
+  );
+  return { cell, offset: Math.max(0, at - (lines[cell] ?? 0)) };
+}
+
+/** Puts a copy of the chosen picture, framed like it, beside it; null where it cannot have one. */
+export function duplicating(m: WorkModel): Operation[] | null {
+  const it = chosen(m);
+  const to = it && placeBeside(m, it.item, it.slot);
+  return to && [{ op: 'add', item: { ...it.item, id: `p${m.work.next}`, at: to.at }, slot: to.slot }];
+}
+
+/**
+ * Puts the chosen picture into the headers, where it is seen at the same place of every page; null where its place depends on
+ * the words.
+ */
+export function repeating(m: WorkModel): Operation[] | null {
+  const it = chosen(m);
+  const body = m.document.stories.find((s) => s.kind === 'body');
+  if (!it || !body || it.item.at.on !== 'anchor' || !m.work.can.margin) return null;
+  const { anchor, box } = it.item.at;
+  const inBody = 'story' in it.slot.in && it.slot.in.story === body.id;
+  if (!anchor || !inBody || /character/.test(anchor.from.x) || /paragraph|line/.test(anchor.from.y)) return null;
+  const at: Position = { on: 'margin', box, into: 'header', pages: 'all', align: 'left', gap: null, anchor };
+  return [
+    { op: 'add', item: { ...it.item, id: `p${m.work.next}`, at }, slot: { in: { story: body.id }, index: 0 } },
+    { op: 'remove', id: it.item.id },
+  ];
+}
