@@ -132,6 +132,7 @@ export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } 
 export { aimAt } from './placement/aim';
 export { uprightSize, uprightTurn } from './placement/upright';
 export { roomFor, sizeWithin } from './placement/new-size';
+export { spread, SPREADS, type Spread } from './placement/spread';
 export {
   bandOf,
   cutMarks,

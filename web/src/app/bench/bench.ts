@@ -193,6 +193,16 @@ export class Bench implements BenchActions {
           { value: 'beside', label: 'Beside the text' },
         ];
   });
+  protected readonly spreads = [
+    { value: 'grid', label: 'Grid' },
+    { value: 'row', label: 'Row' },
+    { value: 'column', label: 'Column' },
+  ] as const;
+  /** Are several about to be put on a page of a fixed size? */
+  protected readonly canSpread = computed(() => {
+    const insert = this.model()?.work.can.insert;
+    return this.placing.pictures().length > 1 && (insert === 'page' || insert === 'front');
+  });
   protected readonly frontChoices = [
     { value: 'into', label: 'Into shapes' },
     { value: 'front', label: 'In front' },

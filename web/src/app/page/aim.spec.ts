@@ -28,7 +28,8 @@ const text: Aim = {
     { within: null, before: 2 },
   ],
   page: 1,
-  pixels: { width: 400, height: 200 },
+  pictures: [{ width: 400, height: 200 }],
+  spread: 'grid',
   way: 'between',
   takers: [],
   unit: 'mm',
@@ -51,6 +52,28 @@ test('arrow keys go from line to line of a text, and from cell to cell of a row'
   expect([right.words, right.place]).toMatchObject(['Above “R”', { within: 1 }]);
   expect(words(stepped(text, right, [1, 0], false))).toBeNull();
   expect(words(stepped(text, right, [-1, 0], false))).toBe('Above “L”');
+});
+
+test('from the lower edge of a cell they go on to the next one', () => {
+  const below = markAt(text, { x: 150, y: 59 })!;
+  expect(below.words).toBe('Below “L”');
+  expect(words(stepped(text, below, [1, 0], false))).toBe('Below “R”');
+});
+
+test('several are shown as they will be arranged', () => {
+  const { can } = text.work;
+  const two: Aim = {
+    ...text,
+    work: { can: { ...can, insert: 'page' }, sheets: [{ width: 720, height: 540, background: '#ffffff', items: [] }] },
+    pictures: [
+      { width: 400, height: 200 },
+      { width: 300, height: 300 },
+    ],
+  };
+  const [row, column] = (['row', 'column'] as const).map((spread) => markAt({ ...two, spread }, { x: 400, y: 300 })!);
+  expect(row!.boxes![0]!.height).toBeCloseTo(row!.boxes![1]!.height, 6);
+  expect(row!.boxes![1]!.x).toBeGreaterThan(row!.boxes![0]!.width);
+  expect(column!.boxes![0]!.width).toBeCloseTo(column!.boxes![1]!.width, 6);
 });
 
 test('in a line they ask the page for the place beside; beside the text they go by millimetres', () => {

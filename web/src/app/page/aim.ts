@@ -1,4 +1,4 @@
-import { POINTS, type Box, type Placed, type Point, type Size, type Unit } from '@gable/core';
+import { POINTS, type Placed, type Point, type Size, type Spread, type Unit } from '@gable/core';
 import type { Work } from '@gable/contract';
 import type { Laid } from '../../../page/told';
 import { shownLength } from '../ui/numbers';
@@ -9,6 +9,7 @@ import {
   markInside,
   markOn,
   PX,
+  positionsAt,
   sizeAt,
   takerAt,
   type Count,
@@ -23,21 +24,15 @@ export interface Aim {
   /** Where the blocks that are laid out stand in the file. */
   counts: readonly (Count | null)[];
   page: number;
-  /** The first of the pictures. */
-  pixels: Size;
+  /** The pictures; one that stands for them where they are not known. */
+  pictures: readonly Size[];
+  /** How several of them are arranged on a page. */
+  spread: Spread;
   way: TextWay;
   /** Shapes of the page that take pictures. */
   takers: readonly Placed[];
   unit: Unit;
 }
-
-/** A box about a point. */
-const boxAbout = ({ x, y }: Point, width: number, height: number): Box => ({
-  x: x - width / 2,
-  y: y - height / 2,
-  width,
-  height,
-});
 
 /** The place at a point. @param at in CSS pixels of the page at its own size */
 export function markAt(aim: Aim, at: Point): Mark | null {
@@ -60,18 +55,30 @@ export function markAt(aim: Aim, at: Point): Mark | null {
   return aim.way === 'beside' && work.can.insert === 'text' ? markBeside(aim, laid, at) : between;
 }
 
-function markOnPage({ work, page, pixels, takers, unit }: Aim, sheet: Size, at: Point): Mark {
+function markOnPage({ work, page, pictures, spread: way, takers, unit }: Aim, sheet: Size, at: Point): Mark {
   const x = Math.min(Math.max(0, at.x / PX), sheet.width);
   const y = Math.min(Math.max(0, at.y / PX), sheet.height);
   const taker = takerAt(takers, { x, y });
   if (taker) return markOn(taker, page, PX);
   const place = { in: 'page', page, x, y, fills: null } as const;
-  const { width, height } = sizeAt(work, place, pixels);
-  const words = `${shownLength(Math.max(0, x - width / 2), unit)} from the left, ${shownLength(Math.max(0, y - height / 2), unit)} from the top`;
-  return { place, ...boxAbout({ x: x * PX, y: y * PX }, width * PX, height * PX), form: 'box', words };
+  const boxes = positionsAt(work, place, pictures, { way }).map((p) => p.box);
+  const left = Math.min(...boxes.map((b) => b.x));
+  const top = Math.min(...boxes.map((b) => b.y));
+  const right = Math.max(...boxes.map((b) => b.x + b.width));
+  const bottom = Math.max(...boxes.map((b) => b.y + b.height));
+  const words = `${shownLength(left, unit)} from the left, ${shownLength(top, unit)} from the top`;
+  const box = { x: left * PX, y: top * PX, width: (right - left) * PX, height: (bottom - top) * PX };
+  if (boxes.length === 1) return { place, ...box, form: 'box', words };
+  const within = boxes.map((b) => ({
+    x: (b.x - left) * PX,
+    y: (b.y - top) * PX,
+    width: b.width * PX,
+    height: b.height * PX,
+  }));
+  return { place, ...box, form: 'box', boxes: within, words };
 }
 
-function markInCell({ work, page, pixels }: Aim, row: number, column: number): Mark {
+function markInCell({ work, page, pictures: [pixels] }: Aim, row: number, column: number): Mark {
   const { x: xs = [0], y: ys = [0] } = work.sheets?.[page - 1]?.lines ?? {};
   const place = {
     in: 'cell',
@@ -79,14 +86,18 @@ function markInCell({ work, page, pixels }: Aim, row: number, column: number): M
     row: Math.min(row, ys.length - 1),
     column: Math.min(column, xs.length - 1),
   } as const;
-  const { width, height } = sizeAt(work, place, pixels);
+  const { width, height } = sizeAt(work, place, pixels!);
   const [x, y] = [(xs[place.column] ?? 0) * PX, (ys[place.row] ?? 0) * PX];
   const words = `Cell ${columnName(place.column)}${place.row + 1}`;
   return { place, x, y, width: width * PX, height: height * PX, form: 'box', words };
 }
 
 /** Beside the text, tied to the block that it begins at. */
-function markBeside({ work, counts, pixels }: Aim, { blocks }: Pick<Laid, 'blocks'>, at: Point): Mark | null {
+function markBeside(
+  { work, counts, pictures: [pixels] }: Aim,
+  { blocks }: Pick<Laid, 'blocks'>,
+  at: Point,
+): Mark | null {
   const ties = (i: number): boolean => blocks[i]!.width > 0 && counts[i]?.within === null;
   const above = blocks.findLastIndex((b, i) => ties(i) && b.y <= at.y);
   const block = above < 0 ? blocks.findIndex((_, i) => ties(i)) : above;
@@ -102,7 +113,7 @@ function markBeside({ work, counts, pixels }: Aim, { blocks }: Pick<Laid, 'block
     room: null,
     beside,
   } as const;
-  const { width, height } = sizeAt(work, place, pixels);
+  const { width, height } = sizeAt(work, place, pixels!);
   const x = b.x + Math.max(0, beside.x - width / 2) * PX;
   const size = { width: width * PX, height: height * PX };
   return { place, x, y: b.y + beside.y * PX, ...size, form: 'box', words: 'Beside the text' };

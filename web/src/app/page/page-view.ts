@@ -37,6 +37,7 @@ import {
   type Placed,
   type Point,
   uprightSize,
+  type Box,
 } from '@gable/core';
 import type { WorkPicture } from '@gable/contract';
 import { catchError, debounceTime, EMPTY, filter, firstValueFrom, switchMap } from 'rxjs';
@@ -280,8 +281,8 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         @if (mark(); as m) {
           <div
             class="pointer-events-none absolute z-[99999]"
-            [class.border-2]="m.form === 'box'"
-            [class.border-dashed]="m.form === 'box'"
+            [class.border-2]="m.form === 'box' && !m.boxes"
+            [class.border-dashed]="m.form === 'box' && !m.boxes"
             [class.border-mark]="true"
             [class.bg-mark]="m.form !== 'box'"
             [class.rounded-sm]="true"
@@ -292,6 +293,15 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             [style.height.px]="m.form === 'line' ? 4 : m.height"
             [style.rotate.deg]="m.turn ?? 0"
           >
+            @for (b of m.boxes ?? []; track $index) {
+              <div
+                class="absolute rounded-sm border-2 border-dashed border-mark"
+                [style.left.px]="b.x"
+                [style.top.px]="b.y"
+                [style.width.px]="b.width"
+                [style.height.px]="b.height"
+              ></div>
+            }
             <span
               class="absolute whitespace-nowrap rounded bg-mark px-2 py-0.5 text-[13px] text-on-ink"
               [class]="
@@ -636,7 +646,14 @@ export class PageView {
   protected readonly mark = computed((): Mark | null => {
     const m = this.placing.active() && !this.came() ? this.placing.mark() : null;
     const k = this.scale();
-    return m && { ...m, x: m.x * k, y: m.y * k, width: m.width * k, height: m.height * k };
+    const scaled = <B extends Box>(b: B): B => ({
+      ...b,
+      x: b.x * k,
+      y: b.y * k,
+      width: b.width * k,
+      height: b.height * k,
+    });
+    return m && { ...scaled(m), ...(m.boxes && { boxes: m.boxes.map(scaled) }) };
   });
   /** Which block of the file each laid out one shows. */
   private readonly counts = signal<readonly (Count | null)[]>([]);
@@ -668,6 +685,14 @@ export class PageView {
       this.placing.way();
       this.placing.inFront();
       untracked(() => this.placing.waiting() && this.placing.mark() && this.aimFirst());
+    });
+    // Arranged otherwise they stay about the same point.
+    effect(() => {
+      this.placing.spread();
+      untracked(() => {
+        const place = this.placing.mark()?.place;
+        if (this.placing.waiting() && place?.in === 'page') this.aimAt({ x: place.x * PX, y: place.y * PX });
+      });
     });
     const listen = (event: MessageEvent): void => this.hear(event);
     afterNextRender(() => {
@@ -889,13 +914,14 @@ export class PageView {
   private aimNow(): Aim | null {
     const m = this.state.model$.value;
     if (!m) return null;
-    const [first] = this.placing.pictures();
+    const waiting = this.placing.pictures().map((p) => uprightSize(p.size, p.orientation));
     return {
       work: m.work,
       laid: this.laid(),
       counts: this.counts(),
       page: this.isWeb() ? this.webPage() : this.edit.page(),
-      pixels: first ? uprightSize(first.size, first.orientation) : { width: 1200, height: 800 },
+      pictures: waiting.length > 0 ? waiting : [{ width: 1200, height: 800 }],
+      spread: this.placing.spread(),
       way: this.placing.way(),
       takers: this.placing.inFront() ? [] : this.takers(),
       unit: this.units.unit(),

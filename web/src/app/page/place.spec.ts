@@ -232,11 +232,8 @@ test('shapes take what is put on them: the front one, turned as it is; grounds a
   expect([at(250, 150), at(203, 103), at(60, 110), at(400, 150)]).toEqual(['turned', 'back', 'gap', undefined]);
   const mark = markOn(takers[0]!, 1, 2);
   expect(mark).toMatchObject({ x: 100, width: 200, words: 'Into the empty frame' });
-  const placed = positionsAt(
-    slides,
-    mark.place,
-    [wide, wide, wide],
-    takers.filter(isEmpty).map((t) => t.box),
-  );
+  const placed = positionsAt(slides, mark.place, [wide, wide, wide], {
+    empty: takers.filter(isEmpty).map((t) => t.box),
+  });
   expect(placed.map((p) => ('fills' in p && p.fills ? p.box.x : null))).toEqual([50, 500, null]);
 });

@@ -5,6 +5,7 @@ import {
   plainWords,
   roomFor,
   sizeWithin,
+  spread,
   targetsOf,
   type Box,
   type Document,
@@ -13,6 +14,7 @@ import {
   type Position,
   type Size,
   type Slot,
+  type Spread,
 } from '@gable/core';
 import type { Block, Work } from '@gable/contract';
 import type { Caret, Laid, LaidBlock, Spot } from '../../../page/told';
@@ -53,6 +55,8 @@ export interface Mark {
   form: 'line' | 'caret' | 'box';
   /** Of a box, in degrees. */
   turn?: number;
+  /** The boxes of several pictures, within it. */
+  boxes?: readonly Box[];
   words: string;
 }
 
@@ -251,17 +255,18 @@ const GAP = 12;
  * The places of pictures that are put in together: one after another in a text, side by side in rows about the point on a
  * page. In a shape the first fills that, the next ones the empty placeholders in their order.
  * @param empty boxes of these
+ * @param way how they are arranged on a page
  */
 export function positionsAt(
   work: Pick<Work, 'can' | 'sheets'>,
   place: Place,
   pictures: readonly Size[],
-  empty: readonly Box[] = [],
+  { empty = [], way = 'grid' }: { empty?: readonly Box[]; way?: Spread } = {},
 ): Position[] {
   if (place.in === 'page' && place.fills) {
     const into = [place.fills, ...empty.filter((b) => b !== place.fills)].slice(0, pictures.length);
     const filled = into.map((box): Position => ({ on: 'page', box, fills: true }));
-    const beside = positionsAt(work, { ...place, fills: null }, pictures.slice(into.length));
+    const beside = positionsAt(work, { ...place, fills: null }, pictures.slice(into.length), { way });
     return [...filled, ...beside];
   }
   if (pictures.length === 0) return [];
@@ -293,24 +298,7 @@ export function positionsAt(
     }));
   }
   const page = work.sheets![place.page - 1]!;
-  const columns = Math.ceil(Math.sqrt(pictures.length));
-  const k =
-    columns === 1 ? 1 : Math.min(1, (0.9 * page.width) / columns / Math.max(...sizes.map((s) => s.width + GAP)));
-  const cell = {
-    width: Math.max(...sizes.map((s) => s.width * k)) + GAP,
-    height: Math.max(...sizes.map((s) => s.height * k)) + GAP,
-  };
-  const rows = Math.ceil(pictures.length / columns);
-  const within = (value: number, size: number, most: number): number =>
-    Math.min(Math.max(value, 0), Math.max(0, most - size));
-  const left = within(place.x - (cell.width * columns) / 2, cell.width * columns, page.width);
-  const top = within(place.y - (cell.height * rows) / 2, cell.height * rows, page.height);
-  return sizes.map(({ width, height }, i): Position => {
-    const [column, row] = [i % columns, Math.floor(i / columns)];
-    const x = left + cell.width * column + (cell.width - width * k) / 2;
-    const y = top + cell.height * row + (cell.height - height * k) / 2;
-    return { on: 'page', box: { x, y, width: width * k, height: height * k } };
-  });
+  return spread(way, sizes, page, place).map((box) => ({ on: 'page', box }));
 }
 /** A place for a frame that has its size already: about the same point of a page; in a shape it takes the size of that. */
 export function sizedLike(at: Position, { width, height }: Size): Position {

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { uprightSize, type PictureItem } from '@gable/core';
+import { uprightSize, type PictureItem, type Spread } from '@gable/core';
 import type { LibraryPicture } from '@gable/contract';
 import { WorkStore } from '../work/work-store';
 import { isEmpty, positionsAt, sizedLike, slotFor, takersOn, type Mark, type Place, type TextWay } from './place';
@@ -18,6 +18,8 @@ export class Placing {
   readonly mark = signal<Mark | null>(null);
   /** How it goes into a text. */
   readonly way = signal<TextWay>('between');
+  /** How several are arranged on a page. */
+  readonly spread = signal<Spread>('grid');
   /** On a page: in front of the shapes that are there, and not into them. */
   readonly inFront = signal(false);
   /** Over a frame, what is dropped takes the place of its picture. */
@@ -48,11 +50,15 @@ export class Placing {
       m.work,
       place,
       pictures.map((p) => uprightSize(p.size, p.orientation)),
-      place.in === 'page'
-        ? takersOn(m.work, m.file, place.page)
-            .filter(isEmpty)
-            .map((t) => t.box)
-        : [],
+      {
+        way: this.spread(),
+        empty:
+          place.in === 'page'
+            ? takersOn(m.work, m.file, place.page)
+                .filter(isEmpty)
+                .map((t) => t.box)
+            : [],
+      },
     );
     const at = like ? places.map((p) => sizedLike(p, like.at.box)) : places;
     this.end();
