@@ -371,9 +371,21 @@ test('gable new and gable put: from nothing to a round picture, and into places 
   const into = gable('put', 'demo/files/open-day-talk.pptx', '--out', at('x.pptx'), ...call, '--into', 'placeholder');
   expect([into.status, into.err]).toEqual([2, expect.stringContaining('The page has no empty placeholder')]);
   gable('put', handbook, '--out', at('head.docx'), ...call, '--header', '--align', 'right');
-  expect(openFile(readFileSync(at('head.docx'))).pictures.find((p) => p.frame.alt === 'Maren')!.where.place).toBe(
-    'header',
-  );
+  const inHead = openFile(readFileSync(at('head.docx'))).pictures.find((p) => p.frame.alt === 'Maren')!;
+  expect([inHead.where.place, inHead.frame.flow, inHead.frame.shape.name]).toEqual(['header', 'inline', 'circle']);
+  const every = gable('put', handbook, '--out', at('every.docx'), ...call, '--header', '--at', '150mm,10mm');
+  expect(every.status).toBe(0);
+  const onPage = openFile(readFileSync(at('every.docx'))).pictures.find((p) => p.frame.alt === 'Maren')!;
+  expect([onPage.where.place, onPage.frame.anchor?.from]).toEqual(['header', { x: 'page', y: 'page' }]);
+  expect(onPage.frame.box.x).toBeCloseTo((150 / 25.4) * 72, 2);
+  const beside = ['--wrap', 'tight', '--from', 'margin', '--align', 'top-right', '--sides', 'left', '--lock'];
+  gable('put', handbook, '--out', at('aligned.docx'), ...call, '--after', 'celadon is', ...beside);
+  const aligned = openFile(readFileSync(at('aligned.docx'))).pictures.find((p) => p.frame.alt === 'Maren')!;
+  expect(aligned.frame.anchor).toMatchObject({
+    from: { x: 'margin', y: 'margin' },
+    align: { x: 'right', y: 'top' },
+    ...{ wrap: 'tight', sides: 'left', locked: true },
+  });
 
   for (const [wrong, said] of [
     [['--cell', 'B4'], '--cell is no place in this kind of file (docx)'],

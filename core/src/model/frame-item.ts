@@ -50,14 +50,18 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing):
   };
 }
 
+/** Does it stand in its text like a letter? In a margin it has a line of its own, or a place of the page. */
+const inLine = (at: Position): boolean =>
+  at.on === 'line' || at.on === 'element' || (at.on === 'margin' && at.anchor === undefined);
+
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
   const { placement, backing, tone, keep, overstep, source } = fill;
   return {
     n,
-    flow: at.on === 'line' || at.on === 'element' ? 'inline' : 'floating',
-    ...(at.on === 'anchor' && at.anchor && { anchor: at.anchor }),
+    flow: inLine(at) ? 'inline' : 'floating',
+    ...((at.on === 'anchor' || at.on === 'margin') && at.anchor && { anchor: at.anchor }),
     box: at.box,
     turn,
     flip,
