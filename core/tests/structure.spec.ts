@@ -153,6 +153,9 @@ describe('beside another picture', () => {
       ['p3', { on: 'line', box, after: 3 }],
       ['p4', { on: 'line', box, beside: 'p3' }],
     ]);
+    const floats = add('p5', { on: 'anchor', box, beside: 'p2', anchor: ON_PAGE });
+    const freed = withStructure(doneOf([inLine('p2', 3), floats]), [remove('p2')]).structure;
+    expect(places(freed)).toEqual([['p5', { on: 'anchor', box, after: 3, anchor: ON_PAGE }]]);
     // One of the file itself goes after it: that is still beside it then.
     const gone = withStructure(doneOf([beside('p9', 'p1')]), [remove('p1')]).structure;
     expect(gone.done.map((d) => d.op)).toEqual(['add', 'remove']);

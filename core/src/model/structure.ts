@@ -201,8 +201,7 @@ function alone(operation: Done, { item }: DoneAdd): Done {
   if (!('beside' in at) || at.beside !== item.id) return operation;
   const { beside, ...own } = at;
   void beside;
-  const there = item.at.on === at.on ? item.at : {};
-  return { ...operation, item: { ...operation.item, at: { ...own, ...there, box: at.box } as Position } };
+  return { ...operation, item: { ...operation.item, at: placeAgain(item.at, own) } };
 }
 
 /** Without one of them; blocks of text are counted as they are then. */
