@@ -95,7 +95,7 @@ const NAMED_BY = {
   web: ['page', 'after'],
   page: ['page', 'at', 'into'],
   front: ['page', 'at', 'into'],
-  cell: ['page', 'cell', 'follows'],
+  cell: ['page', 'cell', 'follows', 'into'],
 } as const;
 
 /**
@@ -127,6 +127,11 @@ export function placeFor(file: Source, options: PlaceOptions, size: Size): { hol
   }
   const page = document.pages[pageOf(options.page, document.pages.length) - 1]!;
   const holder = { page: page.id };
+  if (options.into !== undefined) {
+    if (options.at !== undefined || options.cell !== undefined)
+      throw refused('A picture has one place.', `Give --into or --${options.at === undefined ? 'cell' : 'at'}.`);
+    return { holder, at: { on: 'page', box: shapeOn(document, page, options.into), fills: true } };
+  }
   if (kind === 'cell') {
     const { follows = 'place' } = options;
     if (!['nothing', 'place', 'size'].includes(follows))
@@ -134,10 +139,6 @@ export function placeFor(file: Source, options: PlaceOptions, size: Size): { hol
     const start = { ...parseCell(options.cell ?? 'A1'), dx: 0, dy: 0 };
     const cells = { start, end: null, moves: follows !== 'nothing', sizes: follows === 'size' };
     return { holder, at: { on: 'cells', box, cells } };
-  }
-  if (options.into !== undefined) {
-    if (options.at !== undefined) throw refused('A picture has one place.', 'Give --into or --at.');
-    return { holder, at: { on: 'page', box: shapeOn(document, page, options.into), fills: true } };
   }
   const middle = { x: (page.size.width - size.width) / 2, y: (page.size.height - size.height) / 2 };
   return {

@@ -18,7 +18,7 @@ import path from 'node:path';
 import { parse } from 'pptxtojson';
 import { openFile, type ReplacementImage } from '../src/index';
 import { png } from './support/build';
-import { buildDeck } from './support/deck';
+import { buildDeck, buildWorkbook } from './support/deck';
 import { buildOpen } from './support/open';
 import { TILE, tileImage } from './support/tile';
 
@@ -181,4 +181,51 @@ test('a drawing: the picture stands in the place of the shape, in its form', () 
   expect(picture!.frame).toMatchObject({ box, outline: { weight: 3, paint: { colour: '#22302f' } } });
   expect(['circle', 'ellipse']).toContain(picture!.frame.shape.name);
   expect(Object.values(file.document.items).filter((item) => isPictureItem(item))).toHaveLength(1);
+});
+
+describe('a sheet', () => {
+  const marker = (of: string, column: number, row: number): string =>
+    `<xdr:${of}><xdr:col>${column}</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>${row}</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:${of}>`;
+  const words = '<xdr:txBody><a:bodyPr/><a:p><a:r><a:t>Spring sale</a:t></a:r></a:p></xdr:txBody>';
+  const shape =
+    `<xdr:twoCellAnchor>${marker('from', 1, 1)}${marker('to', 3, 6)}<xdr:sp macro="" textlink=""><xdr:nvSpPr><xdr:cNvPr id="7" name="Sign"/><xdr:cNvSpPr/></xdr:nvSpPr>` +
+    `<xdr:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="1219200" cy="952500"/></a:xfrm><a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="2B6A73"/></a:solidFill><a:ln w="38100"><a:solidFill><a:srgbClr val="FF0000"/></a:solidFill></a:ln></xdr:spPr>${words}</xdr:sp><xdr:clientData/></xdr:twoCellAnchor>`;
+
+  test('of a workbook: a picture in a shape keeps its form, its line, its words and its cells', async () => {
+    const before = await buildWorkbook(shape);
+    const [target] = targets(openFile(before));
+    const after = fill(before, target!.box);
+    const drawing = part(after, 'xl/drawings/drawing1.xml');
+    expect(drawing).toContain(words);
+    expect(drawing).toMatch(/prst="ellipse">.*<a:blipFill .*<\/a:blipFill><a:ln w="38100">/s);
+    expect(drawing).not.toContain('2B6A73');
+    expect(drawing).toContain(`${marker('from', 1, 1)}${marker('to', 3, 6)}`);
+    const [picture, ...more] = openFile(after).pictures;
+    expect(more).toEqual([]);
+    expect(picture!.frame).toMatchObject({ alt: 'Tile', shape: { name: 'ellipse' }, outline: { weight: 3 } });
+    expect(picture!.frame.placement.fit).toBe('cover');
+    expect(picture!.frame.placement.distortion).toBeCloseTo(1, 4);
+    expect(picture!.words!.paragraphs[0]!.runs[0]!.text).toBe('Spring sale');
+    expect(changed(before, after).filter((name) => /worksheets|workbook\.xml$/.test(name))).toEqual([]);
+  });
+
+  test('of OpenDocument: the same', async () => {
+    const style =
+      '<style:style style:name="gr1" style:family="graphic"><style:graphic-properties draw:fill="solid" draw:fill-color="#2b6a73"/></style:style>';
+    const drawn =
+      '<draw:custom-shape draw:style-name="gr1" svg:x="40pt" svg:y="20pt" svg:width="96pt" svg:height="75pt"><text:p>Spring sale</text:p><draw:enhanced-geometry svg:viewBox="0 0 100 100" draw:type="ellipse" draw:enhanced-path="U 50 50 50 50 0 360 Z N"/></draw:custom-shape>';
+    const before = await buildOpen({
+      kind: 'spreadsheet',
+      styles: style,
+      body: `<table:table table:name="One"><table:shapes>${drawn}</table:shapes><table:table-row><table:table-cell><text:p>Words</text:p></table:table-cell></table:table-row></table:table>`,
+    });
+    const [target] = targets(openFile(before));
+    const after = fill(before, target!.box);
+    const content = part(after, 'content.xml');
+    expect(content).toContain('<text:p>Spring sale</text:p>');
+    const [picture] = openFile(after).pictures;
+    expect(picture!.frame).toMatchObject({ alt: 'Tile', box: { width: 96, height: 75 } });
+    expect(picture!.frame.placement.fit).toBe('cover');
+    expect(picture!.frame.placement.distortion).toBeCloseTo(1, 4);
+  });
 });

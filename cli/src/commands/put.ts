@@ -141,7 +141,7 @@ export const putCommand: Command = {
                texts:            [--after "words of a paragraph" | --behind "words in it"] [--wrap inline|square|tight|through|top-bottom|front|behind]
                                  [--at x,y | --align top-right|…] [--from page|margin|column|character] [--distance 9pt] [--sides both|left|right|larger] [--lock]
                                  or --header|--footer [--first] [--align left|center|right | --at x,y]
-               slides, drawings: [--page N] [--at 20mm,30mm] or [--into placeholder|"words of a shape"]     sheets: [--page N] --cell B4 [--follows nothing|place|size]
+               slides, drawings: [--page N] [--at 20mm,30mm] or [--into placeholder|"words of a shape"]     sheets: [--page N] --cell B4 [--follows nothing|place|size] or --into "words"
                web pages:        [--page N] [--after "words"]
                [--shape NAME] [--knobs name=value,…] [--silhouette drawing.svg|logo.png] [--letter A [--font F.ttf]] [--alone] [--outline …] [--shadow …]`,
   options: {

@@ -166,7 +166,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       const boxOf = (n: number): Box => onSheet(pictures[n - 1]!);
       const left = { count: MAX_PAGE_ITEMS };
       const originOf = (e: Element): { x: number; y: number } => tables.cornerOf(e);
-      const told = { part: 'content.xml', styles, numbers, boxOf, left, originOf };
+      const told = { part: 'content.xml', styles, numbers, boxOf, left, originOf, elements };
       return {
         sheets: tables.sheets((sheet, number) => {
           const items = drawnIn(sheet, { ...told, name: `sheet${number}` });

@@ -18,13 +18,13 @@ import { integer, measure } from '../drawingml/values';
 import { Additions } from '../ooxml/additions';
 import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
+import { filledShape } from '../drawingml/fill-shape';
 import type { Package } from '../ooxml/package';
 import { isAnimated } from '../ooxml/remove-picture';
 import { child, descend, encodeXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { newGroup, plainPicture, transformText } from './create';
-import { filledShape } from './fill';
 
 /** The parts of a deck that hold items, and where each of these stands. */
 export interface DeckParts {

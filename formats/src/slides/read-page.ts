@@ -4,7 +4,7 @@ import { placeholderOf } from '../drawingml/free-walk';
 import { drawnItem, readItems, type ItemReader } from '../drawingml/read-items';
 import { freeSiteOf } from '../drawingml/read-picture';
 import { attributeOf, child, descend, type Element } from '../xml/located';
-import { awaitsPicture } from './fill';
+import { awaitsPicture } from '../drawingml/fill-shape';
 
 /** A part whose shapes lie on a slide: the master's and the layout's behind its own. */
 export interface Layer {

@@ -1,5 +1,6 @@
 import { fromEmu, toEmu } from '@gable/core';
-import { noSuchPage, noSuchPlace, type NewPicture } from '../codec/contract';
+import { noSuchPage, noSuchPlace, type NewPicture, type NewPlace } from '../codec/contract';
+import { filledShape } from '../drawingml/fill-shape';
 import { Additions, relationshipBase } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { freeId } from '../ooxml/ids';
@@ -52,6 +53,31 @@ export function insertAtCell(
   }
   const earlier = found.filter(
     ({ where, site }) => (where.page ?? 0) < place.page || (where.page === place.page && site.part === on.drawing),
+  );
+  return { bytes: additions.write(splices.changed()), n: 1 + earlier.length };
+}
+
+/**
+ * Fills a shape of a sheet with a picture; its form, line and words stay.
+ * @param shape `xdr:sp`
+ */
+export function fillOnSheet(
+  pack: Package,
+  main: string,
+  found: readonly Found[],
+  { part, shape }: { part: string; shape: Element },
+  { image, alt, place }: NewPicture & { place: Extract<NewPlace, { in: 'page' }> },
+): { bytes: Uint8Array; n: number } {
+  const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
+  const { root, text } = pack.part(part);
+  const strict = isStrict(root.uri);
+  const rid = additions.relateTo({ part, strict }, image);
+  splices.of(part).replace(shape, filledShape(text, shape, { alt, rid }, strict));
+  const earlier = found.filter(
+    ({ where, site }) =>
+      (where.page ?? 0) < place.page ||
+      (where.page === place.page && (site.part !== part || site.pic.start < shape.start)),
   );
   return { bytes: additions.write(splices.changed()), n: 1 + earlier.length };
 }

@@ -1,6 +1,6 @@
 import { type ItemId, GableError, type PageItem, type Box } from '@gable/core';
 import { type Cell, MAX_GRID_LINES, cellSheet } from '../codec/cells';
-import { type NewPicture, type Opened, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import { noSuchPlace, type NewPicture, type Opened, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import { collect } from '../drawingml/free-walk';
 import { firstPicture } from '../drawingml/read-picture';
 import type { Found } from '../ooxml/found';
@@ -11,8 +11,10 @@ import { child, type Element } from '../xml/located';
 import { anchorAbove, anchorOf } from './anchor';
 import { Shared, readCells } from './cells';
 import { Grid } from './grid';
-import { insertAtCell } from './insert';
+import { fillOnSheet, insertAtCell } from './insert';
 import { itemsOn } from './read-items';
+
+const holds = (root: Element, e: Element): boolean => e === root || (e.parent !== null && holds(root, e.parent));
 
 /**
  * Opens a workbook (ISO/IEC 29500-1 §18) and finds the pictures that lie on its sheets, sheet by sheet.
@@ -98,6 +100,15 @@ export function openWorkbook(pack: Package, main: string): Opened {
   const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
   return Object.assign(file, {
     remove: removal(pack, main, found),
-    insert: (picture: NewPicture) => insertAtCell(pack, main, drawnSheets, found, picture),
+    insert(picture: NewPicture) {
+      const { place } = picture;
+      if (place.in !== 'page' || place.fills === null) return insertAtCell(pack, main, drawnSheets, found, picture);
+      // Shapes are known once the sheets are read.
+      void file.sheets;
+      const shape = elements.get(place.fills);
+      const part = drawings.get(place.page)?.find((d) => shape && holds(pack.part(d.part).root, shape))?.part;
+      if (!shape || part === undefined) throw noSuchPlace();
+      return fillOnSheet(pack, main, found, { part, shape }, { ...picture, place });
+    },
   });
 }

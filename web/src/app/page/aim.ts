@@ -38,6 +38,8 @@ export interface Aim {
 export function markAt(aim: Aim, at: Point): Mark | null {
   const { work, laid, counts, page } = aim;
   const sheet = work.sheets?.[page - 1];
+  const taker = sheet && takerAt(aim.takers, { x: at.x / PX, y: at.y / PX });
+  if (taker) return markOn(taker, page, PX);
   if (sheet && work.can.insert === 'cell') {
     const { x: xs = [], y: ys = [] } = sheet.lines ?? {};
     const cellOf = (lines: readonly number[], v: number): number =>
@@ -55,11 +57,9 @@ export function markAt(aim: Aim, at: Point): Mark | null {
   return aim.way === 'beside' && work.can.insert === 'text' ? markBeside(aim, laid, at) : between;
 }
 
-function markOnPage({ work, page, pictures, spread: way, takers, unit }: Aim, sheet: Size, at: Point): Mark {
+function markOnPage({ work, page, pictures, spread: way, unit }: Aim, sheet: Size, at: Point): Mark {
   const x = Math.min(Math.max(0, at.x / PX), sheet.width);
   const y = Math.min(Math.max(0, at.y / PX), sheet.height);
-  const taker = takerAt(takers, { x, y });
-  if (taker) return markOn(taker, page, PX);
   const place = { in: 'page', page, x, y, fills: null } as const;
   const boxes = positionsAt(work, place, pictures, { way }).map((p) => p.box);
   const left = Math.min(...boxes.map((b) => b.x));

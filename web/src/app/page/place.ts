@@ -266,7 +266,17 @@ export function positionsAt(
   if (place.in === 'page' && place.fills) {
     const into = [place.fills, ...empty.filter((b) => b !== place.fills)].slice(0, pictures.length);
     const filled = into.map((box): Position => ({ on: 'page', box, fills: true }));
-    const beside = positionsAt(work, { ...place, fills: null }, pictures.slice(into.length), { way });
+    const lines = work.can.insert === 'cell' ? work.sheets?.[place.page - 1]?.lines : undefined;
+    const at = (edges: readonly number[], v: number): number =>
+      Math.max(
+        0,
+        edges.findLastIndex((e) => e <= v),
+      );
+    const { x, y } = place.fills;
+    const rest: Place = lines
+      ? { in: 'cell', page: place.page, row: at(lines.y, y), column: at(lines.x, x) }
+      : { ...place, fills: null };
+    const beside = positionsAt(work, rest, pictures.slice(into.length), { way });
     return [...filled, ...beside];
   }
   if (pictures.length === 0) return [];

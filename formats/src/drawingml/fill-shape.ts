@@ -1,4 +1,4 @@
-import { placeholderOf } from '../drawingml/free-walk';
+import { placeholderOf } from './free-walk';
 import { relationshipBase } from '../ooxml/additions';
 import { namespaceOf } from '../ooxml/names';
 import { child, descend, type Element } from '../xml/located';
