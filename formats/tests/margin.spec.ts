@@ -204,6 +204,10 @@ describe('the headers of an OpenDocument text', () => {
     expect(header(after)).toHaveLength(1);
     expect(header(after, 'header-first').map((e) => e.local)).toEqual(['p', 'p']);
     expect(openFile(after).pictures).toHaveLength(1);
+    const bare = await buildOpen({ body: '<text:p>Text</text:p>', masters: master('') });
+    const both = await place(bare, { pages: 'first', into: 'footer' });
+    expect(names(both)).toEqual(['footer', 'footer-first']);
+    expect(openFile(both).pictures.map((p) => p.where.place)).toEqual(['footer']);
   });
 
   test('at a place of the page; twice, each with a name of its own', async () => {

@@ -104,7 +104,13 @@ function newMargin(master: Element, local: string, own: Own, like?: Element): nu
   const next =
     master.children.find((e) => (later as readonly string[]).includes(e.local)) ??
     master.children.find((e) => !/^(header|footer)/.test(e.local));
-  const xml = `<${tag}${n.declare('style')}>${paragraphOf(n, own)}${copied}</${tag}>`;
+  // One for the first page comes only with one for the others (ODF 1.3 Part 3 §16.11 and on, from memory).
+  const others = n.of(`style:${own.wish.into}`);
+  const usual =
+    like || local === own.wish.into
+      ? ''
+      : `<${others}${n.declare('style')}><${n.of('text:p')}${n.declare('text')}/></${others}>`;
+  const xml = `${usual}<${tag}${n.declare('style')}>${paragraphOf(n, own)}${copied}</${tag}>`;
   if (next) own.splice.before(next, xml);
   else own.splice.append(master, xml);
   return next?.start ?? master.closeStart;
