@@ -64,7 +64,8 @@ test.each(formats)('%s: a picture is put into it, and is there', async (format) 
   const next = applyAll(file.document, [{ op: 'add', item, slot: { in: holder, index: 0 } }]).document;
   const image = { bytes: await png(60, 40), type: 'png' as const, size };
   const { pictures } = openFile(file.write(next, new Map([['new', image]])));
-  expect(pictures.map((p) => [p.frame.alt, p.frame.box.width, p.problem])).toEqual([['A bowl', 90, null]]);
+  expect(pictures.map((p) => [p.frame.alt, p.problem])).toEqual([['A bowl', null]]);
+  expect(pictures[0]!.frame.box.width).toBeCloseTo(90, 6);
 });
 
 describe('others read them', () => {

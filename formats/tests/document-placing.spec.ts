@@ -1,5 +1,5 @@
 /** Pictures taken out of the text and put back, and pictures in the place of others. */
-import { CENTRED, solidOutline, withShape, type Frame } from '@gable/core';
+import { CENTRED, solidOutline, withShape, type Frame, movedTo } from '@gable/core';
 import { unzipSync } from 'fflate';
 import { parseXml, type ReplacementImage } from '../src/index';
 import { openFile } from './support/frames';
@@ -59,9 +59,18 @@ describe('taking a picture out of the text, and putting it back', () => {
     const aligned = anchored().replace('<wp:posOffset>914400</wp:posOffset>', '<wp:align>center</wp:align>');
     const file = openFile(await buildDocument({ body: aligned }));
     const { frame } = file.pictures[0]!;
-    const out = file.save([{ ...frame, box: { ...frame.box, x: 72 } }]);
+    const out = file.save([movedTo(frame, { x: 72 })]);
     expectValid(parseXml(part(out), 'word/document.xml'));
     expect(part(out)).toContain('<wp:posOffset>914400</wp:posOffset></wp:positionH>');
+    // A frame that was kept before frames had anchors says where it is alone.
+    const kept = (x: number): string => {
+      const { document } = file;
+      const item = document.items['p1']!;
+      const at = { on: 'anchor' as const, box: { ...item.at.box, x } };
+      return part(file.write({ ...document, items: { ...document.items, p1: { ...item, at } } }));
+    };
+    expect(kept(72)).toBe(part(out));
+    expect(kept(0)).toContain('<wp:align>center</wp:align>');
   });
 });
 

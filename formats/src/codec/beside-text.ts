@@ -1,4 +1,4 @@
-import { shareOfAlign, type Anchor, type Box } from '@gable/core';
+import { anchorWith, BESIDE_TEXT, shareOfAlign, type Anchor, type Box, type Frame } from '@gable/core';
 
 /** A page of a text, in points. */
 export interface Room {
@@ -40,4 +40,18 @@ export function alignedBox(box: Box, anchor: Anchor | undefined, room: (() => Ro
     ...(x && { x: alignedAt('x', anchor, box.width, room()) ?? 0 }),
     ...(y && { y: alignedAt('y', anchor, box.height, room()) ?? 0 }),
   };
+}
+
+/**
+ * How a frame is to be tied to its text. One that says nothing of it is tied as its file has it; where it was put somewhere, it
+ * is aligned no more.
+ * @param was as read
+ */
+export function anchorNow(was: Frame, next: Frame): Anchor {
+  const anchor = next.anchor ?? was.anchor ?? BESIDE_TEXT;
+  if (next.anchor || !anchor.align) return anchor;
+  const { x, y } = anchor.align;
+  // Frames that were kept by an older release count what is aligned from 0.
+  const stays = (axis: 'x' | 'y'): boolean => Math.abs(next.box[axis] - was.box[axis]) < 1e-3 || next.box[axis] === 0;
+  return anchorWith(anchor, { align: { ...(x && stays('x') && { x }), ...(y && stays('y') && { y }) } });
 }

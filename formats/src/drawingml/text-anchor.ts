@@ -10,6 +10,7 @@ import {
   type Anchor,
   type Frame,
 } from '@gable/core';
+import { anchorNow } from '../codec/beside-text';
 import { child, descend, type Element } from '../xml/located';
 import { bindingsOf, type Splice } from '../xml/splice';
 import { integer, measure } from './values';
@@ -172,7 +173,7 @@ const moved = (a: number, b: number): boolean => toEmu(a) !== toEmu(b);
  */
 export function writeAnchor(splice: Splice, holder: Element, was: Frame, next: Frame): void {
   const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
-  const [old, now] = [was.anchor ?? BESIDE_TEXT, next.anchor ?? was.anchor ?? BESIDE_TEXT];
+  const [old, now] = [was.anchor ?? BESIDE_TEXT, anchorNow(was, next)];
   for (const [axis, name] of AXES) {
     const element = child(holder, name);
     const same = old.from[axis] === now.from[axis] && old.align?.[axis] === now.align?.[axis];

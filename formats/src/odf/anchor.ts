@@ -1,4 +1,5 @@
 import { anchorWith, BESIDE_TEXT, GableError, type Anchor, type Frame } from '@gable/core';
+import { anchorNow } from '../codec/beside-text';
 import { lengthOf, writeLength, type Names } from './names';
 import type { Site } from './site';
 
@@ -93,7 +94,7 @@ export function newLying(site: Site, was: Frame, next: Frame): [string, string][
       'Take the lock off.',
       { n: next.n },
     );
-  const now = anchorProperties(next.anchor ?? was.anchor ?? BESIDE_TEXT);
+  const now = anchorProperties(anchorNow(was, next));
   if (site.frameFlow === 'inline' || !was.anchor) return was.flow === next.flow ? null : now;
   const before = new Map(anchorProperties(was.anchor));
   const changed = now.filter(([key, value]) => before.get(key) !== value).map(([key]) => key);
