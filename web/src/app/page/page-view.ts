@@ -449,8 +449,7 @@ export class PageView {
   private readonly takers = computed(() => {
     const [work, document] = [this.state.model()?.work, this.document()];
     const page = this.edit.page();
-    const pages = work?.can.insert === 'page' || work?.can.insert === 'front';
-    return work && document?.pages[page - 1] && pages ? takersOn(work, document, page) : [];
+    return work?.can.insert && document?.pages[page - 1] ? takersOn(work, document, page) : [];
   });
   /** Empty frames of the page that is seen, for the author to fill. */
   protected readonly gaps = computed(() => {
