@@ -53,7 +53,7 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   expect(Object.keys(unzipSync(bytes))).toContain('word/document.xml');
 
   await page.getByRole('tab', { name: 'Place' }).click();
-  await page.getByRole('button', { name: 'Put it in the text' }).click();
+  await page.getByRole('combobox', { name: 'Text wrap' }).selectOption('In line');
   expect((await savedFrames(page, id))[n]!.flow).toBe('inline');
   await page.getByRole('radio', { name: 'Close-up' }).click();
   await expect(page.getByRole('application')).toBeVisible();
