@@ -179,7 +179,8 @@ export function beginWith(splice: Splice, paragraph: Element, xml: string): numb
   return paragraph.openEnd;
 }
 
-function floatingStyle(name: string, n: Names, floats: Floating): string {
+/** A style for a frame beside a text. */
+export function floatingStyle(name: string, n: Names, floats: Floating): string {
   const properties = anchorProperties(floats)
     .map(([key, value]) => ` ${n.of(key)}="${value}"`)
     .join('');

@@ -2,8 +2,7 @@ import { GableError } from '@gable/core';
 import type { MarginPicture } from '../codec/contract';
 import { child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
-import { anchorProperties } from './anchor';
-import { beginWith, frameText, type Coming } from './insert';
+import { beginWith, floatingStyle, frameText, type Coming } from './insert';
 import { is, Names, writeLength } from './names';
 
 /** Children of a master page behind its header (ODF 1.2 Part 1 §16.9; `header-first` is of ODF 1.3). */
@@ -64,15 +63,11 @@ interface Own {
 
 /** A style for the paragraph that the picture stands in, or for the frame that floats. */
 const styleFor = (coming: Added, { floats, align }: MarginPicture): string =>
-  coming.style((name, n) => {
-    const head = (family: string): string =>
-      `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${family}">`;
-    const end = `</${n.of('style:style')}>`;
-    if (!floats)
-      return `${head('paragraph')}<${n.of('style:paragraph-properties')} ${n.of('fo:text-align')}="${{ left: 'start', center: 'center', right: 'end' }[align]}" ${n.of('fo:margin-top')}="0pt" ${n.of('fo:margin-bottom')}="0pt"/>${end}`;
-    const properties = anchorProperties(floats).map(([key, value]) => ` ${n.of(key)}="${value}"`);
-    return `${head('graphic')}<${n.of('style:graphic-properties')}${properties.join('')}/>${end}`;
-  });
+  coming.style((name, n) =>
+    floats
+      ? floatingStyle(name, n, floats)
+      : `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="paragraph"><${n.of('style:paragraph-properties')} ${n.of('fo:text-align')}="${{ left: 'start', center: 'center', right: 'end' }[align]}" ${n.of('fo:margin-top')}="0pt" ${n.of('fo:margin-bottom')}="0pt"/></${n.of('style:style')}>`,
+  );
 
 /** The picture as a frame, in a paragraph where it is no frame of one that is there. */
 function frameIn(n: Names, { coming, wish: { floats, width, height }, style }: Own): string {

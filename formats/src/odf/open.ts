@@ -1,4 +1,5 @@
 import { type Frame, type Size, GableError, type Box, type ItemId } from '@gable/core';
+import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
@@ -138,7 +139,10 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     walk.run('styles.xml', parts.get('styles.xml')!, master, 'master');
   const found = walk.found.filter((f) => hrefOf(f.site, fills) !== undefined);
   refuseTooMany(found.length);
-  if (kind === 'text') for (const { site } of found) site.room = () => mastersOf(common?.root).first.page;
+  if (kind === 'text') {
+    let page: Room | null = null;
+    for (const { site } of found) site.room = () => (page ??= mastersOf(common?.root).first.page);
+  }
 
   const tables =
     body && kind === 'spreadsheet' ? new Tables(body, [...(common ? [common.root] : []), content.root]) : null;
