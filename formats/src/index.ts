@@ -19,6 +19,7 @@ export type {
   Where,
 } from './codec/contract';
 export { BLANKS, type BlankPage } from './blank';
+export { drawnAs, type Drawn } from './blank/drawn';
 export { CAPABILITIES, FEATURES, IN_THE_BOX, type Capabilities, type Feature, type Format } from './codec/capabilities';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';

@@ -46,8 +46,9 @@ function theme(): string {
 export function blankPptx({ size, ground }: BlankPage): Uint8Array {
   const [cx, cy] = [toEmu(size.width), toEmu(size.height)];
   const background = (fill: string): string => `<p:bg><p:bgPr>${fill}<a:effectLst/></p:bgPr></p:bg>`;
-  const own = ground ? background(`<a:solidFill><a:srgbClr val="${ground.slice(1)}"/></a:solidFill>`) : '';
-  const plain = background('<a:solidFill><a:schemeClr val="bg1"/></a:solidFill>');
+  // The master's, so that every slide to come has it.
+  const colour = ground ? `<a:srgbClr val="${ground.slice(1)}"/>` : '<a:schemeClr val="bg1"/>';
+  const painted = background(`<a:solidFill>${colour}</a:solidFill>`);
   const type = (name: string): string => `presentationml.${name}`;
   return packed({
     '[Content_Types].xml': contentTypes({
@@ -64,7 +65,7 @@ export function blankPptx({ size, ground }: BlankPage): Uint8Array {
       ['slide', 'slides/slide1.xml'],
       ['theme', 'theme/theme1.xml'],
     ]),
-    'ppt/slideMasters/slideMaster1.xml': `${XML}<p:sldMaster ${NAMES}><p:cSld>${plain}${EMPTY_TREE}</p:cSld>${COLOUR_MAP}<p:sldLayoutIdLst><p:sldLayoutId id="2147483649" r:id="rId1"/></p:sldLayoutIdLst></p:sldMaster>`,
+    'ppt/slideMasters/slideMaster1.xml': `${XML}<p:sldMaster ${NAMES}><p:cSld>${painted}${EMPTY_TREE}</p:cSld>${COLOUR_MAP}<p:sldLayoutIdLst><p:sldLayoutId id="2147483649" r:id="rId1"/></p:sldLayoutIdLst></p:sldMaster>`,
     'ppt/slideMasters/_rels/slideMaster1.xml.rels': relationships([
       ['slideLayout', '../slideLayouts/slideLayout1.xml'],
       ['theme', '../theme/theme1.xml'],
@@ -73,7 +74,7 @@ export function blankPptx({ size, ground }: BlankPage): Uint8Array {
     'ppt/slideLayouts/_rels/slideLayout1.xml.rels': relationships([
       ['slideMaster', '../slideMasters/slideMaster1.xml'],
     ]),
-    'ppt/slides/slide1.xml': `${XML}<p:sld ${NAMES}><p:cSld>${own}${EMPTY_TREE}</p:cSld>${OWN_COLOURS}</p:sld>`,
+    'ppt/slides/slide1.xml': `${XML}<p:sld ${NAMES}><p:cSld>${EMPTY_TREE}</p:cSld>${OWN_COLOURS}</p:sld>`,
     'ppt/slides/_rels/slide1.xml.rels': relationships([['slideLayout', '../slideLayouts/slideLayout1.xml']]),
     'ppt/theme/theme1.xml': theme(),
   });

@@ -9,8 +9,8 @@ const MARGIN = { most: 56.7, share: 0.1 };
 
 type Kind = 'text' | 'presentation' | 'graphics';
 
-/** An OpenDocument file with one page (ODF 1.2 Part 1 §3, §16.5). */
-function blankOpenDocument(kind: Kind, { size, ground }: BlankPage): Uint8Array {
+/** An OpenDocument file with one page, of a text with more (ODF 1.2 Part 1 §3, §16.5, §17.6). */
+function blankOpenDocument(kind: Kind, { size, ground, pages = 1 }: BlankPage): Uint8Array {
   const drawn = kind !== 'text';
   const margin = drawn ? 0 : Math.min(MARGIN.most, MARGIN.share * Math.min(size.width, size.height));
   const orientation = size.width > size.height ? 'landscape' : 'portrait';
@@ -26,7 +26,12 @@ function blankOpenDocument(kind: Kind, { size, ground }: BlankPage): Uint8Array 
   const tag = kind === 'graphics' ? 'drawing' : kind;
   const first =
     '<style:style style:name="First" style:family="paragraph" style:master-page-name="Plain"><style:paragraph-properties/></style:style>';
-  const [styles, body] = drawn ? [pageStyle, page] : [first, '<text:p text:style-name="First"/>'];
+  const next =
+    pages > 1
+      ? '<style:style style:name="Next" style:family="paragraph"><style:paragraph-properties fo:break-before="page"/></style:style>'
+      : '';
+  const paragraphs = `<text:p text:style-name="First"/>${'<text:p text:style-name="Next"/>'.repeat(pages - 1)}`;
+  const [styles, body] = drawn ? [pageStyle, page] : [first + next, paragraphs];
   const media = `application/vnd.oasis.opendocument.${kind}`;
   const entry = (path: string, type: string): string =>
     `<manifest:file-entry manifest:full-path="${path}" manifest:media-type="${type}"/>`;

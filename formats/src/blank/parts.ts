@@ -7,6 +7,8 @@ export interface BlankPage {
   size: Size;
   /** `#rrggbb`; white where nothing is said. */
   ground: string | null;
+  /** Of a text: so many, each with an empty paragraph; 1 where it is not said. Other files get theirs as any file does. */
+  pages?: number;
 }
 
 /** Nothing in a blank file tells when it was made: the same page is the same bytes. */

@@ -312,12 +312,17 @@ function oneByOne(
     numbers.delete(id);
     for (const [other, at] of numbers) if (at > n) numbers.set(other, at - 1);
   }
-  // From the last to the first, so that a place counts what the file had; what comes to lie in front of all, in its order.
+  // From the last to the first, so that a place counts what the file had; what comes to lie in front of all, and what floats
+  // beside a text, in its order.
   const slots = slotsOf(to);
   const sense = CAPABILITIES[opened.format].insert === 'front' ? 1 : -1;
   const behind = ({ at }: Item): number => ('after' in at ? (at.after ?? 0) : 0);
+  const floats = ({ at }: Item): boolean => at.on === 'anchor' && at.beside === undefined;
   const inOrder = added.toSorted(
-    (a, b) => behind(b) - behind(a) || sense * (slots.get(a.id)!.index - slots.get(b.id)!.index),
+    (a, b) =>
+      behind(b) - behind(a) ||
+      Number(floats(b)) - Number(floats(a)) ||
+      (floats(a) ? 1 : sense) * (slots.get(a.id)!.index - slots.get(b.id)!.index),
   );
   const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {

@@ -93,15 +93,18 @@ export function readAnchor(holder: Element): Anchor | undefined {
   );
 }
 
-/** An anchor's attributes, its simple position and its positions, for a drawing that comes out of its line. */
+/**
+ * An anchor's attributes, its simple position and its positions, for a drawing that comes out of its line.
+ * @param height how far in front it lies
+ */
 export function anchorStart(
   prefix: string,
   bindings: string,
-  { anchor, box }: { anchor: Anchor; box: Frame['box'] },
+  { anchor, box, height }: { anchor: Anchor; box: Frame['box']; height: number },
 ): string {
   const far = EDGES.map((edge) => ` ${distanceAttribute(edge)}="${toEmu(anchor.distances[edge])}"`).join('');
   return (
-    `<${prefix}anchor${bindings}${far} simplePos="0" relativeHeight="251658240" behindDoc="${anchor.behind ? 1 : 0}" locked="${anchor.locked ? 1 : 0}" layoutInCell="1" allowOverlap="1">` +
+    `<${prefix}anchor${bindings}${far} simplePos="0" relativeHeight="${height}" behindDoc="${anchor.behind ? 1 : 0}" locked="${anchor.locked ? 1 : 0}" layoutInCell="1" allowOverlap="1">` +
     `<${prefix}simplePos x="0" y="0"/>${AXES.map(([axis]) => position(prefix, axis, anchor, box[axis])).join('')}`
   );
 }

@@ -27,6 +27,7 @@ import { nextNative, type NativeFrame } from '../equivalents/offset-outline';
 import { anchorStart, leaveAnchor, wrapElement, writeAnchor, writePolygon } from './text-anchor';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
+import { frontHeight } from '../ooxml/ids';
 import { namespaceOf } from '../ooxml/names';
 import { formatShare, integer, measure } from './values';
 
@@ -126,7 +127,11 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
   }
   const prefix = holder.name.slice(0, holder.name.length - holder.local.length);
   const { anchor = BESIDE_TEXT, box } = next;
-  splice.retag(holder, anchorStart(prefix, bindingsOf(holder), { anchor, box }), `</${prefix}anchor>`);
+  splice.retag(
+    holder,
+    anchorStart(prefix, bindingsOf(holder), { anchor, box, height: frontHeight(holder, next.n) }),
+    `</${prefix}anchor>`,
+  );
   const after = ['docPr', 'cNvGraphicFramePr', 'graphic'];
   splice.slot(holder, ['wrapSquare'], after, wrapElement(prefix, anchor, next));
 }

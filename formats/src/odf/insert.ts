@@ -155,18 +155,35 @@ export function insertBehind(
   return whole.end;
 }
 
-/** A frame beside the text (§19.753, text:anchor-type), tied to a paragraph that is there, before its words. */
+/** A frame beside the text (§19.753, text:anchor-type), tied to a paragraph that is there, before its words, in front of those that float there already (§19.258, draw:z-index). */
 function insertBeside(splice: Splice, body: Element, coming: Coming, { tied, next, size, floats }: Beside): number {
   const n = new Names(body);
   const style = coming.style((name, names) => floatingStyle(name, names, floats));
   const at = `${n.of('svg:x')}="${writeLength(floats.x)}" ${n.of('svg:y')}="${writeLength(floats.y)}"`;
   const more = ` ${n.of('draw:style-name')}="${style}" ${n.of('text:anchor-type')}="paragraph" ${at}`;
   const frame = frameText(n, coming, size, more);
-  if (tied && is(tied, 'text', 'p', 'h')) return beginWith(splice, tied, frame);
+  if (tied && is(tied, 'text', 'p', 'h')) {
+    const there = floatingFirst(tied);
+    if (!there) return beginWith(splice, tied, frame);
+    splice.at(there.end, frame);
+    return there.end;
+  }
   const paragraph = `<${n.of('text:p')}${n.declare('text')}>${frame}</${n.of('text:p')}>`;
   if (next) splice.before(next, paragraph);
   else splice.append(body, paragraph);
   return next?.start ?? body.closeStart;
+}
+
+/** The last of the frames and shapes beside the text that a paragraph begins with. */
+function floatingFirst(paragraph: Element): Element | undefined {
+  const n = new Names(paragraph);
+  let last: Element | undefined;
+  for (const child of paragraph.children) {
+    const tie = n.get(child, 'text:anchor-type');
+    if (child.start !== (last?.end ?? paragraph.openEnd) || tie === undefined || tie === 'as-char') break;
+    last = child;
+  }
+  return last;
 }
 
 /** Puts something before all words of a paragraph: what precedes its first child is its own, too. @returns where it stands */

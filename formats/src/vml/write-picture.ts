@@ -3,6 +3,7 @@ import { firstPicture, siteOf } from '../drawingml/read-picture';
 import type { ReadPicture } from '../drawingml/site';
 import { integer } from '../drawingml/values';
 import { writePicture } from '../drawingml/write-picture';
+import { frontHeight } from '../ooxml/ids';
 import { plainDrawing } from '../word/plain-drawing';
 import { parseXml } from '../xml/located';
 import { Splice } from '../xml/splice';
@@ -73,6 +74,7 @@ export function writeLegacy(splice: Splice, legacy: Legacy, read: ReadPicture, n
     size: box,
     floats: next.flow === 'inline' ? null : { x: box.x, y: box.y, ...BESIDE_TEXT },
     rid: rid ?? idOf(legacy.image) ?? '',
+    height: frontHeight(pict, n),
   };
   const text = plainDrawing(made, prefix, pict.uri);
   const root = parseXml(text, 'picture');

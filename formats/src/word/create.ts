@@ -2,6 +2,7 @@ import { GableError, type Size } from '@gable/core';
 import { noPicture, noSuchBlock, noSuchPlace, type Floating, type NewPicture, type NewPlace } from '../codec/contract';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
+import { frontHeight } from '../ooxml/ids';
 import { isStrict, NS } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import { behindLetters } from '../xml/letters';
@@ -78,7 +79,11 @@ function drawingIn(
   const rid = additions.relateTo({ part, strict }, image);
   const id = freeDrawingId(pack, main);
   const w = root.name.slice(0, root.name.length - root.local.length);
-  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats }, w, root.uri);
+  const drawing = plainDrawing(
+    { id, name: `Picture ${id}`, alt, rid, size, floats, height: frontHeight(root) },
+    w,
+    root.uri,
+  );
   return { splice: splices.of(part), text, w, drawing, additions, splices };
 }
 
@@ -115,14 +120,22 @@ function insertInHolder(
   const run = `<${w}r>${drawing}</${w}r>`;
   const last = blocks[after - 1];
   if (letters !== null && last?.local === 'p') return insertAmongLetters(written, last, letters, drawing);
-  // What floats is tied to a paragraph that is there, before its words.
+  // What floats is tied to a paragraph that is there, before its words, behind what floats there already.
   const tied = floats && last?.local === 'p' ? last : undefined;
-  const next = tied ? tied.children.find((c) => c.local !== 'pPr') : (blocks[after] ?? child(holder, 'sectPr'));
+  const next = tied
+    ? tied.children.find((c) => c.local !== 'pPr' && !holdsOnlyAnchors(c))
+    : (blocks[after] ?? child(holder, 'sectPr'));
   const xml = tied ? run : `<${w}p>${run}</${w}p>`;
   if (next) splice.before(next, xml);
   else splice.append(tied ?? holder, xml);
   return next?.start ?? (tied ?? holder).closeStart;
 }
+
+/** A run with nothing but drawings beside the text. */
+const holdsOnlyAnchors = (run: Element): boolean => {
+  const said = run.local === 'r' ? run.children.filter((c) => c.local !== 'rPr') : [];
+  return said.length > 0 && said.every((c) => c.local === 'drawing' && c.children.every((d) => d.local === 'anchor'));
+};
 
 /** Between the letters of a run (ISO/IEC 29500-1 §17.3.2.25, r): its text is parted, and both parts stay in it. */
 function insertAmongLetters(

@@ -1,9 +1,10 @@
-import { GableError } from '@gable/core';
+import { GableError, type Size } from '@gable/core';
 import type { MarginPicture, Opened } from '../codec/contract';
 import { attributeOf as attribute, child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { Additions, relationshipBase, relationshipsText } from '../ooxml/additions';
+import { frontHeight } from '../ooxml/ids';
 import { isStrict, NS } from '../ooxml/names';
 import { relationshipsPart, type Package } from '../ooxml/package';
 import { linesOf, textRoom } from './flow';
@@ -48,7 +49,8 @@ export function putInMargin(
   const w = root.name.slice(0, root.name.length - root.local.length);
   const related = pack.relationships(main);
   let id = freeDrawingId(pack, main);
-  const drawn = (): Wish => ({ ...wish, id: id++ });
+  const size = { width: wish.width, height: wish.height };
+  const drawn = (at: Element): Wish => ({ ...wish, id: id++, size, height: frontHeight(at) });
   const fresh = new Fresh(pack, main, additions, splices, strict);
   const put = new Set<string>();
 
@@ -64,7 +66,7 @@ export function putInMargin(
     const rid = additions.relateTo({ part: name, strict }, wish.picture);
     const [child0] = part.children;
     const beginning = wish.floats && child0?.local === 'p' ? child0 : null;
-    const xml = beginning ? runOf(drawn(), rid, prefix, part.uri) : paragraphOf(drawn(), rid, prefix, part.uri);
+    const xml = beginning ? runOf(drawn(part), rid, prefix, part.uri) : paragraphOf(drawn(part), rid, prefix, part.uri);
     const next = beginning ? beginning.children.find((c) => c.local !== 'pPr') : child0;
     if (next) splices.of(name).before(next, xml);
     else if (beginning) splices.of(name).append(beginning, xml);
@@ -72,7 +74,7 @@ export function putInMargin(
   };
   /** A new part, with a copy of another's content behind the picture when there is one. */
   const make = (section: Element, type: string, like: string | undefined): void => {
-    const { name, rid } = fresh.part(drawn(), like);
+    const { name, rid } = fresh.part(drawn(like && pack.entry(like) ? pack.part(like).root : root), like);
     put.add(name);
     const r = fresh.relationshipPrefix(root);
     const before = [
@@ -176,15 +178,17 @@ function setMargin(splice: Splice, section: Element, wish: MarginPicture, w: str
   );
 }
 
-interface Wish extends MarginPicture {
+interface Wish extends Omit<MarginPicture, 'width' | 'height'> {
+  size: Size;
   /** Of the drawing, unique in the document (§20.4.2.5, docPr). */
   id: number;
+  /** How far in front it lies. */
+  height: number;
 }
 
 /** A run with the picture, in line or at its place on the page. */
-function runOf({ id, alt, width, height, floats }: Wish, rid: string, w: string, word: string): string {
-  const size = { width, height };
-  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats }, w, word);
+function runOf({ id, alt, size, height, floats }: Wish, rid: string, w: string, word: string): string {
+  const drawing = plainDrawing({ id, name: `Picture ${id}`, alt, rid, size, floats, height }, w, word);
   return `<${w}r>${drawing}</${w}r>`;
 }
 

@@ -18,6 +18,8 @@ export interface PlainPicture {
   size: Size;
   /** Null for one that stands in the text like a letter. */
   floats: Floating | null;
+  /** How far in front it lies where it floats. */
+  height: number;
 }
 
 /**
@@ -25,7 +27,8 @@ export interface PlainPicture {
  * @param w the prefix of the text's own names, with its colon
  * @param word the namespace of the text
  */
-export function plainDrawing({ id, name, alt, rid, size, floats }: PlainPicture, w: string, word: string): string {
+export function plainDrawing(picture: PlainPicture, w: string, word: string): string {
+  const { id, name, alt, rid, size, floats, height } = picture;
   const strict = isStrict(word);
   const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : 'http://schemas.openxmlformats.org/drawingml/2006';
   const [cx, cy] = [toEmu(size.width), toEmu(size.height)];
@@ -40,7 +43,7 @@ export function plainDrawing({ id, name, alt, rid, size, floats }: PlainPicture,
   if (!floats)
     return `<${w}drawing${own} ${names}><wp:inline distT="0" distB="0" distL="0" distR="0">${extent}${inner}</wp:inline></${w}drawing>`;
   const { x, y, ...anchor } = floats;
-  const start = anchorStart('wp:', '', { anchor, box: { x, y, ...size } });
+  const start = anchorStart('wp:', '', { anchor, box: { x, y, ...size }, height });
   return `<${w}drawing${own} ${names}>${start}${extent}${wrapElement('wp:', anchor)}${inner}</wp:anchor></${w}drawing>`;
 }
 

@@ -22,9 +22,9 @@ export interface Parts {
 
 const CONTENT = 'application/vnd.openxmlformats-officedocument.wordprocessingml';
 
-export async function png(width: number, height: number): Promise<Uint8Array> {
+export async function png(width: number, height: number, background = '#c87137'): Promise<Uint8Array> {
   return new Uint8Array(
-    await sharp({ create: { width, height, channels: 3, background: '#c87137' } })
+    await sharp({ create: { width, height, channels: 3, background } })
       .png()
       .toBuffer(),
   );

@@ -1,0 +1,77 @@
+import {
+  applyAll,
+  GableError,
+  isPictureItem,
+  ON_PAGE,
+  stackOf,
+  type Document,
+  type Holder,
+  type Operation,
+  type PictureItem,
+  type Position,
+} from '@gable/core';
+import { CAPABILITIES, type Format } from '../codec/capabilities';
+import type { PagePlan, Source } from '../codec/contract';
+import { openFile } from '../codec/source';
+import { BLANKS } from './index';
+
+/** A file that has only pictures, and what it is to be as: to be written by `file.write(document, images)`. */
+export interface Drawn {
+  file: Source;
+  document: Document;
+}
+
+/**
+ * The pages of a file that has nothing but pictures, as a new file of another format: the pictures as they are, at their places
+ * on the page as far as the format has such; on a web page one below another.
+ * @param document of `from`, as it is now; its pictures are known by their data
+ * @param only one of its pages, from 1
+ * @throws GableError `cannot-write` for a format without new files, or for several pages in one that has a single page
+ */
+export function drawnAs(format: Format, from: Source, document: Document, only?: number): Drawn {
+  const pages = document.pages.filter((_, i) => only === undefined || i + 1 === only);
+  const [sheet] = from.sheets;
+  const blank = BLANKS[format];
+  if (!blank || !sheet) throw unmakeable(format, 'A new file');
+  const { insert, turns } = CAPABILITIES[format];
+  if (format === 'svg' && pages.length > 1) throw unmakeable(format, 'More than one page');
+  const ground = sheet.background === '#ffffff' ? null : sheet.background;
+  let file = openFile(blank({ size: pages[0]!.size, ground, pages: pages.length }));
+  if (turns && pages.length > 1) {
+    const plan = pages.map((_, i): PagePlan => ({ page: 1, as: i === 0 ? 'itself' : 'blank' }));
+    file = openFile(file.withPages!(plan).bytes);
+  }
+  let behind = 0;
+  const operations = pages.flatMap((page, i): Operation[] => {
+    const pictures = stackOf(document, page).flatMap(({ item, box, turn, flip }) =>
+      isPictureItem(item) ? [{ ...item, at: { ...item.at, box }, turn, flip } as PictureItem] : [],
+    );
+    const own = file.document.pages[i];
+    const story = file.document.stories.find((s) => s.kind === 'body')?.id ?? file.document.stories[0]?.id;
+    const holder: Holder = own ? { page: own.id } : { story: story! };
+    // One below another where there is no place on the page.
+    const inOrder =
+      insert === 'web' ? pictures.toSorted((a, b) => a.at.box.y - b.at.box.y || a.at.box.x - b.at.box.x) : pictures;
+    const first = own ? own.items.length : behind;
+    behind += inOrder.length;
+    return inOrder.map((item, index) => ({
+      op: 'add',
+      item: { ...item, at: placeIn(insert, item, i) },
+      slot: { in: holder, index: first + index },
+    }));
+  });
+  return { file, document: applyAll(file.document, operations).document };
+}
+
+function placeIn(
+  insert: (typeof CAPABILITIES)[Format]['insert'],
+  { at: { box } }: PictureItem,
+  page: number,
+): Position {
+  if (insert === 'text') return { on: 'anchor', box, after: page + 1, anchor: ON_PAGE };
+  if (insert === 'web') return { on: 'element', box: { ...box, x: 0, y: 0 }, after: 0 };
+  return { on: 'page', box };
+}
+
+const unmakeable = (format: Format, what: string): GableError =>
+  new GableError('cannot-write', `${what} cannot be written as .${format}.`, 'Choose another kind of file.');
