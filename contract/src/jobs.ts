@@ -31,9 +31,24 @@ export const SlimSchema = z.strictObject({
 });
 export type SlimWish = z.infer<typeof SlimSchema>;
 
+/** Kinds of file that a work from nothing can be handed over as. */
+export const HANDED_AS = ['docx', 'odt', 'pptx', 'odp', 'odg', 'svg', 'html', 'pdf', 'png'] as const;
+export const HandedAsSchema = z.enum(HANDED_AS);
+export type HandedAs = z.infer<typeof HandedAsSchema>;
+/** Of these each has one page: several are handed over in a zip. */
+export const PAGE_BY_PAGE: readonly HandedAs[] = ['svg', 'png'];
+const AsSchema = z.strictObject({
+  kind: HandedAsSchema,
+  ppi: z.number().int().min(36).max(600).default(300).describe('of pages that are painted: PNG, PDF'),
+});
+
 /** The file with its frames, a sheet of them before and after, or every frame as pictures. */
 export const JobWishSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('hand-over'), slim: SlimSchema.optional() }),
+  z.strictObject({
+    kind: z.literal('hand-over'),
+    slim: SlimSchema.optional(),
+    as: AsSchema.optional().describe('of a work from nothing'),
+  }),
   z.strictObject({
     kind: z.literal('proof'),
     shots: z.array(ShotPairSchema).max(40).readonly().optional().describe('pages that only a browser can lay out'),

@@ -27,6 +27,7 @@ import {
   FrameFidelitySchema,
   FramesSchema,
   HistoryQuerySchema,
+  KindsSchema,
   HistorySchema,
   MarksSchema,
   PageQuerySchema,
@@ -144,7 +145,7 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/works/new',
-    summary: 'A work from nothing: a file with one empty page',
+    summary: 'A work from nothing: one empty page',
     body: NewWorkSchema,
     answer: { status: 201, what: 'The work', json: WorkSchema },
     problems: [400],
@@ -246,6 +247,14 @@ export const ROUTES: readonly Route[] = [
     body: FramesSchema,
     answer: { status: 200, what: 'Of each frame', json: z.object({ fidelity: z.array(FrameFidelitySchema) }) },
     problems: [404, 409],
+  },
+  {
+    method: 'post',
+    path: '/api/works/{id}/kinds',
+    summary: 'What a work from nothing would be as a file of each kind',
+    body: FramesSchema,
+    answer: { status: 200, what: 'The kinds', json: KindsSchema },
+    problems: [404, 409, 422],
   },
   {
     method: 'get',

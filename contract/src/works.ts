@@ -8,7 +8,15 @@ import {
   TextSchema as ShapeTextSchema,
 } from '@gable/core';
 import { z } from 'zod';
+import { HandedAsSchema } from './jobs';
 import { DigestSchema, MAX_PICTURES, NameSchema, SizeSchema, TextSchema, WholeSchema } from './common';
+
+/** What a work from nothing begins as. */
+export const NEW_KINDS = ['paper', 'slides', 'graphic', 'web'] as const;
+
+/** Of these the kind of file is chosen when they are handed over; a web page is a file at once. */
+export const BegunSchema = z.enum(NEW_KINDS).exclude(['web']);
+export type Begun = z.infer<typeof BegunSchema>;
 
 export const WorkSummarySchema = z.object({
   id: z.uuid(),
@@ -16,6 +24,7 @@ export const WorkSummarySchema = z.object({
   format: z
     .string()
     .describe('of its file; `pictures` for a work that began with pictures, `folder` for works that are seen together'),
+  begun: BegunSchema.nullable().describe('what it began as, where its kind of file is chosen when it is handed over'),
   revision: z.number().int(),
   demo: z.boolean(),
   pictures: z.number().int(),
@@ -223,6 +232,18 @@ export const FrameFidelitySchema = z.object({
 });
 export type FrameFidelity = z.infer<typeof FrameFidelitySchema>;
 
+/** What a work from nothing would be as a file of each kind. */
+export const KindsSchema = z.object({
+  kinds: z.array(
+    z.object({
+      as: HandedAsSchema,
+      slim: z.enum(['all', 'private', 'none']).describe('what can go from it to make it smaller'),
+      fidelity: z.array(FrameFidelitySchema).describe('of each frame'),
+    }),
+  ),
+});
+export type HandedKind = z.infer<typeof KindsSchema>['kinds'][number];
+
 /** Kept pictures in a row; null for an empty frame that waits for one. */
 export const PictureRowSchema = z.object({
   name: NameSchema.optional(),
@@ -230,9 +251,9 @@ export const PictureRowSchema = z.object({
 });
 export type PictureRow = z.infer<typeof PictureRowSchema>;
 
-/** A work from nothing: a file with one empty page. */
+/** A work from nothing: one empty page. */
 export const NewWorkSchema = z.object({
-  format: z.enum(['docx', 'odt', 'pptx', 'odp', 'odg', 'svg', 'html']),
+  kind: z.enum(NEW_KINDS),
   page: TextSchema.max(80).describe('A4, A4 landscape, letter, 16:9, 4:3, or a size such as 1080x1080px'),
   ground: z.string().max(80).nullable().default(null).describe('a colour'),
   name: NameSchema.optional(),

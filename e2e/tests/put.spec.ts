@@ -6,6 +6,7 @@ import type { Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import PptxGenJs from 'pptxgenjs';
 import path from 'node:path';
+import sharp from 'sharp';
 import { expect, painted, saved, test } from './steps';
 
 const demo = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
@@ -36,6 +37,17 @@ async function handedOver(page: Page): Promise<Buffer> {
   const bytes = await readFile(await (await download).path());
   await page.keyboard.press('Escape');
   return bytes;
+}
+
+/** A work from nothing as a file of another kind. */
+async function handedAs(page: Page, kind: string): Promise<Buffer> {
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Hand over' });
+  await sheet.getByRole('radio', { name: `${kind} ${kind.endsWith('png') ? 'Not editable' : 'Editable'}` }).click();
+  const download = page.waitForEvent('download');
+  await sheet.getByRole('button', { name: 'Download file' }).click();
+  expect((await download).suggestedFilename()).toBe(`New graphic${kind.slice(kind.indexOf('.'))}`);
+  return readFile(await (await download).path());
 }
 
 /** What would be handed over now. */
@@ -153,7 +165,7 @@ test('dropped on a blank slide at the pointer, made a pentagon, moved within: fi
   expect((box.y + box.height / 2) / height).toBeCloseTo(0.5, 2);
 });
 
-test('from nothing: a square graphic, a picture in its middle, a circle, and a copy of it; looked at alone', async ({
+test('from nothing: a graphic, a picture in its middle, a circle, a copy of it; looked at alone; as slides and as pixels', async ({
   page,
 }) => {
   await page.goto('/');
@@ -186,6 +198,10 @@ test('from nothing: a square graphic, a picture in its middle, a circle, and a c
   await expect(page.locator('[data-handle]')).toHaveCount(0);
   await page.evaluate(() => document.exitFullscreen());
   await expect(page.locator('[data-handle]').first()).toBeVisible();
+  const slides = openFile(await handedAs(page, 'Slides .pptx'));
+  expect(slides.sheets.map((s) => [s.width, s.height])).toEqual([[900, 600]]);
+  expect(slides.pictures.map((p) => p.frame.shape.name)).toEqual(['circle', 'circle']);
+  expect(await sharp(await handedAs(page, 'Picture .png')).metadata()).toMatchObject({ width: 1200, height: 800 });
 });
 
 test('in a cell of a table, and between the words of a line', async ({ page }) => {

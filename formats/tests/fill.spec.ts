@@ -12,6 +12,7 @@ import {
   type Document,
   type Position,
 } from '@gable/core';
+import { Resvg } from '@resvg/resvg-js';
 import { strFromU8, unzipSync } from 'fflate';
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
@@ -181,6 +182,25 @@ test('a drawing: the picture stands in the place of the shape, in its form', () 
   expect(picture!.frame).toMatchObject({ box, outline: { weight: 3, paint: { colour: '#22302f' } } });
   expect(['circle', 'ellipse']).toContain(picture!.frame.shape.name);
   expect(Object.values(file.document.items).filter((item) => isPictureItem(item))).toHaveLength(1);
+});
+
+test.each([
+  ['as it is', '', { x: 105, y: 67.5, width: 90, height: 90 }],
+  // Half as large, 20 px to the right and 10 px down: 120 px across about (120, 85), by hand.
+  ['scaled', ' transform="translate(20 10) scale(.5)"', { x: 67.5, y: 41.25, width: 45, height: 45 }],
+  // A circle turned about its own middle is where it was.
+  ['turned', ' transform="rotate(30 200 150)"', { x: 105, y: 67.5, width: 90, height: 90 }],
+])('a drawing: a shape in a group that is %s', (_, transform, box) => {
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="300"><g${transform}><circle cx="200" cy="150" r="60" fill="#b5482a"/><rect x="0" y="0" width="10" height="10" fill="#123456"/></g><rect x="390" y="0" width="10" height="10"/></svg>`;
+  const after = new TextDecoder().decode(fill(new TextEncoder().encode(svg), box));
+  expect(after).toMatch(/<g[^>]*>.*<image.*<rect x="0".*<\/g><rect x="390"/s);
+  const [picture] = openFile(new TextEncoder().encode(after)).pictures;
+  for (const side of ['x', 'y', 'width', 'height'] as const) expect(picture!.frame.box[side]).toBeCloseTo(box[side], 4);
+  const { pixels, width } = new Resvg(after).render();
+  const at = (x: number, y: number): number[] => [...pixels.subarray((y * width + x) * 4, (y * width + x) * 4 + 4)];
+  const [x, y] = [box.x / 0.75 + box.width / 1.5, box.y / 0.75 + box.height / 1.5].map(Math.round);
+  // The tile in the middle, clear in the corner of its box.
+  expect([at(x!, y!)[3], at(Math.ceil(box.x / 0.75) + 2, Math.ceil(box.y / 0.75) + 2)[3]]).toEqual([255, 0]);
 });
 
 describe('a sheet', () => {

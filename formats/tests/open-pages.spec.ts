@@ -1,4 +1,5 @@
 /** Pages of OpenDocument presentations and drawings that come, go and change their places: by clauses of ODF 1.2 Part 1, by hand. */
+import { targetsOf } from '@gable/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { openFile, type PagePlan } from '../src/index';
 import { buildOpen } from './support/open';
@@ -44,6 +45,24 @@ test('an empty one is of the same master and style', async () => {
   expect(body).toContain(
     `${ONE}<draw:page draw:name="One (2)" draw:style-name="dp1" draw:master-page-name="Plain"/>${TWO}`,
   );
+});
+
+test('an empty one has the rooms of its layout, empty: a title, and one for a picture', async () => {
+  const title =
+    '<draw:frame presentation:class="title" xml:id="t" svg:x="20pt" svg:y="5pt" svg:width="200pt" svg:height="30pt"><draw:text-box><text:p>Hello</text:p></draw:text-box></draw:frame>';
+  const filled =
+    '<draw:frame presentation:class="graphic" svg:x="20pt" svg:y="40pt" svg:width="90pt" svg:height="60pt"><draw:image xlink:href="Pictures/one.png"/></draw:frame>';
+  const page = `<draw:page draw:name="One" draw:master-page-name="Plain">${title}${filled}${frame('a', 'Pictures/one.png')}</draw:page>`;
+  const bytes = planned(await build(page), [1], [1, 'blank']);
+  expect(bodyOf(bytes)).toBe(
+    `${page}<draw:page draw:name="One (2)" draw:master-page-name="Plain"><draw:frame presentation:class="title" svg:x="20pt" svg:y="5pt" svg:width="200pt" svg:height="30pt" presentation:placeholder="true"><draw:text-box/></draw:frame><draw:frame presentation:class="graphic" svg:x="20pt" svg:y="40pt" svg:width="90pt" svg:height="60pt" presentation:placeholder="true"><draw:text-box/></draw:frame></draw:page>`,
+  );
+  const { document, pictures } = openFile(bytes);
+  expect(pictures.map((p) => p.where.page)).toEqual([1, 1]);
+  const awaiting = targetsOf(document, document.pages[1]!).filter(
+    ({ item }) => 'awaits' in item && item.awaits === 'picture',
+  );
+  expect(awaiting.map((t) => t.box)).toEqual([{ x: 20, y: 40, width: 90, height: 60 }]);
 });
 
 test('with a page go its links, its place in shows, and the data that it alone has shown', async () => {

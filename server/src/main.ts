@@ -48,7 +48,7 @@ for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
   const key = name === 'season-handbook.docx' ? 'demo-loaded' : `demo-loaded:${name}`;
   if (await Setting.findByPk(key)) continue;
   const title = name.charAt(0).toUpperCase() + name.slice(1).replaceAll('-', ' ');
-  await createWork(context, await readFile(file), title, true);
+  await createWork(context, await readFile(file), title, { demo: true });
   await Setting.create({ key, value: new Date().toISOString() });
 }
 

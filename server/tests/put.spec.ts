@@ -218,11 +218,11 @@ test('on a slide, in front of all; files in between are not kept', async () => {
   expect(await Blob.count()).toBe(blobs);
 });
 
-test('a work from nothing is a file with one empty page; a copy of a picture is framed like it', async () => {
-  const made = await request(app).post('/api/works/new').send({ format: 'pptx', page: '4:3' }).expect(201);
+test('a work from nothing is one empty page; a copy of a picture is framed like it', async () => {
+  const made = await request(app).post('/api/works/new').send({ kind: 'slides', page: '4:3' }).expect(201);
   const work = made.body as Told & { name: string; sheets: { width: number; height: number }[] };
   // 10 by 7.5 inches (common practice).
-  expect([work.name, work.sheets.map((s) => [s.width, s.height])]).toEqual(['New slides.pptx', [[720, 540]]]);
+  expect([work.name, work.sheets.map((s) => [s.width, s.height])]).toEqual(['New slides', [[720, 540]]]);
   const at: Position = { on: 'page', box: { x: 20, y: 30, width: 90, height: 60 } };
   const put = await done(work, [adding(work, at, 'page1', 0)]);
   const { frame, size } = put.pictures[0]!;
@@ -240,7 +240,7 @@ test('a work from nothing is a file with one empty page; a copy of a picture is 
     ['circle', Math.round(item.at.box.x)],
     ['circle', 200],
   ]);
-  const wrong = await request(app).post('/api/works/new').send({ format: 'svg', page: 'huge' });
+  const wrong = await request(app).post('/api/works/new').send({ kind: 'graphic', page: 'huge' });
   expect(wrong.body).toMatchObject({ code: 'bad-size' });
 });
 

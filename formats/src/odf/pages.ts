@@ -34,7 +34,7 @@ export function arrangePages(file: PagedFile, plan: readonly PagePlan[]): Uint8A
   const after = plan.map(({ page, as }): string => {
     const like = pages[page - 1]!;
     if (as === 'itself') return text.slice(like.start, like.end);
-    return as === 'copy' ? copyOf(text, like, names) : blankLike(like, names);
+    return as === 'copy' ? copyOf(text, like, names) : blankLike(text, like, names);
   });
   const splice = splices.of('content.xml');
   if (after.join('') !== pages.map((p) => text.slice(p.start, p.end)).join('')) {
@@ -100,8 +100,30 @@ function renamed(source: string, page: Element, names: FreeNames): string {
   return tag + source.slice(end);
 }
 
-/** An empty page of the same master. */
-function blankLike(page: Element, names: FreeNames): string {
+/** What a page's layout gives room for; all else on a page is its own. */
+const ROOMS = new Set(['title', 'subtitle', 'outline', 'text', 'graphic']);
+
+/** The frames of a page's layout, empty (ODF 1.2 Part 1, presentation:class and presentation:placeholder). */
+function emptyRooms(text: string, page: Element): string {
+  const frames = page.children.filter(
+    (e) => is(e, 'draw', 'frame') && ROOMS.has(new Names(e).get(e, 'presentation:class') ?? ''),
+  );
+  return frames
+    .map((frame) => {
+      const n = new Names(frame);
+      const awaits = n.of('presentation:placeholder');
+      const tag = text
+        .slice(frame.start, frame.openEnd)
+        .replace(/\s*\/?>$/, '')
+        .replace(NAMING, '')
+        .replace(new RegExp(`\\s${awaits}\\s*=\\s*("[^"]*"|'[^']*')`), '');
+      return `${tag} ${awaits}="true"><${n.of('draw:text-box')}/></${frame.name}>`;
+    })
+    .join('');
+}
+
+/** A page of the same master and layout, with nothing in it. */
+function blankLike(text: string, page: Element, names: FreeNames): string {
   const n = new Names(page);
   const kept = ['draw:style-name', 'draw:master-page-name', 'presentation:presentation-page-layout-name'].flatMap(
     (key) => {
@@ -111,7 +133,8 @@ function blankLike(page: Element, names: FreeNames): string {
   );
   const name = nameOf(page);
   const own = name === undefined ? '' : ` ${n.of('draw:name')}="${escapeXml(names.of(name))}"`;
-  return `<${page.name}${own}${kept.join('')}/>`;
+  const inner = emptyRooms(text, page);
+  return `<${page.name}${own}${kept.join('')}${inner ? `>${inner}</${page.name}>` : '/>'}`;
 }
 
 /** Pages without links to those that are gone: what was linked stays. */

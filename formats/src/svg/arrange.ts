@@ -15,6 +15,7 @@ import type { Arrangement } from '../codec/contract';
 import type { Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { plainImage } from './create';
+import { outerOf } from './viewport';
 
 /** A drawing, and where its items stand. */
 export interface DrawnItems {
@@ -28,21 +29,25 @@ export interface DrawnItems {
 
 /**
  * Puts what is in a drawing into another order, takes items out, and puts new pictures among those of the outermost element.
- * What is in a group stays in it: it counts and looks as the group has it (SVG 2 §5.2, §6.6).
+ * What is in a group stays in it: it counts and looks as the group has it (SVG 2 §5.2, §6.6). A new one comes into a group only
+ * in the place of a shape that stands there.
  * @throws GableError `cannot-write`
  */
 export function arrangeDrawing(
   { text, root, page, elements, definitionsOf }: DrawnItems,
-  { from, to, imageOf }: Arrangement,
+  { from, to, fills, imageOf }: Arrangement,
 ): string {
   const holder = { page: to.pages[0]!.id };
-  refuseOtherHolders(from, to, holder.page);
+  refuseOtherHolders(from, to, holder.page, (id) => fills.has(id));
   const splice = new Splice(text);
   const ids = itemsOf(from, holder).flatMap((id) => withChildren(from, id));
   for (const id of ids) if (!to.items[id]) for (const e of definitionsOf(id)) splice.replace(e, '');
+  const slots = slotsOf(to);
   const create = (id: ItemId): string => {
     const item = to.items[id] as PictureItem;
-    return plainImage(root, page, { image: imageOf(id), alt: item.alt }, item.at.box);
+    const instead = 'group' in slots.get(id)!.in ? elements.get(fills.get(id)!) : undefined;
+    const units = instead ? outerOf(instead, page) : page;
+    return plainImage(root, units, { image: imageOf(id), alt: item.alt }, item.at.box);
   };
   const part = {
     text,
@@ -56,10 +61,11 @@ export function arrangeDrawing(
   return arrangePart(part, { container: root, before: itemsOf(from, holder), after: itemsOf(to, holder) });
 }
 
-function refuseOtherHolders(from: Document, to: Document, page: string): void {
+function refuseOtherHolders(from: Document, to: Document, page: string, fills: (id: ItemId) => boolean): void {
   const [was, is] = [slotsOf(from), slotsOf(to)];
   for (const [id, slot] of is) {
     const before = was.get(id)?.in ?? { page };
+    if (fills(id)) continue;
     if (equal(before, slot.in) && (was.has(id) || isPictureItem(to.items[id]!))) continue;
     throw new GableError(
       'cannot-write',

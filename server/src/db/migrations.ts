@@ -348,4 +348,9 @@ export const migrations: Migration[] = [
     up: ({ context }) => sql(context, 'ALTER TABLE works ADD COLUMN origin jsonb'),
     down: ({ context }) => sql(context, 'ALTER TABLE works DROP COLUMN origin'),
   },
+  {
+    name: '0017-works-from-nothing',
+    up: ({ context }) => sql(context, 'ALTER TABLE works ADD COLUMN begun text'),
+    down: ({ context }) => sql(context, 'ALTER TABLE works DROP COLUMN begun'),
+  },
 ];

@@ -12,7 +12,7 @@ import {
   type ShapeChoice,
   type Structure,
 } from '@gable/core';
-import type { PictureContents, Suggestions } from '@gable/contract';
+import type { Begun, HandedAs, PictureContents, Suggestions } from '@gable/contract';
 import type { SetWish } from '@gable/render';
 import type { Format, Known, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
@@ -88,6 +88,8 @@ export class Work extends Model<InferAttributes<Work>, InferCreationAttributes<W
   declare changes: CreationOptional<Changes>;
   declare revision: CreationOptional<number>;
   declare demo: CreationOptional<boolean>;
+  /** What it began as, where its kind of file is chosen when it is handed over; null for a file. */
+  declare begun: CreationOptional<Begun | null>;
   declare marks: CreationOptional<Marks>;
   /** What the shelf shows, so that a list need not read what works hold. */
   declare summary: CreationOptional<WorkSummary>;
@@ -181,10 +183,16 @@ export interface ShotPair {
 export type JobPlan =
   /** The files of a folder, zipped. */
   | { kind: 'folder'; files: ({ sha256: string; name: string; changes: Changes } & Numbered)[]; slim?: SlimWish }
-  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish } & Numbered)
+  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish; as?: As } & Numbered)
   /** As they came, and where they stand, in the same order. */
   | ({ kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] } & Numbered)
   | ({ kind: 'set'; frames: Frame[]; set: SetWish } & Numbered);
+
+/** Another kind of file than the one that is worked on, and the resolution of painted pages. */
+export interface As {
+  kind: HandedAs;
+  ppi: number;
+}
 
 /** What the pictures of a file are called. */
 type Numbered = Pick<Opened, 'known'>;
@@ -271,6 +279,7 @@ export function defineModels(sequelize: Sequelize): void {
       changes: { type: DataTypes.JSONB, allowNull: false, defaultValue: NO_CHANGES },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 },
       demo: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      begun: DataTypes.TEXT,
       marks: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
       summary: { type: DataTypes.JSONB, allowNull: false, defaultValue: {} },
       deletedAt: { type: DataTypes.DATE, allowNull: true },

@@ -1,10 +1,11 @@
-import type { JobWish, PageShot, ShotPair as ShotPairJson } from '@gable/contract';
+import { PAGE_BY_PAGE, type JobWish, type PageShot, type ShotPair as ShotPairJson } from '@gable/contract';
 import { cut, GableError, readChanges, type Frame } from '@gable/core';
 import { readHeader } from '@gable/formats';
 import { bytesOf } from '../db/blobs';
 import type { JobPlan, Shot, ShotPair, Work } from '../db/models';
 import { worksIn } from '../works/folders';
 import { checkFrames, fileOf } from '../works/find';
+import { fileNameOf, isFile } from '../works/kinds';
 import { changedFrames } from '../works/state';
 
 /** Of a page in the proof sheet. */
@@ -63,10 +64,11 @@ export function planFor(work: Work, wish: JobWish): NamedPlan {
   if (wish.kind === 'hand-over') {
     fileOf(work);
     const changes = readChanges(work.changes);
-    return {
-      plan: { kind: 'hand-over', changes, ...numbered(work), ...(wish.slim && { slim: wish.slim }) },
-      name: work.name,
-    };
+    const plan: JobPlan = { kind: 'hand-over', changes, ...numbered(work), ...(wish.slim && { slim: wish.slim }) };
+    if (!wish.as) return { plan, name: fileNameOf(work) };
+    if (!work.begun) throw isFile();
+    const several = work.summary.sheetCount > 1 && PAGE_BY_PAGE.includes(wish.as.kind);
+    return { plan: { ...plan, as: wish.as }, name: `${work.name}.${several ? 'zip' : wish.as.kind}` };
   }
   if (wish.kind === 'proof') {
     const changed = changedFrames(work);

@@ -165,7 +165,10 @@ export class JobRunner {
     }
     if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames: wish.frames, set: wish.set }, watch);
     if (!file) throw new GableError('no-file', 'This work has no file.', 'Export its frames as pictures.');
-    return tasks.run('handOver', { file, changes: wish.changes, slim: wish.slim }, watch);
+    const changed = { file, changes: wish.changes, slim: wish.slim };
+    return wish.as
+      ? tasks.run('handOverAs', { ...changed, as: wish.as }, watch)
+      : tasks.run('handOver', changed, watch);
   }
 
   /** Changes a job while it is ours. @returns was it? */

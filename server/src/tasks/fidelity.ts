@@ -1,6 +1,6 @@
 import { itemIdOf, type Frame } from '@gable/core';
 import { type Fidelity, fidelityOf } from '@gable/render';
-import { FEATURES, withFrames } from '@gable/formats';
+import { FEATURES, withFrames, type ItemFidelity } from '@gable/formats';
 import { openRef, task, weighFile, type FileRef } from './task';
 
 /** How a frame will be written, and what for. */
@@ -20,14 +20,17 @@ export const fidelity = task({
   async run({ file, frames }: { file: FileRef; frames: Frame[] }, context): Promise<FrameFate[]> {
     const source = await openRef(file, context, { read: 'pictures' });
     const known = source.fidelity(withFrames(source, frames));
-    return frames.map(({ n }) => {
-      const { unsupported = [], becomesShape = false } = known.get(itemIdOf({ n })) ?? {};
-      return {
-        n,
-        fidelity: fidelityOf(unsupported),
-        reasons: unsupported.map((m) => FEATURES[m]),
-        shape: becomesShape,
-      };
-    });
+    return frames.map(({ n }) => fateOf(n, known.get(itemIdOf({ n }))));
   },
 });
+
+/** How a picture is written; natively where nothing is said of it. */
+export function fateOf(n: number, { unsupported, becomesShape }: ItemFidelity = AS_IT_IS): FrameFate {
+  return {
+    n,
+    fidelity: fidelityOf(unsupported),
+    reasons: unsupported.map((m) => FEATURES[m]),
+    shape: becomesShape,
+  };
+}
+const AS_IT_IS: ItemFidelity = { unsupported: [], becomesShape: false };

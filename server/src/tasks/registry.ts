@@ -7,8 +7,10 @@ import { face } from './face';
 import { fidelity } from './fidelity';
 import { ground } from './ground';
 import { handOver } from './hand-over';
+import { handOverAs } from './hand-over-as';
 import { handOverFolder } from './hand-over-folder';
 import { keepPicture } from './keep-picture';
+import { kinds } from './kinds';
 import { look } from './look';
 import { open } from './open';
 import { original } from './original';
@@ -32,8 +34,10 @@ export const TASKS = {
   fidelity,
   ground,
   handOver,
+  handOverAs,
   handOverFolder,
   keepPicture,
+  kinds,
   look,
   open,
   original,

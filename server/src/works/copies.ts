@@ -29,12 +29,12 @@ export async function duplicateWork(context: AppContext, id: string): Promise<Wo
   if (!work || isFolder(work)) throw notFound('work');
   return context.sequelize.transaction(async (transaction) => {
     const copy = randomUUID();
-    const { sha256, opened, origin, changes, marks } = work;
+    const { sha256, opened, origin, changes, marks, begun } = work;
     const files = [sha256, origin?.sha256].filter((f) => typeof f === 'string');
     await context.blobs.keep(files, { kind: 'work', id: copy }, transaction);
     await keepSources(context, copy, shownBy(Object.values(readChanges(changes).items ?? {})), transaction);
     return Work.create(
-      { id: copy, name: copyName(work.name), sha256, opened, origin, changes, marks },
+      { id: copy, name: copyName(work.name), sha256, opened, origin, changes, marks, begun },
       { transaction },
     );
   });

@@ -6,11 +6,14 @@ import { Work, type Opened } from '../db/models';
 import type { BytesRef, Made } from '../tasks/task';
 import { keepSources, shownBy } from './sources';
 
+/** What is said of a work beside its file. */
+type More = Partial<Pick<Work, 'demo' | 'begun'>>;
+
 /** Opens a file and keeps it as a work: all of it, or nothing. */
-export async function createWork(context: AppContext, bytes: Buffer, name: string, demo = false): Promise<Work> {
+export async function createWork(context: AppContext, bytes: Buffer, name: string, more: More = {}): Promise<Work> {
   const made = await context.spool.write([bytes]);
   try {
-    return await keepUpload(context, bytesOf(bytes), name, await openUpload(context, made), { demo });
+    return await keepUpload(context, bytesOf(bytes), name, await openUpload(context, made), more);
   } finally {
     await context.spool.remove(made);
   }
@@ -29,7 +32,7 @@ export function keepUpload(
   bytes: Bytes,
   name: string,
   opened: Opened,
-  more: { demo?: boolean; changes?: Changes } = {},
+  more: More & { changes?: Changes } = {},
 ): Promise<Work> {
   return context.sequelize.transaction(async (transaction) => {
     const id = randomUUID();

@@ -27,6 +27,7 @@ import { createFolder } from './folders';
 import { toJson } from './json';
 import { readLog, saveEntries } from './log';
 import { newWork } from './from-nothing';
+import { fileNameOf, isFile } from './kinds';
 import { keepUpload, openUpload, spooled } from './open';
 import { addPictures, createPictureWork } from './picture-work';
 import { removeWork, restoreWork } from './removal';
@@ -95,6 +96,16 @@ export function worksRouter(context: AppContext): Router {
     res.json({
       fidelity: await context.tasks.run('fidelity', { file: await fileRef(context, work), frames }),
     });
+  });
+
+  router.post('/:id/kinds', json({ limit: '16mb' }), async (req, res) => {
+    const { frames } = FramesSchema.parse(req.body);
+    const kinds = await withFile(context, req.params.id, (work, file) => {
+      if (!work.begun) throw isFile();
+      checkFrames(frames, work);
+      return context.tasks.run('kinds', { file, frames });
+    });
+    res.json({ kinds });
   });
 
   router.get('/:id/ground', async (req, res) => {
@@ -175,7 +186,7 @@ export function worksRouter(context: AppContext): Router {
       work,
       made: await context.tasks.run('save', { file, changes: readChanges(work.changes) }),
     }));
-    attachment(res, work.name, work.opened.format);
+    attachment(res, fileNameOf(work), work.opened.format);
     await sendMade(context, res, made);
   });
 

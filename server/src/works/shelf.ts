@@ -4,7 +4,7 @@ import { Work, type WorkSummary } from '../db/models';
 import { isFolder } from './folders';
 
 /** What a list shows of a work; enough of it is read for that and no more. */
-const SHOWN = ['id', 'name', 'revision', 'demo', 'summary', 'createdAt', 'updatedAt'] as const;
+const SHOWN = ['id', 'name', 'revision', 'demo', 'begun', 'summary', 'createdAt', 'updatedAt'] as const;
 type Shown = Pick<Work, (typeof SHOWN)[number]>;
 
 const toJson = (w: Shown, { members, ...summary }: WorkSummary, revision = w.revision): SummaryJson => {
@@ -14,6 +14,7 @@ const toJson = (w: Shown, { members, ...summary }: WorkSummary, revision = w.rev
     name: w.name,
     revision,
     demo: w.demo,
+    begun: w.begun ?? null,
     ...summary,
     createdAt: w.createdAt.toISOString(),
     updatedAt: w.updatedAt.toISOString(),

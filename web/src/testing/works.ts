@@ -31,6 +31,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   format: 'docx',
   revision: 1,
   demo: false,
+  begun: null,
   createdAt: '2026-04-01T09:00:00.000Z',
   framed: 0,
   faces: [],

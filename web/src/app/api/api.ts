@@ -8,6 +8,7 @@ import type {
   CutOutWish,
   ExportFormat,
   FrameFidelity,
+  HandedKind,
   Job,
   JobWish,
   KeptFinish,
@@ -138,6 +139,11 @@ export class Api {
     return this.http
       .post<{ fidelity: FrameFidelity[] }>(`/api/works/${id}/fidelity`, { frames })
       .pipe(map((r) => r.fidelity));
+  }
+
+  /** What a work from nothing would be as a file of each kind. */
+  kinds(id: string, frames: readonly Frame[]): Observable<HandedKind[]> {
+    return this.http.post<{ kinds: HandedKind[] }>(`/api/works/${id}/kinds`, { frames }).pipe(map((r) => r.kinds));
   }
 
   /** A page as HTML, or the document with a clear stand-in for each picture, to lay out its pages. */

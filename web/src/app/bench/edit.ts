@@ -66,7 +66,9 @@ export class Edit {
   readonly pages = computed(() => this.state.model()?.work.sheets?.length ?? 0);
   /** What a page is called in this work. */
   readonly pageName = computed(() => {
-    const format = this.state.model()?.work.format;
+    const work = this.state.model()?.work;
+    if (work?.begun) return work.begun === 'slides' ? 'Slide' : 'Page';
+    const format = work?.format;
     return format === 'pptx' || format === 'odp'
       ? 'Slide'
       : format === 'xlsx' || format === 'ods'

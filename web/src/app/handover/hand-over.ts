@@ -1,3 +1,4 @@
+import { NgTemplateOutlet } from '@angular/common';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -6,6 +7,7 @@ import {
   type ElementRef,
   inject,
   input,
+  linkedSignal,
   output,
   signal,
   viewChild,
@@ -13,8 +15,18 @@ import {
 import { finalize, firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
-import type { FrameFidelity, Job, JobWish, ShotPair, SlimWish } from '@gable/contract';
+import {
+  PAGE_BY_PAGE,
+  type FrameFidelity,
+  type HandedAs,
+  type HandedKind,
+  type Job,
+  type JobWish,
+  type ShotPair,
+  type SlimWish,
+} from '@gable/contract';
 import { Choice } from '../ui/choice';
+import { KindList, usualKind, usualPpi } from './kind-list';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { shownBytes } from '../ui/numbers';
@@ -50,9 +62,25 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-hand-over',
-  imports: [Choice, Icon, Tick],
+  imports: [Choice, Icon, KindList, NgTemplateOutlet, Tick],
   template: `<dialog #dialog class="sheet w-[520px]" aria-labelledby="sheet-title" (close)="look?.unsubscribe()">
     @if (state.model(); as m) {
+      <ng-template #lost>
+        <div class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2 text-[13px]">
+          <p>
+            This kind of file cannot hold the following. Gable paints it into the picture and keeps the original in the
+            file.
+          </p>
+          <ul class="mt-1 max-h-40 overflow-y-auto" aria-label="Painted into the picture">
+            @for (f of painted(); track f.n) {
+              <li>
+                <strong class="font-semibold">Picture {{ f.n }}</strong
+                >: {{ f.words }}
+              </li>
+            }
+          </ul>
+        </div>
+      </ng-template>
       <div class="mb-3 flex items-baseline justify-between gap-4">
         <h2 id="sheet-title" class="text-[21px]">Hand over</h2>
         <gable-choice label="What" [quiet]="true" [options]="whats()" [value]="what()" (changed)="asked.set($event)" />
@@ -107,6 +135,20 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
                 ', as one PDF.'
           }}
         </p>
+      } @else if (m.work.begun; as begun) {
+        <gable-kind-list
+          [begun]="begun"
+          [kinds]="kinds()"
+          [value]="handedAs()"
+          [ppi]="ppi()"
+          [pages]="m.work.sheets?.length ?? 1"
+          [disabled]="running()"
+          (chosen)="handedAs.set($event)"
+          (resolved)="ppi.set($event)"
+        />
+        @if ((painted()?.length ?? 0) > 0) {
+          <ng-container [ngTemplateOutlet]="lost" />
+        }
       } @else if (count() === 0 && !rearranged()) {
         <p class="mb-3">
           No picture has changed. You get the same {{ isFolder() ? 'files' : 'file' }} back, byte for byte{{
@@ -123,20 +165,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
         </p>
         @if (painted(); as list) {
           @if (list.length > 0) {
-            <div class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2 text-[13px]">
-              <p>
-                This kind of file cannot hold the following. Gable paints it into the picture and keeps the original in
-                the file.
-              </p>
-              <ul class="mt-1 max-h-40 overflow-y-auto" aria-label="Painted into the picture">
-                @for (f of list; track f.n) {
-                  <li>
-                    <strong class="font-semibold">Picture {{ f.n }}</strong
-                    >: {{ f.words }}
-                  </li>
-                }
-              </ul>
-            </div>
+            <ng-container [ngTemplateOutlet]="lost" />
           }
         } @else {
           <p class="mb-3 text-soft" role="status">Checking what this kind of file can hold …</p>
@@ -215,12 +244,13 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
         </p>
       }
       @if (what() === 'file') {
-        <p class="figure mb-5 truncate text-[13px]">{{ m.work.name }}{{ isFolder() ? '.zip' : '' }}</p>
+        <p class="figure mb-5 truncate text-[13px]">{{ m.work.name }}{{ ending() }}</p>
       }
       @if (made(); as j) {
         <p class="mb-4 rounded-md border-l-[3px] border-good bg-raised px-3 py-2" role="status">
-          <strong class="font-semibold">{{ shownBytes(j.size!) }}</strong> instead of {{ shownBytes(size() ?? 0) }}:
-          {{ j.said }}.
+          <strong class="font-semibold">{{ shownBytes(j.size!) }}</strong>{{
+            size() === null ? '' : ' instead of ' + shownBytes(size()!)
+          }}: {{ j.said }}.
         </p>
       } @else if (job(); as j) {
         <div class="mb-4 flex items-center gap-3">
@@ -264,9 +294,12 @@ export class HandOver {
   protected readonly formats = FORMATS;
   protected readonly take = TAKE;
   protected readonly whats = computed((): { value: What; label: string }[] => [
-    ...(this.isFile() ? [{ value: 'file' as const, label: this.isFolder() ? 'The same files' : 'The same file' }] : []),
+    ...(this.isFile() ? [{ value: 'file' as const, label: this.fileWords() }] : []),
     ...(this.isFolder() ? [] : MORE),
   ]);
+  private fileWords(): string {
+    return this.begun() ? 'File' : this.isFolder() ? 'The same files' : 'The same file';
+  }
   protected readonly asked = signal<What>('file');
   protected readonly isFile = computed(() => this.state.model()?.work.format !== 'pictures');
   protected readonly isFolder = computed(() => this.state.model()?.work.format === 'folder');
@@ -292,7 +325,9 @@ export class HandOver {
   protected readonly densities = DENSITIES;
   protected readonly shownBytes = shownBytes;
   protected readonly slimming = signal<SlimWish>(NO_SLIMMING);
-  protected readonly slims = computed(() => this.state.model()?.work.can.slim ?? 'none');
+  protected readonly slims = computed(
+    () => (this.begun() ? this.kind()?.slim : this.state.model()?.work.can.slim) ?? 'none',
+  );
   /** One has been asked for, or is under way. */
   protected readonly running = computed(
     () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),
@@ -305,7 +340,22 @@ export class HandOver {
     if (this.what() === 'proof') return this.count() > 0;
     return this.what() === 'file' || this.format() === 'svg' || this.widths() !== null;
   });
-  private readonly fidelity = signal<readonly FrameFidelity[] | null>(null);
+  /** Of the file as it is. */
+  private readonly ownFidelity = signal<readonly FrameFidelity[] | null>(null);
+  /** Of a work from nothing: what it would be as a file of each kind; null while that is being found out. */
+  protected readonly kinds = signal<readonly HandedKind[] | null>(null);
+  private readonly begun = computed(() => this.state.model()?.work.begun ?? null);
+  protected readonly handedAs = linkedSignal((): HandedAs => usualKind(this.begun() ?? 'paper'));
+  protected readonly ppi = linkedSignal(() => usualPpi(this.begun() ?? 'paper'));
+  private readonly kind = computed(() => this.kinds()?.find((k) => k.as === this.handedAs()));
+  private readonly fidelity = computed(() => (this.begun() ? (this.kind()?.fidelity ?? null) : this.ownFidelity()));
+  /** What the name of the file that is made ends with, where its work is not called so. */
+  protected readonly ending = computed(() => {
+    if (this.isFolder()) return '.zip';
+    if (!this.begun()) return '';
+    const several = (this.state.model()?.work.sheets?.length ?? 1) > 1 && PAGE_BY_PAGE.includes(this.handedAs());
+    return several ? '.zip' : `.${this.handedAs()}`;
+  });
   /** Pictures that were put in and deleted, in words; empty where there are none. */
   protected readonly rearranged = computed(() => {
     const { came = 0, gone = 0 } = this.state.model()?.work ?? {};
@@ -361,7 +411,7 @@ export class HandOver {
 
   /** Opens it as it was left. */
   again(): void {
-    this.fidelity.set(null);
+    this.ownFidelity.set(null);
     this.job.set(null);
     this.made.set(null);
     this.dialog().nativeElement.showModal();
@@ -370,19 +420,33 @@ export class HandOver {
     // One that was under way when the page was left goes on, and is looked at again.
     this.api.jobs(m.work.id).subscribe({
       next: ({ jobs: [latest], size }) => {
-        this.size.set(size);
+        this.size.set(m.work.begun ? null : size);
         if (latest && ['waiting', 'running'].includes(latest.state)) this.watch(latest);
       },
       error: () => undefined,
     });
-    const frames = changedFrames(m);
-    if (this.isFolder()) this.fidelity.set([]);
-    if (!this.isFile() || this.isFolder() || frames.length === 0) return;
-    this.api.fidelity(m.work.id, frames).subscribe({
-      next: (fidelity) => this.fidelity.set(fidelity),
-      // The file can be had without; its making tells what is wrong.
-      error: () => this.fidelity.set([]),
-    });
+    if (this.isFolder()) this.ownFidelity.set([]);
+    else this.ask(m);
+  }
+
+  /** Asks what can be written natively. */
+  private ask(m: WorkModel): void {
+    // The file can be had without; its making tells what is wrong.
+    if (m.work.begun)
+      this.api
+        .kinds(
+          m.work.id,
+          m.work.pictures.map((p) => takenFrame(m, p.n)),
+        )
+        .subscribe({
+          next: (kinds) => this.kinds.set(kinds),
+          error: () => this.kinds.set([]),
+        });
+    else if (this.isFile() && this.count() > 0)
+      this.api.fidelity(m.work.id, changedFrames(m)).subscribe({
+        next: (fidelity) => this.ownFidelity.set(fidelity),
+        error: () => this.ownFidelity.set([]),
+      });
   }
 
   /** Rectangles stay pictures when they have neither outline nor shadow. */
@@ -392,8 +456,7 @@ export class HandOver {
       this.plainable().map((f) => ({ ...f, outline: null, shadow: null })),
     );
     const m = this.state.model$.value;
-    if (!m) return;
-    this.api.fidelity(m.work.id, changedFrames(m)).subscribe({ next: (fidelity) => this.fidelity.set(fidelity) });
+    if (m) this.ask(m);
   }
 
   protected close(): void {
@@ -437,7 +500,11 @@ export class HandOver {
       if (!(await this.state.settled())) return;
       const wish: JobWish =
         this.what() === 'file'
-          ? { kind: 'hand-over', ...(this.slimmed() && { slim: this.slimming() }) }
+          ? {
+              kind: 'hand-over',
+              ...(this.slimmed() && this.slims() !== 'none' && { slim: this.slimming() }),
+              ...(this.begun() && { as: { kind: this.handedAs(), ppi: this.ppi() } }),
+            }
           : this.what() === 'proof'
             ? { kind: 'proof', ...(await this.shots(m)) }
             : {

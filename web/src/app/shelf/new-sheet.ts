@@ -17,8 +17,7 @@ import { Choice } from '../ui/choice';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
 
-type Kind = 'paper' | 'slides' | 'graphic' | 'web';
-type FileKind = NewWork['format'];
+type Kind = NewWork['kind'];
 
 /** Sizes by kind: what `parsePage` reads, and what it is called. */
 const SIZES: Record<Kind, readonly { value: string; label: string }[]> = {
@@ -41,23 +40,6 @@ const SIZES: Record<Kind, readonly { value: string; label: string }[]> = {
     { value: 'own', label: 'Own size' },
   ],
   web: [{ value: 'A4', label: 'As wide as its window' }],
-};
-/** Kinds of file that each can be, the usual one first. */
-const FILES: Record<Kind, readonly { value: FileKind; label: string }[]> = {
-  paper: [
-    { value: 'docx', label: '.docx' },
-    { value: 'odt', label: '.odt' },
-    { value: 'odg', label: '.odg' },
-  ],
-  slides: [
-    { value: 'pptx', label: '.pptx' },
-    { value: 'odp', label: '.odp' },
-  ],
-  graphic: [
-    { value: 'svg', label: '.svg' },
-    { value: 'odg', label: '.odg' },
-  ],
-  web: [{ value: 'html', label: '.html' }],
 };
 /** Longest side of the small page that is drawn, in CSS pixels. */
 const SIDE = 92;
@@ -107,8 +89,10 @@ const SIDE = 92;
         {{ why() ?? 'For example 1200x630px or 90mmx55mm' }}
       </p>
     }
-    <gable-choice class="mt-2" label="File" [options]="files()" [value]="file()" (changed)="file.set($event)" />
-    <div class="mt-5 flex justify-end gap-2">
+    <p class="mt-3 text-[13px] text-soft">
+      {{ kind() === 'web' ? 'You get an HTML file.' : 'Choose the kind of file when you hand it over.' }}
+    </p>
+    <div class="mt-4 flex justify-end gap-2">
       <button type="button" class="act" (click)="close()">Cancel</button>
       <button type="button" class="act act-main" [disabled]="busy() || !page()" (click)="begin()">Create</button>
     </div>
@@ -126,9 +110,7 @@ export class NewSheet {
   ] as const;
   protected readonly kind = signal<Kind>('paper');
   protected readonly sizes = computed(() => SIZES[this.kind()]);
-  protected readonly files = computed(() => FILES[this.kind()]);
   protected readonly size = signal('A4');
-  protected readonly file = signal<FileKind>('docx');
   protected readonly typed = signal('1200x630px');
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
@@ -170,14 +152,13 @@ export class NewSheet {
   protected choose(kind: Kind): void {
     this.kind.set(kind);
     this.size.set(SIZES[kind][0]!.value);
-    this.file.set(FILES[kind][0]!.value);
   }
 
   protected async begin(): Promise<void> {
     if (this.busy() || !this.page()) return;
     this.busy.set(true);
     try {
-      const { id } = await firstValueFrom(this.api.newWork({ format: this.file(), page: this.wished() }));
+      const { id } = await firstValueFrom(this.api.newWork({ kind: this.kind(), page: this.wished() }));
       this.close();
       await this.router.navigate(['/work', id]);
     } catch (e) {

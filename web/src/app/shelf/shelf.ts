@@ -34,8 +34,11 @@ import { Notice } from '../ui/notice';
 import { NewSheet } from './new-sheet';
 
 const KINDS: Record<string, string> = {
+  paper: 'pages',
+  graphic: 'graphic',
   docx: 'document',
   odt: 'document',
+  slides: 'slides',
   pptx: 'slides',
   odp: 'slides',
   xlsx: 'workbook',
@@ -322,7 +325,7 @@ export class Shelf {
 
   /** What it is, before how many pictures it has. */
   protected kind(work: WorkSummary): string {
-    const word = KINDS[work.format];
+    const word = KINDS[work.begun ?? work.format];
     return word ? `${word} · ` : '';
   }
 
