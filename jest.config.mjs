@@ -1,6 +1,7 @@
 /** Two homes for tests: Node for everything below the screens, jsdom for the screens. */
 const mapper = {
   '^@gable/core$': '<rootDir>/core/src/index.ts',
+  '^@gable/core/flow$': '<rootDir>/core/src/flow/index.ts',
   '^@gable/core/silhouette$': '<rootDir>/core/src/silhouette/index.ts',
   '^@gable/contract$': '<rootDir>/contract/src/index.ts',
   '^@gable/contract/(\\w+)$': '<rootDir>/contract/src/$1.ts',

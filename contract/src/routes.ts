@@ -283,7 +283,7 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/works/{id}/pages',
-    summary: 'The document with a stand-in for each picture, or a web page or text as HTML, for laying out its pages',
+    summary: 'A web page or a text as HTML, for laying out its pages',
     body: PagesQuerySchema,
     answer: { status: 200, what: 'A document', type: 'application/octet-stream' },
     problems: [404, 409],

@@ -177,6 +177,9 @@ export { mirroredStops } from './paint/gradient';
 export { paintPage, type PageLayer, type PageSurface, type PaintedLayer, type PaintedPage } from './paint/page';
 export { linesOf, paintWords, type Line, type TypeContext } from './paint/words';
 
+// Texts on pages
+export * from './flow';
+
 // Outline, tone
 export * from './outline/bands';
 export * from './outline/dash';

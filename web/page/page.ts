@@ -1,75 +1,19 @@
 /**
- * The page of a document, laid out inside a frame that has no rights at all: no origin, no network, no storage. It gets
- * the document's bytes, lays it out, and tells where its pictures lie. In a document (a zip file) each picture is a clear
- * stand-in as many pixels wide as its number says; in HTML it is a hidden box that bears its number.
+ * The pages of a text or of the web, laid out inside a frame that has no rights at all: no origin, no network, no storage. It gets
+ * HTML, lays it out, and tells where its pictures lie: each is a hidden box that bears its number.
  */
-import { parseAsync, renderDocument, type WordDocument } from 'docx-preview';
 import { toPng } from 'html-to-image';
+import { forget, paginate, paragraphOf } from './paginate';
 import type { Asked, Caret, Laid, PictureOnPage, Shown, Spot } from './told';
 
-const host = document.getElementById('host')!;
+/** The fonts that ship with Gable; they are there for every text. */
+const fonts = document.getElementById('fonts')!;
 const tell = (message: object): void => window.parent.postMessage({ page: true, ...message }, '*');
 
 const absolute = (e: Element): Spot => {
   const b = e.getBoundingClientRect();
   return { x: b.left + window.scrollX, y: b.top + window.scrollY, width: b.width, height: b.height };
 };
-
-const DOCUMENT_OPTIONS = {
-  inWrapper: true,
-  breakPages: true,
-  ignoreLastRenderedPageBreak: false,
-  useBase64URL: true,
-  renderHeaders: true,
-  renderFooters: true,
-  renderFootnotes: true,
-  experimental: true,
-};
-
-/** A picture without pixels, where a document names one that it does not hold: nothing is asked of the server for it. */
-const CLEAR = 'data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7';
-
-/** Something in a document as docx-preview reads it. */
-interface Parsed {
-  src?: string;
-  children?: readonly Parsed[];
-}
-
-/** docx-preview looks for the pictures of notes among those of the text (0.4.1): here they are found in the notes' part. */
-function findNotePictures(document: WordDocument): void {
-  const find = document.loadDocumentImage.bind(document);
-  const parts = new Map<string, object>();
-  for (const part of [document.footnotesPart, document.endnotesPart]) {
-    const mark = (e: Parsed): void => {
-      if (e.src) parts.set((e.src = `note ${parts.size} ${e.src}`), part);
-      e.children?.forEach(mark);
-    };
-    part?.notes?.forEach(mark);
-  }
-  document.loadDocumentImage = async (id: string, part: object): Promise<string> => {
-    const notes = parts.get(id);
-    return (await (notes ? find(id.split(' ')[2], notes) : find(id, part))) ?? CLEAR;
-  };
-}
-
-async function layOut(bytes: ArrayBuffer, id: number): Promise<void> {
-  const document = await parseAsync(bytes, DOCUMENT_OPTIONS);
-  findNotePictures(document);
-  host.replaceChildren(...(await renderDocument(document, DOCUMENT_OPTIONS)));
-  const images = [...host.querySelectorAll('img')];
-  await Promise.all(images.map((i) => i.decode().catch(() => undefined)));
-  const pictures: PictureOnPage[] = [];
-  for (const image of images.filter(({ src }) => src !== CLEAR)) {
-    const box = absolute(image);
-    // What is in a text box is not laid out (docx-preview 0.4.1): it has no place.
-    if (box.width === 0) continue;
-    const paragraph = image.closest('p');
-    const p = paragraph ? absolute(paragraph) : box;
-    pictures.push({ n: image.naturalWidth, ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } });
-  }
-  pages = [...host.querySelectorAll('section')];
-  report(id, pictures, [...host.querySelectorAll('section > article > *')], true);
-}
 
 /** Enough of the words of a block to tell it by. */
 const MOST_CHARS = 400;
@@ -103,15 +47,25 @@ const withCells = (elements: readonly Element[]): Element[] =>
 /** They hold no pictures but in their parts (HTML §4.4, §4.9). */
 const CLOSED = 'hr, table, ul, ol, dl, pre';
 
-function report(id: number, pictures: PictureOnPage[], elements: readonly Element[], cells: boolean): void {
+/** What is told of a layout beside its pictures. */
+interface Reported {
+  elements: readonly Element[];
+  /** Do places in cells count? */
+  cells: boolean;
+  /** There are more pages to come. */
+  more?: boolean;
+}
+
+function report(id: number, pictures: PictureOnPage[], { elements, cells, more = false }: Reported): void {
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
-  reported = cells ? withCells(elements) : [...elements];
+  reported = [...elements];
   const blocks = reported.map((e) => {
-    const cell = cells ? e.parentElement!.closest('td, th') : null;
+    const cell = cells ? (e.parentElement?.closest('td, th') ?? null) : null;
     const words = wordsOf(e).slice(0, MOST_CHARS);
     return { ...absolute(e), words, cell: cell && absolute(cell), ...(e.matches(CLOSED) && { closed: true as const }) };
   });
-  tell({ id, pictures, pages: pages.map(absolute), blocks, width, height } satisfies Laid);
+  const approximate = JSON.parse(document.body.dataset['approximate'] ?? '[]') as string[];
+  tell({ id, pictures, pages: pages.map(absolute), blocks, width, height, approximate, more } satisfies Laid);
 }
 
 /** Letters without spaces, as the places among them are counted. */
@@ -123,7 +77,7 @@ function caretAt(at: { x: number; y: number }): Caret | null {
   if (!range) return null;
   const block = reported.findLastIndex((e) => e.contains(range.startContainer));
   const element = reported[block];
-  if (!element?.matches('p, h1, h2, h3, h4, h5, h6')) return null;
+  if (!element?.matches('p, h1, h2, h3, h4, h5, h6, [data-paragraph]')) return null;
   const before = document.createRange();
   before.selectNodeContents(element);
   before.setEnd(range.startContainer, range.startOffset);
@@ -142,13 +96,20 @@ const NEAR = 18;
 const firstWords = (text: string): string => (text.length <= NEAR ? text : text.slice(0, NEAR).replace(/ [^ ]*$/, ''));
 const lastWords = (text: string): string => (text.length <= NEAR ? text : text.slice(-NEAR).replace(/^[^ ]* /, ''));
 
-/** A web page, or a text made into one, in the place of all that is here; nothing in it runs. */
+/** HTML in the place of all that is here; nothing in it runs. */
 async function show(bytes: ArrayBuffer, id: number): Promise<void> {
   const next = new DOMParser().parseFromString(new TextDecoder().decode(bytes), 'text/html');
+  const isFlow = next.body.dataset['flow'] !== undefined;
+  const flow = isFlow ? [...next.body.childNodes] : [];
+  for (const part of flow) part.remove();
   const root = document.documentElement;
   for (const { name } of [...root.attributes]) root.removeAttribute(name);
   for (const { name, value } of [...next.documentElement.attributes]) root.setAttribute(name, value);
   root.replaceChildren(...[...next.documentElement.childNodes].map((n) => document.adoptNode(n)));
+  if (isFlow) {
+    await layOut(flow, id);
+    return;
+  }
   await Promise.all([...document.images].map((i) => i.decode().catch(() => undefined)));
   const sections = [...document.querySelectorAll<HTMLElement>('body > section[data-page]')];
   pages = sections.length > 0 ? sections : [document.body];
@@ -156,6 +117,48 @@ async function show(bytes: ArrayBuffer, id: number): Promise<void> {
   // What is as high as the window grows with it, once.
   window.addEventListener('resize', () => measure(id), { once: true });
 }
+
+/** So long at a time, and then what is there is told, in milliseconds. */
+const AT_ONCE = 400;
+
+/** A text on its pages. */
+async function layOut(flow: readonly Node[], id: number): Promise<void> {
+  forget();
+  document.head.append(fonts);
+  const source = document.createElement('div');
+  source.append(...flow.map((part) => document.adoptNode(part)));
+  await fontsFor(source);
+  let begun = performance.now();
+  const told = (made: readonly HTMLElement[], more: boolean): void => {
+    pages = [...made];
+    measure(id, more);
+  };
+  const made = await paginate(source, document.body, (ready) => {
+    // The page that is being filled is not told yet.
+    if (performance.now() - begun < AT_ONCE || ready.length < 2) return undefined;
+    told(ready.slice(0, -1), true);
+    return new Promise((resolve) =>
+      setTimeout(() => {
+        begun = performance.now();
+        resolve();
+      }),
+    );
+  });
+  told(made, false);
+}
+
+/** The fonts that a text is set in are there before it is measured. */
+async function fontsFor(source: HTMLElement): Promise<void> {
+  const faces = new Set<string>();
+  for (const e of [source, ...source.querySelectorAll<HTMLElement>('[style*="font-family"]')]) {
+    const { fontFamily, fontWeight, fontStyle } = e.style;
+    if (fontFamily) faces.add(`${fontStyle || 'normal'} ${fontWeight || '400'} 12px ${fontFamily}`);
+  }
+  const text = (source.textContent ?? '').slice(0, MOST_LETTERS);
+  await Promise.all([...faces].map((face) => document.fonts.load(face, text || 'a').catch(() => [])));
+}
+/** Letters of a text that are looked at for the fonts they need. */
+const MOST_LETTERS = 20_000;
 
 /** The box of a picture without border and padding, before it is turned: turning leaves its middle where it is. */
 function ownBox(e: HTMLElement): Spot {
@@ -175,16 +178,27 @@ function ownBox(e: HTMLElement): Spot {
   };
 }
 
-function measure(id: number): void {
+function measure(id: number, more = false): void {
   const pictures = [...document.querySelectorAll('[data-picture]')].map((e): PictureOnPage => {
     const box = ownBox(e as HTMLElement);
-    const around = e.parentElement?.closest('p, [data-paragraph]') ?? null;
+    const around = paragraphOf(e) ?? e.parentElement?.closest('p') ?? null;
     const p = around ? absolute(around) : box;
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
   });
-  const texts = [...document.querySelectorAll('section[data-page] > main > *')];
   const isWeb = pages[0] === document.body;
-  report(id, pictures, isWeb ? blocksIn(document.body) : texts, !isWeb);
+  if (isWeb) return report(id, pictures, { elements: blocksIn(document.body), cells: false });
+  const numbered = numberedBlocks();
+  const texts = [...document.querySelectorAll('section[data-page] > main > *')];
+  report(id, pictures, { elements: numbered.length > 0 ? numbered : withCells(texts), cells: true, more });
+}
+
+/** Blocks that bear their numbers: of one that goes on on other pages its end. */
+function numberedBlocks(): Element[] {
+  const out: Element[] = [];
+  for (const e of document.querySelectorAll<HTMLElement>('[data-block]')) out[Number(e.dataset['block'])] = e;
+  // One that is not laid out stands where the one before it does.
+  for (let i = 0; i < out.length; i++) out[i] ??= out[i - 1] ?? document.body;
+  return out;
 }
 
 /** Parts of pages as pictures; what is hidden in them stays hidden, and nothing is fetched for them. */
@@ -217,15 +231,13 @@ function ground(node: HTMLElement): string {
   return '#ffffff';
 }
 
-const isZip = (bytes: ArrayBuffer): boolean => new DataView(bytes).getUint16(0) === 0x504b;
-
 let busy: Promise<void> = Promise.resolve();
 window.addEventListener('message', ({ data, source }: MessageEvent<Asked>) => {
   if (source !== window.parent) return;
   const todo = (): Promise<void> => {
     if ('shoot' in data) return shoot(data);
     if ('caret' in data) return Promise.resolve(tell({ id: data.id, caret: caretAt(data.caret) }));
-    return (data.bytes.byteLength > 2 && isZip(data.bytes) ? layOut : show)(data.bytes, data.id);
+    return show(data.bytes, data.id);
   };
   // One at a time: two layouts would be put into the same page.
   busy = busy.then(todo).catch((error: unknown) => tell({ id: data.id, failed: String(error) }));

@@ -40,6 +40,10 @@ export interface Laid {
   blocks: LaidBlock[];
   width: number;
   height: number;
+  /** Fonts of the file that others stand in for, whose letters are otherwise as wide. */
+  approximate: readonly string[];
+  /** There are more pages to come, which will be told again. */
+  more: boolean;
 }
 export interface Shown {
   id: number;

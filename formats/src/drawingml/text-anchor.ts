@@ -161,6 +161,14 @@ function polygonOf(prefix: string, next: Frame): string | null {
       );
 }
 
+/** The outline that text runs along round a drawing, in shares of its extent; null where it runs round its box. */
+export function readPolygon(holder: Element): { x: number; y: number }[] | null {
+  const polygon = child(wrapOf(holder), 'wrapPolygon');
+  const points = (polygon?.children ?? []).filter((p) => p.local === 'start' || p.local === 'lineTo');
+  const at = (p: Element, axis: Axis): number => integer(p.attributes[axis]) / 21_600;
+  return points.length > 2 ? points.map((p) => ({ x: at(p, 'x'), y: at(p, 'y') })) : null;
+}
+
 /** Text that runs tightly round a picture follows its shape. */
 export function writePolygon(splice: Splice, holder: Element, next: Frame): void {
   const old = child(wrapOf(holder), 'wrapPolygon');

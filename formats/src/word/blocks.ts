@@ -49,14 +49,18 @@ export function holderAt(body: Element, within: number | null): TextHolder {
 }
 
 /** The blocks of a body, those of its cells and text boxes behind the blocks that these are in. */
-export function blocksOfText(body: Element): Block[] {
+export const blocksOfText = (body: Element): Block[] =>
+  blockElements(body).map(({ element, ...holder }) => ({ words: wordsIn(element), ...holder }));
+
+/** The elements of the blocks of a body, in their order. */
+export function blockElements(body: Element): ({ element: Element } & Pick<Block, 'in' | 'within'>)[] {
   const order = new Map(holdersIn(body).map(({ elements: [e] }, i) => [e!, i]));
-  const out: Block[] = [];
+  const out: ({ element: Element } & Pick<Block, 'in' | 'within'>)[] = [];
   const visit = (e: Element, of: Pick<Block, 'in' | 'within'> | null): void => {
     const own = order.get(e);
     const holder = own === undefined ? of : ({ in: e.local === 'tc' ? 'cell' : 'box', within: own } as const);
     for (const c of e.children) {
-      if (holder && isBlock(c)) out.push({ words: wordsIn(c), ...holder });
+      if (holder && isBlock(c)) out.push({ element: c, ...holder });
       visit(c, null);
     }
   };

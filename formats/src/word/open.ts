@@ -11,6 +11,8 @@ import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
 import { roomOf, sectionOf } from './flow';
 import { putInMargin } from './margin';
+import type { TextPicture } from './layout/drawing';
+import { documentMarkup } from './layout/pages';
 import { itemsInText } from './read-items';
 
 const PLACES: Record<string, Place> = {
@@ -66,6 +68,8 @@ export function openDocument(pack: Package, main: string): Opened {
   };
   const file = openOoxml({ format: 'docx', pack, main, found, pages, theme, readPages });
   return Object.assign(file, {
+    markup: (page: number) =>
+      page === 1 ? documentMarkup({ pack, main, theme, pictures: pictured(found, file.pictures) }) : null,
     ...(leftOut.length > 0 && { leftOut }),
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
@@ -73,6 +77,17 @@ export function openDocument(pack: Package, main: string): Opened {
     blocks: () => blocksOfDocument(pack, main),
   });
 }
+
+/** Pictures by the elements that they stand in, in all branches of alternate content. */
+const pictured = (found: readonly Found[], pictures: Opened['pictures']): Map<Element, TextPicture> =>
+  new Map(
+    found.flatMap(({ site, twins }, i) =>
+      [site, ...twins].map(({ pic }): [Element, TextPicture] => [
+        pic,
+        { n: pictures[i]!.n, frame: pictures[i]!.frame },
+      ]),
+    ),
+  );
 
 /** The section whose properties end the body (§17.6.17, sectPr). */
 const lastSection = (root: Element): Element | undefined =>

@@ -2,12 +2,12 @@ import type { Frame } from '@gable/core';
 import { pageOf } from './page-of';
 import { openRef, task, weighFile, type FileRef, type Made } from './task';
 
-/** A page as HTML, or the document with a small stand-in for each picture: for showing its pages. */
+/** A page as HTML, for showing it. */
 export const pages = task({
   lane: 'quick',
   seconds: 60,
   weigh: weighFile,
   async run({ file, frames, page }: { file: FileRef; frames: Frame[]; page: number }, context): Promise<Made> {
-    return context.made(await pageOf(await openRef(file, context), frames, page));
+    return context.made(pageOf(await openRef(file, context), frames, page));
   },
 });

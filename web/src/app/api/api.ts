@@ -146,7 +146,7 @@ export class Api {
     return this.http.post<{ kinds: HandedKind[] }>(`/api/works/${id}/kinds`, { frames }).pipe(map((r) => r.kinds));
   }
 
-  /** A page as HTML, or the document with a clear stand-in for each picture, to lay out its pages. */
+  /** A page as HTML, or a text, to lay out its pages. */
   pages(id: string, frames: readonly Frame[], page: number): Observable<ArrayBuffer> {
     return this.http.post(`/api/works/${id}/pages`, { frames, page }, { responseType: 'arraybuffer' });
   }

@@ -55,11 +55,12 @@ class Layouter {
     document.body.append(this.frame);
   }
 
-  private heard({ source, data }: MessageEvent<{ ready?: true; id?: number; failed?: string }>): void {
+  private heard({ source, data }: MessageEvent<{ ready?: true; id?: number; failed?: string; more?: boolean }>): void {
     if (source !== this.frame.contentWindow) return;
     if (data.ready) this.begun();
     const asked = this.waiting.get(data.id ?? 0);
-    if (!asked) return;
+    // A long text is told in parts: only all of it is an answer.
+    if (!asked || data.more) return;
     this.waiting.delete(data.id!);
     if (data.failed) asked.failed(new Error(data.failed));
     else asked.done(data);

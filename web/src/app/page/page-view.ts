@@ -73,6 +73,8 @@ import { shownLength } from '../ui/numbers';
 interface Laid {
   pictures: readonly PictureOnPage[];
   blocks: LaidOut['blocks'];
+  /** Fonts that others of another width stand in for. */
+  approximate?: readonly string[];
   width: number;
   height: number;
   /** The frames as they were when the pages were laid out. */
@@ -348,6 +350,9 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         </p>
       }
     </div>
+    @if (!alone() && lacking(); as words) {
+      <p class="pointer-events-none absolute bottom-1 left-3 text-[12px] text-soft" data-approximate>{{ words }}</p>
+    }
     @if (!alone() && sheet(); as s) {
       <p class="figure pointer-events-none absolute bottom-1 left-3 text-[12px] text-soft">{{ s.words }}</p>
       <p class="pointer-events-none absolute bottom-1 right-3 text-[12px] text-soft max-lg:hidden">
@@ -552,6 +557,14 @@ export class PageView {
     };
   }
 
+  /** Why the lines of a text may break elsewhere in its own program; null where they do not. */
+  protected readonly lacking = computed(() => {
+    const fonts = this.laid()?.approximate ?? [];
+    if (fonts.length === 0) return null;
+    const names = new Intl.ListFormat('en', { type: 'conjunction' }).format(fonts.slice(0, 3).map((f) => `“${f}”`));
+    return `Approximate: lines may break elsewhere in ${names}.`;
+  });
+
   protected readonly size = computed(() => this.laid() ?? (this.isWeb() ? WINDOW : { width: 860, height: 1180 }));
 
   /** Our frames where the layout put them, and moved from there by what has been done since. */
@@ -753,6 +766,7 @@ export class PageView {
       failed?: string;
       pictures?: PictureOnPage[];
       blocks?: Laid['blocks'];
+      approximate?: readonly string[];
       caret?: Caret | null;
       width?: number;
       height?: number;
@@ -776,6 +790,7 @@ export class PageView {
     this.told.set({
       pictures: data.pictures,
       blocks: data.blocks ?? [],
+      approximate: data.approximate ?? [],
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
       frames: this.sent.frames,

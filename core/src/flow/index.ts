@@ -1,0 +1,3 @@
+// What the pages of texts are laid out by, for a frame that needs nothing else of this library.
+export * from './layout';
+export * from './stretches';
