@@ -1,7 +1,7 @@
 import ExcelJs from 'exceljs';
 import { strFromU8, unzipSync } from 'fflate';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
-import { withShape, type Mark } from '@gable/core';
+import { withShape, type FloatPlace, type Mark, type SectionLayout } from '@gable/core';
 import { type Sheet } from '../src/index';
 import { openFile, type FramedFile } from './support/frames';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
@@ -134,15 +134,17 @@ describe('a text document for showing', () => {
       }).then((bytes) => withLayout(bytes, LAYOUT)),
     );
     const page = file.markup!(1)!;
-    const sections = tags(page).filter((e) => e.tagName === 'section');
-    expect(sections.map((s) => words(s).trim())).toEqual(['Head 1one', 'Head 2two', 'Head 3three']);
+    const [section, ...more] = tags(page).filter((e) => e.tagName === 'section');
+    expect([words(section!).trim(), more]).toEqual(['Head 1onetwothree', []]);
+    const layout = JSON.parse(attribute(section!, 'data-section')!) as SectionLayout;
     // 10 × 15 cm at 72 points to the inch.
-    expect(attribute(sections[0]!, 'style')).toMatch(/^width:283\.46\d*pt;min-height:425\.19\d*pt;padding:28\.34/);
-    const [one, two] = tags(page).filter(
-      (e) => /^(one|two)$/.test(words(e)) && attribute(e, 'data-paragraph') !== undefined,
-    );
-    expect(attribute(one!, 'style')).toBe('color:#112233;font-size:20pt');
-    expect(attribute(two!, 'style')).toBe('text-align:center');
+    expect([layout.width, layout.height, layout.margins.left].map((v) => Math.round(v * 100) / 100)).toEqual([
+      283.46, 425.2, 28.35,
+    ]);
+    const [one, two, three] = tags(page).filter((e) => attribute(e, 'data-block') !== undefined);
+    expect([one, two, three].map((e) => attribute(e!, 'data-break'))).toEqual([undefined, 'page', undefined]);
+    expect(attribute(one!, 'style')).toMatch(/^color:#112233;font-size:20pt;/);
+    expect(attribute(two!, 'style')).toMatch(/^text-align:center;/);
   });
 
   test('pictures are boxes of their frames’ sizes: in the line, beside the text, on it', async () => {
@@ -160,9 +162,11 @@ describe('a text document for showing', () => {
     const boxes = tags(file.markup!(1)!).filter((e) => attribute(e, 'data-picture') !== undefined);
     const looks = boxes.map((e) => attribute(e, 'style')!);
     for (const look of looks) expect(look).toMatch(/^width:170\.07\d*pt;height:113\.38\d*pt/);
-    expect(looks[0]).toContain('display:inline-block');
-    expect(looks[1]).toContain('float:right');
-    expect(looks[2]).toMatch(/position:absolute;left:28\.34\d*pt;top:56\.69\d*pt/);
+    const places = boxes.map((e) => JSON.parse(attribute(e, 'data-float') ?? 'null') as FloatPlace | null);
+    expect(places[0]).toBeNull();
+    expect(places[1]!.anchor).toMatchObject({ wrap: 'square', align: { x: 'right' } });
+    expect(places[2]!.anchor).toMatchObject({ wrap: 'none' });
+    expect([places[2]!.x, places[2]!.y].map((v) => Math.round(v * 100) / 100)).toEqual([28.35, 56.69]);
   });
 
   test('what is written in a style ends no attribute and no element', async () => {

@@ -40,12 +40,8 @@ const wordsOf = (e: Element): string => (e as HTMLElement).innerText ?? e.textCo
 /** The blocks that were reported last, by their numbers. */
 let reported: Element[] = [];
 
-/** With those in cells behind their tables. */
-const withCells = (elements: readonly Element[]): Element[] =>
-  elements.flatMap((e) => [e, ...e.querySelectorAll('td > p, td > ul, td > ol, td > table, th > p')]);
-
 /** They hold no pictures but in their parts (HTML §4.4, §4.9). */
-const CLOSED = 'hr, table, ul, ol, dl, pre';
+const CLOSED = 'hr, table, ul, ol, dl, pre, [data-closed]';
 
 /** What is told of a layout beside its pictures. */
 interface Reported {
@@ -111,8 +107,7 @@ async function show(bytes: ArrayBuffer, id: number): Promise<void> {
     return;
   }
   await Promise.all([...document.images].map((i) => i.decode().catch(() => undefined)));
-  const sections = [...document.querySelectorAll<HTMLElement>('body > section[data-page]')];
-  pages = sections.length > 0 ? sections : [document.body];
+  pages = [document.body];
   measure(id);
   // What is as high as the window grows with it, once.
   window.addEventListener('resize', () => measure(id), { once: true });
@@ -187,9 +182,7 @@ function measure(id: number, more = false): void {
   });
   const isWeb = pages[0] === document.body;
   if (isWeb) return report(id, pictures, { elements: blocksIn(document.body), cells: false });
-  const numbered = numberedBlocks();
-  const texts = [...document.querySelectorAll('section[data-page] > main > *')];
-  report(id, pictures, { elements: numbered.length > 0 ? numbered : withCells(texts), cells: true, more });
+  report(id, pictures, { elements: numberedBlocks(), cells: true, more });
 }
 
 /** Blocks that bear their numbers: of one that goes on on other pages its end. */

@@ -68,6 +68,7 @@ class Paginator {
   /** Was the present column begun because the one before was full? */
   private natural = false;
   private notes = new Map<string, Element>();
+  private readonly onPages = new Map<number, { element: HTMLElement; tie: HTMLElement }[]>();
 
   constructor(
     private readonly host: HTMLElement,
@@ -81,6 +82,7 @@ class Paginator {
     const goesOn = layout.start === 'continuous' && same;
     this.layout = layout;
     this.isFirstOfSection = !goesOn;
+    this.takeThoseOnPages(e);
     for (const note of e.querySelectorAll('aside[data-note]'))
       this.notes.set((note as HTMLElement).dataset['note']!, note);
     if (goesOn) this.continueOn(this.column!.page);
@@ -93,6 +95,20 @@ class Paginator {
     await this.fill([...main.children] as HTMLElement[]);
   }
 
+  /** What is tied to a page, and not to words, waits for that page. */
+  private takeThoseOnPages(e: Element): void {
+    for (const element of e.querySelectorAll<HTMLElement>('[data-on-page]')) {
+      const number = Number(element.dataset['onPage']);
+      const tie = document.createElement('div');
+      tie.dataset['paragraph'] = '';
+      tie.className = 'tied';
+      const holder = element.closest('.tied');
+      tie.append(element);
+      if (holder && !holder.querySelector('[data-float]')) holder.remove();
+      this.onPages.set(number, [...(this.onPages.get(number) ?? []), { element, tie }]);
+    }
+  }
+
   /** The columns of another section, below what is on a page. */
   private continueOn(page: Page): void {
     const lowest = this.columns.reduce((most, c) => Math.max(most, lastBottom(c)), this.from);
@@ -101,7 +117,7 @@ class Paginator {
   }
 
   private newPage(): void {
-    const { layout } = this;
+    const layout = this.isFirstOfSection ? this.layout : (this.layout.after ?? this.layout);
     const element = document.createElement('section');
     element.className = 'page';
     element.dataset['page'] = '';
@@ -113,7 +129,7 @@ class Paginator {
     const number = first && layout.number !== null ? layout.number : (last?.number ?? 0) + 1;
     const page: Page = { element, layout, number, top: 0, bottom: 0, kept: [], notes: null };
     this.pages.push(page);
-    const use = first && layout.first ? 'first' : layout.even && number % 2 === 0 ? 'even' : 'usual';
+    const use = first && this.layout.first ? 'first' : layout.even && number % 2 === 0 ? 'even' : 'usual';
     const { margins } = layout;
     const header = this.around(page, 'header', use);
     const footer = this.around(page, 'footer', use);
@@ -125,6 +141,11 @@ class Paginator {
     );
     this.isFirstOfSection = false;
     this.columnsOn(page, page.top);
+    for (const float of this.onPages.get(this.pages.length) ?? []) {
+      this.column!.area.append(float.tie);
+      this.place(float.element, float.tie, this.column!);
+      float.tie.remove();
+    }
   }
 
   /** A header or a footer of a page, with what floats in it. */
@@ -293,6 +314,8 @@ class Paginator {
   private place(float: HTMLElement, block: HTMLElement, column: Column): void {
     const { page } = column;
     const told = JSON.parse(float.dataset['float']!) as FloatPlace;
+    // A box of words grows with them.
+    told.height = Math.max(told.height, rectOf(float).height / PX);
     const marker = document.createElement('i');
     float.before(marker);
     const style = float.getAttribute('style') ?? '';

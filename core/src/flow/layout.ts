@@ -22,6 +22,8 @@ export interface SectionLayout extends Size {
   first: boolean;
   /** Have pages with even numbers theirs? */
   even: boolean;
+  /** Of its pages behind the first, where they are otherwise. */
+  after?: SectionLayout;
 }
 
 /** Something beside a text: how it is tied to it, and its place from there. */

@@ -19,5 +19,7 @@ td{vertical-align:top}
 [data-tab]{display:inline-block;width:36pt;text-indent:0;font-style:normal}
 .notes{width:120pt;margin:6pt 0 4pt;border:0;border-top:.5pt solid #000}
 b[data-break]{display:none}
+.sign{font-size:65%;line-height:0}
+.tied{height:0;line-height:0;font-size:0}
 [data-picture]{visibility:hidden!important}
 `.replace(/\n/g, '');

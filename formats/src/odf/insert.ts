@@ -33,14 +33,18 @@ const isHolder = (e: Element): boolean => is(e, 'table', 'table-cell') || is(e, 
 const holdersIn = (e: Element): Element[] => e.children.flatMap((c) => [...(isHolder(c) ? [c] : []), ...holdersIn(c)]);
 
 /** The blocks of a text, those of its cells and text boxes behind the blocks that these are in. @param body `office:text` @param text of its part */
-export function blocksOf(body: Element, text: string): Block[] {
+export const blocksOf = (body: Element, text: string): Block[] =>
+  blockElements(body).map(({ element, ...holder }) => ({ words: lettersIn(text, lettersOf(element)), ...holder }));
+
+/** The elements of the blocks of a text, in their order. */
+export function blockElements(body: Element): ({ element: Element } & Pick<Block, 'in' | 'within'>)[] {
   const order = new Map(holdersIn(body).map((e, i) => [e, i]));
-  const out: Block[] = [];
+  const out: ({ element: Element } & Pick<Block, 'in' | 'within'>)[] = [];
   const visit = (e: Element, of: Pick<Block, 'in' | 'within'> | null): void => {
     const own = order.get(e);
     const holder = own === undefined ? of : ({ in: is(e, 'draw', 'text-box') ? 'box' : 'cell', within: own } as const);
     for (const c of e.children) {
-      if (holder && isBlock(c)) out.push({ words: lettersIn(text, lettersOf(c)), ...holder });
+      if (holder && isBlock(c)) out.push({ element: c, ...holder });
       visit(c, null);
     }
   };

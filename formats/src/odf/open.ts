@@ -30,7 +30,7 @@ import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
-import { blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
+import { blockElements, blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
 import { mastersOf } from './page-layout';
@@ -38,7 +38,7 @@ import { arrangePages } from './pages';
 import { backdropsOf, drawnIn, readPages, wordsOf } from './read-page';
 import type { Site, ReadFrame } from './site';
 import { Styles, namedIn } from './styles';
-import { textMarkup } from './text';
+import { textMarkup } from './layout/text';
 import { isPlain, lacksTone, writeFrame, staysImage } from './write-frame';
 
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
@@ -332,13 +332,16 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     }),
     ...(kind === 'text' && {
       markup: (number: number) =>
-        number > Math.max(1, page)
-          ? null
-          : textMarkup(
-              parts.get('content.xml')!,
-              parts.get('styles.xml') ?? null,
-              new Map(found.map(({ site }, i) => [site.element, { n: i + 1, frame: pictures[i]!.frame }])),
-            ),
+        number === 1
+          ? textMarkup({
+              content: parts.get('content.xml')!,
+              common: parts.get('styles.xml') ?? null,
+              pictures: new Map(found.map(({ site }, i) => [site.element, { n: i + 1, frame: pictures[i]!.frame }])),
+              blocks: new Map(body ? blockElements(body).map(({ element }, i) => [element, i]) : []),
+              addsSpaces:
+                entries.has('settings.xml') && /"AddParaTableSpacing"[^>]*>true</.test(xml('settings.xml').text),
+            })
+          : null,
     }),
     becomesShape(frame) {
       const { site } = found[frame.n - 1] ?? noPicture(frame.n, pictures.length);

@@ -2,17 +2,33 @@ import type { Room } from '../codec/beside-text';
 import { child, type Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
 
+/** A page of a text with the room of its header and footer, where it has them: how high at least, and how far from the text. */
+export interface PageLayout extends Room {
+  header: Margin;
+  footer: Margin;
+  /** Between two columns. */
+  gap: number;
+}
+interface Margin {
+  least: number;
+  gap: number;
+}
+const NO_MARGIN: Margin = { least: 0, gap: 0 };
+
 /** A4 with 2 cm all round (common practice), where no layout is named; in points. */
-const DEFAULT: Room = {
+const DEFAULT: PageLayout = {
   width: 595.3,
   height: 841.9,
   margins: { top: 56.7, right: 56.7, bottom: 56.7, left: 56.7 },
   columns: 1,
+  header: NO_MARGIN,
+  footer: NO_MARGIN,
+  gap: 0,
 };
 
 /** A master page of a text (ODF 1.2 Part 1 §16.9, style:master-page). */
 export interface Master {
-  page: Room;
+  page: PageLayout;
   next: string | undefined;
   header: Element | undefined;
   footer: Element | undefined;
@@ -50,8 +66,8 @@ export function mastersOf(common: Element | undefined): { masters: Map<string, M
 }
 
 /** Pages by the name of their layout (§16.5, style:page-layout). */
-function layoutsOf(root: Element | undefined): Map<string, Room> {
-  const out = new Map<string, Room>();
+function layoutsOf(root: Element | undefined): Map<string, PageLayout> {
+  const out = new Map<string, PageLayout>();
   for (const l of child(root, 'automatic-styles')?.children ?? []) {
     const p = child(l, 'page-layout-properties');
     if (!p) continue;
@@ -65,7 +81,20 @@ function layoutsOf(root: Element | undefined): Map<string, Room> {
       height: length('page-height') ?? DEFAULT.height,
       margins: { top: side('top'), right: side('right'), bottom: side('bottom'), left: side('left') },
       columns: Math.max(1, Number(columns && new Names(columns).get(columns, 'fo:column-count')) || 1),
+      gap: lengthOf(columns && new Names(columns).get(columns, 'fo:column-gap')) ?? 0,
+      header: marginOf(child(l, 'header-style'), 'bottom'),
+      footer: marginOf(child(l, 'footer-style'), 'top'),
     });
   }
   return out;
+}
+
+/** The room of headers or footers (§16.6, style:header-style). @param side on which the text is */
+function marginOf(style: Element | undefined, side: 'top' | 'bottom'): Margin {
+  const p = child(style, 'header-footer-properties');
+  if (!p) return NO_MARGIN;
+  const n = new Names(p);
+  const gap = lengthOf(n.get(p, `fo:margin-${side}`)) ?? lengthOf(n.get(p, 'fo:margin')) ?? 0;
+  const height = lengthOf(n.get(p, 'svg:height')) ?? lengthOf(n.get(p, 'fo:min-height')) ?? 0;
+  return { least: Math.max(0, height - gap), gap };
 }

@@ -218,7 +218,8 @@ const KEPT: Readonly<Record<string, ForeignItem['what']>> = {
   control: 'control',
 };
 
-function itemOf(
+/** A shape or a text box as an item, or what is kept; null for what is neither. */
+export function itemOf(
   e: Element,
   { names, styles, part }: { names: Names; styles: Styles; part: string },
   id: string,

@@ -1,3 +1,4 @@
+import { setIn } from '../flow/fonts';
 import { child, type Element } from '../xml/located';
 import { lengthOf, Names } from './names';
 
@@ -11,7 +12,7 @@ interface Found {
 
 /** Formatting properties that CSS has under the same name and with the same values (ODF 1.2 Part 1 §20, XSL 1.1). */
 const SAME =
-  /^fo:(color|background-color|font-size|font-style|font-weight|font-variant|text-align|text-indent|text-transform|letter-spacing|line-height|margin|margin-(?:left|right|top|bottom)|padding|padding-(?:left|right|top|bottom)|border|border-(?:left|right|top|bottom)|vertical-align|width)$/;
+  /^fo:(color|background-color|font-size|font-style|font-weight|font-variant|text-align|text-indent|text-transform|letter-spacing|margin|margin-(?:left|right|top|bottom)|padding|padding-(?:left|right|top|bottom)|border|border-(?:left|right|top|bottom)|vertical-align|width)$/;
 /** What a value may be made of: numbers, units, names, colours. */
 const SAFE_VALUE = /^[\w#%.,() +-]+$/;
 const HELD = ['text-properties', 'paragraph-properties', 'table-cell-properties', 'table-properties'];
@@ -65,6 +66,20 @@ export class TextStyles {
     return undefined;
   }
 
+  /** An element that the style itself, or the nearest above that has one, holds in its properties. */
+  held(family: Family, name: string | undefined, held: string, local: string): Element | undefined {
+    return this.chain(family, name)
+      .map((e) => child(child(e, held), local))
+      .find((e) => e !== undefined);
+  }
+
+  /** The font of a paragraph's words, by its name. */
+  fontOf(style: string | undefined): string {
+    const named = this.property('paragraph', style, 'text-properties', 'style:font-name');
+    const own = this.property('paragraph', style, 'text-properties', 'fo:font-family');
+    return ((named !== undefined ? this.fonts.get(named) : undefined) ?? own ?? '').replace(/["']/g, '');
+  }
+
   /** The declarations of a style. */
   css(family: Family, name: string | undefined): string {
     const key = `${family} ${name ?? ''}`;
@@ -91,7 +106,7 @@ export class TextStyles {
       out.push([local, value]);
     }
     const font = this.fonts.get(n.get(properties, 'style:font-name') ?? '') ?? n.get(properties, 'fo:font-family');
-    if (font) out.push(['font-family', `${familyOf(font)}`]);
+    if (font) out.push(['font-family', setIn(font).css]);
     const lines = [
       drawn(n.get(properties, 'style:text-underline-style')) && 'underline',
       drawn(n.get(properties, 'style:text-line-through-style')) && 'line-through',
@@ -100,8 +115,6 @@ export class TextStyles {
     const position = n.get(properties, 'style:text-position') ?? '';
     if (/^(super|[1-9])/.test(position)) out.push(['vertical-align', 'super'], ['font-size', '58%']);
     if (/^(sub|-)/.test(position)) out.push(['vertical-align', 'sub'], ['font-size', '58%']);
-    const least = lengthOf(n.get(properties, 'style:line-height-at-least'));
-    if (least) out.push(['line-height', `${least}pt`]);
     if (n.get(properties, 'table:align') === 'center') out.push(['margin-left', 'auto'], ['margin-right', 'auto']);
     const width = lengthOf(n.get(properties, 'style:width'));
     if (width) out.push(['width', `${width}pt`]);
@@ -110,9 +123,3 @@ export class TextStyles {
 }
 
 const drawn = (style: string | undefined): boolean => style !== undefined && style !== 'none';
-
-/** A font by name, and one of the same sort where it is not at hand. */
-function familyOf(font: string): string {
-  const name = font.replace(/["']/g, '').replace(/[^\w .-]/g, '');
-  return `'${name}',${/serif|times|roman|garamond|georgia|minion|book/i.test(name) && !/sans/i.test(name) ? 'serif' : 'sans-serif'}`;
-}

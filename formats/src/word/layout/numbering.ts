@@ -1,4 +1,5 @@
 import type { Package } from '../../ooxml/package';
+import { numeral } from '../../flow/numeral';
 import { attributeOf, child, type Element } from '../../xml/located';
 
 /** A level of a list (ISO/IEC 29500-1 §17.9.6, lvl). */
@@ -81,61 +82,4 @@ export class Numbering {
       return numeral(counts[i], of?.format ?? 'decimal');
     });
   }
-}
-
-/** A number as it is written (§17.18.59, ST_NumberFormat). */
-export function numeral(n: number, format: string): string {
-  switch (format) {
-    case 'none':
-      return '';
-    case 'decimalZero':
-      return n < 10 ? `0${n}` : String(n);
-    case 'lowerLetter':
-      return letters(n);
-    case 'upperLetter':
-      return letters(n).toUpperCase();
-    case 'lowerRoman':
-      return roman(n).toLowerCase();
-    case 'upperRoman':
-      return roman(n);
-    case 'ordinal':
-      return `${n}${ordinal(n)}`;
-    default:
-      return String(n);
-  }
-}
-
-/** a … z, aa … zz (§17.18.59). */
-const letters = (n: number): string =>
-  n < 1 ? '' : String.fromCharCode(97 + ((n - 1) % 26)).repeat(1 + Math.floor((n - 1) / 26));
-
-const ROMAN = [
-  ['M', 1000],
-  ['CM', 900],
-  ['D', 500],
-  ['CD', 400],
-  ['C', 100],
-  ['XC', 90],
-  ['L', 50],
-  ['XL', 40],
-  ['X', 10],
-  ['IX', 9],
-  ['V', 5],
-  ['IV', 4],
-  ['I', 1],
-] as const;
-function roman(n: number): string {
-  let [left, out] = [Math.min(n, 9999), ''];
-  for (const [sign, value] of ROMAN)
-    while (left >= value) {
-      out += sign;
-      left -= value;
-    }
-  return out;
-}
-
-function ordinal(n: number): string {
-  const [tens, ones] = [n % 100, n % 10];
-  if (tens >= 11 && tens <= 13) return 'th';
-  return ones === 1 ? 'st' : ones === 2 ? 'nd' : ones === 3 ? 'rd' : 'th';
 }

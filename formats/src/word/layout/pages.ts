@@ -267,7 +267,7 @@ class DocumentMarkup {
     const shade = shadeOf(said['shd']);
     if (shade) out.push(`background:${shade}`);
     const data = [
-      number === undefined ? '' : ` data-block="${number}"`,
+      number === undefined ? '' : ` data-block="${number}"${this.blockNumbers.has(p) ? '' : ' data-closed'}`,
       isOn(properties, 'keepNext') ? ' data-keep' : '',
       isOn(properties, 'keepLines') ? ' data-whole' : '',
       said['widowControl'] === undefined || isOn(properties, 'widowControl') ? ' data-widow' : '',
