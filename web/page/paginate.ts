@@ -10,6 +10,8 @@ const AT_ONCE = 24;
 const MOST_PAGES = 3000;
 /** Text runs along an outline in steps of so many points. */
 const STEP = 4;
+/** Points that a line may reach over what it keeps away from. */
+const TOUCH = 0.5;
 /** What is beside the text may move the paragraph that it is tied to: it is asked again so often. */
 const SETTLES = 3;
 
@@ -468,11 +470,12 @@ function keptBy(
   box: { x: number; y: number; width: number; height: number },
 ): KeptOnPage[] {
   const { wrap, sides = 'both', distances } = anchor;
+  // A line that only touches it runs on: lengths in a browser are rounded.
   const whole = {
     x: box.x - distances.left,
-    y: box.y - distances.top,
+    y: box.y - distances.top + TOUCH,
     width: box.width + distances.left + distances.right,
-    height: box.height + distances.top + distances.bottom,
+    height: Math.max(TOUCH, box.height + distances.top + distances.bottom - 2 * TOUCH),
   };
   if (wrap === 'top-bottom') return [{ of, sides: 'none', ...whole, x: -1e4, width: 3e4 }];
   if (wrap === 'square' || !outline) return [{ of, sides, ...whole }];

@@ -48,19 +48,16 @@ type Inside = Kept & { left: number; right: number };
 
 function stretchAt(width: number, kept: readonly Inside[]): Omit<Stretch, 'y' | 'height'> {
   if (kept.some((k) => k.sides === 'none')) return { left: width, right: 0 };
-  // The gaps between what stands here, each as far as text may run in it.
-  const stops = [...kept].sort((a, b) => a.left - b.left);
+  // The gaps between what stands here, where text may run on that side of all of it.
   const gaps: { from: number; to: number }[] = [];
   let from = 0;
-  let open = true;
-  for (const k of stops) {
-    const leftOpen = sideOpen(k, 'left', width);
-    if (k.left > from && open && leftOpen) gaps.push({ from, to: k.left });
-    if (k.right >= from) open = sideOpen(k, 'right', width);
+  for (const k of [...kept].sort((a, b) => a.left - b.left)) {
+    if (k.left > from) gaps.push({ from, to: k.left });
     from = Math.max(from, k.right);
   }
-  if (from < width && open) gaps.push({ from, to: width });
-  const wide = gaps.filter((g) => g.to - g.from >= Math.min(LEAST_ROOM, width));
+  if (from < width) gaps.push({ from, to: width });
+  const open = gaps.filter((g) => kept.every((k) => sideOpen(k, g.to <= k.left ? 'left' : 'right', width)));
+  const wide = open.filter((g) => g.to - g.from >= Math.min(LEAST_ROOM, width));
   const best = wide.reduce<(typeof wide)[number] | null>(
     (most, g) => (most === null || g.to - g.from > most.to - most.from ? g : most),
     null,
