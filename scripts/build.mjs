@@ -95,10 +95,13 @@ function copyFonts(outdir) {
         },
       );
   }
-  return css
+  const rules = css
     .replace(/\/\*.*?\*\//g, '')
     .replace(/\s+/g, ' ')
     .replaceAll('font-display: swap;', '');
+  // For the screens, which show slides in them.
+  writeFileSync(path.join(outdir, 'fonts.css'), rules);
+  return rules;
 }
 
 /** The page that lays out documents: a script of its own, since it runs in a frame without rights. */

@@ -175,7 +175,7 @@ export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
 export { mirroredStops } from './paint/gradient';
 export { paintPage, type PageLayer, type PageSurface, type PaintedLayer, type PaintedPage } from './paint/page';
-export { linesOf, paintWords, type Line, type TypeContext } from './paint/words';
+export { lineIn, linesOf, paintWords, type Line, type TypeContext } from './paint/words';
 
 // Texts on pages
 export * from './flow';

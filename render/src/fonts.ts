@@ -1,4 +1,5 @@
 import { GlobalFonts } from '@napi-rs/canvas';
+import { STANDING_FONTS } from '@gable/core';
 import { createRequire } from 'node:module';
 
 /** The weights of the font that ships with Gable. */
@@ -12,9 +13,18 @@ export const fontFile = (weight: FontWeight): string =>
   );
 
 let ready = false;
-/** Lets canvases set type in it: it stands in for fonts that this machine does not have. */
+/**
+ * Lets canvases set type in it, which stands in for fonts that this machine does not have, and in those that have the widths of
+ * common office fonts (`setIn`).
+ */
 export function registerFonts(): void {
   if (ready) return;
   ready = true;
   for (const weight of [400, 700, 800] as const) GlobalFonts.registerFromPath(fontFile(weight), FAMILY);
+  for (const family of STANDING_FONTS)
+    for (const look of ['400-normal', '400-italic', '700-normal', '700-italic']) {
+      const name = family.toLowerCase();
+      const file = `@fontsource/${name}/files/${name}-latin-${look}.woff`;
+      GlobalFonts.registerFromPath(createRequire(import.meta.url).resolve(file), family);
+    }
 }

@@ -149,7 +149,18 @@ const Run = z.object({
 });
 export const TextSchema = z.object({
   paragraphs: z
-    .array(z.object({ align: z.enum(['start', 'centre', 'end', 'justify']), runs: z.array(Run).max(1000) }))
+    .array(
+      z.object({
+        align: z.enum(['start', 'centre', 'end', 'justify']),
+        runs: z.array(Run).max(1000),
+        /** What stands before its first line. */
+        bullet: z.string().max(20).optional(),
+        /** From the edge of the text to its lines, and how much further in the first one begins. */
+        indent: z.object({ left: length, first: length }).optional(),
+        /** Above it, in points, and from line to line, as a share of the font's own lines. */
+        spacing: z.object({ before: length, lines: z.number().min(0.1).max(20) }).optional(),
+      }),
+    )
     .max(2000),
   anchor: z.enum(['top', 'middle', 'bottom']),
   inset: z.object({ top: length, right: length, bottom: length, left: length }),

@@ -1,4 +1,5 @@
 import { cssColour } from '../colour';
+import { setIn } from '../flow/fonts';
 import type { Box, Paint } from '../model/frame';
 import type { Text } from '../model/document';
 import type { Context } from './context';
@@ -13,10 +14,13 @@ export interface TypeContext extends Context {
   measureText(text: string): { width: number };
 }
 
-/** The distance of two baselines, in ems: common practice for plain text. */
+/** The distance of two baselines where no font is named, in ems: common practice for plain text. */
 const LINE_HEIGHT = 1.2;
-/** Of a line's height, what lies above its baseline: common practice. */
-const ASCENT = 0.95;
+/** The share of a line that lies above its baseline: common practice. */
+const ASCENT = 0.79;
+
+/** The distance of two baselines in a font, in ems. */
+export const lineIn = (font: string): number => (font ? setIn(font).line : LINE_HEIGHT);
 /** What words are set in where a document names no font, or one that is not at hand. */
 const FALLBACK = '"Bricolage Grotesque", sans-serif';
 
@@ -34,11 +38,16 @@ export interface Line {
   align: Text['paragraphs'][number]['align'];
   /** Does its paragraph go on? */
   broken: boolean;
+  /** From the edge of the text to where it begins, and the space above it. */
+  left: number;
+  above: number;
+  /** What stands before it, in the look of its first run, and how far before it that begins. */
+  bullet?: { text: string; hang: number };
 }
 
 /** The look of a run as CSS says it. */
 const fontOf = ({ font, size, weight, italic }: Run): string =>
-  `${italic ? 'italic ' : ''}${weight} ${size}px ${font ? `"${font.replace(/["\\]/g, '')}", ` : ''}${FALLBACK}`;
+  `${italic ? 'italic ' : ''}${weight} ${size}px ${font ? `${setIn(font).css}, ` : ''}${FALLBACK}`;
 
 /**
  * Breaks words into lines at spaces and hard breaks. A word that is longer than a line stands on a line of its own.
@@ -50,27 +59,35 @@ export function linesOf(context: TypeContext, { paragraphs }: Pick<Text, 'paragr
     context.font = fontOf(run);
     return context.measureText(text).width;
   };
-  for (const { align, runs } of paragraphs) {
+  for (const { align, runs, bullet, indent, spacing } of paragraphs) {
+    const { left = 0, first = 0 } = indent ?? {};
+    const high = ({ size, font }: Pick<Run, 'size' | 'font'>): number => size * lineIn(font) * (spacing?.lines ?? 1);
+    // What stands before the first line hangs out of it.
+    let start = left + (bullet !== undefined && first < 0 ? 0 : first);
+    let isFirst = true;
     let pieces: Piece[] = [];
     let used = 0;
-    let height = (runs[0]?.size ?? 12) * LINE_HEIGHT;
+    let height = high(runs[0] ?? { size: 12, font: '' });
     const end = (broken: boolean): void => {
-      out.push({ pieces, width: used, height, align, broken });
-      [pieces, used] = [[], 0];
+      const before = isFirst && bullet !== undefined ? { bullet: { text: bullet, hang: -first } } : {};
+      // The first of all stands at the edge.
+      const above = isFirst && out.length > 0 ? (spacing?.before ?? 0) : 0;
+      out.push({ pieces, width: used, height, align, broken, left: start, above, ...before });
+      [pieces, used, start, isFirst] = [[], 0, left, false];
     };
     for (const run of runs)
       for (const [i, part] of run.text.split('\n').entries()) {
         if (i > 0) {
           end(false);
-          height = run.size * LINE_HEIGHT;
+          height = high(run);
         }
         for (const word of part.match(/\s+|\S+/g) ?? []) {
           const wide = measure(run, word);
-          if (used > 0 && used + wide > width && word.trim() !== '') {
+          if (used > 0 && used + wide > width - start && word.trim() !== '') {
             end(true);
-            height = run.size * LINE_HEIGHT;
+            height = high(run);
           }
-          height = Math.max(height, run.size * LINE_HEIGHT);
+          height = Math.max(height, high(run));
           const last = pieces.at(-1);
           if (last?.run === run) {
             last.text += word;
@@ -100,15 +117,22 @@ export function paintWords(
   const { inset, anchor } = text;
   const room = Math.max(1, width - inset.left - inset.right);
   const lines = linesOf(context, text, wrap ? room : Infinity);
-  const tall = lines.reduce((sum, l) => sum + l.height, 0);
+  const tall = lines.reduce((sum, l) => sum + l.height + l.above, 0);
   const spare = height - inset.top - inset.bottom - tall;
   let y = inset.top + (anchor === 'middle' ? spare / 2 : anchor === 'bottom' ? spare : 0);
   context.save();
   context.textBaseline = 'alphabetic';
   for (const line of lines) {
-    const left = room - line.width;
-    let x = inset.left + (line.align === 'end' ? left : line.align === 'centre' ? left / 2 : 0);
-    const baseline = y + line.height * (ASCENT / LINE_HEIGHT);
+    y += line.above;
+    const spare = room - line.left - line.width;
+    let x = inset.left + line.left + (line.align === 'end' ? spare : line.align === 'centre' ? spare / 2 : 0);
+    const baseline = y + line.height * ASCENT;
+    const [look] = line.pieces;
+    if (line.bullet && look) {
+      context.font = fontOf(look.run);
+      context.fillStyle = inkOf(look.run.paint);
+      context.fillText(line.bullet.text, x - line.bullet.hang, baseline);
+    }
     for (const { run, text: words, width: wide } of line.pieces) {
       context.font = fontOf(run);
       context.fillStyle = inkOf(run.paint);

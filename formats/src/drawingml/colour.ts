@@ -12,6 +12,8 @@ export interface Theme {
   readonly lines: readonly Element[];
   /** Lists of effects, likewise (§20.1.4.1.11, effectStyle). */
   readonly effects: readonly (Element | undefined)[];
+  /** Latin fonts of headings and of all else (§20.1.4.1.18, fontScheme). */
+  readonly fonts: { readonly major: string; readonly minor: string };
 }
 
 /** Which colour of the theme a part means by a name (§19.3.1.6, clrMap; §17.15.1.20, clrSchemeMapping). */
@@ -20,7 +22,7 @@ export type ColourMap = Readonly<Record<string, string>>;
 /** What is usual, and holds where nothing is said. */
 const DEFAULT_COLOUR_MAP: ColourMap = { tx1: 'dk1', bg1: 'lt1', tx2: 'dk2', bg2: 'lt2' };
 
-export const NO_THEME: Theme = { colours: new Map(), lines: [], effects: [] };
+export const NO_THEME: Theme = { colours: new Map(), lines: [], effects: [], fonts: { major: '', minor: '' } };
 
 export function readTheme(root: Element, mapping: ColourMap = {}): Theme {
   const scheme = new Map<string, string>();
@@ -34,10 +36,13 @@ export function readTheme(root: Element, mapping: ColourMap = {}): Theme {
     if (c) colours.set(name, c);
   }
   const formats = descend(root, 'themeElements', 'fmtScheme');
+  const font = (local: string): string =>
+    descend(root, 'themeElements', 'fontScheme', local, 'latin')?.attributes['typeface'] ?? '';
   return {
     colours,
     lines: (child(formats, 'lnStyleLst')?.children ?? []).filter((e) => e.local === 'ln'),
     effects: (child(formats, 'effectStyleLst')?.children ?? []).map((e) => child(e, 'effectLst')),
+    fonts: { major: font('majorFont'), minor: font('minorFont') },
   };
 }
 

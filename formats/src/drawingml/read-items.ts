@@ -103,16 +103,21 @@ const GRAPHICS: Readonly<Record<string, [ForeignItem['what'], string]>> = {
   ole: ['object', 'Object'],
 };
 
+/** What a drawn item is read with. */
+interface DrawnWith {
+  id: ItemId;
+  theme: () => Theme;
+  title?: boolean;
+  /** Styles by levels that its words take after. */
+  lists?: readonly Element[];
+}
+
 /**
  * A shape with its words, or what is kept and not edited; null for a picture, and for what is neither.
  * @param title is it a title, whose letters are larger where their size is not said?
  */
-export function drawnItem(
-  e: Element,
-  site: Site,
-  { id, theme, title = false }: { id: ItemId; theme: () => Theme; title?: boolean },
-): PageItem | null {
-  if (e.local === 'sp') return isPicture(e) ? null : readShapeItem(site, id, { theme, title });
+export function drawnItem(e: Element, site: Site, { id, theme, title = false, lists }: DrawnWith): PageItem | null {
+  if (e.local === 'sp') return isPicture(e) ? null : readShapeItem(site, id, { theme, title, lists });
   if (e.local === 'cxnSp') {
     const { box, turn } = readLook(site, theme);
     return foreignItem({ id, what: 'connector', box, turn });

@@ -54,3 +54,19 @@ function ordinal(n: number): string {
   if (tens >= 11 && tens <= 13) return 'th';
   return ones === 1 ? 'st' : ones === 2 ? 'nd' : ones === 3 ? 'rd' : 'th';
 }
+
+/** Letters of symbol fonts as plain ones (their code charts, from memory). */
+const SYMBOLS: Readonly<Record<string, string>> = {
+  '\uf0b7': '•',
+  '\uf0a7': '▪',
+  '\uf0d8': '➢',
+  '\uf0fc': '✓',
+  '\uf076': '❖',
+  '\uf071': '❑',
+  '\uf0a8': '◻',
+  '\uf06c': '●',
+  '\uf06e': '■',
+  '\uf0e0': '→',
+  '\uf02d': '-',
+};
+export const plainSymbols = (text: string): string => text.replace(/[\uf000-\uf0ff]/g, (c) => SYMBOLS[c] ?? '•');

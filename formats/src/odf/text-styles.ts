@@ -1,4 +1,4 @@
-import { setIn } from '../flow/fonts';
+import { setIn } from '@gable/core';
 import { child, type Element } from '../xml/located';
 import { lengthOf, Names } from './names';
 

@@ -113,6 +113,22 @@ export function openDeck(pack: Package, main: string): Opened {
     themeOfPart.set(part, read);
     return read;
   };
+  /** Styles by levels: the master's by the kind of a placeholder (§19.3.1.52, txStyles), for all else those of the deck. */
+  const listsFor = (e: Element, part: string): Element[] => {
+    const type = placeholderOf(e)?.attributes['type'] ?? (placeholderOf(e) ? 'obj' : null);
+    const styles = child(pack.part(above(part).at(-1) ?? part).root, 'txStyles');
+    const deck = child(pack.part(main).root, 'defaultTextStyle');
+    const kind =
+      type === null
+        ? 'otherStyle'
+        : /title/i.test(type)
+          ? 'titleStyle'
+          : /^(dt|ftr|sldNum)$/.test(type)
+            ? 'otherStyle'
+            : 'bodyStyle';
+    const own = child(styles, kind);
+    return (type === null ? [deck, own] : [own, deck]).filter((l) => l !== undefined);
+  };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
   const isSlide = new Set(slides);
   const layerOf = (part: string): Layer => ({
@@ -120,6 +136,7 @@ export function openDeck(pack: Package, main: string): Opened {
     root: pack.part(part).root,
     theme: () => theme(part),
     takesAfter: (e: Element) => inherited(e, part),
+    listsFor: (e: Element) => listsFor(e, part),
     own: isSlide.has(part),
   });
   const layersOf = (slide: string): Layer[] => [...above(slide).reverse(), slide].map(layerOf);

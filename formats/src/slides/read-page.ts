@@ -13,6 +13,8 @@ export interface Layer {
   theme: () => Theme;
   /** Shape properties that a placeholder takes after, nearest first. */
   takesAfter(e: Element): Element[];
+  /** Styles by levels that the words of a shape take after, nearest first. */
+  listsFor(e: Element): Element[];
   own: boolean;
 }
 
@@ -32,7 +34,7 @@ export function backdropOf(layers: readonly Layer[]): { part: string; id: string
  * connectors) is there as well.
  */
 export function itemsOf(
-  { root, part, theme, takesAfter, own }: Layer,
+  { root, part, theme, takesAfter, listsFor, own }: Layer,
   told: Pick<ItemReader, 'numbers' | 'name' | 'left' | 'elements'>,
 ): PageItem[] {
   return readItems(descend(root, 'cSld', 'spTree')?.children ?? [], {
@@ -42,7 +44,8 @@ export function itemsOf(
     skips: (e) => !own && placeholderOf(e) !== undefined,
     itemOf(e, id) {
       const site = { ...freeSiteOf(e, part), inherited: takesAfter(e) };
-      const item = drawnItem(e, site, { id, theme, title: /title/i.test(placeholderOf(e)?.attributes['type'] ?? '') });
+      const title = /title/i.test(placeholderOf(e)?.attributes['type'] ?? '');
+      const item = drawnItem(e, site, { id, theme, title, lists: listsFor(e) });
       return item && 'kind' in item && item.kind === 'framed' && awaitsPicture(e)
         ? { ...item, awaits: 'picture' }
         : item;

@@ -89,5 +89,8 @@ function textOf(shape: Element): Text | null {
       align: ALIGN[attributeOf(descend(p, 'pPr', 'jc'), 'val') ?? ''] ?? ('start' as const),
       runs: p.children.flatMap((r) => (r.local === 'r' && left > 0 ? runOf(r) : [])),
     }));
-  return textIn(child(shape, 'bodyPr'), paragraphs);
+  return textIn(
+    [child(shape, 'bodyPr')].flatMap((b) => b ?? []),
+    paragraphs,
+  );
 }

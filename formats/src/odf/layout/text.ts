@@ -1,5 +1,4 @@
-import { fileRoom, trimNumber, type Anchor, type FloatPlace, type Frame, type SectionLayout } from '@gable/core';
-import { setIn } from '../../flow/fonts';
+import { setIn, fileRoom, trimNumber, type Anchor, type FloatPlace, type Frame, type SectionLayout } from '@gable/core';
 import { FLOW_STYLES } from '../../flow/sheet';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
 import { ancestor, child, type Element } from '../../xml/located';

@@ -1,5 +1,5 @@
 import type { Package } from '../../ooxml/package';
-import { numeral } from '../../flow/numeral';
+import { numeral, plainSymbols } from '../../flow/numeral';
 import { attributeOf, child, type Element } from '../../xml/located';
 
 /** A level of a list (ISO/IEC 29500-1 §17.9.6, lvl). */
@@ -10,22 +10,6 @@ export interface Level {
   suffix: string;
   element: Element;
 }
-
-/** Letters of symbol fonts as plain ones (their code charts, from memory). */
-const SYMBOLS: Readonly<Record<string, string>> = {
-  '\uf0b7': '•',
-  '\uf0a7': '▪',
-  '\uf0d8': '➢',
-  '\uf0fc': '✓',
-  '\uf076': '❖',
-  '\uf071': '❑',
-  '\uf0a8': '◻',
-  '\uf06c': '●',
-  '\uf06e': '■',
-  '\uf0e0': '→',
-  '\uf02d': '-',
-};
-export const plainSymbols = (text: string): string => text.replace(/[\uf000-\uf0ff]/g, (c) => SYMBOLS[c] ?? '•');
 
 /** Numbers and bullets of a document's lists (§17.9): counts go on from paragraph to paragraph. */
 export class Numbering {

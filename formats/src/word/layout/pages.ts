@@ -1,7 +1,7 @@
-import { trimNumber, type SectionLayout } from '@gable/core';
+import { setIn, trimNumber, type SectionLayout } from '@gable/core';
 import type { Theme } from '../../drawingml/colour';
+import { plainSymbols } from '../../flow/numeral';
 import { FLOW_STYLES } from '../../flow/sheet';
-import { setIn } from '../../flow/fonts';
 import { NS } from '../../ooxml/names';
 import { relatedId, type Package } from '../../ooxml/package';
 import { attributeOf, child, descend, type Element } from '../../xml/located';
@@ -9,7 +9,7 @@ import { escapeText, escapeXml } from '../../xml/splice';
 import { blockElements } from '../blocks';
 import { roomOf } from '../flow';
 import { branchOf, drawnMarkup, type TextPicture } from './drawing';
-import { Numbering, plainSymbols } from './numbering';
+import { Numbering } from './numbering';
 import { borderCss } from './border';
 import { attributesOf, isOn, over, twips, valueOf, type Properties } from './properties';
 import { lineHeight, lineRuleOf, runCss, shadeOf, sizeOf, type LineRule } from './run-style';

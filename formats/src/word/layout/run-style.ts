@@ -1,4 +1,4 @@
-import { setIn } from '../../flow/fonts';
+import { setIn } from '@gable/core';
 import type { WordStyles } from './styles';
 import { isOn, twips, valueOf, type Attributes, type Properties } from './properties';
 

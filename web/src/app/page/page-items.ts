@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import {
   framePath,
+  lineIn,
   mirroredStops,
+  setIn,
   toSvgPath,
   type Box,
   type Mark,
@@ -9,6 +11,8 @@ import {
   type Placed,
   type Text,
 } from '@gable/core';
+
+import { needFonts } from './fonts';
 
 /** An item with its place in the stack of its page. */
 export interface Stacked extends Placed {
@@ -117,7 +121,23 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
             [style.padding-left.px]="t.inset.left * scale()"
           >
             @for (p of t.paragraphs; track $index) {
-              <p [style.text-align]="aligns[p.align]">
+              <p
+                [style.text-align]="aligns[p.align]"
+                [style.padding-left.px]="(p.indent?.left ?? 0) * scale()"
+                [style.text-indent.px]="(p.indent?.first ?? 0) * scale()"
+                [style.margin-top.px]="$first ? 0 : (p.spacing?.before ?? 0) * scale()"
+                [style.line-height]="lineOf(p)"
+              >
+                @if (p.bullet) {
+                  <span
+                    class="inline-block"
+                    [style.min-width.px]="-(p.indent?.first ?? 0) * scale()"
+                    [style.text-indent.px]="0"
+                    [style.font-size.px]="(p.runs[0]?.size ?? 12) * scale()"
+                    [style.color]="p.runs[0] ? colourOf(p.runs[0].paint) : null"
+                    >{{ p.bullet }}</span
+                  >
+                }
                 @for (run of p.runs; track $index) {
                   <span
                     [style.font-family]="run.font ? quoted(run.font) : null"
@@ -161,6 +181,10 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
   host: { class: 'pointer-events-none contents', 'aria-hidden': 'true' },
 })
 export class PageItems {
+  constructor() {
+    needFonts();
+  }
+
   readonly items = input.required<readonly Stacked[]>();
   readonly scale = input.required<number>();
   protected readonly aligns = ALIGN;
@@ -195,7 +219,12 @@ export class PageItems {
   );
 
   protected quoted(font: string): string {
-    return `"${font.replace(/["\\]/g, '')}", sans-serif`;
+    return setIn(font).css;
+  }
+
+  /** From line to line, in ems. */
+  protected lineOf({ runs, spacing }: Text['paragraphs'][number]): number {
+    return lineIn(runs[0]?.font ?? '') * (spacing?.lines ?? 1);
   }
 
   protected colourOf(paint: Paint): string {

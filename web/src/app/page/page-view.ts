@@ -40,7 +40,7 @@ import {
   type Box,
 } from '@gable/core';
 import type { WorkPicture } from '@gable/contract';
-import { catchError, debounceTime, EMPTY, filter, firstValueFrom, switchMap } from 'rxjs';
+import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
@@ -83,6 +83,8 @@ interface Laid {
 
 /** Texts and web pages are shown at this share of their size at most. */
 const SCALE = 0.72;
+/** Pages are laid out anew when nothing has changed for so long, in milliseconds. */
+const SETTLED_MS = 350;
 /** Room round a page that is seen whole, in CSS pixels; and the least share of its size at which one is. */
 const ROOM = 26;
 const LEAST_SCALE = 0.12;
@@ -721,7 +723,8 @@ export class PageView {
     toObservable(this.room)
       .pipe(
         filter((r) => r !== ''),
-        debounceTime(350),
+        // The first time nothing is waited for.
+        debounce(() => timer(this.told() ? SETTLED_MS : 0)),
         switchMap((room) => {
           const m = this.state.model$.value!;
           const id = this.sent.id + 1;

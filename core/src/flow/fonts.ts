@@ -21,6 +21,9 @@ const TIMES: Standing = { font: 'Tinos', line: 1.1499 };
 const COURIER: Standing = { font: 'Cousine', line: 1.1328 };
 const GEORGIA: Standing = { font: 'Gelasio', line: 1.1362 };
 
+/** The fonts that ship with Gable for words of files. */
+export const STANDING_FONTS = [CALIBRI, CAMBRIA, ARIAL, TIMES, COURIER, GEORGIA].map((s) => s.font);
+
 /** Metric-compatible fonts, by the names of those that they stand in for (the projects' own statements). */
 const SAME: Readonly<Record<string, Standing>> = {
   calibri: CALIBRI,
