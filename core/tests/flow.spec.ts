@@ -1,6 +1,6 @@
 /** Where texts run and what is beside them stands: against brute force, and by hand (ISO/IEC 29500-1 §20.4.3.4, §20.4.3.5). */
 import fc from 'fast-check';
-import { BESIDE_TEXT, floatBox, LEAST_ROOM, ON_PAGE, stretchesOf, type Kept, type PageRoom } from '../src/index';
+import { type BESIDE_TEXT, floatBox, LEAST_ROOM, ON_PAGE, stretchesOf, type Kept, type PageRoom } from '../src/index';
 
 const WIDTH = 400;
 const place = fc.record({
