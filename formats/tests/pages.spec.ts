@@ -302,6 +302,34 @@ describe('sheets of cells', () => {
     ).toEqual([piece('42%').box]);
   });
 
+  test('bold is bold, and cells have the lines on their sides', async () => {
+    const book = new ExcelJs.Workbook();
+    const cell = book.addWorksheet('Orders').getCell('B2');
+    cell.value = 'Sum';
+    cell.font = { name: 'Georgia', size: 14, bold: true, italic: true, color: { argb: 'FFB5482A' } };
+    cell.border = { top: { style: 'thick', color: { argb: 'FF22302F' } }, left: { style: 'thin' } };
+    const sheet = openFile(new Uint8Array(await book.xlsx.writeBuffer())).sheets[0]!;
+    const look = { font: 'Georgia', size: 14, weight: 700, italic: true, colour: '#b5482a' };
+    expect(marks(sheet).find((m) => m.text === 'Sum')).toMatchObject(look);
+    const ruled = marks(sheet).find((m) => m.edges)!;
+    // A thick line is three times as wide as a thin one (ISO/IEC 29500-1 §18.18.3 has no figures; common practice).
+    expect(ruled.edges).toEqual({
+      top: { weight: 2.25, colour: '#22302f' },
+      left: { weight: 0.75, colour: '#000000' },
+    });
+    expect(ruled.box).toEqual({ x: sheet.lines!.x[1], y: sheet.lines!.y[1], width: 48, height: 15 });
+  });
+
+  test('bold is bold on a sheet of OpenDocument, too', async () => {
+    const styles =
+      '<style:style style:name="c" style:family="table-cell"><style:table-cell-properties fo:border-bottom="1.5pt solid #123456"/><style:text-properties fo:font-weight="bold"/></style:style>';
+    const body =
+      '<table:table table:name="A"><table:table-row><table:table-cell table:style-name="c"><text:p>Sum</text:p></table:table-cell></table:table-row></table:table>';
+    const sheet = openFile(await buildOpen({ kind: 'spreadsheet', styles, body })).sheets[0]!;
+    expect(marks(sheet).find((m) => m.text === 'Sum')).toMatchObject({ weight: 700 });
+    expect(marks(sheet).find((m) => m.edges)!.edges).toEqual({ bottom: { weight: 1.5, colour: '#123456' } });
+  });
+
   test('words run on over empty cells, and stop at full ones', async () => {
     const rows =
       '<sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>long</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>long</t></is></c><c r="B2"><v>1</v></c></row></sheetData>';

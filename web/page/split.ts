@@ -138,7 +138,12 @@ function splitRow(row: HTMLTableRowElement, limit: number): HTMLElement | null {
     any ||= lower.childNodes.length > 0;
     rest.append(lower);
   }
-  row.style.height = '';
+  // Where nothing stays it goes on as a whole.
+  if (any && cells.every((c) => c.childElementCount === 0)) {
+    for (const [i, cell] of cells.entries()) cell.append(...rest.cells[i]!.childNodes);
+    return null;
+  }
+  if (any) row.style.height = '';
   return any ? rest : null;
 }
 

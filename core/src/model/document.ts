@@ -220,6 +220,8 @@ export const GroupSchema = z.object({
   children: z.array(IdSchema).max(MAX_ITEMS),
   space: BoxSchema,
 });
+/** A line on a side of something. */
+const EdgeSchema = z.object({ weight: z.number().positive().max(BOUNDS.place), colour });
 /** A box with words, by which something is shown that is not edited. In points of the page. */
 export const MarkSchema = z.object({
   box: BoxSchema,
@@ -232,6 +234,11 @@ export const MarkSchema = z.object({
   align: z.enum(['left', 'center', 'right']),
   /** From the edge to the words, which stand at the foot then: those of a cell. */
   inset: length.optional(),
+  font: z.string().max(200).optional(),
+  weight: z.number().int().min(1).max(1000).optional(),
+  italic: z.literal(true).optional(),
+  /** Lines on its sides. */
+  edges: z.object({ top: EdgeSchema, right: EdgeSchema, bottom: EdgeSchema, left: EdgeSchema }).partial().optional(),
 });
 /** What a file holds and Gable does not edit: kept, and shown as well as can be. */
 export const ForeignSchema = z.object({

@@ -102,7 +102,20 @@ const MARK_INSET = 4;
 
 /** A box with words by which something is shown; those of a cell stand at its foot, on one line. */
 function paintMark(context: TypeContext, mark: Mark, { x, y, scale }: PaintTarget): void {
-  const { box, turn, fill, text, size, colour, align, inset } = mark;
+  const {
+    box,
+    turn,
+    fill,
+    text,
+    size,
+    colour,
+    align,
+    inset,
+    font = '',
+    weight = 400,
+    italic = false,
+    edges = {},
+  } = mark;
   context.save();
   context.translate(x + box.x * scale, y + box.y * scale);
   context.scale(scale, scale);
@@ -111,8 +124,15 @@ function paintMark(context: TypeContext, mark: Mark, { x, y, scale }: PaintTarge
     context.fillStyle = cssColour(fill, 1);
     context.fillRect(0, 0, box.width, box.height);
   }
+  for (const [side, line] of Object.entries(edges)) {
+    context.fillStyle = cssColour(line.colour, 1);
+    const { weight: w } = line;
+    if (side === 'top' || side === 'bottom')
+      context.fillRect(-w / 2, (side === 'top' ? 0 : box.height) - w / 2, box.width + w, w);
+    else context.fillRect((side === 'left' ? 0 : box.width) - w / 2, -w / 2, w, box.height + w);
+  }
   const edge = inset ?? MARK_INSET;
-  const run = { text, font: '', size, weight: 400, italic: false, underline: false };
+  const run = { text, font, size, weight, italic, underline: false };
   if (text)
     paintWords(
       context,

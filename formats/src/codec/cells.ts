@@ -1,4 +1,4 @@
-import { cut, type Box, type Mark, type PageItem } from '@gable/core';
+import { cut, MAX_ITEMS, type Box, type Mark, type PageItem } from '@gable/core';
 import { MAX_ITEM_CHARS, type Sheet } from './contract';
 import { foreignItem } from './page-items';
 
@@ -14,6 +14,8 @@ export interface Cell {
   /** Of its letters, in points. */
   size: number;
   align: 'left' | 'center' | 'right';
+  /** Of its letters, and the lines on its sides. */
+  look?: Pick<Mark, 'font' | 'weight' | 'italic' | 'edges'>;
 }
 
 /** Edges of a sheet's first columns and rows (`MAX_GRID_LINES` of each), in points from its corner. */
@@ -59,30 +61,41 @@ export function cellSheet(
   const y = until(LEAST.rows, usedRows, edges.y, bottom);
   const filled = new Set(cells.filter((c) => c.text !== '').map((c) => `${c.column} ${c.row}`));
   const fills: Mark[] = [];
+  const ruled: Mark[] = [];
   const texts: Mark[] = [];
   for (const c of cells) {
     const box = { x: edge(edges.x, c.column), y: edge(edges.y, c.row), width: 0, height: 0 };
     box.width = edge(edges.x, c.column + c.columns) - box.x;
     box.height = edge(edges.y, c.row + c.rows) - box.y;
     if (box.width <= 0 || box.height <= 0) continue;
+    const { edges: lines, ...letters } = c.look ?? {};
     const look = { turn: 0, size: c.size, colour: c.colour, align: c.align, inset: INSET };
     // No lines run through cells that are one.
     const fill = c.fill ?? (c.columns > 1 || c.rows > 1 ? '#ffffff' : null);
     if (fill) fills.push({ ...look, box, fill, text: '' });
+    if (lines) ruled.push({ ...look, box, fill: null, text: '', edges: lines });
     if (c.text === '') continue;
     // Words run on over empty cells beside their own.
     let next = c.column + c.columns;
     if (c.align === 'left' && c.columns === 1)
       while (next < Math.min(x.length - 1, c.column + 12) && !filled.has(`${next} ${c.row}`)) next++;
     const width = edge(edges.x, next) - box.x;
-    texts.push({ ...look, box: { ...box, width }, fill: null, text: cut(c.text, MAX_ITEM_CHARS) });
+    texts.push({ ...look, ...letters, box: { ...box, width }, fill: null, text: cut(c.text, MAX_ITEM_CHARS) });
   }
   const box = { x: 0, y: 0, width: x[x.length - 1]!, height: y[y.length - 1]! };
   return {
     width: x[x.length - 1]!,
     height: y[y.length - 1]!,
     background: '#ffffff',
-    items: [foreignItem({ id: `${name}-cells`, what: 'table', box, preview: [...fills, ...texts] }), ...items],
+    items: [
+      foreignItem({
+        id: `${name}-cells`,
+        what: 'table',
+        box,
+        preview: [...fills, ...ruled, ...texts].slice(-MAX_ITEMS),
+      }),
+      ...items,
+    ],
     lines: { x, y },
   };
 }

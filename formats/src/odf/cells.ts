@@ -1,4 +1,4 @@
-import type { Box, PageItem } from '@gable/core';
+import type { Box, Mark, PageItem } from '@gable/core';
 import { cellSheet, MAX_COLUMNS, MAX_GRID_LINES, MAX_ROWS, type Cell } from '../codec/cells';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import type { Element } from '../xml/located';
@@ -106,7 +106,8 @@ export class Tables {
           .join('\n');
         const words = (n.get(c, 'office:value-type') ?? 'string') === 'string';
         const across = this.css.property('table-cell', style, 'paragraph-properties', 'fo:text-align');
-        if (text !== '' || fill)
+        const look = this.lookOf(style);
+        if (text !== '' || fill || look.edges)
           cells.push({
             column,
             row,
@@ -116,11 +117,32 @@ export class Tables {
             fill,
             colour: this.colour(style, 'text-properties', 'fo:color') ?? '#000000',
             size: lengthOf(this.css.property('table-cell', style, 'text-properties', 'fo:font-size')) ?? 10,
+            ...(Object.keys(look).length > 0 && { look }),
             align: across === 'center' ? 'center' : /end|right/.test(across ?? (words ? '' : 'end')) ? 'right' : 'left',
           });
       }
       column += number('table:number-columns-repeated');
     }
+  }
+
+  private lookOf(style: string | undefined): NonNullable<Cell['look']> {
+    const said = (held: 'text-properties' | 'table-cell-properties', name: string): string =>
+      this.css.property('table-cell', style, held, name) ?? '';
+    const edges: NonNullable<Mark['edges']> = {};
+    for (const side of ['top', 'right', 'bottom', 'left'] as const) {
+      const line = said('table-cell-properties', `fo:border-${side}`) || said('table-cell-properties', 'fo:border');
+      const [, weight, colour] = /^([\d.]+\w+) \w+ (#[0-9a-f]{6})$/i.exec(line) ?? [];
+      const points = lengthOf(weight);
+      if (points && colour) edges[side] = { weight: points, colour: colour.toLowerCase() };
+    }
+    const weight = said('text-properties', 'fo:font-weight');
+    const font = this.css.fontOf(style, 'table-cell');
+    return {
+      ...(font && { font }),
+      ...((weight === 'bold' || Number(weight) >= 600) && { weight: 700 }),
+      ...(said('text-properties', 'fo:font-style') === 'italic' && { italic: true as const }),
+      ...(Object.keys(edges).length > 0 && { edges }),
+    };
   }
 
   private colour(style: string | undefined, held: string, property: string): string | null {

@@ -73,10 +73,10 @@ export class TextStyles {
       .find((e) => e !== undefined);
   }
 
-  /** The font of a paragraph's words, by its name. */
-  fontOf(style: string | undefined): string {
-    const named = this.property('paragraph', style, 'text-properties', 'style:font-name');
-    const own = this.property('paragraph', style, 'text-properties', 'fo:font-family');
+  /** The font of a paragraph's or a cell's words, by its name. */
+  fontOf(style: string | undefined, family: Family = 'paragraph'): string {
+    const named = this.property(family, style, 'text-properties', 'style:font-name');
+    const own = this.property(family, style, 'text-properties', 'fo:font-family');
     return ((named !== undefined ? this.fonts.get(named) : undefined) ?? own ?? '').replace(/["']/g, '');
   }
 

@@ -1,6 +1,6 @@
 import { format, isDateFormat } from 'numfmt';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
-import { channels } from '@gable/core';
+import { channels, type Mark } from '@gable/core';
 import { MAX_COLUMNS, MAX_ROWS, type Cell } from '../codec/cells';
 import { child, type Element } from '../xml/located';
 import type { Theme } from '../drawingml/colour';
@@ -13,9 +13,10 @@ interface Look {
   colour: string;
   size: number;
   align: 'left' | 'center' | 'right' | null;
+  letters: NonNullable<Cell['look']>;
 }
 
-const DEFAULT_LOOK: Look = { pattern: 'General', fill: null, colour: '#000000', size: 11, align: null };
+const DEFAULT_LOOK: Look = { pattern: 'General', fill: null, colour: '#000000', size: 11, align: null, letters: {} };
 
 /** Number formats that have a number and no pattern in the file (ISO/IEC 29500-1 §18.8.30, numFmt). */
 const BUILT_IN: Readonly<Record<number, string>> = {
@@ -71,6 +72,7 @@ function looksOf(root: Element | undefined, theme: () => Theme): Look[] {
     patterns.set(Number(f.attributes['numFmtId']), f.attributes['formatCode'] ?? 'General');
   const fonts = child(root, 'fonts')?.children ?? [];
   const fills = child(root, 'fills')?.children ?? [];
+  const borders = child(root, 'borders')?.children ?? [];
   return (child(root, 'cellXfs')?.children ?? []).map((xf): Look => {
     const a = xf.attributes;
     const id = Number(a['numFmtId'] ?? 0);
@@ -82,6 +84,7 @@ function looksOf(root: Element | undefined, theme: () => Theme): Look[] {
       fill: fill?.attributes['patternType'] === 'solid' ? colourOf(child(fill, 'fgColor'), theme) : null,
       colour: colourOf(child(font, 'color'), theme) ?? DEFAULT_LOOK.colour,
       size: Number(child(font, 'sz')?.attributes['val'] ?? DEFAULT_LOOK.size) || DEFAULT_LOOK.size,
+      letters: { ...lettersOf(font), ...edgesOf(borders[Number(a['borderId'] ?? 0)], theme) },
       align:
         across === 'center' || across === 'centerContinuous'
           ? 'center'
@@ -92,6 +95,42 @@ function looksOf(root: Element | undefined, theme: () => Theme): Look[] {
               : null,
     };
   });
+}
+
+/** A font as its cells show it (§18.8.22, font). */
+function lettersOf(font: Element | undefined): Pick<Mark, 'font' | 'weight' | 'italic'> {
+  const name = child(font, 'name')?.attributes['val'];
+  const on = (local: string): boolean => {
+    const e = child(font, local);
+    return e !== undefined && !['0', 'false'].includes(e.attributes['val'] ?? '1');
+  };
+  return { ...(name && { font: name }), ...(on('b') && { weight: 700 }), ...(on('i') && { italic: true as const }) };
+}
+
+/** Weights of lines by their style, in points (§18.18.3, ST_BorderStyle; common practice). */
+const LINES: Readonly<Record<string, number>> = {
+  hair: 0.25,
+  medium: 1.5,
+  mediumDashed: 1.5,
+  thick: 2.25,
+  double: 2.25,
+};
+
+/** The lines on the sides of a cell (§18.8.4, border). */
+function edgesOf(border: Element | undefined, theme: () => Theme): Pick<Mark, 'edges'> {
+  const edges: NonNullable<Mark['edges']> = {};
+  for (const [side, names] of [
+    ['top', ['top']],
+    ['right', ['right', 'end']],
+    ['bottom', ['bottom']],
+    ['left', ['left', 'start']],
+  ] as const) {
+    const e = border?.children.find((c) => (names as readonly string[]).includes(c.local));
+    const style = e?.attributes['style'] ?? 'none';
+    if (style !== 'none')
+      edges[side] = { weight: LINES[style] ?? 0.75, colour: colourOf(child(e, 'color'), theme) ?? '#000000' };
+  }
+  return Object.keys(edges).length > 0 ? { edges } : {};
 }
 
 /** What the sheets of a workbook share: looks, and words by number. Read when first asked for. */
@@ -207,7 +246,7 @@ export function readCells(text: string, shared: Shared): Cell[] {
                 ? 'TRUE'
                 : 'FALSE'
               : value;
-    if (text !== '' || look.fill) {
+    if (text !== '' || look.fill || look.letters.edges) {
       const align = look.align ?? (number ? 'right' : type === 'b' || type === 'e' ? 'center' : 'left');
       const cell: Cell = {
         ...place,
@@ -218,6 +257,7 @@ export function readCells(text: string, shared: Shared): Cell[] {
         colour: look.colour,
         size: look.size,
         align,
+        ...(Object.keys(look.letters).length > 0 && { look: look.letters }),
       };
       cells.push(cell);
       byPlace.set(`${place.column} ${place.row}`, cell);

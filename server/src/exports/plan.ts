@@ -52,7 +52,7 @@ export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan
   const files = (folder.opened.members ?? []).flatMap((id) =>
     works
       .filter((w) => w.id === id && w.sha256 !== null)
-      .map((w) => ({ sha256: w.sha256!, name: w.name, changes: readChanges(w.changes), ...numbered(w) })),
+      .map((w) => ({ sha256: w.sha256!, name: fileNameOf(w), changes: readChanges(w.changes), ...numbered(w) })),
   );
   return {
     plan: { kind: 'folder', files, ...(wish.slim && { slim: wish.slim }) },

@@ -242,7 +242,8 @@ class TextMarkup {
     const font = this.css.fontOf(style);
     const { line, approximate } = setIn(font);
     if (approximate) this.approximate.add(font);
-    const inner = this.flow(e);
+    // Spaces that a paragraph begins with are none (ODF 1.2 Part 1 §6.1.2).
+    const inner = this.flow(e).replace(/^ +/, '');
     const out = [
       this.css.css('paragraph', style).replaceAll('"', ''),
       `margin:${n2(above)}pt ${n2(margin('right'))}pt 0 ${n2(left)}pt`,

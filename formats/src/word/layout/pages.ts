@@ -48,7 +48,6 @@ class DocumentMarkup {
   private readonly blockNumbers: ReadonlyMap<Element, number>;
   private readonly notes = new Map<string, Element>();
   private part: string;
-  /** Of a part that is a header or a footer its pages are counted in. */
   private length = 0;
   private noteCount = { footnote: 0, endnote: 0 };
   private noteMarkup: string[] = [];
@@ -296,7 +295,7 @@ class DocumentMarkup {
     const own = over(over(run, descend(p, 'pPr', 'rPr')), child(level.element, 'rPr'));
     const isSymbol = level.format === 'bullet';
     // A bullet's own font has signs where others have letters: here it is set in the text's.
-    const css = runCss(isSymbol ? over(run, undefined) : own, this.styles, rule) ?? '';
+    const css = runCss(isSymbol ? run : own, this.styles, rule) ?? '';
     const wide = level.suffix === 'tab' && first < 0 ? `min-width:${n(-first)}pt` : 'padding-right:4pt';
     return `<span class="marker" style="${css};${wide}">${escapeText(text)}</span>`;
   }
@@ -314,7 +313,7 @@ class DocumentMarkup {
   /** Runs and what stands among them. */
   private inline(p: Element, run: Properties, rule: LineRule): Inline {
     const state: Inline = { html: '', sizes: [], tabs: false };
-    const fields: { code: string; shows: boolean }[] = [];
+    const fields: Field[] = [];
     const hidden = (): boolean => fields.some((f) => !f.shows);
     const visit = (e: Element, style: Properties): void => {
       if (!NS.word.has(e.uri)) {
@@ -363,13 +362,7 @@ class DocumentMarkup {
     });
   }
 
-  private run(
-    r: Element,
-    style: Properties,
-    rule: LineRule,
-    state: Inline,
-    fields: { code: string; shows: boolean }[],
-  ): void {
+  private run(r: Element, style: Properties, rule: LineRule, state: Inline, fields: Field[]): void {
     const rPr = child(r, 'rPr');
     const id = attributeOf(child(rPr, 'rStyle'), 'val');
     const properties = over(this.styles.under(style, this.styles.chain('character', id), 'rPr'), rPr);
@@ -378,22 +371,16 @@ class DocumentMarkup {
     for (const c of r.children) {
       if (c.local === 'fldChar') {
         const type = attributeOf(c, 'fldCharType');
-        if (type === 'begin') fields.push({ code: '', shows: false });
+        if (type === 'begin') fields.push({ code: '', shows: false, told: false });
         else if (type === 'separate' && fields.length > 0) {
-          const field = fieldOf(fields.at(-1)!.code);
-          fields.at(-1)!.shows = field === null;
+          const last = fields.at(-1)!;
+          const field = fieldOf(last.code);
+          Object.assign(last, { shows: field === null, told: true });
           if (field) html += field;
         } else if (type === 'end') {
           const done = fields.pop();
           // Some are without a result.
-          if (
-            done &&
-            !done.shows &&
-            fieldOf(done.code) &&
-            !html.includes('data-field') &&
-            !state.html.endsWith('</span>')
-          )
-            html += fieldOf(done.code) ?? '';
+          if (done && !done.told) html += fieldOf(done.code) ?? '';
         }
         continue;
       }
@@ -405,11 +392,10 @@ class DocumentMarkup {
       html += this.inRun(c, state);
     }
     if (html === '') return;
-    if (!this.approximate.has('') && setIn(this.styles.fontOf(properties)).approximate)
-      this.approximate.add(this.styles.fontOf(properties));
-    // Only drawings: they are as high as they are.
-    if (!/^(<span class="(float|inline)"|<i data-tab)/.test(html) || /<\/span>[^<]/.test(html))
-      state.sizes.push(sizeOf(properties));
+    const font = this.styles.fontOf(properties);
+    if (setIn(font).approximate) this.approximate.add(font);
+    // What is only drawn is as high as it is.
+    if (r.children.some((c) => !NO_LETTERS.has(c.local))) state.sizes.push(sizeOf(properties));
     state.html += `<span style="${css}">${html}</span>`;
   }
 
@@ -420,7 +406,7 @@ class DocumentMarkup {
       case 'tab':
       case 'ptab':
         state.tabs = true;
-        return `<i data-tab${c.local === 'ptab' ? `="${attributeOf(c, 'alignment') ?? 'left'}"` : ''}></i>`;
+        return `<i data-tab${c.local === 'ptab' ? `="${escapeXml(attributeOf(c, 'alignment') ?? 'left')}"` : ''}></i>`;
       case 'br': {
         const type = attributeOf(c, 'type');
         return type === 'page' || type === 'column' ? `<b data-break="${type}"></b>` : '<br>';
@@ -502,6 +488,26 @@ class DocumentMarkup {
 const romanOf = (number: number): string =>
   ['', 'i', 'ii', 'iii', 'iv', 'v', 'vi', 'vii', 'viii', 'ix', 'x'][number] ?? String(number);
 
+/** Elements of a run that have no letters of its size. */
+const NO_LETTERS = new Set([
+  'rPr',
+  'drawing',
+  'pict',
+  'object',
+  'AlternateContent',
+  'fldChar',
+  'instrText',
+  'lastRenderedPageBreak',
+]);
+
+/** A field whose code or result is being read (§17.16.18, fldChar). */
+interface Field {
+  code: string;
+  /** Is what stands in it its result, and to be shown? */
+  shows: boolean;
+  told: boolean;
+}
+
 interface Inline {
   html: string;
   sizes: number[];
@@ -561,7 +567,10 @@ const SIDES = ['top', 'right', 'bottom', 'left'] as const;
 function bordersOf(properties: Properties, before: ParagraphLook | null, next: ParagraphLook | null): string[] {
   const borders = properties.held['pBdr'];
   if (!borders) return [];
-  const same = (other: ParagraphLook | null): boolean => other?.properties.held['pBdr'] === borders;
+  const told = (e: Element | undefined): string =>
+    (e?.children ?? []).map((c) => `${c.local} ${Object.values(c.attributes).join(' ')}`).join();
+  const same = (other: ParagraphLook | null): boolean =>
+    other !== null && told(other.properties.held['pBdr']) === told(borders);
   return SIDES.flatMap((side) => {
     const e = child(borders, side);
     const css = e && borderCss(attributesOf(e));

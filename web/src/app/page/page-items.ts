@@ -161,7 +161,11 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
       <div
         class="absolute"
         [style.z-index]="m.z"
-        [class]="m.mark.inset === undefined ? 'whitespace-pre-wrap' : 'flex items-end overflow-hidden whitespace-pre'"
+        [class]="
+          m.mark.inset === undefined
+            ? 'whitespace-pre-wrap'
+            : 'flex items-end whitespace-pre' + (m.mark.edges ? '' : ' overflow-hidden')
+        "
         [style.left.px]="m.mark.box.x * scale()"
         [style.top.px]="m.mark.box.y * scale()"
         [style.width.px]="m.mark.box.width * scale()"
@@ -174,7 +178,18 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
         [style.padding]="(m.mark.inset === undefined ? 4 : 0) * scale() + 'px ' + (m.mark.inset ?? 4) * scale() + 'px'"
         [style.justify-content]="m.mark.align"
         [style.text-align]="m.mark.align"
+        [style.font-family]="m.mark.font ? quoted(m.mark.font) : null"
+        [style.font-weight]="m.mark.weight"
+        [style.font-style]="m.mark.italic ? 'italic' : null"
       >
+        @for (line of edgesOf(m.mark); track line.side) {
+          <span
+            class="absolute"
+            [class]="sides[line.side]"
+            [style.background-color]="line.colour"
+            [style.--w.px]="line.weight * scale()"
+          ></span>
+        }
         {{ m.mark.text }}
       </div>
     }`,
@@ -217,6 +232,18 @@ export class PageItems {
       item.kind === 'foreign' ? (item.preview ?? []).map((mark: Mark) => ({ mark, z })) : [],
     ),
   );
+
+  /** Lines lie on the edges of their box, half on each side. */
+  protected readonly sides: Record<string, string> = {
+    top: 'left-0 right-0 top-[calc(var(--w)/-2)] h-[var(--w)]',
+    bottom: 'left-0 right-0 bottom-[calc(var(--w)/-2)] h-[var(--w)]',
+    left: 'top-0 bottom-0 left-[calc(var(--w)/-2)] w-[var(--w)]',
+    right: 'top-0 bottom-0 right-[calc(var(--w)/-2)] w-[var(--w)]',
+  };
+
+  protected edgesOf({ edges = {} }: Mark): { side: string; weight: number; colour: string }[] {
+    return Object.entries(edges).map(([side, line]) => ({ side, ...line }));
+  }
 
   protected quoted(font: string): string {
     return setIn(font).css;
