@@ -39,7 +39,8 @@ export interface OpenText {
 
 /** Characters of a text that are laid out: the rest would only be waited for. */
 const MAX_TEXT_CHARS = 6_000_000;
-/** Letters of a text that says no size (common practice). */
+/** Letters of a text that says neither font nor size (common practice). */
+const USUAL_FONT = 'Times New Roman';
 const USUAL_SIZE = 12;
 /** From one stop of a tab to the next (common practice). */
 const USUAL_TAB = 35.4;
@@ -103,7 +104,7 @@ class TextMarkup {
       );
     const fonts = escapeXml(JSON.stringify([...this.approximate].sort()));
     return (
-      `<!doctype html><meta charset="utf-8"><style>${FLOW_STYLES}body{font:${USUAL_SIZE}pt ${setIn('').css}}</style>` +
+      `<!doctype html><meta charset="utf-8"><style>${FLOW_STYLES}body{font:${USUAL_SIZE}pt ${setIn(USUAL_FONT).css}}</style>` +
       `<body data-flow data-approximate="${fonts}">${this.sections.join('')}</body>`
     );
   }
@@ -239,7 +240,7 @@ class TextMarkup {
     this.styleBefore = style ?? '';
 
     const size = lengthOf(this.css.property('paragraph', style, 'text-properties', 'fo:font-size')) ?? USUAL_SIZE;
-    const font = this.css.fontOf(style);
+    const font = this.css.fontOf(style) || USUAL_FONT;
     const { line, approximate } = setIn(font);
     if (approximate) this.approximate.add(font);
     // Spaces that a paragraph begins with are none (ODF 1.2 Part 1 §6.1.2).
@@ -379,7 +380,9 @@ class TextMarkup {
     const look = this.css.css('table', n.get(e, 'table:style-name')).replaceAll('"', '');
     const thead = head.length > 0 ? `<thead>${rowsOf(head)}</thead>` : '';
     const fixed = columns.some((c) => c.includes('width')) ? ';table-layout:fixed' : '';
-    return `<table${this.numberOf(e)} style="${look}${fixed}"><colgroup>${columns.join('')}</colgroup>${thead}<tbody>${rowsOf(body)}</tbody></table>`;
+    // Where nothing is said it is as wide as its column (§20.137, table:align).
+    const wide = /(^|;)width:/.test(look) ? '' : ';width:100%';
+    return `<table${this.numberOf(e)} style="${look}${wide}${fixed}"><colgroup>${columns.join('')}</colgroup>${thead}<tbody>${rowsOf(body)}</tbody></table>`;
   }
 
   private cell(cell: Element, n: Names): string {
