@@ -6,30 +6,12 @@ import { strFromU8, unzipSync } from 'fflate';
 import mammoth from 'mammoth';
 import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { parse } from 'parse5';
 import { openFile } from '../src/index';
 import { numeral } from '../src/flow/numeral';
 import { buildDocument } from './support/build';
+import { attribute, tags, words, type Tag } from './support/html';
 
-type Tag = DefaultTreeAdapterTypes.Element;
-function tags(html: string): Tag[] {
-  const out: Tag[] = [];
-  const visit = (n: DefaultTreeAdapterTypes.Node): void => {
-    if ('tagName' in n) out.push(n);
-    if ('childNodes' in n) n.childNodes.forEach(visit);
-  };
-  visit(parse(html));
-  return out;
-}
-const attribute = (e: Tag, name: string): string | undefined => e.attrs.find((a) => a.name === name)?.value;
-const words = (n: DefaultTreeAdapterTypes.Node): string =>
-  'value' in n
-    ? n.value
-    : 'tagName' in n && n.tagName === 'style'
-      ? ''
-      : 'childNodes' in n
-        ? n.childNodes.map(words).join('')
-        : '';
 const paragraphs = (html: string): Tag[] => tags(html).filter((e) => attribute(e, 'data-paragraph') !== undefined);
 
 const folders = ['demo/files', 'formats/tests/fixtures'];

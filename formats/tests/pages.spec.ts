@@ -1,34 +1,14 @@
 import ExcelJs from 'exceljs';
 import { strFromU8, unzipSync } from 'fflate';
-import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { parse } from 'parse5';
 import { withShape, type FloatPlace, type Mark, type SectionLayout } from '@gable/core';
 import { type Sheet } from '../src/index';
 import { openFile, type FramedFile } from './support/frames';
 import { buildOpen, graphicStyle, openFrame } from './support/open';
 import { buildDeck, buildWorkbook, pack, PLACED, sheetPic, slidePic } from './support/deck';
 import { png } from './support/build';
+import { attribute, tags, words } from './support/html';
 
-type Tag = DefaultTreeAdapterTypes.Element;
-
-/** The elements of a page as a parser of the standard (HTML §13.2) sees them. */
-function tags(html: string): Tag[] {
-  const out: Tag[] = [];
-  const visit = (n: DefaultTreeAdapterTypes.Node): void => {
-    if ('tagName' in n) out.push(n);
-    if ('childNodes' in n) n.childNodes.forEach(visit);
-  };
-  visit(parse(html));
-  return out;
-}
-const attribute = (e: Tag, name: string): string | undefined => e.attrs.find((a) => a.name === name)?.value;
-const words = (n: DefaultTreeAdapterTypes.Node): string =>
-  'value' in n
-    ? n.value
-    : 'tagName' in n && n.tagName === 'style'
-      ? ''
-      : 'childNodes' in n
-        ? n.childNodes.map(words).join('')
-        : '';
 const numbers = (html: string): (string | undefined)[] =>
   tags(html)
     .filter((e) => attribute(e, 'data-picture') !== undefined)
