@@ -59,6 +59,27 @@ test('the pages show text and frames; a picture in the text is let free, dragged
   await expect(page.getByRole('application')).toBeVisible();
 });
 
+test('a page is zoomed about the pointer by the wheel, and by keys', async ({ page }) => {
+  await openOnBench(page);
+  await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();
+  await laidOut(page);
+  const frame = page.getByRole('region', { name: 'The pages of the document' }).locator('[data-n="1"]').first();
+  const middle = async (): Promise<{ x: number; y: number; width: number }> => {
+    const b = (await frame.boundingBox())!;
+    return { x: b.x + b.width / 2, y: b.y + b.height / 2, width: b.width };
+  };
+  const before = await middle();
+  await page.mouse.move(before.x, before.y);
+  await page.keyboard.down('Control');
+  await page.mouse.wheel(0, -280);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await middle()).width).toBeGreaterThan(before.width * 1.8);
+  const after = await middle();
+  expect(Math.hypot(after.x - before.x, after.y - before.y)).toBeLessThan(8);
+  await frame.press('Control+Alt+ArrowDown');
+  await expect.poll(async () => (await middle()).width / after.width).toBeCloseTo(0.8, 2);
+});
+
 test('the frame that lays out pages has no rights: no origin, no network, no storage', async ({ page }) => {
   await openOnBench(page);
   await page.getByRole('radio', { name: /^(Page|Slide|Sheet|Drawing)/ }).click();

@@ -87,6 +87,7 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
   { shown: 'W', words: 'Open the wall of tries', acts: { w: (b) => b.openWall() } },
   { shown: 'Esc, on the board', words: 'Back to the page', acts: { escape: (b) => b.backToPage() } },
   { shown: 'P', words: 'Switch between page and close-up', acts: { p: (b) => b.toggleView() } },
+  { shown: 'Ctrl + wheel', words: 'Zoom the page; also Ctrl + Alt + ↑ ↓' },
   { shown: 'V', words: 'Open the survey', acts: { v: (b) => b.survey() } },
   { shown: 'R', words: 'Replace picture', acts: { r: (b) => b.replace() } },
   { shown: 'A', words: 'Add a picture', acts: { a: (b) => b.addPicture() } },

@@ -83,6 +83,11 @@ interface Laid {
 
 /** Texts and web pages are shown at this share of their size at most. */
 const SCALE = 0.72;
+/** Pages can be shown so many times as large as they would be by themselves, and no smaller than this. */
+const MOST_ZOOM = 8;
+const LEAST_ZOOM = 0.3;
+/** How far a wheel turns for 2.7 times as large. */
+const WHEEL = 400;
 /** Pages are laid out anew when nothing has changed for so long, in milliseconds. */
 const SETTLED_MS = 350;
 /** Room round a page that is seen whole, in CSS pixels; and the least share of its size at which one is. */
@@ -136,6 +141,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         (came() ? ', before' : '')
       "
       (scroll)="scrolls()"
+      (wheel)="wheels($event)"
       (pointermove)="moved($event)"
       (dragover)="aim($event)"
       (pointerup)="up()"
@@ -358,13 +364,15 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
     @if (!alone() && sheet(); as s) {
       <p class="figure pointer-events-none absolute bottom-1 left-3 text-[12px] text-soft">{{ s.words }}</p>
       <p class="pointer-events-none absolute bottom-1 right-3 text-[12px] text-soft max-lg:hidden">
-        Corners resize, sides crop · arrow keys move it · double-click for the close-up
+        Corners resize, sides crop · arrow keys move it · double-click for the close-up · Ctrl and wheel zoom
       </p>
     }`,
   host: {
     class: 'relative block min-h-0 select-none overflow-hidden [&:fullscreen]:bg-paper',
     '(fullscreenchange)': 'alone.set(isAlone())',
     '(keydown)': 'turn($event)',
+    '(keydown.control.alt.arrowup)': 'zoomBy(1.25, $event)',
+    '(keydown.control.alt.arrowdown)': 'zoomBy(0.8, $event)',
   },
 })
 export class PageView {
@@ -385,10 +393,12 @@ export class PageView {
   protected readonly scale = computed(() => {
     const { width, height } = this.pane();
     const sheet = this.sheet();
-    if (!sheet) return Math.min(this.alone() ? 1 : SCALE, (width - ROOM) / this.size().width);
+    if (!sheet) return Math.min(this.alone() ? 1 : SCALE, (width - ROOM) / this.size().width) * this.zoom();
     const fit = Math.min((width - 2 * ROOM) / sheet.width, (height - 2 * ROOM) / sheet.height);
-    return Math.max(LEAST_SCALE, fit);
+    return Math.max(LEAST_SCALE, fit) * this.zoom();
   });
+  /** How many times as large as it would be by itself. */
+  protected readonly zoom = signal(1);
   /** Above a page that is seen whole. */
   protected readonly top = computed(() => {
     const sheet = this.sheet();
@@ -895,6 +905,41 @@ export class PageView {
     const f = takenFrame(m, n);
     const at = told ? { x: told.inParagraph.x / PX, y: told.inParagraph.y / PX } : { x: f.box.x, y: f.box.y };
     this.state.take('free on the page', { ...f, flow: 'floating', anchor: BESIDE_TEXT, box: { ...f.box, ...at } });
+  }
+
+  /** With Ctrl, or by two fingers, the wheel zooms about the pointer. */
+  protected wheels(event: WheelEvent): void {
+    if (!event.ctrlKey && !event.metaKey) return;
+    event.preventDefault();
+    const pane = this.scroller().nativeElement;
+    const corner = pane.getBoundingClientRect();
+    this.zoomTo(this.zoom() * Math.exp(-event.deltaY / WHEEL), event.clientX - corner.left, event.clientY - corner.top);
+  }
+
+  protected zoomBy(times: number, event: Event): void {
+    event.preventDefault();
+    const { width, height } = this.pane();
+    this.zoomTo(this.zoom() * times, width / 2, height / 2);
+  }
+
+  /** Zooms so that what is at a place of the window stays there; CSS pixels from its corner. */
+  private zoomTo(wished: number, x: number, y: number): void {
+    const next = Math.min(MOST_ZOOM, Math.max(LEAST_ZOOM, Math.abs(wished - 1) < 0.02 ? 1 : wished));
+    const pane = this.scroller().nativeElement;
+    const pages = pane.firstElementChild as HTMLElement;
+    const before = this.scale();
+    const at = {
+      x: (pane.scrollLeft + x - pages.offsetLeft) / before,
+      y: (pane.scrollTop + y - pages.offsetTop) / before,
+    };
+    this.zoom.set(next);
+    afterNextRender(
+      () => {
+        const now = this.scale();
+        pane.scrollTo(at.x * now + pages.offsetLeft - x, at.y * now + pages.offsetTop - y);
+      },
+      { injector: this.injector },
+    );
   }
 
   /** Shows the page alone, on the whole screen; Esc ends it. */
