@@ -1,6 +1,6 @@
 /** Pictures put into files that have none: shown where they go, undone, framed, deleted. The files are read by others. */
 import { openFile } from '@gable/formats';
-import { Document, Header, Packer, Paragraph, Table, TableCell, TableRow, WidthType } from 'docx';
+import { Document, Header, Packer, Paragraph, Table, TableCell, TableRow, Textbox, WidthType } from 'docx';
 import mammoth from 'mammoth';
 import type { Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
@@ -244,6 +244,53 @@ test('in a cell of a table, and between the words of a line', async ({ page }) =
   await expect(page.locator('gable-page-view [data-n]')).toHaveCount(2);
   expect(openFile(await fileNow(page)).pictures).toHaveLength(2);
   expect(await read(await fileNow(page))).toBe('your bowls *are ready Maren * Regards');
+});
+
+test('among the letters of an item of a list, and into a text box', async ({ page }) => {
+  const numbering = {
+    config: [{ reference: 'steps', levels: [{ level: 0, format: 'decimal', text: '%1.', alignment: 'left' }] }],
+  } as const;
+  const item = (text: string): Paragraph => new Paragraph({ text, numbering: { reference: 'steps', level: 0 } });
+  const box = new Textbox({ children: [new Paragraph('In the box')], style: { width: '200pt', height: '90pt' } });
+  const children = [item('Bring clay'), item('Let it dry'), box as unknown as Paragraph, new Paragraph('End')];
+  await open(page, 'steps.docx', await Packer.toBuffer(new Document({ numbering, sections: [{ children }] })));
+  const mark = page.locator('[data-mark]');
+  const click = async (text: string, wished: RegExp): Promise<void> => {
+    const frame = page.locator('iframe');
+    const outer = (await frame.boundingBox())!;
+    const scale = outer.width / (await frame.evaluate((e) => (e as HTMLElement).offsetWidth));
+    const at = await page.frames()[1]!.evaluate((said) => {
+      const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+      let node = walker.nextNode();
+      while (node && node.nodeValue !== said) node = walker.nextNode();
+      const range = document.createRange();
+      range.selectNodeContents(node!);
+      const { left, top, height } = range.getBoundingClientRect();
+      return { x: left + 1, y: top + height / 2 };
+    }, text);
+    const [x, y] = [outer.x + at.x * scale, outer.y + at.y * scale];
+    // The first place comes by itself, and may come behind the pointer.
+    await expect
+      .poll(async () => {
+        await page.mouse.move(x + 1, y);
+        await page.mouse.move(x, y);
+        return mark.textContent();
+      })
+      .toMatch(wished);
+    await page.mouse.click(x, y);
+  };
+  await page.keyboard.press('a');
+  await fromDisk(page, ['logo.png']);
+  await page.getByRole('radio', { name: 'In a line' }).click();
+  await click('Let it dry', /^Before “Let it dry”$/);
+  await expect(page.locator('gable-page-view [data-n]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Add a picture' }).click();
+  await fromDisk(page, ['portrait-maren.jpg']);
+  await click('In the box', /^Before “In the box”$/);
+  await expect(page.locator('gable-page-view [data-n]')).toHaveCount(2);
+  const bytes = await fileNow(page);
+  expect(await read(bytes)).toBe('Bring clay *Let it dry *In the box End');
+  expect(openFile(bytes).pictures.map((p) => p.where.textBox)).toEqual([false, true]);
 });
 
 test('into a shape of a slide: its form, line and words stay, and the subject is in the middle', async ({ page }) => {

@@ -35,7 +35,10 @@ function blocksIn(root: Element): Element[] {
 let pages: HTMLElement[] = [];
 
 /** As they are laid out: items of a list are words of their own. */
-const wordsOf = (e: Element): string => (e as HTMLElement).innerText ?? e.textContent ?? '';
+const wordsOf = (e: Element): string =>
+  e.matches('[data-paragraph]')
+    ? textAround(e, e, e.childNodes.length)[0]
+    : ((e as HTMLElement).innerText ?? e.textContent ?? '');
 
 /** The blocks that were reported last, by their numbers. */
 let reported: Element[] = [];
@@ -56,12 +59,37 @@ function report(id: number, pictures: PictureOnPage[], { elements, cells, more =
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
   reported = [...elements];
   const blocks = reported.map((e) => {
-    const cell = cells ? (e.parentElement?.closest('td, th') ?? null) : null;
+    const cell = cells ? (e.parentElement?.closest('td, th, [data-box]') ?? null) : null;
     const words = wordsOf(e).slice(0, MOST_CHARS);
-    return { ...absolute(e), words, cell: cell && absolute(cell), ...(e.matches(CLOSED) && { closed: true as const }) };
+    return {
+      ...absolute(e),
+      words,
+      cell: cell && absolute(cell),
+      ...(e.matches(CLOSED) && { closed: true as const }),
+      ...(e.matches('[data-goes-on]') && { goesOn: true as const }),
+    };
   });
   const approximate = JSON.parse(document.body.dataset['approximate'] ?? '[]') as string[];
   tell({ id, pictures, pages: pages.map(absolute), blocks, width, height, approximate, more } satisfies Laid);
+}
+
+/** What the layout has said, and not the text: numbers of lists, signs of notes. */
+const ADDED = '.marker, .reference, .sign';
+
+/** The text of a block without what the layout has added, up to a place in it and behind that. */
+function textAround(block: Element, node: Node, offset: number): [before: string, behind: string] {
+  let [before, behind] = ['', ''];
+  const range = document.createRange();
+  range.setStart(node, offset);
+  const walker = document.createTreeWalker(block, NodeFilter.SHOW_TEXT);
+  for (let text = walker.nextNode(); text; text = walker.nextNode()) {
+    const value = text.nodeValue ?? '';
+    if (text.parentElement!.closest(ADDED)) continue;
+    const at = text === node ? offset : range.comparePoint(text, 0) < 0 ? value.length : 0;
+    before += value.slice(0, at);
+    behind += value.slice(at);
+  }
+  return [before, behind];
 }
 
 /** Letters without spaces, as the places among them are counted. */
@@ -71,20 +99,22 @@ const lettersIn = (text: string): number => [...text.replace(/\s/g, '')].length;
 function caretAt(at: { x: number; y: number }): Caret | null {
   const range = document.caretRangeFromPoint(at.x - window.scrollX, at.y - window.scrollY);
   if (!range) return null;
-  const block = reported.findLastIndex((e) => e.contains(range.startContainer));
-  const element = reported[block];
-  if (!element?.matches('p, h1, h2, h3, h4, h5, h6, [data-paragraph]')) return null;
-  const before = document.createRange();
-  before.selectNodeContents(element);
-  before.setEnd(range.startContainer, range.startOffset);
-  const behind = document.createRange();
-  behind.selectNodeContents(element);
-  behind.setStart(range.startContainer, range.startOffset);
+  const { startContainer: node, startOffset: offset } = range;
+  const holder = (node instanceof Element ? node : node.parentElement)?.closest<HTMLElement>('[data-block]');
+  const block = holder ? Number(holder.dataset['block']) : reported.findLastIndex((e) => e.contains(node));
+  const element = holder ?? reported[block];
+  if (!element?.matches('p, h1, h2, h3, h4, h5, h6, [data-paragraph]:not([data-closed])')) return null;
+  const [before, behind] = textAround(element, node, offset);
+  // A paragraph may go on from other pages.
+  const parts = holder ? [...document.querySelectorAll(`[data-block="${block}"]`)] : [];
+  const earlier = parts
+    .slice(0, parts.indexOf(element))
+    .map((part) => textAround(part, part, part.childNodes.length)[0]);
   const seen = range.getClientRects()[0] ?? element.getBoundingClientRect();
-  const [left, right] = [before, behind].map((r) => r.toString().replace(/\s+/g, ' ').trim()) as [string, string];
+  const [left, right] = [before, behind].map((text) => text.replace(/\s+/g, ' ').trim()) as [string, string];
   return {
     ...{ x: seen.left + window.scrollX, y: seen.top + window.scrollY, width: 2, height: seen.height },
-    ...{ block, letters: lettersIn(left), words: `${lastWords(left)}|${firstWords(right)}` },
+    ...{ block, letters: lettersIn(earlier.join('') + before), words: `${lastWords(left)}|${firstWords(right)}` },
   };
 }
 /** So many letters on both sides tell a place, in whole words. */

@@ -21,6 +21,8 @@ export interface LaidBlock extends Spot {
   cell: Spot | null;
   /** It holds nothing but its own parts, such as a list its items. */
   closed?: true;
+  /** It began on another page: this is its end. */
+  goesOn?: true;
 }
 
 /** A place between letters: of a block by its number, behind so many of its letters (spaces are not counted). */

@@ -211,7 +211,7 @@ export class Bench implements BenchActions {
   protected readonly hasTakers = computed(() => {
     const m = this.model();
     const page = this.edit.page();
-    return !!m?.file.pages[page - 1] && takersOn(m.work, m.file, page).length > 0;
+    return !!m?.file.pages[page - 1] && takersOn(m.file, page).length > 0;
   });
   /** Lies the chosen picture freely on a page? */
   protected readonly canDuplicate = computed(() => {

@@ -143,7 +143,8 @@ export function stepped(
   const marks = laid.blocks
     .flatMap((b, block) => {
       if (b.width === 0 || !counts[block]) return [];
-      if (!inside) return [false, true].map((below) => markBetween(laid, counts, { block, below }, page));
+      if (!inside)
+        return (b.goesOn ? [true] : [false, true]).map((below) => markBetween(laid, counts, { block, below }, page));
       return b.closed ? [] : (markInside(laid, counts, middleOf(b), page) ?? []);
     })
     .sort((a, b) => a.y - b.y || a.x - b.x);

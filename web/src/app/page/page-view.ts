@@ -61,7 +61,18 @@ import {
 import { WorkStore } from '../work/work-store';
 import { boxIn, WINDOW } from './page-shots';
 import { markAt, stepped, type Aim } from './aim';
-import { blocksOf, isEmpty, markAmong, markOn, PX, takersOn, type Count, type Mark, type Place } from './place';
+import {
+  blocksOf,
+  countsOf,
+  isEmpty,
+  markAmong,
+  markOn,
+  PX,
+  takersOn,
+  type Count,
+  type Mark,
+  type Place,
+} from './place';
 import { Placing } from './placing';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
@@ -466,7 +477,7 @@ export class PageView {
   private readonly takers = computed(() => {
     const [work, document] = [this.state.model()?.work, this.document()];
     const page = this.edit.page();
-    return work?.can.insert && document?.pages[page - 1] ? takersOn(work, document, page) : [];
+    return work?.can.insert && document?.pages[page - 1] ? takersOn(document, page) : [];
   });
   /** Empty frames of the page that is seen, for the author to fill. */
   protected readonly gaps = computed(() => {
@@ -692,7 +703,8 @@ export class PageView {
       if (!m || !laid || !this.placing.active() || (m.work.can.insert !== 'text' && m.work.can.insert !== 'web'))
         return;
       void firstValueFrom(this.api.blocks(m.work.id, page))
-        .then((blocks) => this.counts.set(blocksOf(laid.blocks, blocks)))
+        // Those of texts bear their numbers.
+        .then((blocks) => this.counts.set(this.isText() ? countsOf(blocks) : blocksOf(laid.blocks, blocks)))
         .then(() => untracked(() => this.placing.waiting() && !this.placing.mark() && this.aimFirst()))
         .catch((e: unknown) => this.failed.set(toProblem(e).title));
     });

@@ -5,6 +5,7 @@ import { workOf } from '../../testing/works';
 import {
   blocksOf,
   columnName,
+  countsOf,
   isEmpty,
   lineAt,
   markAmong,
@@ -28,7 +29,7 @@ const at = (y: number, words: string, height = 20): LaidBlock => ({
 });
 
 const inFile = (...words: string[]): Block[] => words.map((w) => ({ words: w, in: 'text', within: null }));
-const laidOut = (...words: string[]): { words: string; cell: null }[] => words.map((w) => ({ words: w, cell: null }));
+const laidOut = (...words: string[]): { words: string }[] => words.map((w) => ({ words: w }));
 const inText = (...before: number[]): Count[] => before.map((n) => ({ within: null, before: n }));
 
 test('blocks of the layout are found in the file by their words, parted ones and those in capitals too', () => {
@@ -44,27 +45,19 @@ test('blocks of the layout are found in the file by their words, parted ones and
   expect(blocksOf(laidOut('Same', 'Same'), inFile('Same', 'Same'))).toEqual(inText(0, 1));
 });
 
-test('those of cells are found in cells, with their own count; text boxes are passed over', () => {
+test('blocks of cells and text boxes have a count of their own', () => {
   const file: Block[] = [
     ...inFile('Left Right'),
     { words: 'Left', in: 'cell', within: 0 },
-    { words: '', in: 'cell', within: 1 },
+    { words: 'Under it', in: 'cell', within: 0 },
     { words: 'Aside', in: 'box', within: 2 },
-    ...inFile('Left'),
+    ...inFile('End'),
   ];
-  const cell = { x: 0, y: 0, width: 10, height: 10 };
-  const laid = [
-    { words: 'Left Right', cell: null },
-    { words: 'Left', cell },
-    { words: '', cell },
-    { words: 'Not there', cell },
-    { words: 'Left', cell: null },
-  ];
-  expect(blocksOf(laid, file)).toEqual([
+  expect(countsOf(file)).toEqual([
     { within: null, before: 0 },
     { within: 0, before: 0 },
-    { within: 1, before: 0 },
-    null,
+    { within: 0, before: 1 },
+    { within: 2, before: 0 },
     { within: null, before: 1 },
   ]);
 });
@@ -225,7 +218,7 @@ test('shapes take what is put on them: the front one, turned as it is; grounds a
     pages: [page],
     items: Object.fromEntries(items.map((i) => [i.id, i])),
   };
-  const takers = takersOn({ format: 'pptx' }, document, 1);
+  const takers = takersOn(document, 1);
   expect(takers.map((t) => t.item.id)).toEqual(['gap', 'gap2', 'back', 'turned']);
   const at = (x: number, y: number): string | undefined => takerAt(takers, { x, y })?.item.id;
   // A corner of the square is not in the one that is turned by half a right angle.

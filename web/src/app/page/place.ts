@@ -69,35 +69,39 @@ export interface Count {
   before: number;
 }
 
-/**
- * Which block of the file each block of the layout shows, by their words: a layout may leave some out, and part others.
- * @returns where each stands; where none is found, that of the one before, and null in a cell
- */
-export function blocksOf(laid: readonly Pick<LaidBlock, 'words' | 'cell'>[], file: readonly Block[]): (Count | null)[] {
-  // A layout may put spaces between words of its own, and set all in capitals.
-  const bare = (text: string): string => text.replace(/\s+/g, '').toLowerCase();
-  const words = file.map((b) => bare(b.words));
+/** Where each block of a file stands among those of its text or its cell. */
+export function countsOf(file: readonly Block[]): Count[] {
   const before = new Map<number | null, number>();
-  const counts = file.map(({ within }): Count => {
+  return file.map(({ within }): Count => {
     const so = before.get(within) ?? 0;
     before.set(within, so + 1);
     return { within, before: so };
   });
+}
+
+/**
+ * Which block of a web page each block of its layout shows, by their words: a layout may leave some out, and part others.
+ * @returns where each stands; where none is found, that of the one before
+ */
+export function blocksOf(laid: readonly Pick<LaidBlock, 'words'>[], file: readonly Block[]): Count[] {
+  // A layout may put spaces between words of its own, and set all in capitals.
+  const bare = (text: string): string => text.replace(/\s+/g, '').toLowerCase();
+  const words = file.map((b) => bare(b.words));
+  const counts = countsOf(file);
   let next = 0;
   let last: Count = { within: null, before: 0 };
-  return laid.map(({ words: text, cell }) => {
+  return laid.map(({ words: text }) => {
     const said = bare(text);
     for (let at = next; at < Math.min(words.length, next + FARTHEST); at++) {
-      if (file[at]!.in !== (cell ? 'cell' : 'text')) continue;
       const same = words[at] === said;
       // A paragraph that a page parts begins like its block, and goes on in it.
       const part = said.length > 12 && words[at]!.includes(said);
       if (!same && !part) continue;
       next = same ? at + 1 : at;
-      if (!cell) last = counts[at]!;
-      return counts[at]!;
+      last = counts[at]!;
+      return last;
     }
-    return cell ? null : last;
+    return last;
   });
 }
 const FARTHEST = 60;
@@ -120,7 +124,7 @@ export function lineAt(
   let best: { block: number; below: boolean; far: number } | null = null;
   for (const [block, b] of blocks.entries()) {
     if (b.width === 0 || counts[block]?.within !== within) continue;
-    for (const below of [false, true]) {
+    for (const below of b.goesOn ? [true] : [false, true]) {
       const far = Math.abs(at.y - (below ? b.y + b.height : b.y));
       // Of an edge that two share, the one above has it.
       if (!best || far < best.far || (far === best.far && below)) best = { block, below, far };
@@ -211,10 +215,7 @@ export function slotFor(document: Document, place: Place): Slot {
 }
 
 /** What on a page takes pictures: empty placeholders and painted shapes, from the back to the front. */
-export function takersOn({ format }: Pick<Work, 'format'>, document: Document, page: number): Placed[] {
-  // A group of a drawing keeps what it has.
-  return targetsOf(document, document.pages[page - 1]!).filter(({ item }) => format !== 'svg' || item.at.on === 'page');
-}
+export const takersOn = (document: Document, page: number): Placed[] => targetsOf(document, document.pages[page - 1]!);
 
 /** The front one of some shapes at a point. In points. */
 export const takerAt = (takers: readonly Placed[], at: Point): Placed | undefined =>

@@ -54,7 +54,7 @@ export class Placing {
         way: this.spread(),
         empty:
           place.in === 'page'
-            ? takersOn(m.work, m.file, place.page)
+            ? takersOn(m.file, place.page)
                 .filter(isEmpty)
                 .map((t) => t.box)
             : [],
