@@ -176,7 +176,7 @@ class TextMarkup {
     if (is(e, 'text', 'p', 'h')) this.paragraph(e, list);
     else if (is(e, 'text', 'list')) this.list(e, list);
     else if (is(e, 'table', 'table')) {
-      this.put(this.table(e));
+      this.put(this.table(e, this.behind ?? 0));
       this.behind = null;
     } else if (isDrawn(e)) this.put(`<div data-paragraph class="tied">${this.drawn(e)}</div>`);
     else if (
@@ -347,7 +347,8 @@ class TextMarkup {
     return `<sup class="sign" data-ref="${key}">${sign}</sup>`;
   }
 
-  private table(e: Element): string {
+  /** @param above space that is left behind the paragraph before it */
+  private table(e: Element, above = 0): string {
     const n = new Names(e);
     const columns: string[] = [];
     const [head, body]: [Element[], Element[]] = [[], []];
@@ -378,11 +379,13 @@ class TextMarkup {
         })
         .join('');
     const look = this.css.css('table', n.get(e, 'table:style-name')).replaceAll('"', '');
+    const own =
+      lengthOf(this.css.property('table', n.get(e, 'table:style-name'), 'table-properties', 'fo:margin-top')) ?? 0;
     const thead = head.length > 0 ? `<thead>${rowsOf(head)}</thead>` : '';
     const fixed = columns.some((c) => c.includes('width')) ? ';table-layout:fixed' : '';
     // Where nothing is said it is as wide as its column (§20.137, table:align).
     const wide = /(^|;)width:/.test(look) ? '' : ';width:100%';
-    return `<table${this.numberOf(e)} style="${look}${wide}${fixed}"><colgroup>${columns.join('')}</colgroup>${thead}<tbody>${rowsOf(body)}</tbody></table>`;
+    return `<table${this.numberOf(e)} style="${look}${wide}${fixed};margin-top:${n2(Math.max(above, own))}pt"><colgroup>${columns.join('')}</colgroup>${thead}<tbody>${rowsOf(body)}</tbody></table>`;
   }
 
   private cell(cell: Element, n: Names): string {

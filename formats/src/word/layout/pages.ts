@@ -172,25 +172,13 @@ class DocumentMarkup {
   /** Blocks one after the other, in what they stand in. */
   blocks(elements: readonly Element[], holder: Holder | null = null): string {
     const all = elements.flatMap((e) => this.leaves(e, this.blockNumbers.get(e)));
+    const looks = all.map(({ element }) => (element.local === 'p' ? this.paragraphSet(element, holder) : null));
     let out = '';
-    let before: ParagraphLook | null = null;
     for (const [i, { element, number }] of all.entries()) {
       if (this.length > MAX_TEXT_CHARS) break;
-      let html: string;
-      if (element.local === 'tbl') {
-        html = tableMarkup(element, number, this);
-        before = null;
-      } else {
-        const set = this.paragraphSet(element, holder);
-        html = this.paragraph(element, {
-          set,
-          before,
-          next: this.nextSet(all[i + 1]?.element, holder),
-          number,
-          holder,
-        });
-        before = set;
-      }
+      const set = looks[i];
+      const [before, next] = [looks[i - 1] ?? null, looks[i + 1] ?? null];
+      const html = set ? this.paragraph(element, { set, before, next, number }) : tableMarkup(element, number, this);
       this.length += html.length;
       out += html;
     }
@@ -224,11 +212,7 @@ class DocumentMarkup {
     return { properties, run, styleId: styleId ?? '', list: level ? { numId, ilvl } : null };
   }
 
-  private nextSet(e: Element | undefined, holder: Holder | null): ParagraphLook | null {
-    return e?.local === 'p' ? this.paragraphSet(e, holder) : null;
-  }
-
-  private paragraph(p: Element, { set, before, next, number, holder }: ParagraphPlace): string {
+  private paragraph(p: Element, { set, before, next, number }: ParagraphPlace): string {
     const { properties, run } = set;
     const rule = lineRuleOf(properties);
     const mark = over(run, descend(p, 'pPr', 'rPr'));
@@ -244,7 +228,7 @@ class DocumentMarkup {
     const first = ind['hanging'] !== undefined ? -(twips(ind['hanging']) ?? 0) : (twips(ind['firstLine']) ?? 0);
     const above = gapBetween(before, set, this.styles.addsSpaces);
     const out = [
-      `margin:${n(above)}pt ${n(right)}pt ${next === null && holder ? n(gapAfter(set)) : 0}pt ${n(left)}pt`,
+      `margin:${n(above)}pt ${n(right)}pt ${next === null ? n(gapAfter(set)) : 0}pt ${n(left)}pt`,
       `text-indent:${n(first)}pt`,
       `font-size:${n(least)}pt`,
       `font-family:${family}`,
@@ -527,7 +511,6 @@ interface ParagraphPlace {
   before: ParagraphLook | null;
   next: ParagraphLook | null;
   number: number | undefined;
-  holder: Holder | null;
 }
 
 /** Pages that fields tell are known once they are laid out (§17.16.5, PAGE, NUMPAGES); null for all other fields. */
