@@ -436,6 +436,7 @@ test('beside the text: wrapped, aligned, placed from the page, copied, and shown
   expect(two).toHaveLength(2);
   expect(two[1]!.frame.box.y - two[0]!.frame.box.y).toBeCloseTo(14, 1);
   await page.getByRole('button', { name: 'Undo “picture duplicated”' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “picture duplicated”' })).toBeHidden();
   await expect(page.locator('gable-page-view [data-n]')).toHaveCount(1);
 
   await page.locator('gable-page-view [data-n="1"]').click();

@@ -212,15 +212,29 @@ export class WorkStore implements OnDestroy {
    * @param select the number of the picture that is chosen then
    * @returns was it done?
    */
-  async rearrange({ id, name, operations, ...of }: NewEntry, select?: number): Promise<boolean> {
+  async rearrange(entry: NewEntry, select?: number): Promise<boolean> {
     const m = this.model$.value;
     if (!m || !this.saver || this.arranging()) return false;
+    const done = this.arrangeNow(m, this.saver, entry, select);
+    this.arrangement = done;
+    return done;
+  }
+
+  /** What is being arranged, or was last. */
+  private arrangement: Promise<unknown> = Promise.resolve();
+
+  private async arrangeNow(
+    m: model.WorkModel,
+    saver: Saver,
+    { id, name, operations, ...of }: NewEntry,
+    select?: number,
+  ): Promise<boolean> {
     this.arranging.set(true);
     try {
       if (!(await this.settled())) return false;
       const { undoes, redoes } = of;
       const entry = { id, name, operations, ...(undoes && { undoes }), ...(redoes && { redoes }) };
-      await firstValueFrom(this.api.saveEntries(m.work.id, { base: this.saver.at, entries: [entry] }));
+      await firstValueFrom(this.api.saveEntries(m.work.id, { base: saver.at, entries: [entry] }));
       await this.readAnew(select);
       return true;
     } catch (e) {
@@ -281,10 +295,12 @@ export class WorkStore implements OnDestroy {
     return this.arrangeChosen('picture on every page', repeating);
   }
 
-  private arrangeChosen(name: string, how: (m: model.WorkModel) => Operation[] | null): Promise<boolean> {
+  private async arrangeChosen(name: string, how: (m: model.WorkModel) => Operation[] | null): Promise<boolean> {
+    // What is asked while the file is being arranged counts on what comes of that.
+    await this.arrangement;
     const m = this.model$.value;
     const operations = m && how(m);
-    return m && operations ? this.rearrange(model.putting(name, operations), m.work.next) : Promise.resolve(false);
+    return m && operations ? this.rearrange(model.putting(name, operations), m.work.next) : false;
   }
 
   /** A page behind another: a copy of it, or an empty one like it. @param word what a page is called @returns was it made? */
