@@ -197,8 +197,7 @@ class Paginator {
   }
 
   /** Lays blocks out, column by column. */
-  private async fill(blocks: HTMLElement[]): Promise<void> {
-    const queue = blocks;
+  private async fill(queue: HTMLElement[]): Promise<void> {
     let at = 0;
     this.natural = false;
     while (at < queue.length && this.pages.length < MOST_PAGES) {
@@ -226,13 +225,10 @@ class Paginator {
         }
       const taken = this.put(batch, isEmpty);
       at += taken.whole;
-      if (taken.rest) {
-        // Its first part stays; what is left goes on in the next column.
-        queue[at] = taken.rest;
-        this.nextColumn();
-        this.natural = true;
-      } else if (taken.whole < batch.length) {
-        at -= this.takeBack();
+      if (taken.rest ?? taken.whole < batch.length) {
+        // The first part of one that is split stays; what is left of it goes on in the next column.
+        if (taken.rest) queue[at] = taken.rest;
+        else at -= this.takeBack();
         this.nextColumn();
         this.natural = true;
       }
@@ -279,7 +275,6 @@ class Paginator {
       if (of.block !== block) continue;
       of.marker.replaceWith(float);
       page.kept = page.kept.filter((k) => k.of !== float);
-      float.removeAttribute('style');
       float.setAttribute('style', of.style);
       tied.delete(float);
     }

@@ -86,8 +86,7 @@ export function splitParagraph(paragraph: HTMLElement, limit: number): Rest {
   const between = linesOf(paragraph);
   const count = between.length - 1;
   const fit = between.slice(1).filter((bottom) => bottom <= limit + 0.5).length;
-  const { whole, widow } = { whole: 'whole' in paragraph.dataset, widow: 'widow' in paragraph.dataset };
-  const stays = staying(fit, count, { whole, widow });
+  const stays = staying(fit, count, { whole: 'whole' in paragraph.dataset, widow: 'widow' in paragraph.dataset });
   if (stays === 0 || stays === count) return null;
   const place = placeBelow(paragraph, between[stays]!);
   if (!place) return null;
