@@ -4,6 +4,7 @@ import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
+import type { Laid } from '../../web/page/told';
 import { expect, test } from './steps';
 
 /** The window that pages are read for (docs/fidelity.md). */
@@ -311,6 +312,87 @@ for (const [name, [css, body]] of Object.entries(FLUID))
       await page.close();
     }
   });
+
+/** A page in Gable's frame without rights, shown whole, with the data of its pictures. */
+async function inFrame(page: Page, markup: string): Promise<Buffer> {
+  const file = openFile(new TextEncoder().encode(markup));
+  const data = file.pictures.map((p) => {
+    try {
+      return { n: p.n, base64: Buffer.from(file.pictureBytes(p.n)).toString('base64') };
+    } catch {
+      return null;
+    }
+  });
+  await page.goto('/api/health');
+  const lacking = await page.evaluate(
+    async ({ html, given }) => {
+      document.documentElement.style.overflow = 'hidden';
+      document.body.style.margin = '0';
+      const frame = document.createElement('iframe');
+      frame.setAttribute('sandbox', 'allow-scripts');
+      frame.style.cssText = 'display:block;width:1180px;height:800px;border:0;background:#fff';
+      frame.src = '/page/index.html';
+      document.body.replaceChildren(frame);
+      return new Promise<readonly number[]>((resolve, reject) => {
+        window.addEventListener('message', ({ data: told }: MessageEvent<Laid & { failed?: string; ready?: true }>) => {
+          const bytes = new TextEncoder().encode(html).buffer;
+          if (told.ready) return frame.contentWindow!.postMessage({ id: 1, bytes }, '*', [bytes]);
+          if (told.failed) return reject(new Error(told.failed));
+          frame.style.height = `${told.height}px`;
+          const pictures = given.flatMap((g) => {
+            if (!g || !told.lacking.includes(g.n)) return [];
+            const own = Uint8Array.from(atob(g.base64), (c) => c.charCodeAt(0));
+            return [{ n: g.n, key: String(g.n), data: new Blob([own]) }];
+          });
+          if (pictures.length > 0) frame.contentWindow!.postMessage({ id: 1, given: pictures }, '*');
+          else setTimeout(() => resolve(told.lacking), 50);
+        });
+      });
+    },
+    { html: file.markup!(1)!, given: data },
+  );
+  expect(lacking).toEqual([]);
+  const shot = await page.screenshot({ clip: { x: 0, y: 0, ...WINDOW } });
+  return sharp(shot).removeAlpha().raw().toBuffer();
+}
+
+/** Pages of the open web's habits, in which something lies over a picture or hangs on the window. */
+const OVER: Readonly<Record<string, [css: string, body: string]>> = {
+  'a heading over a hero': [
+    'main{width:auto}section{position:relative}img{display:block;width:100%;height:480px;object-fit:cover}h1{position:absolute;left:40px;bottom:30px;color:#fff;font-size:56px;margin:0}',
+    `<section><img src="SRC" alt=""><h1>Open day</h1></section><p>${WORDS}</p>`,
+  ],
+  'as high as the window': [
+    'body{margin:0}main{width:auto;min-height:100svh;display:grid;align-items:end}img{width:40vmin;height:calc(50vh - 20px);object-fit:cover}@media (max-height:900px){p{color:#a33}}',
+    `<img src="SRC" alt=""><p>${WORDS}</p>`,
+  ],
+  'a veil over a card': [
+    '.card{position:relative;width:300px}.card img{display:block;width:100%}.card::after{content:"";position:absolute;inset:40% 0 0;background:linear-gradient(transparent,#000c)}',
+    '<div class="card"><img src="SRC" alt=""></div>',
+  ],
+};
+for (const [name, [css, body]] of Object.entries({ ...CASES, ...FLUID, ...OVER })) {
+  if (body.includes('elsewhere.png')) continue;
+  test(`shown untouched, a page is what Chromium shows: ${name}`, async ({ browser }) => {
+    const page = await browser.newPage({ viewport: WINDOW });
+    const markup = whole(css, body);
+    const was = (await look(page, markup)).pixels;
+    expect(differ(was, await inFrame(page, markup)).mean).toBeLessThan(0.5);
+    await page.close();
+  });
+}
+
+test('a page written before browsers agreed is shown as they show such pages', async ({ browser }) => {
+  const page = await browser.newPage({ viewport: WINDOW });
+  // Without a doctype a table does not take on the size of the words round it (HTML §15.3.10), nor a line under a picture.
+  const markup = whole('body{font-size:30px}', `<table><tr><td>Words<td><img src="SRC"></table>`).replace(
+    '<!DOCTYPE html>',
+    '',
+  );
+  const was = (await look(page, markup)).pixels;
+  expect(differ(was, await inFrame(page, markup)).mean).toBeLessThan(0.5);
+  await page.close();
+});
 
 test('an outline on the edge of a picture from edge to edge gives no scroll bar', async ({ browser }) => {
   const markup = whole('body{margin:0}main{width:auto}img{display:block;width:100%}', '<img src="SRC" alt="">');

@@ -45,13 +45,23 @@ describe('a web page for showing', () => {
     const file = html(
       '<base href="http://elsewhere.test/"><meta http-equiv="refresh" content="0;url=http://elsewhere.test/">' +
         '<link rel="stylesheet" href="http://elsewhere.test/a.css"><script>alert(1)</script>' +
-        '<body><iframe srcdoc="<img src=x>"></iframe><object data="x"><img src="in.png"></object>' +
+        '<body><iframe srcdoc="<img src=x>" width="90"></iframe><object data="x"><img src="in.png"></object>' +
+        '<video src="http://elsewhere.test/v.mp4" poster="http://elsewhere.test/p.png" autoplay><source src="v"></video>' +
         '<picture><source srcset="http://elsewhere.test/w.webp"><img src="http://elsewhere.test/i.png" srcset="x 2x"></picture>',
     );
     const page = file.markup!(1)!;
     const left = tags(page).map((e) => e.tagName);
-    for (const name of ['base', 'meta', 'link', 'script', 'iframe', 'object', 'source'])
-      expect(left).not.toContain(name);
+    for (const name of ['base', 'meta', 'link', 'script', 'object', 'source']) expect(left).not.toContain(name);
+    // What is not shown keeps its room, and says what it is.
+    const plates = tags(page).filter((e) => attribute(e, 'data-plate') !== undefined);
+    expect(plates.map((e) => `${e.tagName}: ${attribute(e, 'data-plate')}`)).toEqual([
+      'iframe: Another page',
+      'iframe: Embedded object',
+      'video: Video',
+    ]);
+    expect(plates.flatMap((e) => e.attrs.map((a) => a.name)).filter((name) => name !== 'data-plate')).toEqual([
+      'width',
+    ]);
     expect(page).not.toContain('elsewhere.test');
     // The image in what was taken out is not there; the others keep their numbers.
     expect(numbers(page)).toEqual(['2']);
@@ -62,16 +72,30 @@ describe('a web page for showing', () => {
     const site = pack({
       'index.html': '<!doctype html><link rel="stylesheet" href="css/a.css" media="screen"><p>One</p><img src="p.png">',
       'two.html': '<!doctype html><p>Two</p>',
-      'css/a.css': 'p{color:red;background:url(bg.png)} x{content:"</style>"}',
+      'css/a.css':
+        '@import "more/b.css" screen;p{color:red;background:url(bg.png);height:50vh} x{content:"</style>"}@media (max-height:700px){p{top:0}}',
+      'css/more/b.css': '@font-face{font-family:F;src:url("../f.woff2")}i{background:url(../../bg.png)}',
+      'css/f.woff2': new Uint8Array([1, 2, 3]),
+      'css/bg.png': picture,
       'bg.png': picture,
       'p.png': picture,
     });
     const file = openFile(site);
     const page = file.markup!(1)!;
-    const style = tags(page).find((e) => e.tagName === 'style')!;
-    expect(attribute(style, 'media')).toBe('screen');
-    const rules = style.childNodes.map((c) => ('value' in c ? c.value : '')).join('');
+    const [brought, style] = tags(page).filter((e) => e.tagName === 'style');
+    expect(attribute(style!, 'media')).toBe('screen');
+    const wordsIn = (e: typeof style): string => e!.childNodes.map((c) => ('value' in c ? c.value : '')).join('');
+    const rules = wordsIn(style);
     expect(rules).toContain('color:red');
+    // Addresses are the sheet's own (CSS Values 4 §4.5), imports come first (CSS Cascade 5 §2).
+    expect(rules).toContain('background:url("data:image/png;base64,');
+    expect(wordsIn(brought)).toMatch(
+      /^@media screen\{@font-face\{font-family:F;src:url\("data:font\/woff2;base64,AQID"\)/,
+    );
+    expect(wordsIn(brought)).toContain('i{background:url("data:image/png');
+    // It is laid out in a window of 1180 × 800 px, however high it is shown.
+    expect(rules).toContain('height:400px');
+    expect(rules).toContain('@media not all{p{top:0}}');
     // A sheet that holds the end of its element does not end it (HTML §13.2.5.2).
     expect(rules).toContain('<\\/style>');
     expect(page).toContain('<p>One</p>');

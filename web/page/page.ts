@@ -3,8 +3,10 @@
  * HTML, lays it out, and tells where its pictures lie: each is a hidden box that bears its number.
  */
 import { toPng } from 'html-to-image';
+import { forgetShown, lackingNumbers, leave, showGiven, shownNumbers } from './given';
 import { forget, paginate, paragraphOf } from './paginate';
-import type { Asked, Caret, Laid, PictureOnPage, Shown, Spot } from './told';
+import { showPlates } from './plates';
+import type { Asked, Caret, Given, Laid, PictureOnPage, Shown, Spot } from './told';
 
 /** The fonts that ship with Gable; they are there for every text. */
 const fonts = document.getElementById('fonts')!;
@@ -70,7 +72,10 @@ function report(id: number, pictures: PictureOnPage[], { elements, cells, more =
     };
   });
   const approximate = JSON.parse(document.body.dataset['approximate'] ?? '[]') as string[];
-  tell({ id, pictures, pages: pages.map(absolute), blocks, width, height, approximate, more } satisfies Laid);
+  tell({
+    ...{ id, pictures, pages: pages.map(absolute), blocks, width, height, approximate, more },
+    ...{ shown: shownNumbers(), lacking: lackingNumbers() },
+  } satisfies Laid);
 }
 
 /** What the layout has said, and not the text: numbers of lists, signs of notes. */
@@ -123,23 +128,37 @@ const firstWords = (text: string): string => (text.length <= NEAR ? text : text.
 const lastWords = (text: string): string => (text.length <= NEAR ? text : text.slice(-NEAR).replace(/^[^ ]* /, ''));
 
 /** HTML in the place of all that is here; nothing in it runs. */
-async function show(bytes: ArrayBuffer, id: number): Promise<void> {
-  const next = new DOMParser().parseFromString(new TextDecoder().decode(bytes), 'text/html');
-  const isFlow = next.body.dataset['flow'] !== undefined;
-  const flow = isFlow ? [...next.body.childNodes] : [];
+async function show({ bytes, id, given = [] }: Extract<Asked, { bytes: unknown }>): Promise<void> {
+  const text = new TextDecoder().decode(bytes);
+  forgetShown();
+  if (!/<body[^>]* data-flow/.test(text)) return showWeb(text, id, given);
+  const next = new DOMParser().parseFromString(text, 'text/html');
+  const flow = [...next.body.childNodes];
   for (const part of flow) part.remove();
   const root = document.documentElement;
   for (const { name } of [...root.attributes]) root.removeAttribute(name);
   for (const { name, value } of [...next.documentElement.attributes]) root.setAttribute(name, value);
   root.replaceChildren(...[...next.documentElement.childNodes].map((n) => document.adoptNode(n)));
-  if (isFlow) {
-    await layOut(flow, id);
-    return;
-  }
-  await Promise.all([...document.images].map((i) => i.decode().catch(() => undefined)));
+  await layOut(flow, id, given);
+}
+
+/** A web page, written as browsers read it: whether it says what it is written in decides how it is laid out. */
+async function showWeb(text: string, id: number, given: readonly Given[]): Promise<void> {
+  document.open();
+  document.write(text);
+  document.close();
+  // Written anew, nobody listens any more.
+  listen();
+  // What was seen before is seen again at once.
+  const seen = showGiven(given);
   pages = [document.body];
+  await Promise.all([
+    seen,
+    document.fonts.ready,
+    ...[...document.images].map((i) => i.decode().catch(() => undefined)),
+  ]);
   measure(id);
-  // What is as high as the window grows with it, once.
+  // It is shown in a window as high as all of it.
   window.addEventListener('resize', () => measure(id), { once: true });
 }
 
@@ -147,7 +166,7 @@ async function show(bytes: ArrayBuffer, id: number): Promise<void> {
 const AT_ONCE = 400;
 
 /** A text on its pages. */
-async function layOut(flow: readonly Node[], id: number): Promise<void> {
+async function layOut(flow: readonly Node[], id: number, given: readonly Given[]): Promise<void> {
   forget();
   document.head.append(fonts);
   const source = document.createElement('div');
@@ -169,6 +188,7 @@ async function layOut(flow: readonly Node[], id: number): Promise<void> {
       }),
     );
   });
+  await showGiven(given);
   told(made, false);
 }
 
@@ -211,7 +231,10 @@ function measure(id: number, more = false): void {
     return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
   });
   const isWeb = pages[0] === document.body;
-  if (isWeb) return report(id, pictures, { elements: blocksIn(document.body), cells: false });
+  if (isWeb) {
+    showPlates();
+    return report(id, pictures, { elements: blocksIn(document.body), cells: false });
+  }
   report(id, pictures, { elements: numberedBlocks(), cells: true, more });
 }
 
@@ -255,14 +278,21 @@ function ground(node: HTMLElement): string {
 }
 
 let busy: Promise<void> = Promise.resolve();
-window.addEventListener('message', ({ data, source }: MessageEvent<Asked>) => {
+function hear({ data, source }: MessageEvent<Asked>): void {
   if (source !== window.parent) return;
-  const todo = (): Promise<void> => {
+  const todo = async (): Promise<void> => {
     if ('shoot' in data) return shoot(data);
-    if ('caret' in data) return Promise.resolve(tell({ id: data.id, caret: caretAt(data.caret) }));
-    return show(data.bytes, data.id);
+    if ('caret' in data) return tell({ id: data.id, caret: caretAt(data.caret) });
+    if ('left' in data) return leave(data.left);
+    if ('bytes' in data) return show(data);
+    await showGiven(data.given);
+    // The data of a web page's picture may give it another size; what is painted has its own.
+    if (pages[0] === document.body) measure(data.id);
+    else tell({ id: data.id, shown: shownNumbers() });
   };
   // One at a time: two layouts would be put into the same page.
   busy = busy.then(todo).catch((error: unknown) => tell({ id: data.id, failed: String(error) }));
-});
+}
+const listen = (): void => window.addEventListener('message', hear);
+listen();
 tell({ ready: true });

@@ -6,12 +6,30 @@ export interface Spot {
   height: number;
 }
 
+/** A web page is laid out in a window of this size, in CSS pixels. */
+export const WINDOW = { width: 1180, height: 800 };
+
+/** A picture that the pages show themselves. */
+export interface Given {
+  n: number;
+  /** Names what is shown: given once under a name, its data are known. */
+  key: string;
+  /** The picture's own data, which a web page shows by its own styles. */
+  data?: Blob;
+  /** What is painted of it, for texts. */
+  painted?: ImageBitmap;
+  /** Where that lies, from the corner of its box, in CSS pixels. */
+  at?: Spot;
+}
+
 /**
- * What is asked of the page: to lay something out, to show parts of its pages as pictures, `ratio` pixels to the CSS pixel, or
- * the place between letters at a point.
+ * What is asked of the page: to lay something out, to show pictures itself or to leave them to the window round it, to show parts
+ * of its pages as pictures, `ratio` pixels to the CSS pixel, or the place between letters at a point.
  */
 export type Asked =
-  | { id: number; bytes: ArrayBuffer }
+  | { id: number; bytes: ArrayBuffer; given?: readonly Given[] }
+  | { id: number; given: readonly Given[] }
+  | { id: number; left: readonly number[] }
   | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number }
   | { id: number; caret: { x: number; y: number } };
 
@@ -44,6 +62,9 @@ export interface Laid {
   height: number;
   /** Fonts of the file that others stand in for, whose letters are otherwise as wide. */
   approximate: readonly string[];
+  /** Numbers of the pictures that the pages show themselves, and of those that they could once they are given. */
+  shown: readonly number[];
+  lacking: readonly number[];
   /** There are more pages to come, which will be told again. */
   more: boolean;
 }

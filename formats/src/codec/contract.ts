@@ -217,8 +217,10 @@ interface FileFacts {
   /**
    * A web page, or a whole text, as HTML that needs nothing else: what is not a picture stands where it stands, and
    * pictures are hidden boxes with their number in `data-picture`. Null for a page that there is not.
+   * Those that the page shows by itself, once their data are there, bear `data-shown`, too.
+   * @param painted numbers of pictures that are painted otherwise than the file says here
    */
-  markup?(page: number): string | null;
+  markup?(page: number, painted?: ReadonlySet<number>): string | null;
   /** The picture behind a page, over all of it: of a drawing, all of it but its pictures. Null where there is none. */
   backdrop?(page: number): Uint8Array | null;
   /**

@@ -22,5 +22,6 @@ export function binaryText(bytes: Uint8Array): string {
   return pieces.join('');
 }
 
+/** @param type a media type, such as `image/png` */
 export const writeDataUrl = (bytes: Uint8Array, type: string): string =>
-  `data:image/${type};base64,${btoa(binaryText(bytes))}`;
+  `data:${type};base64,${btoa(binaryText(bytes))}`;

@@ -78,7 +78,12 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
     get document() {
       return (document ??= documentOfPictures(pictures, read === 'all' ? source : {}));
     },
-    ...(file.markup && { markup: (page: number) => withNumbers(file.markup!(page), known) }),
+    ...(file.markup && {
+      markup: (page: number, painted?: ReadonlySet<number>) => {
+        const inFile = new Set([...(painted ?? [])].map((n) => 1 + (places.get(itemIdOf({ n })) ?? n - 1)));
+        return withNumbers(file.markup!(page, inFile), known);
+      },
+    }),
     pictureBytes: (n) => told(() => file.pictureBytes(1 + (places.get(itemIdOf({ n })) ?? n - 1))),
     write: (next, images = new Map()) =>
       told(() => file.write(toFile(next), new Map([...images].map(([id, image]) => [inFile(id), image])))),

@@ -83,7 +83,8 @@ export function roomOf(from: readonly [Around, ...Around[]]): Room {
 /** How wide the content of an element is, in points; null where no rule tells. */
 function widthInside(round: readonly Around[], i: number): number | null {
   const e = round[i];
-  if (!e) return null;
+  // Nothing bounds what fills the window (CSS Display 3 §2.7: the initial containing block).
+  if (!e) return i > 0 ? WINDOW.width * PIXEL : null;
   const { style } = e;
   const { left, right } = surrounding(style, COLUMN);
   const counted = countsBorder(style) ? left + right : 0;

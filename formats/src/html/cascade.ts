@@ -49,13 +49,22 @@ const MARGINS = [
   ['margin-right', '40px'],
 ] as const;
 const INDENT = [['padding-left', '40px']] as const;
-/** Room that elements take to their sides without being told (HTML §15.3). */
+/** What bears on the width of elements without being told (HTML §15.3). */
 const DEFAULT_STYLES: Readonly<Record<string, readonly Declaration[]>> = {
+  body: [
+    ['margin-left', '8px'],
+    ['margin-right', '8px'],
+  ],
   figure: MARGINS,
   blockquote: MARGINS,
   dd: [['margin-left', '40px']],
   ul: INDENT,
   ol: INDENT,
+  // As wide as what is in them (HTML §15.3.9).
+  table: [['display', 'table']],
+  td: [['display', 'table-cell']],
+  th: [['display', 'table-cell']],
+  button: [['display', 'inline-block']],
 };
 
 const isInherited = (property: string): boolean =>

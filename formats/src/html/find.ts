@@ -1,15 +1,10 @@
 import type { Size } from '@gable/core';
 import { shorten } from '../codec/contract';
-import { holds } from '../css/media-queries';
-import { type Archive, type Entry, readEntry } from '../zip/reader';
 import type { Around } from './box';
 import { type Cascade } from './cascade';
-import { MARK, type Page, elements } from './page-source';
+import { MARK } from './page-source';
 import type { Image } from './read-image';
 import { type Tag, parentTag, attributesOf, type Node } from './tree';
-
-/** What lies beside a page is read up to this size, in bytes. */
-const MAX_BESIDE_BYTES = 4 * 1024 * 1024;
 
 /** An image with what is said of it and of the elements round it; what we put round it counts as not there. */
 export function standing(image: Tag, cascade: Cascade): Image {
@@ -84,38 +79,6 @@ export function entryName(page: string, address: string): string | null {
 export function tagAbove(e: Tag, name: string): boolean {
   for (let p = parentTag(e); p; p = parentTag(p)) if (p.tagName === name) return true;
   return false;
-}
-
-/** What lies beside a page in its folder; null for what does not, is too large or damaged. */
-export function besideOf(
-  page: Page,
-  address: string,
-  archive: Archive | null,
-  entries: ReadonlyMap<string, Entry>,
-): Uint8Array | null {
-  const entry = entries.get(entryName(page.name, address) ?? '');
-  if (!archive || !entry || entry.size > MAX_BESIDE_BYTES) return null;
-  try {
-    return readEntry(archive, entry);
-  } catch {
-    return null;
-  }
-}
-
-/** Style sheets in the page, and those beside it in the folder, in their order. */
-export function sheetsOf(page: Page, archive: Archive | null, entries: ReadonlyMap<string, Entry>): string[] {
-  const place = (e: Tag): number => e.sourceCodeLocation?.startOffset ?? 0;
-  const all = [...elements(page.tree, 'link'), ...elements(page.tree, 'style')].sort((a, b) => place(a) - place(b));
-  return all.flatMap((e) => {
-    const a = attributesOf(e);
-    if (MARK in a || !holds(a['media'])) return [];
-    if (e.tagName === 'style') return [wordsOfStyle(e)];
-    const rel = (a['rel'] ?? '').toLowerCase().split(/\s+/);
-    if (!rel.includes('stylesheet') || rel.includes('alternate') || 'disabled' in a) return [];
-    // A damaged style sheet leaves its page without those rules.
-    const bytes = besideOf(page, a['href'] ?? '', archive, entries);
-    return bytes ? [new TextDecoder().decode(bytes)] : [];
-  });
 }
 
 export const wordsOfStyle = (e: Tag): string => e.childNodes.map((c) => ('value' in c ? c.value : '')).join('');

@@ -18,12 +18,13 @@ import { type Edit, applyEdits } from '../xml/splice';
 import { type Archive, type Entry, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { HTML_ADAPTER, Cascade } from './cascade';
-import { sheetsOf, entryName, sized, imageOrPicture, wordsOfStyle, standing, tagAbove, near, besideOf } from './find';
+import { entryName, sized, imageOrPicture, wordsOfStyle, standing, tagAbove, near } from './find';
 import { blocksOf, imageAlone, insertImage } from './insert';
 import { pageMarkup } from './page';
 import { pageFrom, type Page, elements, type Found } from './page-source';
 import { writtenPlace } from './place';
 import { readImage, altOf, looksOf } from './read-image';
+import { sheetsOf } from './sheets';
 import { siblingRules } from './siblings';
 import { attributesOf } from './tree';
 import { ownWrap, framed, store } from './write-image';
@@ -68,12 +69,13 @@ function opened(
   write: (changed: Map<string, Uint8Array>, added: Map<string, Uint8Array>) => Uint8Array,
 ): Opened {
   const entries = new Map((archive?.entries ?? []).map((e) => [e.name, e]));
+  const folder = { archive, entries };
   const media = archive && new MediaParts(archive);
   const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
   refuseTooMany(images.length);
   const cascades = new Map(
     pages.map((p) => {
-      const sheets = sheetsOf(p, archive, entries);
+      const sheets = sheetsOf(p, folder);
       const rules = sheets.flatMap((sheet) => rulesOf(sheet, HTML_ADAPTER));
       refuseBeyond('rules', rules.length);
       let siblings: ReturnType<typeof siblingRules> | null = null;
@@ -185,13 +187,16 @@ function opened(
       }));
       return write(new Map([[page.name, page.encode(applyEdits(page.text, edits))]]), new Map());
     },
-    markup(number) {
+    markup(number, painted) {
       const page = pages[number - 1];
       if (!page) return null;
-      const on = found.flatMap((f, i) =>
-        f.page === page ? [{ n: i + 1, image: f.image, outer: f.ours ? f.outer : f.image, size: f.size }] : [],
-      );
-      return pageMarkup(page.text, page.tree, on, (address) => besideOf(page, address, archive, entries));
+      const on = found.flatMap((f, i) => {
+        if (f.page !== page) return [];
+        const outer = f.ours ? f.outer : f.image;
+        const shown = !painted?.has(i + 1) && (f.data !== null || f.entry !== undefined);
+        return [{ n: i + 1, image: f.image, outer, size: f.size, shown }];
+      });
+      return pageMarkup(page, on, folder);
     },
     pictureBytes(n) {
       const f = found[n - 1] ?? noPicture(n, found.length);

@@ -1,8 +1,9 @@
-import type { DefaultTreeAdapterTypes } from 'parse5';
 import type { Size } from '@gable/core';
-import { writeDataUrl } from '../codec/data-url';
 import { applyEdits, type Edit } from '../xml/splice';
+import type { Page } from './page-source';
+import { dataUrlOf, linkedSheet, selfContained, withImports, type Folder } from './sheets';
 import { attributesOf, type Node, type Tag } from './tree';
+import { escapeHtml } from './write-image';
 
 /** A picture of the page: the image itself, and what goes round it, if anything. */
 export interface OnPage {
@@ -10,38 +11,31 @@ export interface OnPage {
   image: Tag;
   outer: Tag;
   size: Size;
+  /** Does the page show it by itself, once its data are there? */
+  shown: boolean;
 }
 
-/** What the page links to: bytes that lie beside it; null for what does not. */
-export type Beside = (address: string) => Uint8Array | null;
-
-/** Attribute that bears a picture's number. */
+/** Attributes that bear a picture's number, say that the page shows it itself, and what a thing is that is not shown. */
 export const PICTURE = 'data-picture';
+const SHOWN = 'data-shown';
+const PLATE = 'data-plate';
 
-/** What could run, lead elsewhere or bring in other pages; and what is not on the page where scripts run. */
-const DROPPED = /^(script|base|iframe|object|embed|frame|frameset|noscript|template)$/;
-/** A picture behind a page is put in up to this size, in bytes. */
-const MAX_EMBEDDED_BYTES = 1024 * 1024;
-const MEDIA_TYPES: Readonly<Record<string, string>> = {
-  png: 'png',
-  jpg: 'jpeg',
-  jpeg: 'jpeg',
-  gif: 'gif',
-  webp: 'webp',
-  avif: 'avif',
-  svg: 'svg+xml',
+/** What could run, lead elsewhere or stands for scripts. */
+const DROPPED = /^(script|base|frame|frameset|noscript|template)$/;
+/** What brings in pages and programs, plays or is drawn by scripts: it keeps its room, with a plate that says what it is. */
+const PLATES: Readonly<Record<string, string>> = {
+  iframe: 'Another page',
+  embed: 'Embedded object',
+  object: 'Embedded object',
+  video: 'Video',
+  canvas: 'Drawing made by a script',
 };
-
 /**
  * A page that needs nothing else to be laid out: its style sheets are in it, nothing in it runs or is fetched, and its
  * pictures are hidden boxes of their sizes that bear their numbers.
  */
-export function pageMarkup(
-  text: string,
-  tree: DefaultTreeAdapterTypes.Document,
-  pictures: readonly OnPage[],
-  beside: Beside,
-): string {
+export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Folder): string {
+  const { name, text, tree } = page;
   const dropped: Edit[] = [];
   const edits: Edit[] = [];
   const drop = (e: Tag): void => {
@@ -55,39 +49,83 @@ export function pageMarkup(
         drop(node);
         return;
       }
-      if (node.tagName === 'source' && node.parentNode && 'tagName' in node.parentNode) drop(node);
       const at = node.sourceCodeLocation;
+      if (at && node.tagName in PLATES) {
+        dropped.push({ ...spanOf(at), text: plateOf(node, name, folder) });
+        return;
+      }
+      if (node.tagName === 'source') drop(node);
       if (node.tagName === 'link' && at) {
-        const sheet = /\bstylesheet\b/i.test(a['rel'] ?? '') ? beside(a['href'] ?? '') : null;
         const media = a['media'] ? ` media="${a['media'].replace(/["&<]/g, '')}"` : '';
-        const rules = sheet ? `<style${media}>${styled(new TextDecoder().decode(sheet), beside)}</style>` : '';
-        edits.push({ start: at.startOffset, end: at.endOffset, text: rules });
+        const rules = linkedSheet(node, page, folder).map(({ css, from }) => selfContained(css, from, folder));
+        const sheets = rules.map((css) => `<style${media}>${css}</style>`);
+        edits.push({ start: at.startOffset, end: at.endOffset, text: sheets.join('') });
       }
       if (node.tagName === 'style' && at?.startTag && at.endTag) {
         const [start, end] = [at.startTag.endOffset, at.endTag.startOffset];
-        edits.push({ start, end, text: styled(text.slice(start, end), beside) });
+        const parts = withImports(text.slice(start, end), name, folder);
+        edits.push({ start, end, text: parts.map(({ css, from }) => selfContained(css, from, folder)).join('\n') });
         return;
       }
+      const style = at?.attrs?.['style'];
+      if (style && a['style']) {
+        const own = escapeHtml(selfContained(a['style'], name, folder));
+        if (own !== escapeHtml(a['style'])) edits.push({ ...spanOf(style), text: `style="${own}"` });
+      }
+      edits.push(...broughtIn(node, name, folder));
     }
     if ('childNodes' in node) node.childNodes.forEach(visit);
   };
   visit(tree);
-  for (const { n, image, outer, size } of pictures) {
+  for (const { n, image, outer, size, shown } of pictures) {
     const at = outer.sourceCodeLocation;
     const own = image.sourceCodeLocation;
     if (!at || !own) continue;
-    const mark = ` ${PICTURE}="${n}"`;
+    const mark = ` ${PICTURE}="${n}"${shown ? ` ${SHOWN}` : ''}`;
     if (outer !== image) edits.push(after(at.startOffset, outer.tagName, mark));
-    for (const name of ['src', 'srcset', 'sizes']) {
-      const where = own.attrs?.[name];
-      if (where) edits.push({ start: where.startOffset, end: where.endOffset, text: '' });
+    for (const attribute of ['src', 'srcset', 'sizes']) {
+      const where = own.attrs?.[attribute];
+      if (where) edits.push({ ...spanOf(where), text: '' });
     }
     edits.push(after(own.startOffset, 'img', `${outer === image ? mark : ''} src="${standIn(size)}"`));
   }
   const kept = edits.filter((e) => !dropped.some((d) => e.start >= d.start && e.end <= d.end));
   const outermost = dropped.filter((d) => !dropped.some((o) => o !== d && d.start >= o.start && d.end <= o.end));
-  return `${applyEdits(text, [...kept, ...outermost])}<style>[${PICTURE}]{visibility:hidden!important}</style>`;
+  return `${applyEdits(text, [...kept, ...outermost])}<style>[${PICTURE}]:not([data-seen]){visibility:hidden!important}</style>`;
 }
+
+/** The room of something that is not shown, marked with what it is; an inner page keeps it without what it shows. */
+function plateOf(e: Tag, page: string, folder: Folder): string {
+  const tag = e.tagName === 'video' || e.tagName === 'canvas' ? e.tagName : 'iframe';
+  const attributes = Object.entries(attributesOf(e)).flatMap(([name, value]) => {
+    if (name === 'poster') return [[name, value.startsWith('data:image/') ? value : dataUrlOf(value, page, folder)]];
+    if (name === 'style') return [[name, selfContained(value, page, folder)]];
+    return /^(src|srcdoc|data|type|name|autoplay|sandbox|allow.*|on.*)$/.test(name) ? [] : [[name, value]];
+  });
+  const written = attributes.flatMap(([name, value]) => (value === null ? [] : [` ${name}="${escapeHtml(value!)}"`]));
+  return `<${tag}${written.join('')} ${PLATE}="${PLATES[e.tagName]}"></${tag}>`;
+}
+
+/** What other elements bring in: put in from the folder, else left out. */
+function broughtIn(e: Tag, page: string, folder: Folder): Edit[] {
+  const name = ({ input: 'src', audio: 'src', image: 'href' } as Record<string, string>)[e.tagName];
+  const where = name === undefined ? undefined : e.sourceCodeLocation?.attrs?.[name];
+  const value = name === undefined ? undefined : attributesOf(e)[name];
+  if (!where || value === undefined || value.startsWith('data:')) return [];
+  const url = dataUrlOf(value, page, folder);
+  return [{ ...spanOf(where), text: url ? `${name}="${url}"` : '' }];
+}
+
+const spanOf = ({
+  startOffset,
+  endOffset,
+}: {
+  startOffset: number;
+  endOffset: number;
+}): Pick<Edit, 'start' | 'end'> => ({
+  start: startOffset,
+  end: endOffset,
+});
 
 const after = (start: number, tag: string, text: string): Edit => {
   const at = start + 1 + tag.length;
@@ -97,14 +135,3 @@ const after = (start: number, tag: string, text: string): Edit => {
 /** A clear drawing of the picture's own size, so that the page makes the same room for it. */
 const standIn = ({ width, height }: Size): string =>
   `data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='${width}' height='${height}'/%3E`;
-
-/** A style sheet with the pictures beside it in it (CSS Values 4 §4.5, url); it cannot end its own element. */
-function styled(css: string, beside: Beside): string {
-  return css
-    .replace(/<\/(?=style)/gi, '<\\/')
-    .replace(/url\(\s*(["']?)([^"')]+)\1\s*\)/gi, (whole, _quote: string, address: string) => {
-      const type = MEDIA_TYPES[/\.(\w+)(?:[?#].*)?$/.exec(address)?.[1]?.toLowerCase() ?? ''];
-      const bytes = type ? beside(address) : null;
-      return bytes && bytes.length <= MAX_EMBEDDED_BYTES ? `url("${writeDataUrl(bytes, type!)}")` : whole;
-    });
-}

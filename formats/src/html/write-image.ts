@@ -164,7 +164,7 @@ export function store(
   added: Map<string, Uint8Array>,
   format: 'html' | 'site',
 ): string {
-  if (format === 'html') return writeDataUrl(image.bytes, image.type);
+  if (format === 'html') return writeDataUrl(image.bytes, `image/${image.type}`);
   const folder = page.name.slice(0, page.name.lastIndexOf('/') + 1);
   for (const [name, bytes] of added)
     if (bytes === image.bytes && name.startsWith(folder)) return encodeURI(name.slice(folder.length));

@@ -28,6 +28,6 @@ export function plainImage(
   const words = alt ? ` role="img" aria-label="${escapeXml(alt)}"` : '';
   return (
     `<${prefix}image x="${units(box.x, e)}" y="${units(box.y, f)}" width="${n(box.width / PIXEL / k)}" ` +
-    `height="${n(box.height / PIXEL / k)}" preserveAspectRatio="none"${back} href="${writeDataUrl(image.bytes, image.type)}"${words}/>`
+    `height="${n(box.height / PIXEL / k)}" preserveAspectRatio="none"${back} href="${writeDataUrl(image.bytes, `image/${image.type}`)}"${words}/>`
   );
 }

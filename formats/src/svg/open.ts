@@ -124,7 +124,7 @@ function openSvg(file: Uint8Array): Opened {
           writeAlt(splice, f.alt, next.alt);
           continue;
         }
-        const href = image ? writeDataUrl(image.bytes, image.type) : f.href;
+        const href = image ? writeDataUrl(image.bytes, `image/${image.type}`) : f.href;
         splice.replace(
           f.element,
           groupOf(f, next, { href, size: image?.size ?? f.size }, fresh(reserved), drawing.looks),

@@ -16,10 +16,10 @@ export function pageOf(file: Source, frames: readonly Frame[], page: number): Ui
   const wished = withFrames(file, plain);
   const fidelity = file.fidelity(wished);
   const pictures = new Map(file.pictures.map((p) => [p.n, p]));
+  const isSaid = (f: Frame): boolean => (fidelity.get(itemIdOf(pictures.get(f.n)!))?.unsupported ?? []).length === 0;
   const roomy = plain.map((f): Frame => {
-    const picture = pictures.get(f.n)!;
-    const { frame, freeable } = picture;
-    return (fidelity.get(itemIdOf(picture))?.unsupported ?? []).length === 0
+    const { frame, freeable } = pictures.get(f.n)!;
+    return isSaid(f)
       ? f
       : {
           ...frame,
@@ -29,7 +29,9 @@ export function pageOf(file: Source, frames: readonly Frame[], page: number): Ui
           ...(f.anchor && { anchor: f.anchor }),
         };
   });
-  const html = openFile(file.write(withFrames(file, roomy)), { known: file.known }).markup?.(page) ?? null;
+  const painted = new Set(frames.filter((f, i) => f.source !== undefined || !isSaid(plain[i]!)).map((f) => f.n));
+  const opened = openFile(file.write(withFrames(file, roomy)), { known: file.known });
+  const html = opened.markup?.(page, painted) ?? null;
   if (html === null)
     throw new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${file.pages}.`, { page });
   return new TextEncoder().encode(html);

@@ -41,6 +41,13 @@ export function picturesRouter(context: AppContext): Router {
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
 
+  // For pages that show their pictures themselves: never a document of our own address.
+  router.get('/:id/pictures/:n/original', async (req, res) => {
+    const made = await context.tasks.run('original', { source: await sourceOf(context, await placeOf(req.params)) });
+    res.type('application/octet-stream').set('Content-Disposition', 'attachment').set('Cache-Control', FOREVER);
+    await sendMade(context, res, made);
+  });
+
   addFactsTo(router, '/:id/pictures/:n', context, async ({ id = '', n = '' }) => {
     const at = await placeOf({ id, n });
     const source = (): Promise<PictureSource> => sourceOf(context, at);

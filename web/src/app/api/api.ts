@@ -266,6 +266,11 @@ export class Api {
     return `/api/works/${id}/pictures/${n}/proxy?side=${side}`;
   }
 
+  /** The data of a file's picture as they are. */
+  original(id: string, n: number): Observable<Blob> {
+    return this.http.get(`/api/works/${id}/pictures/${n}/original`, { responseType: 'blob' });
+  }
+
   keptUrl(sha256: string, side: number): string {
     return `/api/pictures/${sha256}/proxy?side=${side}`;
   }

@@ -1,13 +1,11 @@
 import { inject, Injectable } from '@angular/core';
 import { fileRoom, type Frame } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
-import type { Asked, Laid, Shown, Spot } from '../../../page/told';
+import { WINDOW, type Asked, type Laid, type Shown, type Spot } from '../../../page/told';
 import { Api } from '../api/api';
 import type { PageShot, ShotPair, Work } from '@gable/contract';
 import { pictureIn, problemOf } from '../work/work-model';
 
-/** A web page is laid out in a window of this size, in CSS pixels. */
-export const WINDOW = { width: 1180, height: 800 };
 /** CSS pixels in a point. */
 const PX = 4 / 3;
 /** Pixels of a shot to the CSS pixel: for pages as wide as half a sheet of A4, at 200 to the inch. */

@@ -13,11 +13,13 @@ import {
   signal,
   untracked,
   viewChild,
+  viewChildren,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
 import {
   BESIDE_TEXT,
+  equal,
   applyTo,
   boxMatrix,
   FULL_SEAT,
@@ -44,7 +46,7 @@ import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer }
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
-import type { Caret, Laid as LaidOut, PictureOnPage } from '../../../page/told';
+import { WINDOW, type Asked, type Caret, type Laid as LaidOut, type PictureOnPage } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
 import { PageItems, type Stacked } from './page-items';
 import {
@@ -59,7 +61,7 @@ import {
   type WorkModel,
 } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
-import { boxIn, WINDOW } from './page-shots';
+import { boxIn } from './page-shots';
 import { markAt, stepped, type Aim } from './aim';
 import {
   blocksOf,
@@ -74,6 +76,7 @@ import {
   type Place,
 } from './place';
 import { Placing } from './placing';
+import { Shown } from './shown';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
 import { HANDLES, pulled } from '../bench/handles';
@@ -86,6 +89,8 @@ interface Laid {
   blocks: LaidOut['blocks'];
   /** Fonts that others of another width stand in for. */
   approximate?: readonly string[];
+  /** Pictures that the pages show themselves. */
+  shown?: readonly number[];
   width: number;
   height: number;
   /** The frames as they were when the pages were laid out. */
@@ -129,6 +134,9 @@ const WORDS: FramedItem = {
   fill: null,
   text: null,
 };
+
+/** What a text makes room for. */
+const placeOf = ({ box, flow, turn, anchor }: Frame): object => [box, flow, turn, anchor ?? null];
 
 /** The lines between cells as a path, in CSS pixels. */
 function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
@@ -241,6 +249,8 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
                 [height]="p.painted.height"
                 [margin]="0"
                 [whole]="true"
+                [class.invisible]="p.shown"
+                [asleep]="p.shown && isWeb()"
               />
             }
           </div>
@@ -423,6 +433,8 @@ export class PageView {
   private readonly page = viewChild<ElementRef<HTMLIFrameElement>>('page');
   private readonly aimer = viewChild<ElementRef<HTMLElement>>('aimer');
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
+  private readonly canvases = viewChildren(TryCanvas);
+  private readonly shown = new Shown(this.api, (message, transfer) => this.post(message, transfer));
   private readonly told = signal<Laid | null>(null);
   protected readonly failed = signal<string | null>(null);
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
@@ -595,11 +607,13 @@ export class PageView {
     const m = this.state.model();
     const laid = this.laid();
     if (!m || !laid) return [];
+    const shown = this.shown.now();
     return laid.pictures.flatMap((t) => {
       const p = pictureIn(m.work, t.n);
       const was = laid.frames.get(t.n);
       if (!p || !was) return [];
-      const frame = this.onPage(m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n));
+      const now = m.preview && m.selected === t.n && !this.came() ? m.preview : this.frameNow(m, t.n);
+      const frame = this.onPage(now);
       const all = paintedBounds(frame);
       // The layout knows the box; what is painted reaches beyond it. A shadow is no part of what is taken hold of.
       const b = frame.shadow ? paintedBounds({ ...frame, shadow: null }) : all;
@@ -612,6 +626,8 @@ export class PageView {
       const kx = this.isWeb() ? (t.width / was.box.width) * scale : k;
       const ky = this.isWeb() ? (t.height / was.box.height) * scale : k;
       const problem = problemOf(p, frame);
+      // Its place is the one that the pages were laid out with.
+      const rests = now !== m.preview && equal(placeOf(now), placeOf(was));
       return [
         {
           n: t.n,
@@ -626,10 +642,13 @@ export class PageView {
             height: all.height * ky,
           },
           frame,
+          rests,
+          told: t,
           at: { x: at.x * scale + dx * k, y: at.y * scale + dy * k, kx, ky },
           key: keyOf(m.work, frame),
           words: p.words ? wordsOver(frame, p.words) : null,
           empty: problem !== null,
+          shown: (laid.shown?.includes(t.n) ?? false) && (this.isWeb() ? now === was : rests && shown.get(t.n) === now),
           z: this.heights().get(t.n) ?? null,
           label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, sizeOf(p, frame))}`,
         },
@@ -662,13 +681,13 @@ export class PageView {
     return { text, x: p.at.x + (width * p.at.kx) / 2, y: p.at.y + (height * p.at.ky) / 2 };
   });
 
-  /** What the text makes room for, as one word; none where nothing is laid out. */
+  /** What the text makes room for, as one word; none where nothing is laid out. A web page shows all of its frames itself. */
   private readonly room = computed(() => {
     const m = this.state.model();
     if (!m || this.isRow() || this.isFixed() || !this.frameReady()) return '';
     const room = m.work.pictures.map((p) => {
-      const { box, flow, turn } = this.frameNow(m, p.n);
-      return [box, flow, turn];
+      const frame = this.frameNow(m, p.n);
+      return this.isWeb() ? frame : placeOf(frame);
     });
     return JSON.stringify([this.webPage(), room]);
   });
@@ -730,6 +749,25 @@ export class PageView {
         if (this.placing.waiting() && place?.in === 'page') this.aimAt({ x: place.x * PX, y: place.y * PX });
       });
     });
+    // Pictures that are being changed are painted over the page.
+    effect(() => {
+      const { shown } = this.told() ?? {};
+      if (!shown || shown.length === 0) return;
+      const seen = new Set(this.placed().flatMap((p) => (p.shown ? [p.n] : [])));
+      this.post({ id: this.sent.id, left: shown.filter((n) => !seen.has(n)) });
+    });
+    // What floats in a text lies in it, as soon as it is painted: words and shapes may lie over it.
+    effect(() => {
+      if (!this.isText() || this.busy()) return;
+      const scale = this.scale();
+      const resting = this.placed().flatMap((p) => {
+        if (!p.rests || p.frame.flow !== 'floating' || p.empty) return [];
+        const { left, top, width, height } = p.painted;
+        const at = { x: (p.x + left) / scale - p.told.x, y: (p.y + top) / scale - p.told.y };
+        return [{ n: p.n, frame: p.frame, at: { ...at, width: width / scale, height: height / scale } }];
+      });
+      void this.shown.paint(this.sent.id, resting, this.canvases());
+    });
     const listen = (event: MessageEvent): void => this.hear(event);
     afterNextRender(() => {
       const observer = new ResizeObserver(([entry]) => {
@@ -754,7 +792,7 @@ export class PageView {
           this.sent = { id, room, frames: this.framesNow(m) };
           return this.api.pages(m.work.id, this.came() ? [] : changedFrames(m), page).pipe(
             switchMap((bytes) => {
-              this.page()?.nativeElement.contentWindow?.postMessage({ bytes, id }, '*', [bytes]);
+              this.post({ bytes, id, given: this.shown.again(m.work, this.sent.frames) }, [bytes]);
               return EMPTY;
             }),
             catchError((e: unknown) => {
@@ -782,6 +820,10 @@ export class PageView {
     });
   }
 
+  private post(message: Asked, transfer: Transferable[] = []): void {
+    this.page()?.nativeElement.contentWindow?.postMessage(message, '*', transfer);
+  }
+
   private hear(event: MessageEvent): void {
     if (!this.page() || event.source !== this.page()!.nativeElement.contentWindow) return;
     const data = event.data as {
@@ -792,12 +834,15 @@ export class PageView {
       pictures?: PictureOnPage[];
       blocks?: Laid['blocks'];
       approximate?: readonly string[];
+      shown?: readonly number[];
+      lacking?: readonly number[];
       caret?: Caret | null;
       width?: number;
       height?: number;
     };
     if (!data.page) return;
     if (data.ready) {
+      this.shown.forget();
       this.frameReady.set(true);
       return;
     }
@@ -807,6 +852,14 @@ export class PageView {
       if (this.placing.active() && this.placing.way() === 'among') this.placing.mark.set(mark);
       return;
     }
+    const { shown, lacking = [] } = data;
+    if (shown && !data.pictures) {
+      this.shown.arrived();
+      this.told.update((told) => told && { ...told, shown });
+      return;
+    }
+    const m = this.state.model$.value;
+    if (m && lacking.length > 0) void this.shown.give(this.sent.id, m.work, lacking);
     if (data.failed || !Array.isArray(data.pictures)) {
       this.failed.set('The pages of this document cannot be laid out. Work on in close-up.');
       return;
@@ -816,6 +869,7 @@ export class PageView {
       pictures: data.pictures,
       blocks: data.blocks ?? [],
       approximate: data.approximate ?? [],
+      ...(shown && { shown }),
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
       frames: this.sent.frames,
@@ -1006,8 +1060,7 @@ export class PageView {
   private aimAt(at: Point): void {
     const aim = this.aimNow();
     if (!aim) return;
-    if (this.isText() && aim.way === 'among')
-      this.page()?.nativeElement.contentWindow?.postMessage({ id: this.sent.id, caret: at }, '*');
+    if (this.isText() && aim.way === 'among') this.post({ id: this.sent.id, caret: at });
     else this.placing.mark.set(markAt(aim, at));
   }
 

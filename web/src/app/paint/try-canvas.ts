@@ -43,6 +43,8 @@ export class TryCanvas {
   private readonly seen = signal(false);
   private asked = 0;
   private shows = '';
+  /** What is painted on it, and how many times it was; null before it is. */
+  readonly painted = signal<{ frame: Frame; count: number } | null>(null);
   /** Tries are made anew more often than they change. */
   private readonly wanted = computed(() => this.frame(), { equal });
 
@@ -84,6 +86,11 @@ export class TryCanvas {
     this.shows = shows;
   }
 
+  /** A copy of what is painted on it. */
+  copy(): Promise<ImageBitmap> {
+    return createImageBitmap(this.canvas()!.nativeElement);
+  }
+
   private async paint(key: string, frame: Frame, to: TryWish): Promise<void> {
     const turn = ++this.asked;
     const piece = await this.painter.paintTry(this, key, frame, to);
@@ -104,5 +111,6 @@ export class TryCanvas {
     else ctx?.clearRect(0, 0, to.width, to.height);
     ctx?.drawImage(piece.bitmap, -piece.x, 0);
     piece.release();
+    this.painted.update((last) => ({ frame, count: (last?.count ?? 0) + 1 }));
   }
 }

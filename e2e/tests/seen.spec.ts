@@ -1,0 +1,120 @@
+/** What lies over a picture is seen, on web pages and in texts, before and after its frame has changed. */
+import {
+  Document,
+  HorizontalPositionRelativeFrom as FromX,
+  ImageRun,
+  Packer,
+  Paragraph,
+  TextRun,
+  TextWrappingType as Wrap,
+  VerticalPositionRelativeFrom as FromY,
+} from 'docx';
+import type { Page } from '@playwright/test';
+import { strToU8, zipSync } from 'fflate';
+import sharp from 'sharp';
+import { expect, laidOut, openOnBench, test } from './steps';
+
+const colours = (width: number, height: number): Promise<Buffer> =>
+  sharp({ create: { width, height, channels: 3, background: '#1a4d8f' } })
+    .png()
+    .toBuffer();
+
+/** Colours that are seen on the page, from a corner on, with how many pixels have each. */
+async function seen(
+  page: Page,
+  at: { x: number; y: number; width: number; height: number },
+): Promise<Map<string, number>> {
+  const { data, info } = await sharp(await page.screenshot({ clip: at }))
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const out = new Map<string, number>();
+  for (let i = 0; i < info.width * info.height; i++) {
+    const key = [...data.subarray(3 * i, 3 * i + 3)].join(' ');
+    out.set(key, (out.get(key) ?? 0) + 1);
+  }
+  return out;
+}
+
+/** Words of this colour are on the picture in the middle of its frame, and its own colour round them. */
+async function expectWordsOn(page: Page, words: string): Promise<void> {
+  const box = (await page
+    .getByRole('region', { name: /^The pages of/ })
+    .locator('[data-n="1"]')
+    .boundingBox())!;
+  const at = {
+    x: box.x + box.width * 0.3,
+    y: box.y + box.height * 0.3,
+    width: box.width * 0.4,
+    height: box.height * 0.4,
+  };
+  await expect
+    .poll(async () => {
+      const found = await seen(page, at);
+      return [found.get(words) ?? 0, found.get('26 77 143') ?? 0].map((count) => count > 100);
+    })
+    .toEqual([true, true]);
+}
+
+const shape = async (page: Page, name: string): Promise<void> => {
+  await page
+    .getByRole('option', { name: new RegExp(`^${name}`) })
+    .first()
+    .click();
+  await laidOut(page);
+};
+
+test('a heading over a wide picture of a web page', async ({ page }) => {
+  const html =
+    '<!doctype html><style>body{margin:0}section{position:relative}img{display:block;width:100%;height:480px;object-fit:cover}' +
+    'h1{position:absolute;inset:0;margin:0;display:grid;place-items:center;font:900 150px/1 sans-serif;color:#fd0}</style>' +
+    '<section><img src="a.png" alt=""><h1>HHHH</h1></section><iframe src="https://example.org/" width="300" height="90"></iframe>';
+  const site = zipSync({ 'index.html': strToU8(html), 'a.png': new Uint8Array(await colours(600, 400)) });
+  await openOnBench(page, { name: 'hero.zip', mimeType: 'application/zip', buffer: Buffer.from(site) });
+  await page.getByRole('radio', { name: 'Page' }).click();
+  await laidOut(page);
+  await expectWordsOn(page, '255 221 0');
+  // As high as it says, and from edge to edge.
+  await expect(page.getByRole('region', { name: 'Settings' }).getByRole('textbox', { name: 'Height' })).toHaveValue(
+    /^(5 in|12.7 cm|127 mm)/,
+  );
+  await shape(page, 'Ellipse');
+  await expectWordsOn(page, '255 221 0');
+  const frame = page.frames().find((f) => f.url().endsWith('/page/index.html'))!;
+  await expect(frame.locator('[data-laid]')).toHaveText('Another page');
+  const { x, y, width, height } = (await frame.locator('[data-laid]').boundingBox())!;
+  const inner = (await frame.locator('iframe').boundingBox())!;
+  for (const [a, b] of [
+    [x, inner.x],
+    [y, inner.y],
+    [width, inner.width],
+    [height, inner.height],
+  ] as const)
+    expect(Math.abs(a - b)).toBeLessThan(1);
+});
+
+test('a text over the picture behind it', async ({ page }) => {
+  const picture = new ImageRun({
+    type: 'png',
+    data: await colours(600, 400),
+    transformation: { width: 600, height: 400 },
+    floating: {
+      behindDocument: true,
+      horizontalPosition: { relative: FromX.MARGIN, offset: 0 },
+      verticalPosition: { relative: FromY.MARGIN, offset: 0 },
+      wrap: { type: Wrap.NONE },
+    },
+  });
+  const words = new TextRun({ text: 'HHHHHHHH '.repeat(12), size: 72, bold: true, color: 'FFDD00', font: 'Arial' });
+  const file = new Document({ sections: [{ children: [new Paragraph({ children: [picture, words] })] }] });
+  await openOnBench(page, {
+    name: 'behind.docx',
+    mimeType: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+    buffer: await Packer.toBuffer(file),
+  });
+  await page.getByRole('radio', { name: 'Page' }).click();
+  await laidOut(page);
+  await expectWordsOn(page, '255 221 0');
+  await shape(page, 'Ellipse');
+  await expectWordsOn(page, '255 221 0');
+});
