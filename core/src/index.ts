@@ -87,6 +87,7 @@ export {
   SHAPES,
 } from './shapes/index';
 export { SYNONYMS } from './shapes/synonyms';
+export { textBoxOf } from './shapes/text-box';
 export { FAMILIES, knobValue, type Family, type Knob, type Knobs, type Preset, type Shape } from './shapes/shape';
 
 // Geometries of ISO/IEC 29500
@@ -95,7 +96,6 @@ export {
   drawGeometry,
   readCompact,
   silhouetteOf,
-  textRect,
   type DrawnPath,
   type FillMode,
   type Geometry,

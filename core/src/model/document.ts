@@ -237,14 +237,25 @@ export const MarkSchema = z.object({
   font: z.string().max(200).optional(),
   weight: z.number().int().min(1).max(1000).optional(),
   italic: z.literal(true).optional(),
+  /** Words with all their looks, in place of the plain ones. */
+  words: TextSchema.optional(),
   /** Lines on its sides. */
   edges: z.object({ top: EdgeSchema, right: EdgeSchema, bottom: EdgeSchema, left: EdgeSchema }).partial().optional(),
+});
+/** How something is drawn that is not edited. */
+export const LookSchema = z.object({
+  shape: ShapeSchema,
+  outline: OutlineSchema.nullable(),
+  paint: PaintSchema.nullable(),
+  /** Has its line tips at its ends? */
+  tips: z.object({ start: z.boolean(), end: z.boolean() }).optional(),
 });
 /** What a file holds and Gable does not edit: kept, and shown as well as can be. */
 export const ForeignSchema = z.object({
   kind: z.literal('foreign'),
   ...base,
   what: z.enum(['chart', 'table', 'diagram', 'connector', 'control', 'ink', 'object', 'other']),
+  look: LookSchema.optional(),
   preview: z.array(MarkSchema).max(MAX_ITEMS).optional(),
 });
 export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, VeilSchema, GroupSchema, ForeignSchema]);

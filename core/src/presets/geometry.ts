@@ -1,6 +1,6 @@
 import { bounds } from '../geometry/measure';
 import { pen, type Pen } from '../geometry/pen';
-import type { Path, Point, Rect } from '../geometry/path';
+import type { Path, Point } from '../geometry/path';
 import { mergedPath } from '../geometry/polygons';
 import { transform } from '../geometry/transform';
 import { ANGLE, evaluate, predefined, valueOf, type Values } from './guides';
@@ -28,8 +28,6 @@ export interface Geometry {
   adjust: readonly (readonly [name: string, value: number])[];
   guides: readonly (readonly [name: string, formula: string])[];
   paths: readonly GeometryPath[];
-  /** The rectangle for text: left, top, right, bottom. */
-  text: readonly [string, string, string, string] | null;
 }
 
 export interface DrawnPath {
@@ -95,9 +93,10 @@ function draw(out: Pen, step: Step, values: Values): void {
   }
 }
 
-/** The outline to cut a picture with: all that is filled, joined where it overlaps. */
+/** The outline to cut a picture with: all that is filled, joined where it overlaps; of what encloses nothing its lines. */
 export function silhouetteOf(paths: readonly DrawnPath[]): Path {
   const filled = paths.filter((p) => p.fill !== 'none' && p.path.length > 0);
+  if (filled.length === 0) return paths.flatMap((p) => (p.stroke ? p.path : []));
   if (filled.length === 1) return filled[0]!.path;
   const all = filled.flatMap((p) => p.path);
   const b = bounds(all);
@@ -110,14 +109,6 @@ export const handleAt = (g: Geometry, w: number, h: number, adjust: Record<strin
   const [x = 'hc', y = 'vc'] = at.split(' ');
   return { x: valueOf(x, values), y: valueOf(y, values) };
 };
-
-/** The rectangle for text; null when the geometry names none. */
-export function textRect(g: Geometry, w: number, h: number, adjust: Record<string, number>): Rect | null {
-  if (!g.text) return null;
-  const values = workOut(g, w, h, adjust);
-  const [l, t, r, b] = g.text.map((name) => valueOf(name, values)) as [number, number, number, number];
-  return { x: l, y: t, width: r - l, height: b - t };
-}
 
 /**
  * Reads our compact way of writing a geometry: parts between bars. First the adjust values (`adj=25000`), then the guides
@@ -143,7 +134,6 @@ export function readCompact(text: string): Geometry {
         return [g.slice(0, space), g.slice(space + 1)] as const;
       }),
     paths: paths.map(readCompactPath),
-    text: null,
   };
 }
 

@@ -2,9 +2,10 @@ import { ARROWS } from './arrows';
 import { BASIC } from './basic';
 import { FLOW } from './flow';
 import { readCompact, type Geometry } from './geometry';
+import { LINES } from './lines';
 import { STARS } from './stars';
 
-const COMPACT: Readonly<Record<string, string>> = { ...BASIC, ...ARROWS, ...STARS, ...FLOW };
+const COMPACT: Readonly<Record<string, string>> = { ...BASIC, ...ARROWS, ...STARS, ...FLOW, ...LINES };
 
 /** Names of the preset shapes Gable can draw, ISO/IEC 29500-1 §20.1.10.56 (ST_ShapeType). */
 export const PRESET_NAMES: readonly string[] = Object.keys(COMPACT);

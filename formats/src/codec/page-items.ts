@@ -34,14 +34,18 @@ export function foreignItem({
   what,
   box,
   turn = 0,
+  flip = NO_FLIP,
   label,
+  look,
   preview,
 }: {
   id: string;
   what: ForeignItem['what'];
   box: Box;
   turn?: number;
+  flip?: ForeignItem['flip'];
   label?: string;
+  look?: ForeignItem['look'];
   preview?: readonly Mark[];
 }): ForeignItem {
   const mark = (text: string): Mark => ({ box, turn, fill: GROUND, text, size: 12, colour: INK, align: 'center' });
@@ -51,9 +55,10 @@ export function foreignItem({
     what,
     at: { on: 'page', box },
     turn,
-    flip: NO_FLIP,
+    flip,
     opacity: 1,
     alt: '',
+    ...(look && { look }),
     preview: preview ?? (label === undefined ? [] : [mark(label)]),
   };
   const read = ForeignSchema.safeParse(item);

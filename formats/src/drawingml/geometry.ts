@@ -65,7 +65,6 @@ export function readGeometry(custom: Element): Geometry {
     adjust: [],
     guides: [...guides(child(custom, 'avLst')), ...guides(child(custom, 'gdLst'))],
     paths: (child(custom, 'pathLst')?.children ?? []).filter((p) => p.local === 'path').map(readPath),
-    text: null,
   };
 }
 

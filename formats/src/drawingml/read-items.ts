@@ -1,13 +1,12 @@
-import { cut, itemIdOf, type Box, type ForeignItem, type ItemId, type Mark, type PageItem } from '@gable/core';
-import { MAX_ITEM_CHARS } from '../codec/contract';
+import { itemIdOf, type Box, type ForeignItem, type ItemId, type PageItem } from '@gable/core';
 import { foreignItem, groupItem } from '../codec/page-items';
 import { NS } from '../ooxml/names';
 import { child, descend, type Element } from '../xml/located';
-import { readColour, type Theme } from './colour';
+import type { Theme } from './colour';
 import { isPicture, readLook } from './read-picture';
 import { readShapeItem } from './read-shape';
+import { readTable, type TableWith } from './read-table';
 import type { Site } from './site';
-import { integer, measure } from './values';
 
 /** How a part tells what lies in it. */
 export interface ItemReader {
@@ -110,84 +109,50 @@ interface DrawnWith {
   title?: boolean;
   /** Styles by levels that its words take after. */
   lists?: readonly Element[];
+  /** Styles of tables, by their names. */
+  styles?: TableWith['styles'];
 }
 
 /**
  * A shape with its words, or what is kept and not edited; null for a picture, and for what is neither.
  * @param title is it a title, whose letters are larger where their size is not said?
  */
-export function drawnItem(e: Element, site: Site, { id, theme, title = false, lists }: DrawnWith): PageItem | null {
-  if (e.local === 'sp') return isPicture(e) ? null : readShapeItem(site, id, { theme, title, lists });
-  if (e.local === 'cxnSp') {
-    const { box, turn } = readLook(site, theme);
-    return foreignItem({ id, what: 'connector', box, turn });
+export function drawnItem(
+  e: Element,
+  site: Site,
+  { id, theme, title = false, lists, styles }: DrawnWith,
+): PageItem | null {
+  if (e.local === 'sp' && isPicture(e)) return null;
+  // A line is a shape or a connector, and drawn alike.
+  if (e.local === 'cxnSp' || isLine(site)) {
+    const { box, turn, flip, shape, outline } = readLook(site, theme);
+    return foreignItem({
+      ...{ id, what: 'connector', box, turn, flip },
+      look: { shape, outline, paint: null, tips: tipsOf(site) },
+    });
   }
+  if (e.local === 'sp') return readShapeItem(site, id, { theme, title, lists });
   if (e.local !== 'graphicFrame') return null;
   // Its place is its own (§19.3.1.21, graphicFrame), not its shape's.
   const { box, turn } = readLook({ ...site, spPr: e }, theme);
-  return graphicItem(descend(e, 'graphic', 'graphicData'), { id, box, turn, theme });
+  return graphicItem(descend(e, 'graphic', 'graphicData'), { id, box, turn, theme, styles, lists: lists ?? [] });
+}
+
+const isLine = ({ spPr }: Site): boolean =>
+  /^line(Inv)?$|Connector\d$/.test(child(spPr, 'prstGeom')?.attributes['prst'] ?? '');
+
+/** Tips at the ends of a line (§20.1.8.37, headEnd; §20.1.8.57, tailEnd). */
+function tipsOf({ spPr }: Site): { start: boolean; end: boolean } {
+  const has = (name: string): boolean => (descend(spPr, 'ln', name)?.attributes['type'] ?? 'none') !== 'none';
+  return { start: has('headEnd'), end: has('tailEnd') };
 }
 
 /** A chart, a table, a diagram, an object. */
 export function graphicItem(
   data: Element | undefined,
-  { id, box, turn, theme }: { id: ItemId; box: Box; turn: number; theme: () => Theme },
+  { id, box, turn, ...table }: { id: ItemId; box: Box; turn: number } & TableWith,
 ): PageItem {
   const [what, label] = GRAPHICS[data?.attributes['uri']?.split('/').at(-1) ?? ''] ?? (['other', 'Object'] as const);
-  const table = what === 'table' ? child(data, 'tbl') : undefined;
-  return foreignItem({ id, what, box, turn, ...(table ? { preview: cellsOf(table, box, theme) } : { label }) });
-}
-
-/** The cells of a table with their words (§21.1.3.13, tbl), roughly. */
-function cellsOf(table: Element, box: Box, theme: () => Theme): Mark[] {
-  const widths = (child(table, 'tblGrid')?.children ?? []).map((c) => measure(c.attributes['w']) ?? 0);
-  const rows = table.children.filter((c) => c.local === 'tr');
-  const heights = rows.map((row) => measure(row.attributes['h']) ?? 0);
-  // A row that says no height is as high as its words need: all are given the same.
-  const even = heights.some((h) => h <= 0) ? box.height / rows.length : null;
-  const marks: Mark[] = [];
-  let y = box.y;
-  for (const [r, row] of rows.entries()) {
-    const height = even ?? heights[r]!;
-    let x = box.x;
-    const cells = row.children.filter((c) => c.local === 'tc');
-    for (const [i, cell] of cells.entries()) {
-      const span = integer(cell.attributes['gridSpan'], 1);
-      const width = widths.slice(i, i + span).reduce((sum, v) => sum + v, 0);
-      const fill = descend(cell, 'tcPr', 'solidFill');
-      const run = firstOf(child(cell, 'txBody'), 'rPr');
-      const covered = cell.attributes['hMerge'] === '1' || cell.attributes['vMerge'] === '1';
-      if (!covered && width > 0 && height > 0)
-        marks.push({
-          box: { x, y, width, height },
-          turn: 0,
-          fill: (fill && readColour(fill, theme)?.colour) ?? null,
-          text: cut(linesOf(child(cell, 'txBody')).join('\n'), MAX_ITEM_CHARS),
-          size: integer(run?.attributes['sz'], 1800) / 100,
-          colour: '#22302f',
-          align: 'left',
-        });
-      x += widths[i] ?? 0;
-    }
-    y += height;
-  }
-  return marks;
-}
-
-function firstOf(e: Element | undefined, local: string): Element | undefined {
-  for (const c of e?.children ?? []) {
-    const found = c.local === local ? c : firstOf(c, local);
-    if (found) return found;
-  }
-  return undefined;
-}
-
-function linesOf(e: Element | undefined): string[] {
-  if (!e) return [];
-  if (e.local === 'p') {
-    const flat = (at: Element): string =>
-      at.local === 't' ? at.text : at.local === 'br' ? '\n' : at.children.map(flat).join('');
-    return [flat(e).trimEnd()];
-  }
-  return e.children.flatMap(linesOf);
+  const cells = what === 'table' ? child(data, 'tbl') : undefined;
+  return foreignItem({ id, what, box, turn, ...(cells ? { preview: readTable(cells, box, table) } : { label }) });
 }

@@ -77,6 +77,8 @@ export interface TextSources {
   lists: readonly Element[];
   /** The colour that its style gives to words (§20.1.4.1.17, fontRef). */
   colour: Element | undefined;
+  /** Does its style make words bold that do not say it themselves? */
+  bold?: boolean;
 }
 const NOWHERE: TextSources = { bodies: [], lists: [], colour: undefined };
 
@@ -120,7 +122,7 @@ export function readText(
         text,
         font: fontNamed(firstHeld(looks, ['latin'])?.attributes['typeface'], theme, title),
         size: Math.max(1, (integer(said('sz'), (title ? TITLE_SIZE : USUAL_SIZE) * 100) / 100) * scale),
-        weight: isSet(said('b')) ? 700 : 400,
+        weight: (said('b') === undefined ? sources.bold : isSet(said('b'))) ? 700 : 400,
         italic: isSet(said('i')),
         underline: (said('u') ?? 'none') !== 'none',
         paint: { kind: 'solid', ...(colour ?? { colour: theme().colours.get('tx1') ?? INK, opacity: 1 }) },

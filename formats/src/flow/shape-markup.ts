@@ -20,8 +20,11 @@ function inkOf(paint: Paint): { fill: string; defined: string } {
   return { fill: `fill="url(#${id})"`, defined };
 }
 
+/** What is drawn of a shape. */
+type Drawn = Pick<FramedItem, 'shape' | 'seat' | 'fill' | 'outline'> & { at: Pick<FramedItem['at'], 'box'> };
+
 /** The form of a shape with its fill and its line, as large as its box; empty where it has neither. In points. */
-export function shapeMarkup({ at, shape, seat, fill, outline }: FramedItem): string {
+export function shapeMarkup({ at, shape, seat, fill, outline }: Drawn): string {
   const paint = fill?.kind === 'paint' ? fill.paint : null;
   if (!paint && !outline) return '';
   const { width, height } = at.box;

@@ -10,6 +10,7 @@ export const URIS = {
   table: `${URN}:table:1.0`,
   draw: `${URN}:drawing:1.0`,
   presentation: `${URN}:presentation:1.0`,
+  dr3d: `${URN}:dr3d:1.0`,
   fo: `${URN}:xsl-fo-compatible:1.0`,
   svg: `${URN}:svg-compatible:1.0`,
   manifest: `${URN}:manifest:1.0`,

@@ -35,9 +35,12 @@ import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
 import { mastersOf } from './page-layout';
 import { arrangePages } from './pages';
-import { backdropsOf, drawnIn, readPages, wordsOf } from './read-page';
+import { backdropsOf, drawnIn, readPages } from './read-page';
 import type { Site, ReadFrame } from './site';
 import { Styles, namedIn } from './styles';
+import { TextStyles } from './text-styles';
+import { readWords, type WordStyles } from './words';
+import { ListStyles } from './layout/lists';
 import { textMarkup } from './layout/text';
 import { isPlain, lacksTone, writeFrame, staysImage } from './write-frame';
 
@@ -130,6 +133,19 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     ]),
   );
 
+  const wordsBy = new Map<string, WordStyles>();
+  /** What the words of a part are set by; read when they are asked for. */
+  const wordsOf = (part: string): WordStyles => {
+    const roots = [...(common ? [common.root] : []), ...(part === 'content.xml' ? [content.root] : [])];
+    const known = wordsBy.get(part) ?? {
+      source: parts.get(part)?.text ?? '',
+      text: new TextStyles(roots),
+      lists: new ListStyles(roots),
+    };
+    wordsBy.set(part, known);
+    return known;
+  };
+
   const walk = new Walk(format);
   const body = child(child(content.root, 'body'), kind === 'graphics' ? 'drawing' : kind);
   if (body) walk.run('content.xml', parts.get('content.xml')!, body, kind === 'text' ? 'body' : PLACES[format]!);
@@ -159,18 +175,20 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const pixels = described.media?.pixels ?? null;
     const read = readFrame(site, n, pixels, densityIn(archive, entry));
     reads.push(read);
-    const words = site.image ? null : wordsOf(site.element);
+    const held = { family: 'graphic' as const, style: site.style, boxed: false };
+    const words = site.image ? null : readWords(site.element, held, wordsOf(site.part));
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described, ...(words && { words }) };
   });
   const pagesOf = (): Pick<Opened, 'sheets' | 'layers' | 'stories'> => {
     const numbers = new Map(found.map(({ site }, i) => [site.element, i + 1]));
     const { styles } = parts.get('content.xml')!;
+    const words = wordsOf('content.xml');
     if (tables) {
       const boxOf = (n: number): Box => onSheet(pictures[n - 1]!);
       const left = { count: MAX_PAGE_ITEMS };
       const originOf = (e: Element): { x: number; y: number } => tables.cornerOf(e);
-      const told = { part: 'content.xml', styles, numbers, boxOf, left, originOf, elements };
+      const told = { part: 'content.xml', styles, words, numbers, boxOf, left, originOf, elements };
       return {
         sheets: tables.sheets((sheet, number) => {
           const items = drawnIn(sheet, { ...told, name: `sheet${number}` });
@@ -182,7 +200,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     if (!fixed) {
       const boxOf = (n: number): Box => pictures[n - 1]!.frame.box;
       const left = { count: MAX_PAGE_ITEMS };
-      const told = { part: 'content.xml', styles, numbers, boxOf, left, name: 'text', inText: true };
+      const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', inText: true };
       return { sheets: [], stories: [{ place: 'body', part: 'content.xml', items: drawnIn(body, told) }] };
     }
     return readPages({
@@ -191,6 +209,8 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       content: content.root,
       styles,
       masterStyles: parts.get('styles.xml')?.styles,
+      words,
+      masterWords: wordsOf('styles.xml'),
       numbers,
       boxOf: (n) => pictures[n - 1]!.frame.box,
       elements,

@@ -1,21 +1,28 @@
 import {
-  cut,
   itemIdOf,
+  parseSvgPath,
+  toSvgPath,
+  transform,
+  withoutArcs,
   type Box,
   type ForeignItem,
   type Item,
   type ItemId,
   type LayerContent,
   type PageItem,
-  type Text,
+  type Path,
 } from '@gable/core';
-import { MAX_ITEM_CHARS, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import { shapeOfPath } from '../codec/named-shape';
+import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { child, type Element } from '../xml/located';
 import { is, lengthOf, Names, URIS } from './names';
 import { placeOf, readLook } from './read-frame';
+import type { Site } from './site';
 import type { Styles } from './styles';
 import { TextStyles } from './text-styles';
+import { readTable } from './read-table';
+import { readWords, type WordStyles } from './words';
 
 /** An A4 page lying, for a page that names no layout. */
 const DEFAULT_PAGE = { width: 841.9, height: 595.3 };
@@ -25,6 +32,7 @@ interface Held {
   root: Element;
   part: string;
   styles: Styles | undefined;
+  words: WordStyles;
 }
 
 /** What there is to read of the pages of a presentation or a drawing. */
@@ -37,6 +45,8 @@ export interface PagesSource {
   content: Element;
   styles: Styles;
   masterStyles: Styles | undefined;
+  words: WordStyles;
+  masterWords: WordStyles;
   /** Numbers of its pictures, by their elements. */
   numbers: ReadonlyMap<Element, number>;
   boxOf: (n: number) => Box;
@@ -45,10 +55,8 @@ export interface PagesSource {
 }
 
 /** The pages of a presentation or a drawing with what lies on them, and their masters under them. */
-export function readPages({ body, common, content, styles, masterStyles, numbers, boxOf, elements }: PagesSource): {
-  sheets: Sheet[];
-  layers: LayerContent[];
-} {
+export function readPages(source: PagesSource): { sheets: Sheet[]; layers: LayerContent[] } {
+  const { body, common, content, styles, masterStyles, words, masterWords, numbers, boxOf, elements } = source;
   const masters = new Map<string, Element>();
   for (const m of child(common, 'master-styles')?.children ?? []) {
     const name = new Names(m).get(m, 'style:name');
@@ -64,12 +72,12 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
   }
   const grounds = groundsOf(common, content);
   const left = { count: MAX_PAGE_ITEMS };
-  const read = ({ root, part, styles: of }: Held, name: string, master: boolean): PageItem[] =>
-    drawnIn(root, { part, styles: of, numbers, boxOf, name, left, master, elements });
+  const read = ({ root, part, styles: of, words: by }: Held, name: string, master: boolean): PageItem[] =>
+    drawnIn(root, { part, styles: of, words: by, numbers, boxOf, name, left, master, elements });
   const layers = [...masters].map(([name, root], i) => ({
     id: `layer${i + 1}`,
     name,
-    items: read({ root, part: 'styles.xml', styles: masterStyles }, `layer${i + 1}`, true),
+    items: read({ root, part: 'styles.xml', styles: masterStyles, words: masterWords }, `layer${i + 1}`, true),
   }));
   const sheets = body.children
     .filter((e) => is(e, 'draw', 'page'))
@@ -82,7 +90,7 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
         ...(layouts.get(layout ?? '') ?? DEFAULT_PAGE),
         ...grounds(page, master),
         layers: layers.filter((l) => l.name === of).map((l) => l.id),
-        items: read({ root: page, part: 'content.xml', styles }, `page${i + 1}`, false),
+        items: read({ root: page, part: 'content.xml', styles, words }, `page${i + 1}`, false),
       };
     });
   return { sheets, layers };
@@ -92,6 +100,7 @@ export function readPages({ body, common, content, styles, masterStyles, numbers
 export interface Drawn {
   part: string;
   styles: Styles | undefined;
+  words: WordStyles;
   /** Numbers of its pictures, by their elements. */
   numbers: ReadonlyMap<Element, number>;
   /** The box of a picture, as groups count. */
@@ -113,7 +122,7 @@ export interface Drawn {
 /** Shapes, texts, pictures, groups, and what is kept, from the back to the front. */
 export function drawnIn(
   root: Element,
-  { part, styles, numbers, boxOf, name, left, master, inText, originOf, elements }: Drawn,
+  { part, styles, words, numbers, boxOf, name, left, master, inText, originOf, elements }: Drawn,
 ): PageItem[] {
   const items: PageItem[] = [];
   let count = 0;
@@ -127,14 +136,14 @@ export function drawnIn(
       return [itemIdOf({ n: picture })];
     }
     // Pictures are told however many items there are.
-    if (left.count <= 0 || e.uri !== URIS.draw) return e.children.flatMap(visit);
+    if (left.count <= 0 || !(e.uri === URIS.draw || is(e, 'dr3d', 'scene'))) return e.children.flatMap(visit);
     if (is(e, 'draw', 'g') && !originOf && !inText) return group(e);
     const names = new Names(e);
     const empty = names.get(e, 'presentation:placeholder') === 'true';
     const awaits = empty && !master && isForPictures(names.get(e, 'presentation:class'));
     const holder = (empty && !awaits) || (master && names.get(e, 'presentation:class'));
     const id = `${name}-${count + 1}`;
-    const read = styles && !holder ? itemOf(e, { names, styles, part }, id) : null;
+    const read = styles && !holder ? itemOf(e, { names, styles, part, words }, id) : null;
     if (!read) return e.children.flatMap(visit);
     const item: Item = awaits && read.kind === 'framed' ? { ...read, text: null, awaits: 'picture' } : read;
     elements?.set(id, e);
@@ -217,42 +226,139 @@ const KEPT: Readonly<Record<string, ForeignItem['what']>> = {
   measure: 'connector',
   control: 'control',
 };
+/** Forms that say themselves how they are drawn (§10.3.5 to §10.3.7). */
+const WAYS = ['path', 'polygon', 'polyline', 'regular-polygon'] as const;
 
 /** A shape or a text box as an item, or what is kept; null for what is neither. */
 export function itemOf(
   e: Element,
-  { names, styles, part }: { names: Names; styles: Styles; part: string },
+  { names, styles, part, words }: { names: Names; styles: Styles; part: string; words: WordStyles | null },
   id: string,
 ): Item | null {
-  const boxed = is(e, 'draw', 'frame') && e.children[0] && is(e.children[0], 'draw', 'text-box');
-  const drawn = is(e, 'draw', 'custom-shape', 'rect', 'circle', 'ellipse');
+  const boxed = is(e, 'draw', 'frame') && e.children[0] !== undefined && is(e.children[0], 'draw', 'text-box');
+  const way = WAYS.some((local) => is(e, 'draw', local));
+  const drawn = way || is(e, 'draw', 'custom-shape', 'rect', 'circle', 'ellipse', 'caption');
+  const style = names.get(e, 'draw:style-name') ?? names.get(e, 'presentation:style-name');
+  const site = { part, element: e, image: null, names, styles, style, inText: false, frameFlow: 'floating' as const };
   const kept = e.uri === URIS.draw ? KEPT[e.local] : undefined;
-  if (kept) return foreignItem({ id, what: kept, box: lineBox(e, names) });
+  if (kept === 'connector') return lineItem(site, id);
   const width = lengthOf(names.get(e, 'svg:width'));
   const height = lengthOf(names.get(e, 'svg:height')) ?? lengthOf(names.get(e.children[0], 'fo:min-height'));
-  if (!width || !height) return null;
+  if (!width || !height) return kept ? foreignItem({ id, what: kept, box: lineBox(e, names) }) : null;
   const { turn, x, y } = placeOf(e, names, { width, height });
   const box = { x, y, width, height };
+  if (kept) return foreignItem({ id, what: kept, box, turn, label: 'Form field' });
   if (!boxed && !drawn) {
-    if (!is(e, 'draw', 'frame') || !e.children[0]) return null;
-    const what = is(e.children[0], 'table', 'table') ? 'table' : 'object';
-    return foreignItem({ id, what, box, turn, label: what === 'table' ? 'Table' : 'Object' });
+    if (is(e, 'draw', 'page-thumbnail')) return null;
+    if (!is(e, 'draw', 'frame') && !is(e, 'dr3d', 'scene')) return null;
+    const [what, label] = kindOf(e);
+    const table = what === 'table' && words ? readTable(e.children[0]!, box, words) : [];
+    return foreignItem({ id, what, box, turn, ...(table.length > 0 ? { preview: table } : { label }) });
   }
-  const style = names.get(e, 'draw:style-name') ?? names.get(e, 'presentation:style-name');
   const kind = styles.property(style, 'draw:fill') ?? (boxed ? 'none' : 'solid');
-  if (kind === 'bitmap') return null;
-  const site = { part, element: e, image: null, names, styles, style, inText: false, frameFlow: 'floating' as const };
+  if (kind === 'bitmap' && !way) return null;
   const stroke = styles.property(style, 'draw:stroke') ?? (boxed ? 'none' : 'solid');
   const look = { ...readLook(site, { width, height }), box, turn };
   const colour = /#[0-9a-f]{6}/i.exec(styles.property(style, 'draw:fill-color') ?? '')?.[0].toLowerCase();
-  const paint = kind === 'solid' ? { kind: 'solid' as const, colour: colour ?? '#dddddd', opacity: 1 } : null;
-  const title = names.get(e, 'presentation:class') === 'title';
+  const open = is(e, 'draw', 'polyline');
+  const paint = kind === 'solid' && !open ? { kind: 'solid' as const, colour: colour ?? '#dddddd', opacity: 1 } : null;
+  const family = names.get(e, 'draw:style-name') === undefined ? 'presentation' : 'graphic';
+  const drawnWay = way ? wayOf(e, names) : null;
   return framedItem(
     id,
-    stroke === 'none' ? { ...look, outline: null } : look,
+    {
+      ...look,
+      ...(drawnWay && { shape: shapeOfPath(drawnWay, { width, height }, 'Shape of the file') }),
+      ...(stroke === 'none' && { outline: null }),
+    },
     paint && { kind: 'paint', paint },
-    textOf(linesOf(e), title),
+    words && readWords(e, { family, style, boxed }, words),
   );
+}
+
+/** What stands in a frame, by what it begins with (§10.4). */
+function kindOf(e: Element): [ForeignItem['what'], string] {
+  const first = e.children[0];
+  if (is(e, 'dr3d', 'scene') || !first) return ['other', 'Drawing'];
+  if (is(first, 'table', 'table')) return ['table', 'Table'];
+  if (is(first, 'draw', 'plugin')) return ['object', 'Video or sound'];
+  if (is(first, 'draw', 'image')) return ['other', 'Picture'];
+  return ['object', is(first, 'draw', 'object') ? 'Chart or object' : 'Object'];
+}
+
+/** A line, a connector or a measure, with its own way where it says one (§10.3.10, draw:connector). */
+function lineItem(site: Site, id: string): ForeignItem {
+  const { element: e, names, styles, style } = site;
+  const box = lineBox(e, names);
+  const at = (name: 'svg:x1' | 'svg:x2' | 'svg:y1' | 'svg:y2'): number => lengthOf(names.get(e, name)) ?? 0;
+  const [x1, x2, y1, y2] = [at('svg:x1'), at('svg:x2'), at('svg:y1'), at('svg:y2')];
+  const along = (a: number, from: number, size: number): number => (a - from) / size;
+  const way = is(e, 'draw', 'connector') ? connectorWay(e, names, { x1, y1, x2, y2 }) : null;
+  const straight: Path = [
+    { op: 'M', x: along(x1, box.x, box.width), y: along(y1, box.y, box.height) },
+    { op: 'L', x: along(x2, box.x, box.width), y: along(y2, box.y, box.height) },
+  ];
+  const path = toSvgPath(way ?? straight, 6);
+  const { outline } = readLook(site, box);
+  const has = (end: 'start' | 'end'): boolean => (styles.property(style, `draw:marker-${end}`) ?? '') !== '';
+  const shape = { name: 'custom', knobs: {}, drawn: { path, ratio: null, label: 'Line' } };
+  return foreignItem({
+    ...{ id, what: 'connector', box },
+    look: { shape, outline, paint: null, tips: { start: has('start'), end: has('end') } },
+  });
+}
+
+/** The way of a connector in shares of its box; `svg:d` counts in hundredths of a millimetre where its view box does. */
+function connectorWay(
+  e: Element,
+  names: Names,
+  { x1, y1, x2, y2 }: Record<'x1' | 'x2' | 'y1' | 'y2', number>,
+): Path | null {
+  const d = names.get(e, 'svg:d');
+  const read = d === undefined ? null : readWay(d);
+  if (!read) return null;
+  // It begins and ends where the connector does: that tells the units.
+  const [from, to] = [read[0], read.at(-1)];
+  if (from?.op !== 'M' || !to || to.op === 'Z') return null;
+  const scale = (a: number, b: number, p: number, q: number): [number, number] | null =>
+    Math.abs(b - a) < 1e-6 ? null : [(q - p) / (b - a), p - (a * (q - p)) / (b - a)];
+  const across = scale(from.x, to.x, x1, x2);
+  const down = scale(from.y, to.y, y1, y2);
+  const k = across?.[0] ?? down?.[0];
+  if (k === undefined) return null;
+  const [kx, ox] = across ?? [k, x1 - from.x * k];
+  const [ky, oy] = down ?? [k, y1 - from.y * k];
+  const box = lineBox(e, names);
+  return transform(read, [kx / box.width, 0, 0, ky / box.height, (ox - box.x) / box.width, (oy - box.y) / box.height]);
+}
+
+function readWay(d: string): Path | null {
+  try {
+    return withoutArcs(parseSvgPath(d));
+  } catch {
+    return null;
+  }
+}
+
+/** The outline of a form in shares of its box, by its view box (§19.570, svg:viewBox). */
+function wayOf(e: Element, names: Names): Path | null {
+  const [x = 0, y = 0, width = 0, height = 0] = (names.get(e, 'svg:viewBox') ?? '').split(/[\s,]+/).map(Number);
+  const corners = Number(names.get(e, 'draw:corners') ?? 0);
+  if (is(e, 'draw', 'regular-polygon')) return corners >= 3 ? regular(Math.min(200, corners)) : null;
+  const points = (names.get(e, 'draw:points') ?? '').trim().split(/\s+/);
+  const d =
+    names.get(e, 'svg:d') ?? (points.length > 1 ? `M${points.join('L')}${is(e, 'draw', 'polygon') ? 'Z' : ''}` : '');
+  const path = width > 0 && height > 0 ? readWay(d) : null;
+  return path && transform(path, [1 / width, 0, 0, 1 / height, -x / width, -y / height]);
+}
+
+/** A regular polygon that stands on its tip's other end, in its box. */
+function regular(corners: number): Path {
+  const all = Array.from({ length: corners }, (_, i) => (i / corners) * 2 * Math.PI - Math.PI / 2);
+  return [
+    ...all.map((a, i) => ({ op: i === 0 ? 'M' : 'L', x: 0.5 + Math.cos(a) / 2, y: 0.5 + Math.sin(a) / 2 }) as const),
+    { op: 'Z' },
+  ];
 }
 
 /** A line goes from one corner of its box to the other. */
@@ -262,28 +368,3 @@ function lineBox(e: Element, names: Names): Box {
   const side = (a: number, b: number): number => Math.max(0.1, Math.abs(b - a));
   return { x: Math.min(x1, x2), y: Math.min(y1, y2), width: side(x1, x2), height: side(y1, y2) };
 }
-
-/** The words of a shape; null where it has none. */
-export const wordsOf = (e: Element): Text | null => textOf(linesOf(e), false);
-
-function textOf(lines: readonly string[], title: boolean): Text | null {
-  const words = cut(lines.join('\n'), MAX_ITEM_CHARS);
-  if (words.trim() === '') return null;
-  const paint = { kind: 'solid' as const, colour: '#22302f', opacity: 1 };
-  const run = { font: '', size: title ? 32 : 16, weight: 400, italic: false, underline: false, paint };
-  return {
-    paragraphs: words
-      .split('\n')
-      .map((text) => ({ align: title ? 'centre' : 'start', runs: text ? [{ ...run, text }] : [] })),
-    anchor: 'top',
-    inset: { top: 4, right: 4, bottom: 4, left: 4 },
-  };
-}
-
-/** Paragraphs of a text box. */
-function linesOf(e: Element): string[] {
-  if (is(e, 'text', 'p', 'h')) return [flat(e)];
-  return e.children.flatMap(linesOf);
-}
-
-const flat = (e: Element): string => (e.text + e.children.map(flat).join('')).replace(/\s+/g, ' ').trim();

@@ -3,7 +3,16 @@ import { child, type Element } from '../xml/located';
 import { lengthOf, Names } from './names';
 
 export type Family =
-  'drawing-page' | 'paragraph' | 'text' | 'table' | 'table-column' | 'table-row' | 'table-cell' | 'section';
+  | 'graphic'
+  | 'presentation'
+  | 'drawing-page'
+  | 'paragraph'
+  | 'text'
+  | 'table'
+  | 'table-column'
+  | 'table-row'
+  | 'table-cell'
+  | 'section';
 
 interface Found {
   element: Element;
@@ -64,6 +73,26 @@ export class TextStyles {
       if (value !== undefined) return value;
     }
     return undefined;
+  }
+
+  /** As `property`, of the style itself and those above it alone: not what is usual for its family. */
+  said(family: Family, name: string | undefined, held: string, property: string): string | undefined {
+    const usual = this.usual.get(family);
+    for (const element of this.chain(family, name)) {
+      const value = element === usual ? undefined : new Names(element).get(child(element, held), property);
+      if (value !== undefined) return value;
+    }
+    return undefined;
+  }
+
+  /** The names of a style and of those it takes from, the nearest first. */
+  namesAbove(family: Family, name: string | undefined): string[] {
+    return this.chain(family, name).flatMap((e) => new Names(e).get(e, 'style:name') ?? []);
+  }
+
+  /** A font by the name that styles give it. */
+  fontNamed(name: string | undefined): string | undefined {
+    return name === undefined ? undefined : this.fonts.get(name);
   }
 
   /** An element that the style itself, or the nearest above that has one, holds in its properties. */

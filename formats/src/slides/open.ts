@@ -129,6 +129,10 @@ export function openDeck(pack: Package, main: string): Opened {
     const own = child(styles, kind);
     return (type === null ? [deck, own] : [own, deck]).filter((l) => l !== undefined);
   };
+  const tableStyle = (id: string): Element | undefined => {
+    const name = target(main, 'tableStyles');
+    return name ? pack.part(name).root.children.find((s) => s.attributes['styleId'] === id) : undefined;
+  };
   const size = descend(pack.part(main).root, 'sldSz')?.attributes;
   const isSlide = new Set(slides);
   const layerOf = (part: string): Layer => ({
@@ -137,6 +141,7 @@ export function openDeck(pack: Package, main: string): Opened {
     theme: () => theme(part),
     takesAfter: (e: Element) => inherited(e, part),
     listsFor: (e: Element) => listsFor(e, part),
+    tableStyle,
     own: isSlide.has(part),
   });
   const layersOf = (slide: string): Layer[] => [...above(slide).reverse(), slide].map(layerOf);

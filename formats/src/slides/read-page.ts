@@ -15,6 +15,8 @@ export interface Layer {
   takesAfter(e: Element): Element[];
   /** Styles by levels that the words of a shape take after, nearest first. */
   listsFor(e: Element): Element[];
+  /** The deck's styles of tables, by their names. */
+  tableStyle(id: string): Element | undefined;
   own: boolean;
 }
 
@@ -34,7 +36,7 @@ export function backdropOf(layers: readonly Layer[]): { part: string; id: string
  * connectors) is there as well.
  */
 export function itemsOf(
-  { root, part, theme, takesAfter, listsFor, own }: Layer,
+  { root, part, theme, takesAfter, listsFor, tableStyle, own }: Layer,
   told: Pick<ItemReader, 'numbers' | 'name' | 'left' | 'elements'>,
 ): PageItem[] {
   return readItems(descend(root, 'cSld', 'spTree')?.children ?? [], {
@@ -45,7 +47,7 @@ export function itemsOf(
     itemOf(e, id) {
       const site = { ...freeSiteOf(e, part), inherited: takesAfter(e) };
       const title = /title/i.test(placeholderOf(e)?.attributes['type'] ?? '');
-      const item = drawnItem(e, site, { id, theme, title, lists: listsFor(e) });
+      const item = drawnItem(e, site, { id, theme, title, lists: listsFor(e), styles: tableStyle });
       return item && 'kind' in item && item.kind === 'framed' && awaitsPicture(e)
         ? { ...item, awaits: 'picture' }
         : item;

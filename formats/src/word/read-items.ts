@@ -39,7 +39,7 @@ function itemOf(e: Element, id: ItemId, part: string, theme: () => Theme): Item 
   if (isShape) item = blockItem(site, id, { theme, text: textOf(e) });
   else {
     const { box, turn } = readLook(site, theme);
-    item = graphicItem(e, { id, box, turn, theme }) as Item;
+    item = graphicItem(e, { id, box, turn, theme, lists: [] }) as Item;
   }
   return { ...item, at: { on, box: item.at.box } };
 }

@@ -46,7 +46,8 @@ export class ListStyles {
   }
 }
 
-function levelsOf(style: Element): ListLevel[] {
+/** The levels of a list's style. */
+export function levelsOf(style: Element): ListLevel[] {
   const out: ListLevel[] = [];
   for (const e of style.children) {
     const n = new Names(e);

@@ -1,4 +1,14 @@
-import { setIn, fileRoom, trimNumber, type Anchor, type FloatPlace, type Frame, type SectionLayout } from '@gable/core';
+import {
+  FULL_SEAT,
+  setIn,
+  fileRoom,
+  textBoxOf,
+  trimNumber,
+  type Anchor,
+  type FloatPlace,
+  type Frame,
+  type SectionLayout,
+} from '@gable/core';
 import { FLOW_STYLES } from '../../flow/sheet';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
 import { ancestor, child, type Element } from '../../xml/located';
@@ -406,7 +416,7 @@ class TextMarkup {
     const names = new Names(e);
     const { styles } = this.part;
     const frame = picture && { ...picture.frame, box: fileRoom(picture.frame).box };
-    const item = picture ? null : itemOf(e, { names, styles, part: '' }, 'shape');
+    const item = picture ? null : itemOf(e, { names, styles, part: '', words: null }, 'shape');
     const box = frame?.box ?? item?.at.box;
     if (!box || !(box.width > 0) || !(box.height > 0)) return '';
     const content = child(e, 'text-box');
@@ -451,7 +461,8 @@ class TextMarkup {
     grows: boolean,
   ): string {
     if (!item || item.kind !== 'framed') {
-      const line = item?.kind === 'foreign' && item.what === 'connector' ? lineMarkup(e, box) : null;
+      const { look } = item?.kind === 'foreign' ? item : {};
+      const line = look && shapeMarkup({ at: item!.at, ...look, seat: FULL_SEAT, fill: null });
       const table = e.children.find((c) => is(c, 'table', 'table'));
       return line ?? (table ? this.table(table) : plateMarkup(nameOf(e), box.width, box.height));
     }
@@ -466,9 +477,11 @@ class TextMarkup {
     const align =
       { middle: 'center', bottom: 'flex-end' }[property('draw:textarea-vertical-align') ?? ''] ??
       (content ? 'flex-start' : 'center');
+    const { x, y, width, height } = textBoxOf(box, item);
+    const padding = [y, box.width - x - width, box.height - y - height, x].map((v) => `${n2(pad + v)}pt`).join(' ');
     const words = content ?? (e.children.some((c) => is(c, 'text', 'p', 'list')) ? e : undefined);
     const inside = words
-      ? `<span class="words" style="${grows ? 'position:relative;inset:auto;' : ''}padding:${n2(pad)}pt;justify-content:${align}${look}"><span data-box>${this.inner(words)}</span></span>`
+      ? `<span class="words" style="${grows ? 'position:relative;inset:auto;' : ''}padding:${padding};justify-content:${align}${look}"><span data-box>${this.inner(words)}</span></span>`
       : '';
     return `${form}${inside}`;
   }
@@ -504,14 +517,6 @@ const nameOf = (e: Element): string =>
       : e.children.some((c) => is(c, 'draw', 'image'))
         ? 'Picture'
         : 'Drawing';
-
-/** A line from one corner of its box to the other (ODF 1.2 Part 1 §10.3.3, draw:line). */
-function lineMarkup(e: Element, { width, height }: { width: number; height: number }): string {
-  const names = new Names(e);
-  const at = (name: 'svg:x1' | 'svg:x2' | 'svg:y1' | 'svg:y2'): number => lengthOf(names.get(e, name)) ?? 0;
-  const rises = (at('svg:x2') - at('svg:x1')) * (at('svg:y2') - at('svg:y1')) < 0;
-  return `<svg class="shape" viewBox="0 0 ${n2(width)} ${n2(height)}"><path d="M0 ${rises ? n2(height) : 0}L${n2(width)} ${rises ? 0 : n2(height)}" stroke="#000" stroke-width=".75"/></svg>`;
-}
 
 /** A page of a text with the room of its header and its footer. */
 function layoutOf({ page }: Master): SectionLayout {

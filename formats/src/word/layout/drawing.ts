@@ -1,4 +1,4 @@
-import { fileRoom, trimNumber, type FloatPlace, type Frame } from '@gable/core';
+import { fileRoom, textBoxOf, trimNumber, type FloatPlace, type Frame } from '@gable/core';
 import { readAnchor, readOffset, readPolygon } from '../../drawingml/text-anchor';
 import { isPicture, readLook, siteOf, WORD_SHAPE } from '../../drawingml/read-picture';
 import { blockItem } from '../../drawingml/read-shape';
@@ -95,10 +95,13 @@ function shapeOf(e: Element, context: DrawingContext, size: { width: number; hei
   const look = readLook(site, context.theme);
   const content = descend(e, 'txbx', 'txbxContent');
   const bodyPr = child(e, 'bodyPr');
-  const inset = (name: string, usual: number): string => n(measure(bodyPr?.attributes[name]) ?? usual);
+  const room = item.kind === 'framed' ? textBoxOf(size, item) : { x: 0, y: 0, ...size };
+  const inset = (name: string, usual: number, more: number): string =>
+    n((measure(bodyPr?.attributes[name]) ?? usual) + more);
   const align = { ctr: 'center', b: 'flex-end' }[bodyPr?.attributes['anchor'] ?? ''] ?? 'flex-start';
   // Insets where nothing is said: 0.1 and 0.05 inches (§21.1.2.1.1, bodyPr).
-  const padding = `${inset('tIns', 3.6)}pt ${inset('rIns', 7.2)}pt ${inset('bIns', 3.6)}pt ${inset('lIns', 7.2)}pt`;
+  const [right, bottom] = [size.width - room.x - room.width, size.height - room.y - room.height];
+  const padding = `${inset('tIns', 3.6, room.y)}pt ${inset('rIns', 7.2, right)}pt ${inset('bIns', 3.6, bottom)}pt ${inset('lIns', 7.2, room.x)}pt`;
   const words = content
     ? `<span class="words" style="padding:${padding};justify-content:${align}"><span data-box>${context.blocks(content)}</span></span>`
     : '';

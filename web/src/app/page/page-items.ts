@@ -1,11 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import {
+  DASH_PATTERN,
+  FULL_SEAT,
   framePath,
-  lineIn,
   mirroredStops,
   setIn,
+  textBoxOf,
   toSvgPath,
   type Box,
+  type ForeignItem,
+  type FramedItem,
+  type Item,
   type Mark,
   type Paint,
   type Placed,
@@ -13,6 +18,8 @@ import {
 } from '@gable/core';
 
 import { needFonts } from './fonts';
+import { solid } from './page-ink';
+import { PageWords } from './page-words';
 
 /** An item with its place in the stack of its page. */
 export interface Stacked extends Placed {
@@ -36,13 +43,11 @@ interface Stop {
   opacity: number;
 }
 
-const ALIGN = { start: 'left', centre: 'center', end: 'right', justify: 'justify' } as const;
-const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
-
 /** Shapes, texts and what is not edited, where they lie on a page. Points are turned into CSS pixels by `scale`. */
 @Component({
   selector: 'gable-page-items',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [PageWords],
   template: `@for (s of shapes(); track s.id) {
       <div
         class="absolute"
@@ -100,6 +105,19 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
                 }
               </defs>
             }
+            @if (s.tips) {
+              <marker
+                [attr.id]="s.id + '-tip'"
+                viewBox="0 0 3 3"
+                refX="2.2"
+                refY="1.5"
+                markerWidth="3"
+                markerHeight="3"
+                orient="auto-start-reverse"
+              >
+                <path d="M0 0L3 1.5L0 3Z" [attr.fill]="s.line?.fill" />
+              </marker>
+            }
             <path
               fill-rule="evenodd"
               [attr.d]="s.path"
@@ -108,52 +126,14 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
               [attr.stroke]="s.line?.fill ?? 'none'"
               [attr.stroke-opacity]="s.line?.opacity ?? 1"
               [attr.stroke-width]="s.weight"
+              [attr.stroke-dasharray]="s.dashes"
+              [attr.marker-start]="s.tips?.start || null"
+              [attr.marker-end]="s.tips?.end || null"
             />
           </svg>
         }
         @if (s.text; as t) {
-          <div
-            class="absolute inset-0 flex flex-col whitespace-pre-wrap leading-[1.2]"
-            [style.justify-content]="anchors[t.anchor]"
-            [style.padding-top.px]="t.inset.top * scale()"
-            [style.padding-right.px]="t.inset.right * scale()"
-            [style.padding-bottom.px]="t.inset.bottom * scale()"
-            [style.padding-left.px]="t.inset.left * scale()"
-          >
-            @for (p of t.paragraphs; track $index) {
-              <p
-                [style.text-align]="aligns[p.align]"
-                [style.padding-left.px]="(p.indent?.left ?? 0) * scale()"
-                [style.text-indent.px]="(p.indent?.first ?? 0) * scale()"
-                [style.margin-top.px]="$first ? 0 : (p.spacing?.before ?? 0) * scale()"
-                [style.line-height]="lineOf(p)"
-              >
-                @if (p.bullet) {
-                  <span
-                    class="inline-block"
-                    [style.min-width.px]="-(p.indent?.first ?? 0) * scale()"
-                    [style.text-indent.px]="0"
-                    [style.font-size.px]="(p.runs[0]?.size ?? 12) * scale()"
-                    [style.color]="p.runs[0] ? colourOf(p.runs[0].paint) : null"
-                    >{{ p.bullet }}</span
-                  >
-                }
-                @for (run of p.runs; track $index) {
-                  <span
-                    [style.font-family]="run.font ? quoted(run.font) : null"
-                    [style.font-size.px]="run.size * scale()"
-                    [style.font-weight]="run.weight"
-                    [style.font-style]="run.italic ? 'italic' : null"
-                    [style.text-decoration]="run.underline ? 'underline' : null"
-                    [style.color]="colourOf(run.paint)"
-                    >{{ run.text }}</span
-                  >
-                } @empty {
-                  <br />
-                }
-              </p>
-            }
-          </div>
+          <gable-page-words [text]="t" [scale]="scale()" />
         }
       </div>
     }
@@ -163,7 +143,9 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
         [style.z-index]="m.z"
         [class]="
           m.mark.inset === undefined
-            ? 'whitespace-pre-wrap'
+            ? m.mark.edges || m.mark.words
+              ? ''
+              : 'flex items-center overflow-hidden whitespace-pre-wrap'
             : 'flex items-end whitespace-pre' + (m.mark.edges ? '' : ' overflow-hidden')
         "
         [style.left.px]="m.mark.box.x * scale()"
@@ -190,6 +172,9 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
             [style.--w.px]="line.weight * scale()"
           ></span>
         }
+        @if (m.mark.words; as t) {
+          <gable-page-words [text]="t" [scale]="scale()" />
+        }
         {{ m.mark.text }}
       </div>
     }`,
@@ -202,14 +187,13 @@ export class PageItems {
 
   readonly items = input.required<readonly Stacked[]>();
   readonly scale = input.required<number>();
-  protected readonly aligns = ALIGN;
-  protected readonly anchors = ANCHOR;
 
   protected readonly shapes = computed(() =>
     this.items().flatMap(({ item, z, box, turn, flip }) => {
-      if (item.kind !== 'framed') return [];
-      const { id, fill, outline, shape, seat, text } = item;
-      const paint = fill?.kind === 'paint' ? fill.paint : null;
+      const drawn = drawnOf(item);
+      if (!drawn) return [];
+      const { id } = item;
+      const { paint, outline, shape, seat, text, tips } = drawn;
       return [
         {
           id,
@@ -222,7 +206,9 @@ export class PageItems {
           fill: inkOf(paint, `${id}-fill`),
           line: outline && inkOf(solid(outline.paint), ''),
           weight: outline?.weight ?? 0,
-          text: text && hasWords(text) ? text : null,
+          dashes: outline ? DASH_PATTERN[outline.dash].map((v) => v * outline.weight).join(' ') || null : null,
+          tips: outline && tips ? { start: tips.start && `url(#${id}-tip)`, end: tips.end && `url(#${id}-tip)` } : null,
+          text: text && hasWords(text) ? { ...text, inset: insetIn(box, drawn, text) } : null,
         },
       ];
     }),
@@ -248,16 +234,29 @@ export class PageItems {
   protected quoted(font: string): string {
     return setIn(font).css;
   }
+}
 
-  /** From line to line, in ems. */
-  protected lineOf({ runs, spacing }: Text['paragraphs'][number]): number {
-    return lineIn(runs[0]?.font ?? '') * (spacing?.lines ?? 1);
-  }
+type Drawn = Pick<FramedItem, 'shape' | 'seat' | 'outline' | 'text'> & {
+  paint: Paint | null;
+  tips: NonNullable<ForeignItem['look']>['tips'] | null;
+};
 
-  protected colourOf(paint: Paint): string {
-    const of = solid(paint);
-    return of.kind === 'solid' ? of.colour : '#22302f';
-  }
+/** What is drawn of an item: of one that is not edited, its look. */
+function drawnOf(item: Item): Drawn | null {
+  if (item.kind === 'foreign') return item.look ? { tips: null, ...item.look, seat: FULL_SEAT, text: null } : null;
+  if (item.kind !== 'framed') return null;
+  return { ...item, paint: item.fill?.kind === 'paint' ? item.fill.paint : null, tips: null };
+}
+
+/** From the edges of a box to the words in its shape. */
+function insetIn(box: Box, look: Pick<FramedItem, 'shape' | 'seat'>, { inset }: Text): Text['inset'] {
+  const { x, y, width, height } = textBoxOf(box, look);
+  return {
+    top: y + inset.top,
+    right: box.width - x - width + inset.right,
+    bottom: box.height - y - height + inset.bottom,
+    left: x + inset.left,
+  };
 }
 
 const hasWords = (text: Text): boolean => text.paragraphs.some((p) => p.runs.some((r) => r.text.trim() !== ''));
@@ -270,13 +269,6 @@ function pathOf(box: Box, look: Pick<Parameters<typeof framePath>[0], 'shape' | 
     return null;
   }
 }
-
-/** Of a gradient its middle colour. */
-const solid = (paint: Paint): Paint => {
-  if (paint.kind === 'solid') return paint;
-  const { colour, opacity } = paint.stops[Math.floor((paint.stops.length - 1) / 2)]!;
-  return { kind: 'solid', colour, opacity };
-};
 
 function inkOf(paint: Paint | null, id: string): Ink {
   if (!paint) return { fill: 'none', opacity: 1, gradient: null };

@@ -151,7 +151,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
   imports: [PageItems, TryCanvas],
   template: `<div
       #scroller
-      class="absolute inset-0 overflow-auto"
+      class="absolute inset-0 isolate overflow-auto"
       tabindex="0"
       role="region"
       [attr.aria-busy]="busy()"
