@@ -58,6 +58,7 @@ interface Told {
   pictures: (Rect & { n: number; page: number })[];
   /** Lines of the text on their pages, each with how it begins. */
   lines: (Rect & { page: number; text: string })[];
+  oneSided: boolean;
 }
 
 /** Lays a document out as the screens do, and tells where everything is on its pages. */
@@ -126,7 +127,8 @@ async function laidSections(page: Page, sections: ISectionOptions[], { footnotes
     ...r,
     ...{ x: r.x * 0.75, y: r.y * 0.75, width: r.width * 0.75, height: r.height * 0.75 },
   });
-  return { pages: answer.pages.map(inPoints), pictures: pictures.map(inPoints), lines: told.lines.map(inPoints) };
+  const [pages, lines] = [answer.pages.map(inPoints), told.lines.map(inPoints)];
+  return { pages, pictures: pictures.map(inPoints), lines, oneSided: answer.oneSided };
 }
 
 let png: Buffer;
@@ -393,4 +395,50 @@ test('tabs, and tables with their columns, borders and spans; rows go on over pa
   expect(lines.filter((l) => l.text.startsWith('Head')).map((l) => l.page)).toEqual([0, 1]);
   const rows = lines.filter((l) => l.text.startsWith('Row'));
   expect(rows.map((l) => l.text.trim())).toEqual(Array.from({ length: 40 }, (_, i) => `Row ${i + 1}`));
+});
+
+test('columns that another section goes on below end at the same height', async ({ page }) => {
+  const size = { width: 11_906, height: 16_838 };
+  const part = (name: string, count: number): Paragraph[] =>
+    Array.from({ length: count }, (_, i) => line(`${name} ${i + 1}`));
+  const { lines } = await laidSections(page, [
+    { properties: { page: { size }, column: { count: 3, space: 400 } }, children: part('Even', 13) },
+    { properties: { page: { size }, type: SectionType.CONTINUOUS }, children: [line('Below')] },
+  ]);
+  const even = lines.filter((l) => l.text.startsWith('Even'));
+  const columns = [...new Set(even.map((l) => Math.round(l.x)))];
+  // Thirteen lines in three columns: five, and no more than that.
+  expect(columns.map((x) => even.filter((l) => Math.round(l.x) === x).length)).toEqual([5, 5, 3]);
+  const below = lines.find((l) => l.text === 'Below')!;
+  expect(below.page).toBe(0);
+  expect(Math.abs(below.y + below.height / 2 - (PAGE.margin + 5 * 20 + 10))).toBeLessThan(2 * HALF_MM);
+});
+
+test('where text would run on both sides the layout says that it runs on one', async ({ page }) => {
+  const text = new TextRun('The kiln is warm and the shelves are full. '.repeat(12));
+  const at = (x: number): Floating => ({
+    horizontalPosition: { relative: FromX.MARGIN, offset: x * EMU },
+    verticalPosition: { relative: FromY.MARGIN, offset: 20 * EMU },
+    wrap: { type: Wrap.SQUARE, side: Side.BOTH_SIDES },
+  });
+  const children = (x: number): Paragraph[] => [new Paragraph({ children: [image(at(x)), text] })];
+  expect((await laid(page, children(180))).oneSided).toBe(true);
+  expect((await laid(page, children(0))).oneSided).toBe(false);
+});
+
+test('what is tied to words that go on to the next page goes with them', async ({ page }) => {
+  const before = Array.from({ length: 30 }, (_, i) => line(`Line ${i + 1}`));
+  const floating: Floating = {
+    horizontalPosition: { relative: FromX.MARGIN, offset: 0 },
+    verticalPosition: { relative: FromY.LINE, offset: 0 },
+    wrap: { type: Wrap.SQUARE, side: Side.BOTH_SIDES },
+  };
+  const words = 'The kiln is warm and the shelves are full of pots. '.repeat(12);
+  const long = new Paragraph({
+    children: [new TextRun(words), image(floating), new TextRun(words)],
+    spacing: { line: 400, lineRule: LineRuleType.EXACT },
+  });
+  const { pages, pictures } = await laid(page, [...before, long]);
+  expect(pages).toHaveLength(2);
+  expect(pictures.map((p) => p.page)).toEqual([1]);
 });

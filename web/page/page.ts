@@ -75,6 +75,7 @@ function report(id: number, pictures: PictureOnPage[], { elements, cells, more =
   tell({
     ...{ id, pictures, pages: pages.map(absolute), blocks, width, height, approximate, more },
     ...{ shown: shownNumbers(), lacking: lackingNumbers() },
+    oneSided: 'oneSided' in document.body.dataset,
   } satisfies Laid);
 }
 
@@ -177,7 +178,7 @@ async function layOut(flow: readonly Node[], id: number, given: readonly Given[]
     pages = [...made];
     measure(id, more);
   };
-  const made = await paginate(source, document.body, (ready) => {
+  const { pages: made, oneSided } = await paginate(source, document.body, (ready) => {
     // The page that is being filled is not told yet.
     if (performance.now() - begun < AT_ONCE || ready.length < 2) return undefined;
     told(ready.slice(0, -1), true);
@@ -188,6 +189,7 @@ async function layOut(flow: readonly Node[], id: number, given: readonly Given[]
       }),
     );
   });
+  if (oneSided) document.body.dataset['oneSided'] = '';
   await showGiven(given);
   told(made, false);
 }

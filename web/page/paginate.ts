@@ -10,6 +10,9 @@ const AT_ONCE = 24;
 const MOST_PAGES = 3000;
 /** Text runs along an outline in steps of so many points. */
 const STEP = 4;
+/** Columns are as high as each other up to so many CSS pixels, where no more than so many blocks are left for them. */
+const EVEN = 1;
+const MOST_EVENED = 400;
 /** Points that a line may reach over what it keeps away from. */
 const TOUCH = 0.5;
 /** What is beside the text may move the paragraph that it is tied to: it is asked again so often. */
@@ -51,15 +54,31 @@ export type Pause = (pages: readonly HTMLElement[]) => Promise<void> | undefined
  * @param source the markup; its blocks are taken out of it
  * @param host where the pages are put
  */
-export async function paginate(source: HTMLElement, host: HTMLElement, pause: Pause): Promise<HTMLElement[]> {
+export async function paginate(source: HTMLElement, host: HTMLElement, pause: Pause): Promise<Paginated> {
   const paginator = new Paginator(host, pause);
-  for (const e of [...source.querySelectorAll(':scope > section[data-section]')]) await paginator.section(e);
+  const sections = [...source.querySelectorAll(':scope > section[data-section]')];
+  for (const [i, e] of sections.entries()) {
+    const next = sections[i + 1];
+    await paginator.section(e, next !== undefined && goesOnFrom(section(e), section(next)));
+  }
   paginator.end();
-  return paginator.pages.map((p) => p.element);
+  return { pages: paginator.pages.map((p) => p.element), oneSided: paginator.oneSided };
+}
+
+/** Does a section go on below another on the same page? */
+const goesOnFrom = (above: SectionLayout, { start, width, height }: SectionLayout): boolean =>
+  start === 'continuous' && above.width === width && above.height === height;
+
+/** Pages with what is on them. */
+interface Paginated {
+  pages: HTMLElement[];
+  /** Does text somewhere run on one side only of what it would run round on both? */
+  oneSided: boolean;
 }
 
 class Paginator {
   readonly pages: Page[] = [];
+  oneSided = false;
   private column: Column | null = null;
   private columns: Column[] = [];
   /** Where the present section's text begins on its page, from the top. CSS pixels. */
@@ -69,6 +88,11 @@ class Paginator {
   private isFirstOfSection = true;
   /** Was the present column begun because the one before was full? */
   private natural = false;
+  /** What is left of a section whose columns are to be as high as each other, as its last page begins. */
+  private last: { page: Page; from: number; blocks: HTMLElement[] } | null = null;
+  private evens = false;
+  /** While columns are tried: how far down they may go, in CSS pixels, and whether that was too little. */
+  private tried: { bottom: number; full: boolean } | null = null;
   private notes = new Map<string, Element>();
   private readonly onPages = new Map<number, { element: HTMLElement; tie: HTMLElement }[]>();
 
@@ -77,12 +101,14 @@ class Paginator {
     private readonly pause: Pause,
   ) {}
 
-  async section(e: Element): Promise<void> {
+  /** @param evens another section goes on below it, so that its columns end at the same height (§17.6.22, continuous) */
+  async section(e: Element, evens: boolean): Promise<void> {
     this.sectionElement = e;
     const layout = section(e);
-    const same = this.column !== null && this.layout.width === layout.width && this.layout.height === layout.height;
-    const goesOn = layout.start === 'continuous' && same;
+    const goesOn = this.column !== null && goesOnFrom(this.layout, layout);
     this.layout = layout;
+    this.evens = evens && layout.columns.length > 1;
+    this.last = null;
     this.isFirstOfSection = !goesOn;
     this.takeThoseOnPages(e);
     for (const note of e.querySelectorAll('aside[data-note]'))
@@ -95,6 +121,47 @@ class Paginator {
     }
     const main = e.querySelector(':scope > main')!;
     await this.fill([...main.children] as HTMLElement[]);
+    if (this.evens) await this.even();
+  }
+
+  /** Columns of the last page of a section that end as high as can be. */
+  private async even(): Promise<void> {
+    const { last } = this;
+    this.evens = false;
+    if (!last || this.column!.page !== last.page || last.blocks.some((b) => b.querySelector('[data-break]'))) return;
+    const { page, from, blocks } = last;
+    const tries = async (height: number): Promise<boolean> => {
+      this.clear();
+      this.columnsOn(page, from);
+      this.tried = { bottom: from + height, full: false };
+      await this.fill(blocks.map((b) => b.cloneNode(true) as HTMLElement));
+      const { full } = this.tried;
+      this.tried = null;
+      return !full;
+    };
+    let [least, most] = [0, page.bottom - from];
+    while (most - least > EVEN) {
+      const middle = (least + most) / 2;
+      if (await tries(middle)) most = middle;
+      else least = middle;
+    }
+    await tries(most);
+  }
+
+  /** Takes what is in the present columns off their page. */
+  private clear(): void {
+    const areas = this.columns.map((c) => c.area);
+    const { page } = this.column!;
+    for (const [float, { block }] of tied) {
+      if (!areas.some((a) => a.contains(block))) continue;
+      float.remove();
+      page.kept = page.kept.filter((k) => k.of !== float);
+      tied.delete(float);
+    }
+    for (const area of areas) {
+      this.withoutNotesOf(page, area);
+      area.remove();
+    }
   }
 
   /** What is tied to a page, and not to words, waits for that page. */
@@ -193,7 +260,8 @@ class Paginator {
     if (next) {
       this.column = next;
       this.keepAway(next);
-    } else this.newPage();
+    } else if (this.tried) this.tried.full = true;
+    else this.newPage();
   }
 
   /** Lays blocks out, column by column. */
@@ -203,6 +271,7 @@ class Paginator {
     while (at < queue.length && this.pages.length < MOST_PAGES) {
       const block = queue[at]!;
       const isEmpty = this.isEmpty();
+      this.remember(queue, at);
       const kind = block.dataset['break'];
       if (kind !== undefined) {
         delete block.dataset['break'];
@@ -232,8 +301,18 @@ class Paginator {
         this.nextColumn();
         this.natural = true;
       }
-      await this.pause(this.pages.map((p) => p.element));
+      if (this.tried?.full) return;
+      if (!this.tried) await this.pause(this.pages.map((p) => p.element));
     }
+  }
+
+  /** Keeps what a page begins with, where its columns may have to be made as high as each other. */
+  private remember(queue: readonly HTMLElement[], at: number): void {
+    const { page } = this.column!;
+    const begins = this.column === this.columns[0] && this.isEmpty();
+    if (!this.evens || !begins || queue.length - at > MOST_EVENED) return;
+    const blocks = queue.slice(at).map((b) => b.cloneNode(true) as HTMLElement);
+    this.last = { page, from: this.from, blocks };
   }
 
   private isEmpty(): boolean {
@@ -261,6 +340,7 @@ class Paginator {
     behind.forEach((b) => b.remove());
     if (rest) {
       this.withoutNotesOf(page, rest);
+      this.untie(column, (of) => rest.contains(of.marker));
       return { whole: at, rest };
     }
     // What is too high for any page stands on one as it is.
@@ -270,17 +350,26 @@ class Paginator {
   }
 
   /** A block goes to the next column: with what is tied to it, and its notes. */
-  private lift({ page }: Column, block: HTMLElement): void {
+  private lift(column: Column, block: HTMLElement): void {
+    this.untie(column, (of) => of.block === block);
+    block.remove();
+    this.keepAway(column);
+    this.withoutNotesOf(column.page, block);
+  }
+
+  /** What is beside the text goes back to where it is tied, for another page. */
+  private untie(column: Column, which: (of: Tie) => boolean): void {
+    const { page } = column;
+    let some = false;
     for (const [float, of] of tied) {
-      if (of.block !== block) continue;
+      if (!which(of)) continue;
       of.marker.replaceWith(float);
       page.kept = page.kept.filter((k) => k.of !== float);
       float.setAttribute('style', of.style);
       tied.delete(float);
+      some = true;
     }
-    block.remove();
-    this.keepAway(this.column!);
-    this.withoutNotesOf(page, block);
+    if (some) this.keepAway(column);
   }
 
   /** Blocks that are kept with the next one go with it, but for the first of a column. @returns how many */
@@ -363,6 +452,7 @@ class Paginator {
       .map((k) => ({ ...k, x: k.x - x, y: k.y - y }))
       .filter((k) => k.x < width && k.x + k.width > 0 && k.y + k.height > 0);
     const stretches = stretchesOf(width, kept);
+    if (stretches.some((s) => s.oneSided)) this.oneSided = true;
     holder.prepend(
       ...stretches.flatMap(({ height, left, right }) =>
         (
@@ -382,7 +472,9 @@ class Paginator {
 
   /** How far down a page its text may go: its notes are below it. */
   private limitOf({ element, bottom, notes }: Page): number {
-    return rectOf(element).top + bottom - (notes ? rectOf(notes).height : 0);
+    const top = rectOf(element).top;
+    const own = top + bottom - (notes ? rectOf(notes).height : 0);
+    return this.tried ? Math.min(own, top + this.tried.bottom) : own;
   }
 
   /** The notes that a block refers to, at the bottom of its page. */

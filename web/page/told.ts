@@ -62,6 +62,8 @@ export interface Laid {
   height: number;
   /** Fonts of the file that others stand in for, whose letters are otherwise as wide. */
   approximate: readonly string[];
+  /** Does text run on one side only of what it would run round on both? */
+  oneSided: boolean;
   /** Numbers of the pictures that the pages show themselves, and of those that they could once they are given. */
   shown: readonly number[];
   lacking: readonly number[];

@@ -89,6 +89,7 @@ interface Laid {
   blocks: LaidOut['blocks'];
   /** Fonts that others of another width stand in for. */
   approximate?: readonly string[];
+  oneSided?: boolean;
   /** Pictures that the pages show themselves. */
   shown?: readonly number[];
   width: number;
@@ -595,9 +596,14 @@ export class PageView {
   /** Why the lines of a text may break elsewhere in its own program; null where they do not. */
   protected readonly lacking = computed(() => {
     const fonts = this.laid()?.approximate ?? [];
-    if (fonts.length === 0) return null;
-    const names = new Intl.ListFormat('en', { type: 'conjunction' }).format(fonts.slice(0, 3).map((f) => `“${f}”`));
-    return `Approximate: lines may break elsewhere in ${names}.`;
+    const list = new Intl.ListFormat('en', { type: 'conjunction' });
+    const why = [
+      ...(fonts.length > 0
+        ? [`lines may break elsewhere in ${list.format(fonts.slice(0, 3).map((f) => `“${f}”`))}`]
+        : []),
+      ...(this.laid()?.oneSided ? ['text beside a picture is on one side of it only'] : []),
+    ];
+    return why.length > 0 ? `Approximate: ${why.join('; ')}.` : null;
   });
 
   protected readonly size = computed(() => this.laid() ?? (this.isWeb() ? WINDOW : { width: 860, height: 1180 }));
@@ -834,6 +840,7 @@ export class PageView {
       pictures?: PictureOnPage[];
       blocks?: Laid['blocks'];
       approximate?: readonly string[];
+      oneSided?: boolean;
       shown?: readonly number[];
       lacking?: readonly number[];
       caret?: Caret | null;
@@ -869,6 +876,7 @@ export class PageView {
       pictures: data.pictures,
       blocks: data.blocks ?? [],
       approximate: data.approximate ?? [],
+      oneSided: data.oneSided ?? false,
       ...(shown && { shown }),
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
