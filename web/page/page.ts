@@ -6,7 +6,7 @@ import { toPng } from 'html-to-image';
 import { forgetShown, lackingNumbers, leave, showGiven, shownNumbers } from './given';
 import { forget, paginate, paragraphOf } from './paginate';
 import { showPlates } from './plates';
-import type { Asked, Caret, Given, Laid, PictureOnPage, Shown, Spot } from './told';
+import type { Asked, Caret, Given, Laid, PageSpot, PictureOnPage, Shown, Spot } from './told';
 
 /** The fonts that ship with Gable; they are there for every text. */
 const fonts = document.getElementById('fonts')!;
@@ -15,6 +15,11 @@ const tell = (message: object): void => window.parent.postMessage({ page: true, 
 const absolute = (e: Element): Spot => {
   const b = e.getBoundingClientRect();
   return { x: b.left + window.scrollX, y: b.top + window.scrollY, width: b.width, height: b.height };
+};
+
+const pageSpot = (e: HTMLElement): PageSpot => {
+  const { columns } = e.dataset;
+  return { ...absolute(e), ...(columns && { columns: JSON.parse(columns) as Spot[] }) };
 };
 
 /** Enough of the words of a block to tell it by. */
@@ -73,7 +78,7 @@ function report(id: number, pictures: PictureOnPage[], { elements, cells, more =
   });
   const approximate = JSON.parse(document.body.dataset['approximate'] ?? '[]') as string[];
   tell({
-    ...{ id, pictures, pages: pages.map(absolute), blocks, width, height, approximate, more },
+    ...{ id, pictures, pages: pages.map(pageSpot), blocks, width, height, approximate, more },
     ...{ shown: shownNumbers(), lacking: lackingNumbers() },
     oneSided: 'oneSided' in document.body.dataset,
   } satisfies Laid);

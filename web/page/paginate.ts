@@ -1,6 +1,7 @@
 import { floatBox, stretchesOf, type FloatPlace, type Kept, type PageRoom, type SectionLayout } from '@gable/core/flow';
 import { layTabs } from './tabs';
 import { parted, splitBlock } from './split';
+import type { Spot } from './told';
 
 /** CSS pixels in a point. */
 const PX = 4 / 3;
@@ -210,6 +211,10 @@ class Paginator {
     );
     this.isFirstOfSection = false;
     this.columnsOn(page, page.top);
+    const columns = this.columns.map(({ x, width }) => ({ x: x * PX, width: width * PX }));
+    element.dataset['columns'] = JSON.stringify(
+      columns.map((c) => ({ ...c, y: page.top, height: page.bottom - page.top }) satisfies Spot),
+    );
     for (const float of this.onPages.get(this.pages.length) ?? []) {
       this.column!.area.append(float.tie);
       this.place(float.element, float.tie, this.column!);

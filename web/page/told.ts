@@ -51,11 +51,16 @@ export interface Caret extends Spot {
   words: string;
 }
 
+/** A page, with the columns that its text stands in, from its corner; a web page has none. */
+export interface PageSpot extends Spot {
+  columns?: Spot[];
+}
+
 /** What it answers. */
 export interface Laid {
   id: number;
   pictures: PictureOnPage[];
-  pages: Spot[];
+  pages: PageSpot[];
   /** Paragraphs, lists and tables of the text, in their order; those in cells behind their table. */
   blocks: LaidBlock[];
   width: number;

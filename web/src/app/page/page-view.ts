@@ -46,7 +46,14 @@ import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer }
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
-import { WINDOW, type Asked, type Caret, type Laid as LaidOut, type PictureOnPage } from '../../../page/told';
+import {
+  WINDOW,
+  type Asked,
+  type Caret,
+  type Laid as LaidOut,
+  type PageSpot,
+  type PictureOnPage,
+} from '../../../page/told';
 import { arrowOf } from '../ui/roving';
 import { PageItems, type Stacked } from './page-items';
 import {
@@ -77,6 +84,7 @@ import {
 } from './place';
 import { Placing } from './placing';
 import { Shown } from './shown';
+import { snapBox, type PageGuide, type Rests } from './snap';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
 import { HANDLES, pulled } from '../bench/handles';
@@ -87,6 +95,8 @@ import { shownLength } from '../ui/numbers';
 interface Laid {
   pictures: readonly PictureOnPage[];
   blocks: LaidOut['blocks'];
+  /** Pages of a text. */
+  pages?: readonly PageSpot[];
   /** Fonts that others of another width stand in for. */
   approximate?: readonly string[];
   oneSided?: boolean;
@@ -111,6 +121,8 @@ const SETTLED_MS = 350;
 const ROOM = 26;
 const LEAST_SCALE = 0.12;
 const LONG = 6;
+/** How near is near when a frame is dragged, in CSS pixels. */
+const REACH = 6;
 /** A frame less wide or high than this has one handle, in CSS pixels. */
 const SMALL = 40;
 
@@ -357,6 +369,27 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             {{ words.text }}
           </p>
         }
+        @for (g of guides(); track $index) {
+          @let down = g.axis === 'x' && !g.gap;
+          @let across = (g.axis === 'y' && !g.gap) || (g.axis === 'x' && g.gap);
+          <div
+            class="pointer-events-none absolute z-[99999] bg-mark"
+            data-guide
+            [style.left.px]="down ? g.at : g.axis === 'y' && g.gap ? g.at : g.from"
+            [style.top.px]="down ? g.from : g.axis === 'y' && !g.gap ? g.at : g.gap && g.axis === 'x' ? g.at : g.from"
+            [style.width.px]="across ? g.to - g.from : 1"
+            [style.height.px]="across ? 1 : g.to - g.from"
+          ></div>
+        }
+        @for (why of reasons(); track why.words) {
+          <p
+            class="pointer-events-none absolute z-[99999] whitespace-nowrap rounded bg-mark px-2 py-0.5 text-[13px] text-on-ink"
+            [style.left.px]="why.x"
+            [style.top.px]="why.y"
+          >
+            {{ why.words }}
+          </p>
+        }
         @if (offer(); as o) {
           <div
             class="absolute z-[100000] w-[300px] rounded-lg border-l-4 border-mark bg-raised p-3 text-[13px] shadow-lg"
@@ -448,7 +481,19 @@ export class PageView {
   };
   /** What the text made room for when the pages were laid out. */
   private readonly laidFor = signal<string | null>(null);
-  private drag: { n: number; x: number; y: number; start: Frame; gesture: string; handle?: Handle } | null = null;
+  private drag: {
+    n: number;
+    x: number;
+    y: number;
+    start: Frame;
+    gesture: string;
+    handle?: Handle;
+    /** Where it is shown as the drag begins, and what it can rest on. */
+    box: Box;
+    rests: Rests | null;
+  } | null = null;
+  /** Why what is dragged rests where it does. */
+  protected readonly guides = signal<readonly PageGuide[]>([]);
   /** While a handle is dragged: has its crop met the picture's edge? */
   private readonly pulling = signal<boolean | null>(null);
   private gestures = 0;
@@ -467,6 +512,12 @@ export class PageView {
   });
   /** Points to CSS pixels as they are shown. */
   protected readonly px = computed(() => PX * this.scale());
+  /** What the guides say, once each, below what is dragged. */
+  protected readonly reasons = computed(() => {
+    const words = [...new Set(this.guides().map((g) => g.words))];
+    const p = words.length > 0 ? this.placed().find((one) => one.n === this.selected()) : undefined;
+    return p ? words.map((text, i) => ({ words: text, x: p.x + 4, y: p.y + p.height + 8 + i * 26 })) : [];
+  });
   /** What lies on each page, from the back to the front. */
   private readonly stacks = computed(() => {
     const document = this.document();
@@ -839,6 +890,7 @@ export class PageView {
       failed?: string;
       pictures?: PictureOnPage[];
       blocks?: Laid['blocks'];
+      pages?: readonly PageSpot[];
       approximate?: readonly string[];
       oneSided?: boolean;
       shown?: readonly number[];
@@ -875,6 +927,7 @@ export class PageView {
     this.told.set({
       pictures: data.pictures,
       blocks: data.blocks ?? [],
+      pages: data.pages ?? [],
       approximate: data.approximate ?? [],
       oneSided: data.oneSided ?? false,
       ...(shown && { shown }),
@@ -910,12 +963,12 @@ export class PageView {
     this.state.select(n);
     if (this.came()) return;
     const m = this.state.model$.value!;
+    const start = takenFrame(m, n);
+    const own = this.placed().find((p) => p.n === n);
+    const { x, y, width, height } = own ?? { x: 0, y: 0, width: 0, height: 0 };
     this.drag = {
-      n,
-      x: event.clientX,
-      y: event.clientY,
-      start: takenFrame(m, n),
-      gesture: `page-${++this.gestures}`,
+      ...{ n, x: event.clientX, y: event.clientY, start, gesture: `page-${++this.gestures}` },
+      ...{ box: { x, y, width, height }, rests: start.flow === 'floating' && own ? this.restsFor(own) : null },
     };
   }
 
@@ -926,7 +979,8 @@ export class PageView {
     if (event.button !== 0) return;
     this.scroller().nativeElement.setPointerCapture(event.pointerId);
     const gesture = `page-${++this.gestures}`;
-    this.drag = { n, x: event.clientX, y: event.clientY, start: takenFrame(m, n), gesture, handle };
+    const start = takenFrame(m, n);
+    this.drag = { n, x: event.clientX, y: event.clientY, start, gesture, handle, box: start.box, rests: null };
     this.pulling.set(false);
   }
 
@@ -956,7 +1010,11 @@ export class PageView {
       const [x, y] = this.inGroups(d.n, dx / k, dy / k);
       this.pull({ ...d, handle: d.handle }, { x, y }, event);
     } else if (d.start.flow === 'floating') {
-      this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, dx / k, dy / k)), d.gesture);
+      const free = event.ctrlKey || event.metaKey || !d.rests;
+      const rest = free ? null : snapBox({ ...d.box, x: d.box.x + dx, y: d.box.y + dy }, d.rests!, REACH);
+      this.guides.set(rest?.guides ?? []);
+      const { x, y } = rest?.by ?? { x: 0, y: 0 };
+      this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, (dx + x) / k, (dy + y) / k)), d.gesture);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
       if (at && pictureIn(m.work, d.n)?.freeable)
@@ -965,8 +1023,52 @@ export class PageView {
     }
   }
 
+  /** What a frame can rest on while it is dragged: its page, the text on that, and what else lies there. As they are shown. */
+  private restsFor(own: { n: number; x: number; y: number; width: number; height: number }): Rests {
+    const k = this.scale();
+    const scaled = ({ x, y, width, height }: Box): Box => ({
+      x: x * k,
+      y: y * k,
+      width: width * k,
+      height: height * k,
+    });
+    const sheet = this.sheet();
+    const within = (b: Box, page: Box): boolean =>
+      b.x + b.width > page.x && b.x < page.x + page.width && b.y + b.height > page.y && b.y < page.y + page.height;
+    const middle = own.y + own.height / 2;
+    const page = sheet
+      ? { x: 0, y: 0, width: sheet.width, height: sheet.height }
+      : this.laid()?.pages?.find((p) => middle >= p.y * k && middle <= (p.y + p.height) * k);
+    if (!page) return { areas: [], others: [] };
+    const columns = 'columns' in page ? (page.columns ?? []) : [];
+    const isCell = this.state.model()?.work.can.insert === 'cell';
+    const px = this.px();
+    const shapes = (sheet?.items ?? []).flatMap(({ item, box }) =>
+      item.kind === 'framed' || (item.kind === 'foreign' && item.what !== 'connector')
+        ? [{ box: { x: box.x * px, y: box.y * px, width: box.width * px, height: box.height * px }, name: 'a shape' }]
+        : [],
+    );
+    const others = this.placed()
+      .filter((p) => p.n !== own.n && within(p, scaled(page)))
+      .map(({ n, x, y, width, height }) => ({ box: { x, y, width, height }, name: `picture ${n}` }));
+    return {
+      areas: isCell
+        ? []
+        : [
+            { box: scaled(page), edge: 'Edge of the page', middle: 'Middle of the page' },
+            ...columns.map((c) => ({
+              box: scaled({ ...c, x: page.x + c.x, y: page.y + c.y }),
+              edge: columns.length > 1 ? 'Edge of the column' : 'Margin',
+              middle: columns.length > 1 ? 'Middle of the column' : 'Middle of the text',
+            })),
+          ],
+      others: [...others, ...shapes],
+    };
+  }
+
   protected up(): void {
     this.drag = null;
+    this.guides.set([]);
     this.pulling.set(null);
   }
 

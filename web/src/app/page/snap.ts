@@ -1,0 +1,108 @@
+import type { Box, Point } from '@gable/core';
+
+/** A line that a box came to rest on, or a gap as wide as another, and why. In the unit of the boxes. */
+export interface PageGuide {
+  /** What it fixes: a line down the page fixes x. */
+  axis: 'x' | 'y';
+  at: number;
+  /** How far it goes along the other axis; of a gap, along its own. */
+  from: number;
+  to: number;
+  words: string;
+  gap?: true;
+}
+
+/** What a box can rest on. */
+export interface Rests {
+  /** A page, or what of it holds the text: their edges and middles. */
+  areas: readonly { box: Box; edge: string; middle: string }[];
+  /** What else lies on the page. */
+  others: readonly { box: Box; name: string }[];
+}
+
+interface Rest {
+  by: number;
+  guides: PageGuide[];
+}
+
+const start = (b: Box, axis: 'x' | 'y'): number => b[axis];
+const side = (b: Box, axis: 'x' | 'y'): number => (axis === 'x' ? b.width : b.height);
+const end = (b: Box, axis: 'x' | 'y'): number => start(b, axis) + side(b, axis);
+const middle = (b: Box, axis: 'x' | 'y'): number => start(b, axis) + side(b, axis) / 2;
+
+/**
+ * Brings a box to rest where it makes sense: on edges and middles of the page and its text, in line with what else lies there, or
+ * with gaps as wide as each other.
+ * @param reach how near is near
+ * @returns the step to there, and why
+ */
+export function snapBox(box: Box, rests: Rests, reach: number): { by: Point; guides: PageGuide[] } {
+  const [x, y] = [snapAlong('x', box, rests, reach), snapAlong('y', box, rests, reach)];
+  return { by: { x: x?.by ?? 0, y: y?.by ?? 0 }, guides: [...(x?.guides ?? []), ...(y?.guides ?? [])] };
+}
+
+function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: number): Rest | null {
+  const across = axis === 'x' ? 'y' : 'x';
+  let best: Rest | null = null;
+  /** The first of those that are as near counts. */
+  const offer = (by: number, guides: PageGuide[]): void => {
+    if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by) - 1e-6)) best = { by, guides };
+  };
+  const line = (at: number, b: Box, words: string): PageGuide => ({
+    axis,
+    at,
+    from: Math.min(start(box, across), start(b, across)),
+    to: Math.max(end(box, across), end(b, across)),
+    words,
+  });
+  for (const area of areas) {
+    const at = middle(area.box, axis);
+    offer(at - middle(box, axis), [line(at, area.box, area.middle)]);
+    for (const edge of [start, end]) {
+      const to = edge(area.box, axis);
+      offer(to - edge(box, axis), [line(to, area.box, area.edge)]);
+    }
+  }
+  for (const { box: other, name } of others) {
+    const at = middle(other, axis);
+    offer(at - middle(box, axis), [line(at, other, `In line with ${name}`)]);
+    for (const edge of [start, end])
+      for (const theirs of [start, end]) {
+        const to = theirs(other, axis);
+        offer(to - edge(box, axis), [line(to, other, `In line with ${name}`)]);
+      }
+  }
+  for (const gap of gapsFor(
+    axis,
+    box,
+    others.map((o) => o.box),
+  ))
+    offer(gap.by, gap.guides);
+  return best;
+}
+
+/** Places at which two gaps are as wide as each other: beyond two neighbours, or between them. */
+function gapsFor(axis: 'x' | 'y', box: Box, others: readonly Box[]): Rest[] {
+  const across = axis === 'x' ? 'y' : 'x';
+  const beside = others.filter((o) => start(o, across) < end(box, across) && end(o, across) > start(box, across));
+  const rests: Rest[] = [];
+  const mark = (from: number, to: number): PageGuide => ({
+    ...{ axis, at: middle(box, across), from, to, words: 'Equal gaps' },
+    gap: true,
+  });
+  for (const a of beside)
+    for (const b of beside) {
+      const gap = start(b, axis) - end(a, axis);
+      if (gap <= 0) continue;
+      const own = side(box, axis);
+      const between = mark(end(a, axis), start(b, axis));
+      const [after, before] = [end(b, axis) + gap, start(a, axis) - gap];
+      rests.push({ by: after - start(box, axis), guides: [between, mark(end(b, axis), after)] });
+      rests.push({ by: before - end(box, axis), guides: [mark(before, start(a, axis)), between] });
+      if (own > gap) continue;
+      const from = (end(a, axis) + start(b, axis) - own) / 2;
+      const both = [mark(end(a, axis), from), mark(from + own, start(b, axis))];
+      rests.push({ by: from - start(box, axis), guides: both });
+    }
+  return rests;
+}
