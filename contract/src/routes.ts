@@ -58,6 +58,7 @@ export interface Route {
 
 /** What a parameter of a path is. */
 export const PARAMETERS: Readonly<Record<string, z.ZodType>> = {
+  item: z.string().max(80),
   id: z.uuid(),
   n: z.coerce.number().int().min(1),
   sha256: DigestSchema,
@@ -266,6 +267,13 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'get',
+    path: '/api/works/{id}/items/{item}/likeness',
+    summary: 'The picture that a file holds of an item that is not shown, as a PNG',
+    answer: { status: 200, what: 'The picture', type: 'image/png' },
+    problems: [404, 422],
+  },
+  {
+    method: 'get',
     path: '/api/works/{id}/cover',
     summary: 'The first pages beside each other, as they are now, small, as a PNG',
     query: CoverQuerySchema,
@@ -303,6 +311,13 @@ export const ROUTES: readonly Route[] = [
     summary: 'A smaller copy of a picture, as stored',
     query: PictureQuerySchema,
     answer: picture,
+    problems: [404, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/works/{id}/pictures/{n}/original',
+    summary: 'The data of a picture as they are, for saving',
+    answer: { ...picture, type: 'application/octet-stream' },
     problems: [404, 422],
   },
   {

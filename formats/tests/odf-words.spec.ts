@@ -109,3 +109,13 @@ test('what cannot be shown is named', async () => {
     'Form field',
   ]);
 });
+
+test('an object is shown by the picture next to it, in a drawing and in a text', async () => {
+  const object = `<draw:frame ${at(0, 0, 90, 60)}><draw:object xlink:href="./Object 1"/><draw:image xlink:href="Pictures/one.png"/></draw:frame>`;
+  const file = openFile(await buildOpen({ kind: 'graphics', body: page(object) }));
+  const [item] = Object.values(file.document.items).filter((i): i is ForeignItem => i.kind === 'foreign');
+  expect(item!.likeness).toBe(true);
+  expect(Buffer.from(file.likeness!(item!.id)!).subarray(1, 4).toString()).toBe('PNG');
+  const text = openFile(await buildOpen({ body: `<text:p>${object}</text:p>` })).markup!(1)!;
+  expect(text).toMatch(/<img class="shape" data-plate="[^"]+" alt="[^"]+" src="data:image\/png;base64,/);
+});

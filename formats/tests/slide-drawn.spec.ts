@@ -72,3 +72,15 @@ test('a table takes fills, lines and bold from its style, and what it says itsel
   ]);
   expect(table!.preview![2]!.words).toMatchObject({ anchor: 'middle', inset: { left: 0, top: 3.6 } });
 });
+
+test('an object is shown by the picture that the file holds of it, where that can be shown', async () => {
+  const object = (rid: string): string =>
+    `<p:graphicFrame><p:nvGraphicFramePr><p:cNvPr id="7" name="O"/><p:cNvGraphicFramePr/><p:nvPr/></p:nvGraphicFramePr><p:xfrm><a:off x="0" y="0"/><a:ext cx="1270000" cy="762000"/></p:xfrm><a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/presentationml/2006/ole"><p:oleObj><p:embed/><p:pic><p:nvPicPr/><p:blipFill><a:blip r:embed="${rid}"/></p:blipFill><p:spPr/></p:pic></p:oleObj></a:graphicData></a:graphic></p:graphicFrame>`;
+  const file = openFile(await buildDeck([object('rId1') + object('none')]));
+  const [shown, plate] = foreign(Object.values(file.document.items), 'object');
+  expect(shown!.likeness).toBe(true);
+  expect(Buffer.from(file.likeness!(shown!.id)!).subarray(1, 4).toString()).toBe('PNG');
+  expect(plate!.likeness).toBeUndefined();
+  expect(file.likeness!(plate!.id)).toBeNull();
+  expect(plate!.preview![0]!.text).toBe('Object');
+});

@@ -256,6 +256,8 @@ export const ForeignSchema = z.object({
   ...base,
   what: z.enum(['chart', 'table', 'diagram', 'connector', 'control', 'ink', 'object', 'other']),
   look: LookSchema.optional(),
+  /** The file holds a picture of what cannot be shown. */
+  likeness: z.literal(true).optional(),
   preview: z.array(MarkSchema).max(MAX_ITEMS).optional(),
 });
 export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, VeilSchema, GroupSchema, ForeignSchema]);

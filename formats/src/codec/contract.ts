@@ -223,6 +223,8 @@ interface FileFacts {
   markup?(page: number, painted?: ReadonlySet<number>): string | null;
   /** The picture behind a page, over all of it: of a drawing, all of it but its pictures. Null where there is none. */
   backdrop?(page: number): Uint8Array | null;
+  /** The picture that the file itself holds of an item that is not shown; null where there is none that can be shown. */
+  likeness?(id: ItemId): Uint8Array | null;
   /**
    * A text document with another picture in its page header or footer.
    * @returns the file, and where the picture stands now: which one of its part, from 0

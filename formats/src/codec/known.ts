@@ -84,6 +84,7 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
         return withNumbers(file.markup!(page, inFile), known);
       },
     }),
+    ...(file.likeness && { likeness: (id: ItemId) => file.likeness!(inFile(id)) }),
     pictureBytes: (n) => told(() => file.pictureBytes(1 + (places.get(itemIdOf({ n })) ?? n - 1))),
     write: (next, images = new Map()) =>
       told(() => file.write(toFile(next), new Map([...images].map(([id, image]) => [inFile(id), image])))),

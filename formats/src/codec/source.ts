@@ -78,7 +78,8 @@ export function withFrames({ document, pictures }: Source, frames: Iterable<Fram
 }
 
 function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Source {
-  const { format, signed, pages, pictures, leftOut, markup, backdrop, putInMargin, blocks, pictureBytes } = opened;
+  const { format, signed, pages, pictures, leftOut, markup, backdrop, likeness, putInMargin, blocks, pictureBytes } =
+    opened;
   let document: Document | null = null;
   const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const change = changeOf(opened, { from: source.document, to: next }, images.keys());
@@ -105,6 +106,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     },
     ...(markup && { markup }),
     ...(backdrop && { backdrop }),
+    ...(likeness && { likeness }),
     ...(putInMargin && { putInMargin }),
     ...(blocks && { blocks }),
     pictureBytes,

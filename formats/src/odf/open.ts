@@ -35,6 +35,7 @@ import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
 import { mastersOf } from './page-layout';
 import { arrangePages } from './pages';
+import { showable } from '../codec/likeness';
 import { backdropsOf, drawnIn, readPages } from './read-page';
 import type { Site, ReadFrame } from './site';
 import { Styles, namedIn } from './styles';
@@ -180,6 +181,12 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described, ...(words && { words }) };
   });
+  /** The picture that stands in for an object (ODF 1.2 Part 1 §10.4.6.2, draw:object): the frame's own next one. */
+  const likenessOf = (e: Element): Uint8Array | null => {
+    const image = e.children.find((c) => is(c, 'draw', 'image'));
+    const href = image && new Names(image).get(image, 'xlink:href');
+    return href === undefined ? null : showable(archive, entries.get(pathOf(href)));
+  };
   const pagesOf = (): Pick<Opened, 'sheets' | 'layers' | 'stories'> => {
     const numbers = new Map(found.map(({ site }, i) => [site.element, i + 1]));
     const { styles } = parts.get('content.xml')!;
@@ -214,6 +221,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       numbers,
       boxOf: (n) => pictures[n - 1]!.frame.box,
       elements,
+      hasLikeness: (e) => likenessOf(e) !== null,
     });
   };
   /** Where items of pages stand: known once the pages are read. */
@@ -338,6 +346,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     }),
     ...(kind === 'text' && body && { blocks: () => blocksOf(body, content.text) }),
     ...(fixed && {
+      likeness: (id: ItemId) => {
+        made ??= pagesOf();
+        const e = elements.get(id);
+        return e ? likenessOf(e) : null;
+      },
       backdrop: (number: number) => {
         const shown = body?.children.filter((e) => is(e, 'draw', 'page'))[number - 1];
         const name = shown && new Names(shown).get(shown, 'draw:master-page-name');
@@ -356,6 +369,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           ? textMarkup({
               content: parts.get('content.xml')!,
               common: parts.get('styles.xml') ?? null,
+              likeness: likenessOf,
               pictures: new Map(found.map(({ site }, i) => [site.element, { n: i + 1, frame: pictures[i]!.frame }])),
               blocks: new Map(body ? blockElements(body).map(({ element }, i) => [element, i]) : []),
               addsSpaces:

@@ -52,11 +52,13 @@ export interface PagesSource {
   boxOf: (n: number) => Box;
   /** Is told where each item stands. */
   elements: Map<ItemId, Element>;
+  hasLikeness: (e: Element) => boolean;
 }
 
 /** The pages of a presentation or a drawing with what lies on them, and their masters under them. */
 export function readPages(source: PagesSource): { sheets: Sheet[]; layers: LayerContent[] } {
-  const { body, common, content, styles, masterStyles, words, masterWords, numbers, boxOf, elements } = source;
+  const { body, common, content, styles, masterStyles, words, masterWords, numbers, boxOf, elements, hasLikeness } =
+    source;
   const masters = new Map<string, Element>();
   for (const m of child(common, 'master-styles')?.children ?? []) {
     const name = new Names(m).get(m, 'style:name');
@@ -73,7 +75,7 @@ export function readPages(source: PagesSource): { sheets: Sheet[]; layers: Layer
   const grounds = groundsOf(common, content);
   const left = { count: MAX_PAGE_ITEMS };
   const read = ({ root, part, styles: of, words: by }: Held, name: string, master: boolean): PageItem[] =>
-    drawnIn(root, { part, styles: of, words: by, numbers, boxOf, name, left, master, elements });
+    drawnIn(root, { part, styles: of, words: by, numbers, boxOf, name, left, master, elements, hasLikeness });
   const layers = [...masters].map(([name, root], i) => ({
     id: `layer${i + 1}`,
     name,
@@ -117,12 +119,13 @@ export interface Drawn {
   originOf?: (e: Element) => { x: number; y: number };
   /** Is told where each item stands, where that is wanted. */
   elements?: Map<ItemId, Element>;
+  hasLikeness?: ItemWith['hasLikeness'];
 }
 
 /** Shapes, texts, pictures, groups, and what is kept, from the back to the front. */
 export function drawnIn(
   root: Element,
-  { part, styles, words, numbers, boxOf, name, left, master, inText, originOf, elements }: Drawn,
+  { part, styles, words, numbers, boxOf, name, left, master, inText, originOf, elements, hasLikeness }: Drawn,
 ): PageItem[] {
   const items: PageItem[] = [];
   let count = 0;
@@ -143,7 +146,7 @@ export function drawnIn(
     const awaits = empty && !master && isForPictures(names.get(e, 'presentation:class'));
     const holder = (empty && !awaits) || (master && names.get(e, 'presentation:class'));
     const id = `${name}-${count + 1}`;
-    const read = styles && !holder ? itemOf(e, { names, styles, part, words }, id) : null;
+    const read = styles && !holder ? itemOf(e, { names, styles, part, words, hasLikeness }, id) : null;
     if (!read) return e.children.flatMap(visit);
     const item: Item = awaits && read.kind === 'framed' ? { ...read, text: null, awaits: 'picture' } : read;
     elements?.set(id, e);
@@ -229,12 +232,18 @@ const KEPT: Readonly<Record<string, ForeignItem['what']>> = {
 /** Forms that say themselves how they are drawn (§10.3.5 to §10.3.7). */
 const WAYS = ['path', 'polygon', 'polyline', 'regular-polygon'] as const;
 
+/** What an item is read with. */
+interface ItemWith {
+  names: Names;
+  styles: Styles;
+  part: string;
+  words: WordStyles | null;
+  /** Has the file a picture of something that is not shown? */
+  hasLikeness?: ((e: Element) => boolean) | undefined;
+}
+
 /** A shape or a text box as an item, or what is kept; null for what is neither. */
-export function itemOf(
-  e: Element,
-  { names, styles, part, words }: { names: Names; styles: Styles; part: string; words: WordStyles | null },
-  id: string,
-): Item | null {
+export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: ItemWith, id: string): Item | null {
   const boxed = is(e, 'draw', 'frame') && e.children[0] !== undefined && is(e.children[0], 'draw', 'text-box');
   const way = WAYS.some((local) => is(e, 'draw', local));
   const drawn = way || is(e, 'draw', 'custom-shape', 'rect', 'circle', 'ellipse', 'caption');
@@ -253,7 +262,8 @@ export function itemOf(
     if (!is(e, 'draw', 'frame') && !is(e, 'dr3d', 'scene')) return null;
     const [what, label] = kindOf(e);
     const table = what === 'table' && words ? readTable(e.children[0]!, box, words) : [];
-    return foreignItem({ id, what, box, turn, ...(table.length > 0 ? { preview: table } : { label }) });
+    const item = foreignItem({ id, what, box, turn, ...(table.length > 0 ? { preview: table } : { label }) });
+    return hasLikeness?.(e) ? { ...item, likeness: true } : item;
   }
   const kind = styles.property(style, 'draw:fill') ?? (boxed ? 'none' : 'solid');
   if (kind === 'bitmap' && !way) return null;

@@ -1,5 +1,6 @@
 import { itemIdOf, type ItemId, type LayerContent, type PageItem } from '@gable/core';
-import { child, descend, type Element } from '../xml/located';
+import { ancestor, attributeOf, child, descend, firstBelow, type Element } from '../xml/located';
+import { showable } from '../codec/likeness';
 import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type PagePlan, type Place } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
@@ -129,6 +130,18 @@ export function openDeck(pack: Package, main: string): Opened {
     const own = child(styles, kind);
     return (type === null ? [deck, own] : [own, deck]).filter((l) => l !== undefined);
   };
+  /** The picture that stands in for an object, in it or in the other branch of its markup (ISO/IEC 29500-3 §7.6, Fallback). */
+  const likenessOf = (e: Element, part: string): Uint8Array | null => {
+    const blip =
+      firstBelow(e, 'blip') ??
+      firstBelow(
+        ancestor(e, (a) => a.local === 'AlternateContent'),
+        'blip',
+      );
+    const rid = attributeOf(blip, 'embed');
+    const to = rid && pack.relationships(part).find((r) => r.id === rid && !r.external);
+    return to ? showable(pack.archive, pack.entry(to.target)) : null;
+  };
   const tableStyle = (id: string): Element | undefined => {
     const name = target(main, 'tableStyles');
     return name ? pack.part(name).root.children.find((s) => s.attributes['styleId'] === id) : undefined;
@@ -141,6 +154,7 @@ export function openDeck(pack: Package, main: string): Opened {
     theme: () => theme(part),
     takesAfter: (e: Element) => inherited(e, part),
     listsFor: (e: Element) => listsFor(e, part),
+    hasLikeness: (e: Element) => likenessOf(e, part) !== null,
     tableStyle,
     own: isSlide.has(part),
   });
@@ -185,6 +199,14 @@ export function openDeck(pack: Package, main: string): Opened {
     const entry = r && pack.entry(r.target);
     return entry ? readEntry(pack.archive, entry) : null;
   };
+  const likeness = (id: ItemId): Uint8Array | null => {
+    // Where items stand is known once the pages are read.
+    void file.sheets;
+    const e = elements.get(id);
+    const root = e && ancestor(e, (a) => a.parent === null);
+    const part = [...slides, ...slides.flatMap(above)].find((name) => pack.part(name).root === root);
+    return e && part !== undefined ? likenessOf(e, part) : null;
+  };
   const pages = Math.max(1, slides.length);
   const arrange = (change: Arrangement): Uint8Array => {
     const { layers = [] } = file;
@@ -195,5 +217,10 @@ export function openDeck(pack: Package, main: string): Opened {
     followFrames(splices, (part) => pack.part(part).root, moved);
   const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow });
   const pagesAsPlanned = (plan: readonly PagePlan[]): Uint8Array => arrangePages({ pack, main, slides }, plan);
-  return Object.assign(file, { backdrop, arrange, ...(slides.length > 0 && { arrangePages: pagesAsPlanned }) });
+  return Object.assign(file, {
+    backdrop,
+    likeness,
+    arrange,
+    ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
+  });
 }

@@ -15,6 +15,8 @@ export interface Layer {
   takesAfter(e: Element): Element[];
   /** Styles by levels that the words of a shape take after, nearest first. */
   listsFor(e: Element): Element[];
+  /** Has the file a picture of something that is not shown? */
+  hasLikeness(e: Element): boolean;
   /** The deck's styles of tables, by their names. */
   tableStyle(id: string): Element | undefined;
   own: boolean;
@@ -36,7 +38,7 @@ export function backdropOf(layers: readonly Layer[]): { part: string; id: string
  * connectors) is there as well.
  */
 export function itemsOf(
-  { root, part, theme, takesAfter, listsFor, tableStyle, own }: Layer,
+  { root, part, theme, takesAfter, listsFor, hasLikeness, tableStyle, own }: Layer,
   told: Pick<ItemReader, 'numbers' | 'name' | 'left' | 'elements'>,
 ): PageItem[] {
   return readItems(descend(root, 'cSld', 'spTree')?.children ?? [], {
@@ -48,9 +50,9 @@ export function itemsOf(
       const site = { ...freeSiteOf(e, part), inherited: takesAfter(e) };
       const title = /title/i.test(placeholderOf(e)?.attributes['type'] ?? '');
       const item = drawnItem(e, site, { id, theme, title, lists: listsFor(e), styles: tableStyle });
-      return item && 'kind' in item && item.kind === 'framed' && awaitsPicture(e)
-        ? { ...item, awaits: 'picture' }
-        : item;
+      if (!item || !('kind' in item)) return item;
+      if (item.kind === 'framed' && awaitsPicture(e)) return { ...item, awaits: 'picture' };
+      return item.kind === 'foreign' && !item.look && hasLikeness(e) ? { ...item, likeness: true } : item;
     },
     groupSite: (e) => ({ ...freeSiteOf(e, part), spPr: child(e, 'grpSpPr'), style: undefined }),
   });

@@ -225,6 +225,15 @@ export function descend(element: Element | undefined | null, ...locals: string[]
   return at;
 }
 
+/** The first element of a local name below an element, however deep. */
+export function firstBelow(element: Element | undefined, local: string): Element | undefined {
+  for (const c of element?.children ?? []) {
+    const found = c.local === local ? c : firstBelow(c, local);
+    if (found) return found;
+  }
+  return undefined;
+}
+
 /** The nearest ancestor, the element itself not included, that passes. */
 export function ancestor(element: Element, passes: (e: Element) => boolean): Element | undefined {
   for (let e = element.parent; e; e = e.parent) if (passes(e)) return e;

@@ -5,7 +5,7 @@ import { cutOut } from './cut-out';
 import { exportFrame } from './export';
 import { face } from './face';
 import { fidelity } from './fidelity';
-import { ground } from './ground';
+import { ground, likeness } from './ground';
 import { handOver } from './hand-over';
 import { handOverAs } from './hand-over-as';
 import { handOverFolder } from './hand-over-folder';
@@ -33,6 +33,7 @@ export const TASKS = {
   face,
   fidelity,
   ground,
+  likeness,
   handOver,
   handOverAs,
   handOverFolder,

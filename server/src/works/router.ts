@@ -120,6 +120,18 @@ export function worksRouter(context: AppContext): Router {
     res.type(png.type).set('Cache-Control', 'private, max-age=31536000, immutable').send(png.data);
   });
 
+  router.get('/:id/items/:item/likeness', async (req, res) => {
+    const { id, item } = req.params;
+    const png = await withFile(context, id, (_, file) =>
+      pictureCache.get(`likeness/${file.sha256}/${item}`, async () => {
+        const made = await context.tasks.run('likeness', { file, item });
+        if (!made) throw notFound('picture');
+        return { type: 'image/png', data: await context.spool.take(made) };
+      }),
+    );
+    res.type(png.type).set('Cache-Control', 'private, max-age=31536000, immutable').send(png.data);
+  });
+
   router.get('/:id/cover', async (req, res) => {
     const { revision } = CoverQuerySchema.parse(req.query);
     const work = await findWork(req.params.id);

@@ -9,6 +9,7 @@ import {
   type Frame,
   type SectionLayout,
 } from '@gable/core';
+import { likenessMarkup } from '../../codec/likeness';
 import { FLOW_STYLES } from '../../flow/sheet';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
 import { ancestor, child, type Element } from '../../xml/located';
@@ -39,6 +40,8 @@ export interface TextPicture {
 export interface OpenText {
   content: TextPart;
   common: TextPart | null;
+  /** The picture that stands in for an object; null where there is none that can be shown. */
+  likeness(e: Element): Uint8Array | null;
   /** By the elements that they stand in. */
   pictures: ReadonlyMap<Element, TextPicture>;
   /** The numbers of its blocks, which places are counted by. */
@@ -464,7 +467,12 @@ class TextMarkup {
       const { look } = item?.kind === 'foreign' ? item : {};
       const line = look && shapeMarkup({ at: item!.at, ...look, seat: FULL_SEAT, fill: null });
       const table = e.children.find((c) => is(c, 'table', 'table'));
-      return line ?? (table ? this.table(table) : plateMarkup(nameOf(e), box.width, box.height));
+      return (
+        line ??
+        (table
+          ? this.table(table)
+          : (likenessMarkup(this.text.likeness(e), nameOf(e)) ?? plateMarkup(nameOf(e), box.width, box.height)))
+      );
     }
     const form = shapeMarkup(item);
     const names = new Names(e);

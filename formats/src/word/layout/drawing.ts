@@ -1,4 +1,5 @@
 import { fileRoom, textBoxOf, trimNumber, type FloatPlace, type Frame } from '@gable/core';
+import { likenessMarkup } from '../../codec/likeness';
 import { readAnchor, readOffset, readPolygon } from '../../drawingml/text-anchor';
 import { isPicture, readLook, siteOf, WORD_SHAPE } from '../../drawingml/read-picture';
 import { blockItem } from '../../drawingml/read-shape';
@@ -6,7 +7,7 @@ import type { Theme } from '../../drawingml/colour';
 import { measure, integer } from '../../drawingml/values';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
 import { NS } from '../../ooxml/names';
-import { child, descend, type Element } from '../../xml/located';
+import { attributeOf, child, descend, type Element } from '../../xml/located';
 import { escapeXml } from '../../xml/splice';
 import { boxIn, styleOf } from '../../vml/find';
 
@@ -21,6 +22,8 @@ export interface DrawingContext {
   part: string;
   pictures: ReadonlyMap<Element, TextPicture>;
   theme: () => Theme;
+  /** A picture of the part by its relationship; null for one that cannot be shown. */
+  likeness(rid: string): Uint8Array | null;
   /** The blocks in a text box. */
   blocks(holder: Element): string;
 }
@@ -156,7 +159,8 @@ function legacyMarkup(e: Element, context: DrawingContext): string {
   const drawn = picture
     ? ''
     : e.local === 'object' || (!content && child(shape, 'imagedata'))
-      ? plateMarkup('Object', box.width, box.height)
+      ? (likenessMarkup(context.likeness(attributeOf(child(shape, 'imagedata'), 'id') ?? ''), 'Object') ??
+        plateMarkup('Object', box.width, box.height))
       : `<span class="drawn" style="inset:0;background:${shape.attributes['filled'] === 'f' ? 'none' : (colour('fillcolor') ?? '#fff')};` +
         `border:${shape.attributes['stroked'] === 'f' ? 0 : `.75pt solid ${colour('strokecolor') ?? '#000'}`};` +
         `border-radius:${shape.local === 'oval' ? '50%' : 0}">${content ? `<span class="words" style="padding:3.6pt 7.2pt"><span data-box>${context.blocks(content)}</span></span>` : ''}</span>`;

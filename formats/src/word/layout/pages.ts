@@ -1,4 +1,5 @@
 import { setIn, trimNumber, type SectionLayout } from '@gable/core';
+import { showable } from '../../codec/likeness';
 import type { Theme } from '../../drawingml/colour';
 import { plainSymbols } from '../../flow/numeral';
 import { FLOW_STYLES } from '../../flow/sheet';
@@ -337,11 +338,15 @@ class DocumentMarkup {
   }
 
   private drawn(e: Element): string {
-    const { pictures, theme } = this.text;
+    const { pack, pictures, theme } = this.text;
     return drawnMarkup(e, {
       part: this.part,
       pictures,
       theme: () => theme(this.part),
+      likeness: (rid) => {
+        const to = pack.relationships(this.part).find((r) => r.id === rid && !r.external);
+        return to ? showable(pack.archive, pack.entry(to.target)) : null;
+      },
       blocks: (holder) => this.blocks(holder.children),
     });
   }

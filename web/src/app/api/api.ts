@@ -167,6 +167,10 @@ export class Api {
       .pipe(map((r) => r.blocks));
   }
 
+  likenessUrl(id: string, item: string): string {
+    return `/api/works/${id}/items/${encodeURIComponent(item)}/likeness`;
+  }
+
   groundUrl(id: string, page: number): string {
     return `/api/works/${id}/ground?page=${page}`;
   }

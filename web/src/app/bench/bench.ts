@@ -236,7 +236,11 @@ export class Bench implements BenchActions {
   });
   protected readonly where = computed(() => {
     const p = this.edit.picture();
-    return p && this.isFile() ? sentence(placeWords(p.where)) : p ? `Picture ${p.n}` : '';
+    return p && this.isFile()
+      ? sentence(placeWords(p.where, this.state.laidPages().get(p.n)))
+      : p
+        ? `Picture ${p.n}`
+        : '';
   });
   protected readonly canRepeat = computed(() => {
     const m = this.model();

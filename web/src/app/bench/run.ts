@@ -68,12 +68,13 @@ export class Run {
       items: { n: number; key: string; frame: ReturnType<typeof takenFrame>; label: string; marked: boolean }[];
     }[] = [];
     for (const p of m?.work.pictures ?? []) {
-      const mark = pageMark(p.where);
+      const laid = this.state.laidPages().get(p.n);
+      const mark = pageMark(p.where, laid);
       if (groups[groups.length - 1]?.mark !== mark) groups.push({ mark, items: [] });
       const frame = takenFrame(m!, p.n);
       const problem = problemOf(p, frame);
       const marked = problem !== null || notes(frame, factsOf(p, frame)).length > 0;
-      const label = `Picture ${p.n}, ${placeWords(p.where)}${frame.alt ? `: ${frame.alt}` : ''}${problem ? `. ${problem.message}` : marked ? '. Has a finding' : ''}`;
+      const label = `Picture ${p.n}, ${placeWords(p.where, laid)}${frame.alt ? `: ${frame.alt}` : ''}${problem ? `. ${problem.message}` : marked ? '. Has a finding' : ''}`;
       groups[groups.length - 1]!.items.push({ n: p.n, key: keyOf(m!.work, frame), frame, label, marked });
     }
     return groups;

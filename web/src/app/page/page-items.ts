@@ -137,6 +137,19 @@ interface Stop {
         }
       </div>
     }
+    @for (l of likenesses(); track l.url) {
+      <img
+        class="absolute max-w-none"
+        alt=""
+        [src]="l.url"
+        [style.z-index]="l.z"
+        [style.left.px]="l.box.x * scale()"
+        [style.top.px]="l.box.y * scale()"
+        [style.width.px]="l.box.width * scale()"
+        [style.height.px]="l.box.height * scale()"
+        [style.transform]="l.turn === 0 ? null : 'rotate(' + l.turn + 'deg)'"
+      />
+    }
     @for (m of marks(); track $index) {
       <div
         class="absolute"
@@ -187,6 +200,8 @@ export class PageItems {
 
   readonly items = input.required<readonly Stacked[]>();
   readonly scale = input.required<number>();
+  /** Where the picture of an item is found. */
+  readonly likenessOf = input<(item: string) => string>((item) => item);
 
   protected readonly shapes = computed(() =>
     this.items().flatMap(({ item, z, box, turn, flip }) => {
@@ -213,9 +228,15 @@ export class PageItems {
       ];
     }),
   );
+  /** Pictures that the file holds of what is not shown. */
+  protected readonly likenesses = computed(() =>
+    this.items().flatMap(({ item, z, box, turn }) =>
+      item.kind === 'foreign' && item.likeness ? [{ url: this.likenessOf()(item.id), z, box, turn }] : [],
+    ),
+  );
   protected readonly marks = computed(() =>
     this.items().flatMap(({ item, z }) =>
-      item.kind === 'foreign' ? (item.preview ?? []).map((mark: Mark) => ({ mark, z })) : [],
+      item.kind === 'foreign' && !item.likeness ? (item.preview ?? []).map((mark: Mark) => ({ mark, z })) : [],
     ),
   );
 

@@ -125,7 +125,7 @@ export class PageShots {
         }
         for (const pair of [...pairs.values()].sort((p, q) => p.after - q.after)) {
           if (out.length === MAX_PAGES) return out;
-          const page = web ? (work.pages > 1 ? `Page ${file}` : 'The page') : `About page ${pair.after + 1}`;
+          const page = web ? (work.pages > 1 ? `Page ${file}` : 'The page') : `Page ${pair.after + 1}`;
           out.push({
             caption: page,
             before: await this.shot(

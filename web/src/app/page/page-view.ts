@@ -205,7 +205,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
                   <path [attr.d]="lines" fill="none" stroke="#ddd6c7" />
                 </svg>
               }
-              <gable-page-items [items]="s.items" [scale]="px()" />
+              <gable-page-items [items]="s.items" [scale]="px()" [likenessOf]="likenessOf" />
             </div>
           }
         } @else {
@@ -559,6 +559,9 @@ export class PageView {
   protected fill(taker: Placed): void {
     this.filled.emit(markOn(taker, this.edit.page(), PX).place);
   }
+
+  protected readonly likenessOf = (item: string): string =>
+    this.api.likenessUrl(this.state.model$.value?.work.id ?? '', item);
 
   /** The page that is seen, where pages have a fixed size. */
   protected readonly sheet = computed(() => {
@@ -924,6 +927,12 @@ export class PageView {
       return;
     }
     this.laidFor.set(this.sent.room);
+    const { pages = [] } = data;
+    if (this.isText() && !this.came()) {
+      const on = (y: number): number => pages.findIndex((p) => y >= p.y && y <= p.y + p.height);
+      const all = data.pictures.map((p) => [p.n, on(p.y + p.height / 2) + 1] as const);
+      this.state.laidPages.set(new Map(all.filter(([, page]) => page > 0).reverse()));
+    }
     this.told.set({
       pictures: data.pictures,
       blocks: data.blocks ?? [],

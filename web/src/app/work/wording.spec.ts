@@ -33,6 +33,8 @@ describe('words', () => {
   test('places are marks on the ruler and words', () => {
     const where = pictureOf(4).where;
     expect([pageMark(where), placeWords(where)]).toEqual(['p4', 'about page 4']);
+    // Once it is laid out the page is known.
+    expect([pageMark(where, 5), placeWords(where, 5)]).toEqual(['p5', 'page 5']);
     expect([
       pageMark({ ...where, page: null, place: 'header' }),
       placeWords({ ...where, page: null, place: 'header', table: true }),

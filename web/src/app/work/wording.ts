@@ -203,29 +203,30 @@ export function figures(frame: Frame, pixels: Size | null): string {
   return `${pixels.width} × ${pixels.height} px · ${Math.round(effectivePpi(frame, pixels))} ppi here`;
 }
 
-/** Where a picture stands, as short as a ruler's mark. */
-export function pageMark(where: WorkPicture['where']): string {
+/** Where a picture stands, as short as a ruler's mark. @param laid the page that its text was laid out on, once that is known */
+export function pageMark(where: WorkPicture['where'], laid?: number): string {
   return where.page === null
     ? ({ header: 'head', footer: 'foot', footnote: 'note', endnote: 'note', comment: 'comment' }[where.place] ??
         where.place)
-    : `${{ slide: 's', sheet: 's' }[where.place] ?? 'p'}${where.page}`;
+    : `${{ slide: 's', sheet: 's' }[where.place] ?? 'p'}${laid ?? where.page}`;
 }
 
-/** Where a picture stands, in a sentence. */
-export function placeWords(where: WorkPicture['where']): string {
+/** Where a picture stands, in a sentence. @param laid the page that its text was laid out on, once that is known */
+export function placeWords(where: WorkPicture['where'], laid?: number): string {
   const inside = [
     where.table ? 'in a table' : '',
     where.textBox ? 'in a text box' : '',
     where.group ? 'in a group' : '',
   ].filter(Boolean);
-  return [atWords(where), ...inside].join(', ');
+  return [atWords(where, laid), ...inside].join(', ');
 }
 
 /** Places whose pages are numbered by the file itself; in texts a page is an estimate. */
 const NUMBERED: Record<string, string> = { slide: 'slide', sheet: 'sheet', drawing: 'page', page: 'page' };
 
-function atWords({ place, page }: WorkPicture['where']): string {
-  if (page !== null) return place in NUMBERED ? `${NUMBERED[place]} ${page}` : `about page ${page}`;
+function atWords({ place, page }: WorkPicture['where'], laid?: number): string {
+  if (page !== null && place in NUMBERED) return `${NUMBERED[place]} ${page}`;
+  if (page !== null) return laid === undefined ? `about page ${page}` : `page ${laid}`;
   if (place === 'header' || place === 'footer') return `in the page ${place}`;
   if (place === 'layout' || place === 'master') return `on a slide ${place}`;
   return `in a ${place}`;

@@ -61,6 +61,9 @@ export class WorkStore implements OnDestroy {
   /** What is seen of it: saving alone changes nothing here. */
   readonly model = toSignal(this.model$.pipe(distinctUntilChanged(model.looksTheSame)), { requireSync: true });
 
+  /** The pages of a text that pictures stand on, by their numbers: known once its pages are laid out. */
+  readonly laidPages = signal<ReadonlyMap<number, number>>(new Map());
+
   open(id: string): void {
     this.subscriptions.add(
       forkJoin([this.api.work(id), this.api.history(id)]).subscribe({
