@@ -87,7 +87,7 @@ export {
   SHAPES,
 } from './shapes/index';
 export { SYNONYMS } from './shapes/synonyms';
-export { textBoxOf } from './shapes/text-box';
+export { textBoxOf, wordsIn } from './shapes/text-box';
 export { FAMILIES, knobValue, type Family, type Knob, type Knobs, type Preset, type Shape } from './shapes/shape';
 
 // Geometries of ISO/IEC 29500

@@ -140,3 +140,51 @@ test('words are broken at the width of their box, anchored and aligned in it, an
   expect(over['right']).toBeCloseTo(140 - one['left']!, 0);
   expect(over['bottom']).toBeCloseTo(140 - one['top']!, 0);
 });
+
+test('lines with their tips are painted as another renderer draws them, and words stand within an oval', async () => {
+  const box = { x: 20, y: 30, width: 120, height: 60 };
+  const line: Placed = {
+    box,
+    turn: 0,
+    flip: { horizontal: false, vertical: true },
+    item: {
+      kind: 'foreign',
+      id: 'line',
+      what: 'connector',
+      at: { on: 'page', box },
+      turn: 0,
+      flip: { horizontal: false, vertical: true },
+      opacity: 1,
+      alt: '',
+      look: {
+        shape: { name: 'preset:bentConnector3', knobs: {} },
+        outline: {
+          ...{ paint: { kind: 'solid', colour: '#b5482a', opacity: 1 }, weight: 4, side: 'on' },
+          ...{ dash: 'solid', join: 'mitre', cap: 'butt' },
+        },
+        paint: null,
+        tips: { start: false, end: true },
+      },
+    },
+  };
+  const mine = await renderPage(scene([line]), nothing, 2);
+  // From the bottom left to the top right, by the middle; the tip three times as long and wide as the line.
+  const svg =
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 240 160" width="480" height="320"><rect width="240" height="160" fill="#f4f0e7"/>' +
+    '<path d="M20 90H80V30H140" fill="none" stroke="#b5482a" stroke-width="4"/><path d="M143.2 30L131.2 24V36Z" fill="#b5482a"/></svg>';
+  const theirs = new Resvg(svg).render().pixels;
+  let sum = 0;
+  for (let i = 0; i < theirs.length; i++) sum += Math.abs(theirs[i]! - mine.data[i]!);
+  expect(sum / theirs.length).toBeLessThan(0.3);
+
+  const text = words('Words that have to be broken to stay within', {}, 12);
+  const oval = { x: 20, y: 20, width: 200, height: 120 };
+  const seen = darkIn(
+    await renderPage(scene([block('oval', 'ellipse', oval, { colour: '#ffffff', text })]), nothing, 2),
+    2,
+  );
+  const cut = 1 - Math.SQRT1_2;
+  expect(seen['left']).toBeGreaterThan(20 + 100 * cut - 1);
+  expect(seen['right']).toBeLessThan(220 - 100 * cut + 1);
+  expect(seen['top']).toBeGreaterThan(20 + 60 * cut - 1);
+});

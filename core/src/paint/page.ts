@@ -1,11 +1,14 @@
 import { cssColour } from '../colour';
 import { GableError } from '../errors';
 import { boxMatrix } from '../geometry/frame-matrix';
-import type { FramedItem, Mark } from '../model/document';
-import { CENTRED, type Box, type Frame, type Size } from '../model/frame';
+import { flatten, type Point } from '../geometry/path';
+import type { ForeignItem, FramedItem, Mark } from '../model/document';
+import { CENTRED, FULL_SEAT, type Box, type Frame, type Size } from '../model/frame';
 import type { Placed } from '../model/stack';
 import type { Surface } from './context';
 import { paintFrame, type PaintTarget } from './painter';
+import { framePath } from '../shapes/index';
+import { wordsIn } from '../shapes/text-box';
 import { paintWords, type TypeContext } from './words';
 
 /** Pixels of something that was painted before: a frame with its picture, a drawing, what a browser laid out. */
@@ -62,7 +65,10 @@ export function paintPage(
 function paintItem(surface: PageSurface, placed: Placed, target: PaintTarget): void {
   const { item, box } = placed;
   const { context } = surface;
-  if (item.kind === 'foreign') for (const mark of item.preview ?? []) paintMark(context, mark, target);
+  if (item.kind === 'foreign') {
+    if (item.look) paintLook(surface, item.look, placed, target);
+    for (const mark of item.preview ?? []) paintMark(context, mark, target);
+  }
   if (item.kind !== 'framed' || item.fill?.kind === 'picture') return;
   const at = { x: target.x + box.x * target.scale, y: target.y + box.y * target.scale, scale: target.scale };
   try {
@@ -77,12 +83,66 @@ function paintItem(surface: PageSurface, placed: Placed, target: PaintTarget): v
   context.scale(at.scale, at.scale);
   // Words are turned with their shape, and never mirrored.
   context.transform(...boxMatrix({ box, turn: placed.turn, flip: { horizontal: false, vertical: false } }));
-  paintWords(context, item.text, box);
+  paintWords(context, wordsIn(box, item, item.text), box);
   context.restore();
 }
 
+type Look = NonNullable<ForeignItem['look']>;
+
+/** A line, or another form that is not edited, with its tips. */
+function paintLook(surface: Surface, { shape, outline, paint, tips }: Look, placed: Placed, target: PaintTarget): void {
+  const { box, turn, flip } = placed;
+  const fill = paint && { kind: 'paint' as const, paint };
+  const block = blockOf({ fill, outline, shadow: null, shape, seat: FULL_SEAT, alt: '' }, placed);
+  const at = { x: target.x + box.x * target.scale, y: target.y + box.y * target.scale, scale: target.scale };
+  const { context } = surface;
+  try {
+    paintFrame(surface, block, null, at);
+    if (!outline || !tips) return;
+    const points = flatten(framePath(block), 0.5).flat();
+    const [first, second, beforeLast, last] = [points[0], points[1], points.at(-2), points.at(-1)];
+    if (!first || !second || !beforeLast || !last) return;
+    context.save();
+    context.translate(at.x, at.y);
+    context.scale(at.scale, at.scale);
+    context.transform(...boxMatrix({ box, turn, flip }));
+    const { paint: line } = outline;
+    const { colour, opacity } = line.kind === 'solid' ? line : line.stops[0]!;
+    context.fillStyle = cssColour(colour, opacity);
+    if (tips.start) paintTip(context, second, first, outline.weight);
+    if (tips.end) paintTip(context, beforeLast, last, outline.weight);
+    context.restore();
+  } catch (error) {
+    // A line that cannot be drawn is none.
+    if (!(error instanceof GableError)) throw error;
+  }
+}
+
+/** A tip three times as long and wide as its line is thick (common practice). */
+function paintTip(context: Surface['context'], from: Point, to: Point, weight: number): void {
+  const length = Math.hypot(to.x - from.x, to.y - from.y) || 1;
+  const [ux, uy] = [(to.x - from.x) / length, (to.y - from.y) / length];
+  const [back, half] = [2.2 * weight, 1.5 * weight];
+  context.beginPath();
+  context.moveTo(to.x + 0.8 * weight * ux, to.y + 0.8 * weight * uy);
+  context.lineTo(to.x - back * ux - half * uy, to.y - back * uy + half * ux);
+  context.lineTo(to.x - back * ux + half * uy, to.y - back * uy - half * ux);
+  context.closePath();
+  context.fill();
+}
+
 /** A shape without a picture, as the painter of frames takes it. */
-const blockOf = ({ fill, outline, shadow, shape, seat, alt }: FramedItem, { box, turn, flip }: Placed): Frame => ({
+const blockOf = (
+  {
+    fill,
+    outline,
+    shadow,
+    shape,
+    seat,
+    alt,
+  }: Pick<FramedItem, 'fill' | 'outline' | 'shadow' | 'shape' | 'seat' | 'alt'>,
+  { box, turn, flip }: Placed,
+): Frame => ({
   n: 1,
   flow: 'floating',
   box,
@@ -115,6 +175,7 @@ function paintMark(context: TypeContext, mark: Mark, { x, y, scale }: PaintTarge
     weight = 400,
     italic = false,
     edges = {},
+    words,
   } = mark;
   context.save();
   context.translate(x + box.x * scale, y + box.y * scale);
@@ -131,6 +192,7 @@ function paintMark(context: TypeContext, mark: Mark, { x, y, scale }: PaintTarge
       context.fillRect(-w / 2, (side === 'top' ? 0 : box.height) - w / 2, box.width + w, w);
     else context.fillRect((side === 'left' ? 0 : box.width) - w / 2, -w / 2, w, box.height + w);
   }
+  if (words) paintWords(context, words, box);
   const edge = inset ?? MARK_INSET;
   const run = { text, font, size, weight, italic, underline: false };
   if (text)
@@ -138,8 +200,8 @@ function paintMark(context: TypeContext, mark: Mark, { x, y, scale }: PaintTarge
       context,
       {
         paragraphs: [{ align: ALIGN[align], runs: [{ ...run, paint: { kind: 'solid', colour, opacity: 1 } }] }],
-        anchor: inset === undefined ? 'top' : 'bottom',
-        inset: { top: inset === undefined ? edge : 0, right: edge, bottom: 0, left: edge },
+        anchor: inset === undefined ? 'middle' : 'bottom',
+        inset: { top: 0, right: edge, bottom: 0, left: edge },
       },
       box,
       { wrap: inset === undefined },

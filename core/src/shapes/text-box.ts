@@ -1,6 +1,6 @@
 import type { Rect } from '../geometry/path';
 import type { Box } from '../model/frame';
-import type { FramedItem } from '../model/document';
+import type { FramedItem, Text } from '../model/document';
 import { presetTextRect } from '../presets/text-rect';
 import { seatRect, shapeOf } from './index';
 
@@ -15,4 +15,23 @@ export function textBoxOf(
   const rect =
     preset && presetTextRect(preset.name, own.width, own.height, preset.toAdjust(shape.knobs, own.width, own.height));
   return rect ? { ...rect, x: own.x + rect.x, y: own.y + rect.y } : own;
+}
+
+/** Words as they stand in a shape: with insets from the edges of its box. */
+export function wordsIn(
+  box: Pick<Box, 'width' | 'height'>,
+  look: Pick<FramedItem, 'shape' | 'seat'>,
+  text: Text,
+): Text {
+  const { x, y, width, height } = textBoxOf(box, look);
+  const { inset } = text;
+  return {
+    ...text,
+    inset: {
+      top: y + inset.top,
+      right: box.width - x - width + inset.right,
+      bottom: box.height - y - height + inset.bottom,
+      left: x + inset.left,
+    },
+  };
 }

@@ -5,8 +5,8 @@ import {
   framePath,
   mirroredStops,
   setIn,
-  textBoxOf,
   toSvgPath,
+  wordsIn,
   type Box,
   type ForeignItem,
   type FramedItem,
@@ -223,7 +223,7 @@ export class PageItems {
           weight: outline?.weight ?? 0,
           dashes: outline ? DASH_PATTERN[outline.dash].map((v) => v * outline.weight).join(' ') || null : null,
           tips: outline && tips ? { start: tips.start && `url(#${id}-tip)`, end: tips.end && `url(#${id}-tip)` } : null,
-          text: text && hasWords(text) ? { ...text, inset: insetIn(box, drawn, text) } : null,
+          text: text && hasWords(text) ? wordsIn(box, drawn, text) : null,
         },
       ];
     }),
@@ -267,17 +267,6 @@ function drawnOf(item: Item): Drawn | null {
   if (item.kind === 'foreign') return item.look ? { tips: null, ...item.look, seat: FULL_SEAT, text: null } : null;
   if (item.kind !== 'framed') return null;
   return { ...item, paint: item.fill?.kind === 'paint' ? item.fill.paint : null, tips: null };
-}
-
-/** From the edges of a box to the words in its shape. */
-function insetIn(box: Box, look: Pick<FramedItem, 'shape' | 'seat'>, { inset }: Text): Text['inset'] {
-  const { x, y, width, height } = textBoxOf(box, look);
-  return {
-    top: y + inset.top,
-    right: box.width - x - width + inset.right,
-    bottom: box.height - y - height + inset.bottom,
-    left: x + inset.left,
-  };
 }
 
 const hasWords = (text: Text): boolean => text.paragraphs.some((p) => p.runs.some((r) => r.text.trim() !== ''));
