@@ -21,8 +21,6 @@ const ASCENT = 0.79;
 
 /** The distance of two baselines in a font, in ems. */
 export const lineIn = (font: string): number => (font ? setIn(font).line : LINE_HEIGHT);
-/** What words are set in where a document names no font, or one that is not at hand. */
-const FALLBACK = '"Bricolage Grotesque", sans-serif';
 
 /** A piece of a line with one look. */
 interface Piece {
@@ -47,7 +45,7 @@ export interface Line {
 
 /** The look of a run as CSS says it. */
 const fontOf = ({ font, size, weight, italic }: Run): string =>
-  `${italic ? 'italic ' : ''}${weight} ${size}px ${font ? `${setIn(font).css}, ` : ''}${FALLBACK}`;
+  `${italic ? 'italic ' : ''}${weight} ${size}px ${setIn(font).css}`;
 
 /**
  * Breaks words into lines at spaces and hard breaks. A word that is longer than a line stands on a line of its own.

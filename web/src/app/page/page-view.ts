@@ -1061,6 +1061,8 @@ export class PageView {
       .filter((p) => p.n !== own.n && within(p, scaled(page)))
       .map(({ n, x, y, width, height }) => ({ box: { x, y, width, height }, name: `picture ${n}` }));
     return {
+      // What is tied to words is on the page of these, wherever on it.
+      ...(this.isText() && { within: { box: scaled(page), words: 'Stays on the page of its words' } }),
       areas: isCell
         ? []
         : [

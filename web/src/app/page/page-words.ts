@@ -38,7 +38,7 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
         }
         @for (run of p.runs; track $index) {
           <span
-            [style.font-family]="run.font ? quoted(run.font) : null"
+            [style.font-family]="quoted(run.font)"
             [style.font-size.px]="run.size * scale()"
             [style.font-weight]="run.weight"
             [style.font-style]="run.italic ? 'italic' : null"

@@ -31,6 +31,17 @@ test('edges rest on edges and margins, middles on middles, each with its reason'
   expect(snapBox(at(120, 100), rests(), 5)).toEqual({ by: { x: 0, y: 0 }, guides: [] });
 });
 
+test('what is tied to words on a page stays on it, and says so', () => {
+  const within = { box: page, words: 'Stays on the page of its words' };
+  expect(snapBox(at(300, 390), { ...rests(), within }, 5)).toEqual({
+    by: { x: 0, y: -50 },
+    guides: [{ axis: 'y', at: 400, from: 0, to: 600, words: within.words }],
+  });
+  expect(snapBox(at(300, -20), { ...rests(), within }, 5).by.y).toBe(20);
+  // One that is higher than the page begins where that does.
+  expect(snapBox(at(300, 0, 100, 500), { ...rests(), within }, 5).by.y).toBe(0);
+});
+
 test('the nearest counts', () => {
   const near = rests([{ box: at(52, 300), name: 'picture 2' }]);
   expect(snapBox(at(53, 100), near, 5).guides[0]!.words).toBe('In line with picture 2');

@@ -14,6 +14,8 @@ export interface PageGuide {
 
 /** What a box can rest on. */
 export interface Rests {
+  /** What it cannot leave, and why. */
+  within?: { box: Box; words: string };
   /** A page, or what of it holds the text: their edges and middles. */
   areas: readonly { box: Box; edge: string; middle: string }[];
   /** What else lies on the page. */
@@ -37,8 +39,23 @@ const middle = (b: Box, axis: 'x' | 'y'): number => start(b, axis) + side(b, axi
  * @returns the step to there, and why
  */
 export function snapBox(box: Box, rests: Rests, reach: number): { by: Point; guides: PageGuide[] } {
+  const held = rests.within && heldIn(box, rests.within);
+  if (held) return held;
   const [x, y] = [snapAlong('x', box, rests, reach), snapAlong('y', box, rests, reach)];
   return { by: { x: x?.by ?? 0, y: y?.by ?? 0 }, guides: [...(x?.guides ?? []), ...(y?.guides ?? [])] };
+}
+
+/** Up and down a box cannot leave what holds it. */
+function heldIn(
+  box: Box,
+  { box: page, words }: NonNullable<Rests['within']>,
+): { by: Point; guides: PageGuide[] } | null {
+  const over = page.y - box.y;
+  const below = end(page, 'y') - end(box, 'y');
+  const by = over > 0 ? over : below < 0 ? Math.min(0, Math.max(below, over)) : 0;
+  if (by === 0) return null;
+  const at = by > 0 ? page.y : end(page, 'y');
+  return { by: { x: 0, y: by }, guides: [{ axis: 'y', at, from: page.x, to: end(page, 'x'), words }] };
 }
 
 function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: number): Rest | null {
