@@ -1,6 +1,7 @@
 /**
  * Texts on pages: places against figures worked out by hand from the numbers in the files (ISO/IEC 29500-1 §20.4.2, §17.6, §17.3.1),
- * in documents that `docx` writes. Lengths are points; half a millimetre is 1.4 of them.
+ * in documents that `docx` and python-docx
+ * (`formats/tests/fixtures/make.py`) write. Lengths are points; half a millimetre is 1.4 of them.
  */
 import { openFile } from '@gable/formats';
 import {
@@ -32,6 +33,8 @@ import {
   WidthType,
   type ISectionOptions,
 } from 'docx';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import sharp from 'sharp';
 import type { Laid } from '../../web/page/told';
 import { expect, test } from './steps';
@@ -73,7 +76,11 @@ interface Wish {
 async function laidSections(page: Page, sections: ISectionOptions[], { footnotes }: Partial<Wish> = {}): Promise<Told> {
   const styles = { default: { document: { run: { font: 'Arial', size: 22 } } } };
   const file = new Document({ sections, styles, ...(footnotes && { footnotes }) });
-  const html = openFile(new Uint8Array(await Packer.toBuffer(file))).markup!(1)!;
+  return laidFile(page, new Uint8Array(await Packer.toBuffer(file)));
+}
+
+async function laidFile(page: Page, bytes: Uint8Array): Promise<Told> {
+  const html = openFile(bytes).markup!(1)!;
   await page.goto('/api/health');
   const answer = await page.evaluate(async (markup) => {
     const frame = document.createElement('iframe');
@@ -441,4 +448,33 @@ test('what is tied to words that go on to the next page goes with them', async (
   const { pages, pictures } = await laid(page, [...before, long]);
   expect(pages).toHaveLength(2);
   expect(pictures.map((p) => p.page)).toEqual([1]);
+});
+
+test('a document of python-docx: thirty-two lines of 20 points on a page of letter size, and what is beside them', async ({
+  page,
+}) => {
+  const file = path.resolve(__dirname, '../../formats/tests/fixtures/python-docx-lines.docx');
+  const { pages, pictures, lines } = await laidFile(page, new Uint8Array(readFileSync(file)));
+  // 15,840 twentieths high with margins of 1,440: 648 points for the text.
+  expect(pages).toHaveLength(4);
+  const on = [0, 1, 2, 3].map((i) => lines.filter((l) => l.page === i).map((l) => Number(/\d+/.exec(l.text)![0])));
+  expect(on.map((numbers) => [numbers[0], numbers.at(-1)])).toEqual([
+    [1, 32],
+    [33, 64],
+    [65, 96],
+    [97, 100],
+  ]);
+  const at = (n: number): number[] => pictures.filter((p) => p.n === n).flatMap((p) => [p.page, p.x, p.y]);
+  const wanted: [number, number, number, number][] = [
+    [0, 300, 200, HALF_MM],
+    // Four lines are above its paragraph; the margin is 1,800 twentieths wide.
+    [0, 90 + 250, 72 + 4 * 20 + 30, 4 * HALF_MM],
+    [1, 90, 72, HALF_MM],
+  ];
+  for (const [i, [on, x, y, most]] of wanted.entries()) {
+    const [is, left, top] = at(i + 1);
+    expect(is).toBe(on);
+    expect(Math.abs(left! - x)).toBeLessThan(HALF_MM);
+    expect(Math.abs(top! - y)).toBeLessThan(most);
+  }
 });

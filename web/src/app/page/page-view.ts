@@ -19,9 +19,9 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
 import {
   BESIDE_TEXT,
-  equal,
   applyTo,
   boxMatrix,
+  equal,
   FULL_SEAT,
   frameMatrix,
   groupsRound,
@@ -708,7 +708,7 @@ export class PageView {
           key: keyOf(m.work, frame),
           words: p.words ? wordsOver(frame, p.words) : null,
           empty: problem !== null,
-          shown: (laid.shown?.includes(t.n) ?? false) && (this.isWeb() ? now === was : rests && shown.get(t.n) === now),
+          shown: (laid.shown?.includes(t.n) ?? false) && rests && equal(now, this.isWeb() ? was : shown.get(t.n)),
           z: this.heights().get(t.n) ?? null,
           label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, sizeOf(p, frame))}`,
         },
@@ -826,7 +826,7 @@ export class PageView {
         const at = { x: (p.x + left) / scale - p.told.x, y: (p.y + top) / scale - p.told.y };
         return [{ n: p.n, frame: p.frame, at: { ...at, width: width / scale, height: height / scale } }];
       });
-      void this.shown.paint(this.sent.id, resting, this.canvases());
+      this.shown.paint(this.sent.id, resting, this.canvases());
     });
     const listen = (event: MessageEvent): void => this.hear(event);
     afterNextRender(() => {
