@@ -101,12 +101,29 @@ test('slides are shown with their words, and a frame is dragged on its slide', a
   const at = (await frame.boundingBox())!;
   await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2);
   await page.mouse.down();
+  // Ctrl keeps it from snapping.
+  await page.keyboard.down('Control');
   await page.mouse.move(at.x + at.width / 2 + 48, at.y + at.height / 2 + 24, { steps: 6 });
   await page.mouse.up();
+  await page.keyboard.up('Control');
   await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
   const moved = (await frame.boundingBox())!;
   expect(moved.x - at.x).toBeCloseTo(48, 0);
   expect(moved.y - at.y).toBeCloseTo(24, 0);
+
+  // Near the middle of the slide it comes to rest there, and says why; gone again when it is let go of.
+  const slide = (await pages.locator('[data-n]').first().locator('xpath=..').boundingBox())!;
+  await page.mouse.move(moved.x + moved.width / 2, moved.y + moved.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(slide.x + slide.width / 2 + 60, slide.y + slide.height / 2 + 30, { steps: 4 });
+  await page.mouse.move(slide.x + slide.width / 2 + 3, slide.y + slide.height / 2 - 3, { steps: 4 });
+  await expect(pages.getByText('Middle of the page')).toBeVisible();
+  await expect(pages.locator('[data-guide]')).toHaveCount(2);
+  await page.mouse.up();
+  await expect(pages.locator('[data-guide]')).toHaveCount(0);
+  const middle = (await frame.boundingBox())!;
+  expect(Math.abs(middle.x + middle.width / 2 - slide.x - slide.width / 2)).toBeLessThan(1);
+  expect(Math.abs(middle.y + middle.height / 2 - slide.y - slide.height / 2)).toBeLessThan(1);
 });
 
 test('a drawing that holds no pictures is a picture itself', async ({ page }) => {

@@ -10,8 +10,13 @@ import {
   VerticalPositionRelativeFrom as FromY,
 } from 'docx';
 import type { Page } from '@playwright/test';
+import { isPictureItem, stackOf } from '@gable/core';
+import { openFile } from '@gable/formats';
 import { strToU8, zipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import sharp from 'sharp';
+import { buildDeck, PLACED, slidePic } from '../../formats/tests/support/deck';
 import { expect, laidOut, openOnBench, test } from './steps';
 
 const colours = (width: number, height: number): Promise<Buffer> =>
@@ -91,6 +96,36 @@ test('a heading over a wide picture of a web page', async ({ page }) => {
     [height, inner.height],
   ] as const)
     expect(Math.abs(a - b)).toBeLessThan(1);
+});
+
+test('slides show all that is on them, on their layouts and on their masters', async ({ page }) => {
+  const talk = path.resolve(__dirname, '../../demo/files/open-day-talk.pptx');
+  const logo = slidePic(PLACED, '', ' descr="Logo"');
+  const block = (x: number): string =>
+    `<p:sp><p:nvSpPr><p:cNvPr id="9" name="b"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr><a:xfrm><a:off x="${x}" y="0"/><a:ext cx="1270000" cy="635000"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="B5482A"/></a:solidFill></p:spPr></p:sp>`;
+  const deck = await buildDeck([block(0), block(2_540_000) + block(5_080_000)], '', logo);
+  for (const [name, bytes] of [
+    ['open-day-talk.pptx', readFileSync(talk)],
+    ['master.pptx', Buffer.from(deck)],
+  ] as const) {
+    const { document } = openFile(new Uint8Array(bytes));
+    const type = 'application/vnd.openxmlformats-officedocument.presentationml.presentation';
+    await openOnBench(page, { name, mimeType: type, buffer: bytes });
+    await page.getByRole('radio', { name: 'Slide' }).click();
+    const sheet = page.getByRole('region', { name: 'The pages of the file' });
+    const slides = page.getByRole('listbox', { name: 'Pages of the work' }).getByRole('option');
+    for (const [i, slide] of document.pages.entries()) {
+      await slides.nth(i).click();
+      const stack = stackOf(document, slide).map(({ item }) => item);
+      const drawn = stack.filter((item) =>
+        item.kind === 'framed' ? !isPictureItem(item) : item.kind === 'foreign' && item.look,
+      );
+      await expect(sheet.locator('[data-item]'), `${name}, slide ${i + 1}`).toHaveCount(drawn.length);
+      await expect(sheet.locator('[data-n]'), `${name}, slide ${i + 1}`).toHaveCount(
+        stack.filter(isPictureItem).length,
+      );
+    }
+  }
 });
 
 test('a text over the picture behind it', async ({ page }) => {

@@ -289,3 +289,30 @@ describe('the door', () => {
     expect(r.headers['cross-origin-resource-policy']).toBe('same-origin');
   });
 });
+
+test('a work that was opened when less was read is read again, once; what its pictures are called stays', async () => {
+  const talk = readFileSync('demo/files/open-day-talk.pptx');
+  const { id } = await opened(talk);
+  const now = (await Work.findByPk(id))!.opened;
+  const items = now.sheets![0]!.items;
+  // As an earlier release kept it: without what lies on its slides, and with another name for its first picture.
+  const { reading, ...earlier } = now;
+  expect(reading).toBeGreaterThan(1);
+  const known = now.pictures.map(({ n }) => ({ n: n === 1 ? 99 : n }));
+  const pictures = now.pictures.map((p) => (p.n === 1 ? { ...p, n: 99, frame: { ...p.frame, n: 99 } } : p));
+  const sheets = now.sheets!.map((s, i) => ({ ...s, id: `page${i + 7}`, items: [] }));
+  await Work.update({ opened: { ...earlier, sheets, pictures, known } }, { where: { id }, silent: true });
+  const before = (await Work.findByPk(id))!.updatedAt;
+
+  const told = (await request(app).get(`/api/works/${id}`)).body as {
+    sheets: { id: string; items: unknown[] }[];
+    pictures: { n: number }[];
+  };
+  expect(told.sheets[0]!.items).toHaveLength(items.length);
+  expect(told.sheets.map((s) => s.id)).toEqual(sheets.map((s) => s.id));
+  expect(told.pictures.map((p) => p.n)).toEqual(pictures.map((p) => p.n));
+  const kept = (await Work.findByPk(id))!;
+  expect(kept.opened.reading).toBe(reading);
+  // It is no change of the author's.
+  expect(kept.updatedAt).toEqual(before);
+});

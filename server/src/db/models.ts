@@ -37,6 +37,8 @@ export interface Opened {
   /** `pictures` for a work that began with pictures and has no file; `folder` for works that are seen together. */
   format: Format | 'pictures' | 'folder';
   signed: boolean;
+  /** How much was read of its file (`READING`); 1 where it is not said. */
+  reading?: number;
   pages: number;
   /** Missing in works that were opened before there were any. */
   sheets?: readonly Sheet[];

@@ -12,7 +12,7 @@ import { handOverFolder } from './hand-over-folder';
 import { keepPicture } from './keep-picture';
 import { kinds } from './kinds';
 import { look } from './look';
-import { open } from './open';
+import { open, reread } from './open';
 import { original } from './original';
 import { pages } from './pages';
 import { pictureSet } from './picture-set';
@@ -41,6 +41,7 @@ export const TASKS = {
   kinds,
   look,
   open,
+  reread,
   original,
   pages,
   pictureSet,

@@ -24,6 +24,7 @@ import { notFound } from '../http/problems';
 import { receive } from '../http/receive';
 import { checkFrames, fileRef, findWork, withFile } from './find';
 import { createFolder } from './folders';
+import { upToDate } from './reread';
 import { toJson } from './json';
 import { readLog, saveEntries } from './log';
 import { newWork } from './from-nothing';
@@ -163,7 +164,7 @@ export function worksRouter(context: AppContext): Router {
   });
 
   router.get('/:id', async (req, res) => {
-    res.json(toJson(await findWork(req.params.id)));
+    res.json(toJson(await upToDate(context, await findWork(req.params.id))));
   });
 
   router.post('/:id/entries', json({ limit: '16mb' }), async (req, res) => {

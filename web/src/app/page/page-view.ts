@@ -227,6 +227,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         @for (p of placed(); track $index) {
           <div
             class="absolute touch-none"
+            [class.pointer-events-none]="p.shared && p.n !== selected()"
             [style.z-index]="p.z"
             [class.outline-2]="p.n === selected() && !alone()"
             [class.outline-mark]="p.n === selected()"
@@ -525,7 +526,9 @@ export class PageView {
   });
   /** How far up each picture lies on its page, by its number. */
   private readonly heights = computed(() => {
-    const heights = new Map(this.stacks().flatMap((stack) => stack.map(({ item }, z) => [item.id, z + 1] as const)));
+    // What pages share lies beneath what is on the one that is seen.
+    const stacks = [...this.stacks(), this.stacks()[this.edit.page() - 1] ?? []];
+    const heights = new Map(stacks.flatMap((stack) => stack.map(({ item }, z) => [item.id, z + 1] as const)));
     return new Map((this.state.model()?.work.pictures ?? []).map((p) => [p.n, heights.get(itemIdOf(p)) ?? null]));
   });
   /** The groups round pictures that are in some, by their numbers. */
@@ -626,12 +629,13 @@ export class PageView {
     return [a * dx + c * dy, b * dx + d * dy];
   }
 
-  /** Frames where their slide or drawing has them; those of layouts and masters lie on no page of their own. */
+  /** Frames where their slide or drawing has them, those of its layout and its master beneath. */
   private onSheets(m: WorkModel): Laid {
     const sheet = this.sheet()!;
     const page = this.edit.page();
+    const stack = new Set((this.stacks()[page - 1] ?? []).map(({ item }) => item.id));
     const pictures = m.work.pictures.flatMap((p): PictureOnPage[] => {
-      if (p.where.page !== page) return [];
+      if (p.where.page !== page && !(p.where.page === null && stack.has(itemIdOf(p)))) return [];
       const { box } = this.onPage(p.frame);
       const [x, y] = [box.x + (p.origin?.x ?? 0), box.y + (p.origin?.y ?? 0)];
       const inParagraph = { x: 0, y: 0 };
@@ -708,6 +712,8 @@ export class PageView {
           key: keyOf(m.work, frame),
           words: p.words ? wordsOver(frame, p.words) : null,
           empty: problem !== null,
+          // One of a layout or a master is chosen in the row of pictures: on a slide it lies beneath.
+          shared: this.isFixed() && p.where.page === null,
           shown: (laid.shown?.includes(t.n) ?? false) && rests && equal(now, this.isWeb() ? was : shown.get(t.n)),
           z: this.heights().get(t.n) ?? null,
           label: `Picture ${t.n}${frame.alt ? `, ${frame.alt}` : ''}: ${describe(frame, sizeOf(p, frame))}`,
