@@ -6,8 +6,8 @@ import { presetGeometry } from './index';
 /** Of an oval: as far as half of a right angle. */
 const OVAL = 'x cos wd2 2700000; y sin hd2 2700000; il +- hc 0 x; ir +- hc x 0; it +- vc 0 y; ib +- vc y 0|il it ir ib';
 /** In from rounded corners by what an arc leaves at half of a right angle. */
-const rounded = (adjust: string, most = 50000): string =>
-  `c pin 0 ${adjust} ${most}; u */ ss c 100000; il */ u 29289 100000; ir +- r 0 il; ib +- b 0 il|il il ir ib`;
+const rounded = (adjust: string): string =>
+  `c pin 0 ${adjust} 50000; u */ ss c 100000; il */ u 29289 100000; ir +- r 0 il; ib +- b 0 il|il il ir ib`;
 const shares = (l: number, t: number, r: number, b: number): string =>
   `il */ w ${l} 21600; it */ h ${t} 21600; ir */ w ${r} 21600; ib */ h ${b} 21600|il it ir ib`;
 /** Between the points of a star, which are its inner ones at half of a right angle. */

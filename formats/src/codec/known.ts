@@ -61,6 +61,7 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
       throw withName(error, known, nameOf);
     }
   };
+  const numberInFile = (n: number): number => 1 + (places.get(itemIdOf({ n })) ?? n - 1);
   let document: Document | null = null;
   const source: Source = {
     ...file,
@@ -80,12 +81,12 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
     },
     ...(file.markup && {
       markup: (page: number, painted?: ReadonlySet<number>) => {
-        const inFile = new Set([...(painted ?? [])].map((n) => 1 + (places.get(itemIdOf({ n })) ?? n - 1)));
-        return withNumbers(file.markup!(page, inFile), known);
+        const ours = new Set([...(painted ?? [])].map(numberInFile));
+        return withNumbers(file.markup!(page, ours), known);
       },
     }),
     ...(file.likeness && { likeness: (id: ItemId) => file.likeness!(inFile(id)) }),
-    pictureBytes: (n) => told(() => file.pictureBytes(1 + (places.get(itemIdOf({ n })) ?? n - 1))),
+    pictureBytes: (n) => told(() => file.pictureBytes(numberInFile(n))),
     write: (next, images = new Map()) =>
       told(() => file.write(toFile(next), new Map([...images].map(([id, image]) => [inFile(id), image])))),
     arranged: (next, images) =>

@@ -79,6 +79,10 @@ export function groupItem(
   return read.success ? read.data : null;
 }
 
+/** How long some columns or rows of a table are together. */
+export const lengthFrom = (sizes: readonly number[], from: number, count: number): number =>
+  sizes.slice(from, from + count).reduce((sum, size) => sum + size, 0);
+
 /** The box round boxes; null round none. */
 export function boxRound(boxes: readonly Box[]): Box | null {
   if (boxes.length === 0) return null;

@@ -1,4 +1,5 @@
 import type { Box, Mark, Text } from '@gable/core';
+import { lengthFrom } from '../codec/page-items';
 import { child, descend, type Element } from '../xml/located';
 import { readColour, type Theme } from './colour';
 import { readText } from './read-shape';
@@ -29,8 +30,6 @@ export function readTable(table: Element, box: Box, { theme, styles, lists }: Ta
   const heights = rows.map((row) => measure(row.attributes['h']) ?? 0);
   // A row that says no height is as high as its words need: all are given the same.
   const even = heights.some((h) => h <= 0) ? box.height / rows.length : null;
-  const sum = (of: readonly number[], from: number, count: number): number =>
-    of.slice(from, from + count).reduce((all, v) => all + v, 0);
 
   /** Parts of the style that hold for a cell, the strongest first (§20.1.4.2.27). */
   const partsFor = (r: number, c: number): Element[] => {
@@ -55,8 +54,8 @@ export function readTable(table: Element, box: Box, { theme, styles, lists }: Ta
     const cells = row.children.filter((c) => c.local === 'tc');
     for (const [i, cell] of cells.entries()) {
       const [across, down] = [integer(cell.attributes['gridSpan'], 1), integer(cell.attributes['rowSpan'], 1)];
-      const width = sum(widths, i, across);
-      const tall = even === null ? sum(heights, r, down) : even * down;
+      const width = lengthFrom(widths, i, across);
+      const tall = even === null ? lengthFrom(heights, r, down) : even * down;
       const covered = ['hMerge', 'vMerge'].some((name) => /^(1|true)$/.test(cell.attributes[name] ?? ''));
       if (covered || !(width > 0) || !(tall > 0)) continue;
       const tcPr = child(cell, 'tcPr');
@@ -80,7 +79,7 @@ export function readTable(table: Element, box: Box, { theme, styles, lists }: Ta
         ? colourIn(own.local === 'solidFill' ? own : descend(own, 'gsLst', 'gs'))
         : (parts.map((p) => colourIn(descend(p, 'tcStyle', 'fill', 'solidFill'))).find((c) => c !== null) ?? null);
       marks.push({
-        ...{ box: { x: box.x + sum(widths, 0, i), y, width, height: tall }, turn: 0, fill },
+        ...{ box: { x: box.x + lengthFrom(widths, 0, i), y, width, height: tall }, turn: 0, fill },
         ...{ text: '', size: 18, colour: '#22302f', align: 'left' },
         ...(edges.length > 0 && { edges: Object.fromEntries(edges) }),
         ...wordsOf(cell, tcPr, parts, { theme, lists }),

@@ -1,4 +1,5 @@
 import type { Box, Mark } from '@gable/core';
+import { lengthFrom } from '../codec/page-items';
 import type { Element } from '../xml/located';
 import { is, lengthOf, Names } from './names';
 import { readWords, type WordStyles } from './words';
@@ -51,8 +52,6 @@ export function readTable(table: Element, box: Box, words: WordStyles): Mark[] {
   };
   const widths = sizes(columns, 'table-column', 'style:column-width', box.width);
   const heights = sizes(rows, 'table-row', 'style:row-height', box.height);
-  const sum = (of: readonly number[], from: number, count: number): number =>
-    of.slice(from, from + count).reduce((all, v) => all + v, 0);
 
   const marks: Mark[] = [];
   for (const [r, row] of rows.entries()) {
@@ -64,8 +63,8 @@ export function readTable(table: Element, box: Box, words: WordStyles): Mark[] {
       if (is(cell, 'table', 'covered-table-cell')) continue;
       const style = names.get(cell, 'table:style-name') ?? row.usual ?? columns[column]?.usual;
       const said = (held: string, name: string): string | undefined => styles.property('table-cell', style, held, name);
-      const width = sum(widths, column, times(cell, 'table:number-columns-spanned'));
-      const height = sum(heights, r, times(cell, 'table:number-rows-spanned'));
+      const width = lengthFrom(widths, column, times(cell, 'table:number-columns-spanned'));
+      const height = lengthFrom(heights, r, times(cell, 'table:number-rows-spanned'));
       if (!(width > 0) || !(height > 0)) continue;
       const edges = SIDES.flatMap((side) => {
         const text =
@@ -83,7 +82,10 @@ export function readTable(table: Element, box: Box, words: WordStyles): Mark[] {
         said('graphic-properties', 'draw:fill-color') ?? said('table-cell-properties', 'fo:background-color');
       const text = readWords(cell, { family: 'table-cell', style, boxed: true }, words);
       marks.push({
-        ...{ box: { x: box.x + sum(widths, 0, column), y: box.y + sum(heights, 0, r), width, height }, turn: 0 },
+        ...{
+          box: { x: box.x + lengthFrom(widths, 0, column), y: box.y + lengthFrom(heights, 0, r), width, height },
+          turn: 0,
+        },
         fill: (filled === 'solid' && /^#[0-9a-f]{6}$/i.exec(paint ?? '')?.[0].toLowerCase()) || null,
         ...{ text: '', size: 18, colour: '#22302f', align: 'left' },
         ...(edges.length > 0 && { edges: Object.fromEntries(edges) }),
