@@ -37,7 +37,8 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import type { Laid } from '../../web/page/told';
-import { expect, test } from './steps';
+import { strFromU8, unzipSync } from 'fflate';
+import { expect, laidOut, openOnBench, savedFrames, test } from './steps';
 import type { Page } from '@playwright/test';
 
 const EMU = 12_700;
@@ -477,4 +478,57 @@ test('a document of python-docx: thirty-two lines of 20 points on a page of lett
     expect(Math.abs(left! - x)).toBeLessThan(HALF_MM);
     expect(Math.abs(top! - y)).toBeLessThan(most);
   }
+});
+
+test('a frame that is dragged to another page goes with the paragraph there, and says so', async ({ page }) => {
+  const image = new ImageRun({
+    ...{
+      type: 'png',
+      data: await sharp({ create: { ...PICTURE, channels: 3, background: '#c87137' } })
+        .png()
+        .toBuffer(),
+    },
+    transformation: { width: 120, height: 80 },
+    floating: {
+      horizontalPosition: { offset: 20 * EMU },
+      verticalPosition: { relative: FromY.PARAGRAPH, offset: EMU },
+    },
+  });
+  const said = 'The kiln is fired twice, and nobody opens it before the morning after. '.repeat(6);
+  const children = Array.from(
+    { length: 20 },
+    (_, i) => new Paragraph({ children: [...(i === 1 ? [image] : []), new TextRun(`Paragraph ${i}. ${said}`)] }),
+  );
+  const buffer = await Packer.toBuffer(new Document({ sections: [{ children }] }));
+  const id = await openOnBench(page, { name: 'long.docx', mimeType: 'application/octet-stream', buffer });
+  await page.getByRole('radio', { name: 'Page' }).click();
+  await laidOut(page);
+  const frame = page.locator('gable-page-view [data-n="1"]');
+  const corner = async (): Promise<{ x: number; y: number }> => (await frame.boundingBox())!;
+  const b = await corner();
+  await page.mouse.move(b.x + 20, b.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(b.x + 60, b.y + 60, { steps: 3 });
+  // Held at the edge of the window the pages go on.
+  const pane = (await page.getByRole('region', { name: 'The pages of the document' }).boundingBox())!;
+  await page.mouse.move(b.x + 60, pane.y + pane.height - 8, { steps: 3 });
+  await expect(page.getByText(/Moves with “Paragraph 1[5-9]\./)).toBeAttached({ timeout: 20_000 });
+  await page.mouse.move(b.x + 60, pane.y + pane.height / 2, { steps: 3 });
+  const held = await corner();
+  await page.mouse.up();
+  await laidOut(page);
+  const rests = await corner();
+  expect(Math.abs(rests.y - held.y)).toBeLessThan(2);
+  const { paragraph, box } = (await savedFrames(page, id))['1']!;
+  expect(paragraph?.words).toMatch(/^Paragraph 1[3-9]\./);
+  expect(Math.abs(box.y)).toBeLessThan(120);
+  // And so in the file: its run stands in that paragraph.
+  const file = await (await page.request.get(`/api/works/${id}/file`)).body();
+  const text = strFromU8(unzipSync(new Uint8Array(file))['word/document.xml']!);
+  const holder = text.split('<w:p>').find((p) => p.includes('<w:drawing>'))!;
+  expect(holder.replace(/<[^>]*>/g, '')).toContain(paragraph!.words);
+  // One undo takes it back to its own paragraph, on the first page.
+  await page.keyboard.press('Control+z');
+  await laidOut(page);
+  expect((await savedFrames(page, id))['1']?.paragraph).toBeUndefined();
 });

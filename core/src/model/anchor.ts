@@ -47,6 +47,19 @@ export const AnchorSchema = z.object({
 });
 export type Anchor = z.infer<typeof AnchorSchema>;
 
+/** A paragraph of a text by its place among the blocks there, from 0, and its words, by which it is known once others come or go. */
+export const ParagraphSchema = z.object({ block: z.number().int().min(0), words: z.string().max(200) });
+export type Paragraph = z.infer<typeof ParagraphSchema>;
+
+/** So much of a paragraph's words tells it from others. */
+export const paragraphWords = (words: string): string => words.replace(/\s+/g, ' ').trim().slice(0, 80);
+
+/** The block that a paragraph is: the nearest one with its words; null where there is none. */
+export function blockOf({ block, words }: Paragraph, blocks: readonly { words: string }[]): number | null {
+  const alike = blocks.flatMap((b, i) => (paragraphWords(b.words) === words ? [i] : []));
+  return alike.length === 0 ? null : alike.reduce((a, b) => (Math.abs(b - block) < Math.abs(a - block) ? b : a));
+}
+
 /** From the text's own column and paragraph, with text on both sides, where nothing else is said. */
 export const BESIDE_TEXT: Anchor = {
   from: { x: 'column', y: 'paragraph' },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { wellFormed } from '../cut';
-import { AnchorSchema } from './anchor';
+import { AnchorSchema, ParagraphSchema } from './anchor';
 import { BOUNDS } from './bounds';
 import {
   BoxSchema,
@@ -79,6 +79,8 @@ export const PositionSchema = z.discriminatedUnion('on', [
       beside: BesideSchema.optional(),
       /** What the box counts from, and how the text goes round it; as the file has it where that is not said. */
       anchor: AnchorSchema.optional(),
+      /** Of one of the file: another paragraph that it is tied to. */
+      paragraph: ParagraphSchema.optional(),
     })
     .describe('beside the text, tied to a place in it'),
   z.object({

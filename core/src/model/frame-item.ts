@@ -23,11 +23,11 @@ export type Standing = Exclude<Position['on'], 'margin'>;
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
-  const { placement, backing, tone, keep, overstep, source, anchor } = frame;
+  const { placement, backing, tone, keep, overstep, source, anchor, paragraph } = frame;
   return {
     kind: 'framed',
     id,
-    at: on === 'anchor' && anchor ? { on, box, anchor } : { on, box },
+    at: on === 'anchor' ? { on, box, ...(anchor && { anchor }), ...(paragraph && { paragraph }) } : { on, box },
     turn,
     flip,
     opacity: 1,
@@ -62,6 +62,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     n,
     flow: inLine(at) ? 'inline' : 'floating',
     ...((at.on === 'anchor' || at.on === 'margin') && at.anchor && { anchor: at.anchor }),
+    ...(at.on === 'anchor' && at.paragraph && { paragraph: at.paragraph }),
     box: at.box,
     turn,
     flip,
@@ -104,8 +105,12 @@ export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureI
   };
 }
 
-const placedAs = (at: Position, { box, anchor }: Frame): Position =>
-  at.on === 'anchor' && anchor ? { ...at, box, anchor } : { ...at, box };
+function placedAs(at: Position, { box, anchor, paragraph }: Frame): Position {
+  if (at.on !== 'anchor') return { ...at, box };
+  const { paragraph: was, ...rest } = at;
+  void was;
+  return { ...rest, box, ...(anchor && { anchor }), ...(paragraph && { paragraph }) };
+}
 
 /** In a text, pictures come out of the line and go back into it. */
 const onWith = (on: Position['on'], { flow }: Frame): Position['on'] =>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { wellFormed } from '../cut';
-import { ANCHORS, AnchorSchema } from './anchor';
+import { ANCHORS, AnchorSchema, ParagraphSchema } from './anchor';
 import { BOUNDS, pathWithinBounds } from './bounds';
 
 // Compiled parsers need `eval`, which the screens' content policy forbids.
@@ -183,6 +183,8 @@ export const FrameSchema = z.object({
   flow: z.enum(['inline', 'floating']),
   /** Beside a text: how it is tied to that. As the file has it where it is not said. */
   anchor: AnchorSchema.optional(),
+  /** The paragraph that it is tied to, where that is another than in the file. */
+  paragraph: ParagraphSchema.optional(),
   box: BoxSchema,
   /** Turn and flip of the whole frame; the picture's own are in `placement`. */
   turn: degrees,

@@ -8,6 +8,7 @@ import {
   type ItemId,
   type LayerContent,
   type PageItem,
+  type Paragraph,
   type Size,
   type Source as PictureData,
   type StoryContent,
@@ -274,6 +275,12 @@ export interface Opened extends FileFacts {
    * @throws GableError `cannot-write` for a file without any page
    */
   arrangePages?(plan: readonly PagePlan[]): Uint8Array;
+  /**
+   * The file with pictures beside its text tied to other paragraphs, as they are written; one whose paragraph is not there any
+   * more stays where it is.
+   * @returns the file, and the numbers that its pictures had, in its order
+   */
+  reanchor?(to: ReadonlyMap<number, Paragraph>): { bytes: Uint8Array; order: number[] };
   /** What of a frame the file cannot say in its own terms; empty when it fits. */
   unsupported(frame: Frame): Feature[];
   /** Does a picture become a drawing shape with this frame? */

@@ -23,6 +23,7 @@ import {
   type Item,
   type ItemId,
   type Operation,
+  type Paragraph,
   type PictureItem,
   type Position,
   type Size,
@@ -480,9 +481,9 @@ function writeChange(
     }
   }
   const told = { numbers, count: file.pictures.length };
-  if (frames.length === 0) return { bytes: now ?? bytes, ...told };
   try {
-    return { bytes: file.change(frames, replaced), ...told };
+    const changed = frames.length === 0 ? (now ?? bytes) : file.change(frames, replaced);
+    return reanchored({ bytes: changed, ...told }, change.changed);
   } catch (error) {
     throw withItem(error, numbers);
   }
@@ -498,8 +499,23 @@ function framesIn(document: Document, numbers: ReadonlyMap<ItemId, number>): (it
       const [x, y] = [at.box.x + (b.x - space.x) * kx, at.box.y + (b.y - space.y) * ky];
       return { x, y, width: b.width * kx, height: b.height * ky };
     }, frame.box);
-    return { ...frame, box };
+    const { paragraph, ...own } = frame;
+    void paragraph;
+    return { ...own, box };
   };
+}
+
+/** The file with pictures beside its text tied to the paragraphs that their items name. */
+function reanchored(written: Written, items: readonly Item[]): Written {
+  const wished = items.flatMap(({ id, at }): [number, Paragraph][] =>
+    at.on === 'anchor' && at.paragraph ? [[written.numbers.get(id)!, at.paragraph]] : [],
+  );
+  if (wished.length === 0) return written;
+  const tied = openByContent(written.bytes).reanchor?.(new Map(wished));
+  if (!tied) return written;
+  const places = new Map(tied.order.map((n, i) => [n, i + 1]));
+  const numbers = new Map([...written.numbers].map(([id, n]) => [id, places.get(n)!]));
+  return { ...written, bytes: tied.bytes, numbers };
 }
 
 /** An error about a picture by its number names its item, too. */

@@ -64,7 +64,8 @@ export class Walk {
         page: paged ? Math.max(1, this.page) : null,
         near: inText ? near(e) : this.title,
       },
-      freeable: inText && !group && !textBox && place === 'body',
+      // What is tied to a page stands in no paragraph that it could be a letter of.
+      freeable: inText && !group && !textBox && place === 'body' && !!ancestor(e, (a) => is(a, 'text', 'p', 'h')),
     });
   }
 }

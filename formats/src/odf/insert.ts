@@ -179,7 +179,7 @@ function insertBeside(splice: Splice, body: Element, coming: Coming, { tied, nex
 }
 
 /** The last of the frames and shapes beside the text that a paragraph begins with. */
-function floatingFirst(paragraph: Element): Element | undefined {
+export function floatingFirst(paragraph: Element): Element | undefined {
   const n = new Names(paragraph);
   let last: Element | undefined;
   for (const child of paragraph.children) {

@@ -1,4 +1,4 @@
-import { type Frame, type Size, GableError, type Box, type ItemId } from '@gable/core';
+import { type Frame, type Size, GableError, type Box, type ItemId, type Paragraph } from '@gable/core';
 import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
@@ -31,6 +31,7 @@ import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
 import { blockElements, blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
+import { reanchor } from './reanchor';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
 import { mastersOf } from './page-layout';
@@ -344,7 +345,15 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         return { bytes: spliceArchive(archive, splices.changed(), additions.entries), placed };
       },
     }),
-    ...(kind === 'text' && body && { blocks: () => blocksOf(body, content.text) }),
+    ...(kind === 'text' &&
+      body && {
+        blocks: () => blocksOf(body, content.text),
+        reanchor(to: ReadonlyMap<number, Paragraph>) {
+          const splices = new Splices((name) => parts.get(name)!);
+          const order = reanchor(splices.of('content.xml'), { body, text: content.text, found }, to);
+          return { bytes: spliceArchive(archive, splices.changed()), order };
+        },
+      }),
     ...(fixed && {
       likeness: (id: ItemId) => {
         made ??= pagesOf();

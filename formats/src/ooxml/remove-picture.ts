@@ -47,7 +47,7 @@ export function isAnimated(root: Element, id: string | undefined): boolean {
 }
 
 /** All of a picture: its drawing and its alternate content, and its run where nothing else is in it. */
-function wholeOf(pic: Element): Element {
+export function wholeOf(pic: Element): Element {
   // A member of a group goes alone.
   const inGroup = ancestor(pic, (e) => /^(wgp|grpSp)$/.test(e.local)) !== undefined;
   let whole = inGroup ? pic : (ancestor(pic, (e) => e.local === 'drawing' && NS.word.has(e.uri)) ?? pic);

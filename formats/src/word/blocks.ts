@@ -50,7 +50,7 @@ export function holderAt(body: Element, within: number | null): TextHolder {
 
 /** The blocks of a body, those of its cells and text boxes behind the blocks that these are in. */
 export const blocksOfText = (body: Element): Block[] =>
-  blockElements(body).map(({ element, ...holder }) => ({ words: wordsIn(element), ...holder }));
+  blockElements(body).map(({ element, ...holder }) => ({ words: wordsOfBlock(element), ...holder }));
 
 /** The elements of the blocks of a body, in their order. */
 export function blockElements(body: Element): ({ element: Element } & Pick<Block, 'in' | 'within'>)[] {
@@ -72,10 +72,10 @@ export function blockElements(body: Element): ({ element: Element } & Pick<Block
 const isAside = (e: Element): boolean => /^(drawing|pict|object|AlternateContent|del|moveFrom)$/.test(e.local);
 
 /** Words of text runs (§17.3.3.31, t) within an element. */
-const wordsIn = (e: Element): string =>
+export const wordsOfBlock = (e: Element): string =>
   isAside(e)
     ? ''
-    : (e.local === 't' ? e.text : e.children.map(wordsIn).join(e.local === 'tc' || e.local === 'tr' ? ' ' : '')) +
+    : (e.local === 't' ? e.text : e.children.map(wordsOfBlock).join(e.local === 'tc' || e.local === 'tr' ? ' ' : '')) +
       (e.local === 'p' ? ' ' : '');
 
 /** The texts of a paragraph's own runs: not those of what floats in it. */

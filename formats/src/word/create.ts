@@ -132,7 +132,7 @@ function insertInHolder(
 }
 
 /** A run with nothing but drawings beside the text. */
-const holdsOnlyAnchors = (run: Element): boolean => {
+export const holdsOnlyAnchors = (run: Element): boolean => {
   const said = run.local === 'r' ? run.children.filter((c) => c.local !== 'rPr') : [];
   return said.length > 0 && said.every((c) => c.local === 'drawing' && c.children.every((d) => d.local === 'anchor'));
 };

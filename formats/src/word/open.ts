@@ -14,6 +14,7 @@ import { putInMargin } from './margin';
 import type { TextPicture } from './layout/drawing';
 import { documentMarkup } from './layout/pages';
 import { itemsInText } from './read-items';
+import { reanchoring } from './reanchor';
 
 const PLACES: Record<string, Place> = {
   header: 'header',
@@ -73,6 +74,7 @@ export function openDocument(pack: Package, main: string): Opened {
     ...(leftOut.length > 0 && { leftOut }),
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
+    reanchor: reanchoring(pack, main, found),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
     blocks: () => blocksOfDocument(pack, main),
   });

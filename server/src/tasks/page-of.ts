@@ -27,10 +27,14 @@ export function pageOf(file: Source, frames: readonly Frame[], page: number): Ui
           turn: f.turn,
           flow: freeable ? f.flow : frame.flow,
           ...(f.anchor && { anchor: f.anchor }),
+          ...(f.paragraph && { paragraph: f.paragraph }),
         };
   });
   const painted = new Set(frames.filter((f, i) => f.source !== undefined || !isSaid(plain[i]!)).map((f) => f.n));
-  const opened = openFile(file.write(withFrames(file, roomy)), { known: file.known });
+  // Tied to other paragraphs, pictures come in another order.
+  const { bytes, order } = file.arranged(withFrames(file, roomy), new Map());
+  const numbers = new Map([...pictures.values()].map((p) => [itemIdOf(p), p.n]));
+  const opened = openFile(bytes, { known: order.map((id) => ({ n: numbers.get(id!)! })) });
   const html = opened.markup?.(page, painted) ?? null;
   if (html === null)
     throw new GableError('no-such-page', `There is no page ${page} in this file.`, `It has ${file.pages}.`, { page });

@@ -19,6 +19,7 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
 import {
   BESIDE_TEXT,
+  cut,
   applyTo,
   boxMatrix,
   equal,
@@ -41,7 +42,7 @@ import {
   uprightSize,
   type Box,
 } from '@gable/core';
-import type { WorkPicture } from '@gable/contract';
+import type { Block, WorkPicture } from '@gable/contract';
 import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
@@ -84,10 +85,12 @@ import {
 } from './place';
 import { Placing } from './placing';
 import { Shown } from './shown';
-import { snapBox, type PageGuide, type Rests } from './snap';
+import { isOwn, nearestParagraph, retied, type Tie } from './retie';
+import { restingPull } from './resting-pull';
+import { REACH, snapBox, type PageGuide, type Rests } from './snap';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
-import { HANDLES, pulled } from '../bench/handles';
+import { HANDLES, pulled, type Pull } from '../bench/handles';
 import { Units } from '../ui/units';
 import { describe } from '../work/wording';
 import { shownLength } from '../ui/numbers';
@@ -121,8 +124,9 @@ const SETTLED_MS = 350;
 const ROOM = 26;
 const LEAST_SCALE = 0.12;
 const LONG = 6;
-/** How near is near when a frame is dragged, in CSS pixels. */
-const REACH = 6;
+/** So near to the edge of the window a drag scrolls the pages, by so much at once, in CSS pixels. */
+const EDGE = 24;
+const EDGE_STEP = 9;
 /** A frame less wide or high than this has one handle, in CSS pixels. */
 const SMALL = 40;
 
@@ -149,7 +153,13 @@ const WORDS: FramedItem = {
 };
 
 /** What a text makes room for. */
-const placeOf = ({ box, flow, turn, anchor }: Frame): object => [box, flow, turn, anchor ?? null];
+const placeOf = ({ box, flow, turn, anchor, paragraph }: Frame): object => [
+  box,
+  flow,
+  turn,
+  anchor ?? null,
+  paragraph ?? null,
+];
 
 /** The lines between cells as a path, in CSS pixels. */
 function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
@@ -492,9 +502,30 @@ export class PageView {
     /** Where it is shown as the drag begins, and what it can rest on. */
     box: Box;
     rests: Rests | null;
+    /** It can be tied to other paragraphs. */
+    ties: boolean;
+    /** How far the pages were scrolled as the drag began. */
+    scrolled: Point;
   } | null = null;
-  /** Why what is dragged rests where it does. */
-  protected readonly guides = signal<readonly PageGuide[]>([]);
+  /** What can be tied to other paragraphs is moved: these are asked for. */
+  private readonly tieable = signal(false);
+  /** Is it being dragged? */
+  private readonly dragging = signal(false);
+  /** Frames that were tied to other paragraphs, where they were let go until the pages are laid out anew; CSS pixels. */
+  private readonly letGo = signal<ReadonlyMap<number, { frame: Frame; at: Point }>>(new Map());
+  /** Why what is dragged rests where it does, and what it goes with. */
+  protected readonly guides = computed(() => [...this.rests(), ...this.tieGuides()]);
+  private readonly rests = signal<readonly PageGuide[]>([]);
+  /** A line beside the paragraph that what is dragged would go with, where that is another than its own. */
+  private readonly tieGuides = computed((): PageGuide[] => {
+    const found = this.dragging() ? this.tieFor(this.selected()) : null;
+    if (!found) return [];
+    const { spot } = found.tie;
+    const k = this.scale();
+    const begins = cut(spot.words.replace(/\s+/g, ' ').trim(), 32, '…');
+    const words = begins ? `Moves with “${begins}”` : 'Moves with an empty paragraph';
+    return [{ axis: 'x', at: (spot.x - 8) * k, from: spot.y * k, to: (spot.y + spot.height) * k, words }];
+  });
   /** While a handle is dragged: has its crop met the picture's edge? */
   private readonly pulling = signal<boolean | null>(null);
   private gestures = 0;
@@ -681,11 +712,19 @@ export class PageView {
       const all = paintedBounds(frame);
       // The layout knows the box; what is painted reaches beyond it. A shadow is no part of what is taken hold of.
       const b = frame.shadow ? paintedBounds({ ...frame, shadow: null }) : all;
-      const dx = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.x - was.box.x : 0;
-      const dy = frame.flow === 'floating' && was.flow === 'floating' ? frame.box.y - was.box.y : 0;
+      const dropped = this.letGo().get(t.n);
+      // Tied to another paragraph, it is where it was let go.
+      const left =
+        dropped && equal(dropped.frame.paragraph, now.paragraph) && !equal(now.paragraph, was.paragraph)
+          ? dropped
+          : null;
+      const at = left ? left.at : this.isText() ? boxIn(t, was) : t;
+      const since = (left?.frame ?? was).box;
+      const floats = frame.flow === 'floating' && was.flow === 'floating';
+      const dx = floats ? frame.box.x - since.x : 0;
+      const dy = floats ? frame.box.y - since.y : 0;
       const scale = this.scale();
       const k = PX * scale;
-      const at = this.isText() ? boxIn(t, was) : t;
       // A web page may give a picture another size than its box has in our count.
       const kx = this.isWeb() ? (t.width / was.box.width) * scale : k;
       const ky = this.isWeb() ? (t.height / was.box.height) * scale : k;
@@ -707,6 +746,7 @@ export class PageView {
           },
           frame,
           rests,
+          left: left !== null,
           told: t,
           at: { x: at.x * scale + dx * k, y: at.y * scale + dy * k, kx, ky },
           key: keyOf(m.work, frame),
@@ -777,6 +817,8 @@ export class PageView {
   });
   /** Which block of the file each laid out one shows. */
   private readonly counts = signal<readonly (Count | null)[]>([]);
+  /** The blocks of the file. */
+  private readonly blocks = signal<readonly Block[]>([]);
 
   constructor() {
     const destroyed = inject(DestroyRef);
@@ -785,11 +827,19 @@ export class PageView {
       const m = untracked(this.state.model);
       const laid = this.told();
       const page = this.webPage();
-      if (!m || !laid || !this.placing.active() || (m.work.can.insert !== 'text' && m.work.can.insert !== 'web'))
+      if (
+        !m ||
+        !laid ||
+        !(this.placing.active() || this.tieable()) ||
+        (m.work.can.insert !== 'text' && m.work.can.insert !== 'web')
+      )
         return;
       void firstValueFrom(this.api.blocks(m.work.id, page))
         // Those of texts bear their numbers.
-        .then((blocks) => this.counts.set(this.isText() ? countsOf(blocks) : blocksOf(laid.blocks, blocks)))
+        .then((blocks) => {
+          this.counts.set(this.isText() ? countsOf(blocks) : blocksOf(laid.blocks, blocks));
+          this.blocks.set(blocks);
+        })
         .then(() => untracked(() => this.placing.waiting() && !this.placing.mark() && this.aimFirst()))
         .catch((e: unknown) => this.failed.set(toProblem(e).title));
     });
@@ -952,6 +1002,30 @@ export class PageView {
     });
   }
 
+  private scrolledTo(): Point {
+    const { scrollLeft: x, scrollTop: y } = this.scroller().nativeElement;
+    return { x, y };
+  }
+
+  /** What is dragged to the upper or lower edge of the window scrolls the pages, as long as it is held there. */
+  private scrollAtEdge(event: PointerEvent): void {
+    const pane = this.scroller().nativeElement;
+    const { top, bottom } = pane.getBoundingClientRect();
+    const by = event.clientY < top + EDGE ? -EDGE_STEP : event.clientY > bottom - EDGE ? EDGE_STEP : 0;
+    if (this.edgeTimer !== undefined) cancelAnimationFrame(this.edgeTimer);
+    this.edgeTimer = undefined;
+    if (by === 0 || !this.drag) return;
+    this.edgeTimer = requestAnimationFrame(() => {
+      const before = pane.scrollTop;
+      // What hangs over the end of the pages makes no room.
+      const pages = pane.firstElementChild as HTMLElement;
+      const last = Math.max(before, pages.offsetTop + pages.offsetHeight + ROOM - pane.clientHeight);
+      pane.scrollTop = Math.min(last, before + by);
+      if (pane.scrollTop !== before) this.moved(event);
+    });
+  }
+  private edgeTimer: number | undefined;
+
   /** Where it was scrolled to by the other of a pair, until its event comes. */
   private led: number | null = null;
 
@@ -981,10 +1055,45 @@ export class PageView {
     const start = takenFrame(m, n);
     const own = this.placed().find((p) => p.n === n);
     const { x, y, width, height } = own ?? { x: 0, y: 0, width: 0, height: 0 };
+    const ties = this.canRetie(start);
+    const box = { x, y, width, height };
+    this.tieable.set(ties);
     this.drag = {
-      ...{ n, x: event.clientX, y: event.clientY, start, gesture: `page-${++this.gestures}` },
-      ...{ box: { x, y, width, height }, rests: start.flow === 'floating' && own ? this.restsFor(own) : null },
+      ...{ n, x: event.clientX, y: event.clientY, start, gesture: `page-${++this.gestures}`, ties, box },
+      scrolled: this.scrolledTo(),
+      rests: start.flow === 'floating' && own ? this.restsFor(own, ties) : null,
     };
+  }
+
+  /** Can a frame beside a text be tied to another of its paragraphs? */
+  private canRetie({ n, flow, anchor }: Frame): boolean {
+    const picture = pictureIn(this.state.model$.value!.work, n);
+    const { place, table } = picture?.where ?? {};
+    const isFree = (picture?.freeable ?? false) && place === 'body' && !table;
+    return this.isText() && flow === 'floating' && isFree && anchor !== undefined && !anchor.locked;
+  }
+
+  /** The paragraph that a frame is nearest to, and where it is on the pages; null where that is its own. */
+  private tieFor(n: number): { tie: Tie; at: Point } | null {
+    const [laid, p] = [this.told(), this.placed().find((one) => one.n === n)];
+    if (!laid || !p || p.left) return null;
+    const k = this.scale();
+    const at = { x: p.at.x / k, y: p.at.y / k };
+    const box = { ...at, width: p.frame.box.width * PX, height: p.frame.box.height * PX };
+    const tie = nearestParagraph({ blocks: laid.blocks, pages: laid.pages ?? [], file: this.blocks() }, box);
+    return tie && !isOwn(p.told, tie) ? { tie, at } : null;
+  }
+
+  /** Ties a frame to the paragraph that it is nearest to, as a part of the gesture that brought it there. */
+  private tieAnew(n: number, gesture: string): void {
+    const found = this.tieFor(n);
+    const p = this.placed().find((one) => one.n === n);
+    const m = this.state.model$.value;
+    if (!found || !p || !m) return;
+    const { tie, at } = found;
+    const next = retied(takenFrame(m, n), tie, at, { pages: this.told()?.pages ?? [], told: p.told });
+    this.state.take('frame moved', next, gesture);
+    this.letGo.set(new Map(this.letGo()).set(n, { frame: takenFrame(this.state.model$.value!, n), at }));
   }
 
   protected grab(event: PointerEvent, handle: Handle): void {
@@ -995,18 +1104,42 @@ export class PageView {
     this.scroller().nativeElement.setPointerCapture(event.pointerId);
     const gesture = `page-${++this.gestures}`;
     const start = takenFrame(m, n);
-    this.drag = { n, x: event.clientX, y: event.clientY, start, gesture, handle, box: start.box, rests: null };
+    const own = this.placed().find((p) => p.n === n);
+    const k = this.px();
+    const box = { x: own?.at.x ?? 0, y: own?.at.y ?? 0, width: start.box.width * k, height: start.box.height * k };
+    // What sits in a line, or is turned, has no sides that lie still.
+    const rests = own && start.flow === 'floating' && start.turn === 0 && !this.groups().get(n)?.length;
+    this.drag = {
+      ...{ n, x: event.clientX, y: event.clientY, start, gesture, handle, box, ties: false },
+      ...{ rests: rests ? this.restsFor(own, true) : null, scrolled: this.scrolledTo() },
+    };
     this.pulling.set(false);
   }
 
-  private pull(d: { n: number; start: Frame; gesture: string; handle: Handle }, by: Point, event: PointerEvent): void {
+  private pull(
+    d: { n: number; start: Frame; gesture: string; handle: Handle; box: Box; rests: Rests | null },
+    by: Point,
+    event: PointerEvent,
+  ): void {
     const m = this.state.model$.value!;
-    const { frame, atEdge } = pulled(d.start, d.handle, by, {
+    const options = {
       picture: sizeOf(pictureOf(m, d.n), d.start),
       linked: this.edit.linked(),
       shift: event.shiftKey,
       middle: event.altKey,
+    };
+    const rests = event.ctrlKey || event.metaKey ? null : d.rests;
+    const k = this.px();
+    const boxOf = ({ frame: { box } }: Pull): Box => ({
+      x: d.box.x + (box.x - d.start.box.x) * k,
+      y: d.box.y + (box.y - d.start.box.y) * k,
+      width: box.width * k,
+      height: box.height * k,
     });
+    const at = (p: Point): Pull => pulled(d.start, d.handle, p, options);
+    const { pull, guides } = restingPull({ at, boxOf, by, handle: d.handle, rests, scale: k });
+    this.rests.set(guides);
+    const { frame, atEdge } = pull;
     this.pulling.set(atEdge);
     this.state.take(d.handle.x !== 0 && d.handle.y !== 0 ? 'size' : 'crop', frame, d.gesture);
   }
@@ -1015,21 +1148,28 @@ export class PageView {
     const d = this.drag;
     const m = this.state.model$.value;
     if (!d || !m) return;
-    const dx = event.clientX - d.x;
-    const dy = event.clientY - d.y;
+    const pane = this.scroller().nativeElement;
+    // What is scrolled under the pointer is a way, too.
+    const dx = event.clientX - d.x + pane.scrollLeft - d.scrolled.x;
+    const dy = event.clientY - d.y + pane.scrollTop - d.scrolled.y;
     if (Math.hypot(dx, dy) < LONG && takenFrame(m, d.n) === d.start) return;
     // Not before: what is captured has its clicks, too.
-    this.scroller().nativeElement.setPointerCapture(event.pointerId);
+    pane.setPointerCapture(event.pointerId);
+    this.scrollAtEdge(event);
+    this.dragging.set(d.ties);
     const k = this.px();
     if (d.handle) {
       const [x, y] = this.inGroups(d.n, dx / k, dy / k);
       this.pull({ ...d, handle: d.handle }, { x, y }, event);
     } else if (d.start.flow === 'floating') {
       const free = event.ctrlKey || event.metaKey || !d.rests;
-      const rest = free ? null : snapBox({ ...d.box, x: d.box.x + dx, y: d.box.y + dy }, d.rests!, REACH);
-      this.guides.set(rest?.guides ?? []);
+      const box = { ...d.box, x: d.box.x + dx, y: d.box.y + dy };
+      // On another page it rests on what is there.
+      const rests = d.ties ? this.restsFor({ n: d.n, ...box }, true) : d.rests!;
+      const rest = free ? null : snapBox(box, rests, REACH);
       const { x, y } = rest?.by ?? { x: 0, y: 0 };
       this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, (dx + x) / k, (dy + y) / k)), d.gesture);
+      this.rests.set(rest?.guides ?? []);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
       if (at && pictureIn(m.work, d.n)?.freeable)
@@ -1038,8 +1178,11 @@ export class PageView {
     }
   }
 
-  /** What a frame can rest on while it is dragged: its page, the text on that, and what else lies there. As they are shown. */
-  private restsFor(own: { n: number; x: number; y: number; width: number; height: number }): Rests {
+  /**
+   * What a frame can rest on while it is dragged: its page, the text on that, and what else lies there. As they are shown.
+   * @param ties it may leave its page
+   */
+  private restsFor(own: { n: number; x: number; y: number; width: number; height: number }, ties: boolean): Rests {
     const k = this.scale();
     const scaled = ({ x, y, width, height }: Box): Box => ({
       x: x * k,
@@ -1068,7 +1211,7 @@ export class PageView {
       .map(({ n, x, y, width, height }) => ({ box: { x, y, width, height }, name: `picture ${n}` }));
     return {
       // What is tied to words is on the page of these, wherever on it.
-      ...(this.isText() && { within: { box: scaled(page), words: 'Stays on the page of its words' } }),
+      ...(this.isText() && !ties && { within: { box: scaled(page), words: 'Stays on the page of its words' } }),
       areas: isCell
         ? []
         : [
@@ -1084,8 +1227,14 @@ export class PageView {
   }
 
   protected up(): void {
+    if (this.edgeTimer !== undefined) cancelAnimationFrame(this.edgeTimer);
+    const d = this.drag;
+    const m = this.state.model$.value;
+    if (d?.ties && m && takenFrame(m, d.n) !== d.start) this.tieAnew(d.n, d.gesture);
+    this.dragging.set(false);
+    this.tieable.set(false);
     this.drag = null;
-    this.guides.set([]);
+    this.rests.set([]);
     this.pulling.set(null);
   }
 
@@ -1255,6 +1404,10 @@ export class PageView {
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
       const next = movedBy(f, ...this.inGroups(n, direction[0] * step, direction[1] * step));
       this.state.take('frame moved', next, `page-keys-${this.gestures}`);
+      if (this.canRetie(f)) {
+        this.tieable.set(true);
+        this.tieAnew(n, `page-keys-${this.gestures}`);
+      }
     } else return;
     event.preventDefault();
   }

@@ -1,4 +1,5 @@
 /** Where boxes come to rest on a page: by hand. */
+import { restingPull } from './resting-pull';
 import { snapBox, type Rests } from './snap';
 
 const page = { x: 0, y: 0, width: 600, height: 400 };
@@ -66,4 +67,41 @@ test('gaps are as wide as each other: beyond two neighbours, before them, and be
   expect(snapBox(at(233, 90), wide, 4).by.x).toBe(-3);
   // What stands above or below is no neighbour.
   expect(snapBox(at(233, 300), wide, 4).guides.map((g) => g.axis)).not.toContain('x');
+});
+
+describe('a side or a corner that is pulled', () => {
+  const box = at(100, 100);
+  /** A corner pulls the box; with a ratio its height follows its width. */
+  const pulling = (ratio: number | null) => (by: { x: number; y: number }) => {
+    const width = 100 + (ratio === null ? by.x : (by.x + by.y * ratio) / 2);
+    return { width, height: ratio === null ? 60 + by.y : width / ratio };
+  };
+  const boxOf = ({ width, height }: { width: number; height: number }): typeof box => ({ ...box, width, height });
+  const others = rests([{ box: at(320, 210, 80, 80), name: 'picture 2' }]);
+
+  test('rests in line with what lies there, each side by itself', () => {
+    const pulled = restingPull({
+      ...{ at: pulling(null), boxOf, handle: { x: 1, y: 1 } as const, rests: others, scale: 1 },
+      by: { x: 117, y: 47 },
+    });
+    expect(boxOf(pulled.pull)).toEqual({ ...box, width: 220, height: 110 });
+    expect(pulled.guides.map((g) => g.words)).toEqual(['In line with picture 2', 'In line with picture 2']);
+  });
+
+  test('keeps its ratio: one side rests, and the other goes where that brings it', () => {
+    const by = { x: 118, y: 59 };
+    const { pull, guides } = restingPull({
+      ...{ at: pulling(2), boxOf, handle: { x: 1, y: 1 } as const, rests: others, scale: 1, by },
+    });
+    expect(pull.width).toBeCloseTo(220, 0);
+    expect(pull.height).toBeCloseTo(110, 0);
+    expect(guides.length).toBeGreaterThan(0);
+  });
+
+  test('goes on where nothing is near, and where it is let go', () => {
+    const by = { x: 80, y: 3 };
+    const free = restingPull({ at: pulling(null), boxOf, handle: { x: 1, y: 0 }, rests: others, scale: 1, by });
+    expect(free).toEqual({ pull: { width: 180, height: 63 }, guides: [] });
+    expect(restingPull({ at: pulling(null), boxOf, handle: { x: 1, y: 1 }, rests: null, scale: 1, by })).toEqual(free);
+  });
 });

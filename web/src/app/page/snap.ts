@@ -12,6 +12,9 @@ export interface PageGuide {
   gap?: true;
 }
 
+/** How near is near, in CSS pixels. */
+export const REACH = 6;
+
 /** What a box can rest on. */
 export interface Rests {
   /** What it cannot leave, and why. */
@@ -45,6 +48,23 @@ export function snapBox(box: Box, rests: Rests, reach: number): { by: Point; gui
   return { by: { x: x?.by ?? 0, y: y?.by ?? 0 }, guides: [...(x?.guides ?? []), ...(y?.guides ?? [])] };
 }
 
+/** A side of a box that comes to rest: how far that is from where it is now. */
+export interface EdgeRest extends Rest {
+  axis: 'x' | 'y';
+}
+
+/** Where the sides that a handle pulls come to rest: on the same lines as whole boxes, the nearest first. */
+export function snapEdges(box: Box, handle: { x: -1 | 0 | 1; y: -1 | 0 | 1 }, rests: Rests, reach: number): EdgeRest[] {
+  const found = (['x', 'y'] as const).flatMap((axis): EdgeRest[] => {
+    if (handle[axis] === 0) return [];
+    const at = handle[axis] > 0 ? end(box, axis) : start(box, axis);
+    const edge = axis === 'x' ? { ...box, x: at, width: 0 } : { ...box, y: at, height: 0 };
+    const rest = snapAlong(axis, edge, rests, reach, false);
+    return rest ? [{ axis, ...rest }] : [];
+  });
+  return found.sort((a, b) => Math.abs(a.by) - Math.abs(b.by));
+}
+
 /** Up and down a box cannot leave what holds it. */
 function heldIn(
   box: Box,
@@ -58,7 +78,7 @@ function heldIn(
   return { by: { x: 0, y: by }, guides: [{ axis: 'y', at, from: page.x, to: end(page, 'x'), words }] };
 }
 
-function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: number): Rest | null {
+function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: number, gaps = true): Rest | null {
   const across = axis === 'x' ? 'y' : 'x';
   let best: Rest | null = null;
   /** The first of those that are as near counts. */
@@ -89,6 +109,7 @@ function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: n
         offer(to - edge(box, axis), [line(to, other, `In line with ${name}`)]);
       }
   }
+  if (!gaps) return best;
   for (const gap of gapsFor(
     axis,
     box,
