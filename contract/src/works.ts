@@ -123,6 +123,7 @@ export const CapabilitiesSchema = z.object({
     .nullable()
     .describe('pictures can be put in: on a page, in front of all on it, in the text, on a web page, at a cell'),
   turns: z.boolean().describe('its pages can come, go and move'),
+  around: z.boolean().describe('words and blocks can be put round its pictures'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });
@@ -238,6 +239,7 @@ export const KindsSchema = z.object({
     z.object({
       as: HandedAsSchema,
       slim: z.enum(['all', 'private', 'none']).describe('what can go from it to make it smaller'),
+      leaves: z.number().int().min(0).describe('how many words and blocks it cannot take'),
       fidelity: z.array(FrameFidelitySchema).describe('of each frame'),
     }),
   ),

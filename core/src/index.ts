@@ -16,6 +16,7 @@ export * from './geometry/polygons';
 export * from './geometry/offset';
 export { pen, type Pen } from './geometry/pen';
 export { clamp, cosSin, radians, turnOf } from './geometry/numeric';
+export { enclosingCircle, type Circle } from './geometry/enclosing-circle';
 
 // The model of a frame
 export * from './model/anchor';
@@ -28,7 +29,15 @@ export { equal } from './model/equal';
 export * from './model/document';
 export * from './model/structure';
 export { changesOf, diff, longestRising } from './model/diff';
-export { changesFrom, NO_CHANGES, readChanges, withChanges, ChangesSchema, type Changes } from './model/changes';
+export {
+  changesFrom,
+  NO_CHANGES,
+  ordersFrom,
+  readChanges,
+  withChanges,
+  ChangesSchema,
+  type Changes,
+} from './model/changes';
 export {
   EntrySchema,
   historyOf,
@@ -54,6 +63,7 @@ export {
 } from './model/from-pictures';
 export { readFrame, upgradedFrame } from './model/frame-versions';
 export {
+  frameOfBlock,
   frameOfItem,
   isPictureItem,
   isPlain,
@@ -192,3 +202,8 @@ export { frameToCss, type CssFigure, type Within } from './css/writer';
 
 // Reading what people type
 export * from './text';
+
+// What stands round pictures
+export { drawnBox, resolveTies, RULES } from './ties/index';
+export * from './pieces/index';
+export * from './legibility/contrast';

@@ -80,15 +80,17 @@ describe('what is stored of a changed document', () => {
     const changed = { ...item, outline: solidOutline(4, '#2b6a73') };
     const { document: next, inverse } = applyAll(document, changesOf(item, changed));
     const stored = changesFrom(document, next);
-    expect(stored).toEqual({ version: 1, items: { p2: changed } });
+    expect(stored).toEqual({ version: 2, items: { p2: changed }, orders: {} });
     expect(withChanges(document, readChanges(JSON.parse(JSON.stringify(stored))))).toEqual(next);
     expect(changesFrom(document, applyAll(next, inverse).document)).toEqual(NO_CHANGES);
     // Of a picture that its file has no longer.
-    expect(withChanges(document, { version: 1, items: { p9: { ...changed, id: 'p9' } } })).toBe(document);
+    expect(withChanges(document, { ...NO_CHANGES, items: { p9: { ...changed, id: 'p9' } } })).toBe(document);
   });
 
   test('what no version has written is refused', () => {
-    expect(() => readChanges({ version: 2, items: {} })).toThrow(/version/);
+    expect(() => readChanges({ version: 3, items: {}, orders: {} })).toThrow(/version/);
+    // The first version had no orders.
+    expect(readChanges({ version: 1, items: {} })).toEqual(NO_CHANGES);
     expect(() => readChanges({ version: 1, items: { p1: { kind: 'framed' } } })).toThrow();
   });
 });

@@ -1,5 +1,5 @@
 import { openFile } from '@gable/formats';
-import { withShape } from '@gable/core';
+import { NO_CHANGES, withShape } from '@gable/core';
 import type { Express } from 'express';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
@@ -148,7 +148,7 @@ test('two servers share the jobs, and none is done twice', async () => {
   for (let i = 0; i < 12; i++) {
     const row = await Work.findByPk(id, { rejectOnEmpty: true });
     const p1 = { ...row.changes.items['p1']!, alt: `job ${i}` };
-    await row.update({ changes: { version: 1, items: { p1 } } });
+    await row.update({ changes: { ...NO_CHANGES, items: { p1 } } });
     asked.push(await ask(id));
   }
   server(jobs(by[0]!));
@@ -242,7 +242,7 @@ test('a fault of the file is told as such; what was made goes with the work', as
   const id = await work();
   const missing = await ask(id);
   const { p1 } = (await Work.findByPk(id, { rejectOnEmpty: true })).changes.items;
-  const changes = { version: 1 as const, items: { p99: { ...p1!, id: 'p99' } } };
+  const changes = { ...NO_CHANGES, items: { p99: { ...p1!, id: 'p99' } } };
   await Job.update({ wish: { kind: 'hand-over', changes } }, { where: { id: missing.id } });
   const good = await ask(id);
   server();

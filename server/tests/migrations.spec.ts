@@ -7,6 +7,7 @@ import {
   type Document,
   type Frame,
   upgradedFrame,
+  NO_CHANGES,
 } from '@gable/core';
 import type { LoggedHistory } from '@gable/contract';
 import { openFile } from '@gable/formats';
@@ -105,10 +106,10 @@ describe('works saved by a release before entries were logged', () => {
     for (const [i, step] of past.toReversed().entries()) {
       now = applyAll(now, step.inverse).document;
       const { n, before } = deeds[done - 1 - i]!;
-      const changes: Changes = { version: 1, items: now.items };
+      const changes: Changes = { ...NO_CHANGES, items: now.items };
       expect(framesOf({ ...w, changes })[String(n)]).toEqual(before ?? w.pictures[n - 1]!.frame);
     }
-    expect(now).toEqual(documentOf({ ...w, changes: { version: 1, items: {} } }));
+    expect(now).toEqual(documentOf({ ...w, changes: NO_CHANGES }));
     const [redo] = future;
     if (redo) expect(() => applyAll(documentOf(w), redo.operations)).not.toThrow();
   });

@@ -1,34 +1,78 @@
 import { z } from 'zod';
-import { ItemSchema, type Document, type Item } from './document';
+import { isAdded, ItemSchema, type Document, type Item, type ItemId } from './document';
+import { resolveTies } from '../ties/index';
 import { equal } from './equal';
 
+/** What lies on a page, from the back to the front, by the page's name. */
+const OrdersSchema = z.record(z.string(), z.array(z.string()).max(20_000));
+
+/** As earlier releases stored them. */
+const FirstSchema = z.strictObject({ version: z.literal(1), items: z.record(z.string(), ItemSchema) });
+
 /**
- * What a work differs in from its file, as it is stored: each changed item whole. What the file says itself is not stored a
- * second time. A later version is read by a step of its own in `readChanges`.
+ * What a work differs in from its file, as it is stored: each changed item whole, what was added to pages, and the order of pages
+ * that have something new. What the file says itself is not stored a second time. An earlier version is read by a step of its own
+ * in `readChanges`.
  */
 export const ChangesSchema = z.strictObject({
-  version: z.literal(1),
+  version: z.literal(2),
   items: z.record(z.string(), ItemSchema),
+  orders: OrdersSchema,
 });
 export type Changes = z.infer<typeof ChangesSchema>;
 
-export const NO_CHANGES: Changes = { version: 1, items: {} };
+export const NO_CHANGES: Changes = { version: 2, items: {}, orders: {} };
 
 /** Stored changes, of this version or an older one. @throws ZodError for what no version has written */
-export const readChanges = (stored: unknown): Changes => ChangesSchema.parse(stored);
-
-/** The document of a file with what was changed. */
-export function withChanges(document: Document, { items }: Changes): Document {
-  const known = Object.entries(items).filter(([id]) => document.items[id]);
-  return known.length === 0 ? document : { ...document, items: { ...document.items, ...Object.fromEntries(known) } };
+export function readChanges(stored: unknown): Changes {
+  const first = FirstSchema.safeParse(stored);
+  return first.success ? { ...NO_CHANGES, items: first.data.items } : ChangesSchema.parse(stored);
 }
 
-/** Items that are not as the file has them. @param document made of `file` by `withChanges` or operations that set properties */
+/** The document of a file with what was changed; what is tied stands where its rule has it. */
+export function withChanges(document: Document, { items, orders }: Changes): Document {
+  const placed = new Set(Object.values(orders).flat());
+  const known = Object.entries(items).filter(([id]) => document.items[id] || (isAdded(id) && placed.has(id)));
+  if (known.length === 0 && placed.size === 0) return document;
+  const all = { ...document.items, ...Object.fromEntries(known) };
+  const pages = document.pages.map((page) => {
+    const order = orders[page.id];
+    return order ? { ...page, items: inOrder(page.items, order, (id) => isAdded(id) && all[id] !== undefined) } : page;
+  });
+  const there = new Set(pages.flatMap((p) => p.items));
+  // What lay on a page that is gone is gone, too.
+  for (const id of Object.keys(all)) if (isAdded(id) && !there.has(id)) delete all[id];
+  return resolveTies({ ...document, pages, items: all });
+}
+
+/** Items of a page as they were ordered; what came to it since keeps its place behind what it came behind, or in front of all. */
+function inOrder(own: readonly ItemId[], order: readonly ItemId[], isNew: (id: ItemId) => boolean): ItemId[] {
+  const here = new Set(own);
+  const out = order.filter((id) => here.has(id) || isNew(id));
+  const ordered = new Set(out);
+  for (const [i, id] of own.entries()) {
+    if (ordered.has(id)) continue;
+    const before = own.slice(0, i).findLast((b) => out.includes(b));
+    const isLast = own.slice(i + 1).every((b) => !ordered.has(b));
+    out.splice(isLast && i > 0 ? out.length : before === undefined ? 0 : out.indexOf(before) + 1, 0, id);
+  }
+  return out;
+}
+
+/** Items that are not as the file has them. @param document made of `file` by `withChanges` or operations */
 export function changesFrom(file: Document, document: Document): Changes {
   const items: Record<string, Item> = {};
   for (const [id, item] of Object.entries(document.items)) {
     const was = file.items[id];
     if (!equal(was, item)) items[id] = item;
   }
-  return { version: 1, items };
+  return { version: 2, items, orders: ordersFrom(file, document) };
+}
+
+/** The order of pages on which something was added. */
+export function ordersFrom(file: Document, document: Document): Changes['orders'] {
+  const pages = new Set(file.pages.map((p) => p.id));
+  return Object.fromEntries(
+    document.pages.flatMap(({ id, items }) => (pages.has(id) && items.some(isAdded) ? [[id, items]] : [])),
+  );
 }

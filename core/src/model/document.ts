@@ -29,6 +29,10 @@ const colour = z.string().regex(/^#[0-9a-f]{6}$/);
 const text = (most: number): z.ZodString => z.string().max(most).overwrite(wellFormed);
 const IdSchema = z.string().regex(/^[A-Za-z0-9][\w.-]{0,79}$/);
 
+/** What an added item is called: words, blocks, whatever is put round a picture. It stands in the work until a file is written. */
+export const addedId = (name: string): string => `add-${name}`;
+export const isAdded = (id: string): boolean => /^add-/.test(id);
+
 /** Where a picture for the margins of pages goes. Lengths in points. */
 export const MarginPlaceSchema = z.object({
   into: z.enum(['header', 'footer']),
@@ -175,7 +179,10 @@ export const TieSchema = z.object({
   side: z.enum(['top', 'right', 'bottom', 'left']).optional(),
   align: z.enum(['start', 'centre', 'end']).optional(),
   gap: length,
-  share: share.optional(),
+  /** Of its own size in that of what it follows. */
+  share: z.number().min(0).max(10).optional(),
+  /** How far it was moved along that side by hand. */
+  along: length.optional(),
 });
 
 const base = {

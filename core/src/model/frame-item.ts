@@ -147,3 +147,13 @@ export const newPicture = (id: ItemId, at: Position, source: Source, alt = ''): 
   },
   text: null,
 });
+
+/** A shape without a picture, as the painter of frames takes it. @param placed how it lies on its page, whatever groups it is in */
+export const frameOfBlock = (
+  item: Pick<FramedItem, 'fill' | 'outline' | 'shadow' | 'shape' | 'seat' | 'alt'>,
+  { box, turn, flip }: Pick<Frame, 'box' | 'turn' | 'flip'>,
+): Frame => ({
+  ...{ n: 1, flow: 'floating', box, turn, flip, seat: item.seat, shape: item.shape, placement: CENTRED },
+  backing: item.fill?.kind === 'paint' ? item.fill.paint : null,
+  ...{ outline: item.outline, shadow: item.shadow, alt: item.alt },
+});

@@ -1,11 +1,14 @@
-import type { ItemId, Position } from './document';
+import { isAdded, type ItemId, type Position } from './document';
 import type { Operation } from './operations';
 
 /** What changes the structure of a file: an item or a page that comes, goes, or moves among the others. */
 export type Structural = Extract<Operation, { op: 'add' | 'remove' | 'page-add' | 'page-remove' | 'page-move' }>;
 
 export const isStructural = (operation: Operation): operation is Structural =>
-  operation.op === 'add' || operation.op === 'remove' || isOfPages(operation);
+  isOfPages(operation) ||
+  // What is added round pictures comes into the file when that is written.
+  (operation.op === 'add' && !isAdded(operation.item.id)) ||
+  (operation.op === 'remove' && !isAdded(operation.id));
 
 const isOfPages = (operation: Operation): operation is Structural & { op: `page-${string}` } =>
   operation.op === 'page-add' || operation.op === 'page-remove' || operation.op === 'page-move';

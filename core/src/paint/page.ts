@@ -2,8 +2,9 @@ import { cssColour } from '../colour';
 import { GableError } from '../errors';
 import { boxMatrix } from '../geometry/frame-matrix';
 import { flatten, type Point } from '../geometry/path';
-import type { ForeignItem, FramedItem, Mark } from '../model/document';
-import { CENTRED, FULL_SEAT, type Box, type Frame, type Size } from '../model/frame';
+import type { ForeignItem, Mark } from '../model/document';
+import { FULL_SEAT, type Box, type Size } from '../model/frame';
+import { frameOfBlock } from '../model/frame-item';
 import type { Placed } from '../model/stack';
 import type { Surface } from './context';
 import { paintFrame, type PaintTarget } from './painter';
@@ -72,7 +73,7 @@ function paintItem(surface: PageSurface, placed: Placed, target: PaintTarget): v
   if (item.kind !== 'framed' || item.fill?.kind === 'picture') return;
   const at = { x: target.x + box.x * target.scale, y: target.y + box.y * target.scale, scale: target.scale };
   try {
-    paintFrame(surface, blockOf(item, placed), null, at);
+    paintFrame(surface, frameOfBlock(item, placed), null, at);
   } catch (error) {
     // A shape that cannot be drawn is none; its words are there all the same.
     if (!(error instanceof GableError)) throw error;
@@ -93,7 +94,7 @@ type Look = NonNullable<ForeignItem['look']>;
 function paintLook(surface: Surface, { shape, outline, paint, tips }: Look, placed: Placed, target: PaintTarget): void {
   const { box, turn, flip } = placed;
   const fill = paint && { kind: 'paint' as const, paint };
-  const block = blockOf({ fill, outline, shadow: null, shape, seat: FULL_SEAT, alt: '' }, placed);
+  const block = frameOfBlock({ fill, outline, shadow: null, shape, seat: FULL_SEAT, alt: '' }, placed);
   const at = { x: target.x + box.x * target.scale, y: target.y + box.y * target.scale, scale: target.scale };
   const { context } = surface;
   try {
@@ -130,32 +131,6 @@ function paintTip(context: Surface['context'], from: Point, to: Point, weight: n
   context.closePath();
   context.fill();
 }
-
-/** A shape without a picture, as the painter of frames takes it. */
-const blockOf = (
-  {
-    fill,
-    outline,
-    shadow,
-    shape,
-    seat,
-    alt,
-  }: Pick<FramedItem, 'fill' | 'outline' | 'shadow' | 'shape' | 'seat' | 'alt'>,
-  { box, turn, flip }: Placed,
-): Frame => ({
-  n: 1,
-  flow: 'floating',
-  box,
-  turn,
-  flip,
-  seat,
-  shape,
-  placement: CENTRED,
-  backing: fill?.kind === 'paint' ? fill.paint : null,
-  outline,
-  shadow,
-  alt,
-});
 
 /** Between a mark's edge and its words, in points. */
 const MARK_INSET = 4;

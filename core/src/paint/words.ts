@@ -51,7 +51,11 @@ const fontOf = ({ font, size, weight, italic }: Run): string =>
  * Breaks words into lines at spaces and hard breaks. A word that is longer than a line stands on a line of its own.
  * @param width of a line, in points
  */
-export function linesOf(context: TypeContext, { paragraphs }: Pick<Text, 'paragraphs'>, width: number): Line[] {
+export function linesOf(
+  context: Pick<TypeContext, 'font' | 'measureText'>,
+  { paragraphs }: Pick<Text, 'paragraphs'>,
+  width: number,
+): Line[] {
   const out: Line[] = [];
   const measure = (run: Run, text: string): number => {
     context.font = fontOf(run);

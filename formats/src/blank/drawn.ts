@@ -1,13 +1,14 @@
 import {
   applyAll,
   GableError,
+  isAdded,
   isPictureItem,
   ON_PAGE,
   stackOf,
   type Document,
   type Holder,
   type Operation,
-  type PictureItem,
+  type FramedItem,
   type Position,
 } from '@gable/core';
 import { CAPABILITIES, type Format } from '../codec/capabilities';
@@ -23,7 +24,7 @@ export interface Drawn {
 
 /**
  * The pages of a file that has nothing but pictures, as a new file of another format: the pictures as they are, at their places
- * on the page as far as the format has such; on a web page one below another.
+ * on the page as far as the format has such, on a web page one below another; and what was added round them, where it takes that.
  * @param document of `from`, as it is now; its pictures are known by their data
  * @param only one of its pages, from 1
  * @throws GableError `cannot-write` for a format without new files, or for several pages in one that has a single page
@@ -33,7 +34,7 @@ export function drawnAs(format: Format, from: Source, document: Document, only?:
   const [sheet] = from.sheets;
   const blank = BLANKS[format];
   if (!blank || !sheet) throw unmakeable(format, 'A new file');
-  const { insert, turns } = CAPABILITIES[format];
+  const { insert, turns, around } = CAPABILITIES[format];
   if (format === 'svg' && pages.length > 1) throw unmakeable(format, 'More than one page');
   const ground = sheet.background === '#ffffff' ? null : sheet.background;
   let file = openFile(blank({ size: pages[0]!.size, ground, pages: pages.length }));
@@ -43,8 +44,10 @@ export function drawnAs(format: Format, from: Source, document: Document, only?:
   }
   let behind = 0;
   const operations = pages.flatMap((page, i): Operation[] => {
-    const pictures = stackOf(document, page).flatMap(({ item, box, turn, flip }) =>
-      isPictureItem(item) ? [{ ...item, at: { ...item.at, box }, turn, flip } as PictureItem] : [],
+    const pictures = stackOf(document, page).flatMap(({ item, box, turn, flip }): FramedItem[] =>
+      isPictureItem(item) || (around && isAdded(item.id) && item.kind === 'framed')
+        ? [{ ...withoutTie(item), at: { ...item.at, box } as Position, turn, flip }]
+        : [],
     );
     const own = file.document.pages[i];
     const story = file.document.stories.find((s) => s.kind === 'body')?.id ?? file.document.stories[0]?.id;
@@ -63,11 +66,14 @@ export function drawnAs(format: Format, from: Source, document: Document, only?:
   return { file, document: applyAll(file.document, operations).document };
 }
 
-function placeIn(
-  insert: (typeof CAPABILITIES)[Format]['insert'],
-  { at: { box } }: PictureItem,
-  page: number,
-): Position {
+/** All stands where it is: what it follows may come later. */
+function withoutTie(item: FramedItem): FramedItem {
+  const { tie, ...rest } = item;
+  void tie;
+  return rest;
+}
+
+function placeIn(insert: (typeof CAPABILITIES)[Format]['insert'], { at: { box } }: FramedItem, page: number): Position {
   if (insert === 'text') return { on: 'anchor', box, after: page + 1, anchor: ON_PAGE };
   if (insert === 'web') return { on: 'element', box: { ...box, x: 0, y: 0 }, after: 0 };
   return { on: 'page', box };

@@ -76,25 +76,44 @@ export interface Capabilities {
   arrange: 'order' | 'groups' | null;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
+  /** Words and blocks can be put round its pictures. */
+  around: boolean;
   /** Its headers and footers can get pictures. */
   margin: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, turns: false, margin: false, slim: 'all' } as const;
-const WEB_PAGE = { lacks: WEB, pages: 'web', insert: 'web', arrange: null, turns: false, margin: false } as const;
+const OFFICE = { arrange: null, turns: false, around: false, margin: false, slim: 'all' } as const;
+const WEB_PAGE = {
+  lacks: WEB,
+  pages: 'web',
+  insert: 'web',
+  arrange: null,
+  turns: false,
+  around: false,
+  margin: false,
+} as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
-  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true },
+  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true, around: true },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
-  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
+  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, around: true },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
-  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
+  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, around: true },
   // On pages and in drawings the number of pixels can be the size on the page.
-  svg: { lacks: WEB, pages: 'fixed', insert: 'page', arrange: 'order', turns: false, margin: false, slim: 'none' },
+  svg: {
+    lacks: WEB,
+    pages: 'fixed',
+    insert: 'page',
+    arrange: 'order',
+    turns: false,
+    around: true,
+    margin: false,
+    slim: 'none',
+  },
   html: { ...WEB_PAGE, slim: 'none' },
   site: { ...WEB_PAGE, slim: 'private' },
 };

@@ -5,6 +5,7 @@ import {
   type Box,
   type Document,
   type Frame,
+  type FramedItem,
   type ItemId,
   type LayerContent,
   type PageItem,
@@ -186,6 +187,13 @@ export interface Arrangement {
   imageOf: (id: ItemId) => ReplacementImage;
 }
 
+/** Words and blocks that come to a page beneath its `index`th item, from the back; in their order. Pages count from 1. */
+export interface Around {
+  page: number;
+  index: number;
+  items: readonly FramedItem[];
+}
+
 /** A page of a file as it is to be: one that is there, a copy of it, or an empty one like it; pages count from 1. */
 export interface PagePlan {
   page: number;
@@ -275,6 +283,8 @@ export interface Opened extends FileFacts {
    * @throws GableError `cannot-write` for a file without any page
    */
   arrangePages?(plan: readonly PagePlan[]): Uint8Array;
+  /** The file with words and blocks among what lies on its pages (`Capabilities.around`). @throws GableError `cannot-write` */
+  putAround?(around: readonly Around[]): Uint8Array;
   /**
    * The file with pictures beside its text tied to other paragraphs, as they are written; one whose paragraph is not there any
    * more stays where it is.

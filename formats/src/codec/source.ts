@@ -8,6 +8,7 @@ import {
   frameOfItem,
   groupsRound,
   GableError,
+  isAdded,
   isPictureItem,
   itemIdOf,
   itemsOf,
@@ -30,6 +31,7 @@ import {
 } from '@gable/core';
 import { CAPABILITIES, type Format } from './capabilities';
 import {
+  type Around,
   noPageLeft,
   noPicture,
   noSuchPage,
@@ -83,9 +85,11 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     opened;
   let document: Document | null = null;
   const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
-    const change = changeOf(opened, { from: source.document, to: next }, images.keys());
-    if (change) return writeChange(bytes, opened, change, images);
-    return { bytes, numbers: new Map(pictures.map((p) => [itemIdOf(p), p.n])), count: pictures.length };
+    const { document: to, around } = withoutAdded(next, format);
+    const change = changeOf(opened, { from: source.document, to }, images.keys());
+    if (change) return withAround(writeChange(bytes, opened, change, images), around);
+    if (around.length > 0) return withAround({ bytes, numbers: numbersOf(pictures), count: pictures.length }, around);
+    return { bytes, numbers: numbersOf(pictures), count: pictures.length };
   };
   const source: Source = {
     format,
@@ -127,7 +131,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       },
     }),
     fidelity(next) {
-      const change = changeOf(opened, { from: source.document, to: next });
+      const change = changeOf(opened, { from: source.document, to: withoutAdded(next, format).document });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
     },
   };
@@ -142,6 +146,36 @@ function picturesOn(pictures: readonly OpenedPicture[], plan: readonly PagePlan[
   );
   return [...planned, ...on(null).map(itemIdOf)];
 }
+
+const numbersOf = (pictures: readonly OpenedPicture[]): Map<ItemId, number> =>
+  new Map(pictures.map((p) => [itemIdOf(p), p.n]));
+
+/** A document without what was added round its pictures, and where that goes. @throws GableError `cannot-write` */
+function withoutAdded(document: Document, format: Format): { document: Document; around: Around[] } {
+  const around: Around[] = [];
+  if (!document.pages.some((p) => p.items.some(isAdded))) return { document, around };
+  if (!CAPABILITIES[format].around) throw refused(format, 'Words and blocks round pictures');
+  const items = { ...document.items };
+  const pages = document.pages.map((page, i) => {
+    const left: ItemId[] = [];
+    for (const id of page.items) {
+      const item = items[id];
+      if (!isAdded(id) || item?.kind !== 'framed') {
+        left.push(id);
+        continue;
+      }
+      delete items[id];
+      const last = around.at(-1);
+      if (last?.page === i + 1 && last.index === left.length) last.items = [...last.items, item];
+      else around.push({ page: i + 1, index: left.length, items: [item] });
+    }
+    return { ...page, items: left };
+  });
+  return { document: { ...document, items, pages }, around };
+}
+
+const withAround = (written: Written, around: readonly Around[]): Written =>
+  around.length === 0 ? written : { ...written, bytes: openByContent(written.bytes).putAround!(around) };
 
 /** What two documents differ in, as far as it can be written. */
 interface Change {

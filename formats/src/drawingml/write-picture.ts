@@ -6,29 +6,36 @@ import {
   equal,
   type Frame,
   GableError,
-  MITRE_LIMIT,
   type Outline,
   paintedBounds,
   type Shadow,
   shapeOf,
-  solidOutline,
-  stopsInOrder,
   toEmu,
   turnOf,
   viewCrop,
 } from '@gable/core';
-import { child, descend, prefixFor, type Element } from '../xml/located';
+import { child, descend, type Element } from '../xml/located';
 import { bindingsOf, escapeText, type Splice } from '../xml/splice';
-import { customGeometry } from './geometry';
 import { encodeMetadata, metadataExtension } from '../metadata/metadata';
 import { eachFill, extensionOf, FILLS, namedOf } from './read-picture';
 import type { ReadPicture, Site } from './site';
 import { nextNative, type NativeFrame } from '../equivalents/offset-outline';
 import { anchorStart, leaveAnchor, wrapElement, writeAnchor, writePolygon } from './text-anchor';
+import {
+  COMPOUND_NAMES,
+  DASH_NAMES,
+  geometryText,
+  joinText,
+  lineText,
+  namingAt,
+  paintFill,
+  shadowTerms,
+  shadowText,
+  type Naming,
+} from './look-text';
 import { writeTile } from './tile';
 import { writeTone } from './recolour';
 import { frontHeight } from '../ooxml/ids';
-import { namespaceOf } from '../ooxml/names';
 import { formatShare, integer, measure } from './values';
 
 /** Children of CT_ShapeProperties in the order of the standard (§20.1.2.2.35). */
@@ -136,18 +143,7 @@ function writeFlow(splice: Splice, site: Site, next: Frame): void {
   splice.slot(holder, ['wrapSquare'], after, wrapElement(prefix, anchor, next));
 }
 
-/** A name in the drawing namespace as it is bound where the element stands; declared in place when it is bound nowhere. */
-function drawing(site: Site, at: Element): { name: (local: string) => string; declare: string; strict: boolean } {
-  const { strict } = site;
-  const uri = namespaceOf('drawing', strict);
-  const prefix = prefixFor(at, uri);
-  const p = prefix ?? 'a';
-  return {
-    name: (local) => (p === '' ? local : `${p}:${local}`),
-    declare: prefix === null ? ` xmlns:a="${uri}"` : '',
-    strict,
-  };
-}
+const drawing = ({ strict }: Site, at: Element): Naming => namingAt(at, strict);
 
 /** `pic:spPr` is required by the schema (§20.2.2.6); a picture without one is not for us to repair. */
 function properties(site: Site, n: number): Element {
@@ -300,17 +296,10 @@ function writeGeometry(splice: Splice, site: Site, was: Frame, next: Frame, path
   const spPr = properties(site, next.n);
   const a = drawing(site, spPr);
   const put = (text: string): void => splice.slot(spPr, ['custGeom', 'prstGeom'], AFTER.geometry, text);
-  if (paths || !shape.preset) {
-    put(customGeometry(next, paths, a.name, a.declare));
-    return;
-  }
-  const adjust = Object.entries(shape.preset.toAdjust(next.shape.knobs, next.box.width, next.box.height));
-  const before = shapeOf(was.shape)?.preset?.name;
-  if (before === shape.preset.name && adjust.length === 0) return;
-  const list = adjust.length
-    ? `<${a.name('avLst')}>${adjust.map(([name, value]) => `<${a.name('gd')} name="${name}" fmla="val ${value}"/>`).join('')}</${a.name('avLst')}>`
-    : `<${a.name('avLst')}/>`;
-  put(`<${a.name('prstGeom')}${a.declare} prst="${shape.preset.name}">${list}</${a.name('prstGeom')}>`);
+  const { preset } = shape;
+  const adjusted = preset && Object.keys(preset.toAdjust(next.shape.knobs, next.box.width, next.box.height)).length > 0;
+  if (!paths && preset && !adjusted && shapeOf(was.shape)?.preset?.name === preset.name) return;
+  put(geometryText(a, next, paths));
 }
 
 /**
@@ -325,17 +314,14 @@ function writeShadow(splice: Splice, site: Site, was: Shadow | null, next: Frame
   const { shadow } = next;
   let text = '';
   if (shadow) {
-    const alpha = formatShare(shadow.opacity, a.strict);
-    const colour = `<${a.name('srgbClr')} val="${shadow.colour.slice(1).toUpperCase()}"><${a.name('alpha')} val="${alpha}"/></${a.name('srgbClr')}>`;
-    const direction = Math.round(turnOf((Math.atan2(shadow.dy, shadow.dx) / Math.PI) * 180) * 60_000) % 21_600_000;
-    const [blurRad, dist, dir] = [toEmu(shadow.blur), toEmu(Math.hypot(shadow.dx, shadow.dy)), direction].map(String);
+    const { alpha, colour, blurRad, dist, dir } = shadowTerms(a, shadow);
     const local = shadow.kind === 'outer' ? 'outerShdw' : 'innerShdw';
     const old = child(list, local);
     if (old && was?.kind === shadow.kind) {
-      if (was.blur !== shadow.blur) splice.attribute(old, 'blurRad', blurRad!);
+      if (was.blur !== shadow.blur) splice.attribute(old, 'blurRad', blurRad);
       if (was.dx !== shadow.dx || was.dy !== shadow.dy) {
-        splice.attribute(old, 'dist', dist!);
-        splice.attribute(old, 'dir', dir!);
+        splice.attribute(old, 'dist', dist);
+        splice.attribute(old, 'dir', dir);
       }
       const [paint, ...others] = old.children;
       const [opacity, ...more] = paint?.children.filter((c) => c.local.startsWith('alpha')) ?? [];
@@ -346,9 +332,7 @@ function writeShadow(splice: Splice, site: Site, was: Shadow | null, next: Frame
         else splice.append(old, colour);
       return;
     }
-    const name = a.name(local);
-    const outer = shadow.kind === 'outer' ? ' algn="ctr" rotWithShape="1"' : '';
-    text = `<${name}${list ? a.declare : ''} blurRad="${blurRad}" dist="${dist}" dir="${dir}"${outer}>${colour}</${name}>`;
+    text = shadowText(a, shadow, list ? a.declare : '');
   }
   if (!list) {
     // An empty list, too, stands before the placeholder's and the theme's.
@@ -376,8 +360,7 @@ function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: 
   const width = String(toEmu(outline.weight));
   const paint = paintFill(a, outline.paint);
   const dash = `<${a.name('prstDash')} val="${DASH_NAMES[outline.dash]}"/>`;
-  const join =
-    outline.join === 'mitre' ? `<${a.name('miter')} lim="${MITRE_LIMIT * 100_000}"/>` : `<${a.name(outline.join)}/>`;
+  const join = joinText(a, outline);
   const cap = { butt: 'flat', round: 'rnd', square: 'sq' }[outline.cap];
   if (ln && was) {
     splice.attribute(ln, 'w', width);
@@ -393,59 +376,7 @@ function writeOutline(splice: Splice, site: Site, was: Outline | null, outline: 
   }
   // What is usual is said only where a placeholder or a theme may say something else.
   const behind = (site.inherited?.length ?? 0) > 0 || child(site.style, 'lnRef') !== undefined;
-  const usual: Outline = { ...solidOutline(1, '#000000'), lines: 'single' };
-  const plain = (key: 'side' | 'cap' | 'lines' | 'dash'): boolean =>
-    !behind && (outline[key] ?? usual[key]) === usual[key];
-  const side = plain('side') ? '' : ` algn="${outline.side === 'inside' ? 'in' : 'ctr'}"`;
-  const ends = plain('cap') ? '' : ` cap="${cap}"`;
-  const compound = plain('lines') ? '' : ` cmpd="${COMPOUND_NAMES[outline.lines ?? 'single']}"`;
-  const dashed = plain('dash') ? '' : dash;
-  splice.slot(
-    spPr,
-    ['ln'],
-    AFTER.line,
-    `<${a.name('ln')}${a.declare} w="${width}"${ends}${compound}${side}>${paint}${dashed}${join}</${a.name('ln')}>`,
-  );
-}
-
-/** `cmpd` values (§20.1.10.15, ST_CompoundLine). */
-const COMPOUND_NAMES: Record<NonNullable<Outline['lines']>, string> = {
-  single: 'sng',
-  double: 'dbl',
-  'thick-thin': 'thickThin',
-  'thin-thick': 'thinThick',
-  triple: 'tri',
-};
-
-/** `a:prstDash` values (§20.1.10.49). */
-const DASH_NAMES: Record<Outline['dash'], string> = {
-  solid: 'solid',
-  dot: 'dot',
-  dash: 'dash',
-  'long-dash': 'lgDash',
-  'dash-dot': 'dashDot',
-  'long-dash-dot': 'lgDashDot',
-  'long-dash-dot-dot': 'lgDashDotDot',
-};
-
-/** A fill of one colour, or a gradient (§20.1.8.33): stops in 1/1000 %, the angle in 1/60,000°. */
-function paintFill(a: { name: (local: string) => string }, paint: Outline['paint']): string {
-  const colour = (c: { colour: string; opacity: number }): string => {
-    const value = `val="${c.colour.slice(1).toUpperCase()}"`;
-    const alpha = `<${a.name('alpha')} val="${Math.round(c.opacity * 100_000)}"/>`;
-    return c.opacity < 1
-      ? `<${a.name('srgbClr')} ${value}>${alpha}</${a.name('srgbClr')}>`
-      : `<${a.name('srgbClr')} ${value}/>`;
-  };
-  if (paint.kind === 'solid') return `<${a.name('solidFill')}>${colour(paint)}</${a.name('solidFill')}>`;
-  const stops = stopsInOrder(paint)
-    .map((s) => `<${a.name('gs')} pos="${Math.round(s.at * 100_000)}">${colour(s)}</${a.name('gs')}>`)
-    .join('');
-  const run =
-    paint.kind === 'linear'
-      ? `<${a.name('lin')} ang="${Math.round(turnOf(paint.angle) * 60_000)}" scaled="0"/>`
-      : `<${a.name('path')} path="${paint.kind === 'radial' ? 'circle' : 'rect'}"><${a.name('fillToRect')} l="50000" t="50000" r="50000" b="50000"/></${a.name('path')}>`;
-  return `<${a.name('gradFill')} rotWithShape="1"><${a.name('gsLst')}>${stops}</${a.name('gsLst')}>${run}</${a.name('gradFill')}>`;
+  splice.slot(spPr, ['ln'], AFTER.line, lineText(a, outline, behind));
 }
 
 /** `wp:effectExtent` (§20.4.2.6): how far outline, shadow and turn reach beyond the extent. */

@@ -19,7 +19,7 @@ import { is, Names, writeLength } from './names';
 const isBlock = (e: Element): boolean =>
   is(e, 'text', 'p', 'h', 'list', 'section', 'numbered-paragraph') || is(e, 'table', 'table');
 /** What must stand behind the shapes of a page (§10.2.4, draw:page). */
-const isBehindShapes = (e: Element): boolean =>
+export const isBehindShapes = (e: Element): boolean =>
   is(e, 'presentation', 'animations', 'notes') || /^(par|seq|animate)/.test(e.local);
 
 /** What floats in a paragraph, and what is said about it elsewhere, is no part of its words. */

@@ -1,8 +1,9 @@
-import { type Frame, type Size, GableError, type Box, type ItemId, type Paragraph } from '@gable/core';
+import { type Frame, type Size, GableError, type Box, type ItemId, type Paragraph, itemIdOf } from '@gable/core';
 import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
+  type Around,
   type Codec,
   type MarginPicture,
   type Opened,
@@ -24,6 +25,7 @@ import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
+import { putAround } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
 import { type Part, pathOf } from './found';
@@ -312,6 +314,19 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       splices.of(site.part).replace(frameAlone(site.element), '');
       return spliceArchive(archive, splices.changed());
     },
+    ...(fixed &&
+      body && {
+        putAround(around: readonly Around[]) {
+          const splices = new Splices((name) => parts.get(name)!);
+          const styles = new NewStyles(parts, office, fills, splices);
+          const file = { pictures, ...(made ??= pagesOf()) };
+          const placed = new Map(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.element]));
+          const elementOf = (id: string): Element | undefined => placed.get(id) ?? elements.get(id);
+          putAround({ splice: splices.of('content.xml'), styles, body, file, elementOf }, around);
+          styles.flush();
+          return spliceArchive(archive, splices.changed());
+        },
+      }),
     ...(fixed &&
       body?.children.some((e) => is(e, 'draw', 'page')) && {
         arrangePages: (plan: readonly PagePlan[]) =>

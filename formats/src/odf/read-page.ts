@@ -1,4 +1,5 @@
 import {
+  clamp,
   itemIdOf,
   parseSvgPath,
   toSvgPath,
@@ -16,7 +17,7 @@ import { shapeOfPath } from '../codec/named-shape';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { child, type Element } from '../xml/located';
-import { is, lengthOf, Names, URIS } from './names';
+import { is, lengthOf, Names, URIS, percentOf } from './names';
 import { placeOf, readLook } from './read-frame';
 import type { Site } from './site';
 import type { Styles } from './styles';
@@ -269,9 +270,10 @@ export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: 
   if (kind === 'bitmap' && !way) return null;
   const stroke = styles.property(style, 'draw:stroke') ?? (boxed ? 'none' : 'solid');
   const look = { ...readLook(site, { width, height }), box, turn };
+  const opacity = clamp(percentOf(styles.property(style, 'draw:opacity')) ?? 1, 0, 1);
   const colour = /#[0-9a-f]{6}/i.exec(styles.property(style, 'draw:fill-color') ?? '')?.[0].toLowerCase();
   const open = is(e, 'draw', 'polyline');
-  const paint = kind === 'solid' && !open ? { kind: 'solid' as const, colour: colour ?? '#dddddd', opacity: 1 } : null;
+  const paint = kind === 'solid' && !open ? { kind: 'solid' as const, colour: colour ?? '#dddddd', opacity } : null;
   const family = names.get(e, 'draw:style-name') === undefined ? 'presentation' : 'graphic';
   const drawnWay = way ? wayOf(e, names) : null;
   return framedItem(

@@ -280,7 +280,7 @@ function clipStyle(site: Site, name: string, n: Names, { was, next, clip, plain,
 }
 
 /** A line (ODF 1.2 Part 1 §20.159 and on, draw:stroke). */
-function strokeProperties(outline: Outline | null, styleWriter: StyleWriter): [string, string][] {
+export function strokeProperties(outline: Outline | null, styleWriter: StyleWriter): [string, string][] {
   if (outline?.paint.kind !== 'solid') return [['draw:stroke', 'none']];
   return [
     ['draw:stroke', outline.dash === 'solid' ? 'solid' : 'dash'],
@@ -294,7 +294,7 @@ function strokeProperties(outline: Outline | null, styleWriter: StyleWriter): [s
 }
 
 /** A shadow (§20.149 and on, draw:shadow). */
-const shadowProperties = (shadow: Frame['shadow']): [string, string][] =>
+export const shadowProperties = (shadow: Frame['shadow']): [string, string][] =>
   shadow
     ? [
         ['draw:shadow', 'visible'],
@@ -370,8 +370,14 @@ function fillPlace(read: ReadFrame, next: Frame): [string, string][] {
   ];
 }
 
+/** Attributes of size, place and turn of something new that stands on a page. */
+export const placeAttributes = (names: Names, next: Frame): string =>
+  boxAttributes({ names, frameFlow: 'floating' }, next)
+    .flatMap(([name, value]) => (value === null ? [] : [` ${name}="${value}"`]))
+    .join('');
+
 /** Attributes of size, place and turn, as written. */
-function boxAttributes(site: Site, next: Frame): [string, string | null][] {
+function boxAttributes(site: Pick<Site, 'names' | 'frameFlow'>, next: Frame): [string, string | null][] {
   const { names } = site;
   const { box, turn } = next;
   const out: [string, string | null][] = [

@@ -1,7 +1,14 @@
-import { itemIdOf, type ItemId, type LayerContent, type PageItem } from '@gable/core';
+import { documentOfPictures, itemIdOf, type ItemId, type LayerContent, type PageItem } from '@gable/core';
 import { ancestor, attributeOf, child, descend, firstBelow, type Element } from '../xml/located';
 import { showable } from '../codec/likeness';
-import { MAX_PAGE_ITEMS, type Arrangement, type Opened, type PagePlan, type Place } from '../codec/contract';
+import {
+  MAX_PAGE_ITEMS,
+  type Around,
+  type Arrangement,
+  type Opened,
+  type PagePlan,
+  type Place,
+} from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml, type MovedFrame } from '../ooxml/pictures';
@@ -11,6 +18,7 @@ import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
+import { putAround } from './around';
 import { followFrames } from './glue';
 import { arrangePages } from './pages';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
@@ -213,6 +221,8 @@ export function openDeck(pack: Package, main: string): Opened {
     const parts = new Map(layers.map(({ id, name }) => [id, name]));
     return arrangeSlides({ pack, main, slides, layers: parts, elements }, change);
   };
+  const itemsOn = (page: number): readonly ItemId[] =>
+    documentOfPictures(file.pictures, file).pages[page - 1]?.items ?? [];
   const follow = (splices: Splices, moved: readonly MovedFrame[]): void =>
     followFrames(splices, (part) => pack.part(part).root, moved);
   const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow });
@@ -221,6 +231,8 @@ export function openDeck(pack: Package, main: string): Opened {
     backdrop,
     likeness,
     arrange,
+    putAround: (around: readonly Around[]) =>
+      putAround({ pack, main, slides, layers: new Map(), elements }, around, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
 }

@@ -17,6 +17,7 @@ import { describeAddress } from '../codec/media';
 import { decodeXml, parseXml, type Element, encodeXml } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { arrangeDrawing } from './arrange';
+import { putAround } from './around';
 import { SVG, type Drawing, type Place, type Found } from './drawing';
 import { placeOf, textIn, inGroup, namings } from './find';
 import { Presentation } from './presentation';
@@ -145,6 +146,21 @@ function openSvg(file: Uint8Array): Opened {
         definitionsOf: (id: ItemId) => (where.has(id) ? definitionsOf(where.get(id)!) : []),
       };
       return encodeXml({ text: arrangeDrawing(drawn, change), encoding: decoded.encoding });
+    },
+    putAround(around) {
+      const where = new Map(found.map((f) => [itemIdOf(f.frame), f.element]));
+      const { elements } = items();
+      const elementOf = (id: string): Element | undefined => where.get(id) ?? elements.get(id);
+      const drawn = {
+        text,
+        root,
+        page,
+        sheets: /<(\w+:)?style\b/.test(text),
+        taken: new Set(ids.keys()),
+        file: { pictures, sheets: this.sheets },
+        elementOf,
+      };
+      return encodeXml({ text: putAround(drawn, around), encoding: decoded.encoding });
     },
     backdrop() {
       const splice = new Splice(text);

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { GableError, type Frame, type Item } from '@gable/core';
+import { GableError, readChanges, type Frame, type Item } from '@gable/core';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 import { Job, Picture, type JobPlan } from '../db/models';
@@ -154,7 +154,8 @@ export class JobRunner {
     const { tasks, blobs } = this.context;
     if (wish.kind === 'folder') {
       const files = [];
-      for (const f of wish.files) files.push({ ...f, file: { ...(await blobs.ref(f.sha256)), known: f.known } });
+      for (const f of wish.files)
+        files.push({ ...f, changes: readChanges(f.changes), file: { ...(await blobs.ref(f.sha256)), known: f.known } });
       return tasks.run('handOverFolder', { files, slim: wish.slim }, watch);
     }
     const file: FileRef | null = sha256 === null ? null : { ...(await blobs.ref(sha256)), known: wish.known };
@@ -165,7 +166,7 @@ export class JobRunner {
     }
     if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames: wish.frames, set: wish.set }, watch);
     if (!file) throw new GableError('no-file', 'This work has no file.', 'Export its frames as pictures.');
-    const changed = { file, changes: wish.changes, slim: wish.slim };
+    const changed = { file, changes: readChanges(wish.changes), slim: wish.slim };
     return wish.as
       ? tasks.run('handOverAs', { ...changed, as: wish.as }, watch)
       : tasks.run('handOver', changed, watch);

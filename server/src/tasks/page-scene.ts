@@ -1,6 +1,7 @@
 import {
   frameOfItem,
   GableError,
+  isAdded,
   isPictureItem,
   itemIdOf,
   stackOf,
@@ -39,7 +40,7 @@ export function layersOf(file: Source, document: Document, page: number): (Place
   const { drawn } = file.sheets[page - 1]!;
   return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
     const { item, box, turn, flip } = placed;
-    if (!isPictureItem(item)) return drawn ? [] : [placed];
+    if (!isPictureItem(item)) return drawn && !isAdded(item.id) ? [] : [placed];
     const picture = pictures.get(item.id);
     const frame = picture && frameOfItem(item, picture.n);
     if (!frame || !canShow(picture, frame)) return [];

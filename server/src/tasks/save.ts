@@ -1,4 +1,4 @@
-import { GableError, itemIdOf, withChanges, type Changes } from '@gable/core';
+import { GableError, isAdded, itemIdOf, withChanges, type Changes } from '@gable/core';
 import { saveRasterised } from '@gable/render';
 import { originalsOf } from './originals';
 import { openRef, task, weighFile, type FileRef, type Made, type TaskContext } from './task';
@@ -19,8 +19,9 @@ export async function savedBytes(
   progress?: (done: number, total: number) => void,
   passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
-  const source = await openRef(file, context, { read: 'pictures' });
-  const stranger = Object.keys(changes.items).find((id) => !source.document.items[id]);
+  const isAround = Object.keys(changes.orders).length > 0;
+  const source = await openRef(file, context, { read: isAround ? 'all' : 'pictures' });
+  const stranger = Object.keys(changes.items).find((id) => !source.document.items[id] && !isAdded(id));
   if (stranger !== undefined)
     throw new GableError('no-such-picture', `There is no picture “${stranger}” in this file.`, 'Open it again.', {
       id: stranger,

@@ -1,4 +1,13 @@
-import { GableError, isStructural, readChanges, type Item, type NewEntry, type Operation } from '@gable/core';
+import {
+  GableError,
+  isAdded,
+  isStructural,
+  NO_CHANGES,
+  readChanges,
+  type Item,
+  type NewEntry,
+  type Operation,
+} from '@gable/core';
 import { literal, Op, type Transaction } from 'sequelize';
 import { Work } from '../db/models';
 
@@ -26,6 +35,8 @@ export function joined(folder: Work, works: readonly Work[]): Work {
       pictures.push({ ...p, n, frame: { ...p.frame, n }, file: member.name, member: { id: member.id, n: p.n } });
     }
     for (const item of Object.values(readChanges(member.changes).items)) {
+      // What was added to its pages is seen in the work itself.
+      if (isAdded(item.id)) continue;
       const id = `${member.id}.${item.id}`;
       items[id] = { ...item, id };
     }
@@ -36,7 +47,7 @@ export function joined(folder: Work, works: readonly Work[]): Work {
     pages: members.reduce((sum, m) => sum + m.opened.pages, 0),
     pictures,
   };
-  folder.changes = { version: 1, items };
+  folder.changes = { ...NO_CHANGES, items };
   // A change of one of its works is a change of the folder.
   folder.revision = 1 + members.reduce((sum, m) => sum + m.revision, 0);
   return folder;
@@ -61,9 +72,11 @@ export async function createFolder(name: string, ids: readonly string[]): Promis
 /** The work that an item of a folder is in. */
 export const inMember = (id: string): string => id.slice(0, Math.max(0, id.lastIndexOf('.')));
 
+const isOfAdded = (o: Operation): boolean => (o.op === 'add' ? isAdded(o.item.id) : 'id' in o && isAdded(o.id));
+
 /** What comes and goes is done in the files themselves: a folder lists what there is. */
 const renamed = (operations: readonly Operation[], name: (id: string) => string): Operation[] =>
-  operations.filter((o) => !isStructural(o)).map((o) => ('id' in o ? { ...o, id: name(o.id) } : o));
+  operations.filter((o) => !isStructural(o) && !isOfAdded(o)).map((o) => ('id' in o ? { ...o, id: name(o.id) } : o));
 
 /** Operations of a work, with the names that its items have in a folder. */
 export const asFolder = (member: string, operations: readonly Operation[]): Operation[] =>

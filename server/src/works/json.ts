@@ -1,3 +1,4 @@
+import { readChanges } from '@gable/core';
 import type { Work as WorkJson } from '@gable/contract';
 import { CAPABILITIES } from '@gable/formats';
 import type { Work } from '../db/models';
@@ -6,14 +7,14 @@ import { summarise } from './shelf';
 
 /** What can be done with works that have no file. */
 const WITHOUT_FILE = {
-  pictures: { pages: 'row', insert: null, turns: false, margin: false, slim: 'none' },
-  folder: { pages: 'none', insert: null, turns: false, margin: false, slim: 'all' },
+  pictures: { pages: 'row', insert: null, turns: false, around: false, margin: false, slim: 'none' },
+  folder: { pages: 'none', insert: null, turns: false, around: false, margin: false, slim: 'all' },
 } as const;
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, margin, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, margin, slim };
+  const { pages, insert, turns, around, margin, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around, margin, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>
@@ -49,6 +50,6 @@ export const toJson = (w: Work): WorkJson => ({
   next: nextNumber(w),
   came: countOf(w, 'add'),
   gone: countOf(w, 'remove'),
-  changes: w.changes,
+  changes: readChanges(w.changes),
   marks: w.marks,
 });

@@ -5,10 +5,13 @@ import {
   conflict,
   equal,
   GableError,
+  isAdded,
   isPictureItem,
   isPlain,
   isStructural,
+  ordersFrom,
   readChanges,
+  resolveTies,
   valueAt,
   withChanges,
   type Changes,
@@ -22,6 +25,7 @@ import {
   type Position,
   type Structural,
 } from '@gable/core';
+import { CAPABILITIES } from '@gable/formats';
 import { Op, type Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 import { LogEntry, Work, WorkVersion } from '../db/models';
@@ -180,14 +184,19 @@ export async function append(
       entry: { ...entry, operations, inverse } satisfies Entry,
     };
   });
+  // What is tied is stored where it stands: it stays there when what it followed is gone.
+  document = resolveTies(document);
   const operations = entries.flatMap((e) => e.operations);
-  const ids = new Set(
-    operations.flatMap((o) => (o.op === 'add' ? [o.item.id] : 'id' in o && !isOfPage(o) ? [o.id] : [])),
-  );
+  const ids = new Set([
+    ...Object.keys(document.items).filter(isAdded),
+    ...operations.flatMap((o) => (o.op === 'add' ? [o.item.id] : 'id' in o && !isOfPage(o) ? [o.id] : [])),
+  ]);
   // What comes back with its page is whatever was there.
   const backs = operations.some((o) => o.op === 'page-add' && !o.like);
   for (const id of ids) {
-    if (!document.items[id] || isPictureItem(document.items[id])) continue;
+    const item = document.items[id];
+    if (!item || isPictureItem(item)) continue;
+    if (isAdded(id) && item.at.on === 'page' && takesAround(work)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);
@@ -204,6 +213,9 @@ export async function append(
     await context.blobs.letGo(was, { kind: 'work', id: work.id }, transaction);
   return entries.length;
 }
+
+const takesAround = ({ opened: { format } }: Work): boolean =>
+  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].around;
 
 const isOfPage = ({ op }: Operation): boolean => op.startsWith('page-');
 
@@ -260,6 +272,7 @@ function asApplied(operation: Operation, { items }: Document): Operation {
 
 /** Changes of a work, with these items anew: one that is as the file has it is no change. */
 function changed(file: Document, document: Document, { version, items }: Changes, ids: Iterable<string>): Changes {
+  const orders = ordersFrom(file, document);
   const next: Record<string, Item> = { ...items };
   for (const id of ids) {
     const item = document.items[id];
@@ -268,12 +281,14 @@ function changed(file: Document, document: Document, { version, items }: Changes
   }
   // What lay on a page that is gone.
   for (const id of Object.keys(next)) if (!document.items[id]) delete next[id];
-  return { version, items: next };
+  return { version, items: next, orders };
 }
 
-/** Frames are set, pictures and pages come and go; nothing else so far. */
+/** Frames are set, pictures, pages and what is added come and go, and that moves up and down; nothing else so far. */
 function refuseStructure({ operations }: NewEntry): void {
-  const other = operations.find((o) => o.op !== 'set' && !isStructural(o));
+  const isOfAdded = (o: Operation): boolean =>
+    o.op === 'add' ? isAdded(o.item.id) : (o.op === 'remove' || o.op === 'move') && isAdded(o.id);
+  const other = operations.find((o) => o.op !== 'set' && !isStructural(o) && !isOfAdded(o));
   if (other)
     throw new GableError('bad-operation', `“${other.op}” cannot be saved yet.`, 'Change what is there.', {
       op: other.op,

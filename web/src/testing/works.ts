@@ -38,7 +38,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   sheetCount: 0,
   updatedAt: '2026-01-01T00:00:00Z',
   signed: false,
-  can: { pages: 'text', insert: 'text', margin: true, turns: false, slim: 'all' },
+  can: { pages: 'text', insert: 'text', margin: true, turns: false, around: false, slim: 'all' },
   pages: 3,
   pictures,
   next: pictures.length + 1,
@@ -55,7 +55,7 @@ const itemWith = (frame: Frame, work: Work): [PictureItem, PictureItem] => {
 /** A work whose frames are these. */
 export const withFrames = (frames: readonly Frame[], work = workOf()): Work => {
   const items: Changes['items'] = Object.fromEntries(frames.map((f) => [`p${f.n}`, itemWith(f, work)[1]]));
-  return { ...work, changes: { version: 1, items } };
+  return { ...work, changes: { ...NO_CHANGES, items } };
 };
 
 /** An entry by which one frame became another. */

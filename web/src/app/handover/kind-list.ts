@@ -91,16 +91,17 @@ export class KindList {
   protected readonly densities = computed(() => (this.begun() === 'graphic' ? TIMES : DENSITIES));
   protected readonly notes = computed(() => {
     const notes: Partial<Record<HandedAs, string>> = {};
-    for (const { as, fidelity } of this.kinds() ?? []) notes[as] = this.note(as, fidelity);
+    for (const kind of this.kinds() ?? []) notes[kind.as] = this.note(kind);
     return notes;
   });
 
-  private note(as: HandedAs, fidelity: HandedKind['fidelity']): string {
+  private note({ as, fidelity, leaves }: HandedKind): string {
     const zip = this.pages() > 1 && PAGE_BY_PAGE.includes(as) ? ', one per page' : '';
     if (as === 'png' || as === 'pdf') return `Not editable${zip}`;
     const painted = fidelity.filter((f) => f.fidelity !== 'native').length;
     const kept = painted === 0 ? 'Editable' : `${painted} of ${fidelity.length} painted`;
-    return `${kept}${zip}${as === 'html' ? ', one below another' : ''}`;
+    const without = leaves > 0 ? ', without words and blocks' : '';
+    return `${kept}${zip}${as === 'html' ? ', one below another' : ''}${without}`;
   }
 
   protected key(event: KeyboardEvent): void {

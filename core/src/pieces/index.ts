@@ -1,0 +1,13 @@
+import { band } from './band';
+import { blockBehind } from './block-behind';
+import { headingOver } from './heading-over';
+import { lowerThird } from './lower-third';
+import { nameBelow } from './name-below';
+import { nameBeside } from './name-beside';
+import type { Piece } from './piece';
+import { ring } from './ring';
+
+/** What can be put round a picture, in the order in which it is offered: a new piece is one file and one line. */
+export const PIECES: readonly Piece[] = [nameBeside, nameBelow, lowerThird, headingOver, ring, blockBehind, band];
+export type { Piece, PieceContext, PieceItem } from './piece';
+export { accentOn, inkOn } from './piece';

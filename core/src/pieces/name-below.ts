@@ -1,0 +1,29 @@
+import { heightOfWords, inkOn, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
+
+export const nameBelow: Piece = {
+  name: 'name-below',
+  label: 'Name below',
+  note: 'a caption in the middle',
+  synonyms: ['caption', 'title below', 'label', 'legend', 'subtitle'],
+  items(context) {
+    const { drawn, page, ground, colours, font, words } = context;
+    const ink = inkOn(ground, colours);
+    const text = wordsOf(font, [
+      { text: words.name, size: sizeFor(drawn.width, 0.1), weight: 700, ink, align: 'centre' },
+    ]);
+    const height = heightOfWords(text);
+    const gap = Math.max(3, Math.round(drawn.height * 0.03));
+    const below = page.size.height - drawn.y - drawn.height;
+    const item = tiedItem(context, {
+      ...{ text, size: { width: drawn.width, height } },
+      tie: tieTo(context, {
+        as: 'beside',
+        side: below >= height + gap ? 'bottom' : 'top',
+        gap,
+        share: 1.2,
+        align: 'centre',
+      }),
+    });
+    return [{ item, layer: 'front' }];
+  },
+};

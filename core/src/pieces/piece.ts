@@ -1,0 +1,123 @@
+import { contrast } from '../colour';
+import { clamp } from '../geometry/numeric';
+import type { FramedItem, ItemId, Page, Text, Tie } from '../model/document';
+import { FULL_SEAT, type Box, type Outline, type Paint, type ShapeChoice } from '../model/frame';
+import type { PictureItem } from '../model/frame-item';
+
+/** The picture that something is put round, and what that is made of. Lengths in points. */
+export interface PieceContext {
+  picture: PictureItem;
+  /** The upright rectangle round all that is drawn of it. */
+  drawn: Box;
+  page: Page;
+  /** `#rrggbb` behind everything. */
+  ground: string;
+  /** Colours of the page and of its pictures, the most used first. */
+  colours: readonly string[];
+  /** The font of the page. */
+  font: string;
+  /** What stands there until the author types. */
+  words: { name: string; more: string; heading: string };
+  newId(): ItemId;
+}
+
+/** What comes of a piece: an item, in front of its picture or behind it; several in their order from the back. */
+export interface PieceItem {
+  item: FramedItem;
+  layer: 'behind' | 'front';
+}
+
+/** A ready arrangement round one picture. */
+export interface Piece {
+  name: string;
+  label: string;
+  /** What it is, in a few words. */
+  note: string;
+  /** What people type who look for it. */
+  synonyms: readonly string[];
+  items(context: PieceContext): PieceItem[];
+}
+
+const NOWHERE: Box = { x: 0, y: 0, width: 10, height: 10 };
+const NO_FLIP = { horizontal: false, vertical: false };
+
+type Wished = Partial<Pick<FramedItem, 'fill' | 'outline' | 'text' | 'shape' | 'opacity' | 'name'>> & {
+  tie: Tie;
+  size?: { width: number; height: number };
+};
+
+export const solid = (colour: string, opacity = 1): Paint => ({ kind: 'solid', colour, opacity });
+export const filled = (colour: string, opacity = 1): FramedItem['fill'] => ({
+  kind: 'paint',
+  paint: solid(colour, opacity),
+});
+export const line = (weight: number, colour: string): Outline => ({
+  ...{ paint: solid(colour), weight, side: 'on', dash: 'solid', join: 'round', cap: 'butt' },
+});
+
+const RECTANGLE: ShapeChoice = { name: 'rectangle', knobs: {} };
+
+/** A new item, tied; its box comes of that. */
+export const tiedItem = ({ newId }: PieceContext, { size, tie, ...wished }: Wished): FramedItem => ({
+  ...{ kind: 'framed', id: newId(), turn: 0, flip: NO_FLIP, opacity: 1, alt: '' },
+  at: { on: 'page', box: { ...NOWHERE, ...size } },
+  ...{ shape: RECTANGLE, seat: FULL_SEAT, outline: null, shadow: null, fill: null, text: null },
+  ...wished,
+  tie,
+});
+
+/** A tie to the picture. */
+export const tieTo = ({ picture }: PieceContext, rule: Omit<Tie, 'to' | 'gap'> & { gap?: number }): Tie => ({
+  to: picture.id,
+  gap: 0,
+  ...rule,
+});
+
+export interface WordsLook {
+  size: number;
+  weight?: number;
+  ink: string;
+  align?: Text['paragraphs'][number]['align'];
+  opacity?: number;
+}
+
+/** Words, a paragraph for each look. */
+export const wordsOf = (
+  font: string,
+  lines: readonly (WordsLook & { text: string })[],
+  { anchor = 'middle', inset = 3.6 }: { anchor?: Text['anchor']; inset?: number } = {},
+): Text => ({
+  anchor,
+  inset: { top: inset, right: inset, bottom: inset, left: inset },
+  paragraphs: lines.map(({ text, size, weight = 400, ink, align = 'start', opacity = 1 }) => ({
+    align,
+    runs: [{ text, font, size, weight, italic: false, underline: false, paint: solid(ink, opacity) }],
+  })),
+});
+
+/** How high words are with their insets, each paragraph on one line. */
+export const heightOfWords = ({ paragraphs, inset }: Text): number =>
+  inset.top +
+  inset.bottom +
+  paragraphs.reduce((sum, { runs }) => sum + 1.25 * Math.max(6, ...runs.map((r) => r.size)), 0);
+
+/** A size for letters that suits something so large: a share of it, in half points, legible on paper. */
+export const sizeFor = (length: number, share: number): number => clamp(Math.round(length * share * 2) / 2, 9, 60);
+
+/** The colour of the page that words on a ground can be read in. */
+export function inkOn(ground: string, colours: readonly string[]): string {
+  const reads = colours.filter((c) => contrast(c, ground) >= 7);
+  return reads[0] ?? (contrast('#ffffff', ground) > contrast('#22302f', ground) ? '#ffffff' : '#22302f');
+}
+
+/** A colour of the page that is seen on a ground, and is neither black nor white. */
+export function accentOn(ground: string, colours: readonly string[]): string {
+  const lively = colours.filter(
+    (c) => contrast(c, ground) >= 1.6 && contrast(c, '#ffffff') >= 1.3 && contrast(c, '#000000') >= 1.6,
+  );
+  return lively[0] ?? inkOn(ground, colours);
+}
+
+/** The side of a picture with more room on its page. */
+export const roomierSide = ({ drawn, page }: PieceContext): 'left' | 'right' =>
+  page.size.width - (drawn.x + drawn.width) >= drawn.x ? 'right' : 'left';

@@ -1,0 +1,86 @@
+import type { Document, FramedItem, Item, ItemId, Page, Tie } from '../model/document';
+import { equal } from '../model/equal';
+import { FULL_SEAT, type Box, type Frame } from '../model/frame';
+import { frameOfBlock } from '../model/frame-item';
+import { groupsRound, spaceOf } from '../model/stack';
+import { placedIn } from '../geometry/frame-matrix';
+import { paintedBounds } from '../paint/painter';
+import { around } from './around';
+import { behind } from './behind';
+import { beside } from './beside';
+import { inside } from './inside';
+import { over } from './over';
+import type { Rule, Target } from './rule';
+
+export type { Followed, Rule, Target } from './rule';
+
+/** What the kinds of ties make of boxes: a new kind is one file and one line. */
+export const RULES: Readonly<Partial<Record<Tie['as'], Rule>>> = { behind, around, beside, over, inside };
+
+/** The upright rectangle round what is drawn of an item on its page, but for its shadow. */
+export function drawnBox(item: Item, placed: Lies = placement(item)): Box {
+  const b = paintedBounds({ ...frameOfBlock(item.kind === 'framed' ? item : BARE, placed), shadow: null });
+  return { x: placed.box.x + b.x, y: placed.box.y + b.y, width: b.width, height: b.height };
+}
+type Lies = Pick<Frame, 'box' | 'turn' | 'flip'>;
+const placement = ({ at, turn, flip }: Item): Lies => ({ box: at.box, turn, flip });
+const BARE: FramedItem = {
+  ...{ kind: 'framed', id: 'bare', at: { on: 'page', box: { x: 0, y: 0, width: 1, height: 1 } }, turn: 0, opacity: 1 },
+  ...{
+    flip: { horizontal: false, vertical: false },
+    alt: '',
+    shape: { name: 'rectangle', knobs: {} },
+    seat: FULL_SEAT,
+  },
+  ...{ outline: null, shadow: null, fill: null, text: null },
+};
+
+/**
+ * The document with all that is tied where its rule has it. Boxes come of rules in the order in which they depend on each other;
+ * what leads nowhere, or in a circle, stays as it is.
+ */
+export function resolveTies(document: Document): Document {
+  const tied = Object.values(document.items).filter(
+    (i): i is FramedItem & { tie: Tie } => i.kind === 'framed' && !!i.tie,
+  );
+  if (tied.length === 0) return document;
+  const pageOf = new Map(document.pages.flatMap((page) => page.items.map((id) => [id, page] as const)));
+  const groups = groupsRound(document);
+  const items = { ...document.items };
+  const done = new Set<ItemId>();
+  const under = new Set<ItemId>();
+  const settle = (item: FramedItem): void => {
+    if (done.has(item.id) || under.has(item.id)) return;
+    const { tie } = item;
+    const to = tie && items[tie.to];
+    if (!to) return;
+    under.add(item.id);
+    if (to.kind === 'framed' && to.tie) settle(to);
+    under.delete(item.id);
+    done.add(item.id);
+    const page = pageOf.get(item.id);
+    const now = page && followed(item, items[tie.to]!, page, groups.get(tie.to)?.map(spaceOf) ?? []);
+    if (now && !equal(now, item)) items[item.id] = now;
+  };
+  tied.forEach(settle);
+  return { ...document, items };
+}
+
+type Spaces = Parameters<typeof placedIn>[1];
+
+function followed(item: FramedItem, to: Item, page: Page, spaces: Spaces): FramedItem | null {
+  const rule = RULES[item.tie!.as];
+  if (!rule || item.at.on !== 'page') return null;
+  const placed = placedIn(placement(to), spaces);
+  const { shape, seat } = to.kind === 'framed' ? to : BARE;
+  const target: Target = {
+    drawn: drawnBox(to, placed),
+    box: placed.box,
+    shape,
+    seat,
+    turn: placed.turn,
+    page: page.size,
+  };
+  const { box, ...look } = rule(target, item, item.tie!);
+  return { ...item, ...look, at: { ...item.at, box } };
+}

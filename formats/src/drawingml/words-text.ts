@@ -1,0 +1,53 @@
+import { toEmu, type Text } from '@gable/core';
+import { escapeText, escapeXml } from '../xml/splice';
+import { paintFill, type Naming } from './look-text';
+
+type Paragraph = Text['paragraphs'][number];
+type Run = Paragraph['runs'][number];
+
+const ALIGN: Record<Paragraph['align'], string> = { start: 'l', centre: 'ctr', end: 'r', justify: 'just' };
+const ANCHOR: Record<Text['anchor'], string> = { top: 't', middle: 'ctr', bottom: 'b' };
+
+/** Properties of a run (§21.1.2.3.9, rPr), its size in hundredths of a point. @param local `rPr` or `endParaRPr` */
+function runProperties(a: Pick<Naming, 'name'>, local: string, run: Run): string {
+  const { size, weight, italic, underline, paint, font } = run;
+  const said =
+    ` sz="${Math.round(size * 100)}" b="${weight >= 600 ? 1 : 0}" i="${italic ? 1 : 0}"` +
+    (underline ? ' u="sng"' : '');
+  const face = font ? `<${a.name('latin')} typeface="${escapeXml(font)}"/>` : '';
+  return `<${a.name(local)}${said}>${paintFill(a, paint)}${face}</${a.name(local)}>`;
+}
+
+function runText(a: Pick<Naming, 'name'>, run: Run): string {
+  const properties = runProperties(a, 'rPr', run);
+  return run.text
+    .split('\n')
+    .map((words) =>
+      words === ''
+        ? ''
+        : `<${a.name('r')}>${properties}<${a.name('t')}>${escapeText(words)}</${a.name('t')}></${a.name('r')}>`,
+    )
+    .join(`<${a.name('br')}>${properties}</${a.name('br')}>`);
+}
+
+/** Paragraphs (§21.1.2.2.6, p). What a list or a placeholder would say of them is said. */
+function paragraphText(a: Pick<Naming, 'name'>, { align, runs, bullet, indent, spacing }: Paragraph): string {
+  const left = indent ? ` marL="${toEmu(indent.left)}" indent="${toEmu(indent.first)}"` : '';
+  const lines = spacing
+    ? `<${a.name('lnSpc')}><${a.name('spcPct')} val="${Math.round(spacing.lines * 100_000)}"/></${a.name('lnSpc')}>`
+    : '';
+  const before = spacing
+    ? `<${a.name('spcBef')}><${a.name('spcPts')} val="${Math.round(spacing.before * 100)}"/></${a.name('spcBef')}>`
+    : '';
+  const mark = bullet ? `<${a.name('buChar')} char="${escapeXml(bullet)}"/>` : `<${a.name('buNone')}/>`;
+  const properties = `<${a.name('pPr')}${left} algn="${ALIGN[align]}">${lines}${before}${mark}</${a.name('pPr')}>`;
+  const end = runs[0] && runs.every((r) => r.text === '') ? runProperties(a, 'endParaRPr', runs[0]) : '';
+  return `<${a.name('p')}>${properties}${end ? '' : runs.map((r) => runText(a, r)).join('')}${end}</${a.name('p')}>`;
+}
+
+/** The words of a shape (§21.1.2.1): how they stand in it, and its paragraphs. Nothing grows or shrinks by itself. */
+export function wordsText(a: Pick<Naming, 'name'>, { paragraphs, anchor, inset }: Text): string {
+  const [l, t, r, b] = [inset.left, inset.top, inset.right, inset.bottom].map(toEmu);
+  const body = `<${a.name('bodyPr')} wrap="square" lIns="${l}" tIns="${t}" rIns="${r}" bIns="${b}" anchor="${ANCHOR[anchor]}"><${a.name('noAutofit')}/></${a.name('bodyPr')}>`;
+  return `${body}<${a.name('lstStyle')}/>${paragraphs.map((p) => paragraphText(a, p)).join('')}`;
+}

@@ -1,0 +1,67 @@
+import { frameOfBlock, type FramedItem } from '@gable/core';
+import type { Around } from '../codec/contract';
+import { memberOf } from '../codec/arrange';
+import { paintFill, geometryText, lineText, namingAt, shadowText, type Naming } from '../drawingml/look-text';
+import { wordsText } from '../drawingml/words-text';
+import { toNative } from '../equivalents/offset-outline';
+import { Additions } from '../ooxml/additions';
+import { freeId } from '../ooxml/ids';
+import { isStrict } from '../ooxml/names';
+import { descend, type Element } from '../xml/located';
+import { escapeXml } from '../xml/splice';
+import { Splices } from '../xml/splices';
+import type { DeckParts } from './arrange';
+import { transformText } from './create';
+
+/**
+ * Puts words and blocks on slides, among what lies there.
+ * @param itemsOn what lies on a slide by itself, from the back to the front; slides count from 1
+ */
+export function putAround(
+  { pack, main, slides, elements }: DeckParts,
+  around: readonly Around[],
+  itemsOn: (page: number) => readonly string[],
+): Uint8Array {
+  const splices = new Splices((name) => pack.part(name));
+  const free = new Map<string, number>();
+  for (const { page, index, items } of around) {
+    const part = slides[page - 1]!;
+    const { root } = pack.part(part);
+    const tree = descend(root, 'cSld', 'spTree')!;
+    const strict = isStrict(tree.uri);
+    const first = free.get(part) ?? freeId(root, 'cNvPr');
+    free.set(part, first + items.length);
+    const xml = items.map((item, i) => newShape(tree, item, { id: first + i, strict })).join('');
+    const next = itemsOn(page)[index];
+    const at = next === undefined ? tree.children.find((c) => c.local === 'extLst') : elements.get(next);
+    if (at) splices.of(part).before(memberOf(tree, at), xml);
+    else splices.of(part).append(tree, xml);
+  }
+  return new Additions(pack, main, splices).write(splices.changed());
+}
+
+/** A shape with its words, or a text box (ISO/IEC 29500-1 §19.3.1.43, sp). */
+function newShape(tree: Element, item: FramedItem, { id, strict }: { id: number; strict: boolean }): string {
+  const p = tree.name.slice(0, tree.name.length - tree.local.length);
+  const { declare, ...naming } = namingAt(tree, strict);
+  const a: Naming = { ...naming, declare: '' };
+  const { fill, text, alt, shadow } = item;
+  const { frame, paths } = toNative(
+    frameOfBlock(item, { box: item.at.box, turn: item.turn, flip: item.flip }),
+    item.at.box,
+  );
+  const isBox = text !== null && fill === null && item.outline === null;
+  const name = item.name ?? (isBox ? `Text ${id}` : `Shape ${id}`);
+  const described = alt ? ` descr="${escapeXml(alt)}"` : '';
+  const paint = fill?.kind === 'paint' ? paintFill(a, fill.paint) : `<${a.name('noFill')}/>`;
+  const line = frame.outline
+    ? lineText(a, frame.outline, false)
+    : `<${a.name('ln')}><${a.name('noFill')}/></${a.name('ln')}>`;
+  const effects = shadow ? `<${a.name('effectLst')}>${shadowText(a, shadow, '')}</${a.name('effectLst')}>` : '';
+  const words = text ? `<${p}txBody>${wordsText(a, text)}</${p}txBody>` : '';
+  return (
+    `<${p}sp${declare}><${p}nvSpPr><${p}cNvPr id="${id}" name="${escapeXml(name)}"${described}/>` +
+    `<${p}cNvSpPr${isBox ? ' txBox="1"' : ''}/><${p}nvPr/></${p}nvSpPr>` +
+    `<${p}spPr>${transformText(a.name(''), frame)}${geometryText(a, frame, paths)}${paint}${line}${effects}</${p}spPr>${words}</${p}sp>`
+  );
+}
