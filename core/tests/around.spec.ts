@@ -112,6 +112,16 @@ describe('a tie', () => {
     });
   });
 
+  test('stands off a ring round the picture, too', () => {
+    const ringed = added(
+      file(),
+      block('a', { to: 'p1', as: 'beside', side: 'bottom', gap: 5 }),
+      block('ring', { to: 'p1', as: 'around', gap: 7 }),
+    );
+    // 150 is the lower edge of the picture, 157 that of the ring.
+    expect(boxOf(ringed, 'a').y).toBe(162);
+  });
+
   test('leads over others, whatever their order; what leads nowhere or in a circle stays', () => {
     const chain = added(
       file(),
@@ -275,7 +285,14 @@ describe('pieces', () => {
     const item = file().items['p1'] as PictureItem;
     let count = 0;
     return {
-      ...{ picture: item, drawn: drawnBox(item), page: file().pages[0]!, ground: '#ffffff', font: 'Calibri' },
+      ...{
+        picture: item,
+        drawn: drawnBox(item),
+        page: file().pages[0]!,
+        ground: '#ffffff',
+        others: [],
+        font: 'Calibri',
+      },
       ...{ colours: ['#22302f', '#b5482a'], words: { name: 'Maren Holt', more: 'Potter', heading: 'Open day' } },
       newId: () => addedId(`piece${count++}`),
     };

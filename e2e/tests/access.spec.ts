@@ -1,26 +1,4 @@
-import type { Page } from '@playwright/test';
-import path from 'node:path';
-import { expect, openOnBench, still, test } from './steps';
-
-const AXE = path.resolve(__dirname, '../../node_modules/axe-core/axe.min.js');
-
-/** What axe-core finds by these rules, or tags of rules. */
-async function violations(page: Page, rules: readonly string[]): Promise<string[]> {
-  // The page's own policy keeps foreign scripts out; the check runs in a page of the same look without it.
-  await page.evaluate(await import('node:fs').then((fs) => fs.readFileSync(AXE, 'utf8')));
-  return page.evaluate(async (runOnly) => {
-    const { axe } = window as unknown as {
-      axe: {
-        run: (
-          where: Document,
-          options: object,
-        ) => Promise<{ violations: { id: string; nodes: { target: string[]; failureSummary: string }[] }[] }>;
-      };
-    };
-    const result = await axe.run(document, { runOnly, resultTypes: ['violations'] });
-    return result.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary}`));
-  }, rules);
-}
+import { expect, openOnBench, still, test, violations } from './steps';
 
 /** WCAG 2.2 A and AA; in the dark only colours are others. */
 const RULES = {

@@ -96,3 +96,23 @@ export async function putOnClipboard(page: Page, file: string, width: number): P
     await navigator.clipboard.write([new ClipboardItem({ 'image/png': new Blob([bytes], { type: 'image/png' }) })]);
   }, png.toString('base64'));
 }
+
+const AXE = path.resolve(__dirname, '../../node_modules/axe-core/axe.min.js');
+
+/** What axe-core finds by these rules, or tags of rules. */
+export async function violations(page: Page, rules: readonly string[]): Promise<string[]> {
+  // The page's own policy keeps foreign scripts out; the check runs in a page of the same look without it.
+  await page.evaluate(readFileSync(AXE, 'utf8'));
+  return page.evaluate(async (runOnly) => {
+    const { axe } = window as unknown as {
+      axe: {
+        run: (
+          where: Document,
+          options: object,
+        ) => Promise<{ violations: { id: string; nodes: { target: string[]; failureSummary: string }[] }[] }>;
+      };
+    };
+    const result = await axe.run(document, { runOnly, resultTypes: ['violations'] });
+    return result.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary}`));
+  }, rules);
+}

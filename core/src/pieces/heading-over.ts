@@ -17,7 +17,7 @@ export const headingOver: Piece = {
       tie: tieTo(context, { as: 'around' }),
     });
     const item = tiedItem(context, {
-      ...{ text, size: { width: drawn.width * 0.9, height: heightOfWords(text) } },
+      ...{ text, size: { width: drawn.width * 0.9, height: heightOfWords(text, drawn.width * 0.9) } },
       tie: tieTo(context, { as: 'over', share: 0.9 }),
     });
     return [

@@ -2,7 +2,7 @@ import { filled, heightOfWords, sizeFor, tieTo, tiedItem, wordsOf, type Piece } 
 
 export const lowerThird: Piece = {
   name: 'lower-third',
-  label: 'Name over the foot',
+  label: 'Name over it',
   note: 'on a dark strip',
   synonyms: ['lower third', 'caption over', 'name strip', 'title bar'],
   items(context) {
@@ -12,7 +12,7 @@ export const lowerThird: Piece = {
       inset: size * 0.35,
     });
     const item = tiedItem(context, {
-      ...{ text, fill: filled('#000000', 0.6), size: { width: drawn.width, height: heightOfWords(text) } },
+      ...{ text, fill: filled('#000000', 0.6), size: { width: drawn.width, height: heightOfWords(text, drawn.width) } },
       tie: tieTo(context, { as: 'over', side: 'bottom', gap: Math.round(drawn.height * 0.12), share: 1 }),
     });
     return [{ item, layer: 'front' }];

@@ -11,7 +11,7 @@ export const nameBelow: Piece = {
     const text = wordsOf(font, [
       { text: words.name, size: sizeFor(drawn.width, 0.1), weight: 700, ink, align: 'centre' },
     ]);
-    const height = heightOfWords(text);
+    const height = heightOfWords(text, drawn.width * 1.2);
     const gap = Math.max(3, Math.round(drawn.height * 0.03));
     const below = page.size.height - drawn.y - drawn.height;
     const item = tiedItem(context, {

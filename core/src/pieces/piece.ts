@@ -10,6 +10,8 @@ export interface PieceContext {
   /** The upright rectangle round all that is drawn of it. */
   drawn: Box;
   page: Page;
+  /** What else lies on the page, but for what is behind or over the picture. */
+  others: readonly Box[];
   /** `#rrggbb` behind everything. */
   ground: string;
   /** Colours of the page and of its pictures, the most used first. */
@@ -95,11 +97,17 @@ export const wordsOf = (
   })),
 });
 
-/** How high words are with their insets, each paragraph on one line. */
-export const heightOfWords = ({ paragraphs, inset }: Text): number =>
-  inset.top +
-  inset.bottom +
-  paragraphs.reduce((sum, { runs }) => sum + 1.25 * Math.max(6, ...runs.map((r) => r.size)), 0);
+/** Letters are so wide on average, in ems (common practice for sans serifs; bold ones a little more). */
+const LETTER = 0.54;
+
+/** About how high words are in a box so wide, with their insets. */
+export const heightOfWords = ({ paragraphs, inset }: Text, width: number): number =>
+  paragraphs.reduce((sum, { runs }) => {
+    const size = Math.max(6, ...runs.map((r) => r.size));
+    const long = runs.reduce((all, r) => all + r.text.length * r.size * LETTER, 0);
+    const lines = Math.max(1, Math.ceil(long / Math.max(1, width - inset.left - inset.right)));
+    return sum + 1.25 * size * lines;
+  }, inset.top + inset.bottom);
 
 /** A size for letters that suits something so large: a share of it, in half points, legible on paper. */
 export const sizeFor = (length: number, share: number): number => clamp(Math.round(length * share * 2) / 2, 9, 60);
@@ -118,6 +126,18 @@ export function accentOn(ground: string, colours: readonly string[]): string {
   return lively[0] ?? inkOn(ground, colours);
 }
 
-/** The side of a picture with more room on its page. */
-export const roomierSide = ({ drawn, page }: PieceContext): 'left' | 'right' =>
-  page.size.width - (drawn.x + drawn.width) >= drawn.x ? 'right' : 'left';
+/** The room beside a picture on its page, as far as nothing else stands there. */
+const roomOn = ({ drawn, page, others }: PieceContext, side: 'left' | 'right'): number => {
+  const beside = others.filter((o) => o.y < drawn.y + drawn.height && o.y + o.height > drawn.y);
+  return side === 'right'
+    ? Math.min(page.size.width, ...beside.map((o) => o.x).filter((x) => x >= drawn.x + drawn.width)) -
+        drawn.x -
+        drawn.width
+    : drawn.x - Math.max(0, ...beside.map((o) => o.x + o.width).filter((x) => x <= drawn.x));
+};
+
+/** The side of a picture with more room, and how much there is. */
+export function roomierSide(context: PieceContext): { side: 'left' | 'right'; room: number } {
+  const [left, right] = [roomOn(context, 'left'), roomOn(context, 'right')];
+  return right >= left ? { side: 'right', room: right } : { side: 'left', room: left };
+}

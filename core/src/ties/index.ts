@@ -46,6 +46,7 @@ export function resolveTies(document: Document): Document {
   if (tied.length === 0) return document;
   const pageOf = new Map(document.pages.flatMap((page) => page.items.map((id) => [id, page] as const)));
   const groups = groupsRound(document);
+  const all = tied.filter((i) => i.tie.as === 'around');
   const items = { ...document.items };
   const done = new Set<ItemId>();
   const under = new Set<ItemId>();
@@ -56,10 +57,15 @@ export function resolveTies(document: Document): Document {
     if (!to) return;
     under.add(item.id);
     if (to.kind === 'framed' && to.tie) settle(to);
+    // What stands off something stands off its rings, too.
+    const rings = isOff(tie) ? all.filter((r) => r.tie.to === tie.to && r.id !== item.id) : [];
+    rings.forEach(settle);
     under.delete(item.id);
     done.add(item.id);
     const page = pageOf.get(item.id);
-    const now = page && followed(item, items[tie.to]!, page, groups.get(tie.to)?.map(spaceOf) ?? []);
+    const drawn = rings.map((r) => drawnBox(items[r.id]!));
+    const spaces = groups.get(tie.to)?.map(spaceOf) ?? [];
+    const now = page && followed(item, items[tie.to]!, { page, spaces, rings: drawn });
     if (now && !equal(now, item)) items[item.id] = now;
   };
   tied.forEach(settle);
@@ -68,13 +74,36 @@ export function resolveTies(document: Document): Document {
 
 type Spaces = Parameters<typeof placedIn>[1];
 
-function followed(item: FramedItem, to: Item, page: Page, spaces: Spaces): FramedItem | null {
+/** Does it count from what is drawn of something? */
+const isOff = ({ as }: Tie): boolean => as === 'beside' || as === 'behind';
+
+/** The upright rectangle round several. */
+function round([first, ...others]: readonly [Box, ...Box[]]): Box {
+  return others.reduce((a, b) => {
+    const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
+    return {
+      ...{ x, y },
+      width: Math.max(a.x + a.width, b.x + b.width) - x,
+      height: Math.max(a.y + a.height, b.y + b.height) - y,
+    };
+  }, first);
+}
+
+interface Surroundings {
+  page: Page;
+  /** The groups round what is followed. */
+  spaces: Spaces;
+  /** What is drawn round that. */
+  rings: readonly Box[];
+}
+
+function followed(item: FramedItem, to: Item, { page, spaces, rings }: Surroundings): FramedItem | null {
   const rule = RULES[item.tie!.as];
   if (!rule || item.at.on !== 'page') return null;
   const placed = placedIn(placement(to), spaces);
   const { shape, seat } = to.kind === 'framed' ? to : BARE;
   const target: Target = {
-    drawn: drawnBox(to, placed),
+    drawn: round([drawnBox(to, placed), ...rings]),
     box: placed.box,
     shape,
     seat,

@@ -17,6 +17,8 @@ import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
 import { isPictureItem, itemIdOf, slotsOf } from '@gable/core';
+import { AroundEdit } from '../around/around-edit';
+import { ItemBand } from '../around/item-band';
 import { CopiedFrames } from '../intake/copied';
 import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
@@ -27,7 +29,7 @@ import { Icon } from '../ui/icon';
 import { MarginSheet } from '../handover/margin-sheet';
 import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
-import { changedFrames, isChanged, isLast, neighbour, pictureIn } from '../work/work-model';
+import { addedItems, changedFrames, isChanged, isLast, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
 import { BESIDE, duplicating } from '../work/copies';
 import { WorkStore } from '../work/work-store';
@@ -89,6 +91,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     GetOut,
     HandOver,
     Icon,
+    ItemBand,
     Knobs,
     MarginSheet,
     PagePair,
@@ -105,7 +108,16 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     WorkName,
     WorkNotices,
   ],
-  providers: [WorkStore, Images, { provide: STEP_LIST, useValue: STEPS }, Edit, Placing, Suggestions, TrySource],
+  providers: [
+    WorkStore,
+    Images,
+    { provide: STEP_LIST, useValue: STEPS },
+    AroundEdit,
+    Edit,
+    Placing,
+    Suggestions,
+    TrySource,
+  ],
   templateUrl: './bench.html',
   host: {
     class: 'flex h-full min-w-[720px] flex-col',
@@ -122,6 +134,7 @@ export class Bench implements BenchActions {
   protected readonly images = inject(Images);
   protected readonly edit = inject(Edit);
   protected readonly source = inject(TrySource);
+  protected readonly around = inject(AroundEdit);
   protected readonly placing = inject(Placing);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly intake = inject(Intake);
@@ -227,7 +240,7 @@ export class Bench implements BenchActions {
   });
   protected readonly anyChanged = computed(() => {
     const m = this.model();
-    return m !== null && changedFrames(m).length > 0;
+    return m !== null && (changedFrames(m).length > 0 || addedItems(m).length > 0);
   });
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly usable = computed(() => {
@@ -325,6 +338,8 @@ export class Bench implements BenchActions {
   }
 
   protected take(t: Try): void {
+    // What is put round a picture is seen on its page.
+    if (t.add) this.show('page');
     const before = this.source.take(t);
     if (before) this.tell('The picture moved to keep its subject. Press L to leave it where it was.');
   }
@@ -406,6 +421,10 @@ export class Bench implements BenchActions {
 
   /** Takes the chosen picture out of its file. */
   takeOut(): void {
+    if (this.around.item()) {
+      this.around.remove();
+      return;
+    }
     const n = this.model()?.selected;
     if (this.canPut() && this.usable())
       void this.state.takeOut().then((done) => done && this.tell(`Picture ${n} deleted. Undo brings it back.`));
@@ -494,7 +513,8 @@ export class Bench implements BenchActions {
     const m = this.model();
     if (!m) return;
     const from = { view: this.wentTo() };
-    if (!isChanged(m)) this.state.select(changedFrames(m)[0]!.n);
+    const [first] = changedFrames(m);
+    if (!isChanged(m) && first) this.state.select(first.n);
     this.show('page');
     this.showSide('both');
     this.comesFrom.set(from);

@@ -131,6 +131,7 @@ describe('cutting out', () => {
             freeable: true,
             placed: false,
             room: null,
+            around: null,
           },
           ALL_SHAPES,
         )

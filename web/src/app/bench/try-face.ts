@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { AroundFace } from '../around/around-face';
 import { TryCanvas } from '../paint/try-canvas';
 import type { Try } from './tries';
 import { TrySource } from './try-source';
@@ -7,18 +8,31 @@ import { TrySource } from './try-source';
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-try-face',
-  imports: [TryCanvas],
-  template: `<gable-try-canvas
-      class="mx-auto mb-1.5"
-      [style.width.px]="width()"
-      [style.height.px]="height()"
-      [key]="key()"
-      [frame]="of().frame"
-      [width]="width()"
-      [height]="height()"
-      [cut]="source.cuts()"
-      [asleep]="asleep()"
-    />
+  imports: [AroundFace, TryCanvas],
+  template: `@if (of().add; as add) {
+      <gable-around-face
+        class="mx-auto mb-1.5"
+        [style.width.px]="width()"
+        [style.height.px]="height()"
+        [of]="add"
+        [key]="key()"
+        [width]="width()"
+        [height]="height()"
+        [asleep]="asleep()"
+      />
+    } @else {
+      <gable-try-canvas
+        class="mx-auto mb-1.5"
+        [style.width.px]="width()"
+        [style.height.px]="height()"
+        [key]="key()"
+        [frame]="of().frame"
+        [width]="width()"
+        [height]="height()"
+        [cut]="source.cuts()"
+        [asleep]="asleep()"
+      />
+    }
     <span class="text-[13px] font-semibold leading-[1.15]">{{ of().label }}</span>
     <span class="truncate text-[12px] leading-tight text-soft" [title]="title()">
       {{ of().note }}

@@ -11,6 +11,7 @@ import {
   switchMap,
   throttleTime,
 } from 'rxjs';
+import { AroundEdit } from '../around/around-edit';
 import { OwnShapes } from '../library/own-shapes';
 import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
@@ -36,6 +37,7 @@ const BAND_WORDS: Readonly<Record<Band, string>> = {
 export class TrySource {
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
+  private readonly around = inject(AroundEdit);
   private readonly painter = inject(Painter);
   private readonly suggestions = inject(Suggestions);
   private readonly version = computed(() => this.painter.version(this.edit.key(), 1));
@@ -94,6 +96,7 @@ export class TrySource {
       outline: this.edit.subject(),
       placed: picture !== null && !equal(frame.placement, picture.frame.placement),
       room: this.edit.room(),
+      around: this.around.context(),
     };
   }
 
@@ -142,6 +145,10 @@ export class TrySource {
 
   /** Takes a try. @returns whether its picture was moved to keep its subject in */
   take(t: Try): boolean {
+    if (t.add) {
+      this.around.put(t.entry, t.add);
+      return false;
+    }
     // The frame may have moved on since the try was made.
     const before = this.edit.taken();
     const now = this.make(before).find((other) => other.id === t.id) ?? t;

@@ -31,7 +31,7 @@ import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { shownBytes } from '../ui/numbers';
 import { Tick } from '../ui/tick';
-import { changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
+import { addedItems, changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { fidelityWords } from './fidelity-words';
 import { PageShots } from '../page/page-shots';
@@ -360,9 +360,16 @@ export class HandOver {
   protected readonly rearranged = computed(() => {
     const { came = 0, gone = 0 } = this.state.model()?.work ?? {};
     const some = (n: number): string => `${n} ${n === 1 ? 'picture' : 'pictures'}`;
+    const m = this.state.model();
+    const added = m ? addedItems(m).length : 0;
+    const around = added > 0 ? `${added} ${added === 1 ? 'item' : 'items'} added around pictures.` : '';
+    return [this.cameAndWent(came, gone, some), around].filter(Boolean).join(' ');
+  });
+
+  private cameAndWent(came: number, gone: number, some: (n: number) => string): string {
     if (came > 0 && gone > 0) return `${some(came)} put in, ${gone} deleted.`;
     return came > 0 ? `${some(came)} put in.` : gone > 0 ? `${some(gone)} deleted.` : '';
-  });
+  }
   protected readonly count = computed(() => {
     const m = this.state.model();
     return m ? changedFrames(m).length : 0;

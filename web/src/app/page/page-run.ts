@@ -14,6 +14,7 @@ import { framePath, isPictureItem, stackOf, toSvgPath, type Box, type FramedItem
 import { Edit } from '../bench/edit';
 import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { scrollSideways } from '../ui/scroll-sideways';
+import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
 /** Height of a small page, in CSS pixels. */
@@ -25,7 +26,7 @@ interface Small {
   width: number;
   box: string;
   background: string;
-  shapes: { path: string; fill: string; turn: string }[];
+  shapes: { path: string; fill: string; opacity?: number; turn: string }[];
 }
 
 /** The pages of a work side by side, small: what lies on them as plain shapes. */
@@ -67,7 +68,13 @@ interface Small {
               aria-hidden="true"
             >
               @for (s of p.shapes; track $index) {
-                <path [attr.d]="s.path" [attr.fill]="s.fill" [attr.transform]="s.turn" fill-rule="evenodd" />
+                <path
+                  [attr.d]="s.path"
+                  [attr.fill]="s.fill"
+                  [attr.fill-opacity]="s.opacity"
+                  [attr.transform]="s.turn"
+                  fill-rule="evenodd"
+                />
               }
             </svg>
           </span>
@@ -89,7 +96,7 @@ export class PageRun {
 
   protected readonly pages = computed((): Small[] => {
     const m = this.state.model();
-    const document = m?.document;
+    const document = m && shownDocument(m);
     return (m?.work.sheets ?? []).map((s, i) => ({
       number: i + 1,
       label: `${this.edit.pageName()} ${i + 1}`,
@@ -100,7 +107,8 @@ export class PageRun {
         if (item.kind !== 'framed') return [];
         const picture = isPictureItem(item);
         const fill = picture ? '#b9a67f' : item.fill?.kind === 'paint' ? inkOf(item) : null;
-        const shapes = fill ? [{ path: pathOf(item, box), fill, turn: placed(box, turn) }] : [];
+        const opacity = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint.opacity : 1;
+        const shapes = fill ? [{ path: pathOf(item, box), fill, opacity, turn: placed(box, turn) }] : [];
         return item.text ? [...shapes, ...linesOf(item, box, turn)] : shapes;
       }),
     }));

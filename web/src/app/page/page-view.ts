@@ -27,6 +27,7 @@ import {
   frameMatrix,
   groupsRound,
   invert,
+  isAdded,
   isPictureItem,
   itemIdOf,
   paintedBounds,
@@ -56,6 +57,8 @@ import {
   type PictureOnPage,
 } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
+import { AroundEdit } from '../around/around-edit';
+import { ItemLayer } from '../around/item-layer';
 import { PageItems, type Stacked } from './page-items';
 import {
   changedFrames,
@@ -64,6 +67,7 @@ import {
   pictureIn,
   pictureOf,
   problemOf,
+  shownDocument,
   sizeOf,
   takenFrame,
   type WorkModel,
@@ -171,7 +175,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-view',
-  imports: [PageItems, TryCanvas],
+  imports: [ItemLayer, PageItems, TryCanvas],
   template: `<div
       #scroller
       class="absolute inset-0 isolate overflow-auto"
@@ -239,7 +243,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             class="absolute touch-none"
             [class.pointer-events-none]="p.shared && p.n !== selected()"
             [style.z-index]="p.z"
-            [class.outline-2]="p.n === selected() && !alone()"
+            [class.outline-2]="p.n === selected() && !alone() && !itemChosen()"
             [class.outline-mark]="p.n === selected()"
             [class.outline-offset-2]="p.n === selected()"
             [class.cursor-move]="p.frame.flow === 'floating'"
@@ -288,6 +292,9 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
               <gable-page-items [items]="w" [scale]="px()" />
             </div>
           }
+        }
+        @if (isFixed() && !came() && !alone()) {
+          <gable-item-layer [items]="stack()" [scale]="px()" />
         }
         @for (gap of gaps(); track $index) {
           <button
@@ -451,6 +458,7 @@ export class PageView {
   /** The pages as they came, to look at only. */
   readonly came = input(false);
   private readonly edit = inject(Edit);
+  private readonly around = inject(AroundEdit);
   private readonly injector = inject(Injector);
   private readonly units = inject(Units);
   /** The window on the pages, in CSS pixels. */
@@ -530,6 +538,8 @@ export class PageView {
   private readonly pulling = signal<boolean | null>(null);
   private gestures = 0;
 
+  /** Is it something round a picture that is chosen? */
+  protected readonly itemChosen = computed(() => (this.state.model()?.item ?? null) !== null);
   protected readonly selected = computed(() => this.state.model()?.selected ?? 0);
   /** A work of pictures has no pages: its frames lie on a sheet as they are. */
   protected readonly isRow = computed(() => this.state.model()?.work.can.pages === 'row');
@@ -569,11 +579,15 @@ export class PageView {
     const pictures = this.state.model()?.work.pictures ?? [];
     return new Map(pictures.map((p) => [p.n, (round?.get(itemIdOf(p)) ?? []).map(spaceOf)]));
   });
-  /** Only pictures change so far: shapes and order are the file's. */
-  private readonly document = computed(() => this.state.model()?.file ?? null);
+  /** As the file has it, and with what was put round pictures. */
+  private readonly document = computed(() => {
+    const m = this.state.model();
+    return !m ? null : this.came() ? m.file : shownDocument(m);
+  });
+  protected readonly stack = computed(() => this.stacks()[this.edit.page() - 1] ?? []);
   /** What of the page that is seen takes pictures that are put on it. */
   private readonly takers = computed(() => {
-    const [work, document] = [this.state.model()?.work, this.document()];
+    const [work, document] = [this.state.model()?.work, this.state.model()?.file];
     const page = this.edit.page();
     return work?.can.insert && document?.pages[page - 1] ? takersOn(document, page) : [];
   });
@@ -604,11 +618,14 @@ export class PageView {
     const s = work?.sheets?.[i];
     if (!work || !s) return null;
     const unit = this.units.unit();
+    const typed = this.around.typing() ? this.around.item()?.id : undefined;
     return {
       words: `${shownLength(s.width, unit)} × ${shownLength(s.height, unit)}`,
       background: s.background,
       items: (this.stacks()[i] ?? []).flatMap((placed, z) =>
-        s.drawn || isPictureItem(placed.item) ? [] : [{ ...placed, z: z + 1 }],
+        (s.drawn && !isAdded(placed.item.id)) || isPictureItem(placed.item) || placed.item.id === typed
+          ? []
+          : [{ ...placed, z: z + 1 }],
       ),
       width: s.width * PX,
       height: s.height * PX,
@@ -765,7 +782,7 @@ export class PageView {
   /** The handles of the chosen frame, where its box has its corners and sides. */
   protected readonly handles = computed(() => {
     const p = this.placed().find((one) => one.n === this.selected());
-    if (!p || this.came() || this.alone() || p.empty || this.state.model()?.preview) return [];
+    if (!p || this.came() || this.alone() || p.empty || this.itemChosen() || this.state.model()?.preview) return [];
     const { frame, at } = p;
     const { width, height } = frame.box;
     const matrix = boxMatrix({ ...frame, flip: { horizontal: false, vertical: false } });

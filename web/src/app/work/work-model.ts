@@ -6,7 +6,9 @@ import {
   equal,
   frameOfItem,
   historyOf,
+  isAdded,
   isStructural,
+  resolveTies,
   itemIdOf,
   logged,
   redoing,
@@ -17,6 +19,8 @@ import {
   type Entry,
   type Frame,
   type History,
+  type Item,
+  type ItemId,
   type NewEntry,
   type Operation,
   type PictureItem,
@@ -40,6 +44,8 @@ export interface WorkModel {
   /** The newest entry goes on growing while this lasts: a drag, a run of arrow keys. */
   gesture: Gesture | null;
   selected: number;
+  /** What was added round pictures and is chosen instead; null while that is a picture. */
+  item: ItemId | null;
   /** A try held up for a look, not taken. */
   preview: Frame | null;
 }
@@ -53,6 +59,7 @@ export const looksTheSame = (a: WorkModel | null, b: WorkModel | null): boolean 
     a.document === b.document &&
     a.history === b.history &&
     a.selected === b.selected &&
+    a.item === b.item &&
     a.preview === b.preview);
 
 interface SavedState {
@@ -69,7 +76,7 @@ interface Gesture {
   /** What its entries bear. */
   key: string;
   /** The item and the history as they were before the entry that grows. */
-  item: PictureItem;
+  item: Item;
   history: History;
 }
 
@@ -88,6 +95,7 @@ export function openModel(work: Work, { entries, more }: LoggedHistory = EMPTY_L
     sending: 0,
     gesture: null,
     selected: work.pictures.find((p) => !p.problem)?.n ?? work.pictures[0]?.n ?? 1,
+    item: null,
     preview: null,
   };
 }
@@ -148,6 +156,10 @@ export function changedFrames(m: WorkModel): readonly Frame[] {
   return known;
 }
 
+/** Words and blocks that were put round pictures. */
+export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly Item[] =>
+  Object.values(document.items).filter((i) => isAdded(i.id));
+
 /** The frame to show: a try that is being looked at comes first. */
 export const shownFrame = (m: WorkModel): Frame => m.preview ?? takenFrame(m);
 
@@ -193,7 +205,8 @@ function firstWith({ pictures }: Work, n: number): number {
 }
 
 export function select(m: WorkModel, n: number): WorkModel {
-  return n === m.selected || !pictureIn(m.work, n) ? m : { ...m, selected: n, preview: null };
+  if (!pictureIn(m.work, n) || (n === m.selected && m.item === null)) return m;
+  return { ...m, selected: n, item: null, preview: null };
 }
 
 export const preview = (m: WorkModel, frame: Frame | null): WorkModel =>
@@ -205,11 +218,11 @@ let count = 0;
 const newId = (): string => `${Date.now().toString(36)}-${session}-${count++}`;
 
 /** The document with other items; one that is as the file has it is the file's own, so that it is known at once. */
-function withItems(m: WorkModel, document: Document, items: readonly PictureItem[]): Document {
+function withItems(m: WorkModel, document: Document, items: readonly Item[]): Document {
   const next = { ...document.items };
   for (const item of items) {
-    const file = m.file.items[item.id]!;
-    next[item.id] = equal(item, file) ? file : item;
+    const file = m.file.items[item.id];
+    next[item.id] = file && equal(item, file) ? file : item;
   }
   return { ...document, items: next };
 }
@@ -219,9 +232,12 @@ const itemWith = (m: WorkModel, frame: Frame): PictureItem =>
   withFrame(itemOf(m, frame.n), frame, pictureOf(m, frame.n).size);
 
 /** Takes a frame for its picture. Entries with the same gesture become one. */
-export function take(m: WorkModel, name: string, frame: Frame, gesture: string | null = null): WorkModel {
-  const before = itemOf(m, frame.n);
-  const after = itemWith(m, frame);
+export const take = (m: WorkModel, name: string, frame: Frame, gesture: string | null = null): WorkModel =>
+  takeItem(m, name, itemWith(m, frame), gesture);
+
+/** Takes an item as it is to be. Entries with the same gesture become one. */
+export function takeItem(m: WorkModel, name: string, after: Item, gesture: string | null = null): WorkModel {
+  const before = m.document.items[after.id]!;
   if (equal(before, after)) return m.preview ? { ...m, preview: null } : m;
   const document = withItems(m, m.document, [after]);
   const goesOn = gesture !== null && m.gesture?.name === gesture && m.gesture.item.id === before.id;
@@ -280,7 +296,7 @@ function after(
 ): { document: Document; inverse: Operation[] } {
   const applied = applyAll(document, operations);
   const ids = new Set(operations.flatMap((o) => ('id' in o ? o.id : [])));
-  const items = [...ids].flatMap((id) => (applied.document.items[id] as PictureItem | undefined) ?? []);
+  const items = [...ids].flatMap((id) => applied.document.items[id] ?? []);
   return { document: withItems(m, applied.document, items), inverse: applied.inverse };
 }
 
@@ -288,7 +304,33 @@ function again(m: WorkModel, entry: Entry): WorkModel {
   const { document, inverse } = after(m, m.document, entry.operations);
   const [first] = entry.operations;
   const n = m.work.pictures.find((p) => first && 'id' in first && itemIdOf(p) === first.id)?.n;
-  return { ...did(m, { ...entry, inverse }, document), selected: n ?? m.selected };
+  const item = m.item !== null && document.items[m.item] ? m.item : null;
+  return { ...did(m, { ...entry, inverse }, document), selected: n ?? m.selected, item };
+}
+
+/** Chooses what was added round a picture; null goes back to that. */
+export const selectItem = (m: WorkModel, id: ItemId | null): WorkModel =>
+  id === m.item || (id !== null && !m.document.items[id]) ? m : { ...m, item: id, preview: null };
+
+/** Operations on what was added as one entry. @param item what is chosen then */
+export function act(m: WorkModel, name: string, operations: readonly Operation[], item: ItemId | null): WorkModel {
+  const { document, inverse } = applyAll(m.document, operations);
+  return { ...did(m, { id: newId(), name, operations: [...operations], inverse }, document), item };
+}
+
+const resolved = new WeakMap<Document, Document>();
+
+/** The document with all that is tied where its rule has it. */
+export function shownDocument(m: WorkModel): Document {
+  const { document, preview } = m;
+  // What is tied follows what is only looked at, too.
+  if (preview) {
+    const item = itemWith(m, preview);
+    return resolveTies({ ...document, items: { ...document.items, [item.id]: item } });
+  }
+  let known = resolved.get(document);
+  if (!known) resolved.set(document, (known = resolveTies(document)));
+  return known;
 }
 
 /** The entry that takes the last step back, and that which does one again; null where there is none. */
@@ -373,6 +415,7 @@ export function remember(m: WorkModel, { entries, more }: LoggedHistory): WorkMo
 /** Another window's state in the place of ours; what was done here and not saved is gone. */
 export const replaceWork = (m: WorkModel, work: Work, history?: LoggedHistory): WorkModel => ({
   ...openModel(work, history),
+  item: m.item !== null && work.changes.items[m.item] ? m.item : null,
   selected: pictureIn(work, m.selected) ? m.selected : openModel(work).selected,
 });
 

@@ -13,6 +13,7 @@ import { WorkStore } from './work-store';
 import { Edit } from '../bench/edit';
 import { STEPS } from '../bench/steps';
 import { STEP_LIST } from '../bench/steps/step';
+import { AroundEdit } from '../around/around-edit';
 import { TrySource } from '../bench/try-source';
 import type { Try } from '../bench/tries';
 
@@ -74,6 +75,7 @@ function setup(work: Work = workOf(), history: LoggedHistory = { entries: [], mo
       { provide: STEP_LIST, useValue: STEPS },
       Edit,
       Suggestions,
+      AroundEdit,
       TrySource,
       { provide: Api, useValue: api },
       { provide: Painter, useValue: painter },

@@ -8,6 +8,7 @@ import {
   likeTarget,
   newPicture,
   type Frame,
+  type Item,
   uprightTurn,
   type NewEntry,
   type Operation,
@@ -188,6 +189,20 @@ export class WorkStore implements OnDestroy {
 
   take(name: string, frame: Frame, gesture: string | null = null): void {
     this.update((m) => model.take(m, name, frame, gesture));
+  }
+
+  /** Chooses what was added round a picture; null goes back to that. */
+  selectItem(id: string | null): void {
+    this.update((m) => model.selectItem(m, id));
+  }
+
+  takeItem(name: string, item: Item, gesture: string | null = null): void {
+    this.update((m) => model.takeItem(m, name, item, gesture));
+  }
+
+  /** Operations on what was added, as one step. @param item what is chosen then */
+  act(name: string, operations: readonly Operation[], item: string | null): void {
+    this.update((m) => model.act(m, name, operations, item));
   }
 
   /** Several frames as one step: one undo takes all of it back. */

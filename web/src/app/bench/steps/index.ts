@@ -1,3 +1,4 @@
+import { around } from './around';
 import { outline } from './outline';
 import { place } from './place';
 import { position } from './position';
@@ -8,4 +9,4 @@ import type { Step } from './step';
 import { tone } from './tone';
 
 /** The steps, in the order in which people work: a new one is one file and one line. */
-export const STEPS: readonly Step[] = [shape, ratio, position, outline, shadow, tone, place];
+export const STEPS: readonly Step[] = [shape, ratio, position, outline, shadow, tone, place, around];

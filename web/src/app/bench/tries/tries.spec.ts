@@ -20,6 +20,7 @@ const context: TryContext = {
   freeable: true,
   placed: false,
   room: null,
+  around: null,
 };
 const of = (step: string, more: Partial<TryContext> = {}): readonly Try[] =>
   withOneCurrent(STEPS.find((s) => s.name === step)!.tries({ ...context, ...more }, ALL_SHAPES));
@@ -28,6 +29,8 @@ const named = (tries: readonly Try[], id: string): Try => tries.find((t) => t.id
 describe('tries of every step', () => {
   test('have names of their own, and at most one is what the frame has', () => {
     for (const { name } of STEPS) {
+      // Round a picture without a page there is nothing to be put.
+      if (name === 'around') continue;
       const tries = of(name);
       expect(new Set(tries.map((t) => t.id)).size).toBe(tries.length);
       expect(tries.filter((t) => t.current).length).toBeLessThanOrEqual(1);

@@ -7,6 +7,8 @@ import {
   markName,
   type Frame,
   type KeepMark,
+  type PieceContext,
+  type PieceItem,
   type ShapeChoice,
   type Size,
   type Subject,
@@ -26,6 +28,8 @@ export interface Try {
   entry: string;
   /** The same without the picture having been moved to keep its subject, where it was. */
   unmoved?: Frame;
+  /** What is put round the picture. */
+  add?: readonly PieceItem[];
 }
 
 export interface TryContext {
@@ -49,6 +53,8 @@ export interface TryContext {
   placed: boolean;
   /** What the frame stays within, where that is known. */
   room: Size | null;
+  /** What pieces round the picture are made of; null where there can be none. */
+  around: PieceContext | null;
 }
 
 /** How much of the picture the shape lets through, 0..1; exact while the picture covers the shape. */

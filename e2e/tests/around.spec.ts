@@ -1,0 +1,153 @@
+/**
+ * What stands round pictures, by mouse and keyboard: what is seen against the file that is handed over; contrasts by WCAG 2.2 SC
+ * 1.4.3.
+ */
+import type { FramedItem } from '@gable/core';
+import { openFile } from '@gable/formats';
+import type { Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { expect, openOnBench, saved, still, test, violations } from './steps';
+
+const TALK = path.resolve(__dirname, '../../demo/files/open-day-talk.pptx');
+
+async function onSlide(page: Page, number: number): Promise<string> {
+  const id = await openOnBench(page, TALK);
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: `Slide ${number}`, exact: true }).click();
+  return id;
+}
+const picture = (page: Page, at: number): ReturnType<Page['locator']> =>
+  page.locator('gable-page-view [data-n]').nth(at);
+const piece = async (page: Page, name: string): Promise<void> => {
+  await page.getByRole('tab', { name: 'Around' }).click();
+  await page.getByRole('listbox', { name: 'Tries' }).getByRole('option', { name }).click();
+};
+const fileOf = async (page: Page, id: string): Promise<Uint8Array> => {
+  await saved(page);
+  return new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+};
+const itemsIn = (bytes: Uint8Array, page: number): FramedItem[] => {
+  const { document } = openFile(bytes);
+  return document.pages[page - 1]!.items.map((i) => document.items[i]!).filter(
+    (i): i is FramedItem => i.kind === 'framed',
+  );
+};
+const wordsOf = (i: FramedItem): string =>
+  i.text?.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join('|') ?? '';
+
+test('a ring and a name are two clicks and the words; they follow the picture, and are in the file', async ({
+  page,
+}) => {
+  const id = await onSlide(page, 2);
+  await picture(page, 1).click();
+  await piece(page, 'Ring');
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await piece(page, 'Name below');
+  // What stands there is chosen: the author types at once.
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await page.keyboard.type('Tobias Rehn');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('kilns & glazes');
+  await page.keyboard.press('Escape');
+  const name = page.locator('[data-added][aria-label^="“Tobias"]');
+  const before = (await name.boundingBox())!;
+  // The picture is moved with the keyboard: both go with it.
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  const at = (await picture(page, 1).boundingBox())!;
+  await picture(page, 1).focus();
+  for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowDown');
+  const [now, moved] = [(await name.boundingBox())!, (await picture(page, 1).boundingBox())!];
+  expect(moved.y - at.y).toBeGreaterThan(10);
+  expect(now.y - before.y).toBeCloseTo(moved.y - at.y, 0);
+  expect(now.x).toBeCloseTo(before.x, 0);
+
+  // It is there after a reload, and so it is in the file.
+  await saved(page);
+  await page.reload();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await expect(name).toBeVisible();
+  const bytes = await fileOf(page, id);
+  const items = itemsIn(bytes, 2);
+  const words = items.find((i) => wordsOf(i) === 'Tobias Rehn|kilns & glazes')!;
+  const ring = items.find((i) => i.text === null && i.fill === null && i.outline !== null)!;
+  expect(words).toBeDefined();
+  // Below the ring by the gap; concentric with the picture.
+  expect(words.at.box.y).toBeGreaterThan(ring.at.box.y + ring.at.box.height);
+  const frame = openFile(bytes).pictures.filter((p) => p.where.page === 2)[1]!.frame.box;
+  expect(ring.at.box.x + ring.at.box.width / 2).toBeCloseTo(frame.x + frame.width / 2, 1);
+  expect(ring.at.box.y + ring.at.box.height / 2).toBeCloseTo(frame.y + frame.height / 2, 1);
+});
+
+test('each piece is one step back; all undone, the file is the very same', async ({ page }) => {
+  const id = await onSlide(page, 1);
+  for (const name of ['Block behind', 'Band', 'Name over it']) {
+    await piece(page, name);
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Back to the picture' }).click();
+  }
+  await expect(page.locator('[data-added]')).toHaveCount(3);
+  expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(TALK))).not.toBe(0);
+  for (let i = 2; i >= 0; i--) {
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await expect(page.locator('[data-added]')).toHaveCount(i);
+  }
+  expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(TALK))).toBe(0);
+});
+
+test('words over a picture say how well they can be read, and are made readable by one click', async ({ page }) => {
+  await onSlide(page, 1);
+  await piece(page, 'Heading over');
+  await page.keyboard.type('Come and throw a pot');
+  await page.keyboard.press('Escape');
+  const contrast = page.locator('[data-contrast]');
+  await expect(contrast).toContainText(/Contrast [\d.]+ : 1/);
+  const settings = page.getByRole('region', { name: 'Settings' });
+  // Small words need more than large ones: 4.5 : 1.
+  await settings.getByRole('textbox', { name: 'Size' }).fill('12');
+  await settings.getByRole('textbox', { name: 'Size' }).press('Enter');
+  await settings.getByRole('checkbox', { name: 'Bold' }).click();
+  await expect(contrast).toContainText('It needs 4.5 : 1.');
+  await settings.getByRole('button', { name: 'Darken behind the words' }).click();
+  await expect(contrast).not.toContainText('It needs');
+  const figure = Number(/([\d.]+) : 1/.exec((await contrast.textContent())!)![1]);
+  expect(figure).toBeGreaterThanOrEqual(4.5);
+  // The least that suffices: not black.
+  expect(figure).toBeLessThan(6);
+});
+
+test('what was added is dragged with its tie, by numbers too, goes up and down, and is deleted', async ({ page }) => {
+  const id = await onSlide(page, 3);
+  await picture(page, 0).click();
+  await piece(page, 'Name below');
+  await page.keyboard.type('A bowl');
+  await page.keyboard.press('Escape');
+  const name = page.locator('[data-added]');
+  const settings = page.getByRole('region', { name: 'Settings' });
+  const gap = settings.getByRole('textbox', { name: 'Gap' });
+  const was = await gap.inputValue();
+  const b = (await name.boundingBox())!;
+  await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2 + 30, { steps: 4 });
+  await page.mouse.up();
+  await expect(gap).not.toHaveValue(was);
+  await gap.fill('10mm');
+  await gap.press('Enter');
+  const items = itemsIn(await fileOf(page, id), 3);
+  const words = items.find((i) => wordsOf(i) === 'A bowl')!;
+  const frame = openFile(await fileOf(page, id)).pictures.find((p) => p.where.page === 3)!.frame.box;
+  expect(words.at.box.y - frame.y - frame.height).toBeCloseTo((10 / 25.4) * 72, 1);
+  const order = async (): Promise<number> => {
+    const { document } = openFile(await fileOf(page, id));
+    return document.pages[2]!.items.findIndex((i) => wordsOf(document.items[i] as FramedItem) === 'A bowl');
+  };
+  const top = await order();
+  await settings.getByRole('button', { name: 'Send back' }).click();
+  await expect.poll(order).toBeLessThan(top);
+  await still(page);
+  expect(await violations(page, ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])).toEqual([]);
+  await name.focus();
+  await page.keyboard.press('Delete');
+  await expect(name).toHaveCount(0);
+});

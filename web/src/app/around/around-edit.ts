@@ -1,0 +1,206 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import {
+  addedId,
+  drawnBox,
+  groupsRound,
+  isAdded,
+  isPictureItem,
+  itemIdOf,
+  placedIn,
+  spaceOf,
+  withChildren,
+  type Document,
+  type ItemId,
+  stackOf,
+  type Box,
+  type FramedItem,
+  type Operation,
+  type Page,
+  type PieceContext,
+  type PieceItem,
+  type PictureItem,
+  type Text,
+  type Tie,
+} from '@gable/core';
+import { Edit } from '../bench/edit';
+import { movedItem, nameOf, withRuns } from './items';
+import { shownDocument, type WorkModel } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
+
+/** What stands there until the author types. */
+const NAME = 'Name';
+const MORE = 'A second line';
+const HEADING = 'Heading';
+/** An alt text that is no longer than this may be a name. */
+const SHORT = 20;
+const FONT = 'Calibri';
+
+/** What was put round pictures: it is chosen, changed, moved and taken away here. */
+@Injectable()
+export class AroundEdit {
+  private readonly state = inject(WorkStore);
+  private readonly edit = inject(Edit);
+  private gestures = 0;
+
+  /** The item that is chosen, where its rule has it; null while that is a picture. */
+  readonly item = computed((): FramedItem | null => {
+    const m = this.state.model();
+    const item = m?.item ? shownDocument(m).items[m.item] : undefined;
+    return item?.kind === 'framed' ? item : null;
+  });
+  readonly words = computed(() => this.item()?.text ?? null);
+  /** Is what is chosen being typed into on its page? */
+  readonly typing = signal(false);
+  /** What is tied to the chosen picture, in front first. */
+  readonly tied = computed((): FramedItem[] => {
+    const m = this.state.model();
+    const picture = this.edit.picture();
+    const id = picture && itemIdOf(picture);
+    return Object.values(m?.document.items ?? {})
+      .filter((i): i is FramedItem => i.kind === 'framed' && isAdded(i.id) && i.tie?.to === id)
+      .reverse();
+  });
+
+  /** What pieces round the chosen picture are made of; null where there can be none. */
+  readonly context = computed((): PieceContext | null => {
+    const m = this.state.model();
+    const picture = this.edit.picture();
+    if (!m?.work.can.around || !picture) return null;
+    const document = shownDocument(m);
+    const id = itemIdOf(picture);
+    const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
+    const item = document.items[id];
+    if (!page || !item || !isPictureItem(item)) return null;
+    const spaces = (groupsRound(document).get(id) ?? []).map(spaceOf);
+    const placed = placedIn({ box: item.at.box, turn: item.turn, flip: item.flip }, spaces);
+    const alt = item.alt.trim();
+    return {
+      // As it lies on the page, whatever groups it is in.
+      picture: { ...item, ...placed, at: { on: 'page', box: placed.box } },
+      ...{ drawn: drawnBox(item, placed), page, ground: groundOf(page) },
+      others: stackOf(document, page)
+        .map((p) => (p.item.id === id ? null : drawnBox(p.item, p)))
+        .filter((b): b is Box => b !== null && !meets(b, item.at.box)),
+      colours: [...this.edit.colours(), ...this.edit.palette()],
+      font: fontOf(m) ?? FONT,
+      words: { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING },
+      newId: () => addedId(crypto.randomUUID()),
+    };
+  });
+
+  /** Puts a piece round the chosen picture, in one step; its words are chosen then, to be typed. */
+  put(name: string, made: readonly PieceItem[]): void {
+    const m = this.state.model$.value;
+    const context = this.context();
+    if (!m || !context) return;
+    const { page, picture } = context;
+    const at = page.items.indexOf(holderOn(m.document, page, picture.id)!);
+    const behind = made.filter((p) => p.layer === 'behind');
+    const front = made.filter((p) => p.layer === 'front');
+    const add = (item: FramedItem, index: number): Operation => ({
+      op: 'add',
+      item: { ...item, id: addedId(crypto.randomUUID()) },
+      slot: { in: { page: page.id }, index },
+    });
+    const operations = [
+      ...behind.map(({ item }, i) => add(item, at + i)),
+      ...front.map(({ item }, i) => add(item, at + behind.length + 1 + i)),
+    ];
+    const words = operations.findLast((o) => o.op === 'add' && (o.item as FramedItem).text !== null);
+    const chosen = words ?? operations.at(-1);
+    this.state.act(name, operations, chosen?.op === 'add' ? chosen.item.id : null);
+    this.typing.set(words !== undefined);
+  }
+
+  choose(id: string | null): void {
+    this.typing.set(false);
+    this.state.selectItem(id);
+  }
+
+  grab(): void {
+    this.gestures++;
+  }
+
+  /** Changes the chosen item as an entry of its own. */
+  set(name: string, change: (item: FramedItem) => FramedItem): void {
+    const item = this.stored();
+    if (item) this.state.takeItem(name, change(item));
+  }
+
+  /** Changes the chosen item as a part of the gesture that is under way. */
+  slide(name: string, change: (item: FramedItem) => FramedItem): void {
+    const item = this.stored();
+    if (item) this.state.takeItem(name, change(item), `around-${name}-${this.gestures}`);
+  }
+
+  tie(name: string, part: Partial<Tie>): void {
+    this.set(name, (i) => (i.tie ? { ...i, tie: { ...i.tie, ...part } } : i));
+  }
+
+  /** Changes all runs of the words. */
+  runs(name: string, part: Partial<Text['paragraphs'][number]['runs'][number]>): void {
+    this.slide(name, (i) => (i.text ? { ...i, text: withRuns(i.text, (run) => ({ ...run, ...part })) } : i));
+  }
+
+  remove(): void {
+    const item = this.item();
+    if (item) this.state.act(`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id }], null);
+    this.typing.set(false);
+  }
+
+  /** Lets it stand by itself, where it is. */
+  untie(): void {
+    const item = this.item();
+    if (!item) return;
+    const { tie, ...rest } = item;
+    void tie;
+    this.state.takeItem('untied', rest);
+  }
+
+  /** Moves the chosen item up or down among what lies on its page. */
+  raise(by: 1 | -1): void {
+    const m = this.state.model$.value;
+    const item = this.item();
+    const page = item && m?.document.pages.find((p) => p.items.includes(item.id));
+    if (!item || !page) return;
+    const others = page.items.filter((id) => id !== item.id);
+    const index = Math.min(others.length, Math.max(0, page.items.indexOf(item.id) + by));
+    if (index === page.items.indexOf(item.id)) return;
+    const name = by > 0 ? 'brought forward' : 'sent back';
+    this.state.act(name, [{ op: 'move', id: item.id, slot: { in: { page: page.id }, index } }], item.id);
+  }
+
+  /** Moves the chosen item on its page; what is tied keeps its tie, with another gap. In points. */
+  move(dx: number, dy: number, from: FramedItem, gesture: string): void {
+    this.state.takeItem('moved', movedItem(from, dx, dy), gesture);
+  }
+
+  /** The chosen item as it is stored: what is derived stays as it was. */
+  private stored(): FramedItem | null {
+    const m = this.state.model$.value;
+    const item = m?.item ? m.document.items[m.item] : undefined;
+    return item?.kind === 'framed' ? item : null;
+  }
+}
+
+/** What of a page holds an item: itself, or the group that it is in. */
+const holderOn = (document: Document, page: Page, id: ItemId): ItemId | undefined =>
+  page.items.find((i) => withChildren(document, i).includes(id));
+
+const meets = (a: Box, b: Box): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
+const groundOf = ({ ground }: Page): string =>
+  ground?.kind === 'paint' && ground.paint.kind === 'solid' ? ground.paint.colour : '#ffffff';
+
+/** The font that most words of the pages are set in. */
+function fontOf({ document }: WorkModel): string | null {
+  const counts = new Map<string, number>();
+  for (const item of Object.values(document.items)) {
+    if (item.kind !== 'framed' || isPicture(item)) continue;
+    for (const { runs } of item.text?.paragraphs ?? [])
+      for (const { font, text } of runs) if (font) counts.set(font, (counts.get(font) ?? 0) + text.length);
+  }
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
+}
+const isPicture = (item: FramedItem): item is PictureItem => isPictureItem(item);

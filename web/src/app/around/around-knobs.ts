@@ -1,0 +1,25 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { AroundEdit } from './around-edit';
+import { nameOf } from './items';
+
+/** What stands round the chosen picture. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-around-knobs',
+  template: `@for (item of around.tied(); track item.id) {
+      <button type="button" class="word truncate text-left" (click)="around.choose(item.id)">{{ name(item) }}</button>
+    } @empty {
+      <p class="row-span-3 self-start pt-1 text-soft">
+        @if (around.context()) {
+          Choose what stands around this picture. It follows the picture when that moves, grows or changes shape.
+        } @else {
+          Nothing can stand around this picture yet. It works on slides, drawings and pages of a fixed size.
+        }
+      </p>
+    }`,
+  host: { class: 'contents' },
+})
+export class AroundKnobs {
+  protected readonly around = inject(AroundEdit);
+  protected readonly name = nameOf;
+}

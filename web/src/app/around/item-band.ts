@@ -1,0 +1,237 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { STANDING_FONTS, type FramedItem, type Text, type Tie } from '@gable/core';
+import { Edit } from '../bench/edit';
+import { Choice } from '../ui/choice';
+import { ColourField } from '../ui/colour-field';
+import { FigureField } from '../ui/figure-field';
+import { Pick } from '../ui/pick';
+import { SliderField } from '../ui/slider-field';
+import { Tick } from '../ui/tick';
+import { shownNumber } from '../ui/numbers';
+import { shownDocument } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
+import { AroundEdit } from './around-edit';
+import { linesIn, nameOf, withLines, withRuns } from './items';
+import { LegibilityOf, type Legibility } from './legibility';
+
+type Align = Text['paragraphs'][number]['align'];
+
+/** Fonts that are offered beside those of the file: they are the same on other machines, or stood in for by their like. */
+const FONTS = ['Calibri', 'Cambria', 'Arial', 'Times New Roman', 'Georgia', 'Courier New'];
+
+/** What was put round a picture, and is chosen: its words, its colours, its edge, and how it follows. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-item-band',
+  imports: [Choice, ColourField, FigureField, Pick, SliderField, Tick],
+  templateUrl: './item-band.html',
+  providers: [LegibilityOf],
+  host: { class: 'block min-w-0 grow', role: 'region', 'aria-label': 'Settings' },
+})
+export class ItemBand {
+  protected readonly state = inject(WorkStore);
+  protected readonly edit = inject(Edit);
+  protected readonly around = inject(AroundEdit);
+  private readonly legibility = inject(LegibilityOf);
+
+  protected readonly title = computed(() => {
+    const item = this.around.item();
+    return item ? (item.text ? 'Words' : nameOf(item)) : '';
+  });
+  protected readonly run = computed(() => this.around.words()?.paragraphs[0]?.runs[0] ?? null);
+  protected readonly lines = computed(() => {
+    const words = this.around.words();
+    return words ? linesIn(words).join('\n') : '';
+  });
+  protected readonly fonts = computed(() => {
+    const own = this.run()?.font ?? '';
+    const all = new Set([...(own ? [own] : []), ...FONTS, ...STANDING_FONTS.filter((f) => f === own)]);
+    return [...all].map((value) => ({ value, label: value }));
+  });
+  protected readonly aligns = [
+    { value: 'start', label: 'Left' },
+    { value: 'centre', label: 'Centre' },
+    { value: 'end', label: 'Right' },
+  ] as const;
+  protected readonly align = computed((): Align | null => this.around.words()?.paragraphs[0]?.align ?? null);
+  protected readonly ink = computed(() => {
+    const paint = this.run()?.paint;
+    return paint?.kind === 'solid' ? paint.colour : null;
+  });
+  protected readonly fill = computed(() => {
+    const fill = this.around.item()?.fill;
+    return fill?.kind === 'paint' && fill.paint.kind === 'solid' ? fill.paint : null;
+  });
+  protected readonly outline = computed(() => this.around.item()?.outline ?? null);
+  protected readonly lineColour = computed(() => {
+    const paint = this.outline()?.paint;
+    return paint?.kind === 'solid' ? paint.colour : null;
+  });
+  protected readonly tie = computed(() => this.around.item()?.tie ?? null);
+  protected readonly sides = computed((): readonly { value: string; label: string }[] => {
+    const all = [
+      { value: 'top', label: 'Above' },
+      { value: 'right', label: 'Right' },
+      { value: 'bottom', label: 'Below' },
+      { value: 'left', label: 'Left' },
+    ];
+    switch (this.tie()?.as) {
+      case 'beside':
+        return all;
+      case 'over':
+        return [
+          { value: 'top', label: 'Top' },
+          { value: 'middle', label: 'Middle' },
+          { value: 'bottom', label: 'Bottom' },
+        ];
+      case 'behind':
+        return [{ value: 'middle', label: 'Around it' }, ...all.map((s) => ({ ...s, label: BAND[s.value]! }))];
+      default:
+        return [];
+    }
+  });
+  protected readonly along = computed((): readonly { value: NonNullable<Tie['align']>; label: string }[] => {
+    const side = this.tie()?.side ?? 'bottom';
+    const upright = side === 'left' || side === 'right';
+    return [
+      { value: 'start', label: upright ? 'Top' : 'Left' },
+      { value: 'centre', label: 'Middle' },
+      { value: 'end', label: upright ? 'Bottom' : 'Right' },
+    ];
+  });
+  /** How well the words can be read; null while that is not known. */
+  protected readonly judged = signal<Legibility | null>(null);
+  protected readonly contrast = computed(() => {
+    const j = this.judged();
+    return (
+      j && { words: `${shownNumber(j.contrast, 1)} : 1`, enough: j.contrast >= j.least, least: shownNumber(j.least, 1) }
+    );
+  });
+
+  constructor() {
+    let round = 0;
+    effect(() => {
+      const m = this.state.model();
+      const item = this.around.item();
+      const mine = ++round;
+      untracked(() => {
+        if (!m || !item?.text) {
+          this.judged.set(null);
+          return;
+        }
+        // Once things are still.
+        setTimeout(() => {
+          if (mine !== round) return;
+          const palette = [...this.edit.colours(), ...this.edit.palette()];
+          void this.legibility.of(m, item, palette).then((j) => mine === round && this.judged.set(j));
+        }, 200);
+      });
+    });
+  }
+
+  protected type(words: string): void {
+    this.around.slide('words', (i) => (i.text ? { ...i, text: withLines(i.text, words.split('\n')) } : i));
+  }
+
+  /** All runs in the same relation to the first one. */
+  protected size(size: number): void {
+    const first = this.run()?.size ?? size;
+    this.around.slide('size of the words', (i) =>
+      i.text
+        ? {
+            ...i,
+            text: withRuns(i.text, (r) => ({ ...r, size: Math.max(1, Math.round(r.size * (size / first) * 10) / 10) })),
+          }
+        : i,
+    );
+  }
+
+  protected aligned(align: Align): void {
+    this.around.set('alignment', (i) =>
+      i.text ? { ...i, text: { ...i.text, paragraphs: i.text.paragraphs.map((p) => ({ ...p, align })) } } : i,
+    );
+  }
+
+  protected inked(colour: string): void {
+    this.around.runs('colour of the words', { paint: { kind: 'solid', colour, opacity: 1 } });
+  }
+
+  protected filled(colour: string | null, opacity = this.fill()?.opacity ?? 1): void {
+    this.around.slide('fill', (i) => ({
+      ...i,
+      fill: colour === null ? null : { kind: 'paint', paint: { kind: 'solid', colour, opacity } },
+    }));
+  }
+
+  protected lined(colour: string | null): void {
+    this.around.slide('outline', (i) => ({
+      ...i,
+      outline:
+        colour === null
+          ? null
+          : {
+              ...(i.outline ?? { weight: 2, side: 'on', dash: 'solid', join: 'round', cap: 'butt' }),
+              paint: { kind: 'solid', colour, opacity: 1 },
+            },
+    }));
+  }
+
+  protected weight(weight: number): void {
+    this.around.slide('outline weight', (i) => (i.outline ? { ...i, outline: { ...i.outline, weight } } : i));
+  }
+
+  protected side(side: string): void {
+    this.around.set('side', (i) => {
+      if (!i.tie) return i;
+      const { side: was, along, ...rest } = i.tie;
+      void [was, along];
+      return { ...i, tie: side === 'middle' ? rest : { ...rest, side: side as NonNullable<Tie['side']> } };
+    });
+  }
+
+  /** A side of its box; what its tie makes as wide as a share of its picture gets another share. */
+  protected sized(side: 'width' | 'height', value: number): void {
+    const shown = this.around.item();
+    this.around.set('size', (i) => {
+      const { tie } = i;
+      if (side === 'width' && tie?.share !== undefined && shown)
+        return { ...i, tie: { ...tie, share: Math.min(10, (tie.share * value) / shown.at.box.width) } };
+      return { ...i, at: { ...i.at, box: { ...i.at.box, [side]: value } } as FramedItem['at'] };
+    });
+  }
+
+  /** Is a side of its box its own, or does its rule say it? */
+  protected readonly hasOwn = computed(() => {
+    const as = this.tie()?.as;
+    return as === undefined || as === 'beside' || as === 'over';
+  });
+
+  /** Gives the words a ground on which they can be read: their own, or that which lies beneath them round the same picture. */
+  protected darken(): void {
+    const judged = this.judged();
+    const m = this.state.model$.value;
+    const item = this.around.item();
+    if (!judged?.veil || !m || !item) return;
+    const { colour, opacity } = judged.veil;
+    const beneath = Object.values(shownDocument(m).items).find(
+      (i) => i.kind === 'framed' && i.tie?.to === item.tie?.to && i.tie?.as === 'around' && i.fill?.kind === 'paint',
+    );
+    const paint = { kind: 'solid' as const, colour, opacity };
+    if (!item.fill && beneath?.kind === 'framed') {
+      // It darkens already: what is missing comes on top of that.
+      const has = beneath.fill?.kind === 'paint' && beneath.fill.paint.kind === 'solid' ? beneath.fill.paint : null;
+      const more = has?.colour === colour ? 1 - (1 - has.opacity) * (1 - opacity) : opacity;
+      this.state.takeItem('words made readable', {
+        ...beneath,
+        fill: { kind: 'paint', paint: { ...paint, opacity: more } },
+      });
+    } else this.around.set('words made readable', (i) => ({ ...i, fill: { kind: 'paint', paint } }));
+  }
+}
+
+const BAND: Readonly<Record<string, string>> = {
+  top: 'From the top',
+  right: 'From the right',
+  bottom: 'From the bottom',
+  left: 'From the left',
+};

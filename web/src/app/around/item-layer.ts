@@ -1,0 +1,266 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  Injector,
+  input,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { isAdded, POINTS, setIn, lineIn, wordsIn, type FramedItem, type Placed } from '@gable/core';
+import { arrowOf } from '../ui/roving';
+import { WorkStore } from '../work/work-store';
+import { AroundEdit } from './around-edit';
+import { canMove, linesIn, nameOf, withLines } from './items';
+
+/** So far something is dragged before it moves, in CSS pixels. */
+const LONG = 4;
+const ALIGN = { start: 'left', centre: 'center', end: 'right', justify: 'justify' } as const;
+const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
+
+/** What was put round pictures, where it lies on a page: chosen by a click, dragged, and typed into. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-item-layer',
+  template: `@for (i of own(); track i.item.id) {
+      <div
+        class="absolute touch-none outline-offset-2"
+        role="button"
+        [attr.data-added]="i.item.id"
+        [attr.aria-label]="i.label"
+        [attr.aria-pressed]="i.chosen"
+        [tabindex]="0"
+        [style.z-index]="i.z"
+        [class.outline-2]="i.chosen && !around.typing()"
+        [class.outline-mark]="i.chosen"
+        [class.pointer-events-none]="i.hollow && !i.chosen"
+        [class.cursor-move]="i.moves"
+        [class.cursor-pointer]="!i.moves"
+        [style.left.px]="i.box.x"
+        [style.top.px]="i.box.y"
+        [style.width.px]="i.box.width"
+        [style.height.px]="i.box.height"
+        [style.transform]="i.turn === 0 ? null : 'rotate(' + i.turn + 'deg)'"
+        (pointerdown)="down($event, i.item)"
+        (pointermove)="moved($event)"
+        (pointerup)="up($event)"
+        (pointercancel)="drag = null"
+        (click)="$event.stopPropagation()"
+        (dblclick)="type(i.item, $event)"
+        (keydown)="key($event, i.item)"
+      ></div>
+    }
+    @if (typed(); as t) {
+      <div
+        class="absolute z-[99999] flex flex-col overflow-visible outline-2 outline-mark"
+        [style.left.px]="t.box.x"
+        [style.top.px]="t.box.y"
+        [style.width.px]="t.box.width"
+        [style.min-height.px]="t.box.height"
+        [style.transform]="t.turn === 0 ? null : 'rotate(' + t.turn + 'deg)'"
+        [style.justify-content]="t.justify"
+        [style.padding]="t.padding"
+        [style.background-color]="t.background"
+      >
+        <div
+          #field
+          role="textbox"
+          aria-multiline="true"
+          aria-label="Words"
+          contenteditable="plaintext-only"
+          class="w-full cursor-text select-text whitespace-pre-wrap outline-none"
+          (input)="read()"
+          (blur)="leave()"
+          (keydown)="fieldKey($event)"
+          (pointerdown)="$event.stopPropagation()"
+        ></div>
+      </div>
+    }`,
+  host: { class: 'contents' },
+})
+export class ItemLayer {
+  private readonly state = inject(WorkStore);
+  protected readonly around = inject(AroundEdit);
+  private readonly injector = inject(Injector);
+  /** What lies on the page that is seen, from the back. */
+  readonly items = input.required<readonly Placed[]>();
+  /** CSS pixels to the point. */
+  readonly scale = input.required<number>();
+  private readonly field = viewChild<ElementRef<HTMLElement>>('field');
+
+  protected readonly own = computed(() => {
+    const k = this.scale();
+    const chosen = this.state.model()?.item ?? null;
+    return this.items().flatMap(({ item, box, turn }, z) =>
+      item.kind === 'framed' && isAdded(item.id)
+        ? [
+            {
+              ...{ item, turn, z: z + 1, chosen: item.id === chosen, moves: canMove(item), label: nameOf(item) },
+              box: { x: box.x * k, y: box.y * k, width: box.width * k, height: box.height * k },
+              // Through a ring, and a veil, the picture is taken hold of.
+              hollow: !item.text && (item.fill === null || item.tie?.as === 'around'),
+            },
+          ]
+        : [],
+    );
+  });
+
+  /** The words that are typed, as they stand on the page. */
+  protected readonly typed = computed(() => {
+    const item = this.around.item();
+    const placed = this.around.typing() ? this.own().find((i) => i.item.id === item?.id) : undefined;
+    if (!placed?.item.text) return null;
+    const k = this.scale();
+    const { inset, anchor } = wordsIn(placed.item.at.box, placed.item, placed.item.text);
+    const fill = placed.item.fill;
+    return {
+      ...{ id: placed.item.id, box: placed.box, turn: placed.turn, justify: ANCHOR[anchor] },
+      padding: [inset.top, inset.right, inset.bottom, inset.left].map((v) => `${v * k}px`).join(' '),
+      background: fill?.kind === 'paint' && fill.paint.kind === 'solid' ? fill.paint.colour : null,
+    };
+  });
+  protected readonly typedId = computed(() => this.typed()?.id ?? null);
+
+  constructor() {
+    // The words are put there once: from then on they are the author's to change.
+    effect(() => {
+      const id = this.typedId();
+      const field = this.field()?.nativeElement;
+      if (id === null || !field) return;
+      untracked(() => {
+        this.fill(field);
+        this.around.grab();
+        afterNextRender(
+          () => {
+            field.focus({ preventScroll: true });
+            window.getSelection()?.selectAllChildren(field);
+          },
+          { injector: this.injector },
+        );
+      });
+    });
+  }
+
+  private fill(field: HTMLElement): void {
+    const { text } = this.around.item() ?? {};
+    if (!text) return;
+    const k = this.scale();
+    field.replaceChildren(
+      ...text.paragraphs.map(({ align, runs, spacing }) => {
+        const line = document.createElement('div');
+        const [run] = runs;
+        line.textContent = runs.map((r) => r.text).join('');
+        if (line.textContent === '') line.append(document.createElement('br'));
+        if (!run) return line;
+        const { style } = line;
+        style.textAlign = ALIGN[align];
+        style.font = `${run.italic ? 'italic ' : ''}${run.weight} ${run.size * k}px ${setIn(run.font).css}`;
+        style.lineHeight = String(lineIn(run.font) * (spacing?.lines ?? 1));
+        style.color = run.paint.kind === 'solid' ? run.paint.colour : '';
+        return line;
+      }),
+    );
+  }
+
+  protected read(): void {
+    const field = this.field()?.nativeElement;
+    if (!field) return;
+    const lines = field.innerText.replace(/\n$/, '').split('\n');
+    const high = field.offsetHeight / this.scale();
+    this.around.slide('words', (i) => (i.text ? grown({ ...i, text: withLines(i.text, lines) }, high) : i));
+  }
+
+  protected leave(): void {
+    this.read();
+    const item = this.around.item();
+    this.around.typing.set(false);
+    // Words that are none are nothing to keep.
+    if (item?.text && linesIn(item.text).every((l) => l.trim() === '') && !item.fill) this.around.remove();
+  }
+
+  protected fieldKey(event: KeyboardEvent): void {
+    if (event.key === 'Escape' || (event.key === 'Enter' && (event.ctrlKey || event.metaKey))) {
+      event.preventDefault();
+      this.field()?.nativeElement.blur();
+    }
+    event.stopPropagation();
+  }
+
+  protected drag: { id: string; x: number; y: number; from: FramedItem; moved: boolean; gesture: string } | null = null;
+  private gestures = 0;
+
+  protected down(event: PointerEvent, item: FramedItem): void {
+    event.stopPropagation();
+    if (event.button !== 0) return;
+    this.around.choose(item.id);
+    const from = this.state.model$.value?.document.items[item.id];
+    if (from?.kind !== 'framed') return;
+    const gesture = `item-${++this.gestures}`;
+    this.drag = {
+      id: item.id,
+      x: event.clientX,
+      y: event.clientY,
+      from: { ...from, at: item.at },
+      moved: false,
+      gesture,
+    };
+  }
+
+  protected moved(event: PointerEvent): void {
+    const d = this.drag;
+    if (!d) return;
+    const [dx, dy] = [event.clientX - d.x, event.clientY - d.y];
+    if (!d.moved && Math.hypot(dx, dy) < LONG) return;
+    d.moved = true;
+    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+    if (canMove(d.from)) this.around.move(dx / this.scale(), dy / this.scale(), d.from, d.gesture);
+  }
+
+  protected up(event: PointerEvent): void {
+    event.stopPropagation();
+    this.drag = null;
+  }
+
+  protected type(item: FramedItem, event: Event): void {
+    event.stopPropagation();
+    if (item.text) this.around.typing.set(true);
+  }
+
+  protected key(event: KeyboardEvent, item: FramedItem): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const direction = arrowOf(event);
+    if (event.key === 'Enter' || event.key === ' ') {
+      if (this.around.item()?.id === item.id && item.text) this.around.typing.set(true);
+      else this.around.choose(item.id);
+    } else if (event.key === 'Delete' || event.key === 'Backspace') {
+      this.around.choose(item.id);
+      this.around.remove();
+    } else if (event.key === 'Escape') this.around.choose(null);
+    else if (direction && canMove(item)) {
+      this.around.choose(item.id);
+      const from = this.state.model$.value?.document.items[item.id];
+      const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
+      if (from?.kind === 'framed')
+        this.around.move(
+          direction[0] * step,
+          direction[1] * step,
+          { ...from, at: item.at },
+          `item-keys-${this.gestures}`,
+        );
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+}
+
+/** As high as its words are at least. */
+function grown(item: FramedItem, high: number): FramedItem {
+  const { box } = item.at;
+  const { top, bottom } = wordsIn(box, item, item.text!).inset;
+  const height = Math.max(1, high + top + bottom);
+  return height <= box.height ? item : { ...item, at: { ...item.at, box: { ...box, height } } as FramedItem['at'] };
+}

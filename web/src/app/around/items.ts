@@ -1,0 +1,55 @@
+import type { FramedItem, Item, Text } from '@gable/core';
+
+/** What something that was added is called. */
+export function nameOf(item: FramedItem): string {
+  const words = item.text?.paragraphs
+    .flatMap((p) => p.runs.map((r) => r.text))
+    .join(' ')
+    .trim();
+  return item.text ? `“${words ? words.slice(0, 24) : 'Words'}”` : item.name ? item.name : item.fill ? 'Block' : 'Ring';
+}
+
+/** The words with all their runs otherwise. */
+export const withRuns = (
+  text: Text,
+  change: (run: Text['paragraphs'][number]['runs'][number]) => Text['paragraphs'][number]['runs'][number],
+): Text => ({ ...text, paragraphs: text.paragraphs.map((p) => ({ ...p, runs: p.runs.map(change) })) });
+
+/** The words anew, line by line, each with the look of the one that was there, or of the last. */
+export function withLines(text: Text, lines: readonly string[]): Text {
+  const last = text.paragraphs.at(-1)!;
+  return {
+    ...text,
+    paragraphs: lines.map((words, i) => {
+      const paragraph = text.paragraphs[i] ?? last;
+      const run = paragraph.runs[0] ?? last.runs[0]!;
+      return { ...paragraph, runs: [{ ...run, text: words }] };
+    }),
+  };
+}
+
+export const linesIn = (text: Text): string[] => text.paragraphs.map((p) => p.runs.map((r) => r.text).join(''));
+
+/** An item that was moved by hand: along its tie the gap is another, across it lies otherwise. Untied, its box moves. */
+export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem {
+  const { tie } = item;
+  if (!tie || item.at.on !== 'page') {
+    const { box } = item.at;
+    return { ...item, at: { ...item.at, box: { ...box, x: box.x + dx, y: box.y + dy } } } as FramedItem;
+  }
+  const along = tie.along ?? 0;
+  if (tie.as === 'beside') {
+    const side = tie.side ?? 'bottom';
+    const upright = side === 'left' || side === 'right';
+    const away = upright ? dx * (side === 'right' ? 1 : -1) : dy * (side === 'bottom' ? 1 : -1);
+    return { ...item, tie: { ...tie, gap: tie.gap + away, along: along + (upright ? dy : dx) } };
+  }
+  if (tie.as === 'over') {
+    const down = tie.side === 'bottom' ? -dy : dy;
+    return { ...item, tie: { ...tie, gap: tie.gap + down, along: along + dx } };
+  }
+  return item;
+}
+
+/** Can it be moved by hand? What is behind, around or inside has its place by its rule. */
+export const canMove = ({ tie }: Item): boolean => !tie || tie.as === 'beside' || tie.as === 'over';

@@ -1,0 +1,132 @@
+import { inject, Injectable } from '@angular/core';
+import {
+  contrastOn,
+  frameOfBlock,
+  frameOfItem,
+  framePath,
+  isPictureItem,
+  leastContrast,
+  leastVeil,
+  legibleInk,
+  luminances,
+  paintedBounds,
+  stackOf,
+  toSvgPath,
+  type Box,
+  type FramedItem,
+  type Ground,
+  type Placed,
+} from '@gable/core';
+import { Painter } from '../paint/painter';
+import { keyOf, shownDocument, type WorkModel } from '../work/work-model';
+
+/** How well words can be read, and what would help. */
+export interface Legibility {
+  /** Of the ink with what is beneath it; all but the worst twentieth of the pixels have that much. */
+  contrast: number;
+  /** What they need, by their size (WCAG 2.2 SC 1.4.3). */
+  least: number;
+  /** A colour that can be read there; null where the words can be, or none can. */
+  ink: string | null;
+  /** How opaque a dark (or light) ground must be at least; null where there is no need, or no way. */
+  veil: { colour: string; opacity: number } | null;
+}
+
+/** Words are judged on so many pixels along the longer side of their box. */
+const PIXELS = 96;
+
+/** Judges words by what is painted beneath them. */
+@Injectable()
+export class LegibilityOf {
+  private readonly painter = inject(Painter);
+
+  /** @param palette colours of the page */
+  async of(m: WorkModel, item: FramedItem, palette: readonly string[]): Promise<Legibility | null> {
+    const run = item.text?.paragraphs.flatMap((p) => p.runs)[0];
+    const document = shownDocument(m);
+    const page = document.pages.find((p) => p.items.includes(item.id));
+    if (!run || !page || run.paint.kind !== 'solid') return null;
+    const smallest = Math.min(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
+    const least = leastContrast(smallest, run.weight);
+    const stack = stackOf(document, page);
+    const at = stack.findIndex((p) => p.item.id === item.id);
+    const behind =
+      page.ground?.kind === 'paint' && page.ground.paint.kind === 'solid' ? page.ground.paint.colour : '#ffffff';
+    const beneath = await this.painted(m, stack.slice(0, at), item.at.box, behind);
+    if (!beneath) return null;
+    const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
+    const contrast = contrastOn(run.paint.colour, luminances(beneath, own));
+    if (contrast >= least) return { contrast, least, ink: null, veil: null };
+    const ink = legibleInk(own ? flat(beneath, own) : beneath, palette, least);
+    const dark = leastVeil(run.paint.colour, beneath, '#000000', least);
+    const light = leastVeil(run.paint.colour, beneath, '#ffffff', least);
+    const veil =
+      dark !== null && (light === null || dark <= light)
+        ? { colour: '#000000', opacity: dark }
+        : light !== null
+          ? { colour: '#ffffff', opacity: light }
+          : null;
+    return { contrast, least, ink, veil };
+  }
+
+  /** What lies beneath a box, as pixels. */
+  private async painted(m: WorkModel, stack: readonly Placed[], box: Box, behind: string): Promise<Ground | null> {
+    const k = PIXELS / Math.max(box.width, box.height);
+    const canvas = new OffscreenCanvas(Math.max(1, Math.round(box.width * k)), Math.max(1, Math.round(box.height * k)));
+    const context = canvas.getContext('2d', { willReadFrequently: true });
+    if (!context) return null;
+    context.fillStyle = behind;
+    context.fillRect(0, 0, canvas.width, canvas.height);
+    context.scale(k, k);
+    context.translate(-box.x, -box.y);
+    for (const placed of stack) await this.paint(context, m, placed, k);
+    const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+    return { data, behind };
+  }
+
+  private async paint(
+    context: OffscreenCanvasRenderingContext2D,
+    m: WorkModel,
+    placed: Placed,
+    k: number,
+  ): Promise<void> {
+    const { item, box, turn, flip } = placed;
+    if (item.kind !== 'framed') return;
+    if (isPictureItem(item)) {
+      const picture = m.work.pictures.find((p) => `p${p.n}` === item.id);
+      if (!picture) return;
+      const frame = { ...frameOfItem(item, picture.n), box, turn, flip };
+      const b = paintedBounds(frame);
+      const [width, height] = [b.width, b.height].map((v) => Math.max(1, Math.round(v * k))) as [number, number];
+      const piece = await this.painter.paintTry(this, keyOf(m.work, frame), frame, {
+        width,
+        height,
+        margin: 0,
+        whole: true,
+      });
+      if (!piece) return;
+      const at = [box.x + b.x, box.y + b.y, b.width, b.height] as const;
+      context.drawImage(piece.bitmap, piece.x, 0, piece.width, piece.height, ...at);
+      return;
+    }
+    if (item.fill?.kind !== 'paint' || item.fill.paint.kind !== 'solid') return;
+    const frame = frameOfBlock(item, { box, turn, flip });
+    const { colour, opacity } = item.fill.paint;
+    context.save();
+    context.translate(box.x + box.width / 2, box.y + box.height / 2);
+    context.rotate((turn / 180) * Math.PI);
+    context.translate(-box.width / 2, -box.height / 2);
+    context.globalAlpha = opacity;
+    context.fillStyle = colour;
+    context.fill(new Path2D(toSvgPath(framePath(frame))), 'evenodd');
+    context.restore();
+  }
+}
+
+/** Pixels with a paint over them. */
+function flat({ data, behind }: Ground, { colour, opacity }: { colour: string; opacity: number }): Ground {
+  const over = [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16));
+  const out = new Uint8ClampedArray(data);
+  for (let i = 0; i < out.length; i++) if (i % 4 < 3) out[i] = out[i]! * (1 - opacity) + over[i % 4]! * opacity;
+  return { data: out, behind };
+}

@@ -1,0 +1,16 @@
+import { PIECES } from '@gable/core';
+import type { Try, TryContext } from './try';
+
+/** What may stand round the picture: each piece with the author's own picture and words. */
+export const aroundTries = ({ frame, around }: TryContext): Try[] =>
+  !around
+    ? []
+    : PIECES.map((piece) => ({
+        id: `around-${piece.name}`,
+        label: piece.label,
+        note: piece.note,
+        frame,
+        current: false,
+        entry: piece.label.toLowerCase(),
+        add: piece.items(around),
+      }));
