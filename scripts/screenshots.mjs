@@ -201,7 +201,21 @@ async function main() {
       await page.locator('#step-shape').click();
       await page.keyboard.press('p');
       await page.waitForTimeout(2500);
+      if (shot === 'slides') {
+        // A heading over the picture of the first one.
+        await page.locator('#page-run-1').click();
+        await page.locator('#step-around').click();
+        await page.locator('#try-around-heading-over').click();
+        await page.keyboard.type('Come and throw a pot');
+        await page.keyboard.press('Escape');
+        await page.getByText(/^Contrast/).waitFor();
+        await settle();
+      }
       await page.screenshot({ path: out(shot) });
+      if (shot === 'slides') {
+        for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+        await page.locator('#page-run-2').click();
+      }
       await page.keyboard.press('p');
       for (let i = 0; i < picks.length * 2; i++) await page.keyboard.press('Control+z');
       await saved();

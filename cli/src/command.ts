@@ -11,8 +11,10 @@ export interface Command {
   options: NonNullable<ParseArgsConfig['options']>;
   /** Does a file or folder follow its name? */
   takesFile: boolean;
-  /** @param file the file or folder; empty where it takes none */
-  run(file: string, values: Values): void | Promise<void>;
+  /** What is named before the file, if anything: `a piece`. */
+  names?: string;
+  /** @param file the file or folder; empty where it takes none @param named what is named before it */
+  run(file: string, values: Values, named: string): void | Promise<void>;
 }
 
 export const TEXT = { type: 'string' } as const;

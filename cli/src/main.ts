@@ -22,10 +22,14 @@ async function main([name, ...rest]: string[]): Promise<void> {
   } catch (cause) {
     throw new GableError('bad-call', `${(cause as Error).message.split('. ')[0]}.`, 'Try: gable help', {}, { cause });
   }
-  const [file = '', ...more] = parsed.positionals;
+  const words = [...parsed.positionals];
+  const named = command.names === undefined ? '' : (words.shift() ?? '');
+  if (command.names !== undefined && !named)
+    throw new GableError('bad-call', `Name ${command.names} first.`, 'Try: gable help');
+  const [file = '', ...more] = words;
   if (command.takesFile && (!file || more.length > 0))
     throw new GableError('bad-call', 'Name exactly one file.', 'Try: gable help');
-  await command.run(file, parsed.values as Record<string, string | boolean | undefined>);
+  await command.run(file, parsed.values as Record<string, string | boolean | undefined>, named);
 }
 
 try {

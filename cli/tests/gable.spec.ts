@@ -415,3 +415,38 @@ test('gable frame --overstep lets the subject reach over the edge, moves its lin
   const wrong = gable('frame', handbook, '--overstep', 'up', '--out', out);
   expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining('Write top, right, bottom, left')]);
 }, 120_000);
+
+test('gable add and gable pieces: a name beside a portrait of a deck, and a ring', () => {
+  const at = (name: string): string => path.join(folder, name);
+  const { out, status } = gable('pieces', '--json');
+  expect(status).toBe(0);
+  expect((JSON.parse(out) as { name: string }[]).map((p) => p.name)).toContain('name-beside');
+  const talk = 'demo/files/open-day-talk.pptx';
+  const named = gable(
+    'add',
+    'name-beside',
+    talk,
+    '--out',
+    at('named.pptx'),
+    '--to',
+    '2',
+    '--words',
+    'Maren Holt|wheels',
+  );
+  expect([named.status, named.err]).toEqual([0, '']);
+  const { document, pictures } = openFile(readFileSync(at('named.pptx')));
+  const texts = Object.values(document.items).flatMap((i) =>
+    i.kind === 'framed' && i.text ? [i.text.paragraphs.map((p) => p.runs.map((r) => r.text).join(''))] : [],
+  );
+  expect(texts).toContainEqual(['Maren Holt', 'wheels']);
+  expect(pictures.map((p) => p.frame)).toEqual(openFile(readFileSync(talk)).pictures.map((p) => p.frame));
+  expect(gable('add', 'halo', at('named.pptx'), '--out', at('ring.pptx'), '--to', '2')).toMatchObject({ status: 0 });
+  // Refused, with what to do, and nothing written.
+  const wrong = gable('add', 'hat', talk, '--out', at('x.pptx'));
+  expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining('gable pieces')]);
+  const text = gable('add', 'ring', handbook, '--out', at('x.docx'), '--to', '1');
+  expect([text.status, text.err]).toEqual([1, expect.stringContaining('pptx, odp, odg, svg')]);
+  const none = gable('add', 'ring', talk, '--out', at('x.pptx'), '--to', '99');
+  expect([none.status, none.err]).toEqual([2, expect.stringContaining('It has')]);
+  expect(readdirSync(folder).sort()).toEqual(['named.pptx', 'ring.pptx']);
+});

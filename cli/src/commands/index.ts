@@ -1,8 +1,10 @@
 import type { Command } from '../command';
+import { addCommand } from './add';
 import { cutCommand } from './cut';
 import { frameCommand } from './frame';
 import { lookCommand } from './look';
 import { newCommand } from './new';
+import { piecesCommand } from './pieces';
 import { putCommand } from './put';
 import { rankCommand } from './rank';
 import { renderCommand } from './render';
@@ -15,9 +17,11 @@ export const COMMANDS: readonly Command[] = [
   frameCommand,
   newCommand,
   putCommand,
+  addCommand,
   renderCommand,
   rankCommand,
   lookCommand,
   cutCommand,
   shapesCommand,
+  piecesCommand,
 ];

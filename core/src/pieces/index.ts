@@ -11,3 +11,4 @@ import { ring } from './ring';
 export const PIECES: readonly Piece[] = [nameBeside, nameBelow, lowerThird, headingOver, ring, blockBehind, band];
 export type { Piece, PieceContext, PieceItem } from './piece';
 export { accentOn, inkOn } from './piece';
+export { coloursOf, pieceContext, puttingPiece } from './context';

@@ -1,30 +1,19 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import {
   addedId,
-  drawnBox,
-  groupsRound,
   isAdded,
-  isPictureItem,
   itemIdOf,
-  placedIn,
-  spaceOf,
-  withChildren,
-  type Document,
-  type ItemId,
-  stackOf,
-  type Box,
+  pieceContext,
+  puttingPiece,
   type FramedItem,
-  type Operation,
-  type Page,
   type PieceContext,
   type PieceItem,
-  type PictureItem,
   type Text,
   type Tie,
 } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { movedItem, nameOf, withRuns } from './items';
-import { shownDocument, type WorkModel } from '../work/work-model';
+import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
 /** What stands there until the author types. */
@@ -33,7 +22,6 @@ const MORE = 'A second line';
 const HEADING = 'Heading';
 /** An alt text that is no longer than this may be a name. */
 const SHORT = 20;
-const FONT = 'Calibri';
 
 /** What was put round pictures: it is chosen, changed, moved and taken away here. */
 @Injectable()
@@ -68,24 +56,10 @@ export class AroundEdit {
     if (!m?.work.can.around || !picture) return null;
     const document = shownDocument(m);
     const id = itemIdOf(picture);
-    const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
-    const item = document.items[id];
-    if (!page || !item || !isPictureItem(item)) return null;
-    const spaces = (groupsRound(document).get(id) ?? []).map(spaceOf);
-    const placed = placedIn({ box: item.at.box, turn: item.turn, flip: item.flip }, spaces);
-    const alt = item.alt.trim();
-    return {
-      // As it lies on the page, whatever groups it is in.
-      picture: { ...item, ...placed, at: { on: 'page', box: placed.box } },
-      ...{ drawn: drawnBox(item, placed), page, ground: groundOf(page) },
-      others: stackOf(document, page)
-        .map((p) => (p.item.id === id ? null : drawnBox(p.item, p)))
-        .filter((b): b is Box => b !== null && !meets(b, item.at.box)),
-      colours: [...this.edit.colours(), ...this.edit.palette()],
-      font: fontOf(m) ?? FONT,
-      words: { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING },
-      newId: () => addedId(crypto.randomUUID()),
-    };
+    const alt = document.items[id]?.alt.trim() ?? '';
+    const words = { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING };
+    const newId = (): string => addedId(crypto.randomUUID());
+    return pieceContext(document, id, { palette: this.edit.palette(), words, newId });
   });
 
   /** Puts a piece round the chosen picture, in one step; its words are chosen then, to be typed. */
@@ -93,19 +67,9 @@ export class AroundEdit {
     const m = this.state.model$.value;
     const context = this.context();
     if (!m || !context) return;
-    const { page, picture } = context;
-    const at = page.items.indexOf(holderOn(m.document, page, picture.id)!);
-    const behind = made.filter((p) => p.layer === 'behind');
-    const front = made.filter((p) => p.layer === 'front');
-    const add = (item: FramedItem, index: number): Operation => ({
-      op: 'add',
-      item: { ...item, id: addedId(crypto.randomUUID()) },
-      slot: { in: { page: page.id }, index },
-    });
-    const operations = [
-      ...behind.map(({ item }, i) => add(item, at + i)),
-      ...front.map(({ item }, i) => add(item, at + behind.length + 1 + i)),
-    ];
+    // Put a second time, it is another one.
+    const anew = made.map((p) => ({ ...p, item: { ...p.item, id: context.newId() } }));
+    const operations = puttingPiece(m.document, context, anew);
     const words = operations.findLast((o) => o.op === 'add' && (o.item as FramedItem).text !== null);
     const chosen = words ?? operations.at(-1);
     this.state.act(name, operations, chosen?.op === 'add' ? chosen.item.id : null);
@@ -182,25 +146,3 @@ export class AroundEdit {
     return item?.kind === 'framed' ? item : null;
   }
 }
-
-/** What of a page holds an item: itself, or the group that it is in. */
-const holderOn = (document: Document, page: Page, id: ItemId): ItemId | undefined =>
-  page.items.find((i) => withChildren(document, i).includes(id));
-
-const meets = (a: Box, b: Box): boolean =>
-  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
-
-const groundOf = ({ ground }: Page): string =>
-  ground?.kind === 'paint' && ground.paint.kind === 'solid' ? ground.paint.colour : '#ffffff';
-
-/** The font that most words of the pages are set in. */
-function fontOf({ document }: WorkModel): string | null {
-  const counts = new Map<string, number>();
-  for (const item of Object.values(document.items)) {
-    if (item.kind !== 'framed' || isPicture(item)) continue;
-    for (const { runs } of item.text?.paragraphs ?? [])
-      for (const { font, text } of runs) if (font) counts.set(font, (counts.get(font) ?? 0) + text.length);
-  }
-  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
-}
-const isPicture = (item: FramedItem): item is PictureItem => isPictureItem(item);

@@ -1,11 +1,10 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import {
+  coloursOf,
   deriveView,
   oversteppingAt,
   pictureOffset,
   type Frame,
-  type Item,
-  type Paint,
   type Placement,
   type Size,
   withOverstep,
@@ -59,7 +58,7 @@ export class Edit {
   readonly seen = computed(() => this.images.seen()[this.key()]);
   readonly palette = computed((): readonly string[] => this.seen()?.palette ?? []);
   /** Colours of what lies on the pages, those most used first. */
-  readonly colours = computed((): readonly string[] => coloursOf(this.state.model()?.file.items ?? {}));
+  readonly colours = computed((): readonly string[] => coloursOf(this.state.model()?.file ?? { items: {} }));
   /** Do width and height keep their ratio when one is set? */
   readonly linked = signal(true);
   /** How many pages of a fixed size there are. */
@@ -168,28 +167,4 @@ export class Edit {
     const step = this.step();
     if (p) this.set(`${step.name} reset`, (f) => step.reset(f, p.frame));
   }
-}
-
-/** So many colours of the pages are offered. */
-const MOST_COLOURS = 12;
-
-const inkOf = (paint: Paint | null | undefined): string[] =>
-  !paint ? [] : paint.kind === 'solid' ? [paint.colour] : paint.stops.map((s) => s.colour);
-
-function coloursOf(items: Readonly<Record<string, Item>>): readonly string[] {
-  const counts = new Map<string, number>();
-  for (const item of Object.values(items)) {
-    if (item.kind !== 'framed') continue;
-    const { fill, outline, text } = item;
-    const inks = [
-      ...(fill?.kind === 'paint' ? inkOf(fill.paint) : []),
-      ...inkOf(outline?.paint),
-      ...(text?.paragraphs ?? []).flatMap((p) => p.runs.flatMap((r) => inkOf(r.paint))),
-    ];
-    for (const ink of new Set(inks)) counts.set(ink, (counts.get(ink) ?? 0) + 1);
-  }
-  return [...counts]
-    .sort((a, b) => b[1] - a[1])
-    .map(([colour]) => colour)
-    .slice(0, MOST_COLOURS);
 }

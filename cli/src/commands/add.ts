@@ -1,0 +1,80 @@
+import {
+  addedId,
+  applyAll,
+  GableError,
+  itemIdOf,
+  pieceContext,
+  PIECES,
+  puttingPiece,
+  resolveTies,
+  type FramedItem,
+  type PieceItem,
+} from '@gable/core';
+import { CAPABILITIES, openFile } from '@gable/formats';
+import { TEXT, type Command } from '../command';
+import { readWhole, writeWhole } from '../files';
+
+interface AddOptions {
+  out?: string;
+  to?: string;
+  words?: string;
+}
+
+/** A piece with the author's words in the place of those that wait: a line for each, parted by `|`. */
+function withWords(made: readonly PieceItem[], words: string): PieceItem[] {
+  const lines = words.split('|').map((line) => line.trim());
+  const inWords = ({ text, ...item }: FramedItem): FramedItem => ({
+    ...item,
+    text: text && {
+      ...text,
+      paragraphs: lines.map((line, i) => {
+        const paragraph = text.paragraphs[i] ?? text.paragraphs.at(-1)!;
+        return { ...paragraph, runs: [{ ...paragraph.runs[0]!, text: line }] };
+      }),
+    },
+  });
+  return made.map((p) => ({ ...p, item: inWords(p.item) }));
+}
+
+/** `gable add`: words, a block or a ring round a picture. */
+async function add(name: string, file: string, { out, to, words }: AddOptions): Promise<void> {
+  if (!out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE2.');
+  const piece = PIECES.find((p) => p.name === name || p.synonyms.includes(name.toLowerCase()));
+  if (!piece) throw new GableError('bad-call', `There is no piece “${name}”.`, 'See: gable pieces', { name });
+  const n = Number(to ?? 1);
+  const opened = openFile(await readWhole(file));
+  const picture = opened.pictures.find((p) => p.n === n);
+  if (!picture)
+    throw new GableError(
+      'no-such-picture',
+      `There is no picture ${to} in this file.`,
+      `It has ${opened.pictures.length}.`,
+      { n },
+    );
+  let count = 0;
+  const { document } = opened;
+  const context = pieceContext(document, itemIdOf(picture), {
+    words: { name: 'Name', more: 'A second line', heading: 'Heading' },
+    newId: () => addedId(String(++count)),
+  });
+  if (!CAPABILITIES[opened.format].around || !context)
+    throw new GableError(
+      'cannot-write',
+      `Nothing can stand around picture ${n} of this file (${opened.format}) yet.`,
+      'Use a picture on a slide, a page or a drawing: pptx, odp, odg, svg.',
+      { n },
+    );
+  const made = piece.items(context);
+  const operations = puttingPiece(document, context, words === undefined ? made : withWords(made, words));
+  await writeWhole(out, opened.write(resolveTies(applyAll(document, operations).document)));
+  console.log(`Added ${piece.label.toLowerCase()} to picture ${n}; wrote ${out}.`);
+}
+
+export const addCommand: Command = {
+  name: 'add',
+  usage: `add    PIECE FILE --out FILE2 --to N [--words "Name|A second line"]     (gable pieces lists them)`,
+  options: { out: TEXT, to: TEXT, words: TEXT },
+  takesFile: true,
+  names: 'a piece',
+  run: (file, values, piece) => add(piece, file, values as AddOptions),
+};

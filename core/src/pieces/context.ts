@@ -1,0 +1,104 @@
+import type { Document, FramedItem, ItemId, Page } from '../model/document';
+import type { Box, Paint } from '../model/frame';
+import { isPictureItem } from '../model/frame-item';
+import type { Operation } from '../model/operations';
+import { groupsRound, spaceOf, stackOf } from '../model/stack';
+import { withChildren } from '../model/tree';
+import { placedIn } from '../geometry/frame-matrix';
+import { drawnBox } from '../ties/index';
+import type { PieceContext, PieceItem } from './piece';
+
+/** A font that is at hand nearly everywhere, for pages without words. */
+const FONT = 'Calibri';
+/** So many colours of the pages are offered. */
+const MOST_COLOURS = 12;
+
+/**
+ * What pieces round a picture are made of; null where there can be none: it does not lie on a page of a fixed size.
+ * @param document with all that is tied where its rule has it
+ * @param palette colours of the picture
+ */
+export function pieceContext(
+  document: Document,
+  id: ItemId,
+  { palette = [], ...more }: Pick<PieceContext, 'words' | 'newId'> & { palette?: readonly string[] },
+): PieceContext | null {
+  const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
+  const item = document.items[id];
+  if (!page || !item || !isPictureItem(item)) return null;
+  const spaces = (groupsRound(document).get(id) ?? []).map(spaceOf);
+  const placed = placedIn({ box: item.at.box, turn: item.turn, flip: item.flip }, spaces);
+  return {
+    // As it lies on the page, whatever groups it is in.
+    picture: { ...item, ...placed, at: { on: 'page', box: placed.box } },
+    ...{ drawn: drawnBox(item, placed), page, ground: groundOf(page) },
+    others: stackOf(document, page)
+      .map((p) => (p.item.id === id ? null : drawnBox(p.item, p)))
+      .filter((b): b is Box => b !== null && !meets(b, item.at.box)),
+    colours: [...coloursOf(document), ...palette],
+    font: fontOf(document) ?? FONT,
+    ...more,
+  };
+}
+
+/** What puts a piece round its picture: behind it, and right in front of it. */
+export function puttingPiece(
+  document: Document,
+  { page, picture }: PieceContext,
+  made: readonly PieceItem[],
+): Operation[] {
+  const at = page.items.indexOf(holderOn(document, page, picture.id)!);
+  const behind = made.filter((p) => p.layer === 'behind');
+  const front = made.filter((p) => p.layer === 'front');
+  const add = (item: FramedItem, index: number): Operation => ({
+    op: 'add',
+    item,
+    slot: { in: { page: page.id }, index },
+  });
+  return [
+    ...behind.map(({ item }, i) => add(item, at + i)),
+    ...front.map(({ item }, i) => add(item, at + behind.length + 1 + i)),
+  ];
+}
+
+/** What of a page holds an item: itself, or the group that it is in. */
+const holderOn = (document: Document, page: Page, id: ItemId): ItemId | undefined =>
+  page.items.find((i) => withChildren(document, i).includes(id));
+
+const meets = (a: Box, b: Box): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
+const groundOf = ({ ground }: Page): string =>
+  ground?.kind === 'paint' && ground.paint.kind === 'solid' ? ground.paint.colour : '#ffffff';
+
+const inkOf = (paint: Paint | null | undefined): string[] =>
+  !paint ? [] : paint.kind === 'solid' ? [paint.colour] : paint.stops.map((s) => s.colour);
+
+/** Colours of what lies on the pages, those most used first. */
+export function coloursOf({ items }: Pick<Document, 'items'>): readonly string[] {
+  const counts = new Map<string, number>();
+  for (const item of Object.values(items)) {
+    if (item.kind !== 'framed') continue;
+    const { fill, outline, text } = item;
+    const inks = [
+      ...(fill?.kind === 'paint' ? inkOf(fill.paint) : []),
+      ...inkOf(outline?.paint),
+      ...(text?.paragraphs ?? []).flatMap((p) => p.runs.flatMap((r) => inkOf(r.paint))),
+    ];
+    for (const ink of new Set(inks)) counts.set(ink, (counts.get(ink) ?? 0) + 1);
+  }
+  return [...counts]
+    .sort((a, b) => b[1] - a[1])
+    .map(([colour]) => colour)
+    .slice(0, MOST_COLOURS);
+}
+
+/** The font that most words of the pages are set in. */
+function fontOf({ items }: Document): string | null {
+  const counts = new Map<string, number>();
+  for (const item of Object.values(items))
+    if (item.kind === 'framed')
+      for (const { runs } of item.text?.paragraphs ?? [])
+        for (const { font, text } of runs) if (font) counts.set(font, (counts.get(font) ?? 0) + text.length);
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
+}
