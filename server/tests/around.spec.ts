@@ -95,6 +95,21 @@ test('it stands where it was when its picture is taken out, and is tied again wh
   expect(documentOf(await now(work)).items[item.id]!.tie).toEqual(item.tie);
 });
 
+test('it goes with its picture in one step, and both come back', async () => {
+  const work = await opened();
+  const { item, add } = ring(work);
+  await save(work, [add]);
+  const both: Operation[] = [
+    { op: 'remove', id: item.id },
+    { op: 'remove', id: item.tie!.to },
+  ];
+  const { inverse } = applyAll(documentOf(await now(work)), both);
+  await save(work, both);
+  expect(documentOf(await now(work)).items[item.id]).toBeUndefined();
+  await save(work, inverse);
+  expect(documentOf(await now(work)).items[item.id]!.tie).toEqual(item.tie);
+});
+
 test('a page goes with what was put on it, and comes back with it', async () => {
   const work = await opened();
   const { item, page, add } = ring(work);

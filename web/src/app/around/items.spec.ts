@@ -1,6 +1,17 @@
 /** What is put round a picture, and changed there: by hand. */
 import { addedId, FULL_SEAT, type FramedItem, type Text } from '@gable/core';
-import { openModel, act, redo, selectItem, shownDocument, takeItem, undo, type WorkModel } from '../work/work-model';
+import {
+  copyingAround,
+  openModel,
+  act,
+  redo,
+  tiedTo,
+  selectItem,
+  shownDocument,
+  takeItem,
+  undo,
+  type WorkModel,
+} from '../work/work-model';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { canMove, linesIn, movedItem, nameOf, withLines } from './items';
 
@@ -95,5 +106,25 @@ describe('in a work', () => {
     expect(undo(dragged).document.items[addedId('a')]!.at.box.width).toBe(60);
     expect(selectItem(dragged, null).item).toBeNull();
     expect(selectItem(dragged, 'add-none')).toBe(dragged);
+  });
+
+  test('a copy of its page has it, too, round the picture there', () => {
+    const m = added(start());
+    const { document } = m;
+    const there = { ...document.items['p1']!, id: 'p2' };
+    const copied = {
+      ...m,
+      document: {
+        ...document,
+        items: { ...document.items, p2: there },
+        pages: [...document.pages, { ...document.pages[0]!, id: 'page2', items: ['p2'] }],
+      },
+    };
+    const next = act(copied, 'slide duplicated', copyingAround(copied, 'page1', 'page2'), null);
+    const [first, copy] = next.document.pages[1]!.items;
+    expect(first).toBe('p2');
+    expect(next.document.items[copy!]).toMatchObject({ tie: { to: 'p2', gap: 5 }, text });
+    expect(tiedTo(next, 'p2').map((i) => i.id)).toEqual([copy]);
+    expect(tiedTo(next, 'p1').map((i) => i.id)).toEqual([addedId('a')]);
   });
 });

@@ -1,4 +1,5 @@
 import {
+  addedId,
   applyAll,
   changesOf,
   conflict,
@@ -14,6 +15,7 @@ import {
   redoing,
   undoing,
   withChanges,
+  withChildren,
   withFrame,
   type Document,
   type Entry,
@@ -159,6 +161,37 @@ export function changedFrames(m: WorkModel): readonly Frame[] {
 /** Words and blocks that were put round pictures. */
 export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly Item[] =>
   Object.values(document.items).filter((i) => isAdded(i.id));
+
+/** What follows an item, and what follows that, those that follow others first. */
+export function tiedTo(m: Pick<WorkModel, 'document'>, id: ItemId): readonly Item[] {
+  const own = addedItems(m).filter((i) => i.tie?.to === id);
+  return own.flatMap((i) => [...tiedTo(m, i.id), i]);
+}
+
+/** What puts round the pictures of a page what stands round those of the page that it is a copy of. */
+export function copyingAround(m: WorkModel, from: string, to: string): Operation[] {
+  const page = (id: string): readonly ItemId[] => m.document.pages.find((p) => p.id === id)?.items ?? [];
+  const [own, copies] = [page(from), page(to)];
+  /** What each is called on the copy: what is in the file is there in the same order. */
+  const names = new Map<ItemId, ItemId>();
+  const inFile = (ids: readonly ItemId[]): ItemId[] =>
+    ids.filter((i) => !isAdded(i)).flatMap((i) => withChildren(m.document, i));
+  const there = inFile(copies);
+  for (const [i, id] of inFile(own).entries()) if (there[i] !== undefined) names.set(id, there[i]);
+  for (const id of own) if (isAdded(id)) names.set(id, addedId(crypto.randomUUID()));
+  const adds: Operation[] = [];
+  const ties: Operation[] = [];
+  for (const [index, id] of own.entries()) {
+    const item = m.document.items[id];
+    if (!isAdded(id) || !item) continue;
+    const { tie, ...bare } = item;
+    const copy = names.get(id)!;
+    adds.push({ op: 'add', item: { ...bare, id: copy } as Item, slot: { in: { page: to }, index } });
+    const at = tie && names.get(tie.to);
+    if (tie && at !== undefined) ties.push({ op: 'set', id: copy, path: 'tie', value: { ...tie, to: at } });
+  }
+  return [...adds, ...ties];
+}
 
 /** The frame to show: a try that is being looked at comes first. */
 export const shownFrame = (m: WorkModel): Frame => m.preview ?? takenFrame(m);

@@ -327,11 +327,19 @@ export class WorkStore implements OnDestroy {
     const at = pages.findIndex((p) => p.id === id);
     if (at < 0) return Promise.resolve(false);
     const page = { ...pages[at]!, id: `page-${crypto.randomUUID()}`, items: [] };
-    const entry = model.putting(`${word} ${copy ? 'duplicated' : 'added'}`, [
-      { op: 'page-add', page, index: at + 1, like: { page: id, copy } },
-    ]);
-    return this.rearrange(entry);
+    const name = `${word} ${copy ? 'duplicated' : 'added'}`;
+    const entry = model.putting(name, [{ op: 'page-add', page, index: at + 1, like: { page: id, copy } }]);
+    const done = this.rearrange(entry);
+    return copy ? done.then((ok) => ok && this.copyAround(name, id, page.id)) : done;
   }
+
+  /** What stands round the pictures of a page comes with its copy, round theirs. */
+  private copyAround(name: string, from: string, to: string): true {
+    const operations = model.copyingAround(this.model$.value!, from, to);
+    if (operations.length > 0) this.act(name, operations, null);
+    return true;
+  }
+
   removePage(id: string, word: string): Promise<boolean> {
     const m = this.model$.value;
     const page = 1 + (m?.file.pages.findIndex((p) => p.id === id) ?? -1);
@@ -350,7 +358,10 @@ export class WorkStore implements OnDestroy {
     const picture = m && model.pictureIn(m.work, m.selected);
     if (!picture) return false;
     const beside = model.isLast(m) ? model.neighbour(m, -1) : model.neighbour(m, 1);
-    return this.rearrange(model.putting('picture deleted', [{ op: 'remove', id: itemIdOf(picture) }]), beside);
+    const id = itemIdOf(picture);
+    // What stands round it goes with it.
+    const round = model.tiedTo(m, id).map((item): Operation => ({ op: 'remove', id: item.id }));
+    return this.rearrange(model.putting('picture deleted', [...round, { op: 'remove', id }]), beside);
   }
 
   /** Puts the selected picture back as the file has it. */
