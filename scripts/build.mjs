@@ -104,6 +104,17 @@ function copyFonts(outdir) {
   return rules;
 }
 
+/** Fonts whose letters become shapes: files that can be read as outlines (WOFF). */
+const LETTERS = { gelasio: 700, tinos: 700, arimo: 700, 'bricolage-grotesque': 800, cousine: 700 };
+
+function copyLetters(outdir) {
+  mkdirSync(path.join(outdir, 'letters'), { recursive: true });
+  for (const [font, weight] of Object.entries(LETTERS)) {
+    const file = `@fontsource/${font}/files/${font}-latin-${weight}-normal.woff`;
+    copyFileSync(createRequire(import.meta.url).resolve(file), path.join(outdir, 'letters', `${font}.woff`));
+  }
+}
+
 /** The page that lays out documents: a script of its own, since it runs in a frame without rights. */
 async function buildPage() {
   const outdir = at('web/dist/browser/page');
@@ -116,6 +127,7 @@ async function buildPage() {
     target: 'es2022',
     logLevel: 'warning',
   });
+  copyLetters(outdir);
   const page = readFileSync(at('web/page/index.html'), 'utf8');
   writeFileSync(
     path.join(outdir, 'index.html'),

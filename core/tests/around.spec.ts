@@ -294,6 +294,7 @@ describe('pieces', () => {
         font: 'Calibri',
       },
       ...{ colours: ['#22302f', '#b5482a'], words: { name: 'Maren Holt', more: 'Potter', heading: 'Open day' } },
+      letters: { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } },
       newId: () => addedId(`piece${count++}`),
     };
   };

@@ -2,7 +2,7 @@
  * What stands round pictures, by mouse and keyboard: what is seen against the file that is handed over; contrasts by WCAG 2.2 SC
  * 1.4.3.
  */
-import type { FramedItem } from '@gable/core';
+import { enclosingCircle, flatten, framePath, type FramedItem } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
@@ -150,4 +150,27 @@ test('what was added is dragged with its tie, by numbers too, goes up and down, 
   await name.focus();
   await page.keyboard.press('Delete');
   await expect(name).toHaveCount(0);
+});
+
+test('letters are concentric with the picture, by the circle round their ink, and are spelt anew', async ({ page }) => {
+  const id = await onSlide(page, 1);
+  await piece(page, 'Letters inside');
+  const settings = page.getByRole('region', { name: 'Settings' });
+  const field = settings.getByRole('textbox', { name: 'Letters' });
+  await field.fill('FC');
+  await field.press('Enter');
+  await expect(page.locator('[data-added][aria-label="Letters “FC”"]')).toBeVisible();
+  // What the font does not have is said beside the field, and nothing changes.
+  await field.fill('漢');
+  await field.press('Enter');
+  await expect(settings.getByRole('alert')).toContainText('Choose another letter or font.');
+  const bytes = await fileOf(page, id);
+  const letters = itemsIn(bytes, 1).at(-1)!;
+  const { box } = openFile(bytes).pictures.find((p) => p.where.page === 1)!.frame;
+  const own = letters.at.box;
+  const path = flatten(framePath({ box: own, shape: letters.shape, seat: letters.seat }), 0.01).flat();
+  const ink = enclosingCircle(path);
+  const most = 0.001 * ink.r + 2 / 12_700;
+  expect(Math.abs(own.x + ink.x - box.x - box.width / 2)).toBeLessThan(most);
+  expect(Math.abs(own.y + ink.y - box.y - box.height / 2)).toBeLessThan(most);
 });

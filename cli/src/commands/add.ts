@@ -13,6 +13,7 @@ import {
 import { CAPABILITIES, openFile } from '@gable/formats';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
+import { letterOf } from '../silhouette';
 
 interface AddOptions {
   out?: string;
@@ -53,8 +54,10 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
     );
   let count = 0;
   const { document } = opened;
+  const shape = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
   const context = pieceContext(document, itemIdOf(picture), {
     words: { name: 'Name', more: 'A second line', heading: 'Heading' },
+    letters: shape,
     newId: () => addedId(String(++count)),
   });
   if (!CAPABILITIES[opened.format].around || !context)
@@ -65,7 +68,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
       { n },
     );
   const made = piece.items(context);
-  const operations = puttingPiece(document, context, words === undefined ? made : withWords(made, words));
+  const operations = puttingPiece(document, context, words === undefined || shape ? made : withWords(made, words));
   await writeWhole(out, opened.write(resolveTies(applyAll(document, operations).document)));
   console.log(`Added ${piece.label.toLowerCase()} to picture ${n}; wrote ${out}.`);
 }

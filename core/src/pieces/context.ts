@@ -21,7 +21,7 @@ const MOST_COLOURS = 12;
 export function pieceContext(
   document: Document,
   id: ItemId,
-  { palette = [], ...more }: Pick<PieceContext, 'words' | 'newId'> & { palette?: readonly string[] },
+  { palette = [], ...more }: Pick<PieceContext, 'words' | 'letters' | 'newId'> & { palette?: readonly string[] },
 ): PieceContext | null {
   const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
   const item = document.items[id];

@@ -1,6 +1,7 @@
 import { band } from './band';
 import { blockBehind } from './block-behind';
 import { headingOver } from './heading-over';
+import { letters } from './letters';
 import { lowerThird } from './lower-third';
 import { nameBelow } from './name-below';
 import { nameBeside } from './name-beside';
@@ -8,7 +9,16 @@ import type { Piece } from './piece';
 import { ring } from './ring';
 
 /** What can be put round a picture, in the order in which it is offered: a new piece is one file and one line. */
-export const PIECES: readonly Piece[] = [nameBeside, nameBelow, lowerThird, headingOver, ring, blockBehind, band];
+export const PIECES: readonly Piece[] = [
+  nameBeside,
+  nameBelow,
+  lowerThird,
+  headingOver,
+  letters,
+  ring,
+  blockBehind,
+  band,
+];
 export type { Piece, PieceContext, PieceItem } from './piece';
 export { accentOn, inkOn } from './piece';
 export { coloursOf, pieceContext, puttingPiece } from './context';

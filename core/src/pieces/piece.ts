@@ -20,6 +20,8 @@ export interface PieceContext {
   font: string;
   /** What stands there until the author types. */
   words: { name: string; more: string; heading: string };
+  /** Letters as a shape; null where there are none at hand. */
+  letters: ShapeChoice | null;
   newId(): ItemId;
 }
 

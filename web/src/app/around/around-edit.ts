@@ -1,4 +1,4 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import {
   addedId,
   isAdded,
@@ -8,11 +8,13 @@ import {
   type FramedItem,
   type PieceContext,
   type PieceItem,
+  type ShapeChoice,
   type Text,
   type Tie,
 } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { movedItem, nameOf, withRuns } from './items';
+import { initialsOf, LetterShapes } from './letter-shapes';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
@@ -49,6 +51,27 @@ export class AroundEdit {
       .reverse();
   });
 
+  /** The initials of the chosen picture's name, as a shape: made when they may be put round it. */
+  private readonly letters = signal<ShapeChoice | null>(null);
+
+  constructor() {
+    const shapes = inject(LetterShapes);
+    const initials = computed(() => {
+      const alt = this.edit.picture()?.frame.alt ?? '';
+      return this.edit.step().name === 'around' ? initialsOf(alt) : null;
+    });
+    effect(() => {
+      const text = initials();
+      if (text === null) return;
+      void shapes
+        .shape(text, 'gelasio')
+        .catch(() => shapes.shape('A', 'gelasio'))
+        .then((shape) => this.letters.set(shape))
+        // Without its font there are none.
+        .catch(() => this.letters.set(null));
+    });
+  }
+
   /** What pieces round the chosen picture are made of; null where there can be none. */
   readonly context = computed((): PieceContext | null => {
     const m = this.state.model();
@@ -59,7 +82,7 @@ export class AroundEdit {
     const alt = document.items[id]?.alt.trim() ?? '';
     const words = { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING };
     const newId = (): string => addedId(crypto.randomUUID());
-    return pieceContext(document, id, { palette: this.edit.palette(), words, newId });
+    return pieceContext(document, id, { palette: this.edit.palette(), words, letters: this.letters(), newId });
   });
 
   /** Puts a piece round the chosen picture, in one step; its words are chosen then, to be typed. */

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { STANDING_FONTS, type FramedItem, type Text, type Tie } from '@gable/core';
+import { GableError, STANDING_FONTS, type FramedItem, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
@@ -12,6 +12,7 @@ import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
 import { linesIn, nameOf, withLines, withRuns } from './items';
+import { LETTER_FONTS, LetterShapes, type LetterFont } from './letter-shapes';
 import { LegibilityOf, type Legibility } from './legibility';
 
 type Align = Text['paragraphs'][number]['align'];
@@ -67,6 +68,39 @@ export class ItemBand {
     const paint = this.outline()?.paint;
     return paint?.kind === 'solid' ? paint.colour : null;
   });
+  /** The letters of a shape that is made of them; null for anything else. */
+  protected readonly letters = computed(() => {
+    const item = this.around.item();
+    return item?.shape.name === 'letter' ? (item.shape.drawn?.label ?? null) : null;
+  });
+  protected readonly letterFonts = LETTER_FONTS;
+  protected readonly letterFont = signal<LetterFont>('gelasio');
+  /** Why letters cannot be had; null where they can. */
+  protected readonly noLetters = signal<string | null>(null);
+  private readonly shapes = inject(LetterShapes);
+
+  /** Other letters, or the same in another font, as large as those that were there. */
+  protected async spell(text: string, font: LetterFont): Promise<void> {
+    this.letterFont.set(font);
+    try {
+      const shape = await this.shapes.shape(text, font);
+      this.noLetters.set(null);
+      this.around.set('letters', (i) => {
+        const { box } = i.at;
+        const width = box.height * (shape.drawn?.ratio ?? 1);
+        return { ...i, shape, at: { ...i.at, box: { ...box, width } } as FramedItem['at'] };
+      });
+    } catch (error) {
+      this.noLetters.set(
+        error instanceof GableError ? `${error.message} ${error.remedy}` : 'The font could not be loaded.',
+      );
+    }
+  }
+
+  protected share(share: number): void {
+    this.around.slide('size of the letters', (i) => (i.tie ? { ...i, tie: { ...i.tie, share } } : i));
+  }
+
   protected readonly tie = computed(() => this.around.item()?.tie ?? null);
   protected readonly sides = computed((): readonly { value: string; label: string }[] => {
     const all = [

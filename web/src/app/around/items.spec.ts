@@ -34,6 +34,8 @@ const item = (more: Partial<FramedItem> = {}): FramedItem => ({
   ...more,
 });
 
+import { initialsOf } from './letter-shapes';
+
 describe('words', () => {
   test('typed anew keep the look of their line; a further line has that of the last', () => {
     const typed = withLines(text, ['Odd', 'Glazes', 'since 1998']);
@@ -67,6 +69,16 @@ describe('moved by hand', () => {
     expect(canMove(item({ tie: { to: 'p1', as: 'behind', gap: 5 } }))).toBe(false);
     expect([canMove(item()), canMove(loose)]).toEqual([true, true]);
   });
+});
+
+test('initials are the capitals of a name, two at most; else its first letter', () => {
+  expect(['Maren Holt', 'Maren in a teal apron', 'a bowl', '', 'Öde Ærø Zug'].map(initialsOf)).toEqual([
+    'MH',
+    'M',
+    'A',
+    'A',
+    'ÖÆ',
+  ]);
 });
 
 test('is called by its words, or by what it is', () => {

@@ -6,7 +6,15 @@ export function nameOf(item: FramedItem): string {
     .flatMap((p) => p.runs.map((r) => r.text))
     .join(' ')
     .trim();
-  return item.text ? `“${words ? words.slice(0, 24) : 'Words'}”` : item.name ? item.name : item.fill ? 'Block' : 'Ring';
+  return item.text
+    ? `“${words ? words.slice(0, 24) : 'Words'}”`
+    : item.shape.drawn && item.tie?.as === 'inside'
+      ? `Letters “${item.shape.drawn.label}”`
+      : item.name
+        ? item.name
+        : item.fill
+          ? 'Block'
+          : 'Ring';
 }
 
 /** The words with all their runs otherwise. */

@@ -5,12 +5,14 @@ import type { Try, TryContext } from './try';
 export const aroundTries = ({ frame, around }: TryContext): Try[] =>
   !around
     ? []
-    : PIECES.map((piece) => ({
-        id: `around-${piece.name}`,
-        label: piece.label,
-        note: piece.note,
-        frame,
-        current: false,
-        entry: piece.label.toLowerCase(),
-        add: piece.items(around),
-      }));
+    : PIECES.map((piece) => ({ piece, add: piece.items(around) }))
+        .filter(({ add }) => add.length > 0)
+        .map(({ piece, add }) => ({
+          id: `around-${piece.name}`,
+          label: piece.label,
+          note: piece.note,
+          frame,
+          current: false,
+          entry: piece.label.toLowerCase(),
+          add,
+        }));

@@ -1,0 +1,51 @@
+import { Injectable } from '@angular/core';
+import type { ShapeChoice } from '@gable/core';
+import type { letterShape } from '@gable/core/silhouette';
+
+/** Fonts whose letters become shapes; their files lie beside the pages (`scripts/build.mjs`). */
+export const LETTER_FONTS = [
+  { value: 'gelasio', label: 'Serif' },
+  { value: 'tinos', label: 'Narrow serif' },
+  { value: 'arimo', label: 'Sans serif' },
+  { value: 'bricolage-grotesque', label: 'Grotesque' },
+  { value: 'cousine', label: 'Typewriter' },
+] as const;
+export type LetterFont = (typeof LETTER_FONTS)[number]['value'];
+
+/** One to three letters, as they are used for a monogram: the capitals of a name, else its first letter. */
+export function initialsOf(name: string): string {
+  const words = name.match(/\p{L}[\p{L}\p{M}’'-]*/gu) ?? [];
+  const capitals = words.filter((w) => /^\p{Lu}/u.test(w)).map((w) => [...w][0]!);
+  return capitals.slice(0, 2).join('') || [...(words[0] ?? 'A')][0]!.toUpperCase();
+}
+
+type Font = Parameters<typeof letterShape>[0];
+
+/** Makes shapes of letters; fonts come when they are first asked for. */
+@Injectable({ providedIn: 'root' })
+export class LetterShapes {
+  private readonly fonts = new Map<LetterFont, Promise<Font>>();
+
+  /** @throws GableError for letters that the font does not have, or for none */
+  async shape(text: string, font: LetterFont): Promise<ShapeChoice> {
+    const made = await import('@gable/core/silhouette');
+    return made.letterShape(await this.font(font), text);
+  }
+
+  private font(name: LetterFont): Promise<Font> {
+    let known = this.fonts.get(name);
+    if (!known) {
+      known = this.read(name);
+      known.catch(() => this.fonts.delete(name));
+      this.fonts.set(name, known);
+    }
+    return known;
+  }
+
+  private async read(name: LetterFont): Promise<Font> {
+    const { readFont } = await import('@gable/core/silhouette');
+    const response = await fetch(`/page/letters/${name}.woff`);
+    if (!response.ok) throw new Error(`The font ${name} is not there.`);
+    return readFont(new Uint8Array(await response.arrayBuffer()));
+  }
+}
