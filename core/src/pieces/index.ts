@@ -20,5 +20,5 @@ export const PIECES: readonly Piece[] = [
   band,
 ];
 export type { Piece, PieceContext, PieceItem } from './piece';
-export { accentOn, inkOn } from './piece';
+export { accentOn, heightOfWords, inkOn } from './piece';
 export { coloursOf, pieceContext, puttingPiece } from './context';

@@ -11,7 +11,7 @@ import { shownNumber } from '../ui/numbers';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
-import { linesIn, nameOf, withLines, withRuns } from './items';
+import { linesIn, nameOf, withLines, withRoom, withRuns } from './items';
 import { LETTER_FONTS, LetterShapes, type LetterFont } from './letter-shapes';
 import { LegibilityOf, type Legibility } from './legibility';
 
@@ -163,20 +163,24 @@ export class ItemBand {
     });
   }
 
+  /** Of what is chosen, where its rule has it. */
+  private width(): number {
+    return this.around.item()?.at.box.width ?? Infinity;
+  }
+
   protected type(words: string): void {
-    this.around.slide('words', (i) => (i.text ? { ...i, text: withLines(i.text, words.split('\n')) } : i));
+    this.around.slide('words', (i) =>
+      i.text ? withRoom({ ...i, text: withLines(i.text, words.split('\n')) }, this.width()) : i,
+    );
   }
 
   /** All runs in the same relation to the first one. */
   protected size(size: number): void {
     const first = this.run()?.size ?? size;
+    const resized = (text: Text): Text =>
+      withRuns(text, (r) => ({ ...r, size: Math.max(1, Math.round(r.size * (size / first) * 10) / 10) }));
     this.around.slide('size of the words', (i) =>
-      i.text
-        ? {
-            ...i,
-            text: withRuns(i.text, (r) => ({ ...r, size: Math.max(1, Math.round(r.size * (size / first) * 10) / 10) })),
-          }
-        : i,
+      i.text ? withRoom({ ...i, text: resized(i.text) }, this.width()) : i,
     );
   }
 

@@ -13,7 +13,8 @@ import {
   type WorkModel,
 } from '../work/work-model';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
-import { canMove, linesIn, movedItem, nameOf, withLines } from './items';
+import { canMove, linesIn, movedItem, nameOf, withLines, withRoom } from './items';
+import { initialsOf } from './letter-shapes';
 
 const run = { text: 'Maren', font: 'Georgia', size: 20, weight: 700, italic: false, underline: false };
 const text: Text = {
@@ -34,8 +35,6 @@ const item = (more: Partial<FramedItem> = {}): FramedItem => ({
   ...more,
 });
 
-import { initialsOf } from './letter-shapes';
-
 describe('words', () => {
   test('typed anew keep the look of their line; a further line has that of the last', () => {
     const typed = withLines(text, ['Odd', 'Glazes', 'since 1998']);
@@ -47,6 +46,14 @@ describe('words', () => {
     ]);
     expect(linesIn(withLines(text, ['']))).toEqual(['']);
   });
+});
+
+test('a box grows with its words, and does not shrink', () => {
+  const long = item({ text: withLines(text, ['A name that needs several lines', 'Potter']) });
+  expect(withRoom(long, 60).at.box.height).toBeGreaterThan(3 * 20);
+  expect(withRoom(item({ at: { on: 'page', box: { x: 0, y: 0, width: 60, height: 500 } } }), 60).at.box.height).toBe(
+    500,
+  );
 });
 
 describe('moved by hand', () => {

@@ -1,4 +1,4 @@
-import type { FramedItem, Item, Text } from '@gable/core';
+import { heightOfWords, type FramedItem, type Item, type Text } from '@gable/core';
 
 /** What something that was added is called. */
 export function nameOf(item: FramedItem): string {
@@ -61,3 +61,10 @@ export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem 
 
 /** Can it be moved by hand? What is behind, around or inside has its place by its rule. */
 export const canMove = ({ tie }: Item): boolean => !tie || tie.as === 'beside' || tie.as === 'over';
+
+/** An item that is as high as its words need in a box so wide, at least. */
+export function withRoom(item: FramedItem, width: number): FramedItem {
+  const { box } = item.at;
+  const height = item.text ? heightOfWords(item.text, width) : 0;
+  return height <= box.height ? item : ({ ...item, at: { ...item.at, box: { ...box, height } } } as FramedItem);
+}
