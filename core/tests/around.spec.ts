@@ -19,6 +19,7 @@ import {
   legibleInk,
   luminances,
   PIECES,
+  puttingPiece,
   resolveTies,
   withChanges,
   type Box,
@@ -293,7 +294,10 @@ describe('pieces', () => {
         others: [],
         font: 'Calibri',
       },
-      ...{ colours: ['#22302f', '#b5482a'], words: { name: 'Maren Holt', more: 'Potter', heading: 'Open day' } },
+      ...{
+        colours: ['#22302f', '#b5482a'],
+        words: { name: 'Maren Holt', more: 'Potter', heading: 'Open day', quote: 'Clay remembers' },
+      },
       letters: { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } },
       newId: () => addedId(`piece${count++}`),
     };
@@ -304,11 +308,9 @@ describe('pieces', () => {
     (_, piece) => {
       const made = piece.items(context());
       expect(made.length).toBeGreaterThan(0);
-      for (const { item } of made) expect(item.tie?.to).toBe('p1');
-      const operations = made.map(({ item, layer }) => ({
-        ...{ op: 'add' as const, item },
-        slot: { in: { page: 'page1' }, index: layer === 'behind' ? 0 : 2 },
-      }));
+      const ids = new Set(['p1', ...made.map(({ item }) => item.id)]);
+      for (const { item } of made) expect(ids.has(item.tie!.to)).toBe(true);
+      const operations = puttingPiece(file(), context(), made);
       const { document, inverse } = applyAll(file(), operations);
       expect(operations.some(isStructural)).toBe(false);
       for (const { item } of made) {
@@ -319,6 +321,9 @@ describe('pieces', () => {
         expect(box.y + box.height).toBeLessThanOrEqual(541);
       }
       expect(applyAll(document, inverse).document).toEqual(file());
+      // From the back in the order of the piece, behind the picture and right in front of it.
+      const of = (layer: string): string[] => made.filter((p) => p.layer === layer).map((p) => p.item.id);
+      expect(document.pages[0]!.items).toEqual([...of('behind'), 'p1', ...of('front'), 'p2']);
     },
   );
 });

@@ -21,19 +21,29 @@ interface AddOptions {
   words?: string;
 }
 
-/** A piece with the author's words in the place of those that wait: a line for each, parted by `|`. */
-function withWords(made: readonly PieceItem[], words: string): PieceItem[] {
-  const lines = words.split('|').map((line) => line.trim());
-  const inWords = ({ text, ...item }: FramedItem): FramedItem => ({
-    ...item,
-    text: text && {
-      ...text,
-      paragraphs: lines.map((line, i) => {
-        const paragraph = text.paragraphs[i] ?? text.paragraphs.at(-1)!;
-        return { ...paragraph, runs: [{ ...paragraph.runs[0]!, text: line }] };
-      }),
-    },
-  });
+/** A piece with the author's words in the place of those that wait: a line for each that waits, parted by `|`. */
+function withWords(made: readonly PieceItem[], to: string, words: string): PieceItem[] {
+  // First those of the words that are tied to the picture itself, then of what follows them; a name is no word.
+  const inOrder = made
+    .filter(({ item }) => item.text !== null && item.name === undefined)
+    .sort((a, b) => Number(b.item.tie?.to === to) - Number(a.item.tie?.to === to));
+  let left = words.split('|').map((line) => line.trim());
+  const texts = new Map<string, string[]>();
+  for (const [i, { item }] of inOrder.entries()) {
+    const count = i === inOrder.length - 1 ? left.length : item.text!.paragraphs.length;
+    texts.set(item.id, left.slice(0, count));
+    left = left.slice(count);
+  }
+  const inWords = (item: FramedItem): FramedItem => {
+    const own = texts.get(item.id);
+    const { text } = item;
+    if (!text || !own || own.length === 0) return item;
+    const paragraphs = own.map((line, i) => {
+      const paragraph = text.paragraphs[i] ?? text.paragraphs.at(-1)!;
+      return { ...paragraph, runs: [{ ...paragraph.runs[0]!, text: line }] };
+    });
+    return { ...item, text: { ...text, paragraphs } };
+  };
   return made.map((p) => ({ ...p, item: inWords(p.item) }));
 }
 
@@ -56,7 +66,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   const { document } = opened;
   const shape = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
   const context = pieceContext(document, itemIdOf(picture), {
-    words: { name: 'Name', more: 'A second line', heading: 'Heading' },
+    words: { name: 'Name', more: 'A second line', heading: 'Heading', quote: 'What was said' },
     letters: shape,
     newId: () => addedId(String(++count)),
   });
@@ -68,7 +78,11 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
       { n },
     );
   const made = piece.items(context);
-  const operations = puttingPiece(document, context, words === undefined || shape ? made : withWords(made, words));
+  const operations = puttingPiece(
+    document,
+    context,
+    words === undefined || shape ? made : withWords(made, itemIdOf(picture), words),
+  );
   await writeWhole(out, opened.write(resolveTies(applyAll(document, operations).document)));
   console.log(`Added ${piece.label.toLowerCase()} to picture ${n}; wrote ${out}.`);
 }

@@ -41,24 +41,40 @@ export function pieceContext(
   };
 }
 
-/** What puts a piece round its picture: behind it, and right in front of it. */
+/** What puts a piece round its picture: behind it, and right in front of it. What others follow comes before those. */
 export function puttingPiece(
   document: Document,
   { page, picture }: PieceContext,
   made: readonly PieceItem[],
 ): Operation[] {
   const at = page.items.indexOf(holderOn(document, page, picture.id)!);
-  const behind = made.filter((p) => p.layer === 'behind');
-  const front = made.filter((p) => p.layer === 'front');
-  const add = (item: FramedItem, index: number): Operation => ({
-    op: 'add',
-    item,
-    slot: { in: { page: page.id }, index },
+  const behind = made.filter((p) => p.layer === 'behind').map((p) => p.item);
+  const front = made.filter((p) => p.layer === 'front').map((p) => p.item);
+  const placed = new Set<ItemId>();
+  const operations: Operation[] = [];
+  const add = (item: FramedItem): void => {
+    if (placed.has(item.id)) return;
+    const leader = made.find((p) => p.item.id === item.tie?.to)?.item;
+    if (leader) add(leader);
+    const isBehind = behind.includes(item);
+    const list = isBehind ? behind : front;
+    const before = list.slice(0, list.indexOf(item)).filter((i) => placed.has(i.id)).length;
+    const start = isBehind ? at : at + 1 + behind.filter((i) => placed.has(i.id)).length;
+    placed.add(item.id);
+    operations.push({ op: 'add', item, slot: { in: { page: page.id }, index: start + before } });
+  };
+  [...behind, ...front].forEach(add);
+  return operations;
+}
+
+/** The same pieces under other names: put a second time, they are others. */
+export function renamedPieces(made: readonly PieceItem[], newId: () => ItemId): PieceItem[] {
+  const names = new Map(made.map(({ item }) => [item.id, newId()]));
+  return made.map(({ item, layer }) => {
+    const { tie } = item;
+    const to = tie && names.get(tie.to);
+    return { layer, item: { ...item, id: names.get(item.id)!, ...(to !== undefined && { tie: { ...tie!, to } }) } };
   });
-  return [
-    ...behind.map(({ item }, i) => add(item, at + i)),
-    ...front.map(({ item }, i) => add(item, at + behind.length + 1 + i)),
-  ];
 }
 
 /** What of a page holds an item: itself, or the group that it is in. */

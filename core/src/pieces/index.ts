@@ -6,6 +6,7 @@ import { lowerThird } from './lower-third';
 import { nameBelow } from './name-below';
 import { nameBeside } from './name-beside';
 import type { Piece } from './piece';
+import { quote } from './quote';
 import { ring } from './ring';
 
 /** What can be put round a picture, in the order in which it is offered: a new piece is one file and one line. */
@@ -14,11 +15,13 @@ export const PIECES: readonly Piece[] = [
   nameBelow,
   lowerThird,
   headingOver,
+  quote,
   letters,
   ring,
   blockBehind,
   band,
 ];
 export type { Piece, PieceContext, PieceItem } from './piece';
+export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn } from './piece';
-export { coloursOf, pieceContext, puttingPiece } from './context';
+export { coloursOf, pieceContext, puttingPiece, renamedPieces } from './context';

@@ -19,7 +19,7 @@ export interface PieceContext {
   /** The font of the page. */
   font: string;
   /** What stands there until the author types. */
-  words: { name: string; more: string; heading: string };
+  words: { name: string; more: string; heading: string; quote: string };
   /** Letters as a shape; null where there are none at hand. */
   letters: ShapeChoice | null;
   newId(): ItemId;

@@ -5,6 +5,7 @@ import {
   itemIdOf,
   pieceContext,
   puttingPiece,
+  renamedPieces,
   type FramedItem,
   type PieceContext,
   type PieceItem,
@@ -22,6 +23,7 @@ import { WorkStore } from '../work/work-store';
 const NAME = 'Name';
 const MORE = 'A second line';
 const HEADING = 'Heading';
+const QUOTE = 'What was said';
 /** An alt text that is no longer than this may be a name. */
 const SHORT = 20;
 
@@ -80,7 +82,7 @@ export class AroundEdit {
     const document = shownDocument(m);
     const id = itemIdOf(picture);
     const alt = document.items[id]?.alt.trim() ?? '';
-    const words = { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING };
+    const words = { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING, quote: QUOTE };
     const newId = (): string => addedId(crypto.randomUUID());
     return pieceContext(document, id, { palette: this.edit.palette(), words, letters: this.letters(), newId });
   });
@@ -90,12 +92,12 @@ export class AroundEdit {
     const m = this.state.model$.value;
     const context = this.context();
     if (!m || !context) return;
-    // Put a second time, it is another one.
-    const anew = made.map((p) => ({ ...p, item: { ...p.item, id: context.newId() } }));
-    const operations = puttingPiece(m.document, context, anew);
-    const words = operations.findLast((o) => o.op === 'add' && (o.item as FramedItem).text !== null);
-    const chosen = words ?? operations.at(-1);
-    this.state.act(name, operations, chosen?.op === 'add' ? chosen.item.id : null);
+    const anew = renamedPieces(made, () => context.newId());
+    const items = anew.map((p) => p.item);
+    // The words that are tied to the picture itself come first.
+    const words = items.find((i) => i.text !== null && i.tie?.to === context.picture.id);
+    const chosen = words ?? items.at(-1);
+    this.state.act(name, puttingPiece(m.document, context, anew), chosen?.id ?? null);
     this.typing.set(words !== undefined);
   }
 

@@ -4,6 +4,7 @@ import {
   frameOfBlock,
   frameOfItem,
   framePath,
+  isDecoration,
   isPictureItem,
   leastContrast,
   leastVeil,
@@ -45,7 +46,7 @@ export class LegibilityOf {
     const run = item.text?.paragraphs.flatMap((p) => p.runs)[0];
     const document = shownDocument(m);
     const page = document.pages.find((p) => p.items.includes(item.id));
-    if (!run || !page || run.paint.kind !== 'solid') return null;
+    if (!run || !page || run.paint.kind !== 'solid' || isDecoration(item)) return null;
     const smallest = Math.min(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
     const least = leastContrast(smallest, run.weight);
     const stack = stackOf(document, page);
