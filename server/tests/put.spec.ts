@@ -24,7 +24,8 @@ import { createApp } from '../src/app';
 import type { AppContext } from '../src/context';
 import { Blob } from '../src/db/models';
 import { entryOf, framesOf, type ToldWork } from './support/entries';
-import { buildDocument } from '../../formats/tests/support/build';
+import { strFromU8, unzipSync } from 'fflate';
+import { anchored, buildDocument } from '../../formats/tests/support/build';
 import { buildDeck } from '../../formats/tests/support/deck';
 import { fileOfWork, tasksWith, testServer, upload } from './support/server';
 
@@ -111,6 +112,29 @@ test('a picture goes between paragraphs of a letter without any; all out again, 
   await done(back, [{ op: 'remove', id: 'p1' }]);
   await done(await now(work), [{ op: 'remove', id: 'p2' }]);
   expect((await fileOfWork(app, work.id)).equals(letter)).toBe(true);
+});
+
+test('one that goes with another paragraph keeps to it when others come, and its copy goes with it', async () => {
+  const letter = Buffer.from(await buildDocument({ body: anchored() + paragraphs }));
+  const work = await opened(letter);
+  const paragraph = { block: 3, words: 'three' };
+  const at = { ...documentOf(work).items['p1']!.at, paragraph };
+  const tied = await done(work, [{ op: 'set', id: 'p1', path: 'at', value: at }]);
+  const holders = async (): Promise<string[]> => {
+    const xml = strFromU8(unzipSync(new Uint8Array(await fileOfWork(app, work.id)))['word/document.xml']!);
+    return xml
+      .split('</w:p>')
+      .filter((p) => p.includes('<wp:anchor'))
+      .map((p) => p.replace(/<[^>]*>/g, ''));
+  };
+  expect(await holders()).toEqual([expect.stringContaining('three')]);
+  // A paragraph comes before it; then a copy beside it.
+  const more = await done(tied, [adding(tied, inText(1))]);
+  expect(await holders()).toEqual([expect.stringContaining('three')]);
+  await done(more, [adding(more, { ...at, beside: 'p1' } as Position)]);
+  const both = (await holders()).filter((p) => p.includes('three'));
+  expect(both).toHaveLength(1);
+  expect(documentOf(await now(work)).items[`p${more.next}`]!.at).toMatchObject({ paragraph });
 });
 
 test('framed as any other; neighbours keep their numbers, and what was done to them', async () => {

@@ -231,7 +231,7 @@ function asPut(document: Document, file: Document, operations: readonly Structur
     const lies = item.fill.source.from === 'kept' && item.fill.source.orientation > 1;
     items[id] =
       isPlain(item) && !lies && item.alt === put.alt
-        ? put
+        ? { ...put, at: besideWords(item.at, put.at) }
         : {
             ...item,
             at: placeAsPut(item.at, put.at, saysWhere(operation.item.at)),
@@ -248,6 +248,7 @@ function asPut(document: Document, file: Document, operations: readonly Structur
  */
 function placeAsPut(at: Position, put: Position, fresh: boolean): Position {
   if (at.on === 'page' && put.on === 'page') return { on: 'page', box: at.box };
+  if (fresh && at.on === 'anchor') return besideWords(at, put);
   if (fresh || (at.on !== put.on && (put.on === 'cells' || put.on === 'element'))) return put;
   const { width, height } = at.box;
   const moved: Position =
@@ -258,6 +259,9 @@ function placeAsPut(at: Position, put: Position, fresh: boolean): Position {
         : ({ ...put, on: at.on, box: { ...put.box, width, height } } as Position);
   return equal(moved, put, AS_WRITTEN) ? put : moved;
 }
+/** Beside one that goes with another paragraph than in its file, it goes with that, too. */
+const besideWords = (at: Position, put: Position): Position =>
+  at.on === 'anchor' && put.on === 'anchor' && at.paragraph ? { ...put, paragraph: at.paragraph } : put;
 const anchorOf = (at: Position): Anchor | undefined => (at.on === 'anchor' ? at.anchor : undefined);
 /** Files write lengths in steps: nothing nearer than this has been moved. */
 const AS_WRITTEN = 1e-4;

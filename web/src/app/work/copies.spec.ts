@@ -34,6 +34,10 @@ describe('a copy of a picture', () => {
     expect(beside).toMatchObject({ on: 'anchor', beside: 'p1', anchor: { from: anchor.from } });
     expect(beside).not.toHaveProperty('anchor.align');
     expect(beside!.box.x).toBe(frame.box.x + 14);
+    // Of one that goes with another paragraph than in its file, so does the copy.
+    const paragraph = { block: 3, words: 'Celadon' };
+    const retied = modelOf({ insert: 'text' }, { ...inText, frame: { ...frame, paragraph } });
+    expect(addedAt(retied)).toMatchObject({ paragraph });
   });
 
   test('of a sheet goes to the cell that is there', () => {

@@ -45,7 +45,8 @@ function placeBeside(m: WorkModel, { at, id }: PictureItem, slot: Slot): { at: P
       if (insert !== 'text') return null;
       const { align, ...anchor } = at.anchor ?? {};
       void align;
-      const tied = at.anchor && { anchor: anchor as typeof at.anchor };
+      const { paragraph } = at;
+      const tied = { ...(at.anchor && { anchor: anchor as typeof at.anchor }), ...(paragraph && { paragraph }) };
       return { at: { on: 'anchor', box: moved, beside: id, ...tied }, slot: next };
     }
     case 'element':
