@@ -165,7 +165,7 @@ test('letters are concentric with the picture, by the circle round their ink, an
   await field.press('Enter');
   await expect(settings.getByRole('alert')).toContainText('Choose another letter or font.');
   const bytes = await fileOf(page, id);
-  const letters = itemsIn(bytes, 1).at(-1)!;
+  const letters = itemsIn(bytes, 1).find((i) => i.shape.drawn)!;
   const { box } = openFile(bytes).pictures.find((p) => p.where.page === 1)!.frame;
   const own = letters.at.box;
   const path = flatten(framePath({ box: own, shape: letters.shape, seat: letters.seat }), 0.01).flat();
