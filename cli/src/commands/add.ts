@@ -2,6 +2,7 @@ import {
   addedId,
   applyAll,
   GableError,
+  heightOfWords,
   itemIdOf,
   pieceContext,
   PIECES,
@@ -42,7 +43,10 @@ function withWords(made: readonly PieceItem[], to: string, words: string): Piece
       const paragraph = text.paragraphs[i] ?? text.paragraphs.at(-1)!;
       return { ...paragraph, runs: [{ ...paragraph.runs[0]!, text: line }] };
     });
-    return { ...item, text: { ...text, paragraphs } };
+    const said = { ...text, paragraphs };
+    const { box } = item.at;
+    const height = Math.max(box.height, heightOfWords(said, box.width));
+    return { ...item, text: said, at: { on: 'page', box: { ...box, height } } };
   };
   return made.map((p) => ({ ...p, item: inWords(p.item) }));
 }
@@ -50,7 +54,7 @@ function withWords(made: readonly PieceItem[], to: string, words: string): Piece
 /** `gable add`: words, a block or a ring round a picture. */
 async function add(name: string, file: string, { out, to, words }: AddOptions): Promise<void> {
   if (!out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE2.');
-  const piece = PIECES.find((p) => p.name === name || p.synonyms.includes(name.toLowerCase()));
+  const piece = PIECES.find((p) => p.name === name) ?? PIECES.find((p) => p.synonyms.includes(name.toLowerCase()));
   if (!piece) throw new GableError('bad-call', `There is no piece “${name}”.`, 'See: gable pieces', { name });
   const n = Number(to ?? 1);
   const opened = openFile(await readWhole(file));

@@ -7,7 +7,7 @@ export const headingOver: Piece = {
   name: 'heading-over',
   label: 'Heading over',
   note: 'the picture darkened',
-  synonyms: ['title over', 'hero', 'banner text', 'quote', 'overlay', 'words on picture'],
+  synonyms: ['title over', 'hero', 'banner text', 'overlay', 'words on picture'],
   items(context) {
     const { drawn, font, words } = context;
     const size = sizeFor(Math.min(drawn.width * 0.6, drawn.height), 0.16);

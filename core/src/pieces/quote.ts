@@ -53,7 +53,7 @@ export const quote: Piece = {
     const by = wordsOf(font, [{ text: words.name, size: Math.max(9, size * 0.6), weight: 700, ink }]);
     const name = tiedItem(context, {
       ...{ text: by, size: { width, height: heightOfWords(by, width) } },
-      tie: { to: text.id, as: 'beside', side: 'bottom', gap: 0, share: 1 },
+      tie: { to: text.id, as: 'beside', side: 'bottom', gap: size * 0.2, share: 1 },
     });
     return [mark, text, name].map((item) => ({ item, layer: 'front' }));
   },
