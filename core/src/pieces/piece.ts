@@ -82,7 +82,6 @@ export interface WordsLook {
   weight?: number;
   ink: string;
   align?: Text['paragraphs'][number]['align'];
-  opacity?: number;
 }
 
 /** Words, a paragraph for each look. */
@@ -93,9 +92,9 @@ export const wordsOf = (
 ): Text => ({
   anchor,
   inset: { top: inset, right: inset, bottom: inset, left: inset },
-  paragraphs: lines.map(({ text, size, weight = 400, ink, align = 'start', opacity = 1 }) => ({
+  paragraphs: lines.map(({ text, size, weight = 400, ink, align = 'start' }) => ({
     align,
-    runs: [{ text, font, size, weight, italic: false, underline: false, paint: solid(ink, opacity) }],
+    runs: [{ text, font, size, weight, italic: false, underline: false, paint: solid(ink) }],
   })),
 });
 

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { GableError, STANDING_FONTS, type FramedItem, type Text, type Tie } from '@gable/core';
+import { GableError, type FramedItem, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
@@ -46,7 +46,7 @@ export class ItemBand {
   });
   protected readonly fonts = computed(() => {
     const own = this.run()?.font ?? '';
-    const all = new Set([...(own ? [own] : []), ...FONTS, ...STANDING_FONTS.filter((f) => f === own)]);
+    const all = new Set([...(own ? [own] : []), ...FONTS]);
     return [...all].map((value) => ({ value, label: value }));
   });
   protected readonly aligns = [
