@@ -10,6 +10,12 @@ export const isStructural = (operation: Operation): operation is Structural =>
   (operation.op === 'add' && !isAdded(operation.item.id)) ||
   (operation.op === 'remove' && !isAdded(operation.id));
 
+/** Is it about something that was added round pictures? */
+export const isOfAdded = (operation: Operation): boolean =>
+  operation.op === 'add'
+    ? isAdded(operation.item.id)
+    : 'id' in operation && !operation.op.startsWith('page-') && isAdded(operation.id);
+
 const isOfPages = (operation: Operation): operation is Structural & { op: `page-${string}` } =>
   operation.op === 'page-add' || operation.op === 'page-remove' || operation.op === 'page-move';
 

@@ -84,7 +84,8 @@ const holderOn = (document: Document, page: Page, id: ItemId): ItemId | undefine
 const meets = (a: Box, b: Box): boolean =>
   a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
-const groundOf = ({ ground }: Page): string =>
+/** The colour behind a page; white where it is none. */
+export const groundOf = ({ ground }: Page): string =>
   ground?.kind === 'paint' && ground.paint.kind === 'solid' ? ground.paint.colour : '#ffffff';
 
 const inkOf = (paint: Paint | null | undefined): string[] =>

@@ -24,4 +24,4 @@ export const PIECES: readonly Piece[] = [
 export type { Piece, PieceContext, PieceItem } from './piece';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn } from './piece';
-export { coloursOf, pieceContext, puttingPiece, renamedPieces } from './context';
+export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces } from './context';

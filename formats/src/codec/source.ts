@@ -87,9 +87,8 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const { document: to, around } = withoutAdded(next, format);
     const change = changeOf(opened, { from: source.document, to }, images.keys());
-    if (change) return withAround(writeChange(bytes, opened, change, images), around);
-    if (around.length > 0) return withAround({ bytes, numbers: numbersOf(pictures), count: pictures.length }, around);
-    return { bytes, numbers: numbersOf(pictures), count: pictures.length };
+    const same = { bytes, numbers: numbersOf(pictures), count: pictures.length };
+    return withAround(change ? writeChange(bytes, opened, change, images) : same, around);
   };
   const source: Source = {
     format,

@@ -1,6 +1,7 @@
 import {
   GableError,
   isAdded,
+  isOfAdded,
   isStructural,
   NO_CHANGES,
   readChanges,
@@ -71,8 +72,6 @@ export async function createFolder(name: string, ids: readonly string[]): Promis
 
 /** The work that an item of a folder is in. */
 export const inMember = (id: string): string => id.slice(0, Math.max(0, id.lastIndexOf('.')));
-
-const isOfAdded = (o: Operation): boolean => (o.op === 'add' ? isAdded(o.item.id) : 'id' in o && isAdded(o.id));
 
 /** What comes and goes is done in the files themselves: a folder lists what there is. */
 const renamed = (operations: readonly Operation[], name: (id: string) => string): Operation[] =>

@@ -6,6 +6,7 @@ import {
   equal,
   GableError,
   isAdded,
+  isOfAdded,
   isPictureItem,
   isPlain,
   isStructural,
@@ -290,8 +291,6 @@ function changed(file: Document, document: Document, { version, items }: Changes
 
 /** Frames are set, pictures, pages and what is added come and go, and that moves up and down; nothing else so far. */
 function refuseStructure({ operations }: NewEntry): void {
-  const isOfAdded = (o: Operation): boolean =>
-    o.op === 'add' ? isAdded(o.item.id) : (o.op === 'remove' || o.op === 'move') && isAdded(o.id);
   const other = operations.find((o) => o.op !== 'set' && !isStructural(o) && !isOfAdded(o));
   if (other)
     throw new GableError('bad-operation', `“${other.op}” cannot be saved yet.`, 'Change what is there.', {

@@ -4,8 +4,10 @@ import {
   frameOfBlock,
   frameOfItem,
   framePath,
+  groundOf,
   isDecoration,
   isPictureItem,
+  itemIdOf,
   leastContrast,
   leastVeil,
   legibleInk,
@@ -51,8 +53,7 @@ export class LegibilityOf {
     const least = leastContrast(smallest, run.weight);
     const stack = stackOf(document, page);
     const at = stack.findIndex((p) => p.item.id === item.id);
-    const behind =
-      page.ground?.kind === 'paint' && page.ground.paint.kind === 'solid' ? page.ground.paint.colour : '#ffffff';
+    const behind = groundOf(page);
     const beneath = await this.painted(m, stack.slice(0, at), item.at.box, behind);
     if (!beneath) return null;
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
@@ -94,7 +95,7 @@ export class LegibilityOf {
     const { item, box, turn, flip } = placed;
     if (item.kind !== 'framed') return;
     if (isPictureItem(item)) {
-      const picture = m.work.pictures.find((p) => `p${p.n}` === item.id);
+      const picture = m.work.pictures.find((p) => itemIdOf(p) === item.id);
       if (!picture) return;
       const frame = { ...frameOfItem(item, picture.n), box, turn, flip };
       const b = paintedBounds(frame);
