@@ -6,6 +6,7 @@ import {
   type Entry,
   type NewEntry,
   TextSchema as ShapeTextSchema,
+  PaperSchema,
 } from '@gable/core';
 import { z } from 'zod';
 import { HandedAsSchema } from './jobs';
@@ -139,7 +140,12 @@ export const WorkSchema = WorkSummarySchema.omit({ pictures: true }).extend({
     .optional()
     .describe('masters and layouts, which pages share'),
   stories: z
-    .array(z.object({ place: z.string(), part: z.string(), items: z.array(PageItemSchema).readonly() }))
+    .array(
+      z.object({
+        ...{ place: z.string(), part: z.string(), items: z.array(PageItemSchema).readonly() },
+        page: PaperSchema.optional().describe('the paper of a text, in points'),
+      }),
+    )
     .readonly()
     .optional()
     .describe('texts that flow, with what stands in them'),
@@ -219,7 +225,12 @@ export const VersionsSchema = z.object({
 });
 
 export const FramesSchema = z.object({ frames: z.array(FrameSchema).max(MAX_PICTURES) });
-export const PagesQuerySchema = FramesSchema.extend({ page: WholeSchema.positive().default(1) });
+export const PagesQuerySchema = FramesSchema.extend({
+  page: WholeSchema.positive().default(1),
+  added: ChangesSchema.optional().describe('what was put round the pictures of a text'),
+  whole: z.boolean().optional().describe('what was added over pictures is seen, too, and not left to the asker'),
+});
+export type PagesQuery = z.input<typeof PagesQuerySchema>;
 /** @param revision an address with that of now never shows anything else */
 export const CoverQuerySchema = z.object({ revision: z.coerce.number().int().optional() });
 export const PageQuerySchema = z.object({ page: z.coerce.number().pipe(WholeSchema.positive()).default(1) });

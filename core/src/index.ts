@@ -205,5 +205,6 @@ export * from './text';
 
 // What stands round pictures
 export { drawnBox, resolveTies, RULES } from './ties/index';
+export { boxInText } from './ties/in-text';
 export * from './pieces/index';
 export * from './legibility/contrast';

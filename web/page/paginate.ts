@@ -439,7 +439,7 @@ class Paginator {
       ...{ width, height, margins, number: page.number },
       column: { x: (holder.left + left - corner.left) / PX, width: (holder.width - left - right) / PX },
       paragraph: (rectOf(paragraph).top - corner.top) / PX,
-      line: { x: (at.left - corner.left) / PX, y: (at.top - corner.top) / PX },
+      line: { x: (at.left - corner.left) / PX, y: (lineTop(paragraph, at) - corner.top) / PX },
     };
   }
 
@@ -524,6 +524,12 @@ interface Tie {
   marker: HTMLElement;
   style: string;
   paragraph: HTMLElement;
+}
+
+/** The top of the line that something is in: what stands in it like a letter may be higher than its letters. */
+function lineTop(paragraph: HTMLElement, at: DOMRect): number {
+  const beside = [...paragraph.querySelectorAll('.inline')].map(rectOf);
+  return Math.min(at.top, ...beside.filter((b) => b.top <= at.bottom && b.bottom >= at.top).map((b) => b.top));
 }
 
 /** What has left the text for its page, and where it is tied to it. */

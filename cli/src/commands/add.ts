@@ -8,10 +8,11 @@ import {
   PIECES,
   puttingPiece,
   resolveTies,
+  shapedFor,
   type FramedItem,
   type PieceItem,
 } from '@gable/core';
-import { CAPABILITIES, openFile } from '@gable/formats';
+import { CAPABILITIES, openFile, withFrames } from '@gable/formats';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
 import { letterOf } from '../silhouette';
@@ -70,7 +71,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   const { document } = opened;
   const shape = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
   const context = pieceContext(document, itemIdOf(picture), {
-    words: { name: 'Name', more: 'A second line', heading: 'Heading', quote: 'What was said' },
+    words: { name: 'Name', more: 'A second line', contact: 'Telephone', heading: 'Heading', quote: 'What was said' },
     letters: shape,
     newId: () => addedId(String(++count)),
   });
@@ -78,16 +79,18 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
     throw new GableError(
       'cannot-write',
       `Nothing can stand around picture ${n} of this file (${opened.format}) yet.`,
-      'Use a picture on a slide, a page or a drawing: pptx, odp, odg, svg.',
+      'Use a picture of a slide, a drawing or a text: pptx, odp, odg, svg, docx, odt.',
       { n },
     );
-  const made = piece.items(context);
+  const { frame, context: around } = shapedFor(piece, context, picture);
+  const made = piece.items(around);
   const operations = puttingPiece(
     document,
-    context,
+    around,
     words === undefined || shape ? made : withWords(made, itemIdOf(picture), words),
   );
-  await writeWhole(out, opened.write(resolveTies(applyAll(document, operations).document)));
+  const framed = withFrames(opened, [frame]);
+  await writeWhole(out, opened.write(resolveTies(applyAll(framed, operations).document)));
   console.log(`Added ${piece.label.toLowerCase()} to picture ${n}; wrote ${out}.`);
 }
 

@@ -3,7 +3,7 @@ import { isAdded, ItemSchema, type Document, type Item, type ItemId } from './do
 import { resolveTies } from '../ties/index';
 import { equal } from './equal';
 
-/** What lies on a page, from the back to the front, by the page's name. */
+/** What lies on a page from the back to the front, or stands in a text in its order, by the name of the page or the text. */
 const OrdersSchema = z.record(z.string(), z.array(z.string()).max(20_000));
 
 /** As earlier releases stored them. */
@@ -35,14 +35,22 @@ export function withChanges(document: Document, { items, orders }: Changes): Doc
   const known = Object.entries(items).filter(([id]) => document.items[id] || (isAdded(id) && placed.has(id)));
   if (known.length === 0 && placed.size === 0) return document;
   const all = { ...document.items, ...Object.fromEntries(known) };
-  const pages = document.pages.map((page) => {
-    const order = orders[page.id];
-    return order ? { ...page, items: inOrder(page.items, order, (id) => isAdded(id) && all[id] !== undefined) } : page;
-  });
-  const there = new Set(pages.flatMap((p) => p.items));
+  const ordered = <T extends Ordered>(holders: readonly T[]): T[] =>
+    holders.map((holder) => {
+      const order = orders[holder.id];
+      if (!order) return holder;
+      return { ...holder, items: inOrder(holder.items, order, (id) => isAdded(id) && all[id] !== undefined) };
+    });
+  const [pages, stories] = [ordered(document.pages), ordered(document.stories)];
+  const there = new Set([...pages, ...stories].flatMap((p) => p.items));
   // What lay on a page that is gone is gone, too.
   for (const id of Object.keys(all)) if (isAdded(id) && !there.has(id)) delete all[id];
-  return resolveTies({ ...document, pages, items: all });
+  return resolveTies({ ...document, pages, stories, items: all });
+}
+
+interface Ordered {
+  id: string;
+  items: ItemId[];
 }
 
 /** Items of a page as they were ordered; what came to it since keeps its place behind what it came behind, or in front of all. */
@@ -69,10 +77,12 @@ export function changesFrom(file: Document, document: Document): Changes {
   return { version: 2, items, orders: ordersFrom(file, document) };
 }
 
-/** The order of pages on which something was added. */
+/** The order of pages and texts to which something was added. */
 export function ordersFrom(file: Document, document: Document): Changes['orders'] {
-  const pages = new Set(file.pages.map((p) => p.id));
+  const known = new Set([...file.pages, ...file.stories].map((h) => h.id));
   return Object.fromEntries(
-    document.pages.flatMap(({ id, items }) => (pages.has(id) && items.some(isAdded) ? [[id, items]] : [])),
+    [...document.pages, ...document.stories].flatMap(({ id, items }) =>
+      known.has(id) && items.some(isAdded) ? [[id, items]] : [],
+    ),
   );
 }

@@ -274,18 +274,23 @@ export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, VeilSchema
 const Items = z.array(IdSchema).max(MAX_ITEMS);
 /** What pages share: a master, a layout, a header. */
 export const LayerSchema = z.object({ id: IdSchema, name: text(255), items: Items });
+const Margins = z.object({ top: length, right: length, bottom: length, left: length });
+/** The paper of a text, in points. */
+export const PaperSchema = SizeSchema.extend({ margins: Margins });
 /** A text that flows, with the items that stand in it in their order. */
 export const StorySchema = z.object({
   id: IdSchema,
   kind: z.enum(['body', 'header', 'footer', 'footnote', 'endnote', 'comment']),
   items: Items,
+  /** The paper that it is set on: that of its last section, where there are several. */
+  page: PaperSchema.optional(),
 });
 export const PageSchema = z.object({
   id: IdSchema,
   name: text(255).optional(),
   size: SizeSchema,
   ground: FillSchema.nullable(),
-  margins: z.object({ top: length, right: length, bottom: length, left: length }),
+  margins: Margins,
   /** From the back. */
   layers: z.array(IdSchema).max(100),
   /** From the back to the front. */
@@ -320,6 +325,7 @@ export type Item = z.infer<typeof ItemSchema>;
 export type Mark = z.infer<typeof MarkSchema>;
 export type ItemId = string;
 export type Layer = z.infer<typeof LayerSchema>;
+export type Paper = z.infer<typeof PaperSchema>;
 export type Story = z.infer<typeof StorySchema>;
 export type Page = z.infer<typeof PageSchema>;
 export type Document = z.infer<typeof DocumentSchema>;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { emptyDocument, ItemSchema, type Document, type ItemId, type Page } from './document';
+import { emptyDocument, ItemSchema, type Document, type ItemId, type Page, type Paper } from './document';
 import type { Frame, Size } from './frame';
 import { itemOfFrame, type Standing } from './frame-item';
 
@@ -59,6 +59,8 @@ export interface StoryContent {
   place: string;
   part: string;
   items: readonly PageItem[];
+  /** The paper that it is set on. */
+  page?: Paper | undefined;
 }
 /** What lies where in a file; nothing where it is not read, or is not there. */
 export interface FileContent {
@@ -105,10 +107,12 @@ export function documentOfPictures(
     items: taken(page.items ?? []),
   }));
   const holders = new Map<string, { items: ItemId[] }>();
-  for (const { place, part, items } of stories) {
+  const papers = new Map<string, Paper | undefined>();
+  for (const { place, part, items, page } of stories) {
+    papers.set(`${place} ${part}`, page);
     // A text can get pictures where it has none.
     if (items.length === 0 && place !== 'body' && place !== 'page') continue;
-    const holder = newHolder(document, place, fixed);
+    const holder = newHolder(document, place, fixed, page);
     holders.set(`${place} ${part}`, holder);
     holder.items.push(...taken(items));
   }
@@ -119,7 +123,7 @@ export function documentOfPictures(
     if (placed.has(n)) continue;
     const page = fixed && where.page !== null ? document.pages[where.page - 1] : undefined;
     const key = `${where.place} ${where.part}`;
-    const holder = page ?? holders.get(key) ?? newHolder(document, where.place, fixed);
+    const holder = page ?? holders.get(key) ?? newHolder(document, where.place, fixed, papers.get(key));
     if (!page) holders.set(key, holder);
     holder.items.push(id);
   }
@@ -127,12 +131,12 @@ export function documentOfPictures(
 }
 
 /** A new story, or a new layer under the pages. */
-function newHolder(document: Document, place: string, fixed: boolean): { items: ItemId[] } {
+function newHolder(document: Document, place: string, fixed: boolean, page?: Paper): { items: ItemId[] } {
   const items: ItemId[] = [];
   if (fixed) document.layers.push({ id: `layer${document.layers.length + 1}`, name: place, items });
   else {
     const kind = STORIES.find((k) => k === place) ?? 'body';
-    document.stories.push({ id: `story${document.stories.length + 1}`, kind, items });
+    document.stories.push({ id: `story${document.stories.length + 1}`, kind, items, ...(page && { page }) });
   }
   return { items };
 }

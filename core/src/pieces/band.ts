@@ -6,7 +6,7 @@ export const band: Piece = {
   note: 'to the edge of the page',
   synonyms: ['stripe', 'banner', 'bar', 'letterhead', 'side panel'],
   items(context) {
-    const { drawn, page, ground, colours } = context;
+    const { drawn, page, flows, ground, colours } = context;
     const gap = Math.round(Math.min(drawn.width, drawn.height) * 0.12);
     // From the edge of the page that is nearest.
     const edges = [
@@ -15,7 +15,10 @@ export const band: Piece = {
       ['right', page.size.width - drawn.x - drawn.width],
       ['bottom', page.size.height - drawn.y - drawn.height],
     ] as const;
-    const [side] = edges.reduce((least, edge) => (edge[1] < least[1] ? edge : least));
+    // Beside a text a band goes across the paper.
+    const [side] = edges
+      .filter(([edge]) => !flows || edge === 'top' || edge === 'bottom')
+      .reduce((least, edge) => (edge[1] < least[1] ? edge : least));
     const tie = tieTo(context, { as: 'behind', side, gap });
     return [{ item: tiedItem(context, { fill: filled(accentOn(ground, colours)), tie }), layer: 'behind' }];
   },

@@ -1,10 +1,12 @@
-import type { Document, FramedItem, ItemId, Page } from '../model/document';
-import type { Box, Paint } from '../model/frame';
-import { isPictureItem } from '../model/frame-item';
+import { clamp } from '../geometry/numeric';
+import type { Document, FramedItem, ItemId, Page, Paper } from '../model/document';
+import type { Box, Paint, Size } from '../model/frame';
+import { isPictureItem, type PictureItem } from '../model/frame-item';
 import type { Operation } from '../model/operations';
 import { groupsRound, spaceOf, stackOf } from '../model/stack';
 import { withChildren } from '../model/tree';
 import { placedIn } from '../geometry/frame-matrix';
+import { boxInText, PAPER } from '../ties/in-text';
 import { drawnBox } from '../ties/index';
 import type { PieceContext, PieceItem } from './piece';
 
@@ -13,32 +15,71 @@ const FONT = 'Calibri';
 /** So many colours of the pages are offered. */
 const MOST_COLOURS = 12;
 
+/** What is known of a picture beside its document. */
+interface Known extends Pick<PieceContext, 'words' | 'letters' | 'newId'> {
+  /** Colours of the picture. */
+  palette?: readonly string[];
+  /** Where a picture of a text lies on its page, once that is laid out. In points. */
+  laid?: { page: Size; box: Box } | undefined;
+}
+
 /**
- * What pieces round a picture are made of; null where there can be none: it does not lie on a page of a fixed size.
+ * What pieces round a picture are made of; null where there can be none: it lies neither on a page of a fixed size nor in a text.
  * @param document with all that is tied where its rule has it
- * @param palette colours of the picture
  */
 export function pieceContext(
   document: Document,
   id: ItemId,
-  { palette = [], ...more }: Pick<PieceContext, 'words' | 'letters' | 'newId'> & { palette?: readonly string[] },
+  { palette = [], laid, ...more }: Known,
 ): PieceContext | null {
-  const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
   const item = document.items[id];
-  if (!page || !item || !isPictureItem(item)) return null;
+  if (!item || !isPictureItem(item)) return null;
+  const colours = [...coloursOf(document), ...palette];
+  const font = fontOf(document) ?? FONT;
+  const story = document.stories.find((s) => s.items.includes(id));
+  if (story && isInText(item)) {
+    const paper = story.page ?? PAPER;
+    const { margins } = paper;
+    const { width, height } = laid?.page ?? paper;
+    const box = laid?.box ?? guessed(item, paper);
+    const page: Page = {
+      ...{ id: story.id, size: { width, height }, ground: null, layers: [], items: [id] },
+      // What stands out into a margin has the whole paper.
+      margins: {
+        ...{ top: 0, bottom: 0, left: box.x < margins.left - 1 ? 0 : margins.left },
+        right: box.x + box.width > width - margins.right + 1 ? 0 : margins.right,
+      },
+    };
+    const picture: PictureItem = { ...item, at: { on: 'page', box } };
+    const own = { picture, drawn: drawnBox(picture), page, flows: true, ground: '#ffffff', others: [] };
+    return { ...own, colours, font, ...more };
+  }
+  const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
+  if (!page) return null;
   const spaces = (groupsRound(document).get(id) ?? []).map(spaceOf);
   const placed = placedIn({ box: item.at.box, turn: item.turn, flip: item.flip }, spaces);
   return {
     // As it lies on the page, whatever groups it is in.
     picture: { ...item, ...placed, at: { on: 'page', box: placed.box } },
-    ...{ drawn: drawnBox(item, placed), page, ground: groundOf(page) },
+    ...{ drawn: drawnBox(item, placed), page, flows: false, ground: groundOf(page) },
     others: stackOf(document, page)
       .map((p) => (p.item.id === id ? null : drawnBox(p.item, p)))
       .filter((b): b is Box => b !== null && !meets(b, item.at.box)),
-    colours: [...coloursOf(document), ...palette],
-    font: fontOf(document) ?? FONT,
+    ...{ colours, font },
     ...more,
   };
+}
+
+/** Does it stand in a text, where others can stand beside it? */
+const isInText = ({ at }: PictureItem): boolean => at.on === 'line' || at.on === 'anchor';
+
+/** About where something in a text lies on its page, until that is laid out. */
+function guessed(item: PictureItem, { width, height, margins }: Paper): Box {
+  const box = boxInText(item);
+  const from = item.at.on === 'anchor' ? item.at.anchor?.from : undefined;
+  const x = (from?.x === 'page' ? 0 : margins.left) + box.x;
+  const y = from?.y === 'page' ? box.y : from?.y === 'margin' ? margins.top + box.y : height / 4;
+  return { ...box, x: clamp(x, 0, Math.max(0, width - box.width)), y };
 }
 
 /** What puts a piece round its picture: behind it, and right in front of it. What others follow comes before those. */
@@ -47,7 +88,11 @@ export function puttingPiece(
   { page, picture }: PieceContext,
   made: readonly PieceItem[],
 ): Operation[] {
-  const at = page.items.indexOf(holderOn(document, page, picture.id)!);
+  const story = document.stories.find((s) => s.items.includes(picture.id));
+  const holder = story ? { story: story.id } : { page: page.id };
+  const at = story ? story.items.indexOf(picture.id) : page.items.indexOf(holderOn(document, page, picture.id)!);
+  const inText = ({ box }: FramedItem['at']): FramedItem['at'] =>
+    story ? { on: 'anchor', box, beside: picture.id } : { on: 'page', box };
   const behind = made.filter((p) => p.layer === 'behind').map((p) => p.item);
   const front = made.filter((p) => p.layer === 'front').map((p) => p.item);
   const placed = new Set<ItemId>();
@@ -61,7 +106,11 @@ export function puttingPiece(
     const before = list.slice(0, list.indexOf(item)).filter((i) => placed.has(i.id)).length;
     const start = isBehind ? at : at + 1 + behind.filter((i) => placed.has(i.id)).length;
     placed.add(item.id);
-    operations.push({ op: 'add', item, slot: { in: { page: page.id }, index: start + before } });
+    operations.push({
+      op: 'add',
+      item: { ...item, at: inText(item.at) },
+      slot: { in: holder, index: start + before },
+    });
   };
   [...behind, ...front].forEach(add);
   return operations;

@@ -1,6 +1,7 @@
 import { band } from './band';
 import { blockBehind } from './block-behind';
 import { headingOver } from './heading-over';
+import { letterhead } from './letterhead';
 import { letters } from './letters';
 import { lowerThird } from './lower-third';
 import { nameBelow } from './name-below';
@@ -16,6 +17,7 @@ export const PIECES: readonly Piece[] = [
   lowerThird,
   headingOver,
   quote,
+  letterhead,
   letters,
   ring,
   blockBehind,
@@ -24,4 +26,5 @@ export const PIECES: readonly Piece[] = [
 export type { Piece, PieceContext, PieceItem } from './piece';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn } from './piece';
+export { shapedFor } from './shaped';
 export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces } from './context';

@@ -1,3 +1,4 @@
+import { LARGE } from './name-beside';
 import { heightOfWords, inkOn, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
 
 export const nameBelow: Piece = {
@@ -6,10 +7,16 @@ export const nameBelow: Piece = {
   note: 'a caption in the middle',
   synonyms: ['caption', 'title below', 'label', 'legend', 'subtitle'],
   items(context) {
-    const { drawn, page, ground, colours, font, words } = context;
+    const { drawn, page, flows, ground, colours, font, words } = context;
     const ink = inkOn(ground, colours);
     const text = wordsOf(font, [
-      { text: words.name, size: sizeFor(drawn.width, 0.1), weight: 700, ink, align: 'centre' },
+      {
+        text: words.name,
+        size: Math.min(sizeFor(drawn.width, 0.1), flows ? LARGE : Infinity),
+        weight: 700,
+        ink,
+        align: 'centre',
+      },
     ]);
     const height = heightOfWords(text, drawn.width * 1.2);
     const gap = Math.max(3, Math.round(drawn.height * 0.03));

@@ -10,6 +10,8 @@ export interface PieceContext {
   /** The upright rectangle round all that is drawn of it. */
   drawn: Box;
   page: Page;
+  /** Does it stand in a text, whose pages come of its words? */
+  flows: boolean;
   /** What else lies on the page, but for what is behind or over the picture. */
   others: readonly Box[];
   /** `#rrggbb` behind everything. */
@@ -19,7 +21,7 @@ export interface PieceContext {
   /** The font of the page. */
   font: string;
   /** What stands there until the author types. */
-  words: { name: string; more: string; heading: string; quote: string };
+  words: { name: string; more: string; contact: string; heading: string; quote: string };
   /** Letters as a shape; null where there are none at hand. */
   letters: ShapeChoice | null;
   newId(): ItemId;
@@ -39,6 +41,8 @@ export interface Piece {
   note: string;
   /** What people type who look for it. */
   synonyms: readonly string[];
+  /** The shape that a picture gets with it which has none yet, by its name. */
+  shape?: string;
   items(context: PieceContext): PieceItem[];
 }
 
@@ -128,13 +132,14 @@ export function accentOn(ground: string, colours: readonly string[]): string {
 }
 
 /** The room beside a picture on its page, as far as nothing else stands there. */
-const roomOn = ({ drawn, page, others }: PieceContext, side: 'left' | 'right'): number => {
+const roomOn = ({ drawn, page: { size, margins }, others }: PieceContext, side: 'left' | 'right'): number => {
   const beside = others.filter((o) => o.y < drawn.y + drawn.height && o.y + o.height > drawn.y);
-  return side === 'right'
-    ? Math.min(page.size.width, ...beside.map((o) => o.x).filter((x) => x >= drawn.x + drawn.width)) -
-        drawn.x -
-        drawn.width
-    : drawn.x - Math.max(0, ...beside.map((o) => o.x + o.width).filter((x) => x <= drawn.x));
+  const end = drawn.x + drawn.width;
+  const room =
+    side === 'right'
+      ? Math.min(size.width - margins.right, ...beside.map((o) => o.x).filter((x) => x >= end)) - end
+      : drawn.x - Math.max(margins.left, ...beside.map((o) => o.x + o.width).filter((x) => x <= drawn.x));
+  return Math.max(0, room);
 };
 
 /** The side of a picture with more room, and how much there is. */

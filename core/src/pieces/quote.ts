@@ -50,7 +50,7 @@ export const quote: Piece = {
       size: { width: large * 0.7, height: large * 1.25 },
       tie: { to: text.id, as: 'over', side: 'top', gap: -large * ABOVE, align: 'start', share: 1 },
     });
-    const by = wordsOf(font, [{ text: words.name, size: Math.max(9, size * 0.6), weight: 700, ink }]);
+    const by = wordsOf(font, [{ text: words.name, size: Math.max(9, Math.round(size * 1.2) / 2), weight: 700, ink }]);
     const name = tiedItem(context, {
       ...{ text: by, size: { width, height: heightOfWords(by, width) } },
       tie: { to: text.id, as: 'beside', side: 'bottom', gap: size * 0.2, share: 1 },

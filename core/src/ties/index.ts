@@ -1,6 +1,6 @@
-import type { Document, FramedItem, Item, ItemId, Page, Tie } from '../model/document';
+import type { Document, FramedItem, Item, ItemId, Page, Story, Tie } from '../model/document';
 import { equal } from '../model/equal';
-import { FULL_SEAT, type Box, type Frame } from '../model/frame';
+import { FULL_SEAT, type Box, type Frame, type Size } from '../model/frame';
 import { frameOfBlock } from '../model/frame-item';
 import { groupsRound, spaceOf } from '../model/stack';
 import { placedIn } from '../geometry/frame-matrix';
@@ -8,6 +8,8 @@ import { paintedBounds } from '../paint/painter';
 import { around } from './around';
 import { behind } from './behind';
 import { beside } from './beside';
+import { boxInText, PAPER, placedInText } from './in-text';
+
 import { inside } from './inside';
 import { over } from './over';
 import type { Rule, Target } from './rule';
@@ -45,6 +47,7 @@ export function resolveTies(document: Document): Document {
   );
   if (tied.length === 0) return document;
   const pageOf = new Map(document.pages.flatMap((page) => page.items.map((id) => [id, page] as const)));
+  const storyOf = new Map(document.stories.flatMap((story) => story.items.map((id) => [id, story] as const)));
   const groups = groupsRound(document);
   const all = tied.filter((i) => i.tie.as === 'around');
   const items = { ...document.items };
@@ -62,10 +65,13 @@ export function resolveTies(document: Document): Document {
     rings.forEach(settle);
     under.delete(item.id);
     done.add(item.id);
-    const page = pageOf.get(item.id);
+    const [page, story] = [pageOf.get(item.id), storyOf.get(item.id)];
     const drawn = rings.map((r) => drawnBox(items[r.id]!));
     const spaces = groups.get(tie.to)?.map(spaceOf) ?? [];
-    const now = page && followed(item, items[tie.to]!, { page, spaces, rings: drawn });
+    const target = items[tie.to]!;
+    const now = page
+      ? followed(item, target, { page, spaces, rings: drawn })
+      : story && followedInText(item, target, { story, rings: drawn });
     if (now && !equal(now, item)) items[item.id] = now;
   };
   tied.forEach(settle);
@@ -97,19 +103,33 @@ interface Surroundings {
   rings: readonly Box[];
 }
 
+/** What follows something in a text, which has no groups that Gable looks into. */
+function followedInText(
+  item: FramedItem,
+  to: Item,
+  { story, rings }: { story: Story; rings: readonly Box[] },
+): FramedItem | null {
+  const tie = item.tie!;
+  const rule = RULES[tie.as];
+  if (!rule) return null;
+  const placed = { ...placement(to), box: boxInText(to) };
+  const { side, ...block } = tie;
+  const target = targetOf(to, placed, { rings, page: story.page ?? PAPER });
+  const { box, ...look } = rule(target, item, tie.as === 'behind' ? block : { ...block, ...(side && { side }) });
+  const at = placedInText(item, to, { box, story });
+  return at && { ...item, ...look, at };
+}
+
+function targetOf(to: Item, placed: Lies, { rings, page }: { rings: readonly Box[]; page: Size }): Target {
+  const { shape, seat } = to.kind === 'framed' ? to : BARE;
+  const { box, turn } = placed;
+  return { drawn: round([drawnBox(to, placed), ...rings]), ...{ box, shape, seat, turn, page } };
+}
+
 function followed(item: FramedItem, to: Item, { page, spaces, rings }: Surroundings): FramedItem | null {
   const rule = RULES[item.tie!.as];
   if (!rule || item.at.on !== 'page') return null;
   const placed = placedIn(placement(to), spaces);
-  const { shape, seat } = to.kind === 'framed' ? to : BARE;
-  const target: Target = {
-    drawn: round([drawnBox(to, placed), ...rings]),
-    box: placed.box,
-    shape,
-    seat,
-    turn: placed.turn,
-    page: page.size,
-  };
-  const { box, ...look } = rule(target, item, item.tie!);
+  const { box, ...look } = rule(targetOf(to, placed, { rings, page: page.size }), item, item.tie!);
   return { ...item, ...look, at: { ...item.at, box } };
 }

@@ -96,10 +96,10 @@ const WEB_PAGE = {
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
-  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
+  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true, around: true },
   pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true, around: true },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
-  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
+  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true, around: true },
   odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, around: true },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
   odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, around: true },

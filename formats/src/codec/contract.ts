@@ -188,10 +188,17 @@ export interface Arrangement {
 }
 
 /** Words and blocks that come to a page beneath its `index`th item, from the back; in their order. Pages count from 1. */
-export interface Around {
+export interface AroundOnPage {
   page: number;
   index: number;
   items: readonly FramedItem[];
+}
+/** Words and blocks that come to stand right before or behind a picture of a text, beside the text themselves. */
+export interface AroundInText {
+  n: number;
+  /** Those before it lie beneath it. */
+  before: readonly FramedItem[];
+  behind: readonly FramedItem[];
 }
 
 /** A page of a file as it is to be: one that is there, a copy of it, or an empty one like it; pages count from 1. */
@@ -284,7 +291,9 @@ export interface Opened extends FileFacts {
    */
   arrangePages?(plan: readonly PagePlan[]): Uint8Array;
   /** The file with words and blocks among what lies on its pages (`Capabilities.around`). @throws GableError `cannot-write` */
-  putAround?(around: readonly Around[]): Uint8Array;
+  putAround?(around: readonly AroundOnPage[]): Uint8Array;
+  /** A text with words and blocks beside its pictures (`Capabilities.around`). @throws GableError `cannot-write` */
+  putBeside?(around: readonly AroundInText[]): Uint8Array;
   /**
    * The file with pictures beside its text tied to other paragraphs, as they are written; one whose paragraph is not there any
    * more stays where it is.

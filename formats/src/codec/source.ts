@@ -21,6 +21,7 @@ import {
   type Box,
   type Document,
   type Frame,
+  type FramedItem,
   type Item,
   type ItemId,
   type Operation,
@@ -31,7 +32,8 @@ import {
 } from '@gable/core';
 import { CAPABILITIES, type Format } from './capabilities';
 import {
-  type Around,
+  type AroundInText,
+  type AroundOnPage,
   noPageLeft,
   noPicture,
   noSuchPage,
@@ -85,10 +87,10 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     opened;
   let document: Document | null = null;
   const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
-    const { document: to, around } = withoutAdded(next, format);
+    const { document: to, added } = withoutAdded(next, format);
     const change = changeOf(opened, { from: source.document, to }, images.keys());
     const same = { bytes, numbers: numbersOf(pictures), count: pictures.length };
-    return withAround(change ? writeChange(bytes, opened, change, images) : same, around);
+    return withAround(change ? writeChange(bytes, opened, change, images) : same, added);
   };
   const source: Source = {
     format,
@@ -149,32 +151,66 @@ function picturesOn(pictures: readonly OpenedPicture[], plan: readonly PagePlan[
 const numbersOf = (pictures: readonly OpenedPicture[]): Map<ItemId, number> =>
   new Map(pictures.map((p) => [itemIdOf(p), p.n]));
 
+/** What was added round pictures, and where it goes: on pages, or beside pictures of a text. */
+interface Added {
+  onPages: AroundOnPage[];
+  inText: (Omit<AroundInText, 'n'> & { picture: ItemId })[];
+}
+
 /** A document without what was added round its pictures, and where that goes. @throws GableError `cannot-write` */
-function withoutAdded(document: Document, format: Format): { document: Document; around: Around[] } {
-  const around: Around[] = [];
-  if (!document.pages.some((p) => p.items.some(isAdded))) return { document, around };
+function withoutAdded(document: Document, format: Format): { document: Document; added: Added | null } {
+  const { pages, stories } = document;
+  if (![...pages, ...stories].some((p) => p.items.some(isAdded))) return { document, added: null };
   if (!CAPABILITIES[format].around) throw refused(format, 'Words and blocks round pictures');
+  const added: Added = { onPages: [], inText: [] };
   const items = { ...document.items };
-  const pages = document.pages.map((page, i) => {
+  /** Without what was added, which is told with how many others lie before it. */
+  const parted = <T extends { items: ItemId[] }>(holder: T, tell: (item: FramedItem, before: number) => void): T => {
     const left: ItemId[] = [];
-    for (const id of page.items) {
+    for (const id of holder.items) {
       const item = items[id];
       if (!isAdded(id) || item?.kind !== 'framed') {
         left.push(id);
         continue;
       }
       delete items[id];
-      const last = around.at(-1);
-      if (last?.page === i + 1 && last.index === left.length) last.items = [...last.items, item];
-      else around.push({ page: i + 1, index: left.length, items: [item] });
+      tell(item, left.length);
     }
-    return { ...page, items: left };
-  });
-  return { document: { ...document, items, pages }, around };
+    return { ...holder, items: left };
+  };
+  const left = pages.map((page, i) =>
+    parted(page, (item, index) => {
+      const last = added.onPages.at(-1);
+      if (last?.page === i + 1 && last.index === index) last.items = [...last.items, item];
+      else added.onPages.push({ page: i + 1, index, items: [item] });
+    }),
+  );
+  const texts = stories.map((story) =>
+    parted(story, (item, index) => {
+      const picture = ('beside' in item.at && item.at.beside) || '';
+      // What stood beside a picture that is gone, goes.
+      if (!document.items[picture]) return;
+      let own = added.inText.find((a) => a.picture === picture);
+      if (!own) added.inText.push((own = { picture, before: [], behind: [] }));
+      const side = story.items.filter((id) => !isAdded(id)).indexOf(picture) < index ? 'behind' : 'before';
+      own[side] = [...own[side], item];
+    }),
+  );
+  return { document: { ...document, items, pages: left, stories: texts }, added };
 }
 
-const withAround = (written: Written, around: readonly Around[]): Written =>
-  around.length === 0 ? written : { ...written, bytes: openByContent(written.bytes).putAround!(around) };
+function withAround(written: Written, added: Added | null): Written {
+  if (!added) return written;
+  const { onPages, inText } = added;
+  const beside = inText.flatMap(({ picture, ...own }): AroundInText[] => {
+    const n = written.numbers.get(picture);
+    return n === undefined ? [] : [{ n, ...own }];
+  });
+  let { bytes } = written;
+  if (onPages.length > 0) bytes = openByContent(bytes).putAround!(onPages);
+  if (beside.length > 0) bytes = openByContent(bytes).putBeside!(beside);
+  return { ...written, bytes };
+}
 
 /** What two documents differ in, as far as it can be written. */
 interface Change {

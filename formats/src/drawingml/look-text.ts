@@ -6,7 +6,9 @@ import {
   stopsInOrder,
   toEmu,
   turnOf,
+  type Box,
   type Frame,
+  type GroupItem,
   type Outline,
   type Paint,
   type Shadow,
@@ -130,4 +132,17 @@ export function geometryText(a: Naming, frame: Frame, paths: NativeFrame['paths'
     ? `<${a.name('avLst')}>${adjust.map(([name, value]) => `<${a.name('gd')} name="${name}" fmla="val ${value}"/>`).join('')}</${a.name('avLst')}>`
     : `<${a.name('avLst')}/>`;
   return `<${a.name('prstGeom')}${a.declare} prst="${shape.preset.name}">${list}</${a.name('prstGeom')}>`;
+}
+
+/** Place, turn and flip of a shape or group (ISO/IEC 29500-1 §20.1.7.6, xfrm). @param inner of a group, the space in it */
+export function transformText(
+  prefix: string,
+  { box, turn, flip }: { box: Box } & Pick<GroupItem, 'turn' | 'flip'>,
+  inner = '',
+): string {
+  const [x, y, cx, cy] = [box.x, box.y, box.width, box.height].map(toEmu);
+  const rot = Math.round(turn * 60_000) % 21_600_000;
+  const attributes =
+    (rot === 0 ? '' : ` rot="${rot}"`) + (flip.horizontal ? ' flipH="1"' : '') + (flip.vertical ? ' flipV="1"' : '');
+  return `<${prefix}xfrm${attributes}><${prefix}off x="${x}" y="${y}"/><${prefix}ext cx="${cx}" cy="${cy}"/>${inner}</${prefix}xfrm>`;
 }

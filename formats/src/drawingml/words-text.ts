@@ -45,9 +45,14 @@ function paragraphText(a: Pick<Naming, 'name'>, { align, runs, bullet, indent, s
   return `<${a.name('p')}>${properties}${end ? '' : runs.map((r) => runText(a, r)).join('')}${end}</${a.name('p')}>`;
 }
 
-/** The words of a shape (§21.1.2.1): how they stand in it, and its paragraphs. Nothing grows or shrinks by itself. */
-export function wordsText(a: Pick<Naming, 'name'>, { paragraphs, anchor, inset }: Text): string {
+/** How words stand in a shape (§21.1.2.1.1, bodyPr). Nothing grows or shrinks by itself. @param tag of the element */
+export function bodyText(tag: string, a: Pick<Naming, 'name'>, { anchor, inset }: Text): string {
   const [l, t, r, b] = [inset.left, inset.top, inset.right, inset.bottom].map(toEmu);
-  const body = `<${a.name('bodyPr')} wrap="square" lIns="${l}" tIns="${t}" rIns="${r}" bIns="${b}" anchor="${ANCHOR[anchor]}"><${a.name('noAutofit')}/></${a.name('bodyPr')}>`;
-  return `${body}<${a.name('lstStyle')}/>${paragraphs.map((p) => paragraphText(a, p)).join('')}`;
+  return `<${tag} wrap="square" lIns="${l}" tIns="${t}" rIns="${r}" bIns="${b}" anchor="${ANCHOR[anchor]}"><${a.name('noAutofit')}/></${tag}>`;
+}
+
+/** The words of a shape (§21.1.2.1): how they stand in it, and its paragraphs. */
+export function wordsText(a: Pick<Naming, 'name'>, text: Text): string {
+  const { paragraphs } = text;
+  return `${bodyText(a.name('bodyPr'), a, text)}<${a.name('lstStyle')}/>${paragraphs.map((p) => paragraphText(a, p)).join('')}`;
 }

@@ -9,6 +9,7 @@ body{margin:24px;background:transparent;color:#000}
 table{border-collapse:collapse;border-spacing:0}
 td{vertical-align:top}
 .inline{display:inline-block;position:relative;vertical-align:baseline;text-indent:0}
+[data-unseen]{visibility:hidden}
 .float{position:absolute;left:0;top:0;text-indent:0;text-align:left}
 .drawn{position:absolute;display:block;box-sizing:border-box}
 .shape{position:absolute;inset:0;width:100%;height:100%;overflow:visible}

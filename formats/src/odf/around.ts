@@ -1,19 +1,30 @@
-import { documentOfPictures, frameOfBlock, GableError, trimNumber, type FramedItem, type Text } from '@gable/core';
+import {
+  BESIDE_TEXT,
+  documentOfPictures,
+  equal,
+  frameOfBlock,
+  FULL_SEAT,
+  GableError,
+  trimNumber,
+  type FramedItem,
+  type Text,
+} from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import type { Around, Opened } from '../codec/contract';
+import { noPicture, type AroundInText, type AroundOnPage, type Opened } from '../codec/contract';
 import { toNative } from '../equivalents/offset-outline';
-import type { Element } from '../xml/located';
+import { ancestor, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
+import type { Splices } from '../xml/splices';
 import { writeGeometry } from './enhanced-geometry';
-import { isBehindShapes } from './insert';
+import { frameAlone, isBehindShapes } from './insert';
+import { anchorProperties } from './anchor';
 import { is, writeLength, type Names, Names as NamesOf } from './names';
+import type { Site } from './site';
 import { placeAttributes, shadowProperties, strokeProperties, type StyleWriter } from './write-frame';
 
 type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
 type Properties = readonly (readonly [string, string])[];
-
-const PART = 'content.xml';
 
 /** What words and blocks are put into. */
 interface Pages {
@@ -26,13 +37,13 @@ interface Pages {
 }
 
 /** Puts words and blocks on pages, among what lies there: custom shapes with words (ODF 1.2 Part 1 §10.6.1, draw:custom-shape). */
-export function putAround({ splice, styles, body, file, elementOf }: Pages, around: readonly Around[]): void {
+export function putAround({ splice, styles, body, file, elementOf }: Pages, around: readonly AroundOnPage[]): void {
   const pages = body.children.filter((e) => is(e, 'draw', 'page'));
   const document = documentOfPictures(file.pictures, file);
   for (const { page, index, items } of around) {
     const at = pages[page - 1]!;
     const n = new NamesOf(at);
-    const xml = items.map((item) => newShape(n, item, styles)).join('');
+    const xml = items.map((item) => newShape(n, item, { styles, part: 'content.xml' })).join('');
     const next = elementOf(document.pages[page - 1]?.items[index] ?? '');
     const before = next ? memberOf(at, next) : at.children.find(isBehindShapes);
     if (before) splice.before(before, xml);
@@ -43,16 +54,61 @@ export function putAround({ splice, styles, body, file, elementOf }: Pages, arou
 const attributes = (n: Names, properties: Properties): string =>
   properties.map(([name, value]) => ` ${n.of(name)}="${escapeXml(value)}"`).join('');
 
+/** Where new styles go. */
+interface Target {
+  styles: StyleWriter;
+  part: string;
+}
+
 /** An automatic style with properties of one kind. */
-const styleOf = (styles: StyleWriter, family: 'graphic' | 'paragraph' | 'text', properties: Properties): string =>
+const styleOf = ({ styles, part }: Target, family: 'graphic' | 'paragraph' | 'text', properties: Properties): string =>
   styles.style(
-    PART,
+    part,
     (name, n) =>
       `<${n.of('style:style')}${n.declare('style', 'draw', 'svg', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${family}">` +
       `<${n.of(`style:${family}-properties`)}${attributes(n, properties)}/></${n.of('style:style')}>`,
   );
 
-function newShape(n: Names, item: FramedItem, styles: StyleWriter): string {
+/** What words and blocks are put beside. */
+interface Beside {
+  splices: Splices;
+  styles: StyleWriter;
+  found: readonly { site: Site }[];
+}
+
+/**
+ * Puts words and blocks beside the pictures of a text, tied to the same place as these.
+ * @throws GableError `cannot-write` for a picture in a group or in a box of words
+ */
+export function putBeside({ splices, styles, found }: Beside, around: readonly AroundInText[]): void {
+  for (const { n, before, behind } of around) {
+    const { element, part } = (found[n - 1] ?? noPicture(n, found.length)).site;
+    if (ancestor(element, (e) => is(e, 'draw', 'g', 'text-box')))
+      throw new GableError(
+        'cannot-write',
+        `Nothing can stand around picture ${n}: it is in a group, or in a text box.`,
+        'Undo what was added to it.',
+        { n },
+      );
+    const whole = frameAlone(element);
+    const names = new NamesOf(whole);
+    const said = names.get(element, 'text:anchor-type') ?? 'paragraph';
+    const inLine = said === 'as-char';
+    const sheet = names.get(element, 'text:anchor-page-number');
+    const tie =
+      ` ${names.of('text:anchor-type')}="${inLine ? 'char' : said}"` +
+      (sheet === undefined ? '' : ` ${names.of('text:anchor-page-number')}="${sheet}"`);
+    const all = (items: readonly FramedItem[]): string =>
+      items.map((item) => newShape(names, item, { styles, part }, tie)).join('');
+    const splice = splices.of(part);
+    // What counts from a letter counts from the one that its picture is.
+    splice.before(whole, inLine ? all([...before, ...behind]) : all(before));
+    if (!inLine) splice.at(whole.end, all(behind));
+  }
+}
+
+/** @param tie attributes that tie it to a text */
+function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string {
   const { fill, text, alt, shadow, turn, flip } = item;
   const done = toNative(frameOfBlock(item, { box: item.at.box, turn, flip }), item.at.box, false);
   const paint = fill?.kind === 'paint' ? fill.paint : null;
@@ -65,6 +121,9 @@ function newShape(n: Names, item: FramedItem, styles: StyleWriter): string {
         id: item.id,
       },
     );
+  // In a text plain words stand in a frame of its own, as they do there (§10.4.3, draw:text-box).
+  const isBox = tie !== '' && text !== null && isPlainBox(item);
+  const background = isBox && paint ? ([['fo:background-color', paint.colour]] as const) : [];
   const style = styleOf(styles, 'graphic', [
     ...(paint
       ? ([
@@ -73,19 +132,33 @@ function newShape(n: Names, item: FramedItem, styles: StyleWriter): string {
           ['draw:opacity', `${trimNumber(paint.opacity * 100, 3)}%`],
         ] as const)
       : ([['draw:fill', 'none']] as const)),
-    ...strokeProperties(done.frame.outline, styles),
+    ...background,
+    ...(isBox ? ([['fo:border', 'none']] as const) : strokeProperties(done.frame.outline, styles.styles)),
     ...shadowProperties(shadow),
     ...(text ? wordsProperties(text) : []),
+    ...(item.at.on === 'anchor' ? anchorProperties(item.at.anchor ?? BESIDE_TEXT) : []),
   ]);
   const words = text?.paragraphs.map((p) => paragraphText(n, p, styles)).join('') ?? '';
   const described = alt ? `<${n.of('svg:desc')}${n.declare('svg')}>${escapeText(alt)}</${n.of('svg:desc')}>` : '';
-  const tag = n.of('draw:custom-shape');
+  const tag = n.of(isBox ? 'draw:frame' : 'draw:custom-shape');
   const name = item.name ? ` ${n.of('draw:name')}="${escapeXml(item.name)}"` : '';
+  const box = n.of('draw:text-box');
+  const inner = isBox ? `<${box}>${words}</${box}>${described}` : `${described}${words}${writeGeometry(done, n)}`;
   return (
-    `<${tag}${n.declare('draw', 'svg', 'text')} ${n.of('draw:style-name')}="${style}"${name}${placeAttributes(n, done.frame)}>` +
-    `${described}${words}${writeGeometry(done, n)}</${tag}>`
+    `<${tag}${n.declare('draw', 'svg', 'text')} ${n.of('draw:style-name')}="${style}"${name}${tie}${placeAttributes(n, done.frame)}>` +
+    `${inner}</${tag}>`
   );
 }
+
+/** A rectangle with words, and no line of its own. */
+const isPlainBox = ({ shape, seat, turn, flip, outline }: FramedItem): boolean =>
+  shape.name === 'rectangle' &&
+  Object.keys(shape.knobs).length === 0 &&
+  equal(seat, FULL_SEAT) &&
+  turn === 0 &&
+  !flip.horizontal &&
+  !flip.vertical &&
+  outline === null;
 
 /** How words stand in a shape (§20.136, draw:textarea-vertical-align; §20.210, fo:padding): nothing grows by itself. */
 const wordsProperties = ({ anchor, inset }: Text): Properties => [
@@ -102,7 +175,7 @@ const wordsProperties = ({ anchor, inset }: Text): Properties => [
 
 const ALIGN: Record<Paragraph['align'], string> = { start: 'start', centre: 'center', end: 'end', justify: 'justify' };
 
-function paragraphText(n: Names, { align, runs, bullet, indent, spacing }: Paragraph, styles: StyleWriter): string {
+function paragraphText(n: Names, { align, runs, bullet, indent, spacing }: Paragraph, styles: Target): string {
   const style = styleOf(styles, 'paragraph', [
     ['fo:text-align', ALIGN[align]],
     ['fo:margin-left', writeLength(indent?.left ?? 0)],
@@ -117,7 +190,7 @@ function paragraphText(n: Names, { align, runs, bullet, indent, spacing }: Parag
   return `<${tag} ${n.of('text:style-name')}="${style}">${inner}</${tag}>`;
 }
 
-function runText(n: Names, { text, font, size, weight, italic, underline, paint }: Run, styles: StyleWriter): string {
+function runText(n: Names, { text, font, size, weight, italic, underline, paint }: Run, styles: Target): string {
   const { colour } = paint.kind === 'solid' ? paint : paint.stops[0]!;
   const style = styleOf(styles, 'text', [
     ['fo:color', colour],

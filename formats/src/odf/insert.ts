@@ -22,9 +22,12 @@ const isBlock = (e: Element): boolean =>
 export const isBehindShapes = (e: Element): boolean =>
   is(e, 'presentation', 'animations', 'notes') || /^(par|seq|animate)/.test(e.local);
 
+/** Shapes that may stand in a text, and hold words (§10.3). */
+const SHAPES =
+  'rect line polyline polygon regular-polygon path circle ellipse g caption connector measure custom-shape'.split(' ');
 /** What floats in a paragraph, and what is said about it elsewhere, is no part of its words. */
 const isAside = (e: Element): boolean =>
-  is(e, 'draw', 'frame') || is(e, 'office', 'annotation') || is(e, 'text', 'note');
+  is(e, 'draw', 'frame', ...SHAPES) || is(e, 'office', 'annotation') || is(e, 'text', 'note');
 
 /** What blocks stand in: a cell of a table (§9.1.4, table:table-cell), the words of a text box (§10.4.3, draw:text-box). */
 const isHolder = (e: Element): boolean => is(e, 'table', 'table-cell') || is(e, 'draw', 'text-box');

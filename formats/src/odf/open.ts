@@ -3,7 +3,8 @@ import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
-  type Around,
+  type AroundInText,
+  type AroundOnPage,
   type Codec,
   type MarginPicture,
   type Opened,
@@ -25,7 +26,7 @@ import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
-import { putAround } from './around';
+import { putAround, putBeside } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
 import { type Part, pathOf } from './found';
@@ -211,7 +212,18 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       const boxOf = (n: number): Box => pictures[n - 1]!.frame.box;
       const left = { count: MAX_PAGE_ITEMS };
       const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', inText: true };
-      return { sheets: [], stories: [{ place: 'body', part: 'content.xml', items: drawnIn(body, told) }] };
+      const { width, height, margins } = mastersOf(common?.root).first.page;
+      const page = { width, height, margins };
+      const ofMargins = (['header', 'footer'] as const).map((place) => ({
+        place,
+        part: 'styles.xml',
+        items: [],
+        page,
+      }));
+      return {
+        sheets: [],
+        stories: [{ place: 'body', part: 'content.xml', items: drawnIn(body, told), page }, ...ofMargins],
+      };
     }
     return readPages({
       body,
@@ -316,7 +328,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     },
     ...(fixed &&
       body && {
-        putAround(around: readonly Around[]) {
+        putAround(around: readonly AroundOnPage[]) {
           const splices = new Splices((name) => parts.get(name)!);
           const styles = new NewStyles(parts, office, fills, splices);
           const file = { pictures, ...(made ??= pagesOf()) };
@@ -363,6 +375,13 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     ...(kind === 'text' &&
       body && {
         blocks: () => blocksOf(body, content.text),
+        putBeside(around: readonly AroundInText[]) {
+          const splices = new Splices((name) => parts.get(name)!);
+          const styles = new NewStyles(parts, office, fills, splices);
+          putBeside({ splices, styles, found }, around);
+          styles.flush();
+          return spliceArchive(archive, splices.changed());
+        },
         reanchor(to: ReadonlyMap<number, Paragraph>) {
           const splices = new Splices((name) => parts.get(name)!);
           const order = reanchor(splices.of('content.xml'), { body, text: content.text, found }, to);

@@ -1,7 +1,15 @@
 import { frameOfBlock, type FramedItem } from '@gable/core';
-import type { Around } from '../codec/contract';
+import type { AroundOnPage } from '../codec/contract';
 import { memberOf } from '../codec/arrange';
-import { paintFill, geometryText, lineText, namingAt, shadowText, type Naming } from '../drawingml/look-text';
+import {
+  paintFill,
+  geometryText,
+  lineText,
+  namingAt,
+  shadowText,
+  transformText,
+  type Naming,
+} from '../drawingml/look-text';
 import { wordsText } from '../drawingml/words-text';
 import { toNative } from '../equivalents/offset-outline';
 import { Additions } from '../ooxml/additions';
@@ -11,7 +19,6 @@ import { descend, type Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import type { DeckParts } from './arrange';
-import { transformText } from './create';
 
 /**
  * Puts words and blocks on slides, among what lies there.
@@ -19,7 +26,7 @@ import { transformText } from './create';
  */
 export function putAround(
   { pack, main, slides, elements }: DeckParts,
-  around: readonly Around[],
+  around: readonly AroundOnPage[],
   itemsOn: (page: number) => readonly string[],
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));

@@ -24,7 +24,8 @@ import { isAnimated } from '../ooxml/remove-picture';
 import { child, descend, encodeXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
-import { newGroup, plainPicture, transformText } from './create';
+import { transformText } from '../drawingml/look-text';
+import { newGroup, plainPicture } from './create';
 
 /** The parts of a deck that hold items, and where each of these stands. */
 export interface DeckParts {

@@ -1,21 +1,9 @@
 import { toEmu, type Box, type GroupItem } from '@gable/core';
+import { transformText } from '../drawingml/look-text';
 import { relationshipBase } from '../ooxml/additions';
 import { namespaceOf } from '../ooxml/names';
 import type { Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
-
-/** Place, turn and flip of a shape or group (ISO/IEC 29500-1 §20.1.7.6, xfrm). @param inner of a group, the space in it */
-export function transformText(
-  prefix: string,
-  { box, turn, flip }: { box: Box } & Pick<GroupItem, 'turn' | 'flip'>,
-  inner = '',
-): string {
-  const [x, y, cx, cy] = [box.x, box.y, box.width, box.height].map(toEmu);
-  const rot = Math.round(turn * 60_000) % 21_600_000;
-  const attributes =
-    (rot === 0 ? '' : ` rot="${rot}"`) + (flip.horizontal ? ' flipH="1"' : '') + (flip.vertical ? ' flipV="1"' : '');
-  return `<${prefix}xfrm${attributes}><${prefix}off x="${x}" y="${y}"/><${prefix}ext cx="${cx}" cy="${cy}"/>${inner}</${prefix}xfrm>`;
-}
 
 /** A group with what is in it (§19.3.1.22, grpSp). */
 export function newGroup(

@@ -3,7 +3,7 @@ import { integer } from '../drawingml/values';
 import type { MovedFrame } from '../ooxml/pictures';
 import { child, descend, type Element } from '../xml/located';
 import type { Splices } from '../xml/splices';
-import { transformText } from './create';
+import { transformText } from '../drawingml/look-text';
 
 /**
  * Connectors that are glued to frames follow them (ISO/IEC 29500-1 §20.1.2.2.36, stCxn; §20.1.2.2.13, endCxn): an end stays at

@@ -3,7 +3,7 @@ import { ancestor, attributeOf, child, descend, firstBelow, type Element } from 
 import { showable } from '../codec/likeness';
 import {
   MAX_PAGE_ITEMS,
-  type Around,
+  type AroundOnPage,
   type Arrangement,
   type Opened,
   type PagePlan,
@@ -231,7 +231,7 @@ export function openDeck(pack: Package, main: string): Opened {
     backdrop,
     likeness,
     arrange,
-    putAround: (around: readonly Around[]) =>
+    putAround: (around: readonly AroundOnPage[]) =>
       putAround({ pack, main, slides, layers: new Map(), elements }, around, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });

@@ -14,7 +14,7 @@ import {
   type TypeContext,
 } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import type { Around, Opened } from '../codec/contract';
+import type { AroundOnPage, Opened } from '../codec/contract';
 import { PIXEL } from '../css/lengths';
 import type { Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
@@ -37,7 +37,7 @@ interface Drawn {
 /** Puts words and blocks among what lies in a drawing: paths, and lines of text (SVG 2 §11.2). */
 export function putAround(
   { text, root, page, sheets, taken, file, elementOf }: Drawn,
-  around: readonly Around[],
+  around: readonly AroundOnPage[],
 ): string {
   const splice = new Splice(text);
   const document = documentOfPictures(file.pictures, file);

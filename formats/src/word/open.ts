@@ -1,5 +1,12 @@
 import type { StoryContent, ItemId } from '@gable/core';
-import { type Place, type Opened, MAX_PAGE_ITEMS, type MarginPicture, type NewPicture } from '../codec/contract';
+import {
+  type AroundInText,
+  type Place,
+  type Opened,
+  MAX_PAGE_ITEMS,
+  type MarginPicture,
+  type NewPicture,
+} from '../codec/contract';
 import type { ColourMap } from '../drawingml/colour';
 import { findFauxOutlines } from '../drawingml/faux-outline';
 import type { Found } from '../ooxml/found';
@@ -7,6 +14,7 @@ import { openOoxml } from '../ooxml/pictures';
 import { type Package, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { type Element, child } from '../xml/located';
+import { putBeside } from './around';
 import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
 import { roomOf, sectionOf } from './flow';
@@ -61,9 +69,10 @@ export function openDocument(pack: Package, main: string): Opened {
     const left = { count: MAX_PAGE_ITEMS };
     const elements = new Map<ItemId, Element>();
     const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
+    const { width, height, margins } = roomOf(lastSection(pack.part(main).root));
     const stories = parts.map(({ name: part, place }, i): StoryContent => {
       const told = { numbers, name: `story${i + 1}`, left, elements, part, theme };
-      return { place, part, items: itemsInText(pack.part(part).root, told) };
+      return { place, part, items: itemsInText(pack.part(part).root, told), page: { width, height, margins } };
     });
     return { sheets: [], stories };
   };
@@ -75,6 +84,7 @@ export function openDocument(pack: Package, main: string): Opened {
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     reanchor: reanchoring(pack, main, found),
+    putBeside: (around: readonly AroundInText[]) => putBeside(pack, main, found, around),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
     blocks: () => blocksOfDocument(pack, main),
   });

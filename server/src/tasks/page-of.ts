@@ -1,12 +1,22 @@
-import { fileRoom, GableError, itemIdOf, type Frame } from '@gable/core';
-import { openFile, withFrames, type Source } from '@gable/formats';
+import { fileRoom, GableError, itemIdOf, NO_CHANGES, withChanges, type Changes, type Frame } from '@gable/core';
+import { openFile, withFrames, withLaidNames, type Source } from '@gable/formats';
+
+/** What is shown of a file. */
+export interface PageWish {
+  /** Those that have changed. */
+  frames: readonly Frame[];
+  page: number;
+  /** What was put round the pictures of a text: it takes its room there, and is painted by those who show the pages. */
+  added?: Changes | undefined;
+  /** What was added over pictures is seen, too. */
+  whole?: boolean | undefined;
+}
 
 /**
  * A page of the web, or a text, as HTML for showing it with frames on it.
- * @param frames those that have changed
  * @throws GableError `no-such-page`
  */
-export function pageOf(file: Source, frames: readonly Frame[], page: number): Uint8Array {
+export function pageOf(file: Source, { frames, page, added, whole = false }: PageWish): Uint8Array {
   // Only room is made for the frames: what the file cannot say of them need not be said.
   const plain = frames.map((f): Frame => {
     const { source, ...rest } = f;
@@ -32,7 +42,9 @@ export function pageOf(file: Source, frames: readonly Frame[], page: number): Ui
   });
   const painted = new Set(frames.filter((f, i) => f.source !== undefined || !isSaid(plain[i]!)).map((f) => f.n));
   // Tied to other paragraphs, pictures come in another order.
-  const { bytes, order } = file.arranged(withFrames(file, roomy), new Map());
+  const framed = withFrames(file, roomy);
+  const next = withChanges(framed, added ?? NO_CHANGES);
+  const { bytes, order } = file.arranged(whole ? next : withLaidNames(next), new Map());
   const numbers = new Map([...pictures.values()].map((p) => [itemIdOf(p), p.n]));
   const opened = openFile(bytes, { known: order.map((id) => ({ n: numbers.get(id!)! })) });
   const html = opened.markup?.(page, painted) ?? null;

@@ -149,10 +149,10 @@ export function worksRouter(context: AppContext): Router {
   });
 
   router.post('/:id/pages', json({ limit: '16mb' }), async (req, res) => {
-    const { frames, page } = PagesQuerySchema.parse(req.body);
+    const wish = PagesQuerySchema.parse(req.body);
     const made = await withFile(context, req.params.id, (work, file) => {
-      checkFrames(frames, work);
-      return context.tasks.run('pages', { file, frames, page });
+      checkFrames(wish.frames, work);
+      return context.tasks.run('pages', { file, ...wish });
     });
     res.type('application/octet-stream').set('Cache-Control', 'no-store');
     await sendMade(context, res, made);

@@ -9,6 +9,7 @@ import {
   type Frame,
   type SectionLayout,
 } from '@gable/core';
+import { laidMarkup } from '../../codec/laid';
 import { likenessMarkup } from '../../codec/likeness';
 import { FLOW_STYLES } from '../../flow/sheet';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
@@ -452,7 +453,8 @@ class TextMarkup {
       order: (Number(names.get(e, 'draw:z-index')) || 0) * 1024,
     };
     const page = as === 'page' ? ` data-on-page="${Number(hn.get(holder, 'text:anchor-page-number')) || 1}"` : '';
-    return `<span class="float" style="${size}" data-float="${escapeXml(JSON.stringify(place))}"${page}${named}>${inner}</span>`;
+    const added = laidMarkup(names.get(e, 'draw:name'), anchor.behind);
+    return `<span class="float" style="${size}" data-float="${escapeXml(JSON.stringify(place))}"${page}${named}${added}>${inner}</span>`;
   }
 
   /** The form of a shape, and the words in it. */

@@ -1,4 +1,5 @@
 import { fileRoom, textBoxOf, trimNumber, type FloatPlace, type Frame } from '@gable/core';
+import { laidMarkup } from '../../codec/laid';
 import { likenessMarkup } from '../../codec/likeness';
 import { readAnchor, readOffset, readPolygon } from '../../drawingml/text-anchor';
 import { isPicture, readLook, siteOf, WORD_SHAPE } from '../../drawingml/read-picture';
@@ -61,7 +62,8 @@ function ofHolder(holder: Element, context: DrawingContext): string {
     order: Number(holder.attributes['relativeHeight']) || 0,
     ...(outline && { outline }),
   };
-  return `<span class="float" style="${box}" data-float="${escapeXml(JSON.stringify(place))}"${named}>${inner}</span>`;
+  const added = laidMarkup(child(holder, 'docPr')?.attributes['name'], place.anchor.behind);
+  return `<span class="float" style="${box}" data-float="${escapeXml(JSON.stringify(place))}"${named}${added}>${inner}</span>`;
 }
 
 const isGroup = (e: Element): boolean => /^(wgp|grpSp|wpc)$/.test(e.local);

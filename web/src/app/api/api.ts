@@ -18,6 +18,7 @@ import type {
   Marks,
   MadeShape,
   OwnShape,
+  PagesQuery,
   PictureContents,
   SaveEntries,
   Saved,
@@ -147,8 +148,8 @@ export class Api {
   }
 
   /** A page as HTML, or a text, to lay out its pages. */
-  pages(id: string, frames: readonly Frame[], page: number): Observable<ArrayBuffer> {
-    return this.http.post(`/api/works/${id}/pages`, { frames, page }, { responseType: 'arraybuffer' });
+  pages(id: string, wish: PagesQuery): Observable<ArrayBuffer> {
+    return this.http.post(`/api/works/${id}/pages`, wish, { responseType: 'arraybuffer' });
   }
 
   newWork(wish: NewWork): Observable<Work> {

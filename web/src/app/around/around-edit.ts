@@ -3,25 +3,31 @@ import {
   addedId,
   isAdded,
   itemIdOf,
+  itemsOf,
   pieceContext,
   puttingPiece,
   renamedPieces,
+  slotOf,
+  type Box,
+  type Frame,
   type FramedItem,
   type PieceContext,
-  type PieceItem,
   type ShapeChoice,
+  type Size,
   type Text,
   type Tie,
 } from '@gable/core';
 import { Edit } from '../bench/edit';
+import type { Try } from '../bench/tries';
 import { movedItem, nameOf, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
-import { shownDocument } from '../work/work-model';
+import { framing, shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
 /** What stands there until the author types. */
 const NAME = 'Name';
 const MORE = 'A second line';
+const CONTACT = 'Telephone';
 const HEADING = 'Heading';
 const QUOTE = 'What was said';
 /** An alt text that is no longer than this may be a name. */
@@ -53,6 +59,9 @@ export class AroundEdit {
       .reverse();
   });
 
+  /** Where pictures of a text lie on their pages, by their numbers, once these are laid out. In points. */
+  readonly laid = signal<ReadonlyMap<number, { page: Size; box: Box }>>(new Map());
+
   /** The initials of the chosen picture's name, as a shape: made when they may be put round it. */
   private readonly letters = signal<ShapeChoice | null>(null);
 
@@ -79,25 +88,31 @@ export class AroundEdit {
     const m = this.state.model();
     const picture = this.edit.picture();
     if (!m?.work.can.around || !picture) return null;
+    // In a text nothing is tied to what is in a group, or in a box of words.
+    if (m.document.flows && (picture.where.group || picture.where.textBox)) return null;
     const document = shownDocument(m);
     const id = itemIdOf(picture);
     const alt = document.items[id]?.alt.trim() ?? '';
-    const words = { name: alt !== '' && alt.length <= SHORT ? alt : NAME, more: MORE, heading: HEADING, quote: QUOTE };
+    const name = alt !== '' && alt.length <= SHORT ? alt : NAME;
+    const words = { name, more: MORE, contact: CONTACT, heading: HEADING, quote: QUOTE };
     const newId = (): string => addedId(crypto.randomUUID());
-    return pieceContext(document, id, { palette: this.edit.palette(), words, letters: this.letters(), newId });
+    const laid = this.laid().get(picture.n);
+    return pieceContext(document, id, {
+      ...{ palette: this.edit.palette(), words, letters: this.letters(), newId, laid },
+    });
   });
 
-  /** Puts a piece round the chosen picture, in one step; its words are chosen then, to be typed. */
-  put(name: string, made: readonly PieceItem[]): void {
+  /** Puts a piece round the chosen picture, which gets a frame with it, in one step; its words are chosen then, to be typed. */
+  put(name: string, { made, context }: NonNullable<Try['add']>, frame: Frame): void {
     const m = this.state.model$.value;
-    const context = this.context();
-    if (!m || !context) return;
+    if (!m) return;
     const anew = renamedPieces(made, () => context.newId());
     const items = anew.map((p) => p.item);
     // The words that are tied to the picture itself come first.
     const words = items.find((i) => i.text !== null && i.tie?.to === context.picture.id);
     const chosen = words ?? items.at(-1);
-    this.state.act(name, puttingPiece(m.document, context, anew), chosen?.id ?? null);
+    const operations = [...framing(m, frame), ...puttingPiece(m.document, context, anew)];
+    this.state.act(name, operations, chosen?.id ?? null);
     this.typing.set(words !== undefined);
   }
 
@@ -150,13 +165,20 @@ export class AroundEdit {
   raise(by: 1 | -1): void {
     const m = this.state.model$.value;
     const item = this.item();
-    const page = item && m?.document.pages.find((p) => p.items.includes(item.id));
-    if (!item || !page) return;
-    const others = page.items.filter((id) => id !== item.id);
-    const index = Math.min(others.length, Math.max(0, page.items.indexOf(item.id) + by));
-    if (index === page.items.indexOf(item.id)) return;
+    if (!item || !m) return;
+    const { in: holder, index: at } = slotOf(m.document, item.id);
+    const all = itemsOf(m.document, holder);
+    // In a text only those count that stand beside the same picture, and that itself.
+    const picture = item.at.on === 'anchor' ? item.at.beside : undefined;
+    const counts = (id: string): boolean => {
+      const own = m.document.items[id]?.at;
+      return picture === undefined || id === picture || (own?.on === 'anchor' && own.beside === picture && isAdded(id));
+    };
+    const index =
+      by > 0 ? all.findIndex((id, i) => i > at && counts(id)) : all.findLastIndex((id, i) => i < at && counts(id));
+    if (index < 0) return;
     const name = by > 0 ? 'brought forward' : 'sent back';
-    this.state.act(name, [{ op: 'move', id: item.id, slot: { in: { page: page.id }, index } }], item.id);
+    this.state.act(name, [{ op: 'move', id: item.id, slot: { in: holder, index } }], item.id);
   }
 
   /** Moves the chosen item on its page; what is tied keeps its tie, with another gap. In points. */

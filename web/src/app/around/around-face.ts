@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import {
   frameOfItem,
   paintedBounds,
@@ -8,10 +8,10 @@ import {
   type Frame,
   type PieceItem,
 } from '@gable/core';
+import type { Try } from '../bench/tries';
 import { PageItems, type Stacked } from '../page/page-items';
 import { TryCanvas } from '../paint/try-canvas';
 import { TrySheet } from '../paint/try-sheet';
-import { AroundEdit } from './around-edit';
 
 /** Room round what is shown, as a share of it; and how much of a page round the picture is shown at most. */
 const MARGIN = 0.04;
@@ -47,18 +47,15 @@ const MOST = 0.8;
   host: { class: 'relative isolate block', 'aria-hidden': 'true' },
 })
 export class AroundFace {
-  private readonly around = inject(AroundEdit);
-  readonly of = input.required<readonly PieceItem[]>();
+  readonly of = input.required<NonNullable<Try['add']>>();
   readonly key = input.required<string>();
   readonly width = input.required<number>();
   readonly height = input.required<number>();
   readonly asleep = input(false);
 
   protected readonly shown = computed(() => {
-    const context = this.around.context();
-    if (!context) return null;
+    const { made, context } = this.of();
     const { picture, page, ground } = context;
-    const made = this.of();
     const document: Document = {
       ...{ version: 1, flows: false, layers: [], stories: [] },
       pages: [{ ...page, items: [picture.id, ...made.map(({ item }) => item.id)] }],

@@ -41,7 +41,7 @@ export const linesIn = (text: Text): string[] => text.paragraphs.map((p) => p.ru
 /** An item that was moved by hand: along its tie the gap is another, across it lies otherwise. Untied, its box moves. */
 export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem {
   const { tie } = item;
-  if (!tie || item.at.on !== 'page') {
+  if (!tie) {
     const { box } = item.at;
     return { ...item, at: { ...item.at, box: { ...box, x: box.x + dx, y: box.y + dy } } } as FramedItem;
   }

@@ -1,10 +1,12 @@
 import { inject, Injectable } from '@angular/core';
 import {
+  boxInText,
   contrastOn,
   frameOfBlock,
   frameOfItem,
   framePath,
   groundOf,
+  isAdded,
   isDecoration,
   isPictureItem,
   itemIdOf,
@@ -16,8 +18,10 @@ import {
   stackOf,
   toSvgPath,
   type Box,
+  type Document,
   type FramedItem,
   type Ground,
+  type Page,
   type Placed,
 } from '@gable/core';
 import { Painter } from '../paint/painter';
@@ -47,11 +51,11 @@ export class LegibilityOf {
   async of(m: WorkModel, item: FramedItem, palette: readonly string[]): Promise<Legibility | null> {
     const run = item.text?.paragraphs.flatMap((p) => p.runs)[0];
     const document = shownDocument(m);
-    const page = document.pages.find((p) => p.items.includes(item.id));
+    const page = document.pages.find((p) => p.items.includes(item.id)) ?? besidePicture(document, item);
     if (!run || !page || run.paint.kind !== 'solid' || isDecoration(item)) return null;
     const smallest = Math.min(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
     const least = leastContrast(smallest, run.weight);
-    const stack = stackOf(document, page);
+    const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
     const at = stack.findIndex((p) => p.item.id === item.id);
     const behind = groundOf(page);
     const beneath = await this.painted(m, stack.slice(0, at), item.at.box, behind);
@@ -124,6 +128,24 @@ export class LegibilityOf {
     context.restore();
   }
 }
+
+/** In a line of a text a box counts from its own corner. */
+const boxOf = ({ item, box }: Placed): Box => (item.at.on === 'line' ? boxInText(item) : box);
+
+/** What of a text lies about a picture, as a page: there all counts from the same place. */
+function besidePicture(document: Document, { at }: FramedItem): Page | undefined {
+  const picture = at.on === 'anchor' ? at.beside : undefined;
+  const story = document.stories.find((s) => s.items.includes(picture ?? ''));
+  const isThere = (id: string): boolean => {
+    const own = document.items[id]?.at;
+    return id === picture || (own?.on === 'anchor' && own.beside === picture && isAdded(id));
+  };
+  return story && { ...PAGE, items: story.items.filter(isThere) };
+}
+const PAGE: Page = {
+  ...{ id: 'text', size: { width: 1, height: 1 }, ground: null, layers: [], items: [] },
+  margins: { top: 0, right: 0, bottom: 0, left: 0 },
+};
 
 /** Pixels with a paint over them. */
 function flat({ data, behind }: Ground, { colour, opacity }: { colour: string; opacity: number }): Ground {

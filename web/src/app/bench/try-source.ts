@@ -146,7 +146,7 @@ export class TrySource {
   /** Takes a try. @returns whether its picture was moved to keep its subject in */
   take(t: Try): boolean {
     if (t.add) {
-      this.around.put(t.entry, t.add);
+      this.around.put(t.entry, t.add, t.frame);
       return false;
     }
     // The frame may have moved on since the try was made.

@@ -31,7 +31,7 @@ import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
 import { shownBytes } from '../ui/numbers';
 import { Tick } from '../ui/tick';
-import { addedItems, changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
+import { addedItems, addedChanges, changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { fidelityWords } from './fidelity-words';
 import { PageShots } from '../page/page-shots';
@@ -533,7 +533,7 @@ export class HandOver {
     this.withoutPages = false;
     if (!this.pageShots.can(m.work)) return {};
     try {
-      return { shots: await this.pageShots.take(m.work, changedFrames(m)) };
+      return { shots: await this.pageShots.take(m.work, changedFrames(m), addedChanges(m)) };
     } catch {
       this.withoutPages = true;
       return {};

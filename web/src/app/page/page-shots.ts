@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { fileRoom, type Frame } from '@gable/core';
+import { fileRoom, type Changes, type Frame } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { WINDOW, type Asked, type Laid, type Shown, type Spot } from '../../../page/told';
 import { Api } from '../api/api';
@@ -104,7 +104,7 @@ export class PageShots {
   }
 
   /** The pages with frames that differ, as they came and as they are; the first forty of them. */
-  async take(work: Work, changed: readonly Frame[]): Promise<ShotPair[]> {
+  async take(work: Work, changed: readonly Frame[], added: Changes | undefined): Promise<ShotPair[]> {
     const web = work.can.pages === 'web';
     const frames = new Map(changed.map((f) => [f.n, f]));
     const numbers = changed.map((f) => pictureIn(work, f.n)!).filter((p) => !problemOf(p, frames.get(p.n)!));
@@ -113,8 +113,9 @@ export class PageShots {
     const out: ShotPair[] = [];
     try {
       for (const file of files) {
-        const before = await came.lay(await firstValueFrom(this.api.pages(work.id, [], file)));
-        const after = await now.lay(await firstValueFrom(this.api.pages(work.id, changed, file)));
+        const before = await came.lay(await firstValueFrom(this.api.pages(work.id, { frames: [], page: file })));
+        const wish = { frames: [...changed], page: file, whole: true, ...(added && { added }) };
+        const after = await now.lay(await firstValueFrom(this.api.pages(work.id, wish)));
         const pairs = new Map<string, { before: number; after: number; n: number }>();
         for (const { n } of numbers) {
           const [b, a] = [before, after].map((laid) => {

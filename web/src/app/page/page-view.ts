@@ -42,6 +42,7 @@ import {
   type Point,
   uprightSize,
   type Box,
+  type Size,
 } from '@gable/core';
 import type { Block, WorkPicture } from '@gable/contract';
 import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer } from 'rxjs';
@@ -61,6 +62,7 @@ import { AroundEdit } from '../around/around-edit';
 import { ItemLayer } from '../around/item-layer';
 import { PageItems, type Stacked } from './page-items';
 import {
+  addedChanges,
   changedFrames,
   framesOf,
   keyOf,
@@ -164,6 +166,18 @@ const placeOf = ({ box, flow, turn, anchor, paragraph }: Frame): object => [
   anchor ?? null,
   paragraph ?? null,
 ];
+
+/** From the corner of a page, in points. */
+const inPoints = ({ x, y, width, height }: Box, page: PageSpot): Box => ({
+  ...{ x: (x - page.x) / PX, y: (y - page.y) / PX, width: width / PX, height: height / PX },
+});
+
+/** Is it beneath the text? */
+const isBeneath = ({ at }: Placed['item']): boolean => at.on === 'anchor' && at.anchor?.behind === true;
+
+/** The page at a height, in CSS pixels. */
+const pageAt = (pages: readonly PageSpot[], y: number): PageSpot | undefined =>
+  pages.find((p) => y >= p.y && y <= p.y + p.height);
 
 /** The lines between cells as a path, in CSS pixels. */
 function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): string {
@@ -293,8 +307,11 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             </div>
           }
         }
-        @if (isFixed() && !came() && !alone()) {
-          <gable-item-layer [items]="stack()" [scale]="px()" />
+        @if (isText()) {
+          <gable-page-items [items]="overText()" [scale]="px()" />
+        }
+        @if ((isFixed() || isText()) && !came() && !alone()) {
+          <gable-item-layer [items]="isText() ? besideText() : stack()" [scale]="px()" />
         }
         @for (gap of gaps(); track $index) {
           <button
@@ -544,7 +561,7 @@ export class PageView {
   /** A work of pictures has no pages: its frames lie on a sheet as they are. */
   protected readonly isRow = computed(() => this.state.model()?.work.can.pages === 'row');
   /** Slides and drawings have pages of a fixed size, one below the other. */
-  private readonly isText = computed(() => this.state.model()?.work.can.pages === 'text');
+  protected readonly isText = computed(() => this.state.model()?.work.can.pages === 'text');
   protected readonly isFixed = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
   protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
   /** Of a web site, the page with the chosen picture is shown. */
@@ -804,6 +821,42 @@ export class PageView {
     return { text, x: p.at.x + (width * p.at.kx) / 2, y: p.at.y + (height * p.at.ky) / 2 };
   });
 
+  /** What was put round pictures of a text, in its order, with the number of its picture. */
+  private readonly beside = computed((): { item: FramedItem; n: number }[] => {
+    const [m, document] = [this.state.model(), this.document()];
+    if (!m || !document || !this.isText() || this.came()) return [];
+    const numbers = new Map(m.work.pictures.map((p) => [itemIdOf(p), p.n]));
+    return document.stories.flatMap(({ items }) =>
+      items.flatMap((id) => {
+        const item = document.items[id];
+        if (!isAdded(id) || item?.kind !== 'framed' || item.at.on !== 'anchor') return [];
+        const n = numbers.get(item.at.beside ?? '');
+        return n === undefined ? [] : [{ item, n }];
+      }),
+    );
+  });
+  /** Where that lies on the pages; in points. */
+  protected readonly besideText = computed((): Stacked[] => {
+    const pictures = new Map(this.placed().map((p) => [p.n, p]));
+    const pages = this.told()?.pages ?? [];
+    const k = this.px();
+    return this.beside().flatMap(({ item, n }, z): Stacked[] => {
+      const p = pictures.get(n);
+      if (!p || item.at.on !== 'anchor') return [];
+      const own = p.frame.flow === 'inline' ? { x: 0, y: 0 } : p.frame.box;
+      const { box, anchor } = item.at;
+      const page = pageAt(pages, (p.y + p.height / 2) / this.scale());
+      const at = (axis: 'x' | 'y'): number =>
+        anchor?.from[axis] === 'page' && page ? page[axis] / PX + box[axis] : p.at[axis] / k + box[axis] - own[axis];
+      return [{ item, box: { ...box, x: at('x'), y: at('y') }, turn: item.turn, flip: item.flip, z: z + 1 }];
+    });
+  });
+  /** What of that is painted over the pages: what lies beneath the text is in them, and what is typed in its field. */
+  protected readonly overText = computed(() => {
+    const typed = this.around.typing() ? this.around.item()?.id : undefined;
+    return this.besideText().filter(({ item }) => !isBeneath(item) && item.id !== typed);
+  });
+
   /** What the text makes room for, as one word; none where nothing is laid out. A web page shows all of its frames itself. */
   private readonly room = computed(() => {
     const m = this.state.model();
@@ -812,7 +865,9 @@ export class PageView {
       const frame = this.frameNow(m, p.n);
       return this.isWeb() ? frame : placeOf(frame);
     });
-    return JSON.stringify([this.webPage(), room]);
+    // What lies beneath the text is shown by the pages themselves.
+    const beside = this.beside().map(({ item }) => (isBeneath(item) ? item : [item.id, item.at]));
+    return JSON.stringify([this.webPage(), room, beside]);
   });
   /** Are the pages being laid out? */
   protected readonly busy = computed(
@@ -923,7 +978,9 @@ export class PageView {
           const id = this.sent.id + 1;
           const page = this.webPage();
           this.sent = { id, room, frames: this.framesNow(m) };
-          return this.api.pages(m.work.id, this.came() ? [] : changedFrames(m), page).pipe(
+          const frames = this.came() ? [] : [...changedFrames(m)];
+          const added = this.isText() && !this.came() ? addedChanges(m) : undefined;
+          return this.api.pages(m.work.id, { frames, page, ...(added && { added }) }).pipe(
             switchMap((bytes) => {
               this.post({ bytes, id, given: this.shown.again(m.work, this.sent.frames) }, [bytes]);
               return EMPTY;
@@ -1005,6 +1062,11 @@ export class PageView {
       const on = (y: number): number => pages.findIndex((p) => y >= p.y && y <= p.y + p.height);
       const all = data.pictures.map((p) => [p.n, on(p.y + p.height / 2) + 1] as const);
       this.state.laidPages.set(new Map(all.filter(([, page]) => page > 0).reverse()));
+      const lies = data.pictures.flatMap((p): [number, { page: Size; box: Box }][] => {
+        const page = pages[on(p.y + p.height / 2)];
+        return page ? [[p.n, { page: inPoints(page, page), box: inPoints(p, page) }]] : [];
+      });
+      this.around.laid.set(new Map(lies));
     }
     this.told.set({
       pictures: data.pictures,

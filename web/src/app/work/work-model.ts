@@ -12,11 +12,14 @@ import {
   resolveTies,
   itemIdOf,
   logged,
+  NO_CHANGES,
+  ordersFrom,
   redoing,
   undoing,
   withChanges,
   withChildren,
   withFrame,
+  type Changes,
   type Document,
   type Entry,
   type Frame,
@@ -162,6 +165,14 @@ export function changedFrames(m: WorkModel): readonly Frame[] {
 export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly Item[] =>
   Object.values(document.items).filter((i) => isAdded(i.id));
 
+/** What was put round the pictures of a text, as it is stored; nothing where none was. */
+export function addedChanges(m: Pick<WorkModel, 'file' | 'document'>): Changes | undefined {
+  const added = addedItems(m);
+  if (added.length === 0) return undefined;
+  const orders = ordersFrom(m.file, m.document);
+  return { ...NO_CHANGES, items: Object.fromEntries(added.map((i) => [i.id, i])), orders };
+}
+
 /** What follows an item, and what follows that, those that follow others first. */
 export function tiedTo(m: Pick<WorkModel, 'document'>, id: ItemId): readonly Item[] {
   const own = addedItems(m).filter((i) => i.tie?.to === id);
@@ -263,6 +274,9 @@ function withItems(m: WorkModel, document: Document, items: readonly Item[]): Do
 /** The item of a frame's picture as it would be. */
 const itemWith = (m: WorkModel, frame: Frame): PictureItem =>
   withFrame(itemOf(m, frame.n), frame, pictureOf(m, frame.n).size);
+
+/** What gives a picture a frame. */
+export const framing = (m: WorkModel, frame: Frame): Operation[] => changesOf(itemOf(m, frame.n), itemWith(m, frame));
 
 /** Takes a frame for its picture. Entries with the same gesture become one. */
 export const take = (m: WorkModel, name: string, frame: Frame, gesture: string | null = null): WorkModel =>

@@ -1,18 +1,15 @@
-import { PIECES } from '@gable/core';
+import { PIECES, shapedFor } from '@gable/core';
 import type { Try, TryContext } from './try';
 
 /** What may stand round the picture: each piece with the author's own picture and words. */
-export const aroundTries = ({ frame, around }: TryContext): Try[] =>
+export const aroundTries = ({ around, ...own }: TryContext): Try[] =>
   !around
     ? []
-    : PIECES.map((piece) => ({ piece, add: piece.items(around) }))
-        .filter(({ add }) => add.length > 0)
-        .map(({ piece, add }) => ({
-          id: `around-${piece.name}`,
-          label: piece.label,
-          note: piece.note,
-          frame,
-          current: false,
-          entry: piece.label.toLowerCase(),
-          add,
-        }));
+    : PIECES.flatMap((piece): Try[] => {
+        const { frame, context } = shapedFor(piece, around, own);
+        const made = piece.items(context);
+        if (made.length === 0) return [];
+        const { name, label, note } = piece;
+        const entry = label.toLowerCase();
+        return [{ id: `around-${name}`, label, note, frame, current: false, entry, add: { made, context } }];
+      });

@@ -28,8 +28,8 @@ export interface Try {
   entry: string;
   /** The same without the picture having been moved to keep its subject, where it was. */
   unmoved?: Frame;
-  /** What is put round the picture. */
-  add?: readonly PieceItem[];
+  /** What is put round the picture, which then has the frame of the try. */
+  add?: { made: readonly PieceItem[]; context: PieceContext };
 }
 
 export interface TryContext {
