@@ -90,6 +90,8 @@ export const PositionSchema = z.discriminatedUnion('on', [
   z.object({
     on: z.literal('cells'),
     box: BoxSchema,
+    /** Of one that was added: its box counts from the cell that this picture stands in. */
+    beside: BesideSchema.optional(),
     /** Cells from 0, and how far into them; as the file has it where that is not said. */
     cells: z
       .object({

@@ -19,7 +19,7 @@ const MOST_COLOURS = 12;
 interface Known extends Pick<PieceContext, 'words' | 'letters' | 'newId'> {
   /** Colours of the picture. */
   palette?: readonly string[];
-  /** Where a picture of a text lies on its page, once that is laid out. In points. */
+  /** Where a picture lies on its page, where its box does not say it: in a text that is laid out, in a cell of a sheet. In points. */
   laid?: { page: Size; box: Box } | undefined;
 }
 
@@ -58,13 +58,14 @@ export function pieceContext(
   if (!page) return null;
   const spaces = (groupsRound(document).get(id) ?? []).map(spaceOf);
   const placed = placedIn({ box: item.at.box, turn: item.turn, flip: item.flip }, spaces);
+  const box = laid?.box ?? placed.box;
   return {
     // As it lies on the page, whatever groups it is in.
-    picture: { ...item, ...placed, at: { on: 'page', box: placed.box } },
-    ...{ drawn: drawnBox(item, placed), page, flows: false, ground: groundOf(page) },
+    picture: { ...item, ...placed, at: { on: 'page', box } },
+    ...{ drawn: drawnBox(item, { ...placed, box }), page, flows: false, ground: groundOf(page) },
     others: stackOf(document, page)
       .map((p) => (p.item.id === id ? null : drawnBox(p.item, p)))
-      .filter((b): b is Box => b !== null && !meets(b, item.at.box)),
+      .filter((b): b is Box => b !== null && !meets(b, box)),
     ...{ colours, font },
     ...more,
   };
@@ -91,8 +92,11 @@ export function puttingPiece(
   const story = document.stories.find((s) => s.items.includes(picture.id));
   const holder = story ? { story: story.id } : { page: page.id };
   const at = story ? story.items.indexOf(picture.id) : page.items.indexOf(holderOn(document, page, picture.id)!);
-  const inText = ({ box }: FramedItem['at']): FramedItem['at'] =>
-    story ? { on: 'anchor', box, beside: picture.id } : { on: 'page', box };
+  const inCells = document.items[picture.id]?.at.on === 'cells';
+  const placedAt = ({ box }: FramedItem['at']): FramedItem['at'] => {
+    if (story) return { on: 'anchor', box, beside: picture.id };
+    return inCells ? { on: 'cells', box, beside: picture.id } : { on: 'page', box };
+  };
   const behind = made.filter((p) => p.layer === 'behind').map((p) => p.item);
   const front = made.filter((p) => p.layer === 'front').map((p) => p.item);
   const placed = new Set<ItemId>();
@@ -108,7 +112,7 @@ export function puttingPiece(
     placed.add(item.id);
     operations.push({
       op: 'add',
-      item: { ...item, at: inText(item.at) },
+      item: { ...item, at: placedAt(item.at) },
       slot: { in: holder, index: start + before },
     });
   };

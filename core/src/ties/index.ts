@@ -128,7 +128,7 @@ function targetOf(to: Item, placed: Lies, { rings, page }: { rings: readonly Box
 
 function followed(item: FramedItem, to: Item, { page, spaces, rings }: Surroundings): FramedItem | null {
   const rule = RULES[item.tie!.as];
-  if (!rule || item.at.on !== 'page') return null;
+  if (!rule || (item.at.on !== 'page' && item.at.on !== 'cells')) return null;
   const placed = placedIn(placement(to), spaces);
   const { box, ...look } = rule(targetOf(to, placed, { rings, page: page.size }), item, item.tie!);
   return { ...item, ...look, at: { ...item.at, box } };

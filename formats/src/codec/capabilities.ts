@@ -84,7 +84,7 @@ export interface Capabilities {
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, turns: false, around: false, margin: false, slim: 'all' } as const;
+const OFFICE = { arrange: null, turns: false, around: true, margin: false, slim: 'all' } as const;
 const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
@@ -96,13 +96,13 @@ const WEB_PAGE = {
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
-  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true, around: true },
-  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true, around: true },
+  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
+  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
-  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true, around: true },
-  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, around: true },
+  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
+  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
-  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, around: true },
+  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {
     lacks: WEB,

@@ -193,8 +193,8 @@ export interface AroundOnPage {
   index: number;
   items: readonly FramedItem[];
 }
-/** Words and blocks that come to stand right before or behind a picture of a text, beside the text themselves. */
-export interface AroundInText {
+/** Words and blocks that come to stand right before or behind a picture of a text or of a sheet of cells, in its own place. */
+export interface AroundPicture {
   n: number;
   /** Those before it lie beneath it. */
   before: readonly FramedItem[];
@@ -292,8 +292,8 @@ export interface Opened extends FileFacts {
   arrangePages?(plan: readonly PagePlan[]): Uint8Array;
   /** The file with words and blocks among what lies on its pages (`Capabilities.around`). @throws GableError `cannot-write` */
   putAround?(around: readonly AroundOnPage[]): Uint8Array;
-  /** A text with words and blocks beside its pictures (`Capabilities.around`). @throws GableError `cannot-write` */
-  putBeside?(around: readonly AroundInText[]): Uint8Array;
+  /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
+  putBeside?(around: readonly AroundPicture[]): Uint8Array;
   /**
    * The file with pictures beside its text tied to other paragraphs, as they are written; one whose paragraph is not there any
    * more stays where it is.

@@ -32,7 +32,7 @@ import {
 } from '@gable/core';
 import { CAPABILITIES, type Format } from './capabilities';
 import {
-  type AroundInText,
+  type AroundPicture,
   type AroundOnPage,
   noPageLeft,
   noPicture,
@@ -151,10 +151,10 @@ function picturesOn(pictures: readonly OpenedPicture[], plan: readonly PagePlan[
 const numbersOf = (pictures: readonly OpenedPicture[]): Map<ItemId, number> =>
   new Map(pictures.map((p) => [itemIdOf(p), p.n]));
 
-/** What was added round pictures, and where it goes: on pages, or beside pictures of a text. */
+/** What was added round pictures, and where it goes: on pages, or where its picture stands. */
 interface Added {
   onPages: AroundOnPage[];
-  inText: (Omit<AroundInText, 'n'> & { picture: ItemId })[];
+  beside: (Omit<AroundPicture, 'n'> & { picture: ItemId })[];
 }
 
 /** A document without what was added round its pictures, and where that goes. @throws GableError `cannot-write` */
@@ -162,7 +162,7 @@ function withoutAdded(document: Document, format: Format): { document: Document;
   const { pages, stories } = document;
   if (![...pages, ...stories].some((p) => p.items.some(isAdded))) return { document, added: null };
   if (!CAPABILITIES[format].around) throw refused(format, 'Words and blocks round pictures');
-  const added: Added = { onPages: [], inText: [] };
+  const added: Added = { onPages: [], beside: [] };
   const items = { ...document.items };
   /** Without what was added, which is told with how many others lie before it. */
   const parted = <T extends { items: ItemId[] }>(holder: T, tell: (item: FramedItem, before: number) => void): T => {
@@ -178,31 +178,31 @@ function withoutAdded(document: Document, format: Format): { document: Document;
     }
     return { ...holder, items: left };
   };
+  const tellBeside = (all: readonly ItemId[], item: FramedItem, index: number): void => {
+    const picture = ('beside' in item.at && item.at.beside) || '';
+    // What stood beside a picture that is gone, goes.
+    if (!document.items[picture]) return;
+    let own = added.beside.find((a) => a.picture === picture);
+    if (!own) added.beside.push((own = { picture, before: [], behind: [] }));
+    const side = all.filter((id) => !isAdded(id)).indexOf(picture) < index ? 'behind' : 'before';
+    own[side] = [...own[side], item];
+  };
   const left = pages.map((page, i) =>
     parted(page, (item, index) => {
+      if (item.at.on !== 'page') return tellBeside(page.items, item, index);
       const last = added.onPages.at(-1);
       if (last?.page === i + 1 && last.index === index) last.items = [...last.items, item];
       else added.onPages.push({ page: i + 1, index, items: [item] });
     }),
   );
-  const texts = stories.map((story) =>
-    parted(story, (item, index) => {
-      const picture = ('beside' in item.at && item.at.beside) || '';
-      // What stood beside a picture that is gone, goes.
-      if (!document.items[picture]) return;
-      let own = added.inText.find((a) => a.picture === picture);
-      if (!own) added.inText.push((own = { picture, before: [], behind: [] }));
-      const side = story.items.filter((id) => !isAdded(id)).indexOf(picture) < index ? 'behind' : 'before';
-      own[side] = [...own[side], item];
-    }),
-  );
+  const texts = stories.map((story) => parted(story, (item, index) => tellBeside(story.items, item, index)));
   return { document: { ...document, items, pages: left, stories: texts }, added };
 }
 
 function withAround(written: Written, added: Added | null): Written {
   if (!added) return written;
-  const { onPages, inText } = added;
-  const beside = inText.flatMap(({ picture, ...own }): AroundInText[] => {
+  const { onPages } = added;
+  const beside = added.beside.flatMap(({ picture, ...own }): AroundPicture[] => {
     const n = written.numbers.get(picture);
     return n === undefined ? [] : [{ n, ...own }];
   });

@@ -10,7 +10,7 @@ import {
   type Text,
 } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import { noPicture, type AroundInText, type AroundOnPage, type Opened } from '../codec/contract';
+import { noPicture, type AroundPicture, type AroundOnPage, type Opened } from '../codec/contract';
 import { toNative } from '../equivalents/offset-outline';
 import { ancestor, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
@@ -77,10 +77,10 @@ interface Beside {
 }
 
 /**
- * Puts words and blocks beside the pictures of a text, tied to the same place as these.
+ * Puts words and blocks beside the pictures of a text, tied to the same place as these, or into their cells.
  * @throws GableError `cannot-write` for a picture in a group or in a box of words
  */
-export function putBeside({ splices, styles, found }: Beside, around: readonly AroundInText[]): void {
+export function putBeside({ splices, styles, found }: Beside, around: readonly AroundPicture[]): void {
   for (const { n, before, behind } of around) {
     const { element, part } = (found[n - 1] ?? noPicture(n, found.length)).site;
     if (ancestor(element, (e) => is(e, 'draw', 'g', 'text-box')))
@@ -95,9 +95,11 @@ export function putBeside({ splices, styles, found }: Beside, around: readonly A
     const said = names.get(element, 'text:anchor-type') ?? 'paragraph';
     const inLine = said === 'as-char';
     const sheet = names.get(element, 'text:anchor-page-number');
-    const tie =
-      ` ${names.of('text:anchor-type')}="${inLine ? 'char' : said}"` +
-      (sheet === undefined ? '' : ` ${names.of('text:anchor-page-number')}="${sheet}"`);
+    const inCell = ancestor(element, (e) => is(e, 'office', 'spreadsheet')) !== undefined;
+    const tie = inCell
+      ? ''
+      : ` ${names.of('text:anchor-type')}="${inLine ? 'char' : said}"` +
+        (sheet === undefined ? '' : ` ${names.of('text:anchor-page-number')}="${sheet}"`);
     const all = (items: readonly FramedItem[]): string =>
       items.map((item) => newShape(names, item, { styles, part }, tie)).join('');
     const splice = splices.of(part);

@@ -3,7 +3,7 @@ import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
-  type AroundInText,
+  type AroundPicture,
   type AroundOnPage,
   type Codec,
   type MarginPicture,
@@ -372,16 +372,18 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         return { bytes: spliceArchive(archive, splices.changed(), additions.entries), placed };
       },
     }),
+    ...((kind === 'text' || kind === 'spreadsheet') && {
+      putBeside(around: readonly AroundPicture[]) {
+        const splices = new Splices((name) => parts.get(name)!);
+        const styles = new NewStyles(parts, office, fills, splices);
+        putBeside({ splices, styles, found }, around);
+        styles.flush();
+        return spliceArchive(archive, splices.changed());
+      },
+    }),
     ...(kind === 'text' &&
       body && {
         blocks: () => blocksOf(body, content.text),
-        putBeside(around: readonly AroundInText[]) {
-          const splices = new Splices((name) => parts.get(name)!);
-          const styles = new NewStyles(parts, office, fills, splices);
-          putBeside({ splices, styles, found }, around);
-          styles.flush();
-          return spliceArchive(archive, splices.changed());
-        },
         reanchor(to: ReadonlyMap<number, Paragraph>) {
           const splices = new Splices((name) => parts.get(name)!);
           const order = reanchor(splices.of('content.xml'), { body, text: content.text, found }, to);

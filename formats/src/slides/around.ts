@@ -1,22 +1,12 @@
-import { frameOfBlock, type FramedItem } from '@gable/core';
+import type { FramedItem } from '@gable/core';
 import type { AroundOnPage } from '../codec/contract';
 import { memberOf } from '../codec/arrange';
-import {
-  paintFill,
-  geometryText,
-  lineText,
-  namingAt,
-  shadowText,
-  transformText,
-  type Naming,
-} from '../drawingml/look-text';
-import { wordsText } from '../drawingml/words-text';
-import { toNative } from '../equivalents/offset-outline';
+import { namingAt } from '../drawingml/look-text';
+import { shapeText } from '../drawingml/shape-text';
 import { Additions } from '../ooxml/additions';
 import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
 import { descend, type Element } from '../xml/located';
-import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import type { DeckParts } from './arrange';
 
@@ -51,24 +41,9 @@ export function putAround(
 function newShape(tree: Element, item: FramedItem, { id, strict }: { id: number; strict: boolean }): string {
   const p = tree.name.slice(0, tree.name.length - tree.local.length);
   const { declare, ...naming } = namingAt(tree, strict);
-  const a: Naming = { ...naming, declare: '' };
-  const { fill, text, alt, shadow } = item;
-  const { frame, paths } = toNative(
-    frameOfBlock(item, { box: item.at.box, turn: item.turn, flip: item.flip }),
-    item.at.box,
-  );
-  const isBox = text !== null && fill === null && item.outline === null;
-  const name = item.name ?? (isBox ? `Text ${id}` : `Shape ${id}`);
-  const described = alt ? ` descr="${escapeXml(alt)}"` : '';
-  const paint = fill?.kind === 'paint' ? paintFill(a, fill.paint) : `<${a.name('noFill')}/>`;
-  const line = frame.outline
-    ? lineText(a, frame.outline, false)
-    : `<${a.name('ln')}><${a.name('noFill')}/></${a.name('ln')}>`;
-  const effects = shadow ? `<${a.name('effectLst')}>${shadowText(a, shadow, '')}</${a.name('effectLst')}>` : '';
-  const words = text ? `<${p}txBody>${wordsText(a, text)}</${p}txBody>` : '';
+  const { named, isBox, look, words } = shapeText(item, { id, a: { ...naming, declare: '' } });
   return (
-    `<${p}sp${declare}><${p}nvSpPr><${p}cNvPr id="${id}" name="${escapeXml(name)}"${described}/>` +
-    `<${p}cNvSpPr${isBox ? ' txBox="1"' : ''}/><${p}nvPr/></${p}nvSpPr>` +
-    `<${p}spPr>${transformText(a.name(''), frame)}${geometryText(a, frame, paths)}${paint}${line}${effects}</${p}spPr>${words}</${p}sp>`
+    `<${p}sp${declare}><${p}nvSpPr><${p}cNvPr ${named}/><${p}cNvSpPr${isBox}/><${p}nvPr/></${p}nvSpPr>` +
+    `<${p}spPr>${look}</${p}spPr>${words === '' ? '' : `<${p}txBody>${words}</${p}txBody>`}</${p}sp>`
   );
 }

@@ -1,6 +1,5 @@
 import {
   BESIDE_TEXT,
-  frameOfBlock,
   GableError,
   toEmu,
   trimNumber,
@@ -9,12 +8,12 @@ import {
   type FramedItem,
   type Text,
 } from '@gable/core';
-import { noPicture, type AroundInText } from '../codec/contract';
-import { geometryText, lineText, paintFill, shadowText, transformText, type Naming } from '../drawingml/look-text';
+import { noPicture, type AroundPicture } from '../codec/contract';
+import type { Naming } from '../drawingml/look-text';
 import { WORD_SHAPE } from '../drawingml/read-picture';
+import { shapeText } from '../drawingml/shape-text';
 import { anchorStart, wrapElement } from '../drawingml/text-anchor';
 import { bodyText } from '../drawingml/words-text';
-import { toNative } from '../equivalents/offset-outline';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { frontHeight } from '../ooxml/ids';
@@ -39,7 +38,7 @@ export function putBeside(
   pack: Package,
   main: string,
   found: readonly Found[],
-  around: readonly AroundInText[],
+  around: readonly AroundPicture[],
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
   let id = freeDrawingId(pack, main);
@@ -86,32 +85,28 @@ interface Context {
 function drawing(item: FramedItem, { id, height, w, word, strict }: Context): string {
   const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : 'http://schemas.openxmlformats.org/drawingml/2006';
   const a: Naming = { name: (local) => `a:${local}`, declare: '', strict };
-  const { fill, text, alt, shadow, at, turn, flip } = item;
-  const { frame, paths } = toNative(frameOfBlock(item, { box: at.box, turn, flip }), at.box);
+  const { text, at } = item;
   const anchor = (at.on === 'anchor' ? at.anchor : undefined) ?? BESIDE_TEXT;
-  const isBox = text !== null && fill === null && item.outline === null;
-  const name = escapeXml(item.name ?? (isBox ? `Text ${id}` : `Shape ${id}`));
-  const described = alt ? ` descr="${escapeXml(alt)}"` : '';
-  const paint = fill?.kind === 'paint' ? paintFill(a, fill.paint) : '<a:noFill/>';
-  const line = frame.outline ? lineText(a, frame.outline, false) : '<a:ln><a:noFill/></a:ln>';
-  const effects = shadow ? `<a:effectLst>${shadowText(a, shadow, '')}</a:effectLst>` : '';
-  const local = { ...frame, box: { ...frame.box, x: 0, y: 0 } };
+  // It counts from its own corner.
+  const inner = { ...item, at: { on: 'page' as const, box: { ...at.box, x: 0, y: 0 } } };
+  const { box: local, named, isBox, look } = shapeText(inner, { id, a });
+  const box = { ...local, x: at.box.x + local.x, y: at.box.y + local.y };
   const content = text
     ? `<${w}txbxContent>${text.paragraphs.map((p) => paragraphText(w, p)).join('')}</${w}txbxContent>`
     : '';
   const words = text ? `<wps:txbx>${content}</wps:txbx>` : '';
   const shape =
-    `<wps:wsp><wps:cNvSpPr${isBox ? ' txBox="1"' : ''}/><wps:spPr>${transformText('a:', local)}${geometryText(a, frame, paths)}${paint}${line}${effects}</wps:spPr>` +
+    `<wps:wsp><wps:cNvSpPr${isBox}/><wps:spPr>${look}</wps:spPr>` +
     `${words}${text ? bodyText('wps:bodyPr', a, text) : '<wps:bodyPr/>'}</wps:wsp>`;
-  const [cx, cy] = [toEmu(frame.box.width), toEmu(frame.box.height)];
+  const [cx, cy] = [toEmu(box.width), toEmu(box.height)];
   const own = w === '' ? ` xmlns="${word}"` : ` xmlns:${w.slice(0, -1)}="${word}"`;
   return (
     `<mc:AlternateContent xmlns:mc="${COMPATIBILITY}" xmlns:wps="${WORD_SHAPE}"><mc:Choice Requires="wps">` +
     `<${w}drawing${own} xmlns:wp="${base}/wordprocessingDrawing" xmlns:a="${base}/main">` +
-    `${anchorStart('wp:', '', { anchor, box: frame.box, height })}<wp:extent cx="${cx}" cy="${cy}"/><wp:effectExtent l="0" t="0" r="0" b="0"/>` +
-    `${wrapElement('wp:', anchor, frame)}<wp:docPr id="${id}" name="${name}"${described}/><wp:cNvGraphicFramePr/>` +
+    `${anchorStart('wp:', '', { anchor, box, height })}<wp:extent cx="${cx}" cy="${cy}"/><wp:effectExtent l="0" t="0" r="0" b="0"/>` +
+    `${wrapElement('wp:', anchor)}<wp:docPr ${named}/><wp:cNvGraphicFramePr/>` +
     `<a:graphic><a:graphicData uri="${WORD_SHAPE}">${shape}</a:graphicData></a:graphic></wp:anchor></${w}drawing></mc:Choice>` +
-    `${text ? `<mc:Fallback>${olderBox(item, { anchor, box: frame.box, id, height, w, own, content })}</mc:Fallback>` : ''}</mc:AlternateContent>`
+    `${text ? `<mc:Fallback>${olderBox(item, { anchor, box, id, height, w, own, content })}</mc:Fallback>` : ''}</mc:AlternateContent>`
   );
 }
 

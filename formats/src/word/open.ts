@@ -1,6 +1,6 @@
 import type { StoryContent, ItemId } from '@gable/core';
 import {
-  type AroundInText,
+  type AroundPicture,
   type Place,
   type Opened,
   MAX_PAGE_ITEMS,
@@ -84,7 +84,7 @@ export function openDocument(pack: Package, main: string): Opened {
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     reanchor: reanchoring(pack, main, found),
-    putBeside: (around: readonly AroundInText[]) => putBeside(pack, main, found, around),
+    putBeside: (around: readonly AroundPicture[]) => putBeside(pack, main, found, around),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
     blocks: () => blocksOfDocument(pack, main),
   });

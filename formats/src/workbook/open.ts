@@ -1,6 +1,13 @@
 import { type ItemId, GableError, type PageItem, type Box } from '@gable/core';
 import { type Cell, MAX_GRID_LINES, cellSheet } from '../codec/cells';
-import { noSuchPlace, type NewPicture, type Opened, MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import {
+  noSuchPlace,
+  type AroundPicture,
+  type NewPicture,
+  type Opened,
+  MAX_PAGE_ITEMS,
+  type Sheet,
+} from '../codec/contract';
 import { collect } from '../drawingml/free-walk';
 import { firstPicture } from '../drawingml/read-picture';
 import type { Found } from '../ooxml/found';
@@ -9,6 +16,7 @@ import { type Package, relatedId, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { child, type Element } from '../xml/located';
 import { anchorAbove, anchorOf } from './anchor';
+import { putBeside } from './around';
 import { Shared, readCells } from './cells';
 import { Grid } from './grid';
 import { fillOnSheet, insertAtCell } from './insert';
@@ -100,6 +108,11 @@ export function openWorkbook(pack: Package, main: string): Opened {
   const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
   return Object.assign(file, {
     remove: removal(pack, main, found),
+    putBeside(around: readonly AroundPicture[]) {
+      const all = [...drawings.values()].flat();
+      const gridOf = (part: string): Grid => all.find((d) => d.part === part)!.grid();
+      return putBeside({ pack, main, found }, gridOf, around);
+    },
     insert(picture: NewPicture) {
       const { place } = picture;
       if (place.in !== 'page' || place.fills === null) return insertAtCell(pack, main, drawnSheets, found, picture);

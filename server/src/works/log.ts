@@ -197,7 +197,7 @@ export async function append(
   for (const id of ids) {
     const item = document.items[id];
     if (!item || isPictureItem(item)) continue;
-    if (isAdded(id) && (item.at.on === 'page' || item.at.on === 'anchor') && takesAround(work)) continue;
+    if (isAdded(id) && /^(page|anchor|cells)$/.test(item.at.on) && takesAround(work)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);

@@ -9,6 +9,7 @@ import {
   renamedPieces,
   slotOf,
   type Box,
+  type Document,
   type Frame,
   type FramedItem,
   type PieceContext,
@@ -17,6 +18,7 @@ import {
   type Text,
   type Tie,
 } from '@gable/core';
+import type { WorkPicture } from '@gable/contract';
 import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
 import { movedItem, nameOf, withRuns } from './items';
@@ -96,7 +98,7 @@ export class AroundEdit {
     const name = alt !== '' && alt.length <= SHORT ? alt : NAME;
     const words = { name, more: MORE, contact: CONTACT, heading: HEADING, quote: QUOTE };
     const newId = (): string => addedId(crypto.randomUUID());
-    const laid = this.laid().get(picture.n);
+    const laid = this.laid().get(picture.n) ?? onSheet(document, picture);
     return pieceContext(document, id, {
       ...{ palette: this.edit.palette(), words, letters: this.letters(), newId, laid },
     });
@@ -192,4 +194,12 @@ export class AroundEdit {
     const item = m?.item ? m.document.items[m.item] : undefined;
     return item?.kind === 'framed' ? item : null;
   }
+}
+
+/** Where a picture lies on its sheet whose box counts from a cell. */
+function onSheet({ pages }: Document, picture: WorkPicture): { page: Size; box: Box } | undefined {
+  const { origin, frame, where } = picture;
+  const page = pages[(where.page ?? 0) - 1];
+  if (!origin || !page) return undefined;
+  return { page: page.size, box: { ...frame.box, x: frame.box.x + origin.x, y: frame.box.y + origin.y } };
 }

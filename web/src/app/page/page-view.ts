@@ -579,8 +579,16 @@ export class PageView {
   });
   /** What lies on each page, from the back to the front. */
   private readonly stacks = computed(() => {
-    const document = this.document();
-    return (document?.pages ?? []).map((page) => stackOf(document!, page));
+    const [document, pictures] = [this.document(), this.state.model()?.work.pictures ?? []];
+    const origins = new Map(pictures.flatMap((p) => (p.origin ? [[itemIdOf(p), p.origin] as const] : [])));
+    // What counts from the cell of its picture lies on the sheet.
+    const onSheet = (placed: Placed): Placed => {
+      const { at } = placed.item;
+      const origin = at.on === 'cells' ? origins.get(at.beside ?? '') : undefined;
+      const { box } = placed;
+      return origin ? { ...placed, box: { ...box, x: box.x + origin.x, y: box.y + origin.y } } : placed;
+    };
+    return (document?.pages ?? []).map((page) => stackOf(document!, page).map(onSheet));
   });
   /** How far up each picture lies on its page, by its number. */
   private readonly heights = computed(() => {

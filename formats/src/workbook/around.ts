@@ -1,0 +1,55 @@
+import { toEmu, type FramedItem } from '@gable/core';
+import { noPicture, noSuchPlace, type AroundPicture } from '../codec/contract';
+import { namingAt } from '../drawingml/look-text';
+import { shapeText } from '../drawingml/shape-text';
+import { Additions } from '../ooxml/additions';
+import type { Found } from '../ooxml/found';
+import { freeId } from '../ooxml/ids';
+import { isStrict } from '../ooxml/names';
+import type { Package } from '../ooxml/package';
+import type { Element } from '../xml/located';
+import { Splices } from '../xml/splices';
+import { anchorAbove } from './anchor';
+import type { Grid } from './grid';
+
+/**
+ * Puts words and blocks beside the pictures of sheets: shapes that are tied to the cell they begin in, right before and behind the
+ * anchors of their pictures.
+ * @param gridOf the cells beneath a drawing
+ */
+export function putBeside(
+  { pack, main, found }: { pack: Package; main: string; found: readonly Found[] },
+  gridOf: (drawing: string) => Grid,
+  around: readonly AroundPicture[],
+): Uint8Array {
+  const splices = new Splices((name) => pack.part(name));
+  const free = new Map<string, number>();
+  for (const { n, before, behind } of around) {
+    const { site } = found[n - 1] ?? noPicture(n, found.length);
+    const anchor = anchorAbove(site.pic);
+    if (!anchor) throw noSuchPlace();
+    const { root } = pack.part(site.part);
+    let id = free.get(site.part) ?? freeId(root, 'cNvPr');
+    const all = (items: readonly FramedItem[]): string =>
+      items.map((item) => anchored(anchor, item, { id: id++, grid: gridOf(site.part) })).join('');
+    const splice = splices.of(site.part);
+    splice.before(anchor, all(before));
+    splice.at(anchor.end, all(behind));
+    free.set(site.part, id);
+  }
+  return new Additions(pack, main, splices).write(splices.changed());
+}
+
+/** A shape with its words (ISO/IEC 29500-1 §20.5.2.29, sp) at a cell (§20.5.2.24, oneCellAnchor). */
+function anchored(beside: Element, item: FramedItem, { id, grid }: { id: number; grid: Grid }): string {
+  const x = beside.name.slice(0, beside.name.length - beside.local.length);
+  const { declare, ...naming } = namingAt(beside, isStrict(beside.uri));
+  const { box, named, isBox, look, words } = shapeText(item, { id, a: { ...naming, declare: '' } });
+  const [column, row] = [grid.marker('x', Math.max(0, box.x)), grid.marker('y', Math.max(0, box.y))];
+  return (
+    `<${x}oneCellAnchor${declare}><${x}from><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
+    `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}from><${x}ext cx="${toEmu(box.width)}" cy="${toEmu(box.height)}"/>` +
+    `<${x}sp macro="" textlink=""><${x}nvSpPr><${x}cNvPr ${named}/><${x}cNvSpPr${isBox}/></${x}nvSpPr>` +
+    `<${x}spPr>${look}</${x}spPr>${words === '' ? '' : `<${x}txBody>${words}</${x}txBody>`}</${x}sp><${x}clientData/></${x}oneCellAnchor>`
+  );
+}
