@@ -9,6 +9,7 @@ import { openFile } from '@gable/formats';
 import { strFromU8, unzipSync } from 'fflate';
 
 const handbook = path.resolve('demo/files/season-handbook.docx');
+const site = path.resolve('demo/files/visit-us.zip');
 let folder: string;
 beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'gable-cli-'))));
 afterEach(() => rmSync(folder, { recursive: true }));
@@ -416,6 +417,27 @@ test('gable frame --overstep lets the subject reach over the edge, moves its lin
   expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining('Write top, right, bottom, left')]);
 }, 120_000);
 
+test('gable add on a text: a letterhead, which makes its picture round; gable page: a slide as a picture', async () => {
+  const at = (name: string): string => path.join(folder, name);
+  const words = 'Maren Holt|12 Kiln Lane|0117 496 0234';
+  const made = gable('add', 'letterhead', handbook, '--out', at('letter.docx'), '--to', '1', '--words', words);
+  expect([made.status, made.err]).toEqual([0, '']);
+  const { document, pictures } = openFile(readFileSync(at('letter.docx')));
+  expect(pictures[0]!.frame.shape.name).toBe('circle');
+  const texts = Object.values(document.items).flatMap((i) =>
+    i.kind === 'framed' && i.text ? [i.text.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join('|')] : [],
+  );
+  expect(texts).toContain(words);
+  const talk = 'demo/files/open-day-talk.pptx';
+  expect(gable('page', talk, '--page', '2', '--out', at('two.png'), '--width', '800')).toMatchObject({ status: 0 });
+  expect(await sharp(at('two.png')).metadata()).toMatchObject({ width: 800, height: 450 });
+  const none = gable('page', talk, '--page', '99', '--out', at('x.png'));
+  expect([none.status, none.err]).toEqual([1, expect.stringContaining('It has')]);
+  const flows = gable('page', handbook, '--out', at('x.png'));
+  expect([flows.status, flows.err]).toEqual([1, expect.stringContaining('only a browser')]);
+  expect(readdirSync(folder).sort()).toEqual(['letter.docx', 'two.png']);
+});
+
 test('gable add and gable pieces: a name beside a portrait of a deck, and a ring', () => {
   const at = (name: string): string => path.join(folder, name);
   const { out, status } = gable('pieces', '--json');
@@ -444,8 +466,8 @@ test('gable add and gable pieces: a name beside a portrait of a deck, and a ring
   // Refused, with what to do, and nothing written.
   const wrong = gable('add', 'hat', talk, '--out', at('x.pptx'));
   expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining('gable pieces')]);
-  const text = gable('add', 'ring', handbook, '--out', at('x.docx'), '--to', '1');
-  expect([text.status, text.err]).toEqual([1, expect.stringContaining('pptx, odp, odg, svg')]);
+  const text = gable('add', 'ring', site, '--out', at('x.zip'), '--to', '1');
+  expect([text.status, text.err]).toEqual([1, expect.stringContaining('docx, odt, pptx, odp')]);
   const none = gable('add', 'ring', talk, '--out', at('x.pptx'), '--to', '99');
   expect([none.status, none.err]).toEqual([2, expect.stringContaining('It has')]);
   expect(readdirSync(folder).sort()).toEqual(['named.pptx', 'ring.pptx']);

@@ -19,6 +19,27 @@ export const ExportSchema = z.object({
   width: z.number().int().min(1).max(20_000).optional().describe('pixels'),
 });
 
+const SceneSize = {
+  ppi: z.number().min(1).max(2400).optional().describe('pixels to the inch; without it and a width, 300'),
+  width: z.number().int().min(1).max(20_000).optional().describe('pixels'),
+};
+/** A whole page, or a picture with what stands around it, as a file of its own. */
+export const SceneExportSchema = z.discriminatedUnion('what', [
+  z.object({
+    what: z.literal('page'),
+    page: z.number().int().positive(),
+    format: z.enum(['png', 'jpg', 'webp', 'avif', 'pdf']),
+    ...SceneSize,
+  }),
+  z.object({
+    what: z.literal('piece'),
+    n: z.number().int().positive(),
+    format: z.enum(['png', 'jpg', 'webp', 'avif', 'pdf', 'svg']),
+    ...SceneSize,
+  }),
+]);
+export type SceneExport = z.infer<typeof SceneExportSchema>;
+
 /** What is in a picture. */
 export const PictureContentsSchema = z.object({ faces: z.array(FaceSchema) });
 export type PictureContents = z.infer<typeof PictureContentsSchema>;

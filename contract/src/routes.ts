@@ -16,6 +16,7 @@ import {
   PictureQuerySchema,
   ProxyQuerySchema,
   RefusedSchema,
+  SceneExportSchema,
   SuggestionsSchema,
 } from './pictures';
 import {
@@ -333,6 +334,14 @@ export const ROUTES: readonly Route[] = [
     path: '/api/works/{id}/pictures/{n}/export',
     summary: 'One framed picture as PNG, JPEG, WebP, AVIF, PDF, SVG or HTML',
     body: ExportSchema,
+    answer: picture,
+    problems: [400, 404, 422],
+  },
+  {
+    method: 'post',
+    path: '/api/works/{id}/export',
+    summary: 'A whole page, or a picture with what stands around it, as PNG, JPEG, WebP, AVIF, PDF or SVG',
+    body: SceneExportSchema,
     answer: picture,
     problems: [400, 404, 422],
   },

@@ -74,6 +74,7 @@ export const ERRORS = {
   'not-a-zip': {},
   'not-found': { status: 404 },
   'not-ready': { status: 409 },
+  'nothing-around': {},
   'overlapping-parts': {},
   'stale-revision': { status: 409 },
   'too-deep': {},

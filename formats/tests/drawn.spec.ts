@@ -46,8 +46,8 @@ async function written({ file, document }: Drawn): Promise<Uint8Array> {
 }
 
 async function as(format: Format, only?: number): Promise<Uint8Array> {
-  const { file, document } = pages();
-  return written(drawnAs(format, file, document, only));
+  const { document } = pages();
+  return written(drawnAs(format, document, only));
 }
 
 const part = (bytes: Uint8Array, name: string): string => strFromU8(unzipSync(bytes)[name]!);
@@ -122,9 +122,9 @@ test('slides: as pptxtojson has them', async () => {
 });
 
 test('a drawing has one page; its pixels are those of the pictures', async () => {
-  const { file, document } = pages();
-  expect(() => drawnAs('svg', file, document)).toThrow(/More than one page/);
-  const svg = await written(drawnAs('svg', file, document, 1));
+  const { document } = pages();
+  expect(() => drawnAs('svg', document)).toThrow(/More than one page/);
+  const svg = await written(drawnAs('svg', document, 1));
   const { pixels, width } = new Resvg(strFromU8(svg), { fitTo: { mode: 'width', value: 400 } }).render();
   const at = (x: number, y: number): number[] => [...pixels.subarray((y * width + x) * 4, (y * width + x) * 4 + 3)];
   expect([at(50, 80), at(165, 120), at(122, 92), at(390, 290)]).toEqual([
@@ -143,12 +143,12 @@ test('a web page: one below another, from the top', async () => {
 });
 
 test('what a format cannot say is told before it is written', () => {
-  const { file, document } = pages(1);
+  const { document } = pages(1);
   const item = document.items['lower'] as PictureItem;
   const blurred = { ...item, fill: { ...item.fill, tone: { softness: { blur: 4 } } } };
   const wished = { ...document, items: { ...document.items, lower: blurred } };
   const lost = (format: Format): unknown => {
-    const drawn = drawnAs(format, file, wished);
+    const drawn = drawnAs(format, wished);
     return drawn.file.fidelity(drawn.document).get('lower')?.unsupported;
   };
   expect([lost('svg'), lost('pptx')]).toEqual([[], ['tone']]);

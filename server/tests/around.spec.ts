@@ -3,6 +3,7 @@ import {
   addedId,
   applyAll,
   documentOfPictures,
+  drawnBox,
   FULL_SEAT,
   itemIdOf,
   withChanges,
@@ -15,6 +16,7 @@ import { openFile } from '@gable/formats';
 import type { Express } from 'express';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
 import request from 'supertest';
 import type { ToldWork } from './support/entries';
 import { fileOfWork, testServer, upload } from './support/server';
@@ -43,18 +45,25 @@ const save = async (work: ToldWork, operations: readonly Operation[], expected =
     .expect(expected);
 };
 
-/** A ring round the first picture, and its page. */
+/** A block behind a picture. */
+function ringOf(to: string, id = addedId(randomUUID())): { item: FramedItem } {
+  return {
+    item: {
+      ...{ kind: 'framed', id, at: { on: 'page', box: { x: 0, y: 0, width: 10, height: 10 } }, turn: 0, opacity: 1 },
+      ...{ flip: { horizontal: false, vertical: false }, alt: '', shape: { name: 'rectangle', knobs: {} } },
+      ...{ seat: FULL_SEAT, outline: null, shadow: null, text: null, tie: { to, as: 'behind', gap: 6 } },
+      fill: { kind: 'paint', paint: { kind: 'solid', colour: '#b5482a', opacity: 1 } },
+    },
+  };
+}
+
+/** One round the first picture, and its page. */
 function ring(work: ToldWork, id = addedId(randomUUID())): { item: FramedItem; page: string; add: Operation } {
   const document = documentOf(work);
   const [first] = work.pictures;
   const to = itemIdOf(first!);
   const page = document.pages.find((p) => p.items.includes(to))!;
-  const item: FramedItem = {
-    ...{ kind: 'framed', id, at: { on: 'page', box: { x: 0, y: 0, width: 10, height: 10 } }, turn: 0, opacity: 1 },
-    ...{ flip: { horizontal: false, vertical: false }, alt: '', shape: { name: 'rectangle', knobs: {} } },
-    ...{ seat: FULL_SEAT, outline: null, shadow: null, text: null, tie: { to, as: 'behind', gap: 6 } },
-    fill: { kind: 'paint', paint: { kind: 'solid', colour: '#b5482a', opacity: 1 } },
-  };
+  const { item } = ringOf(to, id);
   return { item, page: page.id, add: { op: 'add', item, slot: { in: { page: page.id }, index: 0 } } };
 }
 
@@ -131,4 +140,92 @@ test('refused: where the kind of file has none, and what is no item of its own',
   const work = await opened();
   const shape = Object.values(documentOf(work).items).find((i) => i.kind === 'framed' && !i.id.startsWith('p'))!;
   await save(work, [{ op: 'set', id: shape.id, path: 'turn', value: 10 }], 409);
+});
+
+describe('a text', () => {
+  const handbook = new Uint8Array(readFileSync('demo/files/season-handbook.docx'));
+
+  test('has what stands beside a picture in its file, and is laid out with it', async () => {
+    const work = await opened(handbook, 'Handbook.docx');
+    const document = documentOf(work);
+    const to = 'p6';
+    const story = document.stories.find((s) => s.items.includes(to))!;
+    const { item } = ringOf(to);
+    const at = { on: 'anchor' as const, box: item.at.box, beside: to };
+    const index = story.items.indexOf(to);
+    await save(work, [{ op: 'add', item: { ...item, at }, slot: { in: { story: story.id }, index } }]);
+    const after = documentOf(await now(work));
+    const picture = after.items[to]!;
+    expect(after.items[item.id]!.at.box).toMatchObject({
+      x: expect.closeTo(drawnBox(picture).x - 6, 3) as number,
+      width: expect.closeTo(drawnBox(picture).width + 12, 3) as number,
+    });
+    const file = openFile(new Uint8Array(await fileOfWork(app, work.id)));
+    const blocks = (d: Document): number =>
+      Object.values(d.items).filter((i) => i.kind === 'framed' && i.fill?.kind === 'paint').length;
+    expect(blocks(file.document)).toBe(blocks(openFile(handbook).document) + 1);
+    const { items, orders } = (await now(work)).changes;
+    const wish = { frames: [], added: { version: 2, items, orders } };
+    const laid = await request(app).post(`/api/works/${work.id}/pages`).send(wish).expect(200);
+    expect((laid.body as Buffer).toString()).toContain(`data-added="${item.id}"`);
+    await save(work, [{ op: 'remove', id: item.id }]);
+    expect(Buffer.compare(await fileOfWork(app, work.id), Buffer.from(handbook))).toBe(0);
+  });
+});
+
+describe('exported', () => {
+  const exported = async (work: ToldWork, wish: object, expected = 200): Promise<Buffer> => {
+    const { body } = await request(app)
+      .post(`/api/works/${work.id}/export`)
+      .send(wish)
+      .responseType('blob')
+      .expect(expected);
+    return body as Buffer;
+  };
+  const pixelsOf = async (
+    bytes: Buffer,
+  ): Promise<{ width: number; height: number; at(x: number, y: number): number[] }> => {
+    const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    const at = (x: number, y: number): number[] => [
+      ...data.subarray((y * info.width + x) * 4, (y * info.width + x) * 4 + 4),
+    ];
+    return { width: info.width, height: info.height, at };
+  };
+
+  test('a picture with its ring is as large as both, and clear where neither is', async () => {
+    const work = await opened();
+    const { item, add } = ring(work);
+    const round = { ...item, shape: { name: 'ellipse', knobs: {} } };
+    await save(work, [{ ...(add as Extract<Operation, { op: 'add' }>), item: round }]);
+    const { box } = documentOf(await now(work)).items[item.id]!.at;
+    const { n } = work.pictures[0]!;
+    const image = await pixelsOf(await exported(work, { what: 'piece', n, format: 'png', width: 400 }));
+    expect(image.width).toBe(400);
+    expect(image.height).toBeCloseTo((400 * box.height) / box.width, -1);
+    expect(image.at(0, 0)[3]).toBe(0);
+    // Its block shows between the edge of the ellipse and the picture.
+    expect(image.at(1, Math.round(image.height / 2)).slice(0, 3)).toEqual([0xb5, 0x48, 0x2a]);
+    const svg = (await exported(work, { what: 'piece', n, format: 'svg' })).toString();
+    expect(svg).toMatch(/<svg[^>]*viewBox/);
+    expect(svg).toContain('#b5482a');
+    expect(svg).toContain('<image');
+    const none = work.pictures.at(-1)!.n;
+    await exported(work, { what: 'piece', n: none, format: 'png' }, 422);
+  });
+
+  test('a page has its own size, and its ground where nothing lies', async () => {
+    const work = await opened();
+    const { sheets } = openFile(talk);
+    const image = await pixelsOf(await exported(work, { what: 'page', page: 2, format: 'png', width: 960 }));
+    expect([image.width, image.height]).toEqual([960, Math.round((960 * sheets[1]!.height) / sheets[1]!.width)]);
+    expect(
+      `#${image
+        .at(1, 1)
+        .slice(0, 3)
+        .map((v) => v.toString(16).padStart(2, '0'))
+        .join('')}`,
+    ).toBe(sheets[1]!.background);
+    await exported(work, { what: 'page', page: 99, format: 'png' }, 422);
+    await exported(work, { what: 'page', page: 1, format: 'svg' }, 400);
+  });
 });

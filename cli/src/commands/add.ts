@@ -79,7 +79,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
     throw new GableError(
       'cannot-write',
       `Nothing can stand around picture ${n} of this file (${opened.format}) yet.`,
-      'Use a picture of a slide, a drawing or a text: pptx, odp, odg, svg, docx, odt.',
+      'Use a picture of a document, a deck, a workbook or a drawing: docx, odt, pptx, odp, odg, svg, xlsx, ods.',
       { n },
     );
   const { frame, context: around } = shapedFor(piece, context, picture);

@@ -4,6 +4,7 @@ import { cutCommand } from './cut';
 import { frameCommand } from './frame';
 import { lookCommand } from './look';
 import { newCommand } from './new';
+import { pageCommand } from './page';
 import { piecesCommand } from './pieces';
 import { putCommand } from './put';
 import { rankCommand } from './rank';
@@ -19,6 +20,7 @@ export const COMMANDS: readonly Command[] = [
   putCommand,
   addCommand,
   renderCommand,
+  pageCommand,
   rankCommand,
   lookCommand,
   cutCommand,

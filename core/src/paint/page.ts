@@ -24,8 +24,8 @@ export type PageLayer = Placed | PaintedLayer;
 /** A page to be painted. In points. */
 export interface PaintedPage {
   size: Size;
-  /** `#rrggbb` behind everything */
-  ground: string;
+  /** `#rrggbb` behind everything; null for none */
+  ground: string | null;
   /** Edges of the columns and rows of a sheet. */
   grid?: { x: readonly number[]; y: readonly number[] } | undefined;
   layers: readonly PageLayer[];
@@ -49,8 +49,10 @@ export function paintPage(
   const { context } = surface;
   const { x, y, scale } = target;
   context.save();
-  context.fillStyle = ground;
-  context.fillRect(x, y, size.width * scale, size.height * scale);
+  if (ground !== null) {
+    context.fillStyle = ground;
+    context.fillRect(x, y, size.width * scale, size.height * scale);
+  }
   context.fillStyle = GRID;
   const thick = Math.max(1, 0.5 * scale);
   for (const v of grid?.x ?? []) context.fillRect(x + v * scale, y, thick, size.height * scale);

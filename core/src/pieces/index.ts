@@ -26,5 +26,6 @@ export const PIECES: readonly Piece[] = [
 export type { Piece, PieceContext, PieceItem } from './piece';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn } from './piece';
+export { pieceDocument } from './document';
 export { shapedFor } from './shaped';
 export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces } from './context';

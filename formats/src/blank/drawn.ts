@@ -1,6 +1,7 @@
 import {
   applyAll,
   GableError,
+  groundOf,
   isAdded,
   isPictureItem,
   ON_PAGE,
@@ -25,19 +26,19 @@ export interface Drawn {
 /**
  * The pages of a file that has nothing but pictures, as a new file of another format: the pictures as they are, at their places
  * on the page as far as the format has such, on a web page one below another; and what was added round them, where it takes that.
- * @param document of `from`, as it is now; its pictures are known by their data
+ * @param document as it is now; its pictures are known by their data
  * @param only one of its pages, from 1
  * @throws GableError `cannot-write` for a format without new files, or for several pages in one that has a single page
  */
-export function drawnAs(format: Format, from: Source, document: Document, only?: number): Drawn {
+export function drawnAs(format: Format, document: Document, only?: number): Drawn {
   const pages = document.pages.filter((_, i) => only === undefined || i + 1 === only);
-  const [sheet] = from.sheets;
   const blank = BLANKS[format];
-  if (!blank || !sheet) throw unmakeable(format, 'A new file');
+  if (!blank || !pages[0]) throw unmakeable(format, 'A new file');
   const { insert, turns, around } = CAPABILITIES[format];
   if (format === 'svg' && pages.length > 1) throw unmakeable(format, 'More than one page');
-  const ground = sheet.background === '#ffffff' ? null : sheet.background;
-  let file = openFile(blank({ size: pages[0]!.size, ground, pages: pages.length }));
+  const behindAll = groundOf(pages[0]);
+  const ground = behindAll === '#ffffff' ? null : behindAll;
+  let file = openFile(blank({ size: pages[0].size, ground, pages: pages.length }));
   if (turns && pages.length > 1) {
     const plan = pages.map((_, i): PagePlan => ({ page: 1, as: i === 0 ? 'itself' : 'blank' }));
     file = openFile(file.withPages!(plan).bytes);
@@ -57,9 +58,18 @@ export function drawnAs(format: Format, from: Source, document: Document, only?:
       insert === 'web' ? pictures.toSorted((a, b) => a.at.box.y - b.at.box.y || a.at.box.x - b.at.box.x) : pictures;
     const first = own ? own.items.length : behind;
     behind += inOrder.length;
+    const placeOf = (item: FramedItem, index: number): Position => {
+      const at = placeIn(insert, item, i);
+      if (at.on !== 'anchor' || !isAdded(item.id)) return at;
+      // In a text it stands beside a picture of its page.
+      const beside = (inOrder.slice(0, index).findLast(isPictureItem) ?? inOrder.find(isPictureItem))?.id;
+      const { after, ...place } = at;
+      void after;
+      return { ...place, ...(beside !== undefined && { beside }) };
+    };
     return inOrder.map((item, index) => ({
       op: 'add',
-      item: { ...item, at: placeIn(insert, item, i) },
+      item: { ...item, at: placeOf(item, index) },
       slot: { in: holder, index: first + index },
     }));
   });

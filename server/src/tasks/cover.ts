@@ -3,7 +3,7 @@ import { sharpOf } from '@gable/render';
 import { renderPage } from '@gable/render/page';
 import sharp, { type OverlayOptions } from 'sharp';
 import { originalsOf } from './originals';
-import { partOf, sceneOf } from './page-scene';
+import { partOf, sceneOf } from '@gable/render/scene';
 import { openRef, task, weighFile, type FileRef, type Made } from './task';
 
 /** So many pages are shown of a work. */

@@ -7,7 +7,7 @@ import { zipSync } from 'fflate';
 import type { As } from '../db/models';
 import { PassedOver, type Said } from './hand-over';
 import { originalsOf } from './originals';
-import { sceneOf } from './page-scene';
+import { sceneOf } from '@gable/render/scene';
 import type { ChangedFile } from './save';
 import { openRef, task, weighFile } from './task';
 
@@ -42,7 +42,7 @@ export const handOverAs = task({
     const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
     const passed = new PassedOver();
     const saved = async (only?: number): Promise<Uint8Array> => {
-      const drawn = drawnAs(kind, source, document, only);
+      const drawn = drawnAs(kind, document, only);
       return saveRasterised(drawn.file, drawn.document, {
         original,
         progress: context.progress,

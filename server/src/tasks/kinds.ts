@@ -21,7 +21,7 @@ export const kinds = task({
       if (as === 'pdf' || as === 'png') return { as, slim: 'none', fidelity: [], leaves: 0 };
       const pages = PAGE_BY_PAGE.includes(as) ? source.sheets.map((_, i) => i + 1) : [undefined];
       const fidelity = pages.flatMap((page) => {
-        const drawn = drawnAs(as, source, document, page);
+        const drawn = drawnAs(as, document, page);
         const told = drawn.file.fidelity(drawn.document);
         return numbers.flatMap((n) => (told.has(itemIdOf({ n })) ? [fateOf(n, told.get(itemIdOf({ n })))] : []));
       });

@@ -5,7 +5,7 @@ import { withFrames, type OpenedPicture, type Source } from '@gable/formats';
 import type { Shot, ShotPair } from '../db/models';
 import type { Said } from './hand-over';
 import { originalsOf } from './originals';
-import { canShow, layersOf, partOf, sceneOf } from './page-scene';
+import { canShow, layersOf, partOf, sceneOf } from '@gable/render/scene';
 import { openRef, task, weighFile, type FileRef } from './task';
 
 /** A sheet of frames before and after. */

@@ -3,6 +3,7 @@ import { blocks } from './blocks';
 import { cover } from './cover';
 import { cutOut } from './cut-out';
 import { exportFrame } from './export';
+import { exportScene } from './export-scene';
 import { face } from './face';
 import { fidelity } from './fidelity';
 import { ground, likeness } from './ground';
@@ -30,6 +31,7 @@ export const TASKS = {
   cover,
   cutOut,
   exportFrame,
+  exportScene,
   face,
   fidelity,
   ground,

@@ -197,7 +197,7 @@ export async function append(
   for (const id of ids) {
     const item = document.items[id];
     if (!item || isPictureItem(item)) continue;
-    if (isAdded(id) && /^(page|anchor|cells)$/.test(item.at.on) && takesAround(work)) continue;
+    if (isAdded(id) && takesAround(work) && standsRight(item, document)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);
@@ -214,6 +214,10 @@ export async function append(
     await context.blobs.letGo(was, { kind: 'work', id: work.id }, transaction);
   return entries.length;
 }
+
+/** Does its place count as places do where it stands: beside a text, or on a page or a sheet? */
+const standsRight = ({ at }: Item, { flows }: Document): boolean =>
+  flows ? at.on === 'anchor' : at.on === 'page' || at.on === 'cells';
 
 const takesAround = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].around;

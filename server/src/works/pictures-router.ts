@@ -1,5 +1,14 @@
-import { ExportSchema, PictureQuerySchema } from '@gable/contract';
-import { cut, escapeXml, frameOfItem, GableError, type Frame, type PictureItem, type Size } from '@gable/core';
+import { ExportSchema, PictureQuerySchema, SceneExportSchema } from '@gable/contract';
+import {
+  cut,
+  escapeXml,
+  frameOfItem,
+  GableError,
+  readChanges,
+  type Frame,
+  type PictureItem,
+  type Size,
+} from '@gable/core';
 import type { Known } from '@gable/formats';
 import { json, Router } from 'express';
 import { QueryTypes } from 'sequelize';
@@ -7,6 +16,7 @@ import type { AppContext } from '../context';
 import { byId } from '../db/by-id';
 import { Work, type WorkPicture } from '../db/models';
 import type { PictureSource } from '../tasks/picture-source';
+import { withFile } from './find';
 import { isFolder } from './folders';
 import { addFactsTo } from '../library/facts';
 import { keepPicture, toJson } from '../library/pictures';
@@ -80,6 +90,15 @@ export function picturesRouter(context: AppContext): Router {
     const at = await placeOf(req.params);
     const { source, size } = await originalOf(context, at, frame);
     const made = await context.tasks.run('exportFrame', { source, frame, size, ...wish });
+    res.type(MEDIA_TYPES[wish.format]).set('Cache-Control', 'no-store');
+    await sendMade(context, res, made);
+  });
+
+  router.post('/:id/export', json({ limit: '1mb' }), async (req, res) => {
+    const wish = SceneExportSchema.parse(req.body);
+    const made = await withFile(context, req.params.id, (work, file) =>
+      context.tasks.run('exportScene', { file, changes: readChanges(work.changes), ...wish }),
+    );
     res.type(MEDIA_TYPES[wish.format]).set('Cache-Control', 'no-store');
     await sendMade(context, res, made);
   });

@@ -21,6 +21,7 @@ import type {
   PagesQuery,
   PictureContents,
   SaveEntries,
+  SceneExport,
   Saved,
   Suggestions,
   Work,
@@ -178,6 +179,11 @@ export class Api {
 
   export(id: string, frame: Frame, wish: { format: ExportFormat; ppi?: number; width?: number }): Observable<Blob> {
     return this.http.post(`/api/works/${id}/pictures/${frame.n}/export`, { frame, ...wish }, { responseType: 'blob' });
+  }
+
+  /** A whole page, or a picture with what stands around it, as it is saved. */
+  exportScene(id: string, wish: SceneExport): Observable<Blob> {
+    return this.http.post(`/api/works/${id}/export`, wish, { responseType: 'blob' });
   }
 
   /** The stock and one's own earlier pictures whose names or words hold every word of `q`. */

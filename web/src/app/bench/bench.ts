@@ -572,7 +572,7 @@ export class Bench implements BenchActions {
 
   private async copyPicture(): Promise<boolean> {
     this.told.set('Copying …');
-    const png = await this.getOut().copy('png');
+    const png = await this.getOut().copy('png', 'picture');
     if (!png) {
       this.told.set('');
       this.getOut().open();

@@ -10,9 +10,11 @@ import {
   type Item,
   type Placed,
 } from '@gable/core';
-import type { OnPage, PageScene } from '@gable/render/page';
 import type { OpenedPicture, Source } from '@gable/formats';
 import { paintGround } from './ground';
+import type { OnPage, PageScene } from './page';
+
+export { paintGround, paintHeld } from './ground';
 
 /**
  * A page of a fixed size with all that lies on it and can be shown.
@@ -30,21 +32,42 @@ export async function sceneOf(file: Source, document: Document, number: number):
   };
 }
 
+/**
+ * What stands around a picture, with it and by itself: clear where there is nothing.
+ * @param document with that alone on its one page (`pieceDocument`)
+ */
+export const sceneOfPiece = (file: Source, document: Document): PageScene => ({
+  ...{ size: document.pages[0]!.size, ground: null, backdrop: null },
+  layers: layersIn(file, document, { page: 0, drawn: false }),
+});
+
 /** The picture of a frame, where it can be shown: one in the place of another always can. */
 export const canShow = ({ problem, media }: OpenedPicture, frame: Frame | undefined): boolean =>
   frame?.source !== undefined || (!problem && media?.drawable === true);
 
-/** What lies on a page, from the back to the front. */
-export function layersOf(file: Source, document: Document, page: number): (Placed | OnPage)[] {
+/** What lies on a page, from the back to the front. @param page its number, from 1 */
+export const layersOf = (file: Source, document: Document, page: number): (Placed | OnPage)[] =>
+  layersIn(file, document, { page: page - 1, drawn: file.sheets[page - 1]!.drawn === true, onSheet: true });
+
+/** @param of.drawn is all but its pictures in its backdrop? @param of.onSheet do boxes of pictures count from their cells? */
+function layersIn(
+  file: Source,
+  document: Document,
+  { page, drawn, onSheet = false }: { page: number; drawn: boolean; onSheet?: boolean },
+): (Placed | OnPage)[] {
   const pictures = new Map(file.pictures.map((p) => [itemIdOf(p), p]));
-  const { drawn } = file.sheets[page - 1]!;
-  return stackOf(document, document.pages[page - 1]!).flatMap((placed): (Placed | OnPage)[] => {
+  const originOf = (item: Item): { x: number; y: number } | undefined => {
+    const id = isPictureItem(item) ? item.id : item.at.on === 'cells' ? item.at.beside : undefined;
+    return onSheet && id !== undefined ? pictures.get(id)?.origin : undefined;
+  };
+  return stackOf(document, document.pages[page]!).flatMap((placed): (Placed | OnPage)[] => {
     const { item, box, turn, flip } = placed;
-    if (!isPictureItem(item)) return drawn && !isAdded(item.id) ? [] : [placed];
+    const { x, y } = originOf(item) ?? { x: 0, y: 0 };
+    if (!isPictureItem(item))
+      return drawn && !isAdded(item.id) ? [] : [{ ...placed, box: { ...box, x: box.x + x, y: box.y + y } }];
     const picture = pictures.get(item.id);
     const frame = picture && frameOfItem(item, picture.n);
     if (!frame || !canShow(picture, frame)) return [];
-    const { x, y } = picture.origin ?? { x: 0, y: 0 };
     return [{ frame: { ...frame, box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
   });
 }
