@@ -125,6 +125,10 @@ export const CapabilitiesSchema = z.object({
     .describe('pictures can be put in: on a page, in front of all on it, in the text, on a web page, at a cell'),
   turns: z.boolean().describe('its pages can come, go and move'),
   around: z.boolean().describe('words and blocks can be put round its pictures'),
+  restyles: z
+    .enum(['ground', 'all'])
+    .nullable()
+    .describe('what can look otherwise: the colour behind its pages; its own shapes and words, too'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });

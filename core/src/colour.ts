@@ -46,6 +46,18 @@ export function channels(hex: string): [number, number, number] {
   return [(v >> 16) & 255, (v >> 8) & 255, v & 255];
 }
 
+/** A colour with so much of another in it, in sRGB. */
+export const mixed = (from: string, to: string, share: number): string => {
+  const [a, b] = [channels(from), channels(to)];
+  return `#${a
+    .map((v, i) =>
+      Math.round(v + (b[i]! - v) * share)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
+};
+
 /** sRGB channel (0..1) to linear light: IEC 61966-2-1. */
 export const toLinear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
 

@@ -32,6 +32,7 @@ export { changesOf, diff, longestRising } from './model/diff';
 export {
   changesFrom,
   NO_CHANGES,
+  groundsFrom,
   ordersFrom,
   readChanges,
   withChanges,
@@ -208,3 +209,4 @@ export { drawnBox, resolveTies, RULES } from './ties/index';
 export { boxInText } from './ties/in-text';
 export * from './pieces/index';
 export * from './legibility/contrast';
+export { groundColours, inking, unreadableOn, type Unreadable } from './legibility/grounds';

@@ -1,6 +1,8 @@
 import {
+  equal,
   frameOfItem,
   GableError,
+  groundOf,
   isAdded,
   isPictureItem,
   itemIdOf,
@@ -22,12 +24,16 @@ export { paintGround, paintHeld } from './ground';
  * @param number of the page, from 1
  */
 export async function sceneOf(file: Source, document: Document, number: number): Promise<PageScene> {
-  const sheet = file.sheets[number - 1]!;
+  const [sheet, page] = [file.sheets[number - 1]!, document.pages[number - 1]!];
   return {
     size: { width: sheet.width, height: sheet.height },
-    ground: sheet.background,
+    ground: groundOf(page),
     grid: sheet.lines,
-    backdrop: sheet.backdrop ? await backdropOf(file, number) : null,
+    // Another ground takes the place of a picture behind the page.
+    backdrop:
+      sheet.backdrop && equal(page.ground, file.document.pages[number - 1]?.ground)
+        ? await backdropOf(file, number)
+        : null,
     layers: layersOf(file, document, number),
   };
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isAdded, ItemSchema, type Document, type Item, type ItemId } from './document';
+import { FillSchema, isAdded, ItemSchema, type Document, type Item, type ItemId } from './document';
 import { resolveTies } from '../ties/index';
 import { equal } from './equal';
 
@@ -18,6 +18,8 @@ export const ChangesSchema = z.strictObject({
   version: z.literal(2),
   items: z.record(z.string(), ItemSchema),
   orders: OrdersSchema,
+  /** Colours behind pages that have another than in their file, by the page's name. */
+  grounds: z.record(z.string(), FillSchema).optional(),
 });
 export type Changes = z.infer<typeof ChangesSchema>;
 
@@ -30,7 +32,8 @@ export function readChanges(stored: unknown): Changes {
 }
 
 /** The document of a file with what was changed; what is tied stands where its rule has it. */
-export function withChanges(document: Document, { items, orders }: Changes): Document {
+export function withChanges(file: Document, { items, orders, grounds }: Changes): Document {
+  const document = grounds ? withGrounds(file, grounds) : file;
   const placed = new Set(Object.values(orders).flat());
   const known = Object.entries(items).filter(([id]) => document.items[id] || (isAdded(id) && placed.has(id)));
   if (known.length === 0 && placed.size === 0) return document;
@@ -46,6 +49,20 @@ export function withChanges(document: Document, { items, orders }: Changes): Doc
   // What lay on a page that is gone is gone, too.
   for (const id of Object.keys(all)) if (isAdded(id) && !there.has(id)) delete all[id];
   return resolveTies({ ...document, pages, stories, items: all });
+}
+
+const withGrounds = (document: Document, grounds: NonNullable<Changes['grounds']>): Document => ({
+  ...document,
+  pages: document.pages.map((page) => (grounds[page.id] ? { ...page, ground: grounds[page.id]! } : page)),
+});
+
+/** What is behind pages that have another ground than in their file. */
+export function groundsFrom(file: Document, document: Document): Pick<Changes, 'grounds'> {
+  const was = new Map(file.pages.map((p) => [p.id, p.ground]));
+  const changed = document.pages.flatMap(({ id, ground }) =>
+    ground && was.has(id) && !equal(was.get(id), ground) ? [[id, ground] as const] : [],
+  );
+  return changed.length > 0 ? { grounds: Object.fromEntries(changed) } : {};
 }
 
 interface Ordered {
@@ -74,7 +91,7 @@ export function changesFrom(file: Document, document: Document): Changes {
     const was = file.items[id];
     if (!equal(was, item)) items[id] = item;
   }
-  return { version: 2, items, orders: ordersFrom(file, document) };
+  return { version: 2, items, orders: ordersFrom(file, document), ...groundsFrom(file, document) };
 }
 
 /** The order of pages and texts to which something was added. */

@@ -1,4 +1,4 @@
-import { channels } from '../colour';
+import { mixed } from '../colour';
 import type { FramedItem } from '../model/document';
 import { accentOn, heightOfWords, inkOn, roomierSide, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
 
@@ -10,18 +10,6 @@ const ABOVE = 0.42;
 /** What words are called that are not there to be read (WCAG 2.2 SC 1.4.3, pure decoration). */
 const DECORATION = 'Quotation mark';
 export const isDecoration = ({ name }: Pick<FramedItem, 'name'>): boolean => name === DECORATION;
-
-/** A colour with so much of another in it, in sRGB. */
-const mixed = (from: string, to: string, share: number): string => {
-  const [a, b] = [channels(from), channels(to)];
-  return `#${a
-    .map((v, i) =>
-      Math.round(v + (b[i]! - v) * share)
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
-};
 
 export const quote: Piece = {
   name: 'quote',

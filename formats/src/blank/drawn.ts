@@ -1,5 +1,6 @@
 import {
   applyAll,
+  equal,
   GableError,
   groundOf,
   isAdded,
@@ -34,7 +35,7 @@ export function drawnAs(format: Format, document: Document, only?: number): Draw
   const pages = document.pages.filter((_, i) => only === undefined || i + 1 === only);
   const blank = BLANKS[format];
   if (!blank || !pages[0]) throw unmakeable(format, 'A new file');
-  const { insert, turns, around } = CAPABILITIES[format];
+  const { insert, turns, around, restyles } = CAPABILITIES[format];
   if (format === 'svg' && pages.length > 1) throw unmakeable(format, 'More than one page');
   const behindAll = groundOf(pages[0]);
   const ground = behindAll === '#ffffff' ? null : behindAll;
@@ -67,11 +68,14 @@ export function drawnAs(format: Format, document: Document, only?: number): Draw
       void after;
       return { ...place, ...(beside !== undefined && { beside }) };
     };
-    return inOrder.map((item, index) => ({
+    const other = own && !equal(page.ground, pages[0]!.ground) && restyles ? page.ground : null;
+    const grounds: Operation[] = other ? [{ op: 'page-set', id: own!.id, path: 'ground', value: other }] : [];
+    const adds = inOrder.map((item, index): Operation => ({
       op: 'add',
       item: { ...item, at: placeOf(item, index) },
       slot: { in: holder, index: first + index },
     }));
+    return [...grounds, ...adds];
   });
   return { file, document: applyAll(file.document, operations).document };
 }

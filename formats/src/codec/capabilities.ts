@@ -78,13 +78,15 @@ export interface Capabilities {
   turns: boolean;
   /** Words and blocks can be put round its pictures. */
   around: boolean;
+  /** What of a page can look otherwise: the colour behind it, its own shapes and words, too, or nothing. */
+  restyles: 'ground' | 'all' | null;
   /** Its headers and footers can get pictures. */
   margin: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, turns: false, around: true, margin: false, slim: 'all' } as const;
+const OFFICE = { arrange: null, turns: false, around: true, restyles: null, margin: false, slim: 'all' } as const;
 const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
@@ -92,17 +94,26 @@ const WEB_PAGE = {
   arrange: null,
   turns: false,
   around: false,
+  restyles: null,
   margin: false,
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', margin: true },
-  pptx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'page', arrange: 'groups', turns: true },
+  pptx: {
+    ...OFFICE,
+    lacks: DRAWINGML,
+    pages: 'fixed',
+    insert: 'page',
+    arrange: 'groups',
+    turns: true,
+    restyles: 'all',
+  },
   xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
-  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
+  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, restyles: 'ground' },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
-  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true },
+  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, restyles: 'ground' },
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {
     lacks: WEB,
@@ -111,6 +122,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     arrange: 'order',
     turns: false,
     around: true,
+    restyles: null,
     margin: false,
     slim: 'none',
   },

@@ -9,6 +9,7 @@ import {
   type ItemId,
   type LayerContent,
   type PageItem,
+  type Paint,
   type Paragraph,
   type Size,
   type Source as PictureData,
@@ -201,6 +202,12 @@ export interface AroundPicture {
   behind: readonly FramedItem[];
 }
 
+/** What of a file looks otherwise: its own shapes and words by their names, and colours behind its pages, which count from 1. */
+export interface Restyling {
+  items: ReadonlyMap<ItemId, { was: FramedItem; now: FramedItem }>;
+  grounds: ReadonlyMap<number, Paint>;
+}
+
 /** A page of a file as it is to be: one that is there, a copy of it, or an empty one like it; pages count from 1. */
 export interface PagePlan {
   page: number;
@@ -290,6 +297,8 @@ export interface Opened extends FileFacts {
    * @throws GableError `cannot-write` for a file without any page
    */
   arrangePages?(plan: readonly PagePlan[]): Uint8Array;
+  /** The file with its own shapes, words and grounds otherwise (`Capabilities.restyles`). @throws GableError `cannot-write` */
+  restyle?(change: Restyling): Uint8Array;
   /** The file with words and blocks among what lies on its pages (`Capabilities.around`). @throws GableError `cannot-write` */
   putAround?(around: readonly AroundOnPage[]): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */

@@ -25,6 +25,7 @@ import {
   type Item,
   type ItemId,
   type Operation,
+  type Paint,
   type Paragraph,
   type PictureItem,
   type Position,
@@ -44,6 +45,7 @@ import {
   type Opened,
   type OpenedPicture,
   type PagePlan,
+  type Restyling,
   type ReplacementImage,
   type Source,
 } from './contract';
@@ -82,17 +84,29 @@ export function withFrames({ document, pictures }: Source, frames: Iterable<Fram
   return { ...document, items };
 }
 
-function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Source {
+/** What a source tells beside what is asked of it. */
+interface Own extends Source {
+  written(next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written;
+}
+
+function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Own {
   const { format, signed, pages, pictures, leftOut, markup, backdrop, likeness, putInMargin, blocks, pictureBytes } =
     opened;
   let document: Document | null = null;
   const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
+    const restyled = restylingOf(opened, source.document, next);
+    if (restyled) {
+      const now = opened.restyle!(restyled);
+      const base = sourceOf(now, openByContent(now), read);
+      return base.written(lookingLike(next, base.document, restyled), images);
+    }
     const { document: to, added } = withoutAdded(next, format);
     const change = changeOf(opened, { from: source.document, to }, images.keys());
     const same = { bytes, numbers: numbersOf(pictures), count: pictures.length };
     return withAround(change ? writeChange(bytes, opened, change, images) : same, added);
   };
-  const source: Source = {
+  const source: Own = {
+    written: writtenWith,
     format,
     signed,
     pages,
@@ -132,11 +146,49 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       },
     }),
     fidelity(next) {
-      const change = changeOf(opened, { from: source.document, to: withoutAdded(next, format).document });
+      const restyled = restylingOf(opened, source.document, next);
+      const plain = restyled ? lookingLike(next, source.document, restyled) : next;
+      const change = changeOf(opened, { from: source.document, to: withoutAdded(plain, format).document });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
     },
   };
   return source;
+}
+
+/** Does an item look otherwise: its fill, its outline, its words, its place on its page? */
+const looksOtherwise = (was: FramedItem, now: FramedItem): boolean =>
+  !equal([was.fill, was.outline, was.text, was.at, was.turn], [now.fill, now.outline, now.text, now.at, now.turn]);
+
+/** What of the file's own looks otherwise; null where nothing does. @throws GableError `cannot-write` for what cannot */
+function restylingOf({ format }: Opened, from: Document, to: Document): Restyling | null {
+  const { restyles } = CAPABILITIES[format];
+  const items = new Map<ItemId, { was: FramedItem; now: FramedItem }>();
+  for (const [id, was] of restyles === 'all' ? Object.entries(from.items) : []) {
+    const now = to.items[id];
+    if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;
+    // In another group, or with a picture in it, it is arranged anew.
+    if (was.at.on === now.at.on && looksOtherwise(was, now)) items.set(id, { was, now });
+  }
+  const grounds = new Map<number, Paint>();
+  for (const [i, { id, ground }] of from.pages.entries()) {
+    const now = to.pages.find((p) => p.id === id)?.ground;
+    if (!now || equal(ground, now)) continue;
+    if (!restyles || now.kind !== 'paint') throw refused(format, 'Another ground of a page');
+    grounds.set(i + 1, now.paint);
+  }
+  return items.size + grounds.size > 0 ? { items, grounds } : null;
+}
+
+/** A document whose items and grounds are those of a file that they have been written into. */
+function lookingLike(next: Document, base: Document, { items: own, grounds }: Restyling): Document {
+  const items = { ...next.items };
+  for (const id of own.keys()) if (base.items[id]) items[id] = base.items[id];
+  const names = new Map(base.pages.map((p, i) => [p.id, { number: i + 1, ground: p.ground }]));
+  const pages = next.pages.map((page) => {
+    const at = names.get(page.id);
+    return at && grounds.has(at.number) ? { ...page, ground: at.ground } : page;
+  });
+  return { ...next, items, pages };
 }
 
 /** The pictures of planned pages in their order, then those that pages share; null for those of copies. */

@@ -5,7 +5,7 @@ import { paintFill, type Naming } from './look-text';
 type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
 
-const ALIGN: Record<Paragraph['align'], string> = { start: 'l', centre: 'ctr', end: 'r', justify: 'just' };
+export const ALIGN: Record<Paragraph['align'], string> = { start: 'l', centre: 'ctr', end: 'r', justify: 'just' };
 const ANCHOR: Record<Text['anchor'], string> = { top: 't', middle: 'ctr', bottom: 'b' };
 
 /** Properties of a run (§21.1.2.3.9, rPr), its size in hundredths of a point. @param local `rPr` or `endParaRPr` */

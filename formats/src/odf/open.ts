@@ -15,6 +15,7 @@ import {
   noSuchPage,
   type PagePlan,
   type ReplacementImage,
+  type Restyling,
 } from '../codec/contract';
 import { refuseTooMany } from '../codec/limits';
 import { MediaParts, problemsIn, densityIn } from '../codec/media';
@@ -35,6 +36,7 @@ import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
 import { blockElements, blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
 import { reanchor } from './reanchor';
+import { writeGrounds } from './restyle';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
 import { mastersOf } from './page-layout';
@@ -328,6 +330,13 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     },
     ...(fixed &&
       body && {
+        restyle({ grounds }: Restyling) {
+          const splices = new Splices((name) => parts.get(name)!);
+          const styles = new NewStyles(parts, office, fills, splices);
+          writeGrounds(splices.of('content.xml'), { content: content.root, body, styles }, grounds);
+          styles.flush();
+          return spliceArchive(archive, splices.changed());
+        },
         putAround(around: readonly AroundOnPage[]) {
           const splices = new Splices((name) => parts.get(name)!);
           const styles = new NewStyles(parts, office, fills, splices);

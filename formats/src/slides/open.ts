@@ -7,6 +7,7 @@ import {
   type Arrangement,
   type Opened,
   type PagePlan,
+  type Restyling,
   type Place,
 } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
@@ -21,6 +22,7 @@ import { arrangeSlides } from './arrange';
 import { putAround } from './around';
 import { followFrames } from './glue';
 import { arrangePages } from './pages';
+import { restyle } from './restyle';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
 
@@ -207,12 +209,16 @@ export function openDeck(pack: Package, main: string): Opened {
     const entry = r && pack.entry(r.target);
     return entry ? readEntry(pack.archive, entry) : null;
   };
+  /** The part that an element of a slide, a layout or a master stands in. */
+  const partOf = (e: Element): string | undefined => {
+    const root = ancestor(e, (a) => a.parent === null);
+    return [...slides, ...slides.flatMap(above)].find((name) => pack.part(name).root === root);
+  };
   const likeness = (id: ItemId): Uint8Array | null => {
     // Where items stand is known once the pages are read.
     void file.sheets;
     const e = elements.get(id);
-    const root = e && ancestor(e, (a) => a.parent === null);
-    const part = [...slides, ...slides.flatMap(above)].find((name) => pack.part(name).root === root);
+    const part = e && partOf(e);
     return e && part !== undefined ? likenessOf(e, part) : null;
   };
   const pages = Math.max(1, slides.length);
@@ -231,6 +237,7 @@ export function openDeck(pack: Package, main: string): Opened {
     backdrop,
     likeness,
     arrange,
+    restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements }, partOf, change),
     putAround: (around: readonly AroundOnPage[]) =>
       putAround({ pack, main, slides, layers: new Map(), elements }, around, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),

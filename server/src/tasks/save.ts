@@ -1,4 +1,4 @@
-import { GableError, isAdded, itemIdOf, withChanges, type Changes } from '@gable/core';
+import { GableError, isAdded, isPictureItem, itemIdOf, withChanges, type Changes } from '@gable/core';
 import { saveRasterised } from '@gable/render';
 import { originalsOf } from './originals';
 import { openRef, task, weighFile, type FileRef, type Made, type TaskContext } from './task';
@@ -19,8 +19,11 @@ export async function savedBytes(
   progress?: (done: number, total: number) => void,
   passOver?: (n: number, reason: GableError) => void,
 ): Promise<Uint8Array> {
-  const isAround = Object.keys(changes.orders).length > 0;
-  const source = await openRef(file, context, { read: isAround ? 'all' : 'pictures' });
+  const onPages =
+    Object.keys(changes.orders).length > 0 ||
+    changes.grounds !== undefined ||
+    Object.values(changes.items).some((i) => !isPictureItem(i));
+  const source = await openRef(file, context, { read: onPages ? 'all' : 'pictures' });
   const stranger = Object.keys(changes.items).find((id) => !source.document.items[id] && !isAdded(id));
   if (stranger !== undefined)
     throw new GableError('no-such-picture', `There is no picture “${stranger}” in this file.`, 'Open it again.', {

@@ -7,14 +7,14 @@ import { summarise } from './shelf';
 
 /** What can be done with works that have no file. */
 const WITHOUT_FILE = {
-  pictures: { pages: 'row', insert: null, turns: false, around: false, margin: false, slim: 'none' },
-  folder: { pages: 'none', insert: null, turns: false, around: false, margin: false, slim: 'all' },
+  pictures: { pages: 'row', insert: null, turns: false, around: false, restyles: null, margin: false, slim: 'none' },
+  folder: { pages: 'none', insert: null, turns: false, around: false, restyles: null, margin: false, slim: 'all' },
 } as const;
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, around, margin, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around, margin, slim };
+  const { pages, insert, turns, around, restyles, margin, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around, restyles, margin, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

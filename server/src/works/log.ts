@@ -5,6 +5,7 @@ import {
   conflict,
   equal,
   GableError,
+  groundsFrom,
   isAdded,
   isOfAdded,
   isPictureItem,
@@ -22,6 +23,7 @@ import {
   type NewEntry,
   type Operation,
   saysWhere,
+  type Text,
   type Anchor,
   type Position,
   type Structural,
@@ -192,11 +194,13 @@ export async function append(
     ...Object.keys(document.items).filter(isAdded),
     ...operations.flatMap((o) => (o.op === 'add' ? [o.item.id] : 'id' in o && !isOfPage(o) ? [o.id] : [])),
   ]);
+  const came = fileDocument(work);
   // What comes back with its page is whatever was there.
   const backs = operations.some((o) => o.op === 'page-add' && !o.like);
   for (const id of ids) {
     const item = document.items[id];
     if (!item || isPictureItem(item)) continue;
+    if (looksOtherwise(item, came.items[id], operations) && restylesOwn(work)) continue;
     if (isAdded(id) && takesAround(work) && standsRight(item, document)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
@@ -218,6 +222,19 @@ export async function append(
 /** Does its place count as places do where it stands: beside a text, or on a page or a sheet? */
 const standsRight = ({ at }: Item, { flows }: Document): boolean =>
   flows ? at.on === 'anchor' : at.on === 'page' || at.on === 'cells';
+
+/** Properties of the file's own shapes and words that can be others. */
+const LOOKS = /^(fill|outline|text|at|turn)(\.|$)/;
+
+/** Does something of the file only look otherwise: are its words the same, and nothing else of it changed? */
+function looksOtherwise(item: Item, was: Item | undefined, operations: readonly Operation[]): boolean {
+  if (item.kind !== 'framed' || was?.kind !== 'framed' || isPictureItem(was)) return false;
+  const own = operations.filter((o) => o.op === 'set' && o.id === item.id);
+  const words = (of: Text | null): unknown => of?.paragraphs.map((p) => p.runs.map((r) => r.text));
+  return own.every((o) => LOOKS.test((o as { path: string }).path)) && equal(words(was.text), words(item.text));
+}
+const restylesOwn = ({ opened: { format } }: Work): boolean =>
+  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';
 
 const takesAround = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].around;
@@ -290,12 +307,14 @@ function changed(file: Document, document: Document, { version, items }: Changes
   }
   // What lay on a page that is gone.
   for (const id of Object.keys(next)) if (!document.items[id]) delete next[id];
-  return { version, items: next, orders };
+  return { version, items: next, orders, ...groundsFrom(file, document) };
 }
 
-/** Frames are set, pictures, pages and what is added come and go, and that moves up and down; nothing else so far. */
+const isGround = (o: Operation): boolean => o.op === 'page-set' && /^ground(\.|$)/.test(o.path);
+
+/** Frames are set, grounds are, pictures, pages and what is added come and go, and that moves up and down; nothing else so far. */
 function refuseStructure({ operations }: NewEntry): void {
-  const other = operations.find((o) => o.op !== 'set' && !isStructural(o) && !isOfAdded(o));
+  const other = operations.find((o) => o.op !== 'set' && !isStructural(o) && !isOfAdded(o) && !isGround(o));
   if (other)
     throw new GableError('bad-operation', `“${other.op}” cannot be saved yet.`, 'Change what is there.', {
       op: other.op,

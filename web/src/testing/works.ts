@@ -38,7 +38,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
   sheetCount: 0,
   updatedAt: '2026-01-01T00:00:00Z',
   signed: false,
-  can: { pages: 'text', insert: 'text', margin: true, turns: false, around: false, slim: 'all' },
+  can: { pages: 'text', insert: 'text', margin: true, turns: false, around: false, restyles: null, slim: 'all' },
   pages: 3,
   pictures,
   next: pictures.length + 1,

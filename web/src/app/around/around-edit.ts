@@ -150,9 +150,15 @@ export class AroundEdit {
 
   remove(): void {
     const item = this.item();
-    if (item) this.state.act(`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id }], null);
+    if (item && isAdded(item.id)) this.state.act(`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id }], null);
     this.typing.set(false);
   }
+
+  /** Was the chosen item added here? Otherwise it is the file's own. */
+  readonly isOwn = computed(() => {
+    const item = this.item();
+    return item !== null && !isAdded(item.id);
+  });
 
   /** Lets it stand by itself, where it is. */
   untie(): void {

@@ -11,7 +11,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { isAdded, POINTS, setIn, lineIn, wordsIn, type FramedItem, type Placed } from '@gable/core';
+import { isAdded, isPictureItem, POINTS, setIn, lineIn, wordsIn, type FramedItem, type Placed } from '@gable/core';
 import { arrowOf } from '../ui/roving';
 import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
@@ -96,7 +96,7 @@ export class ItemLayer {
     const k = this.scale();
     const chosen = this.state.model()?.item ?? null;
     return this.items().flatMap(({ item, box, turn }, z) =>
-      item.kind === 'framed' && isAdded(item.id)
+      item.kind === 'framed' && (isAdded(item.id) || this.isOwn(item))
         ? [
             {
               ...{ item, turn, z: z + 1, chosen: item.id === chosen, moves: canMove(item), label: nameOf(item) },
@@ -108,6 +108,16 @@ export class ItemLayer {
         : [],
     );
   });
+
+  /** Shapes and words of the page itself that can look otherwise. */
+  private readonly restyled = computed(() => {
+    const m = this.state.model();
+    if (m?.work.can.restyles !== 'all') return new Set<string>();
+    return new Set(m.file.pages.flatMap((p) => p.items));
+  });
+  private isOwn(item: FramedItem): boolean {
+    return !isPictureItem(item) && !item.awaits && item.at.on === 'page' && this.restyled().has(item.id);
+  }
 
   /** The words that are typed, as they stand on the page. */
   protected readonly typed = computed(() => {
@@ -227,14 +237,15 @@ export class ItemLayer {
 
   protected type(item: FramedItem, event: Event): void {
     event.stopPropagation();
-    if (item.text) this.around.typing.set(true);
+    // Words of the file stay what they are.
+    if (item.text && isAdded(item.id)) this.around.typing.set(true);
   }
 
   protected key(event: KeyboardEvent, item: FramedItem): void {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const direction = arrowOf(event);
     if (event.key === 'Enter' || event.key === ' ') {
-      if (this.around.item()?.id === item.id && item.text) this.around.typing.set(true);
+      if (this.around.item()?.id === item.id && item.text && isAdded(item.id)) this.around.typing.set(true);
       else this.around.choose(item.id);
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       this.around.choose(item.id);

@@ -29,7 +29,7 @@ import { Icon } from '../ui/icon';
 import { MarginSheet } from '../handover/margin-sheet';
 import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
-import { addedItems, changedFrames, isChanged, isLast, neighbour, pictureIn } from '../work/work-model';
+import { changedFrames, isChanged, isLast, isOtherwise, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
 import { BESIDE, duplicating } from '../work/copies';
 import { WorkStore } from '../work/work-store';
@@ -42,6 +42,7 @@ import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
 import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
+import { GroundBand } from '../page/ground-band';
 import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
 import { type TextWay, takersOn, type Place } from '../page/place';
@@ -89,6 +90,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     DeedMenu,
     Families,
     GetOut,
+    GroundBand,
     HandOver,
     Icon,
     ItemBand,
@@ -231,6 +233,9 @@ export class Bench implements BenchActions {
     const m = this.model();
     return m !== null && duplicating(m) !== null;
   });
+  /** Is the colour behind the page being chosen? */
+  protected readonly grounding = signal(false);
+  protected readonly canGround = computed(() => (this.model()?.work.can.restyles ?? null) !== null);
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
   /** Can frames be seen among what stands round them? */
@@ -240,7 +245,7 @@ export class Bench implements BenchActions {
   });
   protected readonly anyChanged = computed(() => {
     const m = this.model();
-    return m !== null && (changedFrames(m).length > 0 || addedItems(m).length > 0);
+    return m !== null && isOtherwise(m);
   });
   protected readonly isFile = computed(() => this.model()?.work.format !== 'pictures');
   protected readonly usable = computed(() => {
@@ -310,6 +315,12 @@ export class Bench implements BenchActions {
     effect(() => {
       document();
       untracked(() => this.side.update((side) => (side === 'came' ? 'now' : side)));
+    });
+    // Something else is chosen.
+    const chosen = computed(() => `${this.model()?.selected} ${this.model()?.item}`);
+    effect(() => {
+      chosen();
+      untracked(() => this.grounding.set(false));
     });
     effect(() => this.state.open(this.id()));
     let begun = false;

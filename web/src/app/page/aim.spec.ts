@@ -12,7 +12,7 @@ const cell = (x: number): Partial<LaidBlock> => ({ x, width: 200, cell: { x, y: 
 const text: Aim = {
   work: {
     ...workOf([]),
-    can: { pages: 'text', insert: 'text', margin: true, turns: false, around: false, slim: 'all' },
+    can: { pages: 'text', insert: 'text', margin: true, turns: false, around: false, restyles: null, slim: 'all' },
   },
   laid: {
     blocks: [

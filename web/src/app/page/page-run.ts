@@ -10,10 +10,11 @@ import {
   afterNextRender,
   Injector,
 } from '@angular/core';
-import { framePath, isPictureItem, stackOf, toSvgPath, type Box, type FramedItem } from '@gable/core';
+import { groundOf, stackOf, type Placed, type Size } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { scrollSideways } from '../ui/scroll-sideways';
+import { SmallPage } from './small-page';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
@@ -24,16 +25,16 @@ interface Small {
   number: number;
   label: string;
   width: number;
-  box: string;
+  size: Size;
   background: string;
-  shapes: { path: string; fill: string; opacity?: number; turn: string }[];
+  placed: readonly Placed[];
 }
 
 /** The pages of a work side by side, small: what lies on them as plain shapes. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-run',
-  imports: [CdkContextMenuTrigger, CdkMenuTrigger, DeedMenu],
+  imports: [CdkContextMenuTrigger, CdkMenuTrigger, DeedMenu, SmallPage],
   template: `<div
       #list
       role="listbox"
@@ -59,24 +60,14 @@ interface Small {
         >
           <span class="figure self-end pb-2 text-[11px] text-soft" aria-hidden="true">{{ p.number }}</span>
           <span class="border-b-[3px] border-transparent pb-[3px] pt-[6px] group-aria-selected:border-mark">
-            <svg
+            <gable-small-page
               class="block rounded-[2px] shadow-[0_0_0_1px_var(--line)]"
-              [attr.width]="p.width"
-              [attr.height]="height"
-              [attr.viewBox]="p.box"
-              [style.background]="p.background"
-              aria-hidden="true"
-            >
-              @for (s of p.shapes; track $index) {
-                <path
-                  [attr.d]="s.path"
-                  [attr.fill]="s.fill"
-                  [attr.fill-opacity]="s.opacity"
-                  [attr.transform]="s.turn"
-                  fill-rule="evenodd"
-                />
-              }
-            </svg>
+              [placed]="p.placed"
+              [size]="p.size"
+              [width]="p.width"
+              [height]="height"
+              [ground]="p.background"
+            />
           </span>
         </div>
       }
@@ -101,16 +92,9 @@ export class PageRun {
       number: i + 1,
       label: `${this.edit.pageName()} ${i + 1}`,
       width: Math.max(20, Math.min(80, (HEIGHT * s.width) / s.height)),
-      box: `0 0 ${s.width} ${s.height}`,
-      background: s.background,
-      shapes: stackOf(document!, document!.pages[i]!).flatMap(({ item, box, turn }) => {
-        if (item.kind !== 'framed') return [];
-        const picture = isPictureItem(item);
-        const fill = picture ? '#b9a67f' : item.fill?.kind === 'paint' ? inkOf(item) : null;
-        const opacity = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint.opacity : 1;
-        const shapes = fill ? [{ path: pathOf(item, box), fill, opacity, turn: placed(box, turn) }] : [];
-        return item.text ? [...shapes, ...linesOf(item, box, turn)] : shapes;
-      }),
+      size: { width: s.width, height: s.height },
+      background: groundOf(document!.pages[i]!),
+      placed: stackOf(document!, document!.pages[i]!),
     }));
   });
 
@@ -191,35 +175,4 @@ export class PageRun {
     else return false;
     return true;
   }
-}
-
-const placed = ({ x, y, width, height }: Box, turn: number): string =>
-  `translate(${x} ${y})${turn ? ` rotate(${turn} ${width / 2} ${height / 2})` : ''}`;
-
-const inkOf = ({ fill }: FramedItem): string | null => {
-  if (fill?.kind !== 'paint') return null;
-  return fill.paint.kind === 'solid' ? fill.paint.colour : fill.paint.stops[0]!.colour;
-};
-
-function pathOf({ shape, seat }: FramedItem, box: Box): string {
-  try {
-    return toSvgPath(framePath({ box, shape, seat }));
-  } catch {
-    return `M0 0H${box.width}V${box.height}H0Z`;
-  }
-}
-
-/** Words as lines of about their height. */
-function linesOf({ text }: FramedItem, box: Box, turn: number): Small['shapes'] {
-  const first = text!.paragraphs.find((p) => p.runs.some((r) => r.text.trim() !== ''));
-  const run = first?.runs[0];
-  if (!run) return [];
-  const count = Math.max(1, Math.min(6, text!.paragraphs.length));
-  const height = Math.min(run.size * 0.5, box.height / (2 * count));
-  const fill = run.paint.kind === 'solid' ? run.paint.colour : run.paint.stops[0]!.colour;
-  return Array.from({ length: count }, (_, i) => ({
-    path: `M0 ${i * height * 2 + height / 2}h${box.width * (i === count - 1 ? 0.55 : 0.9)}v${height}H0Z`,
-    fill,
-    turn: placed(box, turn),
-  }));
 }

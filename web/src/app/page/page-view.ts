@@ -25,6 +25,7 @@ import {
   equal,
   FULL_SEAT,
   frameMatrix,
+  groundOf,
   groupsRound,
   invert,
   isAdded,
@@ -642,11 +643,12 @@ export class PageView {
     const i = this.edit.page() - 1;
     const s = work?.sheets?.[i];
     if (!work || !s) return null;
+    const page = this.document()?.pages[i];
     const unit = this.units.unit();
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
     return {
       words: `${shownLength(s.width, unit)} × ${shownLength(s.height, unit)}`,
-      background: s.background,
+      background: page ? groundOf(page) : s.background,
       items: (this.stacks()[i] ?? []).flatMap((placed, z) =>
         (s.drawn && !isAdded(placed.item.id)) || isPictureItem(placed.item) || placed.item.id === typed
           ? []
@@ -655,7 +657,11 @@ export class PageView {
       width: s.width * PX,
       height: s.height * PX,
       lines: s.lines ? gridOf(s.lines) : null,
-      ground: s.backdrop ? this.api.groundUrl(work.id, i + 1) : null,
+      // Another ground takes the place of a picture behind the page.
+      ground:
+        s.backdrop && equal(page?.ground, this.state.model()?.file.pages[i]?.ground)
+          ? this.api.groundUrl(work.id, i + 1)
+          : null,
     };
   });
 

@@ -165,6 +165,12 @@ export function changedFrames(m: WorkModel): readonly Frame[] {
 export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly Item[] =>
   Object.values(document.items).filter((i) => isAdded(i.id));
 
+/** Is anything otherwise than in its file? */
+export const isOtherwise = (m: WorkModel): boolean =>
+  changedFrames(m).length > 0 ||
+  Object.keys(m.document.items).some((id) => m.document.items[id] !== m.file.items[id]) ||
+  m.document.pages.some((p, i) => !equal(p.ground, m.file.pages[i]?.ground));
+
 /** What was put round the pictures of a text, as it is stored; nothing where none was. */
 export function addedChanges(m: Pick<WorkModel, 'file' | 'document'>): Changes | undefined {
   const added = addedItems(m);

@@ -1,0 +1,113 @@
+/**
+ * What stands beside pictures of texts, colours behind pages, and words that a file has: what is seen against the file that is handed
+ * over; contrasts by WCAG 2.2 SC 1.4.3.
+ */
+import { contrast, type FramedItem } from '@gable/core';
+import { openFile } from '@gable/formats';
+import type { Page } from '@playwright/test';
+import path from 'node:path';
+import sharp from 'sharp';
+import { expect, openOnBench, saved, test, violations } from './steps';
+
+const DEMO = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
+const fileOf = async (page: Page, id: string): Promise<Uint8Array> => {
+  await saved(page);
+  return new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+};
+const piece = async (page: Page, name: string): Promise<void> => {
+  await page.getByRole('tab', { name: 'Around' }).click();
+  await page.getByRole('listbox', { name: 'Tries' }).getByRole('option', { name }).click();
+};
+const linesOf = (i: FramedItem): string =>
+  i.text?.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join('|') ?? '';
+
+test('in a document a letterhead is one click: its picture becomes round, and its words are typed in place', async ({
+  page,
+}) => {
+  const id = await openOnBench(page, DEMO('season-handbook.docx'));
+  await page.getByRole('option', { name: /^Picture 6,/ }).click();
+  await piece(page, 'Letterhead');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await page.keyboard.type('Odd Fennick');
+  await page.keyboard.press('Escape');
+  const words = page.locator('[data-added][aria-label^="“Odd"]');
+  await expect(words).toBeVisible();
+  // Beside the picture, at the same height.
+  const picture = page.locator('gable-page-view [data-n="6"]');
+  const middle = async (of: typeof words): Promise<number> => {
+    const box = (await of.boundingBox())!;
+    return box.y + box.height / 2;
+  };
+  expect(Math.abs((await middle(words)) - (await middle(picture)))).toBeLessThan(3);
+  // The band is in the pages that the frame shows, beneath their text, and follows when these are laid out.
+  const band = page.frameLocator('gable-page-view iframe').locator('[data-added]:not([data-unseen])');
+  await expect(band).toHaveCount(1);
+  expect(await violations(page)).toEqual([]);
+  const { document, pictures } = openFile(await fileOf(page, id));
+  expect(pictures[5]!.frame.shape.name).toBe('circle');
+  const items = Object.values(document.items).filter((i): i is FramedItem => i.kind === 'framed');
+  expect(items.map(linesOf)).toContain('Odd Fennick');
+  // One step back, and all of it is gone.
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(words).toHaveCount(0);
+});
+
+test('a dark background, its words made readable, and a title in another colour are in the file', async ({ page }) => {
+  const id = await openOnBench(page, DEMO('open-day-talk.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.getByRole('button', { name: 'Background', exact: true }).click();
+  const band = page.getByRole('region', { name: 'Settings' });
+  await band
+    .getByRole('button', { name: /, dark: .* unreadable$/ })
+    .first()
+    .click();
+  await expect(band.getByRole('status')).toContainText('hard to read');
+  await band.getByRole('button', { name: 'Make the words readable' }).click();
+  await expect(band.getByRole('status')).toHaveText('All words can be read.');
+  expect(await violations(page)).toEqual([]);
+  await band.getByRole('button', { name: 'Back to the picture' }).click();
+  const { document, sheets } = openFile(await fileOf(page, id));
+  const ground = sheets[1]!.background;
+  expect(contrast('#ffffff', ground)).toBeGreaterThanOrEqual(7);
+  const words = document.pages[1]!.items.map((i) => document.items[i]!).filter(
+    (i): i is FramedItem => i.kind === 'framed' && i.text !== null,
+  );
+  expect(words.length).toBeGreaterThan(2);
+  for (const { text } of words)
+    for (const { paint, text: letters } of text!.paragraphs.flatMap((p) => p.runs))
+      if (letters.trim() && paint.kind === 'solid') expect(contrast(paint.colour, ground)).toBeGreaterThanOrEqual(4.5);
+  // The title is the file's own: it is chosen on the slide, and gets another colour.
+  await page.locator('[data-added][aria-label^="“Who"]').click();
+  await expect(page.getByRole('textbox', { name: 'Words', exact: true })).toHaveAttribute('readonly', '');
+  await page.getByRole('textbox', { name: 'Colour', exact: true }).fill('#f4f0e7');
+  await page.keyboard.press('Enter');
+  const again = openFile(await fileOf(page, id)).document;
+  const title = again.pages[1]!.items.map((i) => again.items[i]!).find(
+    (i): i is FramedItem => i.kind === 'framed' && linesOf(i).startsWith('Who'),
+  )!;
+  expect(title.text!.paragraphs[0]!.runs[0]!.paint).toMatchObject({ colour: '#f4f0e7' });
+});
+
+test('a picture is saved with its ring, clear where neither is', async ({ page }) => {
+  await openOnBench(page, DEMO('open-day-talk.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.locator('gable-page-view [data-n]').nth(1).click();
+  await piece(page, 'Ring');
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await page.getByRole('button', { name: 'Export picture' }).click();
+  await page.getByRole('radio', { name: 'With what is around it' }).click();
+  await page.getByRole('radio', { name: 'By width' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  const file = await (await download).path();
+  const { data, info } = await sharp(file).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  const alpha = (x: number, y: number): number => data[(y * info.width + x) * 4 + 3]!;
+  const middle = Math.round(info.height / 2);
+  // Ring, gap, picture; nothing in the corners.
+  expect([alpha(1, 1), alpha(Math.round(info.width / 2), middle)]).toEqual([0, 255]);
+  const across = Array.from({ length: Math.round(info.width / 6) }, (_, x) => alpha(x, middle));
+  expect(across.indexOf(255)).toBeLessThan(across.lastIndexOf(0));
+});

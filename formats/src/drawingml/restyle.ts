@@ -1,0 +1,104 @@
+import { equal, GableError, type FramedItem, type Text } from '@gable/core';
+import { child, type Element } from '../xml/located';
+import { escapeXml, type Splice } from '../xml/splice';
+import { lineText, paintFill, transformText, type Naming } from './look-text';
+import { share } from './values';
+import { ALIGN } from './words-text';
+
+const FILLS = ['noFill', 'solidFill', 'gradFill', 'blipFill', 'pattFill', 'grpFill'];
+/** What stands behind the place of a shape, its fill and its line (ISO/IEC 29500-1 §20.1.2.2.35, spPr). */
+const BEHIND_PLACE = ['custGeom', 'prstGeom', ...FILLS, 'ln', 'effectLst', 'effectDag', 'scene3d', 'sp3d', 'extLst'];
+const BEHIND_FILL = BEHIND_PLACE.slice(BEHIND_PLACE.indexOf('ln'));
+const BEHIND_LINE = BEHIND_FILL.slice(1);
+/** What stands behind the fill of a run (§21.1.2.3.9, rPr). */
+const BEHIND_INK = [
+  ...['effectLst', 'effectDag', 'highlight', 'uLnTx', 'uLn', 'uFillTx', 'uFill'],
+  ...['latin', 'ea', 'cs', 'sym', 'hlinkClick', 'hlinkMouseOver', 'rtl', 'extLst'],
+];
+const BEHIND_FACE = BEHIND_INK.slice(BEHIND_INK.indexOf('ea'));
+
+type Run = Text['paragraphs'][number]['runs'][number];
+
+/**
+ * Writes what of a shape looks otherwise: its place, its fill, its line, and the colours, sizes, weights and slants of its words.
+ * @throws GableError `cannot-write` where its words are others than those that were read
+ */
+export function restyleShape(
+  splice: Splice,
+  shape: Element,
+  { was, now, a }: { was: FramedItem; now: FramedItem; a: Naming },
+): void {
+  const spPr = child(shape, 'spPr');
+  if (spPr) {
+    if (!equal([was.at, was.turn], [now.at, now.turn])) {
+      const place = transformText(a.name(''), { box: now.at.box, turn: now.turn, flip: now.flip });
+      splice.slot(spPr, ['xfrm'], BEHIND_PLACE, place);
+    }
+    if (!equal(was.fill, now.fill)) splice.slot(spPr, FILLS, BEHIND_FILL, fillText(a, now));
+    if (!equal(was.outline, now.outline)) {
+      const none = `<${a.name('ln')}><${a.name('noFill')}/></${a.name('ln')}>`;
+      splice.slot(spPr, ['ln'], BEHIND_LINE, now.outline ? lineText(a, now.outline, true) : none);
+    }
+  }
+  if (!equal(was.text, now.text)) restyleWords(splice, child(shape, 'txBody'), { was, now, a });
+}
+
+const fillText = (a: Naming, { fill }: FramedItem): string =>
+  fill?.kind === 'paint' ? paintFill(a, fill.paint) : `<${a.name('noFill')}/>`;
+
+function restyleWords(
+  splice: Splice,
+  body: Element | undefined,
+  { was, now, a }: { was: FramedItem; now: FramedItem; a: Naming },
+): void {
+  const refuse = (): never => {
+    throw new GableError('cannot-write', 'Words of the file can look otherwise, but not be others.', 'Undo it.', {
+      id: now.id,
+    });
+  };
+  const paragraphs = (body?.children ?? []).filter((p) => p.local === 'p');
+  const [old, next] = [was.text?.paragraphs ?? [], now.text?.paragraphs ?? []];
+  if (old.length !== next.length || paragraphs.length !== next.length) refuse();
+  if (was.text?.anchor !== now.text?.anchor || !equal(was.text?.inset, now.text?.inset)) refuse();
+  // Sizes are told as they are shown, where the shape shrinks its words (§21.1.2.1.3, normAutofit).
+  const scale = share(child(child(body, 'bodyPr'), 'normAutofit')?.attributes['fontScale']) ?? 1;
+  for (const [i, p] of paragraphs.entries()) {
+    const elements = p.children.filter((r) => /^(r|fld|br)$/.test(r.local));
+    const [before, after] = [old[i]!.runs, next[i]!.runs];
+    const align = next[i]!.align;
+    if (old[i]!.align !== align) {
+      const pPr = child(p, 'pPr');
+      if (pPr) splice.attribute(pPr, 'algn', ALIGN[align]);
+      else splice.before(elements[0]!, `<${a.name('pPr')} algn="${ALIGN[align]}"/>`);
+    }
+    if (before.length !== after.length || before.some((r, j) => r.text !== after[j]!.text)) refuse();
+    for (const [j, run] of after.entries())
+      if (!equal(before[j], run)) restyleRun(splice, elements[j]!, { was: before[j]!, now: run, scale, a });
+  }
+}
+
+function restyleRun(
+  splice: Splice,
+  element: Element,
+  { was, now, scale, a }: { was: Run; now: Run; scale: number; a: Naming },
+): void {
+  const said: [string, string][] = [
+    ...(was.size === now.size ? [] : ([['sz', String(Math.round((now.size / scale) * 100))]] as [string, string][])),
+    ...(was.weight === now.weight ? [] : ([['b', now.weight >= 600 ? '1' : '0']] as [string, string][])),
+    ...(was.underline === now.underline ? [] : ([['u', now.underline ? 'sng' : 'none']] as [string, string][])),
+    ...(was.italic === now.italic ? [] : ([['i', now.italic ? '1' : '0']] as [string, string][])),
+  ];
+  const ink = equal(was.paint, now.paint) ? null : paintFill(a, now.paint);
+  const face = was.font === now.font ? '' : `<${a.name('latin')} typeface="${escapeXml(now.font)}"/>`;
+  const rPr = child(element, 'rPr');
+  if (!rPr) {
+    const xml = `<${a.name('rPr')}${said.map(([k, v]) => ` ${k}="${v}"`).join('')}>${ink ?? ''}${face}</${a.name('rPr')}>`;
+    const [first] = element.children;
+    if (first) splice.before(first, xml);
+    else splice.append(element, xml);
+    return;
+  }
+  for (const [name, value] of said) splice.attribute(rPr, name, value);
+  if (ink !== null) splice.slot(rPr, FILLS, BEHIND_INK, ink);
+  if (face) splice.slot(rPr, ['latin'], BEHIND_FACE, face);
+}

@@ -1,0 +1,152 @@
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import {
+  applyAll,
+  contrast,
+  groundColours,
+  groundOf,
+  inking,
+  stackOf,
+  unreadableOn,
+  type Operation,
+  type Placed,
+} from '@gable/core';
+import { Edit } from '../bench/edit';
+import { ColourField } from '../ui/colour-field';
+import { shownDocument } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
+import { SmallPage } from './small-page';
+
+/** Of a small page, in CSS pixels. */
+const HIGH = 66;
+const WIDEST = 118;
+
+/** The colour behind a page: tries from the colours of the page and its pictures, with what each does to its words. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-ground-band',
+  imports: [ColourField, SmallPage],
+  template: `@if (shown(); as s) {
+    <div class="flex h-[30px] items-baseline gap-4">
+      <h2 class="truncate text-[15px]">Background of {{ s.name }}</h2>
+      <span class="text-[13px]" [class]="s.failing === 0 ? 'text-soft' : 'text-warn-text'" role="status">{{
+        s.words
+      }}</span>
+      @if (s.failing > 0 && canInk()) {
+        <button type="button" class="word shrink-0 text-[13px]" (click)="ink()">Make the words readable</button>
+      }
+      <span class="grow"></span>
+      @if (s.changed) {
+        <button type="button" class="word shrink-0 text-[13px]" (click)="reset()">Reset background</button>
+      }
+      <button type="button" class="word shrink-0 text-[13px]" (click)="closed.emit()">Back to the picture</button>
+    </div>
+    <div class="flex h-[222px] min-h-0 gap-6">
+      <div
+        role="group"
+        aria-label="Backgrounds"
+        class="flex min-w-0 grow flex-wrap content-start gap-x-2 gap-y-1 overflow-y-auto pt-1"
+      >
+        @for (t of s.tries; track t.colour) {
+          <button
+            type="button"
+            class="flex flex-col gap-1 rounded-md p-1 text-left hover:bg-ink/5 aria-pressed:outline-2 aria-pressed:outline-mark"
+            [attr.aria-pressed]="t.current"
+            [attr.aria-label]="t.label"
+            [title]="t.colour"
+            (click)="choose(t.colour)"
+          >
+            <gable-small-page
+              class="rounded-[3px] shadow-[0_0_0_1px_var(--line)]"
+              [placed]="s.placed"
+              [size]="s.size"
+              [width]="s.width"
+              [height]="s.height"
+              [ground]="t.colour"
+            />
+            <span class="text-[12px]" [class]="t.failing === 0 ? 'text-good' : 'text-warn-text'">{{ t.note }}</span>
+          </button>
+        }
+      </div>
+      <div class="w-[244px] shrink-0 border-l border-line pl-4 pt-1">
+        <gable-colour-field
+          label="Colour"
+          [value]="s.ground"
+          [picture]="edit.palette()"
+          [document]="edit.colours()"
+          (grabbed)="gesture = gesture + 1"
+          (changed)="choose($event)"
+        />
+      </div>
+    </div>
+  }`,
+  host: { class: 'block min-w-0 grow', role: 'region', 'aria-label': 'Settings' },
+})
+export class GroundBand {
+  private readonly state = inject(WorkStore);
+  protected readonly edit = inject(Edit);
+  readonly closed = output();
+  protected gesture = 0;
+
+  private readonly colours = computed(() => [...this.edit.colours(), ...this.edit.palette()]);
+  /** Can words of the file get another colour? */
+  protected readonly canInk = computed(() => this.state.model()?.work.can.restyles === 'all');
+
+  protected readonly shown = computed(() => {
+    const m = this.state.model();
+    const document = m && shownDocument(m);
+    const page = document?.pages[this.edit.page() - 1];
+    if (!m || !document || !page) return null;
+    const { size } = page;
+    const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
+    const ground = groundOf(page);
+    const count = (colour: string): number =>
+      unreadableOn(document, page, { ground: colour, colours: this.colours() }).length;
+    const failing = count(ground);
+    const placed: Placed[] = stackOf(document, page);
+    const all = groundColours(this.colours());
+    return {
+      ...{ size, ground, height, placed, failing, width: (height * size.width) / size.height },
+      name: `${this.edit.pageName().toLowerCase()} ${this.edit.page()}`,
+      words: failing === 0 ? 'All words can be read.' : `${wordsOf(failing)} hard to read.`,
+      changed: !Object.is(page.ground, m.file.pages.find((p) => p.id === page.id)?.ground),
+      tries: (all.includes(ground) ? all : [ground, ...all]).map((colour) => {
+        const n = count(colour);
+        const note = n === 0 ? 'readable' : `${n} unreadable`;
+        const tone = contrast(colour, '#ffffff') >= 7 ? 'dark' : 'pale';
+        return { colour, note, failing: n, current: colour === ground, label: `${colour}, ${tone}: ${note}` };
+      }),
+    };
+  });
+
+  private page(): string {
+    return this.state.model$.value!.file.pages[this.edit.page() - 1]!.id;
+  }
+
+  protected choose(colour: string): void {
+    const ground = { kind: 'paint', paint: { kind: 'solid', colour, opacity: 1 } };
+    this.act('background', [{ op: 'page-set', id: this.page(), path: 'ground', value: ground }]);
+  }
+
+  protected reset(): void {
+    const m = this.state.model$.value!;
+    const was = m.file.pages.find((p) => p.id === this.page())?.ground;
+    if (was) this.act('background reset', [{ op: 'page-set', id: this.page(), path: 'ground', value: was }]);
+  }
+
+  /** Gives all words of the page that cannot be read a colour in which they can. */
+  protected ink(): void {
+    const m = this.state.model$.value!;
+    const page = shownDocument(m).pages[this.edit.page() - 1]!;
+    const failing = unreadableOn(shownDocument(m), page, { colours: this.colours() });
+    this.act('words made readable', inking(failing));
+  }
+
+  private act(name: string, operations: readonly Operation[]): void {
+    const m = this.state.model$.value!;
+    // Nothing of it may be as it is already.
+    if (applyAll(m.document, operations).document === m.document) return;
+    this.state.act(name, operations, null);
+  }
+}
+
+const wordsOf = (n: number): string => (n === 1 ? 'One text is' : `${n} texts are`);
