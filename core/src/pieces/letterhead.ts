@@ -14,7 +14,7 @@ import {
 export const letterhead: Piece = {
   name: 'letterhead',
   label: 'Letterhead',
-  note: 'round, on a band, with an address',
+  note: 'round, with name and address',
   synonyms: ['letter head', 'business letter', 'header', 'contact', 'name and address', 'portrait'],
   shape: 'circle',
   items(context) {

@@ -30,11 +30,12 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
       <div
         class="absolute touch-none outline-offset-2"
         role="button"
-        [attr.data-added]="i.item.id"
+        [attr.data-added]="i.added ? i.item.id : null"
+        [attr.data-own]="i.added ? null : i.item.id"
         [attr.aria-label]="i.label"
         [attr.aria-pressed]="i.chosen"
         [tabindex]="0"
-        [style.z-index]="i.z"
+        [style.z-index]="i.chosen ? 99998 : i.z"
         [class.outline-2]="i.chosen && !around.typing()"
         [class.outline-mark]="i.chosen"
         [class.pointer-events-none]="i.hollow && !i.chosen"
@@ -99,7 +100,15 @@ export class ItemLayer {
       item.kind === 'framed' && (isAdded(item.id) || this.isOwn(item))
         ? [
             {
-              ...{ item, turn, z: z + 1, chosen: item.id === chosen, moves: canMove(item), label: nameOf(item) },
+              ...{
+                item,
+                turn,
+                added: isAdded(item.id),
+                z: z + 1,
+                chosen: item.id === chosen,
+                moves: canMove(item),
+                label: nameOf(item),
+              },
               box: { x: box.x * k, y: box.y * k, width: box.width * k, height: box.height * k },
               // Through a ring, and a veil, the picture is taken hold of.
               hollow: !item.text && (item.fill === null || item.tie?.as === 'around'),
