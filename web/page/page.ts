@@ -106,9 +106,30 @@ function textAround(block: Element, node: Node, offset: number): [before: string
 /** Letters without spaces, as the places among them are counted. */
 const lettersIn = (text: string): number => [...text.replace(/\s/g, '')].length;
 
+/** A point in the window, in the nearest line of words where it lies beside all of them: browsers differ in what they find there. */
+function amongWords(point: { x: number; y: number }): { x: number; y: number } {
+  const hit = document.elementFromPoint(point.x, point.y);
+  if (hit?.closest('[data-block], [data-paragraph]')) return point;
+  const far = (b: DOMRect): number => {
+    const [dx, dy] = [
+      Math.max(b.left - point.x, 0, point.x - b.right),
+      Math.max(b.top - point.y, 0, point.y - b.bottom),
+    ];
+    return Math.hypot(dx, dy);
+  };
+  const boxes = [...document.querySelectorAll('[data-paragraph]')]
+    .map((e) => e.getBoundingClientRect())
+    .filter((b) => b.width > 2 && b.height > 2);
+  if (boxes.length === 0) return point;
+  const near = boxes.reduce((a, b) => (far(b) < far(a) ? b : a));
+  const within = (v: number, least: number, most: number): number => Math.min(most - 1, Math.max(least + 1, v));
+  return { x: within(point.x, near.left, near.right), y: within(point.y, near.top, near.bottom) };
+}
+
 /** The place between letters at a point; null where there is no paragraph. */
 function caretAt(at: { x: number; y: number }): Caret | null {
-  const range = document.caretRangeFromPoint(at.x - window.scrollX, at.y - window.scrollY);
+  const point = amongWords({ x: at.x - window.scrollX, y: at.y - window.scrollY });
+  const range = document.caretRangeFromPoint(point.x, point.y);
   if (!range) return null;
   const { startContainer: node, startOffset: offset } = range;
   const holder = (node instanceof Element ? node : node.parentElement)?.closest<HTMLElement>('[data-block]');

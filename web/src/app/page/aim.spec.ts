@@ -86,7 +86,7 @@ test('in a line they ask the page for the place beside; beside the text they go 
     ...{ x: 120, y: 2, width: 2, height: 16, form: 'caret', words: '' },
   };
   expect(stepped(among, caret, [1, 0], false)).toEqual({ ask: { x: 130, y: 10 } });
-  expect(stepped(among, caret, [0, -1], false)).toEqual({ ask: { x: 121, y: -6 } });
+  expect(stepped(among, caret, [0, -1], false)).toEqual({ ask: { x: 121, y: -7 } });
   const beside: Aim = { ...text, way: 'beside' };
   const mark = markAt(beside, { x: 300, y: 85 })!;
   expect(mark.place).toMatchObject({ after: 3, within: null, beside: { y: 3.75 } });

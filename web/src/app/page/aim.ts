@@ -135,8 +135,11 @@ export function stepped(
     const from = place.in === 'page' ? { x: place.x * PX, y: place.y * PX } : { x: x + width / 2, y };
     return markAt(aim, { x: from.x + dx * far, y: from.y + dy * far });
   }
-  if (aim.way === 'among')
-    return { ask: { x: x + width / 2 + dx * LETTER, y: y + height / 2 + dy * Math.max(LETTER, height) } };
+  if (aim.way === 'among') {
+    // Beyond the edge of its line: one with a picture in it is high.
+    const beyond = dy === 0 ? y + height / 2 : dy < 0 ? y - LETTER : y + height + LETTER;
+    return { ask: { x: x + width / 2 + dx * LETTER, y: beyond } };
+  }
   const { laid, counts, page } = aim;
   if (!laid) return null;
   const inside = place.inside === true;
