@@ -28,6 +28,7 @@ export { readDrawable, readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
 export { openFile, withFrames, type OpenOptions } from './codec/source';
 export { withLaidNames } from './codec/laid';
+export { calledSheet } from './codec/page-names';
 export { surveyFile, surveyPicture, type SurveyPicture } from './survey';
 export { withoutPrivate } from './raster/private';
 export { applySlim, planSlim, type SlimPlan, type SlimStep, type SlimWish } from './slim';

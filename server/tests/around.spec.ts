@@ -4,6 +4,7 @@ import {
   applyAll,
   documentOfPictures,
   drawnBox,
+  equal,
   FULL_SEAT,
   itemIdOf,
   withChanges,
@@ -139,7 +140,7 @@ test('refused: where the kind of file has none, and what is no item of its own',
   await save(document, [{ op: 'add', item: loose, slot: { in: { story }, index: 0 } }], 409);
   const work = await opened();
   const shape = Object.values(documentOf(work).items).find((i) => i.kind === 'framed' && !i.id.startsWith('p'))!;
-  await save(work, [{ op: 'set', id: shape.id, path: 'turn', value: 10 }], 409);
+  await save(work, [{ op: 'set', id: shape.id, path: 'alt', value: 'A' }], 409);
 });
 
 describe('a text', () => {
@@ -227,5 +228,77 @@ describe('exported', () => {
     ).toBe(sheets[1]!.background);
     await exported(work, { what: 'page', page: 99, format: 'png' }, 422);
     await exported(work, { what: 'page', page: 1, format: 'svg' }, 400);
+  });
+});
+
+describe('words of a deck that look otherwise', () => {
+  const titleOf = (d: Document, page: string): FramedItem =>
+    d.pages
+      .find((p) => p.id === page)!
+      .items.map((id) => d.items[id]!)
+      .find((i): i is FramedItem => i.kind === 'framed' && i.text !== null)!;
+  const inked = ({ text }: FramedItem, colour: string): FramedItem['text'] => ({
+    ...text!,
+    paragraphs: text!.paragraphs.map((p) => ({
+      ...p,
+      runs: p.runs.map((r) => ({ ...r, paint: { kind: 'solid' as const, colour, opacity: 1 } })),
+    })),
+  });
+  const inkOf = (item: FramedItem): unknown => item.text!.paragraphs[0]!.runs[0]!.paint;
+  const ink = { kind: 'solid', colour: '#b5482a', opacity: 1 };
+
+  test('go with their slide when that is moved, and come back with it; another slide never gets them', async () => {
+    const work = await opened();
+    const first = documentOf(work);
+    const page = first.pages[1]!.id;
+    const title = titleOf(first, page);
+    await save(work, [
+      { op: 'set', id: title.id, path: 'text', value: inked(title, '#b5482a') },
+      {
+        op: 'page-set',
+        id: page,
+        path: 'ground',
+        value: { kind: 'paint', paint: { kind: 'solid', colour: '#22302f', opacity: 1 } },
+      },
+    ]);
+    await save(work, [{ op: 'page-move', id: page, index: 3 }]);
+    const moved = documentOf(await now(work));
+    expect(moved.pages[3]!.id).toBe(page);
+    expect(inkOf(titleOf(moved, page))).toEqual(ink);
+    const others = moved.pages.filter((p) => p.id !== page).map((p) => inkOf(titleOf(moved, p.id)));
+    expect(others).not.toContainEqual(ink);
+    const file = openFile(new Uint8Array(await fileOfWork(app, work.id)));
+    expect(inkOf(titleOf(file.document, file.document.pages[3]!.id))).toEqual(ink);
+    expect(file.sheets[3]!.background).toBe('#22302f');
+    // Taken out and put back by undo, with all that was said of it.
+    const { inverse } = applyAll(moved, [{ op: 'page-remove', id: page }]);
+    await save(work, [{ op: 'page-remove', id: page }]);
+    await save(work, inverse);
+    const back = documentOf(await now(work));
+    expect(inkOf(titleOf(back, page))).toEqual(ink);
+  });
+
+  test('and so does what was put round pictures of a slide that is moved', async () => {
+    const work = await opened();
+    const { item, page, add } = ring(work);
+    await save(work, [add]);
+    await save(work, [{ op: 'page-move', id: page, index: 4 }]);
+    const file = openFile(new Uint8Array(await fileOfWork(app, work.id))).document;
+    const blocks = file.pages.map((p) =>
+      p.items.filter((i) => {
+        const own = file.items[i]!;
+        return own.kind === 'framed' && equal(own.fill, item.fill);
+      }),
+    );
+    expect(blocks.map((b) => b.length)).toEqual([0, 0, 0, 0, 1]);
+  });
+
+  test('are refused where they say something else', async () => {
+    const work = await opened();
+    const document = documentOf(work);
+    const title = titleOf(document, document.pages[1]!.id);
+    const text = { ...title.text!, paragraphs: [{ ...title.text!.paragraphs[0]!, runs: [] }] };
+    await save(work, [{ op: 'set', id: title.id, path: 'text', value: text }], 409);
+    await save(work, [{ op: 'set', id: title.id, path: 'alt', value: 'Another' }], 409);
   });
 });

@@ -110,7 +110,7 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
 }
 
 /** A document with other names for its items. */
-function renamed(document: Document, name: (id: ItemId) => ItemId, change: (item: Item) => Item): Document {
+export function renamed(document: Document, name: (id: ItemId) => ItemId, change: (item: Item) => Item): Document {
   const list = <T extends { items: ItemId[] }>(holder: T): T => ({ ...holder, items: holder.items.map(name) });
   const items: Record<ItemId, Item> = {};
   for (const item of Object.values(document.items)) {

@@ -50,6 +50,7 @@ import {
   type Source,
 } from './contract';
 import { named } from './known';
+import { withPageNames } from './page-names';
 import { openByContent } from './registry';
 
 /** How much of a file its document holds. */
@@ -61,15 +62,18 @@ export interface OpenOptions {
   read?: 'all' | 'pictures';
   /** What its pictures are called, where that is not their order in the file. */
   known?: readonly Known[] | undefined;
+  /** What its pages are called, where that is not their order. */
+  pages?: readonly string[] | undefined;
 }
 
 /**
  * Opens any file that Gable knows, by its content and not by its name.
  * @throws GableError with what is wrong and what to do
  */
-export function openFile(bytes: Uint8Array, { read = 'all', known }: OpenOptions = {}): Source {
+export function openFile(bytes: Uint8Array, { read = 'all', known, pages }: OpenOptions = {}): Source {
   const source = sourceOf(bytes, openByContent(bytes), read);
-  return known ? named(source, known, read) : source;
+  const called = known ? named(source, known, read) : source;
+  return pages && read === 'all' ? withPageNames(called, pages) : called;
 }
 
 /** The document of a file with frames in the place of its own. @throws GableError `no-such-picture` */

@@ -1,21 +1,11 @@
+import { apply, GableError, isPictureItem, itemIdOf, newPicture, type Done, type ItemId, type Slot } from '@gable/core';
 import {
-  apply,
-  GableError,
-  isPictureItem,
-  itemIdOf,
-  newPicture,
-  type Done,
-  type ItemId,
-  type PageItem,
-  type Slot,
-} from '@gable/core';
-import {
+  calledSheet,
   CAPABILITIES,
   openFile,
   type Known,
   type PagePlan,
   type ReplacementImage,
-  type Sheet,
   type Source,
 } from '@gable/formats';
 import { storable } from '@gable/render';
@@ -84,22 +74,6 @@ export const arrange = task({
     };
   },
 });
-
-/** A page under the name that it has wherever it stands; what lies on it is named after that, and not after its place. */
-function calledSheet(sheet: Sheet, place: number, id: string): Sheet {
-  if (id === `page${place}`) return sheet;
-  const own = id.replace(/^page/, '');
-  const called = (item: ItemId): ItemId =>
-    item.replace(/^([a-z]+)(\d+)-/, (as, kind: string, at: string) => (Number(at) === place ? `${kind}${own}-` : as));
-  const items = sheet.items.map((item): PageItem => {
-    if ('picture' in item) return item;
-    const { kind } = item;
-    return kind === 'group'
-      ? { ...item, id: called(item.id), children: item.children.map(called) }
-      : { ...item, id: called(item.id) };
-  });
-  return { ...sheet, id, items };
-}
 
 /** What the pictures of a file are called, and with what data they were put in. */
 const calledIn = (source: Source): Map<ItemId, Known> =>

@@ -5,7 +5,11 @@ export type BytesRef =
   { sha256: string; size: number; range?: { from: number; to: number } } | { file: string; size: number };
 
 /** A file with pictures, and what they are called where that is not their order in it. */
-export type FileRef = BytesRef & { known?: readonly Known[] | undefined };
+export type FileRef = BytesRef & {
+  known?: readonly Known[] | undefined;
+  /** What its pages are called, where that is not their order. */
+  pages?: readonly string[] | undefined;
+};
 
 /** Bytes that a task has made, in a spooled file; the receiver removes it. */
 export interface Made {
@@ -58,5 +62,5 @@ export const weighPixels = (width: number, height: number): number => width * he
 export const openRef = async (
   file: FileRef,
   { read }: Pick<TaskContext, 'read'>,
-  options: Omit<OpenOptions, 'known'> = {},
-): Promise<Source> => openFile(await read(file), { ...options, known: file.known });
+  options: Omit<OpenOptions, 'known' | 'pages'> = {},
+): Promise<Source> => openFile(await read(file), { ...options, known: file.known, pages: file.pages });

@@ -29,6 +29,8 @@ export const fileRef = async (
 ): Promise<FileRef & { sha256: string }> => ({
   ...(await blobs.ref(fileOf(work))),
   known: work.opened.known,
+  // Only once they came, went or moved they are called otherwise.
+  ...(work.origin && { pages: work.opened.sheets?.map((s, i) => s.id ?? `page${i + 1}`) }),
 });
 
 /** Every frame must belong to a picture of the work. @throws GableError `no-such-picture` */

@@ -202,6 +202,7 @@ export async function append(
     if (!item || isPictureItem(item)) continue;
     if (looksOtherwise(item, came.items[id], operations) && restylesOwn(work)) continue;
     if (isAdded(id) && takesAround(work) && standsRight(item, document)) continue;
+    if (backs && item.kind === 'framed' && restylesOwn(work)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);
@@ -210,6 +211,12 @@ export async function append(
   const was = work.sha256;
   const arranged = structural.length > 0 ? await arrangedFile(context, work, structural, transaction) : null;
   const file = fileDocument(arranged ?? work);
+  // What comes back with its page has its own looks again, as far as that is there.
+  if (arranged)
+    for (const id of ids) {
+      const [item, now] = [document.items[id], file.items[id]];
+      if (item && !isPictureItem(item) && !isAdded(id) && !looksOtherwise(item, now, [])) ids.delete(id);
+    }
   const changes = changed(file, arranged ? asPut(document, file, structural) : document, before, ids);
   await LogEntry.bulkCreate(rows, { transaction });
   await work.update({ ...arranged, changes, revision: work.revision + entries.length }, { transaction });

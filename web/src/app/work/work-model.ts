@@ -8,6 +8,7 @@ import {
   frameOfItem,
   historyOf,
   isAdded,
+  isPictureItem,
   isStructural,
   resolveTies,
   itemIdOf,
@@ -22,6 +23,7 @@ import {
   type Changes,
   type Document,
   type Entry,
+  type FramedItem,
   type Frame,
   type History,
   type Item,
@@ -185,7 +187,13 @@ export function tiedTo(m: Pick<WorkModel, 'document'>, id: ItemId): readonly Ite
   return own.flatMap((i) => [...tiedTo(m, i.id), i]);
 }
 
-/** What puts round the pictures of a page what stands round those of the page that it is a copy of. */
+/** Properties of shapes and words of a file that can look otherwise. */
+const LOOKS = ['fill', 'outline', 'text', 'at', 'turn'] as const;
+
+/**
+ * What gives a copy of a page the looks of the page that it is a copy of: its ground, those of its own shapes and words, and what stands
+ * round its pictures.
+ */
 export function copyingAround(m: WorkModel, from: string, to: string): Operation[] {
   const page = (id: string): readonly ItemId[] => m.document.pages.find((p) => p.id === id)?.items ?? [];
   const [own, copies] = [page(from), page(to)];
@@ -207,7 +215,19 @@ export function copyingAround(m: WorkModel, from: string, to: string): Operation
     const at = tie && names.get(tie.to);
     if (tie && at !== undefined) ties.push({ op: 'set', id: copy, path: 'tie', value: { ...tie, to: at } });
   }
-  return [...adds, ...ties];
+  const looks = inFile(own).flatMap((id): Operation[] => {
+    const [item, was, copy] = [m.document.items[id], m.file.items[id], names.get(id)];
+    if (item?.kind !== 'framed' || item === was || isPictureItem(item) || copy === undefined) return [];
+    return LOOKS.filter((path) => !equal(item[path], (was as FramedItem | undefined)?.[path])).map((path) => ({
+      ...{ op: 'set', id: copy, path, value: item[path] },
+    }));
+  });
+  const groundOn = (d: Document): unknown => d.pages.find((p) => p.id === from)?.ground;
+  const ground = groundOn(m.document);
+  const behind: Operation[] = equal(ground, groundOn(m.file))
+    ? []
+    : [{ op: 'page-set', id: to, path: 'ground', value: ground }];
+  return [...behind, ...looks, ...adds, ...ties];
 }
 
 /** The frame to show: a try that is being looked at comes first. */
