@@ -60,7 +60,7 @@ test('a dark background, its words made readable, and a title in another colour 
   await page.getByRole('button', { name: 'Background', exact: true }).click();
   const band = page.getByRole('region', { name: 'Settings' });
   await band
-    .getByRole('button', { name: /, dark: .* unreadable$/ })
+    .getByRole('button', { name: /, dark: .* hard to read$/ })
     .first()
     .click();
   await expect(band.getByRole('status')).toContainText('hard to read');

@@ -42,7 +42,7 @@ async function make<T>(
     providers: [
       { provide: Api, useValue: api },
       { provide: WorkStore, useValue: stand },
-      { provide: Edit, useValue: { taken: signal(frameOf(1)), problem: signal(null) } },
+      { provide: Edit, useValue: { taken: signal(frameOf(1)), problem: signal(null), picture: signal(null) } },
     ],
   });
   const fixture = TestBed.createComponent(type);

@@ -111,7 +111,7 @@ export class GroundBand {
       changed: !Object.is(page.ground, m.file.pages.find((p) => p.id === page.id)?.ground),
       tries: (all.includes(ground) ? all : [ground, ...all]).map((colour) => {
         const n = count(colour);
-        const note = n === 0 ? 'readable' : `${n} unreadable`;
+        const note = n === 0 ? 'readable' : `${n} hard to read`;
         const tone = contrast(colour, '#ffffff') >= 7 ? 'dark' : 'pale';
         return { colour, note, failing: n, current: colour === ground, label: `${colour}, ${tone}: ${note}` };
       }),
