@@ -207,6 +207,7 @@ export * from './text';
 // What stands round pictures
 export { drawnBox, resolveTies, RULES } from './ties/index';
 export { boxInText } from './ties/in-text';
+export { isLook, LOOKS } from './model/looks';
 export * from './pieces/index';
 export * from './legibility/contrast';
 export { groundColours, inking, unreadableOn, type Unreadable } from './legibility/grounds';

@@ -13,6 +13,7 @@ import {
   itemIdOf,
   itemsOf,
   isPlain,
+  LOOKS,
   slotOf,
   slotsOf,
   targetOf,
@@ -159,9 +160,9 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   return source;
 }
 
-/** Does an item look otherwise: its fill, its outline, its words, its place on its page? */
+/** Does an item look otherwise? */
 const looksOtherwise = (was: FramedItem, now: FramedItem): boolean =>
-  !equal([was.fill, was.outline, was.text, was.at, was.turn], [now.fill, now.outline, now.text, now.at, now.turn]);
+  LOOKS.some((look) => !equal(was[look], now[look]));
 
 /** What of the file's own looks otherwise; null where nothing does. @throws GableError `cannot-write` for what cannot */
 function restylingOf({ format }: Opened, from: Document, to: Document): Restyling | null {

@@ -7,6 +7,7 @@ import {
   GableError,
   groundsFrom,
   isAdded,
+  isLook,
   isOfAdded,
   isPictureItem,
   isPlain,
@@ -230,15 +231,12 @@ export async function append(
 const standsRight = ({ at }: Item, { flows }: Document): boolean =>
   flows ? at.on === 'anchor' : at.on === 'page' || at.on === 'cells';
 
-/** Properties of the file's own shapes and words that can be others. */
-const LOOKS = /^(fill|outline|text|at|turn)(\.|$)/;
-
 /** Does something of the file only look otherwise: are its words the same, and nothing else of it changed? */
 function looksOtherwise(item: Item, was: Item | undefined, operations: readonly Operation[]): boolean {
   if (item.kind !== 'framed' || was?.kind !== 'framed' || isPictureItem(was)) return false;
   const own = operations.filter((o) => o.op === 'set' && o.id === item.id);
   const words = (of: Text | null): unknown => of?.paragraphs.map((p) => p.runs.map((r) => r.text));
-  return own.every((o) => LOOKS.test((o as { path: string }).path)) && equal(words(was.text), words(item.text));
+  return own.every((o) => isLook((o as { path: string }).path)) && equal(words(was.text), words(item.text));
 }
 const restylesOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';

@@ -13,6 +13,7 @@ import {
   resolveTies,
   itemIdOf,
   logged,
+  LOOKS,
   NO_CHANGES,
   ordersFrom,
   redoing,
@@ -186,9 +187,6 @@ export function tiedTo(m: Pick<WorkModel, 'document'>, id: ItemId): readonly Ite
   const own = addedItems(m).filter((i) => i.tie?.to === id);
   return own.flatMap((i) => [...tiedTo(m, i.id), i]);
 }
-
-/** Properties of shapes and words of a file that can look otherwise. */
-const LOOKS = ['fill', 'outline', 'text', 'at', 'turn'] as const;
 
 /**
  * What gives a copy of a page the looks of the page that it is a copy of: its ground, those of its own shapes and words, and what stands
