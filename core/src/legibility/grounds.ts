@@ -48,7 +48,7 @@ const holds = (outer: Box, inner: Box): boolean =>
 /** What words of a page stand on, as far as that is one colour; null over pictures and whatever is no colour. */
 function beneath(stack: readonly Placed[], at: number, ground: string): string | null {
   const { item, box } = stack[at]!;
-  for (const below of [{ item, box, own: true }, ...stack.slice(0, at).reverse()]) {
+  for (const below of [{ item, box }, ...stack.slice(0, at).reverse()]) {
     if (below.item.kind !== 'framed' || !below.item.fill || !holds(below.box, box)) continue;
     if (isPictureItem(below.item)) return null;
     const { fill } = below.item;

@@ -14,7 +14,7 @@ export function withLaidNames(document: Document): Document {
 }
 
 /** The added item that a name in a file stands for; null for any other name. */
-export const laidItem = (name: string | undefined): ItemId | null => {
+const laidItem = (name: string | undefined): ItemId | null => {
   const id = name?.startsWith(MARK) ? name.slice(MARK.length) : '';
   return isAdded(id) ? id : null;
 };

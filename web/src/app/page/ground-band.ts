@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import {
-  applyAll,
   contrast,
   groundColours,
   groundOf,
@@ -73,7 +72,6 @@ const WIDEST = 118;
           [value]="s.ground"
           [picture]="edit.palette()"
           [document]="edit.colours()"
-          (grabbed)="gesture = gesture + 1"
           (changed)="choose($event)"
         />
       </div>
@@ -85,7 +83,6 @@ export class GroundBand {
   private readonly state = inject(WorkStore);
   protected readonly edit = inject(Edit);
   readonly closed = output();
-  protected gesture = 0;
 
   private readonly colours = computed(() => [...this.edit.colours(), ...this.edit.palette()]);
   /** Can words of the file get another colour? */
@@ -142,9 +139,6 @@ export class GroundBand {
   }
 
   private act(name: string, operations: readonly Operation[]): void {
-    const m = this.state.model$.value!;
-    // Nothing of it may be as it is already.
-    if (applyAll(m.document, operations).document === m.document) return;
     this.state.act(name, operations, null);
   }
 }
