@@ -4,10 +4,12 @@ import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { ensureChromium, ensureModules, ensurePostgres } from './lib/packages.mjs';
 import { Cluster } from './lib/postgres.mjs';
-import { anyPort, at, checkNode, fail, run, StepError } from './lib/steps.mjs';
+import { at, checkNode, fail, run, StepError } from './lib/steps.mjs';
 
 /** The packages of the house, which import each other one way. */
 const SOURCES = ['core', 'contract', 'formats', 'render', 'cli', 'server', 'web'].map((name) => `${name}/src`);
+/** Browsers that tests run in at a time, each with a server and databases of its own. */
+const BROWSERS = 2;
 const PARTS = ['lint', 'types', 'jest', 'e2e'];
 
 async function main() {
@@ -58,8 +60,8 @@ async function main() {
       console.log('\n── Build');
       await Promise.all([cluster.start(), buildAll()]);
       await cluster.createDatabase('jest');
-      await cluster.createDatabase('e2e');
-      await cluster.createDatabase('hostile');
+      for (let i = 0; i < BROWSERS; i++)
+        for (const name of ['e2e', 'hostile']) await cluster.createDatabase(`${name}${i}`);
     };
     // Neither needs the other: on two cores they take the time of one. Both end before a failure is told.
     const both = await Promise.allSettled([check(), build()]);
@@ -71,7 +73,7 @@ async function main() {
     await part('e2e', 'Playwright', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', ...positionals], {
       GABLE_E2E_DATABASE_URL: cluster.port ? cluster.url('e2e') : '',
       GABLE_HOSTILE_DATABASE_URL: cluster.port ? cluster.url('hostile') : '',
-      GABLE_E2E_PORT: String(await anyPort()),
+      GABLE_E2E_WORKERS: String(BROWSERS),
     });
     console.log('\nAll passed.');
   } finally {

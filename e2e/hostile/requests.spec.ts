@@ -1,4 +1,5 @@
-import { expect, test, type APIResponse } from '@playwright/test';
+import type { APIResponse } from '@playwright/test';
+import { expect, test } from '../fixtures';
 import { readFileSync } from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';

@@ -1,9 +1,8 @@
 import type { APIRequestContext, APIResponse } from '@playwright/test';
 import { withShape } from '@gable/core';
-import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync, readdirSync } from 'node:fs';
-import path from 'node:path';
 import { saveOf, type ToldWork } from '../../server/tests/support/entries';
+import { databaseOf, serve, stop, type Served } from '../fixtures';
 import { handbook } from '../tests/steps';
 
 /** Bytes that a process and all that it started hold (`/proc`, Linux). */
@@ -54,40 +53,26 @@ export interface Measured {
 /** A server of its own that is attacked, with its memory watched. */
 export class Victim {
   private constructor(
-    private readonly child: ChildProcess,
-    readonly url: string,
+    private readonly server: Served,
     private readonly request: APIRequestContext,
   ) {}
 
   static async serve(request: APIRequestContext): Promise<Victim> {
-    const child = fork(path.resolve(__dirname, '../../server/dist/main.js'), {
-      env: {
-        ...process.env,
-        ...{
-          // Of its own: what is hostile would be painted on the shelf of every other test.
-          GABLE_DATABASE_URL: process.env['GABLE_HOSTILE_DATABASE_URL'] ?? '',
-          GABLE_PORT: '0',
-          GABLE_PROXY: 'loopback',
-        },
-      },
-      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    });
-    const port = await new Promise<number>((resolve, reject) => {
-      child.once('message', (m) => resolve((m as { port: number }).port));
-      child.once('exit', (code) => reject(new Error(`The server ended with ${code}.`)));
-    });
-    return new Victim(child, `http://127.0.0.1:${port}`, request);
+    // Of its own: what is hostile would be painted on the shelf of every other test.
+    return new Victim(await serve(databaseOf('HOSTILE'), { GABLE_PROXY: 'loopback' }), request);
+  }
+
+  get url(): string {
+    return this.server.url;
   }
 
   get alive(): boolean {
-    return this.child.exitCode === null && this.child.signalCode === null;
+    const { child } = this.server;
+    return child.exitCode === null && child.signalCode === null;
   }
 
-  async stop(): Promise<void> {
-    if (!this.alive) return;
-    const gone = new Promise((resolve) => this.child.once('exit', resolve));
-    this.child.kill('SIGTERM');
-    await gone;
+  stop(): Promise<void> {
+    return stop(this.server);
   }
 
   send(bytes: Uint8Array, name: string, headers = {}): Promise<APIResponse> {
@@ -127,7 +112,7 @@ export class Victim {
         const answer = await this.request.get(`${this.url}/api/health`, { timeout: 60_000 });
         if (answer.status() !== 200) throw new Error(`Health is ${answer.status()}.`);
         health = Math.max(health, performance.now() - before);
-        memory = Math.max(memory, memoryOf(this.child.pid!));
+        memory = Math.max(memory, memoryOf(this.server.child.pid!));
         await new Promise((r) => setTimeout(r, 50));
       }
     })();

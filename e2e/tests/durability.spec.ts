@@ -1,29 +1,15 @@
-import { fork, type ChildProcess } from 'node:child_process';
-import path from 'node:path';
+import type { ChildProcess } from 'node:child_process';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { framesOf, saveOf, type ToldWork } from '../../server/tests/support/entries';
+import { databaseOf, serve, stop, type Served } from '../fixtures';
 import { expect, handbook, test } from './steps';
 
 /** A server of its own on the same throwaway database, to be killed without warning. */
-async function serve(): Promise<{ child: ChildProcess; url: string }> {
-  const child = fork(path.resolve(__dirname, '../../server/dist/main.js'), {
-    env: { ...process.env, GABLE_DATABASE_URL: process.env['GABLE_E2E_DATABASE_URL'] ?? '', GABLE_PORT: '0' },
-  });
-  const port = await new Promise<number>((resolve, reject) => {
-    child.once('message', (m) => resolve((m as { port: number }).port));
-    child.once('exit', (code) => reject(new Error(`The server ended with ${code}.`)));
-  });
-  return { child, url: `http://127.0.0.1:${port}` };
-}
-
-const kill = (child: ChildProcess): Promise<unknown> => {
-  const gone = new Promise((resolve) => child.once('exit', resolve));
-  child.kill('SIGKILL');
-  return gone;
-};
+const serveAgain = (): Promise<Served> => serve(databaseOf('E2E'));
+const kill = (child: ChildProcess): Promise<void> => stop({ child, url: '' }, 'SIGKILL');
 
 test('a server killed at any moment loses nothing it acknowledged', async ({ request }) => {
-  let { child, url } = await serve();
+  let { child, url } = await serveAgain();
   const created = await request.post(`${url}/api/works?name=killed.docx`, {
     headers: { 'Content-Type': 'application/octet-stream' },
     data: handbook,
@@ -38,7 +24,7 @@ test('a server killed at any moment loses nothing it acknowledged', async ({ req
     // And while another save is under way, whose answer nobody waits for.
     void request.post(`${at()}/entries`, { data: saveOf(work, { 1: frame }, { base: 99 }) }).catch(() => undefined);
     await kill(child);
-    ({ child, url } = await serve());
+    ({ child, url } = await serveAgain());
     work = (await (await request.get(at())).json()) as ToldWork;
     expect(work.revision).toBe(acknowledged);
     expect(framesOf(work)['1']!.alt).toBe(`round ${round}`);
@@ -58,8 +44,8 @@ interface JobRow {
 test('servers on one database share the long jobs, none done twice; one that is killed is stood in for', async ({
   request,
 }) => {
-  const [a, b] = [await serve(), await serve()];
-  const sequelize = new Sequelize(process.env['GABLE_E2E_DATABASE_URL'] ?? '', { dialect: 'postgres', logging: false });
+  const [a, b] = [await serveAgain(), await serveAgain()];
+  const sequelize = new Sequelize(databaseOf('E2E'), { dialect: 'postgres', logging: false });
   const rows = (): Promise<JobRow[]> =>
     sequelize.query<JobRow>('SELECT server, attempts, state FROM jobs WHERE work_id = $1', {
       bind: [id],

@@ -1,9 +1,10 @@
 import type { Frame } from '@gable/core';
-import { expect, test as base, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
+import { expect, test as base } from '../fixtures';
 
 export { expect };
 
