@@ -254,7 +254,6 @@ export const KindsSchema = z.object({
     z.object({
       as: HandedAsSchema,
       slim: z.enum(['all', 'private', 'none']).describe('what can go from it to make it smaller'),
-      leaves: z.number().int().min(0).describe('how many words and blocks it cannot take'),
       fidelity: z.array(FrameFidelitySchema).describe('of each frame'),
     }),
   ),

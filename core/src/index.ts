@@ -199,14 +199,14 @@ export { blurSigma, changesPixels, ownTone, toneColour, tonePixels, toneSteps, t
 
 // Writing a frame as markup
 export { escapeXml, frameToSvg, svgParts, type SvgParts, type SvgPicture } from './svg/writer';
-export { frameToCss, type CssFigure, type Within } from './css/writer';
+export { cssPaint, frameToCss, type CssFigure, type Within } from './css/writer';
 
 // Reading what people type
 export * from './text';
 
 // What stands round pictures
 export { drawnBox, resolveTies, RULES } from './ties/index';
-export { boxInText } from './ties/in-text';
+export { besideInText, boxInText } from './ties/in-text';
 export { isLook, LOOKS } from './model/looks';
 export * from './pieces/index';
 export * from './legibility/contrast';

@@ -256,14 +256,3 @@ describe('a drawing', () => {
     );
   });
 });
-
-test('kinds of file that have no words round pictures yet refuse them, before anything is written', () => {
-  const file = openFile(
-    new TextEncoder().encode('<!doctype html><title>A</title><p>Words<img src="a.png" width="9" height="9">'),
-  );
-  const story = file.document.stories[0]!;
-  const next = applyAll(file.document, [
-    { op: 'add', item: item('a'), slot: { in: { story: story.id }, index: 0 } },
-  ]).document;
-  expect(() => file.write(next)).toThrow(/cannot be written into this kind of file \(html\)/);
-});

@@ -6,7 +6,7 @@ import { toPng } from 'html-to-image';
 import { forgetShown, lackingNumbers, leave, showGiven, shownNumbers } from './given';
 import { forget, paginate, paragraphOf } from './paginate';
 import { showPlates } from './plates';
-import type { Asked, Caret, Given, Laid, PageSpot, PictureOnPage, Shown, Spot } from './told';
+import type { Asked, Caret, Given, ItemOnPage, Laid, PageSpot, PictureOnPage, Shown, Spot } from './told';
 
 /** The fonts that ship with Gable; they are there for every text. */
 const fonts = document.getElementById('fonts')!;
@@ -60,9 +60,12 @@ interface Reported {
   cells: boolean;
   /** There are more pages to come. */
   more?: boolean;
+  /** What stands round pictures. */
+  items?: ItemOnPage[];
 }
 
-function report(id: number, pictures: PictureOnPage[], { elements, cells, more = false }: Reported): void {
+function report(id: number, pictures: PictureOnPage[], reporting: Reported): void {
+  const { elements, cells, more = false, items } = reporting;
   const { scrollWidth: width, scrollHeight: height } = document.documentElement;
   reported = [...elements];
   const blocks = reported.map((e) => {
@@ -81,6 +84,7 @@ function report(id: number, pictures: PictureOnPage[], { elements, cells, more =
     ...{ id, pictures, pages: pages.map(pageSpot), blocks, width, height, approximate, more },
     ...{ shown: shownNumbers(), lacking: lackingNumbers() },
     oneSided: 'oneSided' in document.body.dataset,
+    ...(items && { items }),
   } satisfies Laid);
 }
 
@@ -184,6 +188,7 @@ async function showWeb(text: string, id: number, given: readonly Given[]): Promi
     document.fonts.ready,
     ...[...document.images].map((i) => i.decode().catch(() => undefined)),
   ]);
+  hideTyped();
   measure(id);
   // It is shown in a window as high as all of it.
   window.addEventListener('resize', () => measure(id), { once: true });
@@ -251,17 +256,48 @@ function ownBox(e: HTMLElement): Spot {
   };
 }
 
+/** How far the content of an element reaches from side to side: of words on a line, of what these stand in. */
+function columnOf(e: HTMLElement): { left: number; right: number } {
+  const style = getComputedStyle(e);
+  if (e.parentElement && /^(inline|contents)/.test(style.display)) return columnOf(e.parentElement);
+  const { left, right } = e.getBoundingClientRect();
+  const of = (name: string): number => parseFloat(style.getPropertyValue(name)) || 0;
+  return {
+    left: left + window.scrollX + of('border-left-width') + of('padding-left'),
+    right: right + window.scrollX - of('border-right-width') - of('padding-right'),
+  };
+}
+
+/** What stands round pictures of a web page, before it is turned. */
+const addedItems = (): ItemOnPage[] =>
+  [...document.querySelectorAll<HTMLElement>('[data-added]')].map((e) => {
+    const { x, y, width, height } = absolute(e);
+    const [own, tall] = [e.offsetWidth, e.offsetHeight];
+    return { id: e.dataset['added']!, x: x + (width - own) / 2, y: y + (height - tall) / 2, width: own, height: tall };
+  });
+
+/** What words are typed in a field over the page is not seen in it. */
+let typed: string | null = null;
+function hideTyped(): void {
+  for (const e of document.querySelectorAll<HTMLElement>('[data-added]'))
+    e.style.setProperty('filter', e.dataset['added'] === typed ? 'opacity(0)' : '');
+}
+
 function measure(id: number, more = false): void {
+  const isWeb = pages[0] === document.body;
   const pictures = [...document.querySelectorAll('[data-picture]')].map((e): PictureOnPage => {
     const box = ownBox(e as HTMLElement);
     const around = paragraphOf(e) ?? e.parentElement?.closest('p') ?? null;
     const p = around ? absolute(around) : box;
-    return { n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } };
+    const on = isWeb ? (e.closest<HTMLElement>('[data-set]') ?? e).parentElement : null;
+    return {
+      ...{ n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } },
+      ...(on && { ground: ground(on), column: columnOf(on) }),
+    };
   });
-  const isWeb = pages[0] === document.body;
   if (isWeb) {
     showPlates();
-    return report(id, pictures, { elements: blocksIn(document.body), cells: false });
+    return report(id, pictures, { elements: blocksIn(document.body), cells: false, items: addedItems() });
   }
   report(id, pictures, { elements: numberedBlocks(), cells: true, more });
 }
@@ -312,6 +348,10 @@ function hear({ data, source }: MessageEvent<Asked>): void {
     if ('shoot' in data) return shoot(data);
     if ('caret' in data) return tell({ id: data.id, caret: caretAt(data.caret) });
     if ('left' in data) return leave(data.left);
+    if ('typed' in data) {
+      typed = data.typed;
+      return hideTyped();
+    }
     if ('bytes' in data) return show(data);
     await showGiven(data.given);
     // The data of a web page's picture may give it another size; what is painted has its own.

@@ -23,13 +23,14 @@ export interface Given {
 }
 
 /**
- * What is asked of the page: to lay something out, to show pictures itself or to leave them to the window round it, to show parts
+ * What is asked of the page: to lay something out, to show pictures itself or to leave them, or words that are typed, to the window round it, to show parts
  * of its pages as pictures, `ratio` pixels to the CSS pixel, or the place between letters at a point.
  */
 export type Asked =
   | { id: number; bytes: ArrayBuffer; given?: readonly Given[] }
   | { id: number; given: readonly Given[] }
   | { id: number; left: readonly number[] }
+  | { id: number; typed: string | null }
   | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number }
   | { id: number; caret: { x: number; y: number } };
 
@@ -74,6 +75,13 @@ export interface Laid {
   lacking: readonly number[];
   /** There are more pages to come, which will be told again. */
   more: boolean;
+  /** Of a web page. */
+  items?: readonly ItemOnPage[];
+}
+
+/** What stands round a picture of a web page, by its name. */
+export interface ItemOnPage extends Spot {
+  id: string;
 }
 export interface Shown {
   id: number;
@@ -90,4 +98,7 @@ export interface PictureOnPage {
   height: number;
   /** Offset from the paragraph the picture belongs to. */
   inParagraph: { x: number; y: number };
+  /** Of a web page: the colour behind it, as CSS says it, and how wide its column is. */
+  ground?: string;
+  column?: { left: number; right: number };
 }

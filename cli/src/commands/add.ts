@@ -12,7 +12,7 @@ import {
   type FramedItem,
   type PieceItem,
 } from '@gable/core';
-import { CAPABILITIES, openFile, withFrames } from '@gable/formats';
+import { openFile, withFrames } from '@gable/formats';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
 import { letterOf } from '../silhouette';
@@ -75,11 +75,11 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
     letters: shape,
     newId: () => addedId(String(++count)),
   });
-  if (!CAPABILITIES[opened.format].around || !context)
+  if (!context)
     throw new GableError(
       'cannot-write',
-      `Nothing can stand around picture ${n} of this file (${opened.format}) yet.`,
-      'Use a picture of a document, a deck, a workbook or a drawing: docx, odt, pptx, odp, odg, svg, xlsx, ods.',
+      `Nothing can stand around picture ${n}: it is on no page.`,
+      'Use a picture of a page or of a text.',
       { n },
     );
   const { frame, context: around } = shapedFor(piece, context, picture);

@@ -329,7 +329,8 @@ function placeTiles(frame: Frame, picture: { src: string; size: Size }): Record<
   };
 }
 
-function cssPaint(paint: Paint): string {
+/** A paint as a `background` of CSS. */
+export function cssPaint(paint: Paint): string {
   const colour = (c: { colour: string; opacity: number }): string =>
     c.opacity === 1
       ? c.colour

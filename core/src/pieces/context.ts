@@ -20,8 +20,21 @@ interface Known extends Pick<PieceContext, 'words' | 'letters' | 'newId'> {
   /** Colours of the picture. */
   palette?: readonly string[];
   /** Where a picture lies on its page, where its box does not say it: in a text that is laid out, in a cell of a sheet. In points. */
-  laid?: { page: Size; box: Box } | undefined;
+  laid?: Laid | undefined;
 }
+
+/** Where a picture was laid out, in points, and what that tells of its surroundings. */
+export interface Laid {
+  page: Size;
+  box: Box;
+  /** `#rrggbb` behind it. */
+  ground?: string;
+  /** From the edges of the page to the column that it stands in, where the page says none. */
+  margins?: { left: number; right: number };
+}
+
+/** About what a web page is seen in, where none has laid it out: a window of 1180 × 800 CSS pixels. */
+const SCREEN: Paper = { ...{ width: 885, height: 600 }, margins: { top: 0, right: 0, bottom: 0, left: 0 } };
 
 /**
  * What pieces round a picture are made of; null where there can be none: it lies neither on a page of a fixed size nor in a text.
@@ -38,8 +51,8 @@ export function pieceContext(
   const font = fontOf(document) ?? FONT;
   const story = document.stories.find((s) => s.items.includes(id));
   if (story && isInText(item)) {
-    const paper = story.page ?? PAPER;
-    const { margins } = paper;
+    const paper = item.at.on === 'element' ? SCREEN : (story.page ?? PAPER);
+    const margins = { ...paper.margins, ...laid?.margins };
     const { width, height } = laid?.page ?? paper;
     const box = laid?.box ?? guessed(item, paper);
     const page: Page = {
@@ -51,8 +64,10 @@ export function pieceContext(
       },
     };
     const picture: PictureItem = { ...item, at: { on: 'page', box } };
-    const own = { picture, drawn: drawnBox(picture), page, flows: true, ground: '#ffffff', others: [] };
-    return { ...own, colours, font, ...more };
+    const ground = laid?.ground ?? '#ffffff';
+    const own = { picture, drawn: drawnBox(picture), page, flows: true, ground, others: [] };
+    // Words on a web page are set in its own fonts.
+    return { ...own, colours, font: item.at.on === 'element' ? '' : font, ...more };
   }
   const page = document.pages.find((p) => holderOn(document, p, id) !== undefined);
   if (!page) return null;
@@ -72,7 +87,7 @@ export function pieceContext(
 }
 
 /** Does it stand in a text, where others can stand beside it? */
-const isInText = ({ at }: PictureItem): boolean => at.on === 'line' || at.on === 'anchor';
+const isInText = ({ at }: PictureItem): boolean => at.on === 'line' || at.on === 'anchor' || at.on === 'element';
 
 /** About where something in a text lies on its page, until that is laid out. */
 function guessed(item: PictureItem, { width, height, margins }: Paper): Box {
@@ -92,10 +107,11 @@ export function puttingPiece(
   const story = document.stories.find((s) => s.items.includes(picture.id));
   const holder = story ? { story: story.id } : { page: page.id };
   const at = story ? story.items.indexOf(picture.id) : page.items.indexOf(holderOn(document, page, picture.id)!);
-  const inCells = document.items[picture.id]?.at.on === 'cells';
+  const on = document.items[picture.id]?.at.on;
+  const beside = picture.id;
   const placedAt = ({ box }: FramedItem['at']): FramedItem['at'] => {
-    if (story) return { on: 'anchor', box, beside: picture.id };
-    return inCells ? { on: 'cells', box, beside: picture.id } : { on: 'page', box };
+    if (on === 'element' || on === 'cells') return { on, box, beside };
+    return story ? { on: 'anchor', box, beside } : { on: 'page', box };
   };
   const behind = made.filter((p) => p.layer === 'behind').map((p) => p.item);
   const front = made.filter((p) => p.layer === 'front').map((p) => p.item);

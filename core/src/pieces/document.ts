@@ -23,6 +23,15 @@ export function pieceDocument(document: Document, id: ItemId): Document | null {
     const spaces = (groups.get(item.id) ?? []).map(spaceOf);
     return [{ item, ...placedIn({ box: boxInText(item), turn, flip }, spaces) }];
   });
+  // A band of a web page goes as far as there is something before it.
+  const before = placed.filter(({ item }) => !isWebBand(item)).map((p) => p.box);
+  const left = Math.min(...before.map((b) => b.x));
+  const right = Math.max(...before.map((b) => b.x + b.width));
+  for (const p of placed)
+    if (isWebBand(p.item)) {
+      const gap = p.item.tie?.gap ?? 0;
+      p.box = { ...p.box, x: left - gap, width: right - left + 2 * gap };
+    }
   const drawn = placed.map(paintedBox);
   const [x, y] = [Math.min(...drawn.map((b) => b.x)), Math.min(...drawn.map((b) => b.y))];
   const size = {
@@ -44,6 +53,8 @@ export function pieceDocument(document: Document, id: ItemId): Document | null {
     items: Object.fromEntries(items.map((i) => [i.id, i])),
   };
 }
+
+const isWebBand = ({ at, tie }: Item): boolean => at.on === 'element' && tie?.as === 'behind' && tie.side !== undefined;
 
 /** Is it the picture, what holds it, or does it follow it, or what follows it? */
 function leadsTo(document: Document, from: ItemId, id: ItemId): boolean {

@@ -28,4 +28,4 @@ export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn } from './piece';
 export { pieceDocument } from './document';
 export { shapedFor } from './shaped';
-export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces } from './context';
+export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces, type Laid } from './context';

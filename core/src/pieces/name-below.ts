@@ -1,5 +1,9 @@
+import { clamp } from '../geometry/numeric';
 import { LARGE } from './name-beside';
 import { heightOfWords, inkOn, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
+
+/** A name may be wider than its picture, by this share of it at most. */
+const WIDER = 1.2;
 
 export const nameBelow: Piece = {
   name: 'name-below',
@@ -18,7 +22,10 @@ export const nameBelow: Piece = {
         align: 'centre',
       },
     ]);
-    const height = heightOfWords(text, drawn.width * 1.2);
+    // In a text it stays in its column.
+    const column = page.size.width - page.margins.left - page.margins.right;
+    const share = flows ? clamp(column / drawn.width, 1, WIDER) : WIDER;
+    const height = heightOfWords(text, drawn.width * share);
     const gap = Math.max(3, Math.round(drawn.height * 0.03));
     const below = page.size.height - drawn.y - drawn.height;
     const item = tiedItem(context, {
@@ -27,7 +34,7 @@ export const nameBelow: Piece = {
         as: 'beside',
         side: below >= height + gap ? 'bottom' : 'top',
         gap,
-        share: 1.2,
+        share,
         align: 'centre',
       }),
     });

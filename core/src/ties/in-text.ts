@@ -1,5 +1,5 @@
 import { BESIDE_TEXT, type Anchor } from '../model/anchor';
-import type { FramedItem, Item, Paper, Story, Tie } from '../model/document';
+import { isAdded, type FramedItem, type Item, type ItemId, type Paper, type Story, type Tie } from '../model/document';
 import type { Box, Size } from '../model/frame';
 
 /** A4 with an inch all round, where a text does not say its paper. In points. */
@@ -12,8 +12,13 @@ export const PAPER: Paper = {
 export const fromOf = ({ at }: Item): Anchor['from'] =>
   at.on === 'anchor' ? (at.anchor ?? BESIDE_TEXT).from : { x: 'character', y: 'line' };
 
-/** The box of what stands in a text, from where places beside it count. */
-export const boxInText = ({ at }: Item): Box => (at.on === 'line' ? { ...at.box, x: 0, y: 0 } : at.box);
+/** The box of what stands in a text, from where places beside it count; on a web page that is its own corner. */
+export const boxInText = ({ id, at }: Item): Box =>
+  at.on === 'line' || (at.on === 'element' && !isAdded(id)) ? { ...at.box, x: 0, y: 0 } : at.box;
+
+/** The picture of a text, or of a web page, that something stands beside. */
+export const besideInText = ({ at }: Item): ItemId | undefined =>
+  at.on === 'anchor' || at.on === 'element' ? at.beside : undefined;
 
 /** How the text goes round what is tied to something in it. */
 function wrapOf({ as, side }: Tie, { at }: Item): Anchor['wrap'] {
@@ -41,6 +46,8 @@ export function placedInText(
   { box, story }: { box: Box; story: Story },
 ): FramedItem['at'] | null {
   const { at, tie } = item;
+  // A web page makes room for it by its rule.
+  if (at.on === 'element' && tie) return { ...at, box };
   if (at.on !== 'anchor' || !tie) return null;
   const from = { ...fromOf(to) };
   const band = tie.as === 'behind' && tie.side ? banded(box, from, tie.side, story.page ?? PAPER) : { box, from };

@@ -7,6 +7,7 @@ import {
   isPictureItem,
   ON_PAGE,
   stackOf,
+  type Box,
   type Document,
   type Holder,
   type Operation,
@@ -35,7 +36,7 @@ export function drawnAs(format: Format, document: Document, only?: number): Draw
   const pages = document.pages.filter((_, i) => only === undefined || i + 1 === only);
   const blank = BLANKS[format];
   if (!blank || !pages[0]) throw unmakeable(format, 'A new file');
-  const { insert, turns, around, restyles } = CAPABILITIES[format];
+  const { insert, turns, restyles } = CAPABILITIES[format];
   if (format === 'svg' && pages.length > 1) throw unmakeable(format, 'More than one page');
   const behindAll = groundOf(pages[0]);
   const ground = behindAll === '#ffffff' ? null : behindAll;
@@ -47,25 +48,45 @@ export function drawnAs(format: Format, document: Document, only?: number): Draw
   let behind = 0;
   const operations = pages.flatMap((page, i): Operation[] => {
     const pictures = stackOf(document, page).flatMap(({ item, box, turn, flip }): FramedItem[] =>
-      isPictureItem(item) || (around && isAdded(item.id) && item.kind === 'framed')
-        ? [{ ...withoutTie(item), at: { ...item.at, box } as Position, turn, flip }]
+      isPictureItem(item) || (isAdded(item.id) && item.kind === 'framed')
+        ? [{ ...(insert === 'web' ? item : withoutTie(item)), at: { ...item.at, box } as Position, turn, flip }]
         : [],
     );
+    const byId = new Map(pictures.map((p) => [p.id, p]));
+    /** The picture that something follows, or that lies next beneath it. */
+    const leaderOf = (item: FramedItem): FramedItem | undefined => {
+      let to: FramedItem | undefined = item;
+      for (let i = 0; to && !isPictureItem(to) && i < pictures.length; i++) to = byId.get(to.tie?.to ?? '');
+      const below = pictures.slice(0, pictures.indexOf(item)).findLast(isPictureItem);
+      return to ?? below ?? pictures.find(isPictureItem);
+    };
     const own = file.document.pages[i];
     const story = file.document.stories.find((s) => s.kind === 'body')?.id ?? file.document.stories[0]?.id;
     const holder: Holder = own ? { page: own.id } : { story: story! };
     // One below another where there is no place on the page.
+    const placeOnPage = (item: FramedItem): Box => (leaderOf(item) ?? item).at.box;
     const inOrder =
-      insert === 'web' ? pictures.toSorted((a, b) => a.at.box.y - b.at.box.y || a.at.box.x - b.at.box.x) : pictures;
+      insert === 'web'
+        ? pictures.toSorted((a, b) => {
+            const [p, q] = [placeOnPage(a), placeOnPage(b)];
+            return p.y - q.y || p.x - q.x;
+          })
+        : pictures;
     const first = own ? own.items.length : behind;
     behind += inOrder.length;
     const placeOf = (item: FramedItem, index: number): Position => {
       const at = placeIn(insert, item, i);
-      if (at.on !== 'anchor' || !isAdded(item.id)) return at;
-      // In a text it stands beside a picture of its page.
-      const beside = (inOrder.slice(0, index).findLast(isPictureItem) ?? inOrder.find(isPictureItem))?.id;
+      if (!isAdded(item.id) || (at.on !== 'anchor' && at.on !== 'element')) return at;
       const { after, ...place } = at;
       void after;
+      if (place.on === 'element') {
+        const leader = leaderOf(item);
+        const { x = 0, y = 0 } = leader?.at.box ?? {};
+        const { box } = item.at;
+        return { ...place, box: { ...box, x: box.x - x, y: box.y - y }, ...(leader && { beside: leader.id }) };
+      }
+      // In a text it stands beside a picture of its page.
+      const beside = (inOrder.slice(0, index).findLast(isPictureItem) ?? inOrder.find(isPictureItem))?.id;
       return { ...place, ...(beside !== undefined && { beside }) };
     };
     const other = own && !equal(page.ground, pages[0]!.ground) && restyles ? page.ground : null;

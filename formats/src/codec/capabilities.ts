@@ -76,8 +76,6 @@ export interface Capabilities {
   arrange: 'order' | 'groups' | null;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
-  /** Words and blocks can be put round its pictures. */
-  around: boolean;
   /** What of a page can look otherwise: the colour behind it, its own shapes and words, too, or nothing. */
   restyles: 'ground' | 'all' | null;
   /** Its headers and footers can get pictures. */
@@ -86,14 +84,13 @@ export interface Capabilities {
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, turns: false, around: true, restyles: null, margin: false, slim: 'all' } as const;
+const OFFICE = { arrange: null, turns: false, restyles: null, margin: false, slim: 'all' } as const;
 const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
   insert: 'web',
   arrange: null,
   turns: false,
-  around: false,
   restyles: null,
   margin: false,
 } as const;
@@ -121,7 +118,6 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     insert: 'page',
     arrange: 'order',
     turns: false,
-    around: true,
     restyles: null,
     margin: false,
     slim: 'none',

@@ -299,7 +299,7 @@ export interface Opened extends FileFacts {
   arrangePages?(plan: readonly PagePlan[]): Uint8Array;
   /** The file with its own shapes, words and grounds otherwise (`Capabilities.restyles`). @throws GableError `cannot-write` */
   restyle?(change: Restyling): Uint8Array;
-  /** The file with words and blocks among what lies on its pages (`Capabilities.around`). @throws GableError `cannot-write` */
+  /** The file with words and blocks among what lies on its pages. @throws GableError `cannot-write` */
   putAround?(around: readonly AroundOnPage[]): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
   putBeside?(around: readonly AroundPicture[]): Uint8Array;

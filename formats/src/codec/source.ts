@@ -105,7 +105,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       const base = sourceOf(now, openByContent(now), read);
       return base.written(lookingLike(next, base.document, restyled), images);
     }
-    const { document: to, added } = withoutAdded(next, format);
+    const { document: to, added } = withoutAdded(next);
     const change = changeOf(opened, { from: source.document, to }, images.keys());
     const same = { bytes, numbers: numbersOf(pictures), count: pictures.length };
     return withAround(change ? writeChange(bytes, opened, change, images) : same, added);
@@ -153,7 +153,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     fidelity(next) {
       const restyled = restylingOf(opened, source.document, next);
       const plain = restyled ? lookingLike(next, source.document, restyled) : next;
-      const change = changeOf(opened, { from: source.document, to: withoutAdded(plain, format).document });
+      const change = changeOf(opened, { from: source.document, to: withoutAdded(plain).document });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
     },
   };
@@ -214,11 +214,10 @@ interface Added {
   beside: (Omit<AroundPicture, 'n'> & { picture: ItemId })[];
 }
 
-/** A document without what was added round its pictures, and where that goes. @throws GableError `cannot-write` */
-function withoutAdded(document: Document, format: Format): { document: Document; added: Added | null } {
+/** A document without what was added round its pictures, and where that goes. */
+function withoutAdded(document: Document): { document: Document; added: Added | null } {
   const { pages, stories } = document;
   if (![...pages, ...stories].some((p) => p.items.some(isAdded))) return { document, added: null };
-  if (!CAPABILITIES[format].around) throw refused(format, 'Words and blocks round pictures');
   const added: Added = { onPages: [], beside: [] };
   const items = { ...document.items };
   /** Without what was added, which is told with how many others lie before it. */

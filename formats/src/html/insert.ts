@@ -3,8 +3,7 @@ import { noPicture, noSuchBlock, noSuchPage, noSuchPlace, type Block, type NewPi
 import { PIXEL } from '../css/lengths';
 import type { Edit } from '../xml/splice';
 import { type Page, MARK } from './page-source';
-import { attributesOf, parentTag, type Node, type Tag } from './tree';
-import { escapeHtml } from './write-image';
+import { attributesOf, escapeHtml, parentTag, type Node, type Tag } from './tree';
 
 /** Elements that stand on lines of their own, and that words stand in (HTML §4.3, §4.4, §4.9). */
 const BLOCKS: ReadonlySet<string> = new Set(

@@ -7,6 +7,7 @@ import {
   noPicture,
   noSuchPage,
   replacementOf,
+  type ReplacementImage,
   noData,
 } from '../codec/contract';
 import { readDataUrl } from '../codec/data-url';
@@ -155,11 +156,25 @@ function opened(
         refuseUnsupported(next.n, unsupportedIn(format, f.frame, next));
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
-        list.push(...framed(f, next, image, taken.get(f.page)!, (s) => store(s, f.page, entries, added, format)));
+        const keep = (s: ReplacementImage): string => store(s, f.page, entries, added, format);
+        list.push(...framed(f, next, { image, keep, taken: taken.get(f.page)! }));
       }
       const changed = new Map<string, Uint8Array>();
       for (const [page, list] of edits) changed.set(page.name, page.encode(applyEdits(page.text, list)));
       return write(changed, added);
+    },
+    putBeside(around) {
+      const edits = new Map<Page, Edit[]>();
+      const taken = new Map(pages.map((p) => [p, new Set<string>()]));
+      for (const own of around) {
+        const f = found[own.n - 1] ?? noPicture(own.n, found.length);
+        const list = framed(f, f.frame, { around: own, taken: taken.get(f.page)! });
+        edits.set(f.page, [...(edits.get(f.page) ?? []), ...list]);
+      }
+      return write(
+        new Map([...edits].map(([page, list]) => [page.name, page.encode(applyEdits(page.text, list))])),
+        new Map(),
+      );
     },
     // Each page is a text of its own, with or without pictures.
     stories: pages.map((page) => ({ place: 'page', part: archive ? page.name : '', items: [] })),

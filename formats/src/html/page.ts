@@ -2,8 +2,7 @@ import type { Size } from '@gable/core';
 import { applyEdits, type Edit } from '../xml/splice';
 import type { Page } from './page-source';
 import { dataUrlOf, linkedSheet, selfContained, withImports, type Folder } from './sheets';
-import { attributesOf, type Node, type Tag } from './tree';
-import { escapeHtml } from './write-image';
+import { attributesOf, escapeHtml, type Node, type Tag } from './tree';
 
 /** A picture of the page: the image itself, and what goes round it, if anything. */
 export interface OnPage {

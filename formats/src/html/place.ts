@@ -1,4 +1,4 @@
-import { clamp, trimNumber } from '@gable/core';
+import { clamp, trimNumber, type Size } from '@gable/core';
 import type { Edges, Fluid, Sizing, Style } from './box';
 import { percentOf, PIXEL, pointsOf } from '../css/lengths';
 import { SIDES } from '../css/shorthands';
@@ -92,3 +92,12 @@ export function placeOf(
   if (grid && !('align-self' in out) && !('place-self' in out)) out['align-self'] = 'start';
   return out;
 }
+
+/** What places a frame among its surroundings as it placed the image. */
+export const standsWith = (
+  { style, item, sizing }: Place,
+  { box }: { box: Size },
+): Readonly<Record<string, string>> => ({
+  ...style,
+  ...(item && sizing.fluid?.most !== null && { 'min-width': `min(${trimNumber(box.width, 4)}pt, 100%)` }),
+});

@@ -60,3 +60,9 @@ export const TREE: NonNullable<Options<Node, Tag>['adapter']> = {
       return true;
     }),
 };
+
+/** Everything beyond ASCII as a reference, so that it means the same in every encoding. */
+export const ascii = (text: string): string => text.replace(/[\u0080-\u{10ffff}]/gu, (c) => `&#${c.codePointAt(0)};`);
+
+export const escapeHtml = (text: string): string =>
+  ascii(text.replace(/[&<>"]/g, (c) => `&${{ '&': 'amp', '<': 'lt', '>': 'gt', '"': 'quot' }[c]};`));

@@ -1,14 +1,15 @@
 import { type Frame, frameToCss, trimNumber, equal, type Within, shapeOf } from '@gable/core';
 import { onlyAlt } from '../codec/capabilities';
-import type { ReplacementImage } from '../codec/contract';
+import type { AroundPicture, ReplacementImage } from '../codec/contract';
 import { writeDataUrl } from '../codec/data-url';
 import { encodeWithDigest } from '../metadata/digest';
 import { type Edit, applyEdits } from '../xml/splice';
 import type { Entry } from '../zip/reader';
 import { wordsOfStyle, imageOrPicture } from './find';
 import { type Page, MARK, type Found } from './page-source';
-import { writtenFluid } from './place';
-import { type Tag, parentTag, attributesOf } from './tree';
+import { standingRound } from './around';
+import { standsWith, writtenFluid } from './place';
+import { ascii, attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 /** What we put round an image before: its `data-` attribute (HTML §3.2.6.6) says what only we know. */
 export function ownWrap(
@@ -36,34 +37,33 @@ function frameMarkup(text: string, start: number, end: number, image: Tag): stri
   return at ? text.slice(start, at.startOffset) + text.slice(at.endOffset, end) : text.slice(start, end);
 }
 
-/** Everything beyond ASCII as a reference, so that it means the same in every encoding. */
-const ascii = (text: string): string => text.replace(/[\u0080-\u{10ffff}]/gu, (c) => `&#${c.codePointAt(0)};`);
-
-export const escapeHtml = (text: string): string =>
-  ascii(text.replace(/[&<>"]/g, (c) => `&${{ '&': 'amp', '<': 'lt', '>': 'gt', '"': 'quot' }[c]};`));
+/** What else comes with a frame. */
+interface Framing {
+  /** Another picture, and how it is kept. */
+  image?: ReplacementImage | undefined;
+  keep?: (s: ReplacementImage) => string;
+  /** Names that are taken on the page. */
+  taken: Set<string>;
+  /** What stands around it. */
+  around?: AroundPicture;
+}
 
 /** The changes to a page that frame one image: the rules in its head, and what goes round the image. */
-export function framed(
-  f: Found,
-  next: Frame,
-  image: ReplacementImage | undefined,
-  taken: Set<string>,
-  keep: (s: ReplacementImage) => string,
-): Edit[] {
+export function framed(f: Found, next: Frame, { image, keep, taken, around }: Framing): Edit[] {
   const { page } = f;
   const at = f.outer.sourceCodeLocation!;
   const own = f.image.sourceCodeLocation!;
-  if (!image && onlyAlt(f.frame, next)) {
+  if (!image && !around && onlyAlt(f.frame, next)) {
     const text = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, null);
     return [{ start: own.startOffset, end: own.endOffset, text }];
   }
   const inside = f.ours ? imageOrPicture(f.image) : f.outer;
   const from = inside.sourceCodeLocation!;
-  let name = f.ours?.name ?? '';
-  for (let i = next.n; name === ''; i++)
-    if (!page.text.includes(`gable-${i}"`) && !taken.has(`gable-${i}`)) name = `gable-${i}`;
+  const name = f.ours?.name ?? freeName(page, taken, (i) => `gable-${next.n + i}`);
   taken.add(name);
-  const src = image ? keep(image) : f.src;
+  const setName = around && freeName(page, taken, (i) => `${name}-set${i === 0 ? '' : i}`);
+  const set = around && setName !== undefined ? standingRound(f, next, around, setName) : null;
+  const src = image && keep ? keep(image) : f.src;
   const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, image ? src : null);
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
   const size = image?.size ?? f.size;
@@ -72,13 +72,9 @@ export function framed(
     img: mark,
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
-    place: {
-      ...f.place.style,
-      ...(f.place.item &&
-        f.place.sizing.fluid?.most !== null && { 'min-width': `min(${trimNumber(next.box.width, 4)}pt, 100%)` }),
-    },
+    place: set ? {} : standsWith(f.place, next),
     ownFit: f.place.ownFit && equal(f.frame.placement, next.placement) && equal(f.frame.box, next.box),
-    ...sizingOf(f, next),
+    ...(set ? withinSet(sizingOf(f, next)) : sizingOf(f, next)),
   });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
@@ -92,17 +88,28 @@ export function framed(
     start.slice(2) + page.text.slice(from.startOffset, own.startOffset),
     page.text.slice(own.endOffset, from.endOffset) + end.slice(0, -'</span>'.length),
   ];
-  const rules = `\n${[css, ...restated(f, name)].join('\n')}\n`;
+  const rules = `\n${[css, ...(set ? [] : restated(f, name))].join('\n')}\n`;
   const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
-  const edits: Edit[] = [
-    { start: at.startOffset, end: at.endOffset, text: `${open}${extras}">${start.slice(2)}${img}${end}` },
-  ];
-  const sheet = `<style ${MARK}="${name}">${rules}</style>`;
+  const markup = `${open}${extras}">${start.slice(2)}${img}${end}`;
+  const edits: Edit[] = [{ start: at.startOffset, end: at.endOffset, text: set ? set.wrap(markup) : markup }];
+  const setSheet = set && setName ? `<style>\n${[set.rule, ...restated(f, setName)].join('\n')}\n</style>` : '';
+  const sheet = `<style ${MARK}="${name}">${rules}</style>${setSheet}`;
   const old = f.ours?.style?.sourceCodeLocation;
   if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
   else edits.push({ ...headOf(page, at.startOffset), text: sheet });
   return edits;
 }
+
+/** A name that is not taken on the page. */
+function freeName(page: Page, taken: ReadonlySet<string>, of: (i: number) => string): string {
+  let i = 0;
+  while (page.text.includes(`${of(i)}"`) || taken.has(of(i))) i++;
+  return of(i);
+}
+
+/** The same size in what takes its place on the page: all of its width. */
+const withinSet = (sizing: ReturnType<typeof sizingOf>): ReturnType<typeof sizingOf> =>
+  sizing.fluid ? { ...sizing, fluid: { width: '100%', most: '100%' } } : sizing;
 
 /** Rules that look from the image to what stands behind it, for the box that is there now. */
 const restated = ({ page, image }: Found, name: string): string[] =>

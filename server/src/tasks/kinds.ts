@@ -9,24 +9,19 @@ export const kinds = task({
   lane: 'quick',
   seconds: 60,
   weigh: weighFile,
-  /** @param added how many words and blocks were put round its pictures */
-  async run(
-    { file, frames, added }: { file: FileRef; frames: Frame[]; added: number },
-    context,
-  ): Promise<HandedKind[]> {
+  async run({ file, frames }: { file: FileRef; frames: Frame[] }, context): Promise<HandedKind[]> {
     const source = await openRef(file, context);
     const document = withFrames(source, frames);
     const numbers = source.pictures.map((p) => p.n);
     return HANDED_AS.map((as): HandedKind => {
-      if (as === 'pdf' || as === 'png') return { as, slim: 'none', fidelity: [], leaves: 0 };
+      if (as === 'pdf' || as === 'png') return { as, slim: 'none', fidelity: [] };
       const pages = PAGE_BY_PAGE.includes(as) ? source.sheets.map((_, i) => i + 1) : [undefined];
       const fidelity = pages.flatMap((page) => {
         const drawn = drawnAs(as, document, page);
         const told = drawn.file.fidelity(drawn.document);
         return numbers.flatMap((n) => (told.has(itemIdOf({ n })) ? [fateOf(n, told.get(itemIdOf({ n })))] : []));
       });
-      const { slim, around } = CAPABILITIES[as];
-      return { as, slim, fidelity, leaves: around ? 0 : added };
+      return { as, slim: CAPABILITIES[as].slim, fidelity };
     });
   },
 });

@@ -13,8 +13,8 @@ const WITHOUT_FILE = {
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, around, restyles, margin, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around, restyles, margin, slim };
+  const { pages, insert, turns, restyles, margin, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around: true, restyles, margin, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

@@ -227,9 +227,12 @@ export async function append(
   return entries.length;
 }
 
-/** Does its place count as places do where it stands: beside a text, or on a page or a sheet? */
-const standsRight = ({ at }: Item, { flows }: Document): boolean =>
-  flows ? at.on === 'anchor' : at.on === 'page' || at.on === 'cells';
+/** Does its place count as places do where it stands: beside a text, on a web page, or on a page or a sheet? */
+const standsRight = ({ at }: Item, { flows, items }: Document): boolean => {
+  if (!flows) return at.on === 'page' || at.on === 'cells';
+  if (at.on !== 'anchor' && at.on !== 'element') return false;
+  return (at.on === 'element') === (items[at.beside ?? '']?.at.on === 'element');
+};
 
 /** Does something of the file only look otherwise: are its words the same, and nothing else of it changed? */
 function looksOtherwise(item: Item, was: Item | undefined, operations: readonly Operation[]): boolean {
@@ -241,8 +244,7 @@ function looksOtherwise(item: Item, was: Item | undefined, operations: readonly 
 const restylesOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';
 
-const takesAround = ({ opened: { format } }: Work): boolean =>
-  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].around;
+const takesAround = ({ opened: { format } }: Work): boolean => format !== 'pictures' && format !== 'folder';
 
 const isOfPage = ({ op }: Operation): boolean => op.startsWith('page-');
 

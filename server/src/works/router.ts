@@ -13,7 +13,7 @@ import {
   SaveEntriesSchema,
   type SaveEntries,
 } from '@gable/contract';
-import { isAdded, readChanges } from '@gable/core';
+import { readChanges } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { Router, json } from 'express';
 import type { AppContext } from '../context';
@@ -104,8 +104,7 @@ export function worksRouter(context: AppContext): Router {
     const kinds = await withFile(context, req.params.id, (work, file) => {
       if (!work.begun) throw isFile();
       checkFrames(frames, work);
-      const added = Object.keys(readChanges(work.changes).items).filter(isAdded).length;
-      return context.tasks.run('kinds', { file, frames, added });
+      return context.tasks.run('kinds', { file, frames });
     });
     res.json({ kinds });
   });

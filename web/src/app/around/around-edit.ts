@@ -1,6 +1,7 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import {
   addedId,
+  besideInText,
   isAdded,
   itemIdOf,
   itemsOf,
@@ -8,13 +9,12 @@ import {
   puttingPiece,
   renamedPieces,
   slotOf,
-  type Box,
   type Document,
   type Frame,
   type FramedItem,
+  type Laid,
   type PieceContext,
   type ShapeChoice,
-  type Size,
   type Text,
   type Tie,
 } from '@gable/core';
@@ -61,8 +61,15 @@ export class AroundEdit {
       .reverse();
   });
 
-  /** Where pictures of a text lie on their pages, by their numbers, once these are laid out. In points. */
-  readonly laid = signal<ReadonlyMap<number, { page: Size; box: Box }>>(new Map());
+  /** Where pictures of a text or of a web page lie, by their numbers, once these are laid out. In points. */
+  readonly laid = signal<ReadonlyMap<number, Laid>>(new Map());
+
+  /** What is behind an item where it is not its page that says it. */
+  groundOf(item: FramedItem): string | undefined {
+    const beside = besideInText(item);
+    const picture = this.state.model()?.work.pictures.find((p) => itemIdOf(p) === beside);
+    return picture && this.laid().get(picture.n)?.ground;
+  }
 
   /** The initials of the chosen picture's name, as a shape: made when they may be put round it. */
   private readonly letters = signal<ShapeChoice | null>(null);
@@ -177,10 +184,10 @@ export class AroundEdit {
     const { in: holder, index: at } = slotOf(m.document, item.id);
     const all = itemsOf(m.document, holder);
     // In a text only those count that stand beside the same picture, and that itself.
-    const picture = item.at.on === 'anchor' ? item.at.beside : undefined;
+    const picture = besideInText(item);
     const counts = (id: string): boolean => {
-      const own = m.document.items[id]?.at;
-      return picture === undefined || id === picture || (own?.on === 'anchor' && own.beside === picture && isAdded(id));
+      const own = m.document.items[id];
+      return picture === undefined || id === picture || (!!own && isAdded(id) && besideInText(own) === picture);
     };
     const index =
       by > 0 ? all.findIndex((id, i) => i > at && counts(id)) : all.findLastIndex((id, i) => i < at && counts(id));
@@ -203,7 +210,7 @@ export class AroundEdit {
 }
 
 /** Where a picture lies on its sheet whose box counts from a cell. */
-function onSheet({ pages }: Document, picture: WorkPicture): { page: Size; box: Box } | undefined {
+function onSheet({ pages }: Document, picture: WorkPicture): Laid | undefined {
   const { origin, frame, where } = picture;
   const page = pages[(where.page ?? 0) - 1];
   if (!origin || !page) return undefined;

@@ -13,8 +13,7 @@ import { nameOf } from './items';
         @if (around.context()) {
           Choose what stands around this picture. It follows the picture when that moves, grows or changes shape.
         } @else {
-          Nothing can stand around this picture yet. It works in documents, slides, workbooks and drawings, but not in
-          groups and text boxes of a document, and not on web pages.
+          Nothing can stand around this picture: it is in a group or a text box of its document, or in no document.
         }
       </p>
     }`,

@@ -47,7 +47,9 @@ export class ItemBand {
   protected readonly fonts = computed(() => {
     const own = this.run()?.font ?? '';
     const all = new Set([...(own ? [own] : []), ...FONTS]);
-    return [...all].map((value) => ({ value, label: value }));
+    // Only on a web page its own can be meant without a name.
+    const onWeb = this.around.item()?.at.on === 'element' ? [{ value: '', label: 'The page’s own' }] : [];
+    return [...onWeb, ...[...all].map((value) => ({ value, label: value }))];
   });
   protected readonly aligns = [
     { value: 'start', label: 'Left' },
@@ -157,7 +159,8 @@ export class ItemBand {
         setTimeout(() => {
           if (mine !== round) return;
           const palette = [...this.edit.colours(), ...this.edit.palette()];
-          void this.legibility.of(m, item, palette).then((j) => mine === round && this.judged.set(j));
+          const ground = this.around.groundOf(item);
+          void this.legibility.of(m, item, palette, ground).then((j) => mine === round && this.judged.set(j));
         }, 200);
       });
     });

@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import {
+  besideInText,
   boxInText,
   contrastOn,
   frameOfBlock,
@@ -47,8 +48,8 @@ const PIXELS = 96;
 export class LegibilityOf {
   private readonly painter = inject(Painter);
 
-  /** @param palette colours of the page */
-  async of(m: WorkModel, item: FramedItem, palette: readonly string[]): Promise<Legibility | null> {
+  /** @param palette colours of the page @param ground behind it, where its page does not say it */
+  async of(m: WorkModel, item: FramedItem, palette: readonly string[], ground?: string): Promise<Legibility | null> {
     const run = item.text?.paragraphs.flatMap((p) => p.runs)[0];
     const document = shownDocument(m);
     const page = document.pages.find((p) => p.items.includes(item.id)) ?? besidePicture(document, item);
@@ -57,7 +58,7 @@ export class LegibilityOf {
     const least = leastContrast(smallest, run.weight);
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
     const at = stack.findIndex((p) => p.item.id === item.id);
-    const behind = groundOf(page);
+    const behind = ground ?? groundOf(page);
     const beneath = await this.painted(m, stack.slice(0, at), item.at.box, behind);
     if (!beneath) return null;
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
@@ -130,15 +131,22 @@ export class LegibilityOf {
 }
 
 /** In a line of a text a box counts from its own corner. */
-const boxOf = ({ item, box }: Placed): Box => (item.at.on === 'line' ? boxInText(item) : box);
+const boxOf = ({ item, box }: Placed): Box => {
+  if (item.at.on !== 'line' && item.at.on !== 'element') return box;
+  // On a web page a band goes from edge to edge.
+  const isBand = item.at.on === 'element' && item.tie?.as === 'behind' && item.tie.side !== undefined;
+  return isBand ? { ...box, x: box.x - FAR, width: box.width + 2 * FAR } : boxInText(item);
+};
+/** Beyond every window, in points. */
+const FAR = 4000;
 
 /** What of a text lies about a picture, as a page: there all counts from the same place. */
-function besidePicture(document: Document, { at }: FramedItem): Page | undefined {
-  const picture = at.on === 'anchor' ? at.beside : undefined;
+function besidePicture(document: Document, item: FramedItem): Page | undefined {
+  const picture = besideInText(item);
   const story = document.stories.find((s) => s.items.includes(picture ?? ''));
   const isThere = (id: string): boolean => {
-    const own = document.items[id]?.at;
-    return id === picture || (own?.on === 'anchor' && own.beside === picture && isAdded(id));
+    const own = document.items[id];
+    return id === picture || (!!own && isAdded(id) && besideInText(own) === picture);
   };
   return story && { ...PAGE, items: story.items.filter(isThere) };
 }

@@ -95,13 +95,12 @@ export class KindList {
     return notes;
   });
 
-  private note({ as, fidelity, leaves }: HandedKind): string {
+  private note({ as, fidelity }: HandedKind): string {
     const zip = this.pages() > 1 && PAGE_BY_PAGE.includes(as) ? ', one per page' : '';
     if (as === 'png' || as === 'pdf') return `Not editable${zip}`;
     const painted = fidelity.filter((f) => f.fidelity !== 'native').length;
     const kept = painted === 0 ? 'Editable' : `${painted} of ${fidelity.length} painted`;
-    const without = leaves > 0 ? ', without words and blocks' : '';
-    return `${kept}${zip}${as === 'html' ? ', one below another' : ''}${without}`;
+    return `${kept}${zip}${as === 'html' ? ', one below another' : ''}`;
   }
 
   protected key(event: KeyboardEvent): void {

@@ -28,6 +28,8 @@ import {
   groundOf,
   groupsRound,
   invert,
+  besideInText,
+  type Laid as Surroundings,
   isAdded,
   isPictureItem,
   itemIdOf,
@@ -54,6 +56,7 @@ import {
   WINDOW,
   type Asked,
   type Caret,
+  type ItemOnPage,
   type Laid as LaidOut,
   type PageSpot,
   type PictureOnPage,
@@ -112,6 +115,8 @@ interface Laid {
   oneSided?: boolean;
   /** Pictures that the pages show themselves. */
   shown?: readonly number[];
+  /** What stands round pictures of a web page. */
+  items?: readonly ItemOnPage[];
   width: number;
   height: number;
   /** The frames as they were when the pages were laid out. */
@@ -169,9 +174,25 @@ const placeOf = ({ box, flow, turn, anchor, paragraph }: Frame): object => [
 ];
 
 /** From the corner of a page, in points. */
-const inPoints = ({ x, y, width, height }: Box, page: PageSpot): Box => ({
+const inPoints = ({ x, y, width, height }: Box, page: Point = { x: 0, y: 0 }): Box => ({
   ...{ x: (x - page.x) / PX, y: (y - page.y) / PX, width: width / PX, height: height / PX },
 });
+
+/** Where a picture of a web page lies, with what is seen round it. */
+function laidOnWeb({ ground, column, ...spot }: PictureOnPage): Omit<Surroundings, 'page'> {
+  return {
+    box: inPoints(spot),
+    ...(ground && { ground: hexOf(ground) }),
+    ...(column && { margins: { left: column.left / PX, right: (WINDOW.width - column.right) / PX } }),
+  };
+}
+
+/** A colour that a browser tells, without its opacity. */
+function hexOf(colour: string): string {
+  const parts = (/\(([^)]*)\)/.exec(colour)?.[1] ?? '').split(/[\s,/]+/).map(Number);
+  const [red = 255, green = 255, blue = 255] = parts.some((v) => !Number.isFinite(v)) ? [] : parts;
+  return `#${[red, green, blue].map((v) => Math.round(v).toString(16).padStart(2, '0')).join('')}`;
+}
 
 /** Is it beneath the text? */
 const isBeneath = ({ at }: Placed['item']): boolean => at.on === 'anchor' && at.anchor?.behind === true;
@@ -311,8 +332,8 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         @if (isText()) {
           <gable-page-items [items]="overText()" [scale]="px()" />
         }
-        @if ((isFixed() || isText()) && !came() && !alone()) {
-          <gable-item-layer [items]="isText() ? besideText() : stack()" [scale]="px()" />
+        @if ((isFixed() || isText() || isWeb()) && !came() && !alone()) {
+          <gable-item-layer [items]="isText() ? besideText() : isWeb() ? onWeb() : stack()" [scale]="px()" />
         }
         @for (gap of gaps(); track $index) {
           <button
@@ -835,16 +856,16 @@ export class PageView {
     return { text, x: p.at.x + (width * p.at.kx) / 2, y: p.at.y + (height * p.at.ky) / 2 };
   });
 
-  /** What was put round pictures of a text, in its order, with the number of its picture. */
+  /** What was put round pictures of a text or of a web page, in its order, with the number of its picture. */
   private readonly beside = computed((): { item: FramedItem; n: number }[] => {
     const [m, document] = [this.state.model(), this.document()];
-    if (!m || !document || !this.isText() || this.came()) return [];
+    if (!m || !document || !(this.isText() || this.isWeb()) || this.came()) return [];
     const numbers = new Map(m.work.pictures.map((p) => [itemIdOf(p), p.n]));
     return document.stories.flatMap(({ items }) =>
       items.flatMap((id) => {
         const item = document.items[id];
-        if (!isAdded(id) || item?.kind !== 'framed' || item.at.on !== 'anchor') return [];
-        const n = numbers.get(item.at.beside ?? '');
+        if (!isAdded(id) || item?.kind !== 'framed') return [];
+        const n = numbers.get(besideInText(item) ?? '');
         return n === undefined ? [] : [{ item, n }];
       }),
     );
@@ -865,6 +886,19 @@ export class PageView {
       return [{ item, box: { ...box, x: at('x'), y: at('y') }, turn: item.turn, flip: item.flip, z: z + 1 }];
     });
   });
+  /** Where it lies on a web page, which shows it itself. */
+  protected readonly onWeb = computed((): Stacked[] => {
+    const spots = new Map((this.told()?.items ?? []).map((spot) => [spot.id, spot]));
+    return this.beside().flatMap(({ item }, z): Stacked[] => {
+      const spot = spots.get(item.id);
+      if (!spot) return [];
+      const box = inPoints(spot);
+      // A band goes from edge to edge of the window.
+      const isBand = item.tie?.as === 'behind' && item.tie.side !== undefined;
+      const across = isBand ? { x: 0, width: WINDOW.width / PX } : {};
+      return [{ item, box: { ...box, ...across }, turn: item.turn, flip: item.flip, z: z + 1 }];
+    });
+  });
   /** What of that is painted over the pages: what lies beneath the text is in them, and what is typed in its field. */
   protected readonly overText = computed(() => {
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
@@ -880,7 +914,7 @@ export class PageView {
       return this.isWeb() ? frame : placeOf(frame);
     });
     // What lies beneath the text is shown by the pages themselves.
-    const beside = this.beside().map(({ item }) => (isBeneath(item) ? item : [item.id, item.at]));
+    const beside = this.beside().map(({ item }) => (isBeneath(item) || this.isWeb() ? item : [item.id, item.at]));
     return JSON.stringify([this.webPage(), room, beside]);
   });
   /** Are the pages being laid out? */
@@ -993,7 +1027,7 @@ export class PageView {
           const page = this.webPage();
           this.sent = { id, room, frames: this.framesNow(m) };
           const frames = this.came() ? [] : [...changedFrames(m)];
-          const added = this.isText() && !this.came() ? addedChanges(m) : undefined;
+          const added = this.came() ? undefined : addedChanges(m);
           return this.api.pages(m.work.id, { frames, page, ...(added && { added }) }).pipe(
             switchMap((bytes) => {
               this.post({ bytes, id, given: this.shown.again(m.work, this.sent.frames) }, [bytes]);
@@ -1008,6 +1042,11 @@ export class PageView {
         takeUntilDestroyed(),
       )
       .subscribe();
+    // What is typed into a field is not seen in the page beneath it.
+    effect(() => {
+      const typed = this.isWeb() && this.around.typing() ? (this.around.item()?.id ?? null) : null;
+      if (this.frameReady()) untracked(() => this.post({ id: this.sent.id, typed }));
+    });
     // The selected picture is brought into sight.
     let last = 0;
     const { injector } = this;
@@ -1040,6 +1079,7 @@ export class PageView {
       pages?: readonly PageSpot[];
       approximate?: readonly string[];
       oneSided?: boolean;
+      items?: readonly ItemOnPage[];
       shown?: readonly number[];
       lacking?: readonly number[];
       caret?: Caret | null;
@@ -1082,7 +1122,12 @@ export class PageView {
       });
       this.around.laid.set(new Map(lies));
     }
+    if (this.isWeb() && !this.came()) {
+      const page = { width: WINDOW.width / PX, height: (Number(data.height) || WINDOW.height) / PX };
+      this.around.laid.set(new Map(data.pictures.map((p) => [p.n, { page, ...laidOnWeb(p) }])));
+    }
     this.told.set({
+      ...(data.items && { items: data.items }),
       pictures: data.pictures,
       blocks: data.blocks ?? [],
       pages: data.pages ?? [],
