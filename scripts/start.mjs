@@ -46,6 +46,12 @@ function claim(folder) {
   return { write, release: () => rmSync(file, { force: true }) };
 }
 
+/** What stands on the shelf at first, the last of it in front. */
+const DEMO = [
+  ...['empty-board.odg', 'quote-slide.pptx', 'letter.docx'],
+  ...['visit-us.zip', 'firing-day-board.svg', 'open-day-talk.pptx', 'season-handbook.docx'],
+];
+
 async function choosePort(given, host) {
   if (given === undefined) return (await portFree(PREFERRED_PORT, host)) ? PREFERRED_PORT : anyPort(host);
   const port = Number(given);
@@ -157,9 +163,7 @@ async function main() {
         GABLE_HOST: host,
         GABLE_PORT: String(port),
         GABLE_WEB: at('web/dist/browser'),
-        GABLE_DEMO: ['visit-us.zip', 'firing-day-board.svg', 'open-day-talk.pptx', 'season-handbook.docx']
-          .map((name) => at('demo/files', name))
-          .join(path.delimiter),
+        GABLE_DEMO: DEMO.map((name) => at('demo/files', name)).join(path.delimiter),
         GABLE_STOCK: at('demo/files/pictures'),
       },
     });

@@ -143,7 +143,6 @@ export { keepInView, largestRectangle, showWholly, wholePicture, type KeepFit } 
 export { aimAt } from './placement/aim';
 export { uprightSize, uprightTurn } from './placement/upright';
 export { roomFor, sizeWithin } from './placement/new-size';
-export { spread, SPREADS, type Spread } from './placement/spread';
 export {
   bandOf,
   cutMarks,
@@ -209,5 +208,6 @@ export { drawnBox, resolveTies, RULES } from './ties/index';
 export { besideInText, boxInText } from './ties/in-text';
 export { isLook, LOOKS } from './model/looks';
 export * from './pieces/index';
+export * from './spreads/index';
 export * from './legibility/contrast';
 export { groundColours, inking, unreadableOn, type Unreadable } from './legibility/grounds';

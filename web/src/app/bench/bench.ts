@@ -16,7 +16,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
-import { isPictureItem, itemIdOf, slotsOf } from '@gable/core';
+import { isPictureItem, itemIdOf, slotsOf, spreadable } from '@gable/core';
 import { AroundEdit } from '../around/around-edit';
 import { ItemBand } from '../around/item-band';
 import { CopiedFrames } from '../intake/copied';
@@ -42,6 +42,7 @@ import { GetOut } from '../handover/get-out';
 import { HandOver } from '../handover/hand-over';
 import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
+import { ArrangeBand } from '../page/arrange-band';
 import { GroundBand } from '../page/ground-band';
 import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
@@ -90,6 +91,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     DeedMenu,
     Families,
     GetOut,
+    ArrangeBand,
     GroundBand,
     HandOver,
     Icon,
@@ -233,8 +235,17 @@ export class Bench implements BenchActions {
     const m = this.model();
     return m !== null && duplicating(m) !== null;
   });
-  /** Is the colour behind the page being chosen? */
-  protected readonly grounding = signal(false);
+  /** What of the page itself is being chosen, in place of the steps: the colour behind it, or how its pictures lie. */
+  protected readonly band = signal<'ground' | 'arrange' | null>(null);
+  protected showBand(name: 'ground' | 'arrange'): void {
+    this.band.update((now) => (now === name ? null : name));
+  }
+  /** Lie pictures on the page that is seen that can be arranged? */
+  protected readonly canArrange = computed(() => {
+    const m = this.model();
+    const page = m?.document.pages[this.edit.page() - 1];
+    return !!m && !!page && spreadable(m.document, page).length > 1;
+  });
   protected readonly canGround = computed(() => (this.model()?.work.can.restyles ?? null) !== null);
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
@@ -320,7 +331,7 @@ export class Bench implements BenchActions {
     const chosen = computed(() => `${this.model()?.selected} ${this.model()?.item}`);
     effect(() => {
       chosen();
-      untracked(() => this.grounding.set(false));
+      untracked(() => this.band.set(null));
     });
     effect(() => this.state.open(this.id()));
     let begun = false;

@@ -1,4 +1,4 @@
-import { POINTS, type Placed, type Point, type Size, type Spread, type Unit } from '@gable/core';
+import { POINTS, type Placed, type Point, type Size, type Together, type Unit } from '@gable/core';
 import type { Work } from '@gable/contract';
 import type { Laid } from '../../../page/told';
 import { shownLength } from '../ui/numbers';
@@ -27,7 +27,7 @@ export interface Aim {
   /** The pictures; one that stands for them where they are not known. */
   pictures: readonly Size[];
   /** How several of them are arranged on a page. */
-  spread: Spread;
+  spread: Together;
   way: TextWay;
   /** Shapes of the page that take pictures. */
   takers: readonly Placed[];

@@ -5,7 +5,6 @@ import {
   plainWords,
   roomFor,
   sizeWithin,
-  spread,
   targetsOf,
   type Box,
   type Document,
@@ -14,7 +13,8 @@ import {
   type Position,
   type Size,
   type Slot,
-  type Spread,
+  together,
+  type Together,
 } from '@gable/core';
 import type { Block, Work } from '@gable/contract';
 import type { Caret, Laid, LaidBlock, Spot } from '../../../page/told';
@@ -262,7 +262,7 @@ export function positionsAt(
   work: Pick<Work, 'can' | 'sheets'>,
   place: Place,
   pictures: readonly Size[],
-  { empty = [], way = 'grid' }: { empty?: readonly Box[]; way?: Spread } = {},
+  { empty = [], way = 'grid' }: { empty?: readonly Box[]; way?: Together } = {},
 ): Position[] {
   if (place.in === 'page' && place.fills) {
     const into = [place.fills, ...empty.filter((b) => b !== place.fills)].slice(0, pictures.length);
@@ -309,7 +309,7 @@ export function positionsAt(
     }));
   }
   const page = work.sheets![place.page - 1]!;
-  return spread(way, sizes, page, place).map((box) => ({ on: 'page', box }));
+  return together(way, sizes, page, place).map((box) => ({ on: 'page', box }));
 }
 /** A place for a frame that has its size already: about the same point of a page; in a shape it takes the size of that. */
 export function sizedLike(at: Position, { width, height }: Size): Position {

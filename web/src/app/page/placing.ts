@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { uprightSize, type PictureItem, type Spread } from '@gable/core';
+import { uprightSize, type PictureItem, type Together } from '@gable/core';
 import type { LibraryPicture } from '@gable/contract';
 import { WorkStore } from '../work/work-store';
 import { isEmpty, positionsAt, sizedLike, slotFor, takersOn, type Mark, type Place, type TextWay } from './place';
@@ -19,7 +19,7 @@ export class Placing {
   /** How it goes into a text. */
   readonly way = signal<TextWay>('between');
   /** How several are arranged on a page. */
-  readonly spread = signal<Spread>('grid');
+  readonly spread = signal<Together>('grid');
   /** On a page: in front of the shapes that are there, and not into them. */
   readonly inFront = signal(false);
   /** Over a frame, what is dropped takes the place of its picture. */

@@ -167,6 +167,11 @@ export class WorkStore implements OnDestroy {
     if (m) await this.images.load(m, frame, LARGE);
   }
 
+  /** Looks at the pictures of frames that have not been looked at yet. */
+  async lookAt(frames: readonly Frame[]): Promise<void> {
+    await Promise.all(frames.filter((f) => !this.subjectOf(f)).map((f) => this.load(f)));
+  }
+
   /** Where the picture of a frame has its subject, as far as that is known. */
   private subjectOf(frame: Frame): { u: number; v: number } | undefined {
     return this.images.seen$.value[this.key(frame)]?.subject;

@@ -1,0 +1,14 @@
+import { column } from './column';
+import { evenGrid, grid } from './grid';
+import { justified } from './justified';
+import { oneLarge } from './one-large';
+import { ring } from './ring';
+import { row } from './row';
+import type { Spread } from './spread';
+
+/** How pictures of a page can be arranged, in the order in which it is offered: a new way is one file and one line. */
+export const SPREADS: readonly Spread[] = [justified, evenGrid, grid, row, column, oneLarge, ring];
+export type { Room, Spread } from './spread';
+export { linearPartition } from './justified';
+export { together, type Together, TOGETHER } from './together';
+export { spreading, spreadable, type Arranged, type SpreadWish } from './spreading';

@@ -1,0 +1,201 @@
+import type { Document, FramedItem, ItemId, Page } from '../model/document';
+import { isAdded } from '../model/document';
+import type { Box, Frame, Size } from '../model/frame';
+import { isPictureItem, withFrame, type PictureItem } from '../model/frame-item';
+import { applyAll, type Operation } from '../model/operations';
+import { stackOf } from '../model/stack';
+import type { Subject } from '../model/subject';
+import { pieceContext, puttingPiece } from '../pieces/context';
+import { nameBelow } from '../pieces/name-below';
+import { heightOfWords } from '../pieces/piece';
+import { withRatio, withSize } from '../placement/reframe';
+import { shapeOf } from '../shapes/index';
+import { drawnBox, resolveTies } from '../ties/index';
+import { fitted, type Spread } from './spread';
+
+/** A picture that takes so much of its page lies behind the others, and stays. */
+const WHOLE = 0.8;
+
+/** What is known of a picture that is arranged. */
+export interface Arranged {
+  frame: Frame;
+  /** Of the picture, in pixels. */
+  size: Size;
+  subject?: Subject | undefined;
+}
+
+export interface SpreadWish {
+  spread: Spread;
+  /** Between pictures, with what stands around them, and to the edge of the page; in points. */
+  gap: number;
+  margin: number;
+  pictures: ReadonlyMap<ItemId, Arranged>;
+  /** What those have as a title below them that have no words yet; null for none. */
+  titles: { of(id: ItemId): string; newId(): ItemId } | null;
+}
+
+/** The pictures of a page that can be arranged, in its order; those in groups, and one behind all of the page, stay. */
+export const spreadable = (document: Document, page: Page): PictureItem[] =>
+  page.items.flatMap((id) => {
+    const item = document.items[id];
+    if (!item || !isPictureItem(item) || item.at.on !== 'page') return [];
+    const { width, height } = item.at.box;
+    return width * height < WHOLE * page.size.width * page.size.height ? [item] : [];
+  });
+
+/**
+ * The pictures of a page arranged, each with room for what stands around it.
+ * @param document with all that is tied where its rule has it
+ * @returns their frames, and what puts titles below them
+ */
+export function spreading(
+  document: Document,
+  page: Page,
+  wish: SpreadWish,
+): { frames: ReadonlyMap<ItemId, Frame>; titles: Operation[] } {
+  const items = spreadable(document, page).filter(({ id }) => wish.pictures.has(id));
+  if (items.length < 2) return { frames: new Map(), titles: [] };
+  const untitled = wish.titles ? items.filter(({ id }) => !hasWords(document, id)) : [];
+  const plain = framesIn(document, page, { ...wish, items, below: 0 });
+  if (untitled.length === 0) return { frames: plain, titles: [] };
+  // Titles are as large as suits the narrowest picture; the second time there is room for them.
+  const first = titled(document, page, { ...wish, frames: plain, items: untitled });
+  const frames = framesIn(document, page, { ...wish, items, below: first.height });
+  return { frames, titles: titled(document, page, { ...wish, frames, items: untitled, like: first }).operations };
+}
+
+const hasWords = (document: Document, id: ItemId): boolean =>
+  Object.values(document.items).some(
+    (i) => i.kind === 'framed' && isAdded(i.id) && i.tie?.to === id && i.text !== null,
+  );
+
+interface Framing extends SpreadWish {
+  items: readonly PictureItem[];
+  /** Room for titles, in points. */
+  below: number;
+}
+
+function framesIn(document: Document, page: Page, wish: Framing): Map<ItemId, Frame> {
+  const { spread, gap, margin, pictures, items, below } = wish;
+  const around = items.map(({ id }) => reachOf(document, id));
+  const most = (side: keyof Reach): number => Math.max(...around.map((r) => r[side]));
+  const [left, right, top] = [most('left'), most('right'), most('top')];
+  const bottom = Math.max(most('bottom'), below);
+  const free = freeOn(document, page, margin);
+  const room = {
+    width: Math.max(1, free.width - left - right),
+    height: Math.max(1, free.height - top - bottom),
+    gap: { x: gap + left + right, y: gap + top + bottom },
+  };
+  const own = items.map(({ id }) => pictures.get(id)!);
+  const ratios = own.map(({ frame }) => frame.box.width / frame.box.height);
+  const boxes = spread.boxes(ratios, room);
+  return new Map(
+    items.map(({ id }, i) => {
+      const { x, y, ...size } = boxes[i]!;
+      return [id, boxed(own[i]!, { x: x + free.x + left, y: y + free.y + top, ...size })];
+    }),
+  );
+}
+
+/** A title stands in so much of a page at its top, and is so wide at least; what stands at its foot, in so much of it there. */
+const HEAD = 0.35;
+const WIDE = 0.2;
+const FOOT = 0.15;
+
+/** What a page leaves below its title and above its foot. */
+function freeOn(document: Document, page: Page, margin: number): Box {
+  const { width, height } = page.size;
+  const others = stackOf(document, page).filter(
+    ({ item, box }) => !isPictureItem(item) && !isAdded(item.id) && box.width >= WIDE * width,
+  );
+  const tops = others.map(({ box }) => box.y + box.height).filter((y) => y <= HEAD * height);
+  const feet = others.map(({ box }) => box.y).filter((y) => y >= (1 - FOOT) * height);
+  const top = Math.max(margin, ...tops.map((y) => y + margin / 2));
+  const bottom = Math.min(height - margin, ...feet.map((y) => y - margin / 2));
+  return { x: margin, y: top, width: width - 2 * margin, height: bottom - top };
+}
+
+/** The frame in another box: as much larger as that is, and where that has another ratio, cut to it about its subject. */
+function boxed({ frame, size, subject }: Arranged, box: Box): Frame {
+  const locked = shapeOf(frame.shape)?.locked ?? null;
+  const own = frame.seat.fit === 'keep' || locked === null ? box : fitted(box, locked);
+  const [was, now] = [frame.box.width / frame.box.height, own.width / own.height];
+  const cut = Math.abs(was / now - 1) > 1e-6 ? withRatio(frame, now, size, subject) : frame;
+  return { ...withSize(cut, own, size, 'zoom'), box: own };
+}
+
+interface Reach {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** How far what follows a picture reaches beyond its box, in points; bands to the edge of the page do not count. */
+function reachOf(document: Document, id: ItemId): Reach {
+  const picture = document.items[id] as PictureItem;
+  const { box } = picture.at;
+  const reach: Reach = { left: 0, right: 0, top: 0, bottom: 0 };
+  const far = (b: Box, upright: boolean): void => {
+    reach.top = Math.max(reach.top, box.y - b.y);
+    reach.bottom = Math.max(reach.bottom, b.y + b.height - box.y - box.height);
+    // Words above and below are as wide as a share of their picture.
+    if (!upright) return;
+    reach.left = Math.max(reach.left, box.x - b.x);
+    reach.right = Math.max(reach.right, b.x + b.width - box.x - box.width);
+  };
+  far(drawnBox(picture), true);
+  for (const { tie, ...item } of Object.values(document.items).filter((i) => i.kind === 'framed' && isAdded(i.id))) {
+    if (tie?.to !== id || (tie.as === 'behind' && tie.side !== undefined)) continue;
+    const flat = tie.as === 'beside' && tie.side !== 'left' && tie.side !== 'right';
+    far(drawnBox(item as FramedItem), !flat);
+  }
+  return reach;
+}
+
+interface Titling extends Pick<SpreadWish, 'pictures' | 'titles'> {
+  items: readonly PictureItem[];
+  frames: ReadonlyMap<ItemId, Frame>;
+  /** The size of their letters and their gap, where these are known. */
+  like?: { size: number; gap: number };
+}
+
+/** Titles below pictures, all of one size. */
+function titled(
+  document: Document,
+  page: Page,
+  { items, frames, pictures, titles, like }: Titling,
+): { operations: Operation[]; size: number; gap: number; height: number } {
+  const framed = { ...document, items: { ...document.items } };
+  for (const [id, frame] of frames)
+    framed.items[id] = withFrame(framed.items[id] as PictureItem, frame, pictures.get(id)!.size);
+  let now = resolveTies(framed);
+  const made = items.map(({ id }) => {
+    const words = { name: titles!.of(id), more: '', contact: '', heading: '', quote: '' };
+    const context = pieceContext(now, id, { words, letters: null, newId: () => titles!.newId() })!;
+    const [piece] = nameBelow.items({ ...context, page: { ...page, size: { ...page.size, height: Infinity } } });
+    return { context, piece: piece! };
+  });
+  const size = like?.size ?? Math.min(...made.map(({ piece }) => piece.item.text!.paragraphs[0]!.runs[0]!.size));
+  const gap = like?.gap ?? Math.min(...made.map(({ piece }) => piece.item.tie!.gap));
+  const operations: Operation[] = [];
+  let height = 0;
+  for (const { context, piece } of made) {
+    const { text, tie, at } = piece.item;
+    const paragraphs = text!.paragraphs.map((p) => ({ ...p, runs: p.runs.map((r) => ({ ...r, size })) }));
+    const words = { ...text!, paragraphs };
+    const tall = heightOfWords(words, context.drawn.width);
+    height = Math.max(height, tall + gap);
+    const item: FramedItem = {
+      ...piece.item,
+      text: words,
+      tie: { ...tie!, side: 'bottom', share: 1, gap },
+      at: { on: 'page', box: { ...at.box, height: tall } },
+    };
+    const own = puttingPiece(now, context, [{ item, layer: 'front' }]);
+    operations.push(...own);
+    now = applyAll(now, own).document;
+  }
+  return { operations, size, gap, height };
+}
