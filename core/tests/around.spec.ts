@@ -28,6 +28,9 @@ import {
   type PictureItem,
   type Point,
   type Tie,
+  WAITING,
+  softened,
+  type Ground,
 } from '../src/index';
 import { frameOf } from './frames';
 
@@ -303,6 +306,7 @@ describe('pieces', () => {
           contact: '0117 496 0234',
           heading: 'Open day',
           quote: 'Clay remembers',
+          figures: WAITING.figures,
         },
       },
       letters: { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } },
@@ -366,4 +370,25 @@ describe('what is stored', () => {
     );
     expect(Object.keys(none.items)).toEqual(['p1']);
   });
+});
+
+describe('harsh words', () => {
+  const ground = (colour: string): Ground => {
+    const data = new Uint8ClampedArray(4 * 16);
+    const [r, g, b] = [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16));
+    for (let i = 0; i < data.length; i += 4) data.set([r!, g!, b!, 255], i);
+    return { data, behind: '#ffffff' };
+  };
+  // WCAG 2.2: black on white is 21 : 1, and 4.5 : 1 is what words need.
+  test.each([
+    ['#000000', '#ffffff'],
+    ['#ffffff', '#000000'],
+    ['#f4f4f4', '#050505'],
+  ])('%s on %s becomes restful, and stays legible', (ink, behind) => {
+    const soft = softened(ink, ground(behind))!;
+    const now = contrastOn(soft, luminances(ground(behind)));
+    expect(now).toBeLessThanOrEqual(12);
+    expect(now).toBeGreaterThan(11);
+  });
+  test('what is not harsh stays', () => expect(softened('#444444', ground('#ffffff'))).toBeNull());
 });

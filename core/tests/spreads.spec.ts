@@ -16,6 +16,7 @@ import {
   resolveTies,
   spreading,
   SPREADS,
+  WAITING,
   withFrame,
   type Arranged,
   type Box,
@@ -184,7 +185,7 @@ test('on a page: the one behind all of it stays, titles stand below each, all of
 test('circles stay circles in cells that are not square, and rings have room', () => {
   const { document, pictures } = pageOf(3, 'circle');
   const context = pieceContext(document, 'p1', {
-    words: { name: '', more: '', contact: '', heading: '', quote: '' },
+    words: WAITING,
     letters: null,
     newId: () => addedId('ring'),
   })!;

@@ -2,7 +2,7 @@
  * What stands around the pictures of web pages, as Chromium lays it out in windows from 320 to 2,560 pixels: the picture keeps its own
  * box, gaps are those of the rules, nothing leaves the window or covers the words of the page (WCAG 2.2 SC 1.4.10, reflow).
  */
-import { addedId, applyAll, itemIdOf, pieceContext, PIECES, puttingPiece, resolveTies } from '@gable/core';
+import { addedId, applyAll, itemIdOf, pieceContext, PIECES, puttingPiece, resolveTies, WAITING } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Page } from '@playwright/test';
 import path from 'node:path';
@@ -48,6 +48,7 @@ function withPiece(html: string, name: string): { html: string; gap: number } {
     contact: '0117',
     heading: 'Open day',
     quote: 'Clay remembers',
+    figures: WAITING.figures,
   };
   const newId = (): string => addedId(`one-${count++}`);
   const context = pieceContext(file.document, itemIdOf(file.pictures[0]!), { words, letters: null, newId })!;

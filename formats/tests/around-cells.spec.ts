@@ -13,6 +13,7 @@ import {
   resolveTies,
   type Document,
   type FramedItem,
+  WAITING,
 } from '@gable/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
@@ -22,7 +23,7 @@ import { png } from './support/build';
 
 const words = {
   ...{ name: 'Celadon', more: 'Cone 9, reduction', contact: 'Shelf 4' },
-  ...{ heading: 'Glazes', quote: 'Green is a mood' },
+  ...{ heading: 'Glazes', quote: 'Green is a mood', figures: WAITING.figures },
 };
 const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
 

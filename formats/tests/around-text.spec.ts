@@ -18,6 +18,7 @@ import {
   type FramedItem,
   type Operation,
   type PictureItem,
+  WAITING,
 } from '@gable/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
@@ -35,6 +36,7 @@ const words = {
   contact: '0117 496 0234',
   heading: 'Open day',
   quote: 'Clay remembers',
+  figures: WAITING.figures,
 };
 const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
 

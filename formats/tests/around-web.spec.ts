@@ -15,6 +15,7 @@ import {
   type Document,
   type FramedItem,
   type Operation,
+  WAITING,
 } from '@gable/core';
 import * as csstree from 'css-tree';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
@@ -39,6 +40,7 @@ const words = {
   contact: '0117',
   heading: 'Open day',
   quote: 'Clay remembers',
+  figures: WAITING.figures,
 };
 const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
 

@@ -9,6 +9,7 @@ import {
   puttingPiece,
   resolveTies,
   shapedFor,
+  WAITING,
   type FramedItem,
   type PieceItem,
 } from '@gable/core';
@@ -71,7 +72,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   const { document } = opened;
   const shape = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
   const context = pieceContext(document, itemIdOf(picture), {
-    words: { name: 'Name', more: 'A second line', contact: 'Telephone', heading: 'Heading', quote: 'What was said' },
+    words: WAITING,
     letters: shape,
     newId: () => addedId(String(++count)),
   });

@@ -1,4 +1,4 @@
-import { channels, luminance, toLinear } from '../colour';
+import { channels, luminance, mixed, toLinear } from '../colour';
 
 /** WCAG 2.2 SC 1.4.3: words are legible from 4.5 : 1, large ones from 3 : 1. */
 export const LEGIBLE = 4.5;
@@ -75,4 +75,23 @@ export function legibleInk(ground: Ground, palette: readonly string[], least: nu
   const sorted = luminances(ground);
   const reads = [...palette, '#ffffff', '#000000'].filter((ink) => contrastOn(ink, sorted) >= least);
   return reads[0] ?? null;
+}
+
+/** Words on a page of one colour are harsh beyond this contrast (black on white has 21 : 1); softened, they have so much. Our own choice. */
+const HARSH = 15;
+const SOFT = 12;
+
+/** An ink mixed with what it lies on until that is restful; null where it is so already. */
+export function softened(ink: string, ground: Ground): string | null {
+  const sorted = luminances(ground);
+  if (contrastOn(ink, sorted) <= HARSH) return null;
+  const middle = sorted[sorted.length >> 1] ?? 1;
+  const towards = middle > 0.5 ? '#ffffff' : '#000000';
+  let [no, yes] = [0, 1];
+  for (let i = 0; i < 12; i++) {
+    const share = (no + yes) / 2;
+    if (contrastOn(mixed(ink, towards, share), sorted) <= SOFT) yes = share;
+    else no = share;
+  }
+  return mixed(ink, towards, yes);
 }

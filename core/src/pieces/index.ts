@@ -1,5 +1,7 @@
 import { band } from './band';
 import { blockBehind } from './block-behind';
+import { captionedCircle } from './captioned-circle';
+import { figurePanel } from './figure-panel';
 import { headingOver } from './heading-over';
 import { letterhead } from './letterhead';
 import { letters } from './letters';
@@ -7,6 +9,7 @@ import { lowerThird } from './lower-third';
 import { nameBelow } from './name-below';
 import { nameBeside } from './name-beside';
 import type { Piece } from './piece';
+import { print } from './print';
 import { quote } from './quote';
 import { ring } from './ring';
 
@@ -14,18 +17,21 @@ import { ring } from './ring';
 export const PIECES: readonly Piece[] = [
   nameBeside,
   nameBelow,
+  captionedCircle,
   lowerThird,
   headingOver,
+  figurePanel,
   quote,
   letterhead,
   letters,
   ring,
+  print,
   blockBehind,
   band,
 ];
 export type { Piece, PieceContext, PieceItem } from './piece';
 export { isDecoration } from './quote';
-export { accentOn, heightOfWords, inkOn } from './piece';
+export { accentOn, heightOfWords, inkOn, WAITING } from './piece';
 export { pieceDocument } from './document';
 export { shapedFor } from './shaped';
 export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces, type Laid } from './context';

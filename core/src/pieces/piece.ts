@@ -4,6 +4,27 @@ import type { FramedItem, ItemId, Page, Text, Tie } from '../model/document';
 import { FULL_SEAT, type Box, type Outline, type Paint, type ShapeChoice } from '../model/frame';
 import type { PictureItem } from '../model/frame-item';
 
+/** Words of pieces. */
+export interface PieceWords {
+  name: string;
+  more: string;
+  contact: string;
+  heading: string;
+  quote: string;
+  /** Each with what it counts. */
+  figures: readonly (readonly [figure: string, label: string])[];
+}
+
+/** What stands there until the author types. */
+export const WAITING: PieceWords = {
+  ...{ name: 'Name', more: 'A second line', contact: 'Telephone', heading: 'Heading', quote: 'What was said' },
+  figures: [
+    ['12', 'First'],
+    ['340', 'Second'],
+    ['98 %', 'Third'],
+  ],
+};
+
 /** The picture that something is put round, and what that is made of. Lengths in points. */
 export interface PieceContext {
   picture: PictureItem;
@@ -21,7 +42,7 @@ export interface PieceContext {
   /** The font of the page. */
   font: string;
   /** What stands there until the author types. */
-  words: { name: string; more: string; contact: string; heading: string; quote: string };
+  words: PieceWords;
   /** Letters as a shape; null where there are none at hand. */
   letters: ShapeChoice | null;
   newId(): ItemId;

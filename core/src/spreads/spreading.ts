@@ -7,7 +7,7 @@ import { stackOf } from '../model/stack';
 import type { Subject } from '../model/subject';
 import { pieceContext, puttingPiece } from '../pieces/context';
 import { nameBelow } from '../pieces/name-below';
-import { heightOfWords } from '../pieces/piece';
+import { heightOfWords, WAITING } from '../pieces/piece';
 import { withRatio, withSize } from '../placement/reframe';
 import { shapeOf } from '../shapes/index';
 import { drawnBox, resolveTies } from '../ties/index';
@@ -172,7 +172,7 @@ function titled(
     framed.items[id] = withFrame(framed.items[id] as PictureItem, frame, pictures.get(id)!.size);
   let now = resolveTies(framed);
   const made = items.map(({ id }) => {
-    const words = { name: titles!.of(id), more: '', contact: '', heading: '', quote: '' };
+    const words = { ...WAITING, name: titles!.of(id) };
     const context = pieceContext(now, id, { words, letters: null, newId: () => titles!.newId() })!;
     const [piece] = nameBelow.items({ ...context, page: { ...page, size: { ...page.size, height: Infinity } } });
     return { context, piece: piece! };

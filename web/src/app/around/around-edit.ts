@@ -9,6 +9,7 @@ import {
   puttingPiece,
   renamedPieces,
   slotOf,
+  WAITING,
   type Document,
   type Frame,
   type FramedItem,
@@ -26,12 +27,6 @@ import { initialsOf, LetterShapes } from './letter-shapes';
 import { framing, shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
-/** What stands there until the author types. */
-const NAME = 'Name';
-const MORE = 'A second line';
-const CONTACT = 'Telephone';
-const HEADING = 'Heading';
-const QUOTE = 'What was said';
 /** An alt text that is no longer than this may be a name. */
 const SHORT = 20;
 
@@ -102,8 +97,7 @@ export class AroundEdit {
     const document = shownDocument(m);
     const id = itemIdOf(picture);
     const alt = document.items[id]?.alt.trim() ?? '';
-    const name = alt !== '' && alt.length <= SHORT ? alt : NAME;
-    const words = { name, more: MORE, contact: CONTACT, heading: HEADING, quote: QUOTE };
+    const words = { ...WAITING, ...(alt !== '' && alt.length <= SHORT && { name: alt }) };
     const newId = (): string => addedId(crypto.randomUUID());
     const laid = this.laid().get(picture.n) ?? onSheet(document, picture);
     return pieceContext(document, id, {

@@ -16,6 +16,7 @@ import {
   legibleInk,
   luminances,
   paintedBounds,
+  softened,
   stackOf,
   toSvgPath,
   type Box,
@@ -38,6 +39,8 @@ export interface Legibility {
   ink: string | null;
   /** How opaque a dark (or light) ground must be at least; null where there is no need, or no way. */
   veil: { colour: string; opacity: number } | null;
+  /** A colour that is less harsh there; null where the words are not. */
+  soft: string | null;
 }
 
 /** Words are judged on so many pixels along the longer side of their box. */
@@ -63,7 +66,14 @@ export class LegibilityOf {
     if (!beneath) return null;
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
     const contrast = contrastOn(run.paint.colour, luminances(beneath, own));
-    if (contrast >= least) return { contrast, least, ink: null, veil: null };
+    if (contrast >= least)
+      return {
+        contrast,
+        least,
+        ink: null,
+        veil: null,
+        soft: softened(run.paint.colour, own ? flat(beneath, own) : beneath),
+      };
     const ink = legibleInk(own ? flat(beneath, own) : beneath, palette, least);
     const dark = leastVeil(run.paint.colour, beneath, '#000000', least);
     const light = leastVeil(run.paint.colour, beneath, '#ffffff', least);
@@ -73,7 +83,7 @@ export class LegibilityOf {
         : light !== null
           ? { colour: '#ffffff', opacity: light }
           : null;
-    return { contrast, least, ink, veil };
+    return { contrast, least, ink, veil, soft: null };
   }
 
   /** What lies beneath a box, as pixels. */
