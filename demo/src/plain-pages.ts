@@ -48,7 +48,7 @@ async function quoteSlide(): Promise<void> {
     ...{ sha256: createHash('sha256').update(bytes).digest('hex'), name: 'portrait-maren.jpg', type: 'jpeg' },
     ...{ size: { width: width!, height: height! }, orientation: 1 },
   };
-  const at = { on: 'page' as const, box: { x: 90, y: 150, width: (240 * width!) / height!, height: 240 } };
+  const at = { on: 'page' as const, box: { x: 60, y: 150, width: (240 * width!) / height!, height: 240 } };
   const portrait = newPicture('portrait', at, source, 'Maren Holt');
   const run = { font: 'Calibri', weight: 400, italic: false, underline: false };
   const ink = { kind: 'solid' as const, colour: '#ffffff', opacity: 1 };
@@ -58,7 +58,7 @@ async function quoteSlide(): Promise<void> {
       id: addedId('words'),
       fill: null,
       alt: '',
-      at: { on: 'page', box: { x: 400, y: 170, width: 470, height: 200 } },
+      at: { on: 'page', box: { x: 460, y: 170, width: 440, height: 200 } },
     },
     text: {
       anchor: 'middle',

@@ -111,3 +111,24 @@ test('a picture is saved with its ring, clear where neither is', async ({ page }
   const across = Array.from({ length: Math.round(info.width / 6) }, (_, x) => alpha(x, middle));
   expect(across.indexOf(255)).toBeLessThan(across.lastIndexOf(0));
 });
+
+test('white words on black are softened in one click; what they say, and what else they look like, stays', async ({
+  page,
+}) => {
+  const id = await openOnBench(page, DEMO('quote-slide.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.locator('[data-own]').first().click();
+  await expect(page.locator('[data-contrast]')).toHaveText('Contrast 21 : 1');
+  await page.getByRole('button', { name: 'Soften' }).click();
+  await expect(page.locator('[data-contrast]')).toHaveText(/Contrast 1[12](\.\d)? : 1/);
+  await expect(page.getByRole('button', { name: 'Soften' })).toHaveCount(0);
+  const { document } = openFile(await fileOf(page, id));
+  const words = Object.values(document.items).find((i): i is FramedItem => i.kind === 'framed' && i.text !== null)!;
+  const runs = words.text!.paragraphs.flatMap((p) => p.runs);
+  expect(runs.map((r) => [r.text, r.size, r.weight])).toEqual([
+    ['Clay remembers every touch, so touch it kindly.', 32, 400],
+    ['Maren Holt', 18, 700],
+  ]);
+  // WCAG 2.2: white on black is 21 : 1.
+  for (const { paint } of runs) expect(contrast((paint as { colour: string }).colour, '#000000')).toBeLessThan(12.1);
+});

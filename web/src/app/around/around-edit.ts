@@ -113,10 +113,10 @@ export class AroundEdit {
     const items = anew.map((p) => p.item);
     // The words that are tied to the picture itself come first.
     const words = items.find((i) => i.text !== null && i.tie?.to === context.picture.id);
-    const chosen = words ?? items.at(-1);
+    const chosen = words ?? items.find((i) => i.text !== null) ?? items.at(-1);
     const operations = [...framing(m, frame), ...puttingPiece(m.document, context, anew)];
     this.state.act(name, operations, chosen?.id ?? null);
-    this.typing.set(words !== undefined);
+    this.typing.set((chosen?.text ?? null) !== null);
   }
 
   choose(id: string | null): void {
