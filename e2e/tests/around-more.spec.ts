@@ -132,3 +132,26 @@ test('white words on black are softened in one click; what they say, and what el
   // WCAG 2.2: white on black is 21 : 1.
   for (const { paint } of runs) expect(contrast((paint as { colour: string }).colour, '#000000')).toBeLessThan(12.1);
 });
+
+test('a picture is duplicated with its ring, and the ring goes with the copy', async ({ page }) => {
+  const id = await openOnBench(page, DEMO('open-day-talk.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.locator('gable-page-view [data-n]').nth(1).click();
+  await piece(page, 'Ring');
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  const rings = page.locator('[data-added]');
+  await expect(rings).toHaveCount(1);
+  await page.locator('gable-page-view [data-n][aria-selected=true], gable-page-view [data-n]').nth(1).focus();
+  await page.keyboard.press('Control+d');
+  await expect(rings).toHaveCount(2);
+  const { document } = openFile(await fileOf(page, id));
+  const on = document.pages[1]!.items.map((i) => document.items[i]!);
+  const ringed = on.filter(
+    (i): i is FramedItem => i.kind === 'framed' && i.fill === null && i.outline !== null && !i.text,
+  );
+  expect(ringed).toHaveLength(2);
+  // 14 pt to the right and below, as the copy of the picture.
+  const [a, b] = ringed.map((r) => r.at.box) as [FramedItem['at']['box'], FramedItem['at']['box']];
+  expect([b.x - a.x, b.y - a.y].map(Math.round)).toEqual([14, 14]);
+});

@@ -73,7 +73,7 @@ const boxOf = (page: Page, selector: string): Promise<Box> =>
   }, selector);
 const size = ({ left, top, right, bottom }: Box): number[] => [right - left, bottom - top];
 /** The words that stand round it, by their paragraph's element. */
-const WORDS = '[data-set] span:has(> span > span):not(:has(img))';
+const WORDS = '[data-gable-set] span:has(> span > span):not(:has(img))';
 /** On small windows gaps are smaller. */
 const gapAt = (gap: number, width: number): number => (gap > 16 ? Math.min(gap, width * 0.08) : gap);
 const near = (a: number, b: number): void => expect(Math.abs(a - b)).toBeLessThan(0.6);

@@ -62,7 +62,8 @@ function* all(node: Node): Generator<Element> {
 const attribute = (e: Element, name: string): string | undefined => e.attrs.find((a) => a.name === name)?.value;
 const wordsOf = (node: Node): string =>
   'value' in node ? node.value : 'childNodes' in node ? node.childNodes.map(wordsOf).join('') : '';
-const setIn = (page: string): Element => [...all(parse(page))].find((e) => attribute(e, 'data-set') !== undefined)!;
+const setIn = (page: string): Element =>
+  [...all(parse(page))].find((e) => attribute(e, 'data-gable-set') !== undefined)!;
 
 /** Declarations that the grammar of CSS does not know. */
 function faults(page: string): string[] {
@@ -173,7 +174,7 @@ test('a page of pictures handed over as a web page takes along what stands round
   const out = text(drawn.file.write(drawn.document, new Map(['lower', 'upper'].map((id) => [id, image]))));
   // It is the second of the page, with its name below it.
   const set = setIn(out);
-  expect(out.indexOf('alt="upper"')).toBeLessThan(out.indexOf('data-set'));
+  expect(out.indexOf('alt="upper"')).toBeLessThan(out.indexOf('data-gable-set'));
   expect([...all(set)].find((e) => e.tagName === 'img')!.attrs).toContainEqual({ name: 'alt', value: 'lower' });
   expect(wordsOf(set)).toBe(words.name);
 });

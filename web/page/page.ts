@@ -289,7 +289,7 @@ function measure(id: number, more = false): void {
     const box = ownBox(e as HTMLElement);
     const around = paragraphOf(e) ?? e.parentElement?.closest('p') ?? null;
     const p = around ? absolute(around) : box;
-    const on = isWeb ? (e.closest<HTMLElement>('[data-set]') ?? e).parentElement : null;
+    const on = isWeb ? (e.closest<HTMLElement>('[data-gable-set]') ?? e).parentElement : null;
     return {
       ...{ n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } },
       ...(on && { ground: ground(on), column: columnOf(on) }),

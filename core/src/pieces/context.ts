@@ -1,5 +1,5 @@
 import { clamp } from '../geometry/numeric';
-import type { Document, FramedItem, ItemId, Page, Paper } from '../model/document';
+import { isAdded, type Document, type FramedItem, type ItemId, type Page, type Paper } from '../model/document';
 import type { Box, Paint, Size } from '../model/frame';
 import { isPictureItem, type PictureItem } from '../model/frame-item';
 import type { Operation } from '../model/operations';
@@ -101,7 +101,7 @@ function guessed(item: PictureItem, { width, height, margins }: Paper): Box {
 /** What puts a piece round its picture: behind it, and right in front of it. What others follow comes before those. */
 export function puttingPiece(
   document: Document,
-  { page, picture }: PieceContext,
+  { page, picture }: Pick<PieceContext, 'page' | 'picture'>,
   made: readonly PieceItem[],
 ): Operation[] {
   const story = document.stories.find((s) => s.items.includes(picture.id));
@@ -134,6 +134,23 @@ export function puttingPiece(
   };
   [...behind, ...front].forEach(add);
   return operations;
+}
+
+/** What stands around a picture, as pieces of it, in the order of its list. */
+export function piecesAround(document: Document, id: ItemId): PieceItem[] {
+  const holder = [...document.pages, ...document.stories].find((h) => h.items.includes(id));
+  const follows = (item: FramedItem): boolean => {
+    const to = item.tie?.to ?? ('beside' in item.at ? item.at.beside : undefined);
+    const next = to === undefined ? undefined : document.items[to];
+    return to === id || (next?.kind === 'framed' && isAdded(next.id) && follows(next));
+  };
+  const at = holder?.items.indexOf(id) ?? -1;
+  return (holder?.items ?? []).flatMap((own, i): PieceItem[] => {
+    const item = document.items[own];
+    return item?.kind === 'framed' && isAdded(own) && follows(item)
+      ? [{ item, layer: i < at ? 'behind' : 'front' }]
+      : [];
+  });
 }
 
 /** The same pieces under other names: put a second time, they are others. */

@@ -34,4 +34,4 @@ export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn, WAITING } from './piece';
 export { pieceDocument } from './document';
 export { shapedFor } from './shaped';
-export { coloursOf, groundOf, pieceContext, puttingPiece, renamedPieces, type Laid } from './context';
+export { coloursOf, groundOf, pieceContext, piecesAround, puttingPiece, renamedPieces, type Laid } from './context';

@@ -3,6 +3,7 @@ import {
   equal,
   frameOfBlock,
   FULL_SEAT,
+  isDecoration,
   svgParts,
   trimNumber,
   wordsIn,
@@ -63,7 +64,7 @@ interface Ring {
   name: string;
 }
 
-/** What else of the page's own terms goes to the set in place of the picture. */
+/** What stands in the place of a picture, with all that stands around it. */
 export interface Standing {
   /** Markup round that of the frame. */
   wrap(frame: string): string;
@@ -133,7 +134,7 @@ export function standingRound({ place, outer }: Found, next: Frame, around: Arou
   const body = Object.entries(declarations).flatMap(([k, v]) => (v === null ? [] : [`  ${k}: ${v};`]));
   const behind = bands.map((m) => elementOf(m.item, bandStyle(m.item, alone), ring)).join('');
   return {
-    wrap: (frame) => `<span class="${name}" data-set>${behind}${wrap(frame)}</span>`,
+    wrap: (frame) => `<span class="${name}" data-gable-set>${behind}${wrap(frame)}</span>`,
     rule: `.${name} {\n${body.join('\n')}\n}`,
   };
 }
@@ -367,11 +368,14 @@ function elementOf(item: FramedItem, stands: Style, { name, all }: Ring): string
     background: isPlain && paint ? cssPaint(paint) : null,
     opacity: opacity < 1 ? trimNumber(opacity, 3) : null,
     rotate: turn === 0 ? null : `${trimNumber(turn, 3)}deg`,
+    // What lies over the picture leaves it to the pointer.
+    'pointer-events': text ? null : 'none',
     ...stands,
   };
   const drawn = isPlain ? '' : shapeDrawing(item, `${name}-${all.findIndex((m) => m.item === item) + 1}`);
   const words = text ? text.paragraphs.map((p, i) => paragraphMarkup(p, i === 0)).join('') : '';
-  const label = item.alt ? ` role="img" aria-label="${escapeHtml(item.alt)}"` : '';
+  const described = item.alt ? ` role="img" aria-label="${escapeHtml(item.alt)}"` : '';
+  const label = isDecoration(item) ? ' aria-hidden="true"' : described;
   return span(style, drawn + words, label + laidMarkup(item.name, true));
 }
 

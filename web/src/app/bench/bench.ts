@@ -31,7 +31,7 @@ import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
 import { changedFrames, isChanged, isLast, isOtherwise, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
-import { BESIDE, duplicating } from '../work/copies';
+import { BESIDE, canDuplicate } from '../work/copies';
 import { WorkStore } from '../work/work-store';
 import { AltText } from './alt-text';
 import { CutOut } from './cut-out';
@@ -233,7 +233,7 @@ export class Bench implements BenchActions {
   /** Lies the chosen picture freely on a page? */
   protected readonly canDuplicate = computed(() => {
     const m = this.model();
-    return m !== null && duplicating(m) !== null;
+    return m !== null && canDuplicate(m);
   });
   /** What of the page itself is being chosen, in place of the steps: the colour behind it, or how its pictures lie. */
   protected readonly band = signal<'ground' | 'arrange' | null>(null);

@@ -1,4 +1,13 @@
-import { applyAll, type Position, type PictureItem } from '@gable/core';
+import {
+  applyAll,
+  pieceContext,
+  PIECES,
+  puttingPiece,
+  WAITING,
+  type FramedItem,
+  type PictureItem,
+  type Position,
+} from '@gable/core';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { duplicating, repeating } from './copies';
 import { openModel, type WorkModel } from './work-model';
@@ -75,4 +84,29 @@ describe('a picture on every page', () => {
     const [add] = operations;
     expect(add).toMatchObject({ op: 'add', item: { at: { on: 'margin', into: 'header', pages: 'all', gap: null } } });
   });
+});
+
+test('a copy has what stands around its picture, tied to it in the same way', () => {
+  const sheets = [{ width: 300, height: 200, background: '#ffffff', items: [{ picture: 1 }] }];
+  const where = { ...inText.where, part: 'ppt/slides/slide1.xml', place: 'slide' };
+  const frame = frameOf(1, { flow: 'floating', box: { x: 60, y: 30, width: 40, height: 40 } });
+  const m = modelOf({ insert: 'page', pages: 'fixed' }, { where, frame }, { format: 'pptx', sheets });
+  let count = 0;
+  const newId = (): string => `add-${count++}`;
+  const context = pieceContext(m.document, 'p1', { words: WAITING, letters: null, newId })!;
+  const made = PIECES.find((p) => p.name === 'quote')!.items(context);
+  const ring = PIECES.find((p) => p.name === 'block-behind')!.items(context);
+  const put = puttingPiece(m.document, context, [...ring, ...made]);
+  const document = applyAll(m.document, put).document;
+  const operations = duplicating({ ...m, document })!;
+  const next = applyAll(document, operations).document;
+  const [was, now] = [next.pages[0]!.items.slice(0, 5), next.pages[0]!.items.slice(5)];
+  expect(now).toHaveLength(was.length);
+  // The same order, each tied to the one in the same place as before.
+  const ties = (ids: readonly string[]): unknown[] =>
+    ids.map((id) => {
+      const item = next.items[id] as FramedItem;
+      return [item.tie && { ...item.tie, to: ids.indexOf(item.tie.to) }, item.text, item.fill?.kind];
+    });
+  expect(ties(now)).toEqual(ties(was));
 });

@@ -1,6 +1,11 @@
 import {
+  addedId,
+  applyAll,
   isPictureItem,
   itemIdOf,
+  piecesAround,
+  puttingPiece,
+  renamedPieces,
   slotsOf,
   type Operation,
   type PictureItem,
@@ -65,11 +70,27 @@ function cellAt(lines: readonly number[], at: number): { cell: number; offset: n
   return { cell, offset: Math.max(0, at - (lines[cell] ?? 0)) };
 }
 
-/** Puts a copy of the chosen picture, framed like it, beside it; null where it cannot have one. */
+/** Can the chosen picture have a copy beside it? */
+export function canDuplicate(m: WorkModel): boolean {
+  const it = chosen(m);
+  return it !== null && placeBeside(m, it.item, it.slot) !== null;
+}
+
+/** Puts a copy of the chosen picture, framed like it, beside it, with what stands around it; null where it cannot have one. */
 export function duplicating(m: WorkModel): Operation[] | null {
   const it = chosen(m);
   const to = it && placeBeside(m, it.item, it.slot);
-  return to && [{ op: 'add', item: { ...it.item, id: `p${m.work.next}`, at: to.at }, slot: to.slot }];
+  if (!to) return null;
+  const picture = { ...it.item, id: `p${m.work.next}`, at: to.at };
+  const add: Operation = { op: 'add', item: picture, slot: to.slot };
+  const { document } = applyAll(m.document, [add]);
+  const page = document.pages.find((p) => p.items.includes(picture.id)) ?? document.pages[0]!;
+  const around = renamedPieces(piecesAround(m.document, it.item.id), () => addedId(crypto.randomUUID()));
+  const made = around.map(({ item, layer }) => {
+    const { tie } = item;
+    return { layer, item: tie?.to === it.item.id ? { ...item, tie: { ...tie, to: picture.id } } : item };
+  });
+  return [add, ...puttingPiece(document, { page, picture }, made)];
 }
 
 /**
