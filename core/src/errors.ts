@@ -30,6 +30,7 @@ export const ERRORS = {
   'bad-place': { exit: 2 },
   'bad-ppi': { exit: 2 },
   'bad-ratio': { exit: 2 },
+  'bad-recipe': {},
   'bad-request': { status: 400 },
   'bad-shadow': { exit: 2 },
   'bad-size': { exit: 2 },

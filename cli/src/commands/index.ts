@@ -1,5 +1,6 @@
 import type { Command } from '../command';
 import { addCommand } from './add';
+import { composeCommand, schemaCommand } from './compose';
 import { cutCommand } from './cut';
 import { frameCommand } from './frame';
 import { lookCommand } from './look';
@@ -19,6 +20,7 @@ export const COMMANDS: readonly Command[] = [
   newCommand,
   putCommand,
   addCommand,
+  composeCommand,
   renderCommand,
   pageCommand,
   rankCommand,
@@ -26,4 +28,5 @@ export const COMMANDS: readonly Command[] = [
   cutCommand,
   shapesCommand,
   piecesCommand,
+  schemaCommand,
 ];

@@ -1,4 +1,4 @@
-import { GableError, parseColour, parsePage } from '@gable/core';
+import { GableError, parseColour, parsePage, type Size } from '@gable/core';
 import { BLANKS, type Format } from '@gable/formats';
 import path from 'node:path';
 import { TEXT, type Command } from '../command';
@@ -7,9 +7,8 @@ import { writeWhole } from '../files';
 /** A page where none is named: a sheet for texts and pages, a wide slide for what is shown. */
 const USUAL: Partial<Record<Format, string>> = { pptx: '16:9', odp: '16:9' };
 
-/** `gable new`: a file with one empty page, for `gable put`. */
-async function begin({ out, page, ground }: { out?: string; page?: string; ground?: string }): Promise<void> {
-  if (!out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE.');
+/** The bytes of a file with one empty page, of the kind that its name says. @throws GableError `bad-output` */
+export function blankFor(out: string, { size, ground }: { size?: Size; ground: string | null }): Uint8Array {
   const format = path.extname(out).slice(1).toLowerCase() as Format;
   const blank = BLANKS[format];
   if (!blank)
@@ -18,8 +17,14 @@ async function begin({ out, page, ground }: { out?: string; page?: string; groun
       `Gable cannot make a new file of this kind (“${out}”).`,
       `End its name with ${Object.keys(BLANKS).join(', ')}.`,
     );
-  const size = parsePage(page ?? USUAL[format] ?? 'A4');
-  await writeWhole(out, blank({ size, ground: ground === undefined ? null : parseColour(ground) }));
+  return blank({ size: size ?? parsePage(USUAL[format] ?? 'A4'), ground });
+}
+
+/** `gable new`: a file with one empty page, for `gable put`. */
+async function begin({ out, page, ground }: { out?: string; page?: string; ground?: string }): Promise<void> {
+  if (!out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE.');
+  const size = page === undefined ? {} : { size: parsePage(page) };
+  await writeWhole(out, blankFor(out, { ...size, ground: ground === undefined ? null : parseColour(ground) }));
   console.log(`Wrote ${out}.`);
 }
 

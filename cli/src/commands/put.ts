@@ -18,13 +18,12 @@ import {
   type Shadow,
   type ShapeChoice,
 } from '@gable/core';
-import { openFile, readDrawable, type Source } from '@gable/formats';
+import { openFile, type Source } from '@gable/formats';
 import { saveRasterised, type Original } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
-import { createHash } from 'node:crypto';
-import path from 'node:path';
 import { FLAG, TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
+import { readPicture } from '../picture-file';
 import { placeFor, roomIn, type PlaceOptions } from '../place';
 import { readChoice, type ShapeOptions } from '../shape-choice';
 import { alone } from '../subject';
@@ -74,15 +73,11 @@ async function put(file: string, o: PutOptions): Promise<void> {
   if (!o.out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE2.');
   if (!o.picture) throw new GableError('bad-call', 'The picture is missing.', 'Add --picture FILE.');
   const look = await readLook(o);
-  const bytes = await readWhole(o.picture);
-  const { pixels: size, type, orientation } = readDrawable(bytes, o.picture);
-  const original = { bytes, size };
-  const name = path.basename(o.picture);
-  const kept = { sha256: createHash('sha256').update(bytes).digest('hex'), name, type, size, orientation };
+  const { original, kept } = await readPicture(o.picture);
   const opened = openFile(await readWhole(file));
   const { made, where } = await inPlace(opened, { original, look, o }, kept);
   await writeWhole(o.out, made);
-  console.log(`Put ${name} ${where}; wrote ${o.out}.`);
+  console.log(`Put ${kept.name} ${where}; wrote ${o.out}.`);
 }
 
 /** The file with the picture in it, and where it is, in words. */

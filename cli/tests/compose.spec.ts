@@ -1,0 +1,94 @@
+/**
+ * Documents from recipes, by the command as it is called, from its built form (`npm run build`): words as `officeparser` and
+ * `mammoth` find them; the schema by the JSON schema of its own that Zod writes, read back with the operations of a work.
+ */
+import { openFile } from '@gable/formats';
+import { parseOffice } from 'officeparser';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+
+let folder: string;
+beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'gable-recipe-'))));
+afterEach(() => rmSync(folder, { recursive: true }));
+const at = (name: string): string => path.join(folder, name);
+const gable = (...args: string[]): { status: number | null; out: string; err: string } => {
+  const r = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
+  return { status: r.status, out: r.stdout, err: r.stderr };
+};
+const compose = (recipe: unknown, out: string): ReturnType<typeof gable> => {
+  writeFileSync(at('recipe.json'), typeof recipe === 'string' ? recipe : JSON.stringify(recipe));
+  return gable('compose', at('recipe.json'), '--out', at(out));
+};
+
+const portrait = path.resolve('demo/files/pictures/portrait-maren.jpg');
+const run = { text: 'Maren Holt', font: 'Calibri', size: 28, weight: 700, italic: false, underline: false };
+const words = {
+  anchor: 'middle',
+  inset: { top: 0, right: 0, bottom: 0, left: 0 },
+  paragraphs: [{ align: 'centre', runs: [{ ...run, paint: { kind: 'solid', colour: '#22302f', opacity: 1 } }] }],
+};
+const add = (item: object): object => ({ op: 'add', item });
+const RECIPE = {
+  new: { page: '16:9', ground: '#f4f0e7' },
+  pictures: { maren: portrait },
+  operations: [
+    add({
+      ...{ id: 'maren', alt: 'Maren Holt', shape: { name: 'circle', knobs: {} } },
+      at: { on: 'page', box: { x: 100, y: 100, width: 200, height: 200 } },
+    }),
+    add({
+      ...{ id: 'add-name', text: words, tie: { to: 'maren', as: 'beside', side: 'bottom', gap: 12, share: 1.2 } },
+      at: { on: 'page', box: { x: 0, y: 0, width: 200, height: 40 } },
+    }),
+  ],
+};
+
+test('a slide from nothing: a round portrait with its name 12 pt below it', async () => {
+  expect(compose(RECIPE, 'out.pptx')).toMatchObject({ status: 0, err: '' });
+  const bytes = readFileSync(at('out.pptx'));
+  const { pictures, document, sheets } = openFile(bytes);
+  expect(sheets.map((s) => [s.width, s.height, s.background])).toEqual([[960, 540, '#f4f0e7']]);
+  expect(pictures.map((p) => [p.frame.shape.name, p.frame.alt, p.frame.box])).toEqual([
+    ['circle', 'Maren Holt', { x: 100, y: 100, width: 200, height: 200 }],
+  ]);
+  const name = Object.values(document.items).find((i) => i.kind === 'framed' && i.text !== null)!;
+  expect(name.at.box).toEqual({ x: 80, y: 312, width: 240, height: 40 });
+  expect((await parseOffice(bytes)).toText()).toContain('Maren Holt');
+});
+
+test('a file that is there: one property is set, and the rest stays byte for byte as that alone makes it', () => {
+  const talk = path.resolve('demo/files/open-day-talk.pptx');
+  const set = { op: 'set', id: 'p2', path: 'alt', value: 'Maren at the wheel' };
+  expect(compose({ open: talk, operations: [set] }, 'out.pptx')).toMatchObject({ status: 0, err: '' });
+  const [was, is] = [talk, at('out.pptx')].map((f) => openFile(readFileSync(f)).pictures.map((p) => p.frame));
+  expect(is!.map((f) => f.alt)).toEqual(was!.map((f) => (f.n === 2 ? 'Maren at the wheel' : f.alt)));
+  const others = (frames: typeof was): unknown => frames!.map((f) => ({ ...f, alt: '' }));
+  expect(others(is)).toEqual(others(was));
+  expect(compose({ open: talk, operations: [] }, 'same.pptx').status).toBe(0);
+  expect(readFileSync(at('same.pptx')).equals(readFileSync(talk))).toBe(true);
+});
+
+test.each([
+  ['{', /not JSON/],
+  [{ operations: [] }, /Say either “open” or “new”/],
+  [{ new: {}, open: 'a.docx', operations: [] }, /Say either “open” or “new”/],
+  [{ new: {}, operations: [{ op: 'paint' }] }, /operations\.0/],
+  [{ new: {}, operations: [{ op: 'page-remove', id: 's1' }] }, /pages cannot come, go or move/],
+  [{ ...RECIPE, pictures: {} }, /“maren” has no picture/],
+  [{ ...RECIPE, pictures: { maren: 'nowhere.jpg' } }, /There is no file/],
+] as const)('a recipe that cannot be used says what and where, and nothing is written (%#)', (recipe, why) => {
+  const { status, err } = compose(recipe, 'out.pptx');
+  expect([1, 2]).toContain(status);
+  expect(err).toMatch(why);
+  expect(existsSync(at('out.pptx'))).toBe(false);
+});
+
+test('the form of a recipe is served as JSON schema, with every operation', () => {
+  const { status, out } = gable('schema');
+  expect(status).toBe(0);
+  const schema = JSON.parse(out) as { $schema: string; properties: { operations: { items: { oneOf: unknown[] } } } };
+  expect(schema.$schema).toBe('https://json-schema.org/draft/2020-12/schema');
+  expect(schema.properties.operations.items.oneOf).toHaveLength(8);
+});
