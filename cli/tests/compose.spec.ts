@@ -85,6 +85,13 @@ test.each([
   expect(existsSync(at('out.pptx'))).toBe(false);
 });
 
+test('the recipe of the documents makes what it says', () => {
+  const [, json] = /```json\n([\s\S]*?)```/.exec(readFileSync('docs/recipes.md', 'utf8'))!;
+  const recipe = { ...(JSON.parse(json!) as object), pictures: { maren: portrait } };
+  expect(compose(recipe, 'out.odp')).toMatchObject({ status: 0, err: '' });
+  expect(openFile(readFileSync(at('out.odp'))).pictures.map((p) => p.frame.shape.name)).toEqual(['circle']);
+});
+
 test('the form of a recipe is served as JSON schema, with every operation', () => {
   const { status, out } = gable('schema');
   expect(status).toBe(0);
