@@ -2,10 +2,10 @@
  * What stands around the pictures of web pages, as Chromium lays it out in windows from 320 to 2,560 pixels: the picture keeps its own
  * box, gaps are those of the rules, nothing leaves the window or covers the words of the page (WCAG 2.2 SC 1.4.10, reflow).
  */
-import { addedId, applyAll, itemIdOf, pieceContext, PIECES, puttingPiece, resolveTies, WAITING } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Page } from '@playwright/test';
 import path from 'node:path';
+import { withPiece } from '../../formats/tests/support/pieces';
 import { expect, openOnBench, saved, test, violations } from './steps';
 
 const PICTURE = `data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='600' height='400'/%3E`;
@@ -39,24 +39,13 @@ const LAYOUTS: Readonly<Record<string, { css: string; body: string; room: number
 const pageOf = ({ css, body }: { css: string; body: string }): string =>
   `<!DOCTYPE html><html lang="en"><head><meta name="viewport" content="width=device-width"><title>Page</title><style>body { font: 16px sans-serif } ${css}</style></head><body>${body}</body></html>`;
 
-function withPiece(html: string, name: string): { html: string; gap: number } {
+function pageWith(html: string, name: string): { html: string; gap: number } {
   const file = openFile(new TextEncoder().encode(html));
-  let count = 0;
-  const words = {
-    name: 'Maren Holt',
-    more: '12 Kiln Lane',
-    contact: '0117',
-    heading: 'Open day',
-    quote: 'Clay remembers',
-    figures: WAITING.figures,
-  };
-  const newId = (): string => addedId(`one-${count++}`);
-  const context = pieceContext(file.document, itemIdOf(file.pictures[0]!), { words, letters: null, newId })!;
-  const made = PIECES.find((p) => p.name === name)!.items(context);
-  const { document } = applyAll(file.document, puttingPiece(file.document, context, made));
+  const document = withPiece(file, 1, name);
+  const first = Object.values(document.items).find((i) => i.id.startsWith('add-') && i.kind === 'framed' && i.text);
   return {
-    html: new TextDecoder().decode(file.write(resolveTies(document))),
-    gap: (made.find((p) => p.item.text)?.item.tie?.gap ?? 0) / 0.75,
+    html: new TextDecoder().decode(file.write(document)),
+    gap: (first?.tie?.gap ?? 0) / 0.75,
   };
 }
 
@@ -86,7 +75,7 @@ for (const [where, layout] of Object.entries(LAYOUTS))
       await page.setContent(plain);
       const before = await boxOf(page, '#picture');
       for (const name of ['name-below', 'name-beside', 'lower-third', 'ring', 'letterhead']) {
-        const { html, gap } = withPiece(plain, name);
+        const { html, gap } = pageWith(plain, name);
         await page.setContent(html);
         const [now, next] = [await boxOf(page, '#picture'), await boxOf(page, '#next')];
         const about = `${name} at ${width}`;

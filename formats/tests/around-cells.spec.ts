@@ -3,29 +3,13 @@
  * the words, the cells that ISO/IEC 29500-1 §20.5.2.24 (oneCellAnchor) counts by.
  */
 import { Workbook } from 'exceljs';
-import {
-  addedId,
-  applyAll,
-  itemIdOf,
-  pieceContext,
-  PIECES,
-  puttingPiece,
-  resolveTies,
-  type Document,
-  type FramedItem,
-  WAITING,
-} from '@gable/core';
+import { PIECES, type Document, type FramedItem } from '@gable/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { parseOffice } from 'officeparser';
-import { openFile, type Source } from '../src/index';
+import { openFile } from '../src/index';
 import { png } from './support/build';
-
-const words = {
-  ...{ name: 'Celadon', more: 'Cone 9, reduction', contact: 'Shelf 4' },
-  ...{ heading: 'Glazes', quote: 'Green is a mood', figures: WAITING.figures },
-};
-const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
+import { withPiece, WORDS } from './support/pieces';
 
 async function workbook(): Promise<Uint8Array> {
   const book = new Workbook();
@@ -37,13 +21,6 @@ async function workbook(): Promise<Uint8Array> {
 }
 const bytesOf = { xlsx: workbook, ods: async () => new Uint8Array(readFileSync('formats/tests/fixtures/odfpy.ods')) };
 
-function withPiece(file: Source, name: string): Document {
-  let count = 0;
-  const newId = (): string => addedId(`${name}-${count++}`);
-  const context = pieceContext(file.document, itemIdOf(file.pictures[0]!), { words, letters: LETTER, newId })!;
-  const made = PIECES.find((p) => p.name === name)!.items(context);
-  return resolveTies(applyAll(file.document, puttingPiece(file.document, context, made)).document);
-}
 const framed = ({ document }: { document: Document }): FramedItem[] =>
   document.pages[0]!.items.map((id) => document.items[id]!).filter((i): i is FramedItem => i.kind === 'framed');
 const said = ({ at, fill, outline, text }: FramedItem): unknown => [
@@ -58,7 +35,7 @@ describe.each(['xlsx', 'ods'] as const)('%s', (format) => {
     '%s stands beside its picture in the order it is shown in, and nothing else is written anew',
     async (name) => {
       const file = openFile(await bytesOf[format]());
-      const next = withPiece(file, name);
+      const next = withPiece(file, 1, name);
       const out = file.write(next);
       const again = openFile(out);
       const origin = file.pictures[0]!.origin ?? { x: 0, y: 0 };
@@ -80,14 +57,14 @@ describe.each(['xlsx', 'ods'] as const)('%s', (format) => {
 
   test('others find the words', async () => {
     const file = openFile(await bytesOf[format]());
-    const text = (await parseOffice(Buffer.from(file.write(withPiece(file, 'name-beside'))))).toText();
-    expect(text).toContain(words.name);
+    const text = (await parseOffice(Buffer.from(file.write(withPiece(file, 1, 'name-beside'))))).toText();
+    expect(text).toContain(WORDS.name);
   });
 });
 
 test('in a workbook a shape begins in the cell that it lies in', async () => {
   const file = openFile(await bytesOf.xlsx());
-  const xml = strFromU8(unzipSync(file.write(withPiece(file, 'name-below')))['xl/drawings/drawing1.xml']!);
+  const xml = strFromU8(unzipSync(file.write(withPiece(file, 1, 'name-below')))['xl/drawings/drawing1.xml']!);
   const [, column, row] =
     /<xdr:oneCellAnchor[^>]*><xdr:from><xdr:col>(\d+)<\/xdr:col>.*?<xdr:row>(\d+)<\/xdr:row>(?=.*?<xdr:sp )/s.exec(
       xml.slice(xml.indexOf('</xdr:pic>')),

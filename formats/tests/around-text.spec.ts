@@ -4,54 +4,26 @@
  */
 import fc from 'fast-check';
 import {
-  addedId,
   applyAll,
-  itemIdOf,
   NO_CHANGES,
   ordersFrom,
-  pieceContext,
   PIECES,
-  puttingPiece,
   resolveTies,
   withChanges,
-  type Document,
   type FramedItem,
   type Operation,
   type PictureItem,
-  WAITING,
 } from '@gable/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import mammoth from 'mammoth';
 import { parseOffice } from 'officeparser';
 import { openFile, withLaidNames, type Source } from '../src/index';
+import { added, withPiece, WORDS } from './support/pieces';
 
 const read = (name: string): Source => openFile(new Uint8Array(readFileSync(name)));
 const DOCX = 'demo/files/season-handbook.docx';
 const ODT = 'formats/tests/fixtures/odfpy.odt';
-
-const words = {
-  name: 'Maren Holt',
-  more: '12 Kiln Lane',
-  contact: '0117 496 0234',
-  heading: 'Open day',
-  quote: 'Clay remembers',
-  figures: WAITING.figures,
-};
-const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
-
-/** A document with a piece round a picture. */
-function withPiece(file: Source, n: number, name: string, from: Document = file.document): Document {
-  let count = 0;
-  const picture = file.pictures.find((p) => p.n === n)!;
-  const newId = (): string => addedId(`${name}-${n}-${count++}`);
-  const context = pieceContext(from, itemIdOf(picture), { words, letters: LETTER, newId })!;
-  const made = PIECES.find((p) => p.name === name)!.items(context);
-  return resolveTies(applyAll(from, puttingPiece(from, context, made)).document);
-}
-
-const added = (document: Document): FramedItem[] =>
-  Object.values(document.items).filter((i): i is FramedItem => i.kind === 'framed' && i.id.startsWith('add-'));
 
 /** Shapes of a file's texts beside those that it had. */
 function fresh(before: Source, bytes: Uint8Array): FramedItem[] {
@@ -119,7 +91,7 @@ describe.each(EACH)('%s', (_, path, n) => {
     // One reads the older markup of boxes of words, which stands beside them.
     const text =
       path === DOCX ? (await mammoth.extractRawText({ buffer: out })).value : (await parseOffice(out)).toText();
-    for (const line of [words.name, words.more, words.contact]) expect(text).toContain(line);
+    for (const line of [WORDS.name, WORDS.more, WORDS.contact]) expect(text).toContain(line);
   });
 
   test('for laying out its pages the markup knows what was added: what lies over the text is left to the painter', () => {
@@ -161,7 +133,7 @@ describe('beside the text', () => {
           const moved = applyAll(next, [
             { op: 'set', id: 'p6', path: 'at', value: { ...at, box: { x, y, width: side, height: side } } },
           ]).document;
-          const xml = drawn(documentXml(file.write(resolveTies(moved))), words.name);
+          const xml = drawn(documentXml(file.write(resolveTies(moved))), WORDS.name);
           expect(offset(xml, 'V').at).toBeCloseTo(y + side + reach + tie!.gap, 2);
           expect(offset(xml, 'V').from).toBe('paragraph');
         },
@@ -182,7 +154,7 @@ describe('beside the text', () => {
   });
 
   test('elements come in the order of the standard', () => {
-    const xml = drawn(documentXml(file.write(withPiece(file, 6, 'name-beside'))), words.name);
+    const xml = drawn(documentXml(file.write(withPiece(file, 6, 'name-beside'))), WORDS.name);
     const order = (names: readonly string[]): void => {
       const at = names.map((n) => xml.search(new RegExp(`<${n}[ />]`)));
       expect(at).not.toContain(-1);

@@ -6,21 +6,19 @@ import fc from 'fast-check';
 import {
   addedId,
   applyAll,
-  itemIdOf,
   newPicture,
   pieceContext,
   PIECES,
   puttingPiece,
   resolveTies,
-  type Document,
   type FramedItem,
   type Operation,
-  WAITING,
 } from '@gable/core';
 import * as csstree from 'css-tree';
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
-import { BLANKS, drawnAs, openFile, withLaidNames, type ReplacementImage, type Source } from '../src/index';
+import { BLANKS, drawnAs, openFile, withLaidNames, type ReplacementImage } from '../src/index';
 import { png } from './support/build';
+import { added, LETTER, withPiece, WORDS } from './support/pieces';
 
 type Node = DefaultTreeAdapterTypes.Node;
 type Element = DefaultTreeAdapterTypes.Element;
@@ -33,27 +31,6 @@ const PAGE = `<!DOCTYPE html><html><head><title>Visit</title><style>.w { width: 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const text = (b: Uint8Array): string => new TextDecoder().decode(b);
 const file = openFile(bytes(PAGE));
-
-const words = {
-  name: 'Maren Holt',
-  more: '12 Kiln Lane',
-  contact: '0117',
-  heading: 'Open day',
-  quote: 'Clay remembers',
-  figures: WAITING.figures,
-};
-const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
-
-function withPiece(source: Source, n: number, name: string, from: Document = source.document): Document {
-  let count = 0;
-  const picture = source.pictures.find((p) => p.n === n)!;
-  const newId = (): string => addedId(`${name}-${n}-${count++}`);
-  const context = pieceContext(from, itemIdOf(picture), { words, letters: LETTER, newId })!;
-  const made = PIECES.find((p) => p.name === name)!.items(context);
-  return resolveTies(applyAll(from, puttingPiece(from, context, made)).document);
-}
-const added = (document: Document): FramedItem[] =>
-  Object.values(document.items).filter((i): i is FramedItem => i.kind === 'framed' && i.id.startsWith('add-'));
 
 function* all(node: Node): Generator<Element> {
   if ('tagName' in node) yield node;
@@ -165,7 +142,7 @@ test('a page of pictures handed over as a web page takes along what stands round
   const pictures = applyAll(blank.document, [put('lower', 180), put('upper', 20)]).document;
   let count = 0;
   const newId = (): string => addedId(`below-${count++}`);
-  const context = pieceContext(pictures, 'lower', { words, letters: LETTER, newId })!;
+  const context = pieceContext(pictures, 'lower', { words: WORDS, letters: LETTER, newId })!;
   const made = PIECES.find((p) => p.name === 'name-below')!.items(context);
   const document = resolveTies(applyAll(pictures, puttingPiece(pictures, context, made)).document);
   const drawn = drawnAs('html', document);
@@ -176,5 +153,5 @@ test('a page of pictures handed over as a web page takes along what stands round
   const set = setIn(out);
   expect(out.indexOf('alt="upper"')).toBeLessThan(out.indexOf('data-gable-set'));
   expect([...all(set)].find((e) => e.tagName === 'img')!.attrs).toContainEqual({ name: 'alt', value: 'lower' });
-  expect(wordsOf(set)).toBe(words.name);
+  expect(wordsOf(set)).toBe(WORDS.name);
 });

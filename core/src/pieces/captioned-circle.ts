@@ -4,7 +4,7 @@ import type { Piece } from './piece';
 export const captionedCircle: Piece = {
   name: 'captioned-circle',
   label: 'Captioned circle',
-  note: 'round, with a name below',
+  note: 'the picture made round',
   synonyms: ['round portrait', 'avatar', 'team', 'circle with caption', 'profile'],
   shape: 'circle',
   items: (context) => nameBelow.items(context),

@@ -29,7 +29,7 @@ export const PIECES: readonly Piece[] = [
   blockBehind,
   band,
 ];
-export type { Piece, PieceContext, PieceItem } from './piece';
+export type { Piece, PieceContext, PieceItem, PieceWords } from './piece';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn, WAITING } from './piece';
 export { pieceDocument } from './document';
