@@ -35,7 +35,7 @@ export async function stop({ child }: Served, signal: NodeJS.Signals = 'SIGTERM'
   await gone;
 }
 
-/** Each worker has a server and a database of its own: what stands on the shelf of one is not seen by the other. */
+/** Each worker has a server and a database of its own: what stands on the shelf of one is not seen by another. */
 export const test = base.extend<object, { server: Served }>({
   server: [
     // The first argument of a fixture names what it needs: nothing.

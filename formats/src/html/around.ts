@@ -68,7 +68,8 @@ interface Ring {
 export interface Standing {
   /** Markup round that of the frame. */
   wrap(frame: string): string;
-  /** The rule of the element round all of it. */
+  /** The name of the element round all of it, and its rule. */
+  name: string;
   rule: string;
 }
 
@@ -134,6 +135,7 @@ export function standingRound({ place, outer }: Found, next: Frame, around: Arou
   const body = Object.entries(declarations).flatMap(([k, v]) => (v === null ? [] : [`  ${k}: ${v};`]));
   const behind = bands.map((m) => elementOf(m.item, bandStyle(m.item, alone), ring)).join('');
   return {
+    name,
     wrap: (frame) => `<span class="${name}" data-gable-set>${behind}${wrap(frame)}</span>`,
     rule: `.${name} {\n${body.join('\n')}\n}`,
   };

@@ -61,8 +61,14 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const from = inside.sourceCodeLocation!;
   const name = f.ours?.name ?? freeName(page, taken, (i) => `gable-${next.n + i}`);
   taken.add(name);
-  const setName = around && freeName(page, taken, (i) => `${name}-set${i === 0 ? '' : i}`);
-  const set = around && setName !== undefined ? standingRound(f, next, around, setName) : null;
+  const set = around
+    ? standingRound(
+        f,
+        next,
+        around,
+        freeName(page, taken, (i) => `${name}-set${i === 0 ? '' : i}`),
+      )
+    : null;
   const src = image && keep ? keep(image) : f.src;
   const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, image ? src : null);
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
@@ -92,7 +98,7 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
   const markup = `${open}${extras}">${start.slice(2)}${img}${end}`;
   const edits: Edit[] = [{ start: at.startOffset, end: at.endOffset, text: set ? set.wrap(markup) : markup }];
-  const setSheet = set && setName ? `<style>\n${[set.rule, ...restated(f, setName)].join('\n')}\n</style>` : '';
+  const setSheet = set ? `<style>\n${[set.rule, ...restated(f, set.name)].join('\n')}\n</style>` : '';
   const sheet = `<style ${MARK}="${name}">${rules}</style>${setSheet}`;
   const old = f.ours?.style?.sourceCodeLocation;
   if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
