@@ -202,18 +202,25 @@ async function main() {
       await page.keyboard.press('p');
       await page.waitForTimeout(2500);
       if (shot === 'slides') {
-        // A heading over the picture of the first one.
-        await page.locator('#page-run-1').click();
-        await page.locator('#step-around').click();
-        await page.locator('#try-around-heading-over').click();
-        await page.keyboard.type('Come and throw a pot');
-        await page.keyboard.press('Escape');
-        await page.getByText(/^Contrast/).waitFor();
+        // The portraits of the second one in a row.
+        await page.locator('#page-run-2').click();
+        await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+        await page.getByRole('button', { name: 'Row', exact: true }).click();
         await settle();
       }
+      if (shot === 'web-page') {
+        await page.locator('#step-around').click();
+        await page.locator('#try-around-name-beside').click();
+        await page.waitForTimeout(2500);
+        await page.keyboard.type('Celadon\nCone 9, reduction');
+        await page.keyboard.press('Escape');
+        await page.getByText(/^Contrast/).waitFor();
+        await page.waitForTimeout(2500);
+      }
       await page.screenshot({ path: out(shot) });
+      if (shot === 'web-page') for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
       if (shot === 'slides') {
-        for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+        await page.keyboard.press('Control+z');
         await page.locator('#page-run-2').click();
       }
       await page.keyboard.press('p');

@@ -204,3 +204,29 @@ test('circles stay circles in cells that are not square, and rings have room', (
   const reach = ring[0]!.item.tie!.gap + (ring[0]!.item.outline?.weight ?? 0) / 2;
   expect(boxes[1]!.x - boxes[0]!.x - boxes[0]!.width).toBeCloseTo(10 + 2 * reach, 2);
 });
+
+test('pictures keep off the words of their page: they lie in the highest stretch between them', () => {
+  const { document, pictures } = pageOf(4);
+  const words = (id: string, y: number): Operation => ({
+    op: 'add',
+    item: {
+      ...(document.items['p1'] as PictureItem),
+      id,
+      fill: null,
+      at: { on: 'page', box: { x: 40, y, width: 300, height: 40 } },
+    },
+    slot: { in: { page: 's1' }, index: 0 },
+  });
+  // Free by hand: from 80 + 15 to 400 - 15, which is higher than what is below 440.
+  const worded = applyAll(document, [words('title', 40), words('foot', 400)]).document;
+  const { frames } = spreading(worded, worded.pages[0]!, {
+    spread: named('grid'),
+    gap: 10,
+    margin: 30,
+    pictures,
+    titles: null,
+  });
+  const boxes = [...frames.values()].map((f) => f.box);
+  expect(Math.min(...boxes.map((b) => b.y))).toBeGreaterThanOrEqual(95 - 1e-6);
+  expect(Math.max(...boxes.map((b) => b.y + b.height))).toBeLessThanOrEqual(385 + 1e-6);
+});

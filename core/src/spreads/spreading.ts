@@ -98,22 +98,25 @@ function framesIn(document: Document, page: Page, wish: Framing): Map<ItemId, Fr
   );
 }
 
-/** A title stands in so much of a page at its top, and is so wide at least; what stands at its foot, in so much of it there. */
-const HEAD = 0.35;
-const WIDE = 0.2;
-const FOOT = 0.15;
+/** Less of a page than this, in its height, holds no pictures: then they lie over what is there. */
+const LEAST = 0.3;
 
-/** What a page leaves below its title and above its foot. */
+/** The highest stretch of a page from side to side that none of its own words and shapes reach into. */
 function freeOn(document: Document, page: Page, margin: number): Box {
   const { width, height } = page.size;
-  const others = stackOf(document, page).filter(
-    ({ item, box }) => !isPictureItem(item) && !isAdded(item.id) && box.width >= WIDE * width,
-  );
-  const tops = others.map(({ box }) => box.y + box.height).filter((y) => y <= HEAD * height);
-  const feet = others.map(({ box }) => box.y).filter((y) => y >= (1 - FOOT) * height);
-  const top = Math.max(margin, ...tops.map((y) => y + margin / 2));
-  const bottom = Math.min(height - margin, ...feet.map((y) => y - margin / 2));
-  return { x: margin, y: top, width: width - 2 * margin, height: bottom - top };
+  const taken = stackOf(document, page)
+    .filter(({ item, box }) => !isPictureItem(item) && !isAdded(item.id) && box.height < WHOLE * height)
+    .map(({ box }) => box)
+    .sort((a, b) => a.y - b.y);
+  const off = margin / 2;
+  let best = { y: margin, height: 0 };
+  let from = margin;
+  for (const { y, height: tall } of [...taken, { y: height - margin + off, height: 0 }]) {
+    if (y - off - from > best.height) best = { y: from, height: y - off - from };
+    from = Math.max(from, y + tall + off);
+  }
+  const free = best.height >= LEAST * height ? best : { y: margin, height: height - 2 * margin };
+  return { x: margin, width: width - 2 * margin, ...free };
 }
 
 /** The frame in another box: as much larger as that is, and where that has another ratio, cut to it about its subject. */
