@@ -205,6 +205,7 @@ export * from './text';
 
 // What stands round pictures
 export { drawnBox, resolveTies, RULES } from './ties/index';
+export { isBand } from './ties/behind';
 export { besideInText, boxInText } from './ties/in-text';
 export { isLook, LOOKS } from './model/looks';
 export * from './pieces/index';

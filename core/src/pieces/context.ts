@@ -8,6 +8,7 @@ import { withChildren } from '../model/tree';
 import { placedIn } from '../geometry/frame-matrix';
 import { boxInText, PAPER } from '../ties/in-text';
 import { drawnBox } from '../ties/index';
+import { leadsTo } from './document';
 import type { PieceContext, PieceItem } from './piece';
 
 /** A font that is at hand nearly everywhere, for pages without words. */
@@ -139,15 +140,10 @@ export function puttingPiece(
 /** What stands around a picture, as pieces of it, in the order of its list. */
 export function piecesAround(document: Document, id: ItemId): PieceItem[] {
   const holder = [...document.pages, ...document.stories].find((h) => h.items.includes(id));
-  const follows = (item: FramedItem): boolean => {
-    const to = item.tie?.to ?? ('beside' in item.at ? item.at.beside : undefined);
-    const next = to === undefined ? undefined : document.items[to];
-    return to === id || (next?.kind === 'framed' && isAdded(next.id) && follows(next));
-  };
   const at = holder?.items.indexOf(id) ?? -1;
   return (holder?.items ?? []).flatMap((own, i): PieceItem[] => {
     const item = document.items[own];
-    return item?.kind === 'framed' && isAdded(own) && follows(item)
+    return item?.kind === 'framed' && isAdded(own) && leadsTo(document, own, id)
       ? [{ item, layer: i < at ? 'behind' : 'front' }]
       : [];
   });

@@ -4,6 +4,7 @@ import { frameOfBlock, frameOfItem, isPictureItem } from '../model/frame-item';
 import { groupsRound, spaceOf, type Placed } from '../model/stack';
 import { placedIn } from '../geometry/frame-matrix';
 import { paintedBounds } from '../paint/painter';
+import { isBand } from '../ties/behind';
 import { boxInText } from '../ties/in-text';
 
 /**
@@ -54,10 +55,10 @@ export function pieceDocument(document: Document, id: ItemId): Document | null {
   };
 }
 
-const isWebBand = ({ at, tie }: Item): boolean => at.on === 'element' && tie?.as === 'behind' && tie.side !== undefined;
+const isWebBand = (item: Item): boolean => item.at.on === 'element' && isBand(item);
 
 /** Is it the picture, what holds it, or does it follow it, or what follows it? */
-function leadsTo(document: Document, from: ItemId, id: ItemId): boolean {
+export function leadsTo(document: Document, from: ItemId, id: ItemId): boolean {
   const item = document.items[from];
   if (item?.kind === 'group') return item.children.some((c) => leadsTo(document, c, id));
   if (from === id) return true;

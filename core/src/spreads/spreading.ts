@@ -10,6 +10,7 @@ import { nameBelow } from '../pieces/name-below';
 import { heightOfWords, WAITING } from '../pieces/piece';
 import { withRatio, withSize } from '../placement/reframe';
 import { shapeOf } from '../shapes/index';
+import { isBand } from '../ties/behind';
 import { drawnBox, resolveTies } from '../ties/index';
 import { fitted, type Spread } from './spread';
 
@@ -150,7 +151,7 @@ function reachOf(document: Document, id: ItemId): Reach {
   };
   far(drawnBox(picture), true);
   for (const { tie, ...item } of Object.values(document.items).filter((i) => i.kind === 'framed' && isAdded(i.id))) {
-    if (tie?.to !== id || (tie.as === 'behind' && tie.side !== undefined)) continue;
+    if (tie?.to !== id || isBand({ tie })) continue;
     const flat = tie.as === 'beside' && tie.side !== 'left' && tie.side !== 'right';
     far(drawnBox(item as FramedItem), !flat);
   }

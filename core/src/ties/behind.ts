@@ -1,4 +1,8 @@
+import type { Item } from '../model/document';
 import { grownBy, type Rule } from './rule';
+
+/** Does it go to an edge of the page, behind what it follows? */
+export const isBand = ({ tie }: Pick<Item, 'tie'>): boolean => tie?.as === 'behind' && tie.side !== undefined;
 
 /**
  * Behind: a block that is larger by a gap on every side, or, on a side, a band from that edge of the page as far as the gap beyond

@@ -3,6 +3,7 @@ import {
   equal,
   frameOfBlock,
   FULL_SEAT,
+  isBand,
   isDecoration,
   svgParts,
   trimNumber,
@@ -140,9 +141,6 @@ export function standingRound({ place, outer }: Found, next: Frame, around: Arou
     rule: `.${name} {\n${body.join('\n')}\n}`,
   };
 }
-
-/** Does it go to an edge of the page? */
-const isBand = ({ tie }: FramedItem): boolean => tie?.as === 'behind' && tie.side !== undefined;
 
 /** A band is behind all of the set; from edge to edge of the window, wherever it stands there, if nothing else stands in its row. */
 function bandStyle({ fill }: FramedItem, alone: boolean): Style {

@@ -8,6 +8,7 @@ import {
   framePath,
   groundOf,
   isAdded,
+  isBand,
   isDecoration,
   isPictureItem,
   itemIdOf,
@@ -144,8 +145,9 @@ export class LegibilityOf {
 const boxOf = ({ item, box }: Placed): Box => {
   if (item.at.on !== 'line' && item.at.on !== 'element') return box;
   // On a web page a band goes from edge to edge.
-  const isBand = item.at.on === 'element' && item.tie?.as === 'behind' && item.tie.side !== undefined;
-  return isBand ? { ...box, x: box.x - FAR, width: box.width + 2 * FAR } : boxInText(item);
+  return item.at.on === 'element' && isBand(item)
+    ? { ...box, x: box.x - FAR, width: box.width + 2 * FAR }
+    : boxInText(item);
 };
 /** Beyond every window, in points. */
 const FAR = 4000;

@@ -129,24 +129,28 @@ export class ArrangeBand {
     const { size } = page;
     const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
     const count = spreadable(document, page).length;
+    const pictures = this.pictures(m);
     return {
       ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(page) },
       name: `${this.edit.pageName().toLowerCase()} ${this.edit.page()}`,
       words: `${count} pictures. Each keeps its shape and what stands around it.`,
       margin: this.margin() ?? marginOf(page),
       most: Math.min(size.width, size.height) / 3,
-      tries: SPREADS.map((spread) => ({ spread, placed: stackOf(...spreadOut(document, page, this.wish(m, spread))) })),
+      tries: SPREADS.map((spread) => ({
+        spread,
+        placed: stackOf(...spreadOut(document, page, this.wish(m, spread, pictures))),
+      })),
     };
   });
 
-  private wish(m: WorkModel, spread: Spread): SpreadWish {
+  private wish(m: WorkModel, spread: Spread, pictures = this.pictures(m)): SpreadWish {
     const page = this.page()!.page;
     const title = (id: ItemId): string => {
       const alt = m.document.items[id]?.alt.trim() ?? '';
       return alt !== '' && alt.length <= LONGEST ? alt : TITLE;
     };
     return {
-      ...{ spread, gap: this.gap(), margin: this.margin() ?? marginOf(page), pictures: this.pictures(m) },
+      ...{ spread, gap: this.gap(), margin: this.margin() ?? marginOf(page), pictures },
       titles: this.titles() ? { of: title, newId: () => addedId(crypto.randomUUID()) } : null,
     };
   }

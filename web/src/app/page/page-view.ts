@@ -31,6 +31,7 @@ import {
   besideInText,
   type Laid as Surroundings,
   isAdded,
+  isBand,
   isPictureItem,
   itemIdOf,
   paintedBounds,
@@ -894,8 +895,7 @@ export class PageView {
       if (!spot) return [];
       const box = inPoints(spot);
       // A band goes from edge to edge of the window.
-      const isBand = item.tie?.as === 'behind' && item.tie.side !== undefined;
-      const across = isBand ? { x: 0, width: WINDOW.width / PX } : {};
+      const across = isBand(item) ? { x: 0, width: WINDOW.width / PX } : {};
       return [{ item, box: { ...box, ...across }, turn: item.turn, flip: item.flip, z: z + 1 }];
     });
   });
