@@ -14,6 +14,7 @@ import {
   PIECES,
   puttingPiece,
   resolveTies,
+  roomOf,
   spreading,
   SPREADS,
   WAITING,
@@ -180,6 +181,28 @@ test('on a page: the one behind all of it stays, titles stand below each, all of
   const second = spreading(next, next.pages[0]!, { ...wish, pictures: again });
   expect(second.titles).toEqual([]);
   for (const [id, frame] of second.frames) expect(equal(frame.box, out.frames.get(id)!.box, 1e-6)).toBe(true);
+});
+
+test('some of a page alone keep to the room that they take with their rings; the others stay', () => {
+  const { document, pictures } = pageOf(5);
+  const context = pieceContext(document, 'p2', { words: WAITING, letters: null, newId: () => addedId('ring') })!;
+  const ring = PIECES.find((p) => p.name === 'ring')!.items(context);
+  const ringed = resolveTies(applyAll(document, puttingPiece(document, context, ring)).document);
+  const some = ['p2', 'p3', 'p4'];
+  const room = roomOf(ringed, some);
+  const round = ringed.items[addedId('ring')]!.at.box;
+  expect(room.x).toBeLessThanOrEqual(round.x + 1e-6);
+  const only = new Map(some.map((id) => [id, pictures.get(id)!]));
+  for (const spread of SPREADS) {
+    const wish = { spread, gap: 4, margin: 30, room, pictures: only, titles: null };
+    const { frames } = spreading(ringed, ringed.pages[0]!, wish);
+    expect([...frames.keys()]).toEqual(some);
+    for (const { box } of frames.values()) {
+      expect(Math.min(box.x - room.x, box.y - room.y)).toBeGreaterThan(-1e-6);
+      expect(box.x + box.width).toBeLessThan(room.x + room.width + 1e-6);
+      expect(box.y + box.height).toBeLessThan(room.y + room.height + 1e-6);
+    }
+  }
 });
 
 test('circles stay circles in cells that are not square, and rings have room', () => {

@@ -9,6 +9,16 @@ import type { Spread } from './spread';
 /** How pictures of a page can be arranged, in the order in which it is offered: a new way is one file and one line. */
 export const SPREADS: readonly Spread[] = [justified, evenGrid, grid, row, column, oneLarge, ring];
 export type { Room, Spread } from './spread';
+export {
+  ALIGNMENTS,
+  aligned,
+  boundsOfBoxes,
+  gapAmong,
+  liesAcross,
+  uprightBounds,
+  withGap,
+  type Alignment,
+} from './align';
 export { linearPartition } from './justified';
 export { together, type Together, TOGETHER } from './together';
-export { spreading, spreadable, type Arranged, type SpreadWish } from './spreading';
+export { roomOf, spreading, spreadable, type Arranged, type SpreadWish } from './spreading';

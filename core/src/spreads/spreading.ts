@@ -12,6 +12,7 @@ import { withRatio, withSize } from '../placement/reframe';
 import { shapeOf } from '../shapes/index';
 import { isBand } from '../ties/behind';
 import { drawnBox, resolveTies } from '../ties/index';
+import { boundsOfBoxes } from './align';
 import { fitted, type Spread } from './spread';
 
 /** A picture that takes so much of its page lies behind the others, and stays. */
@@ -30,6 +31,8 @@ export interface SpreadWish {
   /** Between pictures, with what stands around them, and to the edge of the page; in points. */
   gap: number;
   margin: number;
+  /** Where they are arranged; on what is free of the page where nothing is said. */
+  room?: Box;
   pictures: ReadonlyMap<ItemId, Arranged>;
   /** What those have as a title below them that have no words yet; null for none. */
   titles: { of(id: ItemId): string; newId(): ItemId } | null;
@@ -82,7 +85,7 @@ function framesIn(document: Document, page: Page, wish: Framing): Map<ItemId, Fr
   const most = (side: keyof Reach): number => Math.max(...around.map((r) => r[side]));
   const [left, right, top] = [most('left'), most('right'), most('top')];
   const bottom = Math.max(most('bottom'), below);
-  const free = freeOn(document, page, margin);
+  const free = wish.room ?? freeOn(document, page, margin);
   const room = {
     width: Math.max(1, free.width - left - right),
     height: Math.max(1, free.height - top - bottom),
@@ -128,6 +131,16 @@ function boxed({ frame, size, subject }: Arranged, box: Box): Frame {
   const cut = Math.abs(was / now - 1) > 1e-6 ? withRatio(frame, now, size, subject) : frame;
   return { ...withSize(cut, own, size, 'zoom'), box: own };
 }
+
+/** The box round some pictures with all that stands around them. @param document with all that is tied where its rule has it */
+export const roomOf = (document: Document, pictures: readonly ItemId[]): Box =>
+  boundsOfBoxes(
+    pictures.map((id) => {
+      const { x, y, width, height } = (document.items[id] as PictureItem).at.box;
+      const { left, right, top, bottom } = reachOf(document, id);
+      return { x: x - left, y: y - top, width: width + left + right, height: height + top + bottom };
+    }),
+  );
 
 interface Reach {
   left: number;

@@ -131,13 +131,13 @@ export class AroundEdit {
   /** Changes the chosen item as an entry of its own. */
   set(name: string, change: (item: FramedItem) => FramedItem): void {
     const item = this.stored();
-    if (item) this.state.takeItem(name, change(item));
+    if (item) this.state.takeItems(name, [change(item)]);
   }
 
   /** Changes the chosen item as a part of the gesture that is under way. */
   slide(name: string, change: (item: FramedItem) => FramedItem): void {
     const item = this.stored();
-    if (item) this.state.takeItem(name, change(item), `around-${name}-${this.gestures}`);
+    if (item) this.state.takeItems(name, [change(item)], `around-${name}-${this.gestures}`);
   }
 
   tie(name: string, part: Partial<Tie>): void {
@@ -167,7 +167,7 @@ export class AroundEdit {
     if (!item) return;
     const { tie, ...rest } = item;
     void tie;
-    this.state.takeItem('untied', rest);
+    this.state.takeItems('untied', [rest]);
   }
 
   /** Moves the chosen item up or down among what lies on its page. */
@@ -192,7 +192,7 @@ export class AroundEdit {
 
   /** Moves the chosen item on its page; what is tied keeps its tie, with another gap. In points. */
   move(dx: number, dy: number, from: FramedItem, gesture: string): void {
-    this.state.takeItem('moved', movedItem(from, dx, dy), gesture);
+    this.state.takeItems('moved', [movedItem(from, dx, dy)], gesture);
   }
 
   /** The chosen item as it is stored: what is derived stays as it was. */

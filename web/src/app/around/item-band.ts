@@ -262,10 +262,8 @@ export class ItemBand {
       // It darkens already: what is missing comes on top of that.
       const has = beneath.fill?.kind === 'paint' && beneath.fill.paint.kind === 'solid' ? beneath.fill.paint : null;
       const more = has?.colour === colour ? 1 - (1 - has.opacity) * (1 - opacity) : opacity;
-      this.state.takeItem('words made readable', {
-        ...beneath,
-        fill: { kind: 'paint', paint: { ...paint, opacity: more } },
-      });
+      const veiled = { ...beneath, fill: { kind: 'paint' as const, paint: { ...paint, opacity: more } } };
+      this.state.takeItems('words made readable', [veiled]);
     } else this.around.set('words made readable', (i) => ({ ...i, fill: { kind: 'paint', paint } }));
   }
 }

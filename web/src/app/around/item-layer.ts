@@ -14,8 +14,9 @@ import {
 import { isAdded, isPictureItem, POINTS, setIn, lineIn, wordsIn, type FramedItem, type Placed } from '@gable/core';
 import { arrowOf } from '../ui/roving';
 import { WorkStore } from '../work/work-store';
+import { Several } from '../page/several';
 import { AroundEdit } from './around-edit';
-import { canMove, linesIn, nameOf, withLines } from './items';
+import { canMove, linesIn, nameOf, restylable, withLines } from './items';
 
 /** So far something is dragged before it moves, in CSS pixels. */
 const LONG = 4;
@@ -32,11 +33,12 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
         role="button"
         [attr.data-added]="i.added ? i.item.id : null"
         [attr.data-own]="i.added ? null : i.item.id"
+        [attr.inert]="several.has(i.item.id) ? '' : null"
         [attr.aria-label]="i.label"
         [attr.aria-pressed]="i.chosen"
         [tabindex]="0"
         [style.z-index]="i.chosen ? 99998 : i.z"
-        [class.outline-2]="i.chosen && !around.typing()"
+        [class.outline-2]="i.chosen && !around.typing() && !several.active()"
         [class.outline-mark]="i.chosen"
         [class.pointer-events-none]="i.hollow && !i.chosen"
         [class.cursor-move]="i.moves"
@@ -86,6 +88,7 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
 export class ItemLayer {
   private readonly state = inject(WorkStore);
   protected readonly around = inject(AroundEdit);
+  protected readonly several = inject(Several);
   private readonly injector = inject(Injector);
   /** What lies on the page that is seen, from the back. */
   readonly items = input.required<readonly Placed[]>();
@@ -121,8 +124,7 @@ export class ItemLayer {
   /** Shapes and words of the page itself that can look otherwise. */
   private readonly restyled = computed(() => {
     const m = this.state.model();
-    if (m?.work.can.restyles !== 'all') return new Set<string>();
-    return new Set(m.file.pages.flatMap((p) => p.items));
+    return m ? restylable(m) : new Set<string>();
   });
   private isOwn(item: FramedItem): boolean {
     return !isPictureItem(item) && !item.awaits && item.at.on === 'page' && this.restyled().has(item.id);
@@ -215,6 +217,7 @@ export class ItemLayer {
   protected down(event: PointerEvent, item: FramedItem): void {
     event.stopPropagation();
     if (event.button !== 0) return;
+    if (event.shiftKey && this.several.toggle(item.id)) return;
     this.around.choose(item.id);
     const from = this.state.model$.value?.document.items[item.id];
     if (from?.kind !== 'framed') return;
@@ -251,9 +254,10 @@ export class ItemLayer {
   }
 
   protected key(event: KeyboardEvent, item: FramedItem): void {
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || this.several.key(event)) return;
     const direction = arrowOf(event);
-    if (event.key === 'Enter' || event.key === ' ') {
+    if (event.key === 'Enter' && event.shiftKey) this.several.toggle(item.id);
+    else if (event.key === 'Enter' || event.key === ' ') {
       if (this.around.item()?.id === item.id && item.text && isAdded(item.id)) this.around.typing.set(true);
       else this.around.choose(item.id);
     } else if (event.key === 'Delete' || event.key === 'Backspace') {

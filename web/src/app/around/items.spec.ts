@@ -8,7 +8,7 @@ import {
   tiedTo,
   selectItem,
   shownDocument,
-  takeItem,
+  takeItems,
   undo,
   type WorkModel,
 } from '../work/work-model';
@@ -119,7 +119,7 @@ describe('in a work', () => {
   test('changes of one gesture are one step; a picture that is chosen takes its place', () => {
     const m = added(start());
     const wide = (w: WorkModel, width: number): WorkModel =>
-      takeItem(w, 'size', item({ at: { on: 'page', box: { x: 0, y: 0, width, height: 30 } } }), 'drag');
+      takeItems(w, 'size', [item({ at: { on: 'page', box: { x: 0, y: 0, width, height: 30 } } })], 'drag');
     const dragged = wide(wide(m, 70), 90);
     expect(dragged.pending.length).toBe(2);
     expect(undo(dragged).document.items[addedId('a')]!.at.box.width).toBe(60);

@@ -1,4 +1,5 @@
-import { heightOfWords, type FramedItem, type Item, type Text } from '@gable/core';
+import { heightOfWords, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
+import type { WorkModel } from '../work/work-model';
 
 /** What something that was added is called. */
 export function nameOf(item: FramedItem): string {
@@ -67,4 +68,9 @@ export function withRoom(item: FramedItem, width: number): FramedItem {
   const { box } = item.at;
   const height = item.text ? heightOfWords(item.text, width) : 0;
   return height <= box.height ? item : ({ ...item, at: { ...item.at, box: { ...box, height } } } as FramedItem);
+}
+
+/** Shapes and words that a file itself has on its pages and that can look otherwise. */
+export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
+  return work.can.restyles === 'all' ? new Set(file.pages.flatMap((p) => p.items)) : new Set();
 }

@@ -29,7 +29,7 @@ import { Icon } from '../ui/icon';
 import { MarginSheet } from '../handover/margin-sheet';
 import { Tabs } from '../ui/tabs';
 import { Images } from '../work/images';
-import { changedFrames, isChanged, isLast, isOtherwise, neighbour, pictureIn } from '../work/work-model';
+import { changedFrames, chosenIn, isChanged, isLast, isOtherwise, neighbour, pictureIn } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
 import { BESIDE, canDuplicate } from '../work/copies';
 import { WorkStore } from '../work/work-store';
@@ -44,6 +44,8 @@ import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
 import { ArrangeBand } from '../page/arrange-band';
 import { GroundBand } from '../page/ground-band';
+import { Several } from '../page/several';
+import { SeveralBand } from '../page/several-band';
 import { PagePair } from '../page/page-pair';
 import { PageRun } from '../page/page-run';
 import { type TextWay, takersOn, type Place } from '../page/place';
@@ -104,6 +106,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     PictureChooser,
     RouterLink,
     Run,
+    SeveralBand,
     Shortcuts,
     Tabs,
     TryStrip,
@@ -119,6 +122,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     AroundEdit,
     Edit,
     Placing,
+    Several,
     Suggestions,
     TrySource,
   ],
@@ -140,6 +144,7 @@ export class Bench implements BenchActions {
   protected readonly source = inject(TrySource);
   protected readonly around = inject(AroundEdit);
   protected readonly placing = inject(Placing);
+  protected readonly several = inject(Several);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly intake = inject(Intake);
   private readonly title = inject(Title);
@@ -246,6 +251,8 @@ export class Bench implements BenchActions {
     const page = m?.document.pages[this.edit.page() - 1];
     return !!m && !!page && spreadable(m.document, page).length > 1;
   });
+  /** Are several chosen, on the page that is seen? */
+  protected readonly severalShown = computed(() => this.several.active() && this.view() === 'page');
   protected readonly canGround = computed(() => (this.model()?.work.can.restyles ?? null) !== null);
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
@@ -278,6 +285,16 @@ export class Bench implements BenchActions {
 
   /** What the context menu offers. */
   protected readonly deeds = computed((): readonly MenuDeed[] => {
+    if (this.severalShown())
+      return [
+        { label: 'Choose everything', key: 'Ctrl+A', act: () => this.chooseEverything() },
+        { label: 'Choose only one', key: 'Esc', act: () => this.several.end() },
+        {
+          ...{ label: `Delete ${this.several.removable().length} items`, key: 'Del', apart: true },
+          disabled: this.several.removable().length === 0,
+          act: () => this.takeOut(),
+        },
+      ];
     const away = this.edit.problem() !== null;
     return [
       { label: 'Cut picture', key: 'Ctrl+X', disabled: away || !this.canPut(), act: () => this.cut() },
@@ -328,7 +345,10 @@ export class Bench implements BenchActions {
       untracked(() => this.side.update((side) => (side === 'came' ? 'now' : side)));
     });
     // Something else is chosen.
-    const chosen = computed(() => `${this.model()?.selected} ${this.model()?.item}`);
+    const chosen = computed(() => {
+      const m = this.model();
+      return m ? chosenIn(m).join(' ') : '';
+    });
     effect(() => {
       chosen();
       untracked(() => this.band.set(null));
@@ -441,8 +461,19 @@ export class Bench implements BenchActions {
     if (this.canDuplicate()) void this.state.duplicate();
   }
 
-  /** Takes the chosen picture out of its file. */
+  /** On a page of a fixed size. */
+  chooseEverything(): void {
+    if (this.view() === 'page') this.several.chooseEverything();
+  }
+
+  /** Takes what is chosen out of its file. */
   takeOut(): void {
+    if (this.several.active()) {
+      void this.several
+        .remove()
+        .then((count) => count > 0 && this.tell(`${count} items deleted. Undo brings them back.`));
+      return;
+    }
     if (this.around.item()) {
       this.around.remove();
       return;

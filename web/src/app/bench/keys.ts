@@ -53,6 +53,7 @@ export interface BenchActions {
   addPicture(): void;
   takeOut(): void;
   duplicate(): void;
+  chooseEverything(): void;
   copy(): void;
   cut(): void;
   undo(): void;
@@ -92,7 +93,14 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
   { shown: 'R', words: 'Replace picture', acts: { r: (b) => b.replace() } },
   { shown: 'A', words: 'Add a picture', acts: { a: (b) => b.addPicture() } },
   { shown: 'Ctrl + D', words: 'Duplicate picture on its page', ctrl: true, acts: { d: (b) => b.duplicate() } },
-  { shown: 'Del', words: 'Delete picture', acts: { delete: (b) => b.takeOut() } },
+  { shown: 'Shift + click, Shift + Enter', words: 'On a slide or drawing: choose one more, or let it go' },
+  {
+    shown: 'Ctrl + A',
+    words: 'On a slide or drawing: choose everything',
+    ctrl: true,
+    acts: { a: (b) => b.chooseEverything() },
+  },
+  { shown: 'Del', words: 'Delete picture, or all that is chosen', acts: { delete: (b) => b.takeOut() } },
   { shown: 'G', words: 'Export picture', acts: { g: (b) => b.getOutPicture() } },
   { shown: 'Ctrl + C', words: 'Copy the framed picture', ctrl: true, acts: { c: (b) => b.copy() } },
   { shown: 'Ctrl + X', words: 'Copy it, and take it out', ctrl: true, acts: { x: (b) => b.cut() } },

@@ -6,12 +6,14 @@ import {
   isPictureItem,
   itemIdOf,
   resolveTies,
+  roomOf,
   spreadable,
   spreading,
   SPREADS,
   stackOf,
   withFrame,
   type Arranged,
+  type Box,
   type Document,
   type ItemId,
   type Page,
@@ -20,8 +22,9 @@ import {
 } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { FigureField } from '../ui/figure-field';
-import { framing, shownDocument, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
+import { chosenIn, framing, shownDocument, sizeOf, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
+import { Several } from './several';
 import { SmallPage } from './small-page';
 
 /** Of a small page, in CSS pixels. */
@@ -45,7 +48,9 @@ const LONGEST = 40;
       <h2 class="truncate text-[15px]">Arrange {{ s.name }}</h2>
       <span class="text-[13px] text-soft">{{ s.words }}</span>
       <span class="grow"></span>
-      <button type="button" class="word shrink-0 text-[13px]" (click)="closed.emit()">Back to the picture</button>
+      <button type="button" class="word shrink-0 text-[13px]" (click)="closed.emit()">
+        {{ only ? 'Back to alignments' : 'Back to the picture' }}
+      </button>
     </div>
     <div class="flex h-[222px] min-h-0 gap-6">
       <div
@@ -81,14 +86,16 @@ const LONGEST = 40;
           [max]="s.most"
           (changed)="figure(gap, $event)"
         />
-        <gable-figure-field
-          label="Margin"
-          kind="length"
-          [value]="s.margin"
-          [min]="0"
-          [max]="s.most"
-          (changed)="figure(margin, $event)"
-        />
+        @if (!only) {
+          <gable-figure-field
+            label="Margin"
+            kind="length"
+            [value]="s.margin"
+            [min]="0"
+            [max]="s.most"
+            (changed)="figure(margin, $event)"
+          />
+        }
         <label class="flex items-center gap-2">
           <input
             type="checkbox"
@@ -106,7 +113,11 @@ const LONGEST = 40;
 export class ArrangeBand {
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
+  private readonly several = inject(Several);
   readonly closed = output();
+
+  /** The pictures that are chosen, which then keep to the room that they take as it is opened; null for all of the page. */
+  protected readonly only = this.chosenPictures();
 
   /** In points; the margin until it is typed is a share of the page. */
   protected readonly gap = signal(GAP);
@@ -122,17 +133,23 @@ export class ArrangeBand {
     return m && page ? { m, document, page } : null;
   });
 
+  private chosenPictures(): { ids: ReadonlySet<ItemId>; room: Box } | null {
+    const m = this.state.model$.value;
+    const pictures = this.several.chosen().flatMap(({ item }) => (isPictureItem(item) ? item.id : []));
+    return m && pictures.length > 1 ? { ids: new Set(pictures), room: roomOf(shownDocument(m), pictures) } : null;
+  }
+
   protected readonly shown = computed(() => {
     const it = this.page();
     if (!it) return null;
     const { m, document, page } = it;
     const { size } = page;
     const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
-    const count = spreadable(document, page).length;
     const pictures = this.pictures(m);
+    const count = spreadable(document, page).filter((i) => pictures.has(i.id)).length;
     return {
       ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(page) },
-      name: `${this.edit.pageName().toLowerCase()} ${this.edit.page()}`,
+      name: this.only ? `the ${count} chosen` : `${this.edit.pageName().toLowerCase()} ${this.edit.page()}`,
       words: `${count} pictures. Each keeps its shape and what stands around it.`,
       margin: this.margin() ?? marginOf(page),
       most: Math.min(size.width, size.height) / 3,
@@ -151,17 +168,20 @@ export class ArrangeBand {
     };
     return {
       ...{ spread, gap: this.gap(), margin: this.margin() ?? marginOf(page), pictures },
+      ...(this.only && { room: this.only.room }),
       titles: this.titles() ? { of: title, newId: () => addedId(crypto.randomUUID()) } : null,
     };
   }
 
   private pictures(m: WorkModel): ReadonlyMap<ItemId, Arranged> {
     return new Map(
-      m.work.pictures.map((p) => {
-        const frame = takenFrame(m, p.n);
-        const { subject } = this.state.facts(frame);
-        return [itemIdOf(p), { frame, size: sizeOf(p, frame), ...(subject && { subject }) }];
-      }),
+      m.work.pictures
+        .filter((p) => this.only?.ids.has(itemIdOf(p)) ?? true)
+        .map((p) => {
+          const frame = takenFrame(m, p.n);
+          const { subject } = this.state.facts(frame);
+          return [itemIdOf(p), { frame, size: sizeOf(p, frame), ...(subject && { subject }) }];
+        }),
     );
   }
 
@@ -169,14 +189,18 @@ export class ArrangeBand {
   protected async choose(spread: Spread, name = 'arrangement'): Promise<void> {
     this.chosen.set(spread);
     const { m, document, page } = this.page()!;
-    const on = new Set(spreadable(document, page).map((i) => i.id));
-    const frames = m.work.pictures.filter((p) => on.has(itemIdOf(p))).map((p) => takenFrame(m, p.n));
+    const pictures = this.pictures(m);
+    const frames = spreadable(document, page).flatMap((i) => pictures.get(i.id)?.frame ?? []);
     if (spread.even) await this.state.lookAt(frames);
     const now = this.page();
     if (!now || now.page.id !== page.id) return;
     const { frames: next, titles } = spreading(now.document, now.page, this.wish(now.m, spread));
     const operations = [...[...next.values()].flatMap((frame) => framing(now.m, frame)), ...titles];
-    if (operations.length > 0) this.state.act(name, operations, null);
+    if (operations.length === 0) return;
+    const chosen = chosenIn(now.m);
+    this.state.act(name, operations, null);
+    // What is chosen stays so.
+    if (this.only) this.state.chooseAll(chosen);
   }
 
   protected figure(of: typeof this.gap | typeof this.margin, value: number): void {

@@ -95,6 +95,8 @@ import {
   type Place,
 } from './place';
 import { Placing } from './placing';
+import { Several } from './several';
+import { SeveralLayer } from './several-layer';
 import { Shown } from './shown';
 import { isOwn, nearestParagraph, retied, type Tie } from './retie';
 import { restingPull } from './resting-pull';
@@ -165,6 +167,11 @@ const WORDS: FramedItem = {
   text: null,
 };
 
+const scaledBy = ({ x, y, width, height }: Box, k: number): Box => ({
+  ...{ x: x * k, y: y * k, width: width * k, height: height * k },
+});
+const NOTHING: ReadonlySet<string> = new Set();
+
 /** What a text makes room for. */
 const placeOf = ({ box, flow, turn, anchor, paragraph }: Frame): object => [
   box,
@@ -212,7 +219,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-view',
-  imports: [ItemLayer, PageItems, TryCanvas],
+  imports: [ItemLayer, PageItems, SeveralLayer, TryCanvas],
   template: `<div
       #scroller
       class="absolute inset-0 isolate overflow-auto"
@@ -275,12 +282,15 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             aria-hidden="true"
           ></iframe>
         }
+        @if (isFixed() && !came() && !alone()) {
+          <gable-several-layer [scale]="px()" [restsFor]="restsAround" (rested)="rests.set($event)" />
+        }
         @for (p of placed(); track $index) {
           <div
             class="absolute touch-none"
             [class.pointer-events-none]="p.shared && p.n !== selected()"
             [style.z-index]="p.z"
-            [class.outline-2]="p.n === selected() && !alone() && !itemChosen()"
+            [class.outline-2]="p.n === selected() && !alone() && !itemChosen() && !several.active()"
             [class.outline-mark]="p.n === selected()"
             [class.outline-offset-2]="p.n === selected()"
             [class.cursor-move]="p.frame.flow === 'floating'"
@@ -290,6 +300,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             [style.width.px]="p.width"
             [style.height.px]="p.height"
             [attr.data-n]="p.n"
+            [attr.inert]="several.has(p.id) ? '' : null"
             [attr.aria-label]="p.label"
             [attr.aria-pressed]="p.n === selected()"
             role="button"
@@ -477,7 +488,11 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
     @if (!alone() && sheet(); as s) {
       <p class="figure pointer-events-none absolute bottom-1 left-3 text-[12px] text-soft">{{ s.words }}</p>
       <p class="pointer-events-none absolute bottom-1 right-3 text-[12px] text-soft max-lg:hidden">
-        Corners resize, sides crop · arrow keys move it · double-click for the close-up · Ctrl and wheel zoom
+        {{
+          several.active()
+            ? 'Drag to move them all · Shift and click lets one go · Esc chooses one'
+            : 'Corners resize, sides crop · Shift and click chooses more · double-click for the close-up · Ctrl and wheel zoom'
+        }}
       </p>
     }`,
   host: {
@@ -491,6 +506,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 export class PageView {
   protected readonly state = inject(WorkStore);
   protected readonly placing = inject(Placing);
+  protected readonly several = inject(Several);
   private readonly api = inject(Api);
   readonly closer = output();
   /** The author has scrolled: how far down, as a share of the way. */
@@ -563,7 +579,7 @@ export class PageView {
   private readonly letGo = signal<ReadonlyMap<number, { frame: Frame; at: Point }>>(new Map());
   /** Why what is dragged rests where it does, and what it goes with. */
   protected readonly guides = computed(() => [...this.rests(), ...this.tieGuides()]);
-  private readonly rests = signal<readonly PageGuide[]>([]);
+  protected readonly rests = signal<readonly PageGuide[]>([]);
   /** A line beside the paragraph that what is dragged would go with, where that is another than its own. */
   private readonly tieGuides = computed((): PageGuide[] => {
     const found = this.dragging() ? this.tieFor(this.selected()) : null;
@@ -597,9 +613,13 @@ export class PageView {
   /** What the guides say, once each, below what is dragged. */
   protected readonly reasons = computed(() => {
     const words = [...new Set(this.guides().map((g) => g.words))];
-    const p = words.length > 0 ? this.placed().find((one) => one.n === this.selected()) : undefined;
+    const p = words.length > 0 ? this.dragged() : undefined;
     return p ? words.map((text, i) => ({ words: text, x: p.x + 4, y: p.y + p.height + 8 + i * 26 })) : [];
   });
+  private dragged(): Box | undefined {
+    if (!this.several.active()) return this.placed().find((one) => one.n === this.selected());
+    return scaledBy(this.several.bounds(), this.px());
+  }
   /** What lies on each page, from the back to the front. */
   private readonly stacks = computed(() => {
     const [document, pictures] = [this.document(), this.state.model()?.work.pictures ?? []];
@@ -804,6 +824,7 @@ export class PageView {
       return [
         {
           n: t.n,
+          id: itemIdOf(p),
           x: at.x * scale + dx * k + b.x * kx,
           y: at.y * scale + dy * k + b.y * ky,
           width: b.width * kx,
@@ -835,7 +856,8 @@ export class PageView {
   /** The handles of the chosen frame, where its box has its corners and sides. */
   protected readonly handles = computed(() => {
     const p = this.placed().find((one) => one.n === this.selected());
-    if (!p || this.came() || this.alone() || p.empty || this.itemChosen() || this.state.model()?.preview) return [];
+    if (!p || this.came() || this.alone() || p.empty || this.itemChosen() || this.several.active()) return [];
+    if (this.state.model()?.preview) return [];
     const { frame, at } = p;
     const { width, height } = frame.box;
     const matrix = boxMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
@@ -926,14 +948,7 @@ export class PageView {
   protected readonly mark = computed((): Mark | null => {
     const m = this.placing.active() && !this.came() ? this.placing.mark() : null;
     const k = this.scale();
-    const scaled = <B extends Box>(b: B): B => ({
-      ...b,
-      x: b.x * k,
-      y: b.y * k,
-      width: b.width * k,
-      height: b.height * k,
-    });
-    return m && { ...scaled(m), ...(m.boxes && { boxes: m.boxes.map(scaled) }) };
+    return m && { ...m, ...scaledBy(m, k), ...(m.boxes && { boxes: m.boxes.map((b) => scaledBy(b, k)) }) };
   });
   /** Which block of the file each laid out one shows. */
   private readonly counts = signal<readonly (Count | null)[]>([]);
@@ -1187,9 +1202,10 @@ export class PageView {
   protected down(event: PointerEvent, n: number): void {
     if (event.button !== 0 || this.alone()) return;
     this.offer.set(null);
+    const m = this.state.model$.value!;
+    if (event.shiftKey && !this.came() && this.several.toggle(itemIdOf(pictureOf(m, n)))) return;
     this.state.select(n);
     if (this.came()) return;
-    const m = this.state.model$.value!;
     const start = takenFrame(m, n);
     const own = this.placed().find((p) => p.n === n);
     const { x, y, width, height } = own ?? { x: 0, y: 0, width: 0, height: 0 };
@@ -1319,15 +1335,11 @@ export class PageView {
   /**
    * What a frame can rest on while it is dragged: its page, the text on that, and what else lies there. As they are shown.
    * @param ties it may leave its page
+   * @param without what moves with it
    */
-  private restsFor(own: { n: number; x: number; y: number; width: number; height: number }, ties: boolean): Rests {
+  private restsFor(own: { n: number } & Box, ties: boolean, without: ReadonlySet<string> = NOTHING): Rests {
     const k = this.scale();
-    const scaled = ({ x, y, width, height }: Box): Box => ({
-      x: x * k,
-      y: y * k,
-      width: width * k,
-      height: height * k,
-    });
+    const scaled = (b: Box): Box => scaledBy(b, k);
     const sheet = this.sheet();
     const within = (b: Box, page: Box): boolean =>
       b.x + b.width > page.x && b.x < page.x + page.width && b.y + b.height > page.y && b.y < page.y + page.height;
@@ -1340,12 +1352,12 @@ export class PageView {
     const isCell = this.state.model()?.work.can.insert === 'cell';
     const px = this.px();
     const shapes = (sheet?.items ?? []).flatMap(({ item, box }) =>
-      item.kind === 'framed' || (item.kind === 'foreign' && item.what !== 'connector')
-        ? [{ box: { x: box.x * px, y: box.y * px, width: box.width * px, height: box.height * px }, name: 'a shape' }]
+      !without.has(item.id) && (item.kind === 'framed' || (item.kind === 'foreign' && item.what !== 'connector'))
+        ? [{ box: scaledBy(box, px), name: 'a shape' }]
         : [],
     );
     const others = this.placed()
-      .filter((p) => p.n !== own.n && within(p, scaled(page)))
+      .filter((p) => p.n !== own.n && !without.has(p.id) && within(p, scaled(page)))
       .map(({ n, x, y, width, height }) => ({ box: { x, y, width, height }, name: `picture ${n}` }));
     return {
       // What is tied to words is on the page of these, wherever on it.
@@ -1363,6 +1375,10 @@ export class PageView {
       others: [...others, ...shapes],
     };
   }
+
+  /** What several that are dragged together can rest on. */
+  protected readonly restsAround = (box: Box, without: ReadonlySet<string>): Rests =>
+    this.restsFor({ n: 0, ...box }, false, without);
 
   protected up(): void {
     if (this.edgeTimer !== undefined) cancelAnimationFrame(this.edgeTimer);
@@ -1533,10 +1549,11 @@ export class PageView {
 
   protected key(event: KeyboardEvent, n: number): void {
     const m = this.state.model$.value;
-    if (!m || this.alone() || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (!m || this.alone() || event.ctrlKey || event.metaKey || event.altKey || this.several.key(event)) return;
     const direction = arrowOf(event);
     const f = takenFrame(m, n);
-    if (event.key === 'Enter') this.closer.emit();
+    if (event.key === 'Enter' && event.shiftKey) this.several.toggle(itemIdOf(pictureOf(m, n)));
+    else if (event.key === 'Enter') this.closer.emit();
     else if (this.came()) return;
     else if (direction && f.flow === 'floating') {
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;

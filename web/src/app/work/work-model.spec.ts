@@ -3,6 +3,8 @@ import type { LoggedEntry } from '@gable/contract';
 import { entryOf, frameOf, pictureOf, withFrames, workOf } from '../../testing/works';
 import {
   changedFrames,
+  chooseAll,
+  chosenIn,
   disagrees,
   isChanged,
   keyOf,
@@ -13,12 +15,14 @@ import {
   remember,
   replaceWork,
   select,
+  selectItem,
   sendPending,
   sent,
   shownFrame,
   sizeOf,
   take,
   takeAll,
+  takeItems,
   takenFrame,
   undo,
   type WorkModel,
@@ -56,6 +60,32 @@ describe('the bench', () => {
     expect(changedFrames(redo(back))).toEqual(changedFrames(m));
     // What is so already is no part of it, and nothing at all is no step.
     expect(takeAll(m, 'again', thick)).toBe(m);
+  });
+
+  test('several are chosen beside the one that leads, move as one gesture, and one alone is chosen again', () => {
+    const start = openModel(workOf([pictureOf(1), pictureOf(2), pictureOf(3)]));
+    const m = chooseAll(start, ['p2', 'p3', 'none']);
+    expect([m.selected, chosenIn(m)]).toEqual([2, ['p2', 'p3']]);
+    const at = (w: WorkModel, x: number): WorkModel => {
+      const moved = chosenIn(m).map((id) => {
+        const item = m.document.items[id]!;
+        return { ...item, at: { ...item.at, box: { ...item.at.box, x } } } as typeof item;
+      });
+      return takeItems(w, 'moved together', moved, 'several-1');
+    };
+    const dragged = at(at(at(m, 5), 9), 14);
+    expect(names(dragged.history.past)).toEqual(['moved together']);
+    expect([numbers(dragged), chosenIn(dragged)]).toEqual([
+      [2, 3],
+      ['p2', 'p3'],
+    ]);
+    expect(changedFrames(undo(dragged))).toEqual([]);
+    // Another set is another step, within the same gesture, too.
+    const first = takeItems(dragged, 'moved together', [start.document.items['p2']!], 'several-1');
+    expect(names(first.history.past)).toEqual(['moved together', 'moved together']);
+    for (const alone of [select(dragged, 2), selectItem(dragged, null), chooseAll(dragged, [])])
+      expect(chosenIn(alone)).toEqual(['p2']);
+    expect(chooseAll(start, [])).toBe(start);
   });
 
   test('what is taken can be undone and redone, by name, on its own picture', () => {

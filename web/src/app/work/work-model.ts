@@ -54,6 +54,8 @@ export interface WorkModel {
   selected: number;
   /** What was added round pictures and is chosen instead; null while that is a picture. */
   item: ItemId | null;
+  /** What is chosen beside that, on the same page. */
+  also: readonly ItemId[];
   /** A try held up for a look, not taken. */
   preview: Frame | null;
 }
@@ -68,6 +70,7 @@ export const looksTheSame = (a: WorkModel | null, b: WorkModel | null): boolean 
     a.history === b.history &&
     a.selected === b.selected &&
     a.item === b.item &&
+    a.also === b.also &&
     a.preview === b.preview);
 
 interface SavedState {
@@ -83,8 +86,8 @@ interface Gesture {
   name: string;
   /** What its entries bear. */
   key: string;
-  /** The item and the history as they were before the entry that grows. */
-  item: Item;
+  /** The items and the history as they were before the entry that grows. */
+  items: readonly Item[];
   history: History;
 }
 
@@ -104,9 +107,11 @@ export function openModel(work: Work, { entries, more }: LoggedHistory = EMPTY_L
     gesture: null,
     selected: work.pictures.find((p) => !p.problem)?.n ?? work.pictures[0]?.n ?? 1,
     item: null,
+    also: NONE,
     preview: null,
   };
 }
+const NONE: readonly ItemId[] = [];
 
 /** Places in the list of pictures by number. */
 const places = new WeakMap<readonly WorkPicture[], ReadonlyMap<number, number>>();
@@ -273,8 +278,24 @@ function firstWith({ pictures }: Work, n: number): number {
 }
 
 export function select(m: WorkModel, n: number): WorkModel {
-  if (!pictureIn(m.work, n) || (n === m.selected && m.item === null)) return m;
-  return { ...m, selected: n, item: null, preview: null };
+  if (!pictureIn(m.work, n) || (n === m.selected && m.item === null && m.also.length === 0)) return m;
+  return { ...m, selected: n, item: null, also: NONE, preview: null };
+}
+
+/** All that is chosen: what was chosen first leads. */
+export const chosenIn = (m: WorkModel): readonly ItemId[] => {
+  const picture = pictureIn(m.work, m.selected);
+  const first = m.item ?? (picture && itemIdOf(picture));
+  return first === undefined ? [] : [first, ...m.also];
+};
+
+/** Chooses several items of a page, the first of which leads; of none, what led goes on alone. */
+export function chooseAll(m: WorkModel, ids: readonly ItemId[]): WorkModel {
+  const [first, ...also] = ids.filter((id) => m.document.items[id]);
+  if (first === undefined) return m.also.length === 0 ? m : { ...m, also: NONE };
+  const n = m.work.pictures.find((p) => itemIdOf(p) === first)?.n;
+  const lead = n === undefined ? { item: first } : { selected: n, item: null };
+  return { ...m, ...lead, also, preview: null };
 }
 
 export const preview = (m: WorkModel, frame: Frame | null): WorkModel =>
@@ -304,21 +325,31 @@ export const framing = (m: WorkModel, frame: Frame): Operation[] => changesOf(it
 
 /** Takes a frame for its picture. Entries with the same gesture become one. */
 export const take = (m: WorkModel, name: string, frame: Frame, gesture: string | null = null): WorkModel =>
-  takeItem(m, name, itemWith(m, frame), gesture);
+  takeItems(m, name, [itemWith(m, frame)], gesture);
 
-/** Takes an item as it is to be. Entries with the same gesture become one. */
-export function takeItem(m: WorkModel, name: string, after: Item, gesture: string | null = null): WorkModel {
-  const before = m.document.items[after.id]!;
-  if (equal(before, after)) return m.preview ? { ...m, preview: null } : m;
-  const document = withItems(m, m.document, [after]);
-  const goesOn = gesture !== null && m.gesture?.name === gesture && m.gesture.item.id === before.id;
+/** Takes several frames as one entry. */
+export const takeAll = (m: WorkModel, name: string, all: readonly Frame[]): WorkModel =>
+  takeItems(
+    m,
+    name,
+    all.map((frame) => itemWith(m, frame)),
+  );
+
+/** Takes items as they are to be, as one entry. Entries with the same gesture become one. */
+export function takeItems(m: WorkModel, name: string, all: readonly Item[], gesture: string | null = null): WorkModel {
+  const before = all.map((item) => m.document.items[item.id]!);
+  if (equal(before, all)) return m.preview ? { ...m, preview: null } : m;
+  const document = withItems(m, m.document, all);
+  const same = (items: readonly Item[]): boolean =>
+    items.length === all.length && items.every((item, i) => item.id === all[i]!.id);
+  const goesOn = gesture !== null && m.gesture?.name === gesture && same(m.gesture.items);
   const grows = goesOn && m.pending.length > m.sending && m.pending.at(-1)?.gesture === m.gesture!.key;
   const start: Gesture =
     grows && m.gesture
       ? m.gesture
-      : { name: gesture ?? '', key: goesOn ? m.gesture!.key : newId(), item: before, history: m.history };
+      : { name: gesture ?? '', key: goesOn ? m.gesture!.key : newId(), items: before, history: m.history };
   const earlier = grows ? m.pending.slice(0, -1) : m.pending;
-  const operations = changesOf(start.item, after);
+  const operations = start.items.flatMap((item, i) => changesOf(item, all[i]!));
   const next = { ...m, document, preview: null, gesture: gesture === null ? null : start };
   // Dragged back to where it was: nothing has been done.
   if (operations.length === 0) return { ...next, pending: earlier, history: start.history };
@@ -326,27 +357,10 @@ export function takeItem(m: WorkModel, name: string, after: Item, gesture: strin
     id: newId(),
     name,
     operations,
-    inverse: changesOf(after, start.item),
+    inverse: start.items.flatMap((item, i) => changesOf(all[i]!, item)),
     ...(gesture !== null && { gesture: start.key }),
   };
   return { ...next, pending: [...earlier, entry], history: logged(start.history, entry) };
-}
-
-/** Takes several frames as one entry. */
-export function takeAll(m: WorkModel, name: string, all: readonly Frame[]): WorkModel {
-  const operations: Operation[] = [];
-  const inverse: Operation[] = [];
-  const items: PictureItem[] = [];
-  for (const frame of all) {
-    const [before, after] = [itemOf(m, frame.n), itemWith(m, frame)];
-    const changes = changesOf(before, after);
-    if (changes.length === 0) continue;
-    operations.push(...changes);
-    inverse.push(...changesOf(after, before));
-    items.push(after);
-  }
-  if (items.length === 0) return m.preview ? { ...m, preview: null } : m;
-  return did(m, { id: newId(), name, operations, inverse }, withItems(m, m.document, items));
 }
 
 /** The model with one entry more, and the document that it comes to. */
@@ -376,17 +390,20 @@ function again(m: WorkModel, entry: Entry): WorkModel {
   const [first] = entry.operations;
   const n = m.work.pictures.find((p) => first && 'id' in first && itemIdOf(p) === first.id)?.n;
   const item = m.item !== null && document.items[m.item] ? m.item : null;
-  return { ...did(m, { ...entry, inverse }, document), selected: n ?? m.selected, item };
+  const also = m.also.filter((id) => document.items[id]);
+  return { ...did(m, { ...entry, inverse }, document), selected: n ?? m.selected, item, also };
 }
 
 /** Chooses what was added round a picture; null goes back to that. */
 export const selectItem = (m: WorkModel, id: ItemId | null): WorkModel =>
-  id === m.item || (id !== null && !m.document.items[id]) ? m : { ...m, item: id, preview: null };
+  (id === m.item && m.also.length === 0) || (id !== null && !m.document.items[id])
+    ? m
+    : { ...m, item: id, also: NONE, preview: null };
 
 /** Operations on what was added as one entry. @param item what is chosen then */
 export function act(m: WorkModel, name: string, operations: readonly Operation[], item: ItemId | null): WorkModel {
   const { document, inverse } = applyAll(m.document, operations);
-  return { ...did(m, { id: newId(), name, operations: [...operations], inverse }, document), item };
+  return { ...did(m, { id: newId(), name, operations: [...operations], inverse }, document), item, also: NONE };
 }
 
 const resolved = new WeakMap<Document, Document>();

@@ -31,7 +31,7 @@ import {
 } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
-import type { LibraryPicture, Work } from '@gable/contract';
+import type { LibraryPicture, Work, WorkPicture } from '@gable/contract';
 import { Painter } from '../paint/painter';
 import { duplicating, repeating } from './copies';
 import { factsOf } from './facts';
@@ -201,8 +201,14 @@ export class WorkStore implements OnDestroy {
     this.update((m) => model.selectItem(m, id));
   }
 
-  takeItem(name: string, item: Item, gesture: string | null = null): void {
-    this.update((m) => model.takeItem(m, name, item, gesture));
+  /** Chooses several items of a page; the first of them leads. */
+  chooseAll(ids: readonly string[]): void {
+    this.update((m) => model.chooseAll(m, ids));
+  }
+
+  /** Takes items as they are to be, as one step. */
+  takeItems(name: string, items: readonly Item[], gesture: string | null = null): void {
+    this.update((m) => model.takeItems(m, name, items, gesture));
   }
 
   /** Operations on what was added, as one step. @param item what is chosen then */
@@ -397,12 +403,25 @@ export class WorkStore implements OnDestroy {
     const behind = m.work.pictures.slice(1 + m.work.pictures.findIndex((p) => p.n === m.selected));
     const next = behind.find((p) => !model.problemOf(p, model.takenFrame(m, p.n)));
     if (!next) return null;
-    const frame = model.takenFrame(m, next.n);
-    await this.load(frame);
-    const subject = this.subjectOf(frame);
-    const like = likeThat(frame, model.takenFrame(m), model.sizeOf(next, frame), subject);
+    const like = await this.framedLike(m, m.selected, next);
     this.update((now) => model.take(model.select(now, next.n), 'same again', like));
     return next.n;
+  }
+
+  /** Pictures of a page framed like one of them, each with its own subject in the middle, as one step. */
+  async frameAlike(first: number, others: readonly number[]): Promise<void> {
+    const m = this.model$.value;
+    if (!m) return;
+    const fine = others.map((n) => model.pictureOf(m, n)).filter((p) => !model.problemOf(p, model.takenFrame(m, p.n)));
+    const frames = await Promise.all(fine.map((p) => this.framedLike(m, first, p)));
+    this.takeAll('framed alike', frames);
+  }
+
+  /** The frame of a picture as it is with the look of another. */
+  private async framedLike(m: model.WorkModel, first: number, picture: WorkPicture): Promise<Frame> {
+    const frame = model.takenFrame(m, picture.n);
+    await this.load(frame);
+    return likeThat(frame, model.takenFrame(m, first), model.sizeOf(picture, frame), this.subjectOf(frame));
   }
 
   /**

@@ -1,0 +1,134 @@
+/** Several items of a slide chosen at once, with mouse and keys: their places are read from the file that is handed over. */
+import { openFile } from '@gable/formats';
+import type { Box } from '@gable/core';
+import type { Page } from '@playwright/test';
+import path from 'node:path';
+import { expect, openOnBench, saved, test, violations } from './steps';
+
+const TALK = path.resolve(__dirname, '../../demo/files/open-day-talk.pptx');
+/** Of the talk, in points (13.333 × 7.5 in). */
+const WIDTH = 960;
+
+async function openTeam(page: Page): Promise<string> {
+  const id = await openOnBench(page, TALK);
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await expect(page.locator('gable-page-view [data-n="5"]')).toBeVisible();
+  return id;
+}
+
+/** The boxes of the pictures of slide 2, from the left. */
+async function boxes(page: Page, id: string): Promise<Box[]> {
+  await saved(page);
+  const bytes = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+  const row = openFile(bytes).pictures.filter((p) => p.where.page === 2);
+  return row.map((p) => p.frame.box).sort((a, b) => a.x - b.x);
+}
+
+/** Draws a box round all four portraits. */
+async function drawRound(page: Page): Promise<void> {
+  const all = await page.locator('gable-page-view [data-n]').all();
+  const spots = await Promise.all(all.map(async (one) => (await one.boundingBox())!));
+  const left = Math.min(...spots.map((s) => s.x)) - 12;
+  const right = Math.max(...spots.map((s) => s.x + s.width)) + 12;
+  const [top, bottom] = [Math.min(...spots.map((s) => s.y)) - 8, Math.max(...spots.map((s) => s.y + s.height)) + 6];
+  await page.mouse.move(left, top);
+  await page.mouse.down();
+  await page.mouse.move((left + right) / 2, bottom, { steps: 3 });
+  await page.mouse.move(right, bottom, { steps: 3 });
+  await page.mouse.up();
+}
+
+const chosen = (page: Page) => page.locator('gable-page-view [data-chosen]');
+
+test('a box is drawn round four portraits: in line, with equal gaps across the page, framed alike, each one step', async ({
+  page,
+}) => {
+  const id = await openTeam(page);
+  const before = await boxes(page, id);
+  await drawRound(page);
+  await expect(chosen(page)).toHaveCount(4);
+  await expect(page.getByRole('heading', { name: '4 items' })).toBeVisible();
+  expect(await violations(page, ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])).toEqual([]);
+  await page.getByRole('button', { name: 'Frame alike' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “framed alike”' })).toBeVisible();
+  const alike = await boxes(page, id);
+  for (const b of alike) expect([b.width, b.height]).toEqual([alike[0]!.width, alike[0]!.height]);
+  await page.getByRole('button', { name: 'Middles', exact: true }).click();
+  await page.getByRole('radio', { name: 'Page', exact: true }).click();
+  await page.getByRole('button', { name: 'Equal gaps across' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “equal gaps”' })).toBeVisible();
+  const row = await boxes(page, id);
+  for (const b of row) expect(b.y + b.height / 2).toBeCloseTo(row[0]!.y + row[0]!.height / 2, 3);
+  expect(row[0]!.x).toBeCloseTo(0, 3);
+  expect(row[3]!.x + row[3]!.width).toBeCloseTo(WIDTH, 3);
+  const gaps = row.slice(1).map((b, i) => b.x - row[i]!.x - row[i]!.width);
+  for (const gap of gaps) expect(gap).toBeCloseTo(gaps[0]!, 3);
+  // Typed as a figure: the first stays.
+  const gap = page.getByRole('textbox', { name: 'Gap across' });
+  await gap.fill('18pt');
+  await gap.press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo “gap”' })).toBeVisible();
+  const close = await boxes(page, id);
+  for (const [i, b] of close.slice(1).entries()) expect(b.x - close[i]!.x - close[i]!.width).toBeCloseTo(18, 3);
+  for (const name of ['gap', 'equal gaps', 'aligned', 'framed alike'])
+    await page.getByRole('button', { name: `Undo “${name}”` }).click();
+  expect(await boxes(page, id)).toEqual(before);
+});
+
+test('two are chosen with Shift, dragged together in one step, and deleted with one key', async ({ page }) => {
+  const id = await openTeam(page);
+  const before = await boxes(page, id);
+  await page.locator('gable-page-view [data-n="2"]').click();
+  await page.locator('gable-page-view [data-n="3"]').click({ modifiers: ['Shift'] });
+  // A third one, and it is let go again.
+  await page.locator('gable-page-view [data-n="4"]').click({ modifiers: ['Shift'] });
+  await expect(chosen(page)).toHaveCount(3);
+  await chosen(page)
+    .nth(2)
+    .click({ modifiers: ['Shift'] });
+  await expect(chosen(page)).toHaveCount(2);
+  const spot = (await chosen(page).first().boundingBox())!;
+  await page.mouse.move(spot.x + 30, spot.y + 30);
+  await page.mouse.down();
+  await page.keyboard.down('Control');
+  await page.mouse.move(spot.x + 50, spot.y + 70, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Control');
+  await expect(page.getByRole('button', { name: 'Undo “moved together”' })).toBeVisible();
+  const after = await boxes(page, id);
+  const steps = after.map((b, i) => [b.x - before[i]!.x, b.y - before[i]!.y]);
+  expect(steps[0]![0]).toBeGreaterThan(5);
+  expect(steps[0]![1]).toBeCloseTo(2 * steps[0]![0]!, 1);
+  expect(steps[1]![0]).toBeCloseTo(steps[0]![0]!, 3);
+  expect(steps[2]).toEqual([0, 0]);
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('2 items deleted. Undo brings them back.')).toBeVisible();
+  expect(await boxes(page, id)).toHaveLength(2);
+  await page.getByRole('button', { name: 'Undo “2 items deleted”' }).click();
+  await expect(page.locator('gable-page-view [data-n]')).toHaveCount(4);
+  expect(await boxes(page, id)).toEqual(after);
+});
+
+test('with the keys alone: everything, moved by 1 mm with its words, and one of them again', async ({ page }) => {
+  const id = await openTeam(page);
+  const before = await boxes(page, id);
+  await page.keyboard.press('Control+a');
+  // Four portraits, their four names, the title.
+  await expect(chosen(page)).toHaveCount(9);
+  await chosen(page).first().focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('button', { name: 'Undo “moved together”' })).toBeVisible();
+  const mm = 72 / 25.4;
+  for (const [i, b] of (await boxes(page, id)).entries()) expect(b.x - before[i]!.x).toBeCloseTo(2 * mm, 3);
+  await page.keyboard.press('Escape');
+  await expect(chosen(page)).toHaveCount(0);
+  await expect(page.getByRole('tab', { name: 'Shape' })).toBeVisible();
+  await page.locator('gable-page-view [data-n="2"]').focus();
+  await page.locator('gable-page-view [data-own]').first().focus();
+  await page.keyboard.press('Shift+Enter');
+  await expect(chosen(page)).toHaveCount(2);
+  // The words of the file stay: only the picture can be deleted.
+  await expect(page.getByRole('button', { name: 'Delete 1 of 2' })).toBeVisible();
+});

@@ -1,0 +1,196 @@
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import {
+  ALIGNMENTS,
+  aligned,
+  gapAmong,
+  groundOf,
+  isPictureItem,
+  itemIdOf,
+  liesAcross,
+  resolveTies,
+  stackOf,
+  withGap,
+  type Alignment,
+  type Box,
+  type Document,
+  type Page,
+  type Point,
+} from '@gable/core';
+import { movedItem } from '../around/items';
+import { Edit } from '../bench/edit';
+import { Choice } from '../ui/choice';
+import { FigureField } from '../ui/figure-field';
+import { shownDocument } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
+import { Several } from './several';
+import { SmallPage } from './small-page';
+
+/** Of a small page, in CSS pixels. */
+const HIGH = 70;
+const WIDEST = 130;
+
+const TARGETS = [
+  { value: 'all', label: 'Each other' },
+  { value: 'first', label: 'First chosen' },
+  { value: 'page', label: 'Page' },
+] as const;
+
+/** Items of a page that are chosen together, brought in line: tries of ways, what to, and the gap in a figure. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-several-band',
+  imports: [Choice, FigureField, SmallPage],
+  template: `@if (shown(); as s) {
+    <div class="flex h-[30px] items-baseline gap-4">
+      <h2 class="shrink-0 text-[15px]">{{ s.title }}</h2>
+      <span class="truncate text-[13px] text-soft">{{ s.words }}</span>
+      <span class="grow"></span>
+      @if (s.pictures > 1) {
+        <button
+          type="button"
+          class="word shrink-0 text-[13px]"
+          title="All get the shape, size, outline, shadow and tone of the first chosen picture"
+          (click)="frameAlike()"
+        >
+          Frame alike
+        </button>
+        <button type="button" class="word shrink-0 text-[13px]" (click)="arrange.emit()">
+          Arrange the {{ s.pictures }} pictures
+        </button>
+      }
+      @if (s.removable) {
+        <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">{{ s.removable }}</button>
+      }
+      <button type="button" class="word shrink-0 text-[13px]" (click)="several.end()">Choose only one</button>
+    </div>
+    <div class="flex h-[222px] min-h-0 gap-6">
+      <div
+        role="group"
+        aria-label="Alignments"
+        class="grid min-w-0 grow grid-cols-[repeat(4,minmax(0,max-content))] content-start gap-x-4 gap-y-1 overflow-y-auto pt-1"
+      >
+        @for (t of s.tries; track t.alignment.name) {
+          <button
+            type="button"
+            class="flex flex-col gap-1 rounded-md p-1 text-left hover:bg-ink/5 disabled:opacity-50 aria-pressed:outline-2 aria-pressed:outline-mark"
+            [attr.aria-pressed]="t.holds"
+            [disabled]="t.off"
+            (click)="align(t.alignment)"
+          >
+            <gable-small-page
+              class="rounded-[3px] shadow-[0_0_0_1px_var(--line)]"
+              [placed]="t.placed"
+              [size]="s.size"
+              [width]="s.width"
+              [height]="s.height"
+              [ground]="s.ground"
+            />
+            <span class="text-[13px]">{{ t.alignment.label }}</span>
+          </button>
+        }
+      </div>
+      <div class="flex w-[244px] shrink-0 flex-col gap-3 border-l border-line pl-4 pt-1 text-[13px]">
+        <div class="flex flex-col items-start gap-1">
+          <span class="text-soft" aria-hidden="true">Align to</span>
+          <gable-choice label="Align to" [quiet]="true" [options]="targets" [value]="to()" (changed)="to.set($event)" />
+        </div>
+        <gable-figure-field
+          [label]="(s.across ? 'Gap across' : 'Gap down') + (s.even ? '' : ', now uneven')"
+          kind="length"
+          [value]="s.mean"
+          [min]="-s.most"
+          [max]="s.most"
+          (changed)="gap($event)"
+        />
+      </div>
+    </div>
+  }`,
+  host: { class: 'block min-w-0 grow', role: 'region', 'aria-label': 'Settings' },
+})
+export class SeveralBand {
+  private readonly state = inject(WorkStore);
+  private readonly edit = inject(Edit);
+  protected readonly several = inject(Several);
+  /** The pictures of them are to be arranged. */
+  readonly arrange = output();
+
+  protected readonly targets = TARGETS;
+  protected readonly to = signal<(typeof TARGETS)[number]['value']>('all');
+
+  private readonly page = computed(() => {
+    const m = this.state.model();
+    const document = m && shownDocument(m);
+    const page = document?.pages[this.edit.page() - 1];
+    return document && page ? { document, page } : null;
+  });
+
+  protected readonly shown = computed(() => {
+    const it = this.page();
+    const chosen = this.several.chosen();
+    if (!it || chosen.length === 0) return null;
+    const { size } = it.page;
+    const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
+    const moving = this.several.moving();
+    const boxes = moving.map((c) => c.bounds);
+    const across = liesAcross(boxes);
+    const still = chosen.length - moving.length;
+    const gone = this.several.removable().length;
+    return {
+      ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(it.page), across },
+      title: `${chosen.length} items`,
+      words: still > 0 ? `${still} of them ${still > 1 ? 'follow' : 'follows'} another.` : 'They move together.',
+      pictures: chosen.filter((c) => isPictureItem(c.item)).length,
+      removable: gone === 0 ? '' : gone === chosen.length ? 'Delete all' : `Delete ${gone} of ${chosen.length}`,
+      ...gapAmong(boxes, across ? 'x' : 'y'),
+      most: Math.max(size.width, size.height),
+      tries: ALIGNMENTS.map((alignment) => {
+        const steps = this.steps(alignment);
+        return {
+          alignment,
+          off: boxes.length < (alignment.at === null ? (this.to() === 'page' ? 2 : 3) : this.to() === 'page' ? 1 : 2),
+          holds: steps.every(({ x, y }) => Math.hypot(x, y) < 0.01),
+          placed: stackOf(...this.moved(it.document, it.page, steps)),
+        };
+      }),
+    };
+  });
+
+  /** What they are brought in line with. */
+  private target(): Box {
+    const { size } = this.page()!.page;
+    if (this.to() === 'page') return { x: 0, y: 0, ...size };
+    return this.to() === 'first' ? this.several.chosen()[0]!.bounds : this.several.bounds();
+  }
+
+  /** Equal gaps between the outer ones, or from edge to edge of the page. */
+  private steps(alignment: Alignment): Point[] {
+    const boxes = this.several.moving().map((c) => c.bounds);
+    const spread = alignment.at === null && this.to() === 'first';
+    return aligned(boxes, alignment, spread ? this.several.bounds() : this.target());
+  }
+
+  /** The page as it would be. */
+  private moved(document: Document, page: Page, steps: readonly Point[]): [Document, Page] {
+    const items = { ...document.items };
+    for (const [i, { item }] of this.several.moving().entries())
+      items[item.id] = movedItem(item, steps[i]!.x, steps[i]!.y);
+    return [resolveTies({ ...document, items }), page];
+  }
+
+  /** The pictures of them get the look of the first chosen one. */
+  protected frameAlike(): void {
+    const m = this.state.model$.value;
+    const numbers = new Map(m?.work.pictures.map((p) => [itemIdOf(p), p.n]));
+    const [first, ...others] = this.several.chosen().flatMap(({ item }) => numbers.get(item.id) ?? []);
+    if (first !== undefined) void this.state.frameAlike(first, others);
+  }
+
+  protected align(alignment: Alignment): void {
+    this.several.move(alignment.at === null ? 'equal gaps' : 'aligned', this.steps(alignment));
+  }
+
+  protected gap(value: number): void {
+    const boxes = this.several.moving().map((c) => c.bounds);
+    this.several.move('gap', withGap(boxes, this.shown()!.across ? 'x' : 'y', value));
+  }
+}

@@ -1,0 +1,173 @@
+import { computed, inject, Injectable } from '@angular/core';
+import {
+  boundsOfBoxes,
+  isAdded,
+  isPictureItem,
+  itemIdOf,
+  POINTS,
+  stackOf,
+  uprightBounds,
+  type Box,
+  type Document,
+  type FramedItem,
+  type ItemId,
+  type Operation,
+  type Point,
+} from '@gable/core';
+import { Edit } from '../bench/edit';
+import { canMove, movedItem, restylable } from '../around/items';
+import { chosenIn, putting, shownDocument, tiedTo } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
+import { arrowOf } from '../ui/roving';
+
+/** Something on the page that is seen, and where it lies there. */
+export interface Chosen {
+  item: FramedItem;
+  box: Box;
+  turn: number;
+  /** The upright box round it. */
+  bounds: Box;
+}
+
+/** Several items of a page of a fixed size that are chosen at once: moved, brought in line and deleted together. */
+@Injectable()
+export class Several {
+  private readonly state = inject(WorkStore);
+  private readonly edit = inject(Edit);
+  private gestures = 0;
+
+  /** What on the page can be chosen together, from the back: pictures, what was added, and shapes that can look otherwise. */
+  readonly all = computed((): readonly Chosen[] => {
+    const m = this.state.model();
+    const document = m && shownDocument(m);
+    const page = document?.pages[this.edit.page() - 1];
+    // What counts from a cell is moved by itself.
+    if (!m || !document || !page || m.work.can.insert === 'cell' || !this.hasSheets()) return [];
+    const own = new Set(page.items);
+    const styled = restylable(m);
+    return stackOf(document, { ...page, layers: [] }).flatMap(({ item, ...placed }) => {
+      if (item.kind !== 'framed' || item.at.on !== 'page' || !own.has(item.id)) return [];
+      if (!isPictureItem(item) && !isAdded(item.id) && !styled.has(item.id)) return [];
+      return [{ item, box: placed.box, turn: placed.turn, bounds: uprightBounds(placed) }];
+    });
+  });
+  private readonly hasSheets = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
+
+  /** Those that are chosen, what leads first; none where it is one alone. */
+  readonly chosen = computed((): readonly Chosen[] => {
+    const m = this.state.model();
+    if (!m || m.also.length === 0) return [];
+    const all = new Map(this.all().map((c) => [c.item.id, c]));
+    const chosen = chosenIn(m).flatMap((id) => all.get(id) ?? []);
+    return chosen.length > 1 ? chosen : [];
+  });
+  readonly active = computed(() => this.chosen().length > 0);
+  private readonly ids = computed(() => new Set(this.chosen().map((c) => c.item.id)));
+  readonly has = (id: ItemId): boolean => this.ids().has(id);
+  /** The box round all of them. */
+  readonly bounds = computed(() => boundsOfBoxes(this.chosen().map((c) => c.bounds)));
+  /** Those that move: what is tied to others of them comes along by itself, and some have their place by a rule. */
+  readonly moving = computed((): readonly Chosen[] => {
+    const m = this.state.model();
+    const ids = new Set(this.chosen().map((c) => c.item.id));
+    return m ? this.chosen().filter(({ item }) => canMove(item) && !follows(m.document, item.id, ids)) : [];
+  });
+  /** Those that can be deleted: what the file itself says and draws stays. */
+  readonly removable = computed(() => {
+    const puts = (this.state.model()?.work.can.insert ?? null) !== null;
+    return this.chosen().filter(({ item }) => isAdded(item.id) || (puts && isPictureItem(item)));
+  });
+
+  /** Chooses another one too, or lets it go. @returns false where it cannot be chosen with others */
+  toggle(id: ItemId): boolean {
+    const m = this.state.model$.value;
+    if (!m || !this.all().some((c) => c.item.id === id)) return false;
+    const now = chosenIn(m);
+    const next = now.includes(id) ? now.filter((one) => one !== id) : [...now, id];
+    if (next.length > 0) this.state.chooseAll(next);
+    return true;
+  }
+
+  /** Chooses all of these; a picture leads where there is one. */
+  choose(ids: readonly ItemId[]): void {
+    const m = this.state.model$.value;
+    const pictures = ids.filter((id) => m?.document.items[id] && isPictureItem(m.document.items[id]));
+    const [lead = ids[0]] = pictures;
+    this.state.chooseAll(lead === undefined ? [] : [lead, ...ids.filter((id) => id !== lead)]);
+  }
+
+  chooseEverything(): void {
+    this.choose(this.all().map((c) => c.item.id));
+  }
+
+  /** Those that lie wholly in a box of the page. In points. */
+  within(box: Box): readonly ItemId[] {
+    const inside = ({ x, y, width, height }: Box): boolean =>
+      x >= box.x && y >= box.y && x + width <= box.x + box.width && y + height <= box.y + box.height;
+    return this.all().flatMap((c) => (inside(c.bounds) ? c.item.id : []));
+  }
+
+  end(): void {
+    this.state.chooseAll([]);
+  }
+
+  /** A gesture of its own begins. */
+  grab(): string {
+    return `several-${++this.gestures}`;
+  }
+
+  /** Moves them by steps in the order of `from`. @param from as they were when the gesture began */
+  move(name: string, steps: readonly Point[], from = this.stored(), gesture: string | null = null): void {
+    const items = from.map((item, i) => movedItem(item, steps[i]!.x, steps[i]!.y));
+    this.state.takeItems(name, items, gesture);
+  }
+
+  /** Those that move, as they are stored, where they are now. */
+  stored(): FramedItem[] {
+    const items = this.state.model$.value?.document.items ?? {};
+    return this.moving().map(({ item }) => ({ ...(items[item.id] as FramedItem), at: item.at }));
+  }
+
+  /** Deletes those that can be, with what stands round pictures of them, in one step. @returns how many */
+  async remove(): Promise<number> {
+    const m = this.state.model$.value;
+    const gone = this.removable();
+    if (!m || gone.length === 0) return 0;
+    const ids = new Set(gone.flatMap(({ item }) => [...tiedTo(m, item.id).map((i) => i.id), item.id]));
+    const operations = [...ids].map((id): Operation => ({ op: 'remove', id }));
+    const name = `${gone.length} items deleted`;
+    if (!gone.some(({ item }) => isPictureItem(item))) {
+      this.state.act(name, operations, null);
+      return gone.length;
+    }
+    const left = m.work.pictures.filter((p) => !ids.has(itemIdOf(p)));
+    const other = left.find((p) => p.where.page === this.edit.page()) ?? left[0];
+    return (await this.state.rearrange(putting(name, operations), other?.n)) ? gone.length : 0;
+  }
+
+  /** Keys that count for all of them. @returns was it one? */
+  key(event: KeyboardEvent): boolean {
+    if (!this.active() || event.ctrlKey || event.metaKey || event.altKey) return false;
+    const direction = arrowOf(event);
+    if (event.key === 'Escape') this.end();
+    else if (direction) {
+      const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
+      const by = { x: direction[0] * step, y: direction[1] * step };
+      this.move(
+        'moved together',
+        this.moving().map(() => by),
+        this.stored(),
+        `several-keys-${this.gestures}`,
+      );
+    } else return false;
+    event.preventDefault();
+    event.stopPropagation();
+    return true;
+  }
+}
+
+/** Does an item follow one of these, or what follows one? */
+function follows(document: Document, id: ItemId, of: ReadonlySet<ItemId>): boolean {
+  const to = document.items[id]?.tie?.to;
+  return to !== undefined && (of.has(to) || follows(document, to, of));
+}
