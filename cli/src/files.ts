@@ -13,8 +13,11 @@ export const readWhole = (file: string): Promise<Buffer> =>
     throw missing(file, cause);
   });
 
-/** Reads and opens a file. @throws GableError `no-such-file`, `too-large`, and all that opening can find */
-export async function openPath(file: string): Promise<Source> {
+/**
+ * Reads and opens a file: its pictures, which is enough where nothing else on their pages is looked at or changed, or all of it.
+ * @throws GableError `no-such-file`, `too-large`, and all that opening can find
+ */
+export async function openPath(file: string, read: 'all' | 'pictures' = 'pictures'): Promise<Source> {
   const info = await stat(file).catch((cause) => {
     throw missing(file, cause);
   });
@@ -26,8 +29,7 @@ export async function openPath(file: string): Promise<Source> {
       'Split it, or make its pictures smaller first.',
       { file },
     );
-  // Pictures are changed, and nothing else on their pages.
-  return openFile(await readFile(file), { read: 'pictures' });
+  return openFile(await readFile(file), { read });
 }
 
 /** Writes beside and renames, so that there is either the whole file or none. @throws GableError `cannot-write-file` */

@@ -4,6 +4,7 @@ import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync,
 import os from 'node:os';
 import path from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
+import { parseOffice } from 'officeparser';
 
 const demo = (name: string): string => path.resolve('demo/files', name);
 let folder: string;
@@ -62,6 +63,50 @@ test('exit 3 while findings of the severity, or worse, remain', () => {
   expect(gable('frame', handbook, '--fix', '--out', at('mended.docx'), '--fail', 'fault').status).toBe(0);
   expect(gable('survey', at('mended.docx'), '--fail', 'fault').status).toBe(0);
   expect(gable('survey', at('mended.docx'), '--fail', 'hint').status).toBe(3);
+});
+
+test('a finish with a name below: every picture that can have one has it, by its own alt text', async () => {
+  const run = { text: 'Name', font: '', size: 11, weight: 700, italic: false, underline: false };
+  const paint = { kind: 'solid', colour: '#22302f', opacity: 1 };
+  const item = {
+    ...{ kind: 'framed', id: 'part-1', turn: 0, flip: { horizontal: false, vertical: false }, opacity: 1, alt: '' },
+    ...{
+      shape: { name: 'rectangle', knobs: {} },
+      seat: { fit: 'fill', anchor: 'centre', repeat: false },
+      outline: null,
+      shadow: null,
+    },
+    ...{ at: { on: 'page', box: { x: 0, y: 0, width: 90, height: 20 } }, fill: null },
+    text: {
+      ...{ anchor: 'middle', inset: { top: 0, right: 0, bottom: 0, left: 0 } },
+      paragraphs: [{ align: 'centre', runs: [{ ...run, paint }] }],
+    },
+    tie: { to: 'picture', as: 'beside', side: 'bottom', gap: 4, share: 1 },
+  };
+  const finish = {
+    name: 'Captioned',
+    shape: { name: 'circle', knobs: {} },
+    around: [{ layer: 'front', says: 'name', item }],
+  };
+  writeFileSync(at('named.json'), JSON.stringify({ gable: 'finish', version: 1, finish }));
+  const { status, err } = gable(
+    'frame',
+    demo('open-day-talk.pptx'),
+    '--finish',
+    at('named.json'),
+    '--pick',
+    '2,3',
+    '--out',
+    at('out.pptx'),
+  );
+  expect([status, err]).toEqual([0, '']);
+  const said = (await parseOffice(readFileSync(at('out.pptx')))).toText();
+  expect(said).toContain('Maren in a teal apron');
+  // The third has no alt text: its name waits.
+  expect(said.split(/\bName\b/).length - 1).toBe(1);
+  const text = gable('frame', at('in/handbook.docx'), '--finish', at('named.json'), '--out', at('out.docx'));
+  expect(text.status).toBe(0);
+  expect(strFromU8(unzipSync(readFileSync(at('out.docx')))['word/document.xml']!)).toContain('<wps:txbx>');
 });
 
 test('a finish from a file; what is none, and a folder in itself, are faults of the call', () => {

@@ -176,6 +176,7 @@ export type { Subject } from './model/subject';
 export { textBlocks, WordSchema, type TextBlock, type Word } from './analysis/words';
 export { coarser, weigh, weighRegion, type Weights } from './analysis/weights';
 export * from './analysis/findings';
+export { aroundOf, layAround, partsAround, wearsAround, type AroundPart } from './finish/around';
 export * from './finish/finish';
 export * from './finish/uneven';
 export * from './analysis/palette';

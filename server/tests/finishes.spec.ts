@@ -1,4 +1,23 @@
-import { FINISHES, layFinish, solidOutline, type Finish } from '@gable/core';
+import {
+  addedId,
+  applyAll,
+  changesOf,
+  documentOfPictures,
+  FINISHES,
+  FULL_SEAT,
+  itemIdOf,
+  layAround,
+  layFinish,
+  resolveTies,
+  solidOutline,
+  withChanges,
+  withFrame,
+  type AroundPart,
+  type FileContent,
+  type Finish,
+  type Operation,
+  type PictureItem,
+} from '@gable/core';
 import type { Express } from 'express';
 import request from 'supertest';
 import { OwnFinish } from '../src/db/models';
@@ -19,6 +38,8 @@ beforeAll(async () => {
 });
 afterAll(() => close());
 
+const RUN = { font: 'Georgia', size: 12, weight: 700, italic: false, underline: false };
+const INK = { kind: 'solid' as const, colour: '#22302f', opacity: 1 };
 const list = async (): Promise<Told[]> =>
   ((await request(app).get('/api/finishes').expect(200)).body as { finishes: Told[] }).finishes;
 const mine: Finish = {
@@ -122,4 +143,50 @@ test('frames of works that are not open follow a finish that changes, as a deed 
       { name: 'Kiln door! followed', operations: [1, 2].map((n) => ({ id: `p${n}`, path: 'outline' })) },
     ],
   });
+});
+
+test('what a finish puts around its pictures follows, too, where it is as it was laid', async () => {
+  const talk = readFileSync('demo/files/open-day-talk.pptx');
+  const w = (await upload(app, talk, 'Talk.pptx').expect(201)).body as ToldWork;
+  const name: AroundPart = {
+    layer: 'front',
+    says: 'name',
+    item: {
+      ...{ kind: 'framed', id: 'part-1', turn: 0, flip: { horizontal: false, vertical: false }, opacity: 1, alt: '' },
+      ...{ shape: { name: 'rectangle', knobs: {} }, seat: FULL_SEAT, outline: null, shadow: null, fill: null },
+      at: { on: 'page', box: { x: 0, y: 0, width: 90, height: 20 } },
+      text: {
+        ...{ anchor: 'middle', inset: { top: 0, right: 0, bottom: 0, left: 0 } },
+        paragraphs: [{ align: 'centre', runs: [{ ...RUN, text: 'Name', paint: INK }] }],
+      },
+      tie: { to: 'picture', as: 'beside', side: 'bottom', gap: 4, share: 1 },
+    },
+  };
+  const was: Finish = { name: 'Captioned', shape: { name: 'circle', knobs: {} }, around: [name] };
+  await OwnFinish.create({ id: 'captioned', finish: was });
+  // As it is laid on the first two portraits of the team.
+  const file = documentOfPictures(w.pictures, w as FileContent);
+  const laid = w.pictures.slice(1, 3);
+  const operations: Operation[] = [];
+  let document = file;
+  for (const { frame, size, ...picture } of laid) {
+    const item = document.items[itemIdOf(picture)] as PictureItem;
+    const next = { ...layFinish(frame, was, { picture: size }), finish: 'captioned' };
+    const own = [...changesOf(item, withFrame(item, next, size))];
+    document = resolveTies(applyAll(document, own).document);
+    const round = layAround(document, item.id, was.around, () => addedId(`${item.id}-name`));
+    document = resolveTies(applyAll(document, round).document);
+    operations.push(...own, ...round);
+  }
+  await request(app)
+    .post(`/api/works/${w.id}/entries`)
+    .send({ base: w.revision, entries: [{ id: 'laid', name: 'Captioned applied', operations }] })
+    .expect(200);
+  const tie = { ...name.item.tie!, gap: 11 };
+  const now: Finish = { ...was, around: [{ ...name, item: { ...name.item, tie } }] };
+  const { body } = await request(app).put('/api/finishes/captioned').send({ finish: now }).expect(200);
+  expect(body).toMatchObject({ followed: 1 });
+  const after = (await request(app).get(`/api/works/${w.id}`).expect(200)).body as ToldWork;
+  const names = Object.values(withChanges(file, after.changes).items).filter((i) => i.tie?.side === 'bottom');
+  expect(names.map((i) => [i.tie!.to, i.tie!.gap]).sort()).toEqual(laid.map((p) => [itemIdOf(p), 11]).sort());
 });

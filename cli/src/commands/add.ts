@@ -9,7 +9,9 @@ import {
   puttingPiece,
   resolveTies,
   shapedFor,
+  takesPieces,
   WAITING,
+  withLines,
   type FramedItem,
   type PieceItem,
 } from '@gable/core';
@@ -41,11 +43,7 @@ function withWords(made: readonly PieceItem[], to: string, words: string): Piece
     const own = texts.get(item.id);
     const { text } = item;
     if (!text || !own || own.length === 0) return item;
-    const paragraphs = own.map((line, i) => {
-      const paragraph = text.paragraphs[i] ?? text.paragraphs.at(-1)!;
-      return { ...paragraph, runs: [{ ...paragraph.runs[0]!, text: line }] };
-    });
-    const said = { ...text, paragraphs };
+    const said = withLines(text, own);
     const { box } = item.at;
     const height = Math.max(box.height, heightOfWords(said, box.width));
     return { ...item, text: said, at: { on: 'page', box: { ...box, height } } };
@@ -71,15 +69,14 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   let count = 0;
   const { document } = opened;
   const shape = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
-  const context = pieceContext(document, itemIdOf(picture), {
-    words: WAITING,
-    letters: shape,
-    newId: () => addedId(String(++count)),
-  });
+  const newId = (): string => addedId(String(++count));
+  const context = takesPieces(document, picture.where)
+    ? pieceContext(document, itemIdOf(picture), { words: WAITING, letters: shape, newId })
+    : null;
   if (!context)
     throw new GableError(
       'cannot-write',
-      `Nothing can stand around picture ${n}: it is on no page.`,
+      `Nothing can stand around picture ${n}: it is on no page, in a group or in a text box.`,
       'Use a picture of a page or of a text.',
       { n },
     );

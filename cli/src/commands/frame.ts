@@ -1,6 +1,9 @@
 import {
   concernsOf,
+  addedId,
+  applyAll,
   containZoom,
+  type Document,
   equal,
   type Finding,
   findShape,
@@ -13,6 +16,7 @@ import {
   itemIdOf,
   type KeepMark,
   type KeepWish,
+  layAround,
   layFinish,
   markName,
   mendPlainly,
@@ -30,11 +34,13 @@ import {
   type PictureFacts,
   type Placement,
   readFinish,
+  resolveTies,
   type Severity,
   type Shadow,
   type ShapeChoice,
   type Size,
   type Subject,
+  takesPieces,
   type Tone,
   withKeepMarks,
   withRatio,
@@ -199,7 +205,7 @@ async function frame(where: string, options: FrameOptions): Promise<void> {
 
 /** @returns the findings of all its pictures afterwards */
 async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding[]> {
-  const opened = await openPath(job.path);
+  const opened = await openPath(job.path, wish.finish?.around === undefined ? 'pictures' : 'all');
   const out = folder && !wish.dry ? await placeIn(wish.out, job) : wish.out;
   const label = folder ? `${job.name}: ` : '';
   if (opened.pictures.length === 0) {
@@ -237,7 +243,7 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
       size: opened.pictures[n - 1]!.size,
     });
     const numbers = new Map(opened.pictures.map((p) => [itemIdOf(p), p.n]));
-    const bytes = await saveRasterised(opened, withFrames(opened, frames.values()), {
+    const bytes = await saveRasterised(opened, withFinish(opened, frames, wish.finish), {
       original,
       passOver: (id, reason) => passOver(numbers.get(id)!, reason),
     });
@@ -324,6 +330,19 @@ async function apply(wish: Wish, file: Source, picture: OpenedPicture, subjects:
     else delete f.tone;
   }
   return f;
+}
+
+/** The file with its frames, and what a finish puts around them. */
+function withFinish(opened: Source, frames: ReadonlyMap<number, Frame>, finish: Finish | null): Document {
+  let document = withFrames(opened, frames.values());
+  let count = 0;
+  for (const n of frames.keys()) {
+    const picture = opened.pictures[n - 1]!;
+    if (!takesPieces(document, picture.where)) continue;
+    const round = layAround(resolveTies(document), itemIdOf(picture), finish?.around, () => addedId(String(++count)));
+    document = applyAll(document, round).document;
+  }
+  return resolveTies(document);
 }
 
 /** The frame with these marks on its picture, and as many of them in view as its shape can show. */

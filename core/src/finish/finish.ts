@@ -19,10 +19,11 @@ import type { Subject } from '../model/subject';
 import { deriveView } from '../placement/view';
 import { shapeOf } from '../shapes/index';
 import { ownTone } from '../tone/tone';
+import { AroundSchema, type AroundPart } from './around';
 
 /**
- * What a frame has, under a name, to lay on many frames: any of shape, ratio or size, outline, shadow and tone; never a
- * placement. What is left out stays as it is on each frame; `null` takes it off. Also the file that is read and written:
+ * What a frame has, under a name, to lay on many frames: any of shape, ratio or size, outline, shadow, tone, and what stands
+ * around it; never a placement. What is left out stays as it is on each frame; `null` takes it off. Also the file that is read and written:
  * JSON, lengths in points.
  */
 export const FinishSchema = z
@@ -35,6 +36,7 @@ export const FinishSchema = z
     outline: OutlineSchema.nullable().optional(),
     shadow: ShadowSchema.nullable().optional(),
     tone: ToneSchema.nullable().optional(),
+    around: AroundSchema.nullable().optional(),
   })
   .refine((f) => !(f.ratio && f.size), { message: 'has both a ratio and a size; leave one out' })
   .refine((f) => Object.keys(f).length > 1, { message: 'has nothing but a name' });
@@ -129,8 +131,8 @@ export const FINISHES: readonly NamedFinish[] = [
   { id: 'bare', finish: { name: 'Bare', outline: null, shadow: null, tone: null } },
 ];
 
-/** The finish of a frame: all that it has, but its placement and its size. */
-export function finishOf(frame: Frame, name: string): Finish {
+/** The finish of a frame: all that it has, but its placement and its size. @param around what stands around it */
+export function finishOf(frame: Frame, name: string, around: readonly AroundPart[] = []): Finish {
   const { outline, shadow, tone } = frame;
   return {
     name,
@@ -140,6 +142,7 @@ export function finishOf(frame: Frame, name: string): Finish {
     shadow,
     // What a file did to one picture's colours concerns no other.
     tone: ownTone(tone) ?? null,
+    ...(around.length > 0 && { around: [...around] }),
   };
 }
 

@@ -34,6 +34,10 @@ export interface Laid {
   margins?: { left: number; right: number };
 }
 
+/** Can something be tied to a picture? In a text not to what is in a group, or in a box of words. */
+export const takesPieces = ({ flows }: Document, where: { group: boolean; textBox: boolean }): boolean =>
+  !flows || !(where.group || where.textBox);
+
 /** About what a web page is seen in, where none has laid it out: a window of 1180 × 800 CSS pixels. */
 const SCREEN: Paper = { ...{ width: 885, height: 600 }, margins: { top: 0, right: 0, bottom: 0, left: 0 } };
 

@@ -31,7 +31,16 @@ export const PIECES: readonly Piece[] = [
 ];
 export type { Piece, PieceContext, PieceItem, PieceWords } from './piece';
 export { isDecoration } from './quote';
-export { accentOn, heightOfWords, inkOn, WAITING } from './piece';
+export { accentOn, heightOfWords, inkOn, WAITING, withLines } from './piece';
 export { pieceDocument } from './document';
 export { shapedFor } from './shaped';
-export { coloursOf, groundOf, pieceContext, piecesAround, puttingPiece, renamedPieces, type Laid } from './context';
+export {
+  coloursOf,
+  groundOf,
+  pieceContext,
+  piecesAround,
+  puttingPiece,
+  renamedPieces,
+  takesPieces,
+  type Laid,
+} from './context';

@@ -123,6 +123,19 @@ export const wordsOf = (
   })),
 });
 
+/** The words anew, line by line, each with the look of the one that was there, or of the last. */
+export function withLines(text: Text, lines: readonly string[]): Text {
+  const last = text.paragraphs.at(-1)!;
+  return {
+    ...text,
+    paragraphs: lines.map((words, i) => {
+      const paragraph = text.paragraphs[i] ?? last;
+      const run = paragraph.runs[0] ?? last.runs[0]!;
+      return { ...paragraph, runs: [{ ...run, text: words }] };
+    }),
+  };
+}
+
 /** Letters are so wide on average, in ems (common practice for sans serifs; bold ones a little more). */
 const LETTER = 0.54;
 

@@ -1,5 +1,21 @@
 import type { KeptFinish } from '@gable/contract';
-import { changesOf, FINISHES, itemIdOf, layFinish, wears, withFrame, type Finish, type PictureItem } from '@gable/core';
+import {
+  addedId,
+  applyAll,
+  changesOf,
+  FINISHES,
+  itemIdOf,
+  layAround,
+  layFinish,
+  resolveTies,
+  takesPieces,
+  wears,
+  wearsAround,
+  withFrame,
+  type Finish,
+  type Operation,
+  type PictureItem,
+} from '@gable/core';
 import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import type { AppContext } from '../context';
@@ -8,7 +24,7 @@ import { notFound } from '../http/problems';
 import { findWork } from '../works/find';
 import { isFolder } from '../works/folders';
 import { append } from '../works/log';
-import { changedFrames } from '../works/state';
+import { changedFrames, documentOf } from '../works/state';
 
 const shippedOf = (id: string): Finish | undefined => FINISHES.find((f) => f.id === id)?.finish;
 
@@ -66,20 +82,34 @@ async function follow(
   for (const row of rows.filter((r) => !except.includes(r.id)))
     await context.sequelize.transaction(async (transaction) => {
       const work = await Work.findByPk(row.id, { transaction, lock: true, rejectOnEmpty: true });
-      const pictures = new Map(work.opened.pictures.map((p) => [p.n, p]));
-      const operations = [...changedFrames(work).values()]
-        .filter((f) => f.finish === id && wears(f, was))
-        .flatMap((frame) => {
-          const { size, ...picture } = pictures.get(frame.n)!;
-          const item = work.changes.items[itemIdOf(picture)] as PictureItem;
-          const laid = layFinish(frame, now, { picture: frame.source?.size ?? size });
-          return changesOf(item, withFrame(item, { ...laid, finish: id }, size));
-        });
+      const operations = following(work, id, was, now);
       if (operations.length === 0) return;
       const entry = { id: randomUUID(), name: `${now.name} followed`, operations };
       count += await append(context, work, [entry], transaction);
     });
   return count;
+}
+
+/** What gives frames of a work that have all of a finish what that is now. */
+function following(work: Work, id: string, was: Finish, now: Finish): Operation[] {
+  const pictures = new Map(work.opened.pictures.map((p) => [p.n, p]));
+  let document = resolveTies(documentOf(work));
+  const operations: Operation[] = [];
+  for (const frame of changedFrames(work).values()) {
+    const { size, ...picture } = pictures.get(frame.n)!;
+    const name = itemIdOf(picture);
+    if (frame.finish !== id || !wears(frame, was) || !wearsAround(document, name, was.around)) continue;
+    const item = document.items[name] as PictureItem;
+    const laid = layFinish(frame, now, { picture: frame.source?.size ?? size });
+    const own = changesOf(item, withFrame(item, { ...laid, finish: id }, size));
+    const framed = resolveTies(applyAll(document, own).document);
+    const round = takesPieces(framed, picture.where)
+      ? layAround(framed, name, now.around, () => addedId(randomUUID()))
+      : [];
+    document = resolveTies(applyAll(framed, round).document);
+    operations.push(...own, ...round);
+  }
+  return operations;
 }
 
 /** The open work; of a folder, its works. */

@@ -9,6 +9,7 @@ import {
   puttingPiece,
   renamedPieces,
   slotOf,
+  takesPieces,
   WAITING,
   type Document,
   type Frame,
@@ -91,9 +92,7 @@ export class AroundEdit {
   readonly context = computed((): PieceContext | null => {
     const m = this.state.model();
     const picture = this.edit.picture();
-    if (!m?.work.can.around || !picture) return null;
-    // In a text nothing is tied to what is in a group, or in a box of words.
-    if (m.document.flows && (picture.where.group || picture.where.textBox)) return null;
+    if (!m?.work.can.around || !picture || !takesPieces(m.document, picture.where)) return null;
     const document = shownDocument(m);
     const id = itemIdOf(picture);
     const alt = document.items[id]?.alt.trim() ?? '';

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { GableError, type FramedItem, type Text, type Tie } from '@gable/core';
+import { GableError, withLines, type FramedItem, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
@@ -11,7 +11,7 @@ import { shownNumber } from '../ui/numbers';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
-import { linesIn, nameOf, withLines, withRoom, withRuns } from './items';
+import { linesIn, nameOf, withRoom, withRuns } from './items';
 import { LETTER_FONTS, LetterShapes, type LetterFont } from './letter-shapes';
 import { LegibilityOf, type Legibility } from './legibility';
 

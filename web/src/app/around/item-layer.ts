@@ -11,12 +11,22 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { isAdded, isPictureItem, POINTS, setIn, lineIn, wordsIn, type FramedItem, type Placed } from '@gable/core';
+import {
+  isAdded,
+  isPictureItem,
+  POINTS,
+  setIn,
+  lineIn,
+  withLines,
+  wordsIn,
+  type FramedItem,
+  type Placed,
+} from '@gable/core';
 import { arrowOf } from '../ui/roving';
 import { WorkStore } from '../work/work-store';
 import { Several } from '../page/several';
 import { AroundEdit } from './around-edit';
-import { canMove, linesIn, nameOf, restylable, withLines } from './items';
+import { canMove, linesIn, nameOf, restylable } from './items';
 
 /** So far something is dragged before it moves, in CSS pixels. */
 const LONG = 4;

@@ -1,5 +1,5 @@
 /** What is put round a picture, and changed there: by hand. */
-import { addedId, FULL_SEAT, type FramedItem, type Text } from '@gable/core';
+import { addedId, FULL_SEAT, withLines, type FramedItem, type Text } from '@gable/core';
 import {
   copyingAround,
   openModel,
@@ -13,7 +13,7 @@ import {
   type WorkModel,
 } from '../work/work-model';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
-import { canMove, linesIn, movedItem, nameOf, withLines, withRoom } from './items';
+import { canMove, linesIn, movedItem, nameOf, withRoom } from './items';
 import { initialsOf } from './letter-shapes';
 
 const run = { text: 'Maren', font: 'Georgia', size: 20, weight: 700, italic: false, underline: false };

@@ -24,19 +24,6 @@ export const withRuns = (
   change: (run: Text['paragraphs'][number]['runs'][number]) => Text['paragraphs'][number]['runs'][number],
 ): Text => ({ ...text, paragraphs: text.paragraphs.map((p) => ({ ...p, runs: p.runs.map(change) })) });
 
-/** The words anew, line by line, each with the look of the one that was there, or of the last. */
-export function withLines(text: Text, lines: readonly string[]): Text {
-  const last = text.paragraphs.at(-1)!;
-  return {
-    ...text,
-    paragraphs: lines.map((words, i) => {
-      const paragraph = text.paragraphs[i] ?? last;
-      const run = paragraph.runs[0] ?? last.runs[0]!;
-      return { ...paragraph, runs: [{ ...run, text: words }] };
-    }),
-  };
-}
-
 export const linesIn = (text: Text): string[] => text.paragraphs.map((p) => p.runs.map((r) => r.text).join(''));
 
 /** An item that was moved by hand: along its tie the gap is another, across it lies otherwise. Untied, its box moves. */

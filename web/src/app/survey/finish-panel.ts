@@ -1,17 +1,30 @@
 import { CdkMenuTrigger } from '@angular/cdk/menu';
 import {
+  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
   type ElementRef,
   inject,
+  Injector,
   output,
   signal,
   viewChild,
 } from '@angular/core';
-import { finishOf, layFinish, readFinish, shapeOf, writeFinish, type Finish, type Frame, type Size } from '@gable/core';
+import {
+  finishOf,
+  isDecoration,
+  layFinish,
+  readFinish,
+  shapeOf,
+  writeFinish,
+  type Finish,
+  type Frame,
+  type Size,
+} from '@gable/core';
 import { toProblem } from '../api/problem';
 import type { KeptFinish } from '@gable/contract';
+import { AroundFace } from '../around/around-face';
 import { WorkStore } from '../work/work-store';
 import { TryCanvas } from '../paint/try-canvas';
 import { Choice } from '../ui/choice';
@@ -29,7 +42,7 @@ import { SurveyState } from './survey-state';
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-finish-panel',
-  imports: [CdkMenuTrigger, Choice, DeedMenu, FigureField, Icon, Tick, TryCanvas],
+  imports: [AroundFace, CdkMenuTrigger, Choice, DeedMenu, FigureField, Icon, Tick, TryCanvas],
   template: `<div class="flex min-h-0 w-full min-w-0 gap-4">
     <div
       #list
@@ -53,15 +66,24 @@ import { SurveyState } from './survey-state';
           (dblclick)="lay()"
         >
           @if (model(); as row) {
-            <gable-try-canvas
-              class="mx-auto mb-1.5"
-              [style.width.px]="92"
-              [style.height.px]="88"
-              [key]="row.key"
-              [frame]="faceOf(row, f)"
-              [width]="92"
-              [height]="88"
-            />
+            @let face = faces().get(f.id)!;
+            @if (face.round; as round) {
+              <gable-around-face
+                class="mx-auto mb-1.5 h-[88px] w-[92px]"
+                [of]="round"
+                [key]="row.key"
+                [width]="92"
+                [height]="88"
+              />
+            } @else {
+              <gable-try-canvas
+                class="mx-auto mb-1.5 h-[88px] w-[92px]"
+                [key]="row.key"
+                [frame]="face.frame"
+                [width]="92"
+                [height]="88"
+              />
+            }
           }
           <span class="truncate text-[13px] font-semibold leading-tight" [title]="f.finish.name">{{
             f.finish.name
@@ -148,6 +170,7 @@ import { SurveyState } from './survey-state';
 export class FinishPanel {
   protected readonly state = inject(SurveyState);
   private readonly bench = inject(WorkStore);
+  private readonly injector = inject(Injector);
   readonly wished = output<KeptFinish>();
   protected readonly scrollSideways = scrollSideways;
   protected readonly sizes = [
@@ -180,6 +203,16 @@ export class FinishPanel {
       this.state.rows().find((r) => !r.problem) ??
       null,
   );
+  /** That picture with each of them. */
+  protected readonly faces = computed(() => {
+    const row = this.model();
+    return new Map(
+      (row ? this.finishes() : []).map((f) => {
+        const frame = this.faceOf(row!, f);
+        return [f.id, { frame, round: this.state.roundFace(frame, f) }] as const;
+      }),
+    );
+  });
   private readonly file = viewChild.required<ElementRef<HTMLInputElement>>('file');
   /** What can be done with finishes, but for laying one on. */
   protected readonly deeds = computed((): readonly MenuDeed[] => {
@@ -221,6 +254,7 @@ export class FinishPanel {
   /** What of a frame it is about. */
   protected note({ finish: f }: KeptFinish): string {
     const about = [
+      f.around !== undefined ? aroundWords(f.around) : '',
       f.shape ? 'shape' : '',
       f.size ? 'size' : f.ratio ? 'ratio' : '',
       f.outline !== undefined ? (f.outline ? 'outline' : 'no outline') : '',
@@ -292,11 +326,11 @@ export class FinishPanel {
   }
 
   protected become(f: KeptFinish, row: Row): void {
-    void this.state.changeFinish(f, finishOf(row.frame, f.finish.name));
+    void this.state.changeFinish(f, finishOf(row.frame, f.finish.name, this.state.around(row.n)));
   }
 
   protected async keep(row: Row): Promise<void> {
-    this.pickKept(await this.state.keepFinish(finishOf(row.frame, `As picture ${row.n}`)));
+    this.pickKept(await this.state.keepFinish(finishOf(row.frame, `As picture ${row.n}`, this.state.around(row.n))));
   }
 
   protected async copy(f: KeptFinish): Promise<void> {
@@ -304,7 +338,12 @@ export class FinishPanel {
   }
 
   private pickKept(kept: KeptFinish | null): void {
-    if (kept) this.picked.set(kept.id);
+    if (!kept) return;
+    this.picked.set(kept.id);
+    const chosen = (): Element | null => this.list().nativeElement.querySelector('[aria-selected=true]');
+    afterNextRender(() => chosen()?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), {
+      injector: this.injector,
+    });
   }
 
   protected remove(f: KeptFinish): void {
@@ -328,4 +367,15 @@ export class FinishPanel {
     }
     this.pickKept(await this.state.keepFinish(finish));
   }
+}
+
+/** What a finish puts around its picture, in a few words. */
+function aroundWords(around: Finish['around']): string {
+  if (!around) return 'nothing around';
+  const words = around.filter((p) => p.item.text && !isDecoration(p.item)).length;
+  const shapes = around.length - words;
+  return [words > 0 ? (words > 1 ? 'words' : 'name') : '', shapes > 0 ? (shapes > 1 ? 'shapes' : 'shape') : '']
+    .filter(Boolean)
+    .join(' and ')
+    .concat(' around');
 }

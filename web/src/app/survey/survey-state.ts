@@ -1,24 +1,36 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import {
+  addedId,
+  applyAll,
+  aroundOf,
   concernsOf,
   evened,
   familyKey,
+  itemIdOf,
+  layAround,
   layFinish,
+  partsAround,
+  resolveTies,
+  takesPieces,
   unevenFamilies,
   wears,
+  wearsAround,
+  type AroundPart,
   type Uneven,
   type Finish,
   type Frame,
+  type Operation,
 } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import type { KeptFinish, Marks } from '@gable/contract';
-import { keyOf, pictureOf, problemOf, takenFrame } from '../work/work-model';
+import { framing, keyOf, pictureOf, problemOf, shownDocument, takenFrame } from '../work/work-model';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
 import { factsOf } from '../work/facts';
 import { notes } from '../work/wording';
+import type { Try } from '../bench/tries';
 import { Painter } from '../paint/painter';
 import {
   arranged,
@@ -236,6 +248,42 @@ export class SurveyState {
     this.bench.takeAll(name, frames);
   }
 
+  /** Frames with a finish, and what that puts around them, as one step. */
+  takeFinish(name: string, { finish }: KeptFinish, frames: readonly Frame[]): void {
+    const m = this.bench.model();
+    this.told.set('');
+    this.tried.set(null);
+    if (!m) return;
+    const framed = frames.flatMap((frame) => framing(m, frame));
+    let document = resolveTies(applyAll(m.document, framed).document);
+    const round: Operation[] = [];
+    for (const picture of m.work.can.around ? frames.map(({ n }) => pictureOf(m, n)) : []) {
+      if (!takesPieces(m.document, picture.where)) continue;
+      const id = itemIdOf(picture);
+      const own = layAround(document, id, finish.around, () => addedId(crypto.randomUUID()));
+      if (own.length === 0) continue;
+      round.push(...own);
+      document = resolveTies(applyAll(document, own).document);
+    }
+    if (round.length > 0) this.bench.act(name, [...framed, ...round], null);
+    else this.bench.takeAll(name, frames);
+  }
+
+  /** What a finish puts around a picture that has a frame with it; null where it puts nothing there. */
+  roundFace(frame: Frame, { finish }: KeptFinish): Try['add'] | null {
+    const m = this.bench.model();
+    const picture = m && pictureOf(m, frame.n);
+    if (!picture || !m.work.can.around || !finish.around || !takesPieces(m.document, picture.where)) return null;
+    const { document } = applyAll(m.document, framing(m, frame));
+    return partsAround(resolveTies(document), itemIdOf(picture), finish.around, () => addedId(crypto.randomUUID()));
+  }
+
+  /** What stands around a picture, for a finish. */
+  around(n: number): AroundPart[] {
+    const m = this.bench.model();
+    return m ? aroundOf(shownDocument(m), itemIdOf(pictureOf(m, n))) : [];
+  }
+
   /** Chosen frames as the file has them. */
   putBack(): void {
     const m = this.bench.model();
@@ -283,14 +331,20 @@ export class SurveyState {
       const open = this.bench.model$.value?.work.id ?? '';
       const { followed, ...next } = await firstValueFrom(this.api.changeFinish(kept.id, finish, open));
       this.finishes.update((all) => all.map((f) => (f.id === kept.id ? next : f)));
-      const following = this.rows().filter((r) => r.frame.finish === kept.id && wears(r.frame, kept.finish));
-      this.take(
+      const following = this.rows().filter((r) => r.frame.finish === kept.id && this.wears(r, kept.finish));
+      this.takeFinish(
         `${finish.name} followed`,
+        next,
         following.map((r) => this.laid(r, next, false)),
       );
       if (followed > 0) this.told.set(`Followed in ${followed} other ${followed === 1 ? 'work' : 'works'} too.`);
       return next;
     });
+  }
+
+  private wears({ n, frame }: Row, finish: Finish): boolean {
+    const m = this.bench.model();
+    return !!m && wears(frame, finish) && wearsAround(shownDocument(m), itemIdOf(pictureOf(m, n)), finish.around);
   }
 
   async removeFinish(kept: KeptFinish): Promise<void> {

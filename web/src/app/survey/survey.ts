@@ -13,7 +13,7 @@ import {
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
-import { PLAIN_FAULTS, type Uneven } from '@gable/core';
+import { PLAIN_FAULTS, type Frame, type Uneven } from '@gable/core';
 import type { KeptFinish, LibraryPicture } from '@gable/contract';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
@@ -209,13 +209,10 @@ export class Survey implements SurveyActions {
   protected lay(finish: KeptFinish): void {
     const pairs = this.state.laying(finish);
     const entry = `${finish.finish.name} applied`;
+    const take = (frames: readonly Frame[]): void => this.state.takeFinish(entry, finish, frames);
     // What suits all of them needs no second look: one undo takes it back.
-    if (!pairs.some((p) => p.concern))
-      this.state.take(
-        entry,
-        pairs.map((p) => p.after),
-      );
-    else this.pairs().open(finish.finish.name, 'Apply to', pairs, (f) => this.state.take(entry, f));
+    if (!pairs.some((p) => p.concern)) take(pairs.map((p) => p.after));
+    else this.pairs().open(finish.finish.name, 'Apply to', pairs, take);
   }
 
   @HostListener('document:keydown', ['$event'])
