@@ -12,6 +12,7 @@ import {
   type FileContent,
   type FramedItem,
   type Operation,
+  type PageItem,
 } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
@@ -20,6 +21,8 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import request from 'supertest';
 import type { ToldWork } from './support/entries';
+import { LogEntry, Work } from '../src/db/models';
+import { renamedIn } from '../src/works/item-names';
 import { fileOfWork, testServer, upload } from './support/server';
 
 let app: Express;
@@ -291,6 +294,55 @@ describe('words of a deck that look otherwise', () => {
       }),
     );
     expect(blocks.map((b) => b.length)).toEqual([0, 0, 0, 0, 1]);
+  });
+
+  test('stay what they are when a picture in front of them goes, and comes again', async () => {
+    const work = await opened();
+    const first = documentOf(work);
+    const wordsIn = (d: Document): FramedItem[] =>
+      Object.values(d.items).filter((i): i is FramedItem => i.kind === 'framed' && i.text !== null);
+    const said = ({ text }: FramedItem): string => text!.paragraphs[0]!.runs.map((r) => r.text).join('');
+    const name = wordsIn(first).find((i) => said(i) === 'Ines, glazes')!;
+    await save(work, [{ op: 'set', id: name.id, path: 'text', value: inked(name, '#b5482a') }]);
+    // Nobody else's, and not somewhere else.
+    const red = (d: Document): string[] =>
+      wordsIn(d)
+        .filter((i) => equal(inkOf(i), ink))
+        .map(said);
+    const inFile = async (): Promise<Document> => openFile(new Uint8Array(await fileOfWork(app, work.id))).document;
+    const before = documentOf(await now(work));
+    const remove: Operation = { op: 'remove', id: 'p2' };
+    const { inverse } = applyAll(before, [remove]);
+    await save(work, [remove]);
+    expect(red(documentOf(await now(work)))).toEqual(['Ines, glazes']);
+    expect(red(await inFile())).toEqual(['Ines, glazes']);
+    await save(work, inverse);
+    expect(red(documentOf(await now(work)))).toEqual(['Ines, glazes']);
+    expect(red(await inFile())).toEqual(['Ines, glazes']);
+  });
+
+  test('kept by a release that called them by their places, they are the same, and can be undone', async () => {
+    const work = await opened();
+    const title = titleOf(documentOf(work), documentOf(work).pages[1]!.id);
+    await save(work, [{ op: 'set', id: title.id, path: 'text', value: inked(title, '#b5482a') }]);
+    // As it was stored then.
+    const row = await Work.findByPk(work.id, { rejectOnEmpty: true });
+    const now1 = await now(work);
+    const names = new Map<string, string>();
+    for (const [i, { items }] of (row.opened.sheets ?? []).entries())
+      for (const [j, item] of (items as readonly PageItem[]).entries())
+        if (!('picture' in item)) names.set(item.id, `slide${i + 1}-${j + 1}`);
+    expect(names.get(title.id)).not.toBe(title.id);
+    const [entry] = await LogEntry.findAll({ where: { workId: work.id } });
+    await entry!.update({ entry: renamedIn(entry!.entry, names) });
+    const stored = { opened: { ...renamedIn(row.opened, names), reading: 3 }, changes: renamedIn(row.changes, names) };
+    await row.update(stored, { silent: true });
+    const told = await now(work);
+    expect(told.changes).toEqual(now1.changes);
+    const { body: history } = await request(app).get(`/api/works/${work.id}/history`).expect(200);
+    const [{ inverse }] = (history as { entries: [{ inverse: Operation[] }] }).entries;
+    await save(work, inverse);
+    expect(Buffer.compare(await fileOfWork(app, work.id), Buffer.from(talk))).toBe(0);
   });
 
   test('are refused where they say something else', async () => {

@@ -39,6 +39,17 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
   const { numbers, name, left, elements } = reader;
   const items: PageItem[] = [];
   let count = 0;
+  const names = new Set<ItemId>();
+  /** By its own number, which it keeps whatever comes and goes around it; by its place where it has none. */
+  const nameOf = (e: Element): ItemId => {
+    const own = `${name}-s${ownNumber(e) ?? ''}`;
+    return own.endsWith('-s') || names.has(own) ? `${name}-${count + 1}` : own;
+  };
+  const told = (id: ItemId): void => {
+    names.add(id);
+    count++;
+    left.count--;
+  };
   const holders = new Set<Element>();
   for (const picture of numbers.keys())
     for (let at: Element | null = picture; at && !holders.has(at); at = at.parent) holders.add(at);
@@ -51,7 +62,6 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
     }
     const picture = numbers.get(e);
     if (picture !== undefined) {
-      count++;
       items.push({ picture });
       return [itemIdOf({ n: picture })];
     }
@@ -60,19 +70,18 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
     if (left.count <= 0) return e.children.flatMap(visit);
     const site = isGroup(e) ? reader.groupSite(e) : null;
     if (site) return group(e, site);
-    const id = `${name}-${count + 1}`;
+    const id = nameOf(e);
     const item = reader.itemOf(e, id);
     if (!item) return e.children.flatMap(visit);
     items.push(item);
     elements.set(id, e);
-    count++;
-    left.count--;
+    told(id);
     return [id, ...(reader.within?.(e) ?? []).flatMap(visit)];
   };
   const group = (e: Element, site: Site): ItemId[] => {
-    const id = `${name}-${++count}`;
+    const id = nameOf(e);
     const at = items.push({ picture: 0 }) - 1;
-    left.count--;
+    told(id);
     const children = e.children.flatMap(visit);
     const item = children.length > 0 ? groupOf(e, { id, children, site, theme: reader.theme }) : null;
     items.splice(at, 1, ...(item ? [item] : []));
@@ -81,6 +90,13 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
   };
   roots.forEach((e) => visit(e));
   return items;
+}
+
+/** The number of a drawing, which no other of its part should have (ISO/IEC 29500-1 §20.1.2.2.8, cNvPr). */
+function ownNumber(e: Element): string | undefined {
+  const held = [e, ...e.children.filter((c) => /^nv.*Pr$/.test(c.local))];
+  const id = held.map((h) => child(h, 'cNvPr')?.attributes['id']).find((own) => own !== undefined);
+  return id !== undefined && /^[1-9]\d{0,9}$/.test(id) ? id : undefined;
 }
 
 /** A group as it lies on its part (ISO/IEC 29500-1 §20.1.2.2.20, grpSp); null where it says no size, or none that can be. */

@@ -135,7 +135,6 @@ export function drawnIn(
     if (is(e, 'presentation', 'notes')) return [];
     const picture = numbers.get(e);
     if (picture !== undefined) {
-      count++;
       items.push({ picture });
       return [itemIdOf({ n: picture })];
     }
