@@ -129,6 +129,7 @@ export const CapabilitiesSchema = z.object({
     .enum(['ground', 'all'])
     .nullable()
     .describe('what can look otherwise: the colour behind its pages; its own shapes and words, too'),
+  order: z.boolean().describe('what lies on its pages can come forward and go back'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });

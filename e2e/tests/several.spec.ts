@@ -2,6 +2,7 @@
 import { openFile } from '@gable/formats';
 import type { Box } from '@gable/core';
 import type { Page } from '@playwright/test';
+import { parseOffice } from 'officeparser';
 import path from 'node:path';
 import { expect, openOnBench, saved, test, violations } from './steps';
 
@@ -129,6 +130,42 @@ test('with the keys alone: everything, moved by 1 mm with its words, and one of 
   await page.locator('gable-page-view [data-own]').first().focus();
   await page.keyboard.press('Shift+Enter');
   await expect(chosen(page)).toHaveCount(2);
-  // The words of the file stay: only the picture can be deleted.
-  await expect(page.getByRole('button', { name: 'Delete 1 of 2' })).toBeVisible();
+});
+
+test('words of a slide are deleted with one key and come back; a picture is sent behind the title and forward again', async ({
+  page,
+}) => {
+  const id = await openTeam(page);
+  const said = async (): Promise<string> => {
+    await saved(page);
+    return (await parseOffice(await (await page.request.get(`/api/works/${id}/file`)).body())).toText();
+  };
+  const words = page.locator('gable-page-view').getByRole('button', { name: '“Odd, the rest”' });
+  await words.click();
+  await page.keyboard.press('Delete');
+  await expect(words).toHaveCount(0);
+  expect(await said()).not.toContain('Odd, the rest');
+  await page.getByRole('button', { name: 'Undo ““Odd, the rest” deleted”' }).click();
+  await expect(words).toBeVisible();
+  expect(await said()).toContain('Odd, the rest');
+  const order = async (): Promise<string[]> => {
+    await saved(page);
+    const bytes = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+    return openFile(bytes).document.pages[1]!.items;
+  };
+  const first = await order();
+  const menu = async (deed: string): Promise<void> => {
+    await page.locator('gable-page-view [data-n="2"]').click({ button: 'right' });
+    await page.getByRole('menuitem', { name: deed }).click();
+  };
+  await menu('Send back');
+  await expect(page.getByRole('button', { name: 'Undo “sent back”' })).toBeVisible();
+  const title = first[0]!;
+  const at = first.indexOf('p2');
+  expect(at).toBe(1);
+  // The picture lies behind the title now.
+  expect((await order()).indexOf(title)).toBe(1);
+  await menu('Bring forward');
+  await expect(page.getByRole('button', { name: 'Undo “brought forward”' })).toBeVisible();
+  expect(await order()).toEqual(first);
 });

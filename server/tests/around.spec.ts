@@ -16,6 +16,7 @@ import {
 } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
+import { strFromU8, unzipSync } from 'fflate';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
@@ -319,6 +320,48 @@ describe('words of a deck that look otherwise', () => {
     await save(work, inverse);
     expect(red(documentOf(await now(work)))).toEqual(['Ines, glazes']);
     expect(red(await inFile())).toEqual(['Ines, glazes']);
+  });
+
+  test('are deleted, and come back as they looked; what stood on their slide stays byte for byte', async () => {
+    const work = await opened();
+    const title = titleOf(documentOf(work), documentOf(work).pages[1]!.id);
+    await save(work, [{ op: 'set', id: title.id, path: 'text', value: inked(title, '#b5482a') }]);
+    const { inverse } = applyAll(documentOf(await now(work)), [{ op: 'remove', id: title.id }]);
+    await save(work, [{ op: 'remove', id: title.id }]);
+    const slide = 'ppt/slides/slide2.xml';
+    const partsOf = (bytes: Uint8Array): Record<string, string> =>
+      Object.fromEntries(Object.entries(unzipSync(bytes)).map(([name, part]) => [name, strFromU8(part)]));
+    const [was, is] = [partsOf(talk), partsOf(new Uint8Array(await fileOfWork(app, work.id)))];
+    expect(Object.keys(is).filter((name) => is[name] !== was[name])).toEqual([slide]);
+    const shape = /<p:sp>(?:(?!<\/p:sp>).)*Who shows you round.*?<\/p:sp>/s.exec(was[slide]!)![0];
+    expect(is[slide]).toBe(was[slide]!.replace(shape, ''));
+    await save(work, inverse);
+    const back = documentOf(await now(work));
+    expect(inkOf(titleOf(back, back.pages[1]!.id))).toEqual(ink);
+    expect(inkOf(titleOf(openFile(new Uint8Array(await fileOfWork(app, work.id))).document, 'page2'))).toEqual(ink);
+  });
+
+  test('come forward and go back, as pictures do, and the order is in the file; undone, it is the file that came', async () => {
+    const work = await opened();
+    const before = documentOf(work);
+    const [page] = before.pages.slice(1);
+    const order = page!.items;
+    const move: Operation = { op: 'move', id: order[0]!, slot: { in: { page: page!.id }, index: order.length - 1 } };
+    const { inverse } = applyAll(before, [move]);
+    await save(work, [move]);
+    const wished = [...order.slice(1), order[0]];
+    expect(documentOf(await now(work)).pages[1]!.items).toEqual(wished);
+    const file = openFile(new Uint8Array(await fileOfWork(app, work.id)));
+    // Shapes bear their own numbers in the file; pictures are counted by place.
+    const own = (ids: readonly string[]): string[] => ids.filter((id) => !/^p\d/.test(id));
+    expect(own(file.document.pages[1]!.items)).toEqual(own(wished as string[]));
+    expect(file.document.pages[1]!.items.at(-1)).toBe(order[0]);
+    await save(work, inverse);
+    expect(Buffer.compare(await fileOfWork(app, work.id), Buffer.from(talk))).toBe(0);
+    // A text has no such order.
+    const text = await opened(new Uint8Array(readFileSync('demo/files/season-handbook.docx')), 'Handbook.docx');
+    const story = documentOf(text).stories.find((s) => s.items.length > 1)!;
+    await save(text, [{ op: 'move', id: story.items[0]!, slot: { in: { story: story.id }, index: 1 } }], 409);
   });
 
   test('kept by a release that called them by their places, they are the same, and can be undone', async () => {

@@ -94,12 +94,13 @@ export function changesFrom(file: Document, document: Document): Changes {
   return { version: 2, items, orders: ordersFrom(file, document), ...groundsFrom(file, document) };
 }
 
-/** The order of pages and texts to which something was added. */
+/** The order of pages and texts that have another than in their file, or to which something was added. */
 export function ordersFrom(file: Document, document: Document): Changes['orders'] {
-  const known = new Set([...file.pages, ...file.stories].map((h) => h.id));
+  const known = new Map([...file.pages, ...file.stories].map((h) => [h.id, h.items]));
   return Object.fromEntries(
-    [...document.pages, ...document.stories].flatMap(({ id, items }) =>
-      known.has(id) && items.some(isAdded) ? [[id, items]] : [],
-    ),
+    [...document.pages, ...document.stories].flatMap(({ id, items }) => {
+      const was = known.get(id);
+      return was && (items.some(isAdded) || !equal(items, was)) ? [[id, items]] : [];
+    }),
   );
 }

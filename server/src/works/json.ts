@@ -6,15 +6,16 @@ import { nextNumber } from './arrange';
 import { summarise } from './shelf';
 
 /** What can be done with works that have no file. */
+const NOTHING = { insert: null, turns: false, around: false, restyles: null, order: false, margin: false } as const;
 const WITHOUT_FILE = {
-  pictures: { pages: 'row', insert: null, turns: false, around: false, restyles: null, margin: false, slim: 'none' },
-  folder: { pages: 'none', insert: null, turns: false, around: false, restyles: null, margin: false, slim: 'all' },
+  pictures: { ...NOTHING, pages: 'row', slim: 'none' },
+  folder: { ...NOTHING, pages: 'none', slim: 'all' },
 } as const;
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, restyles, margin, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around: true, restyles, margin, slim };
+  const { pages, insert, turns, restyles, arrange, margin, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around: true, restyles, order: arrange !== null, margin, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

@@ -191,13 +191,18 @@ export async function append(
   // What is tied is stored where it stands: it stays there when what it followed is gone.
   document = resolveTies(document);
   const operations = entries.flatMap((e) => e.operations);
+  const moved = operations.find((o) => o.op === 'move' && !isAdded(o.id));
+  if (moved && !ordersOwn(work))
+    throw new GableError('bad-operation', 'What this kind of file has cannot be put into another order.', 'Undo it.');
   const ids = new Set([
     ...Object.keys(document.items).filter(isAdded),
     ...operations.flatMap((o) => (o.op === 'add' ? [o.item.id] : 'id' in o && !isOfPage(o) ? [o.id] : [])),
   ]);
   const came = fileDocument(work);
-  // What comes back with its page is whatever was there.
-  const backs = operations.some((o) => o.op === 'page-add' && !o.like);
+  // What comes back, with its page or by itself, is whatever was there.
+  const backs = operations.some((o) =>
+    o.op === 'page-add' ? !o.like : o.op === 'add' && !isAdded(o.item.id) && !isPictureItem(o.item),
+  );
   for (const id of ids) {
     const item = document.items[id];
     if (!item || isPictureItem(item)) continue;
@@ -243,6 +248,9 @@ function looksOtherwise(item: Item, was: Item | undefined, operations: readonly 
 }
 const restylesOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';
+
+const ordersOwn = ({ opened: { format } }: Work): boolean =>
+  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange !== null;
 
 const takesAround = ({ opened: { format } }: Work): boolean => format !== 'pictures' && format !== 'folder';
 
@@ -319,9 +327,11 @@ function changed(file: Document, document: Document, { version, items }: Changes
 
 const isGround = (o: Operation): boolean => o.op === 'page-set' && /^ground(\.|$)/.test(o.path);
 
-/** Frames are set, grounds are, pictures, pages and what is added come and go, and that moves up and down; nothing else so far. */
+/** Frames are set, grounds are, pictures, pages and what is added come and go, and move up and down; nothing else so far. */
 function refuseStructure({ operations }: NewEntry): void {
-  const other = operations.find((o) => o.op !== 'set' && !isStructural(o) && !isOfAdded(o) && !isGround(o));
+  const other = operations.find(
+    (o) => o.op !== 'set' && o.op !== 'move' && !isStructural(o) && !isOfAdded(o) && !isGround(o),
+  );
   if (other)
     throw new GableError('bad-operation', `“${other.op}” cannot be saved yet.`, 'Change what is there.', {
       op: other.op,

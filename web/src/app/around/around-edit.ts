@@ -5,6 +5,7 @@ import {
   isAdded,
   itemIdOf,
   itemsOf,
+  piecesAround,
   pieceContext,
   puttingPiece,
   renamedPieces,
@@ -25,9 +26,10 @@ import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
 import { movedItem, nameOf, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
-import { framing, shownDocument } from '../work/work-model';
+import { framing, putting, shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
+const RAISED = { 1: 'brought forward', [-1]: 'sent back' };
 /** An alt text that is no longer than this may be a name. */
 const SHORT = 20;
 
@@ -150,8 +152,12 @@ export class AroundEdit {
 
   remove(): void {
     const item = this.item();
-    if (item && isAdded(item.id)) this.state.act(`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id }], null);
     this.typing.set(false);
+    if (!item) return;
+    const [name, operations] = [`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id } as const]];
+    if (isAdded(item.id)) this.state.act(name, operations, null);
+    // What the file has goes out of it at once.
+    else void this.state.rearrange(putting(name, operations));
   }
 
   /** Was the chosen item added here? Otherwise it is the file's own. */
@@ -185,8 +191,25 @@ export class AroundEdit {
     const index =
       by > 0 ? all.findIndex((id, i) => i > at && counts(id)) : all.findLastIndex((id, i) => i < at && counts(id));
     if (index < 0) return;
-    const name = by > 0 ? 'brought forward' : 'sent back';
-    this.state.act(name, [{ op: 'move', id: item.id, slot: { in: holder, index } }], item.id);
+    this.state.act(RAISED[by], [{ op: 'move', id: item.id, slot: { in: holder, index } }], item.id);
+  }
+
+  /** Moves the chosen picture up or down on its page, with what stands around it: what is next to all of that changes sides with it. */
+  raisePicture(by: 1 | -1): void {
+    const m = this.state.model$.value;
+    const picture = this.edit.picture();
+    if (!picture || !m) return;
+    const own = itemIdOf(picture);
+    const { in: holder } = slotOf(m.document, own);
+    const all = itemsOf(m.document, holder);
+    const set = new Set([own, ...piecesAround(m.document, own).map((p) => p.item.id)]);
+    const places = all.flatMap((id, i) => (set.has(id) ? [i] : []));
+    const [first, last] = [places[0]!, places.at(-1)!];
+    const other =
+      by > 0 ? all.find((id, i) => i > first && !set.has(id)) : all.findLast((id, i) => i < last && !set.has(id));
+    if (other === undefined) return;
+    // It is taken out before it is put there.
+    this.state.act(RAISED[by], [{ op: 'move', id: other, slot: { in: holder, index: by > 0 ? first : last } }], null);
   }
 
   /** Moves the chosen item on its page; what is tied keeps its tie, with another gap. In points. */

@@ -1,5 +1,5 @@
 /** What is put round a picture, and changed there: by hand. */
-import { addedId, FULL_SEAT, withLines, type FramedItem, type Text } from '@gable/core';
+import { addedId, FULL_SEAT, withLines, type Document, type FramedItem, type Text } from '@gable/core';
 import {
   copyingAround,
   openModel,
@@ -129,16 +129,14 @@ describe('in a work', () => {
 
   test('a copy of its page has it, too, round the picture there', () => {
     const m = added(start());
-    const { document } = m;
-    const there = { ...document.items['p1']!, id: 'p2' };
-    const copied = {
-      ...m,
-      document: {
-        ...document,
-        items: { ...document.items, p2: there },
-        pages: [...document.pages, { ...document.pages[0]!, id: 'page2', items: ['p2'] }],
-      },
-    };
+    const there = { ...m.document.items['p1']!, id: 'p2' };
+    // The file has the copy by then.
+    const withCopy = (document: Document): Document => ({
+      ...document,
+      items: { ...document.items, p2: there },
+      pages: [...document.pages, { ...document.pages[0]!, id: 'page2', items: ['p2'] }],
+    });
+    const copied = { ...m, file: withCopy(m.file), document: withCopy(m.document) };
     const next = act(copied, 'slide duplicated', copyingAround(copied, 'page1', 'page2'), null);
     const [first, copy] = next.document.pages[1]!.items;
     expect(first).toBe('p2');

@@ -253,6 +253,12 @@ export class Bench implements BenchActions {
   });
   /** Are several chosen, on the page that is seen? */
   protected readonly severalShown = computed(() => this.several.active() && this.view() === 'page');
+  /** Can what lies on its page come forward and go back? */
+  protected readonly canOrder = computed(() => {
+    const m = this.model();
+    const picture = this.edit.picture();
+    return !!m && !!picture && m.work.can.order && picture.where.page !== null && !picture.where.group;
+  });
   protected readonly canGround = computed(() => (this.model()?.work.can.restyles ?? null) !== null);
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
@@ -290,8 +296,7 @@ export class Bench implements BenchActions {
         { label: 'Choose everything', key: 'Ctrl+A', act: () => this.chooseEverything() },
         { label: 'Choose only one', key: 'Esc', act: () => this.several.end() },
         {
-          ...{ label: `Delete ${this.several.removable().length} items`, key: 'Del', apart: true },
-          disabled: this.several.removable().length === 0,
+          ...{ label: `Delete ${this.several.chosen().length} items`, key: 'Del', apart: true },
           act: () => this.takeOut(),
         },
       ];
@@ -311,6 +316,12 @@ export class Bench implements BenchActions {
         disabled: !this.canRepeat(),
         act: () => this.sameAgain(),
       },
+      ...(this.canOrder()
+        ? [
+            { label: 'Bring forward', apart: true, act: () => this.around.raisePicture(1) },
+            { label: 'Send back', act: () => this.around.raisePicture(-1) },
+          ]
+        : []),
       {
         label: 'Duplicate picture',
         key: 'Ctrl+D',

@@ -12,7 +12,16 @@ const cell = (x: number): Partial<LaidBlock> => ({ x, width: 200, cell: { x, y: 
 const text: Aim = {
   work: {
     ...workOf([]),
-    can: { pages: 'text', insert: 'text', margin: true, turns: false, around: false, restyles: null, slim: 'all' },
+    can: {
+      pages: 'text',
+      insert: 'text',
+      margin: true,
+      turns: false,
+      around: false,
+      restyles: null,
+      order: false,
+      slim: 'all',
+    },
   },
   laid: {
     blocks: [

@@ -109,7 +109,16 @@ test('the place between letters is told by the words on both sides', () => {
 const sheet = { width: 720, height: 405, background: '#ffffff', items: [] };
 const slides = {
   ...workOf([]),
-  can: { pages: 'fixed', insert: 'front', margin: false, turns: false, around: false, restyles: null, slim: 'all' },
+  can: {
+    pages: 'fixed',
+    insert: 'front',
+    margin: false,
+    turns: false,
+    around: false,
+    restyles: null,
+    order: false,
+    slim: 'all',
+  },
   sheets: [sheet],
 } as const;
 const wide = { width: 3000, height: 1500 };

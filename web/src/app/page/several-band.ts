@@ -58,9 +58,7 @@ const TARGETS = [
           Arrange the {{ s.pictures }} pictures
         </button>
       }
-      @if (s.removable) {
-        <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">{{ s.removable }}</button>
-      }
+      <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">Delete all</button>
       <button type="button" class="word shrink-0 text-[13px]" (click)="several.end()">Choose only one</button>
     </div>
     <div class="flex h-[222px] min-h-0 gap-6">
@@ -134,13 +132,11 @@ export class SeveralBand {
     const boxes = moving.map((c) => c.bounds);
     const across = liesAcross(boxes);
     const still = chosen.length - moving.length;
-    const gone = this.several.removable().length;
     return {
       ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(it.page), across },
       title: `${chosen.length} items`,
       words: still > 0 ? `${still} of them ${still > 1 ? 'follow' : 'follows'} another.` : 'They move together.',
       pictures: chosen.filter((c) => isPictureItem(c.item)).length,
-      removable: gone === 0 ? '' : gone === chosen.length ? 'Delete all' : `Delete ${gone} of ${chosen.length}`,
       ...gapAmong(boxes, across ? 'x' : 'y'),
       most: Math.max(size.width, size.height),
       tries: ALIGNMENTS.map((alignment) => {

@@ -72,11 +72,6 @@ export class Several {
     const ids = new Set(this.chosen().map((c) => c.item.id));
     return m ? this.chosen().filter(({ item }) => canMove(item) && !follows(m.document, item.id, ids)) : [];
   });
-  /** Those that can be deleted: what the file itself says and draws stays. */
-  readonly removable = computed(() => {
-    const puts = (this.state.model()?.work.can.insert ?? null) !== null;
-    return this.chosen().filter(({ item }) => isAdded(item.id) || (puts && isPictureItem(item)));
-  });
 
   /** Chooses another one too, or lets it go. @returns false where it cannot be chosen with others */
   toggle(id: ItemId): boolean {
@@ -128,15 +123,15 @@ export class Several {
     return this.moving().map(({ item }) => ({ ...(items[item.id] as FramedItem), at: item.at }));
   }
 
-  /** Deletes those that can be, with what stands round pictures of them, in one step. @returns how many */
+  /** Deletes them, with what stands round pictures of them, in one step. @returns how many; 0 where that failed */
   async remove(): Promise<number> {
     const m = this.state.model$.value;
-    const gone = this.removable();
+    const gone = this.chosen();
     if (!m || gone.length === 0) return 0;
     const ids = new Set(gone.flatMap(({ item }) => [...tiedTo(m, item.id).map((i) => i.id), item.id]));
     const operations = [...ids].map((id): Operation => ({ op: 'remove', id }));
     const name = `${gone.length} items deleted`;
-    if (!gone.some(({ item }) => isPictureItem(item))) {
+    if (gone.every(({ item }) => isAdded(item.id))) {
       this.state.act(name, operations, null);
       return gone.length;
     }

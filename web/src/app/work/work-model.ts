@@ -177,7 +177,7 @@ export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly 
 export const isOtherwise = (m: WorkModel): boolean =>
   changedFrames(m).length > 0 ||
   Object.keys(m.document.items).some((id) => m.document.items[id] !== m.file.items[id]) ||
-  m.document.pages.some((p, i) => !equal(p.ground, m.file.pages[i]?.ground));
+  m.document.pages.some((p, i) => !equal([p.ground, p.items], [m.file.pages[i]?.ground, m.file.pages[i]?.items]));
 
 /** What was put round the pictures of a text, as it is stored; nothing where none was. */
 export function addedChanges(m: Pick<WorkModel, 'file' | 'document'>): Changes | undefined {
@@ -198,19 +198,25 @@ export function tiedTo(m: Pick<WorkModel, 'document'>, id: ItemId): readonly Ite
  * round its pictures.
  */
 export function copyingAround(m: WorkModel, from: string, to: string): Operation[] {
-  const page = (id: string): readonly ItemId[] => m.document.pages.find((p) => p.id === id)?.items ?? [];
-  const [own, copies] = [page(from), page(to)];
+  const itemsOn = (d: Document, id: string): readonly ItemId[] => d.pages.find((p) => p.id === id)?.items ?? [];
+  const own = itemsOn(m.document, from);
   /** What each is called on the copy: what is in the file is there in the same order. */
   const names = new Map<ItemId, ItemId>();
-  const inFile = (ids: readonly ItemId[]): ItemId[] =>
-    ids.filter((i) => !isAdded(i)).flatMap((i) => withChildren(m.document, i));
-  const there = inFile(copies);
-  for (const [i, id] of inFile(own).entries()) if (there[i] !== undefined) names.set(id, there[i]);
+  const inFile = (page: string): ItemId[] => itemsOn(m.file, page).flatMap((i) => withChildren(m.file, i));
+  const there = inFile(to);
+  for (const [i, id] of inFile(from).entries()) if (there[i] !== undefined) names.set(id, there[i]);
   for (const id of own) if (isAdded(id)) names.set(id, addedId(crypto.randomUUID()));
+  const isReordered = !equal(
+    own.filter((id) => !isAdded(id)),
+    itemsOn(m.file, from),
+  );
   const adds: Operation[] = [];
   const ties: Operation[] = [];
   for (const [index, id] of own.entries()) {
     const item = m.document.items[id];
+    const named = names.get(id);
+    if (!isAdded(id) && isReordered && named !== undefined)
+      adds.push({ op: 'move', id: named, slot: { in: { page: to }, index } });
     if (!isAdded(id) || !item) continue;
     const { tie, ...bare } = item;
     const copy = names.get(id)!;
@@ -218,7 +224,7 @@ export function copyingAround(m: WorkModel, from: string, to: string): Operation
     const at = tie && names.get(tie.to);
     if (tie && at !== undefined) ties.push({ op: 'set', id: copy, path: 'tie', value: { ...tie, to: at } });
   }
-  const looks = inFile(own).flatMap((id): Operation[] => {
+  const looks = inFile(from).flatMap((id): Operation[] => {
     const [item, was, copy] = [m.document.items[id], m.file.items[id], names.get(id)];
     if (item?.kind !== 'framed' || item === was || isPictureItem(item) || copy === undefined) return [];
     return LOOKS.filter((path) => !equal(item[path], (was as FramedItem | undefined)?.[path])).map((path) => ({
