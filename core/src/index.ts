@@ -206,6 +206,7 @@ export * from './text';
 
 // What stands round pictures
 export { drawnBox, resolveTies, RULES } from './ties/index';
+export { distanceOf, tieAsItStands } from './ties/as-it-stands';
 export { isBand } from './ties/behind';
 export { besideInText, boxInText } from './ties/in-text';
 export { isLook, LOOKS } from './model/looks';

@@ -8,6 +8,7 @@ import {
   applyAll,
   changesFrom,
   contrastOn,
+  distanceOf,
   documentOfPictures,
   drawnBox,
   enclosingCircle,
@@ -21,6 +22,7 @@ import {
   PIECES,
   puttingPiece,
   resolveTies,
+  tieAsItStands,
   withChanges,
   type Box,
   type Document,
@@ -391,4 +393,53 @@ describe('harsh words', () => {
     expect(now).toBeGreaterThan(11);
   });
   test('what is not harsh stays', () => expect(softened('#444444', ground('#ffffff'))).toBeNull());
+});
+
+describe('kept together as they stand', () => {
+  const boxes = fc.record({
+    x: fc.integer({ min: -100, max: 700 }),
+    y: fc.integer({ min: -100, max: 500 }),
+    width: fc.integer({ min: 4, max: 400 }),
+    height: fc.integer({ min: 4, max: 300 }),
+  });
+
+  test('the rule has an item where it was, wherever that is, and along with its picture from there', () => {
+    fc.assert(
+      fc.property(
+        boxes,
+        fc.boolean(),
+        fc.integer({ min: -200, max: 200 }),
+        fc.integer({ min: -200, max: 200 }),
+        (box, ringed, dx, dy) => {
+          const free: FramedItem = { ...block('free', { to: 'p1', as: 'beside', gap: 0 }), at: { on: 'page', box } };
+          delete free.tie;
+          const ring = block('ring', { to: 'p1', as: 'around', gap: 7 });
+          const start = resolveTies(ringed ? added(file(), free, ring) : added(file(), free));
+          const round = ringed ? [drawnBox(start.items[ring.id]!)] : [];
+          const tie = tieAsItStands(free, start.items['p1']!, round);
+          const tied = resolveTies({ ...start, items: { ...start.items, [free.id]: { ...free, tie } } });
+          expect(equal(tied.items[free.id]!.at.box, box, 1e-9)).toBe(true);
+          const picture = tied.items['p1'] as PictureItem;
+          const moved = { ...picture, at: { on: 'page' as const, box: { ...AT, x: AT.x + dx, y: AT.y + dy } } };
+          const after = resolveTies({ ...tied, items: { ...tied.items, p1: moved } });
+          expect(equal(after.items[free.id]!.at.box, { ...box, x: box.x + dx, y: box.y + dy }, 1e-9)).toBe(true);
+        },
+      ),
+    );
+  });
+
+  test('beside where it is clear of its picture, by the gap that there is; over it where it is not', () => {
+    const item = (box: Box): FramedItem => ({
+      ...block('w', { to: 'p1', as: 'beside', gap: 0 }),
+      at: { on: 'page', box },
+    });
+    const picture = file().items['p1']!;
+    const below = tieAsItStands(item({ x: 120, y: 162, width: 60, height: 20 }), picture);
+    // The picture ends at 150; the middles are 160 and 150 across.
+    expect(below).toMatchObject({ as: 'beside', side: 'bottom', gap: 12, along: -10 });
+    const over = tieAsItStands(item({ x: 100, y: 60, width: 60, height: 20 }), picture);
+    expect(over).toMatchObject({ as: 'over', share: 0.5, along: -30, gap: -35 });
+    expect(distanceOf(AT, { x: 223, y: 154, width: 5, height: 5 })).toBe(5);
+    expect(distanceOf(AT, AT)).toBe(0);
+  });
 });

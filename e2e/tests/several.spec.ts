@@ -1,6 +1,6 @@
 /** Several items of a slide chosen at once, with mouse and keys: their places are read from the file that is handed over. */
 import { openFile } from '@gable/formats';
-import type { Box } from '@gable/core';
+import { plainWords, type Box } from '@gable/core';
 import type { Page } from '@playwright/test';
 import { parseOffice } from 'officeparser';
 import path from 'node:path';
@@ -168,4 +168,46 @@ test('words of a slide are deleted with one key and come back; a picture is sent
   await menu('Bring forward');
   await expect(page.getByRole('button', { name: 'Undo “brought forward”' })).toBeVisible();
   expect(await order()).toEqual(first);
+});
+
+test('portraits and the names below them are kept together: moved, arranged and handed over, each with its own', async ({
+  page,
+}) => {
+  const id = await openTeam(page);
+  const names = ['Maren, wheels', 'Tobias, kilns', 'Ines, glazes', 'Odd, the rest'];
+  const gaps = async (): Promise<number[][]> => {
+    await saved(page);
+    const bytes = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+    const { document, pictures } = openFile(bytes);
+    const team = pictures.filter((p) => p.where.page === 2).map((p) => p.frame.box);
+    const below = names.map((name) => {
+      const words = Object.values(document.items).find(
+        (i) => i.kind === 'framed' && i.text && plainWords(i.text) === name,
+      );
+      return words!.at.box;
+    });
+    return team.map((b, i) => [below[i]!.x - b.x, below[i]!.y - b.y - b.height].map((v) => Math.round(v * 100) / 100));
+  };
+  const before = await gaps();
+  await page.locator('gable-page-view [data-n="2"]').click();
+  for (const n of [3, 4, 5]) await page.locator(`gable-page-view [data-n="${n}"]`).click({ modifiers: ['Shift'] });
+  for (const name of names)
+    await page
+      .locator('gable-page-view')
+      .getByRole('button', { name: `“${name}”` })
+      .click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'Keep together' }).click();
+  await expect(page.getByText('4 of them follow another.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.locator('gable-page-view [data-n="3"]').focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp');
+  await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
+  const after = await gaps();
+  for (const [i, gap] of after.entries())
+    for (const [axis, v] of gap.entries()) expect(v).toBeCloseTo(before[i]![axis]!, 1);
+  await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+  await page.getByRole('button', { name: 'Grid', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo “arrangement”' })).toBeVisible();
+  // Below each its own name, as far off as before.
+  for (const [i, [, gap]] of (await gaps()).entries()) expect(gap).toBeCloseTo(before[i]![1]!, 1);
 });

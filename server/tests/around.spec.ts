@@ -7,6 +7,8 @@ import {
   equal,
   FULL_SEAT,
   itemIdOf,
+  plainWords,
+  tieAsItStands,
   withChanges,
   type Document,
   type FileContent,
@@ -362,6 +364,29 @@ describe('words of a deck that look otherwise', () => {
     const text = await opened(new Uint8Array(readFileSync('demo/files/season-handbook.docx')), 'Handbook.docx');
     const story = documentOf(text).stories.find((s) => s.items.length > 1)!;
     await save(text, [{ op: 'move', id: story.items[0]!, slot: { in: { story: story.id }, index: 1 } }], 409);
+  });
+
+  test('are tied to a picture as they stand, and go along with it in the file; words and looks stay theirs', async () => {
+    const work = await opened();
+    const first = documentOf(work);
+    const words = Object.values(first.items).find(
+      (i): i is FramedItem => i.kind === 'framed' && !!i.text && plainWords(i.text) === 'Ines, glazes',
+    )!;
+    const picture = first.items['p4']!;
+    await save(work, [{ op: 'set', id: words.id, path: 'tie', value: tieAsItStands(words, picture) }]);
+    // Nothing has moved: the file is the one that came.
+    expect(Buffer.compare(await fileOfWork(app, work.id), Buffer.from(talk))).toBe(0);
+    const { box } = picture.at;
+    const at = { on: 'page', box: { ...box, x: box.x + 30, y: box.y - 20 } };
+    await save(work, [{ op: 'set', id: 'p4', path: 'at', value: at }]);
+    const file = openFile(new Uint8Array(await fileOfWork(app, work.id))).document;
+    const now = file.items[words.id] as FramedItem;
+    expect(equal(now.text, words.text)).toBe(true);
+    expect(now.at.box.x - words.at.box.x).toBeCloseTo(30, 3);
+    expect(now.at.box.y - words.at.box.y).toBeCloseTo(-20, 3);
+    // Other words are where they were.
+    for (const [id, item] of Object.entries(first.items))
+      if (id !== words.id && item.kind === 'framed' && item.text) expect(file.items[id]!.at).toEqual(item.at);
   });
 
   test('kept by a release that called them by their places, they are the same, and can be undone', async () => {

@@ -69,9 +69,7 @@ export function spreading(
 }
 
 const hasWords = (document: Document, id: ItemId): boolean =>
-  Object.values(document.items).some(
-    (i) => i.kind === 'framed' && isAdded(i.id) && i.tie?.to === id && i.text !== null,
-  );
+  Object.values(document.items).some((i) => i.kind === 'framed' && i.tie?.to === id && i.text !== null);
 
 interface Framing extends SpreadWish {
   items: readonly PictureItem[];
@@ -109,7 +107,7 @@ const LEAST = 0.3;
 function freeOn(document: Document, page: Page, margin: number): Box {
   const { width, height } = page.size;
   const taken = stackOf(document, page)
-    .filter(({ item, box }) => !isPictureItem(item) && !isAdded(item.id) && box.height < WHOLE * height)
+    .filter(({ item, box }) => !isPictureItem(item) && !isAdded(item.id) && !item.tie && box.height < WHOLE * height)
     .map(({ box }) => box)
     .sort((a, b) => a.y - b.y);
   const off = margin / 2;
@@ -163,7 +161,7 @@ function reachOf(document: Document, id: ItemId): Reach {
     reach.right = Math.max(reach.right, b.x + b.width - box.x - box.width);
   };
   far(drawnBox(picture), true);
-  for (const { tie, ...item } of Object.values(document.items).filter((i) => i.kind === 'framed' && isAdded(i.id))) {
+  for (const { tie, ...item } of Object.values(document.items).filter((i) => i.kind === 'framed')) {
     if (tie?.to !== id || isBand({ tie })) continue;
     const flat = tie.as === 'beside' && tie.side !== 'left' && tie.side !== 'right';
     far(drawnBox(item as FramedItem), !flat);

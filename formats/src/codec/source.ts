@@ -98,7 +98,8 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const { format, signed, pages, pictures, leftOut, markup, backdrop, likeness, putInMargin, blocks, pictureBytes } =
     opened;
   let document: Document | null = null;
-  const writtenWith = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
+  const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
+    const next = untied(wished);
     const restyled = restylingOf(opened, source.document, next);
     if (restyled) {
       const now = opened.restyle!(restyled);
@@ -150,7 +151,8 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
         return { bytes: opened.arrangePages!(plan), order: picturesOn(pictures, plan) };
       },
     }),
-    fidelity(next) {
+    fidelity(wished) {
+      const next = untied(wished);
       const restyled = restylingOf(opened, source.document, next);
       const plain = restyled ? lookingLike(next, source.document, restyled) : next;
       const change = changeOf(opened, { from: source.document, to: withoutAdded(plain).document });
@@ -158,6 +160,18 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     },
   };
   return source;
+}
+
+/** Without the ties of what the file has: no file says them, and all stands where they have it. */
+function untied(document: Document): Document {
+  const tied = Object.values(document.items).filter(({ id, tie }) => tie && !isAdded(id));
+  if (tied.length === 0) return document;
+  const items = { ...document.items };
+  for (const { tie, ...item } of tied) {
+    void tie;
+    items[item.id] = item as Item;
+  }
+  return { ...document, items };
 }
 
 /** Does an item look otherwise? */

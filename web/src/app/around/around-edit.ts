@@ -55,7 +55,7 @@ export class AroundEdit {
     const picture = this.edit.picture();
     const id = picture && itemIdOf(picture);
     return Object.values(m?.document.items ?? {})
-      .filter((i): i is FramedItem => i.kind === 'framed' && isAdded(i.id) && i.tie?.to === id)
+      .filter((i): i is FramedItem => i.kind === 'framed' && i.tie?.to === id)
       .reverse();
   });
 

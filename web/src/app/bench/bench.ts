@@ -607,6 +607,10 @@ export class Bench implements BenchActions {
   }
 
   backToPage(): void {
+    if (this.severalShown()) {
+      this.several.end();
+      return;
+    }
     if (this.comesFrom()) {
       this.backToHandOver();
       return;

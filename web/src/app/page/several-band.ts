@@ -58,6 +58,16 @@ const TARGETS = [
           Arrange the {{ s.pictures }} pictures
         </button>
       }
+      @if (s.tieable) {
+        <button
+          type="button"
+          class="word shrink-0 text-[13px]"
+          title="Words and shapes follow the picture that they are nearest to"
+          (click)="several.keepTogether()"
+        >
+          Keep together
+        </button>
+      }
       <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">Delete all</button>
       <button type="button" class="word shrink-0 text-[13px]" (click)="several.end()">Choose only one</button>
     </div>
@@ -136,6 +146,7 @@ export class SeveralBand {
       ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(it.page), across },
       title: `${chosen.length} items`,
       words: still > 0 ? `${still} of them ${still > 1 ? 'follow' : 'follows'} another.` : 'They move together.',
+      tieable: this.several.tieable().length > 0,
       pictures: chosen.filter((c) => isPictureItem(c.item)).length,
       ...gapAmong(boxes, across ? 'x' : 'y'),
       most: Math.max(size.width, size.height),

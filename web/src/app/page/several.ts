@@ -1,17 +1,21 @@
 import { computed, inject, Injectable } from '@angular/core';
 import {
   boundsOfBoxes,
+  distanceOf,
+  drawnBox,
   isAdded,
   isPictureItem,
   itemIdOf,
   POINTS,
   stackOf,
+  tieAsItStands,
   uprightBounds,
   type Box,
   type Document,
   type FramedItem,
   type ItemId,
   type Operation,
+  type PictureItem,
   type Point,
 } from '@gable/core';
 import { Edit } from '../bench/edit';
@@ -121,6 +125,27 @@ export class Several {
   stored(): FramedItem[] {
     const items = this.state.model$.value?.document.items ?? {};
     return this.moving().map(({ item }) => ({ ...(items[item.id] as FramedItem), at: item.at }));
+  }
+
+  /** Those that can follow a picture of them from where they are: each the nearest. */
+  readonly tieable = computed((): readonly { item: FramedItem; to: PictureItem }[] => {
+    const pictures = this.chosen().flatMap(({ item, bounds }) => (isPictureItem(item) ? [{ item, bounds }] : []));
+    return this.chosen().flatMap(({ item, bounds }) => {
+      const [nearest] = pictures.toSorted((a, b) => distanceOf(a.bounds, bounds) - distanceOf(b.bounds, bounds));
+      return isPictureItem(item) || item.tie || item.turn !== 0 || !nearest ? [] : [{ item, to: nearest.item }];
+    });
+  });
+
+  /** Ties each of those to its picture, as it stands. */
+  keepTogether(): void {
+    const m = this.state.model$.value;
+    if (!m) return;
+    const shown = Object.values(shownDocument(m).items);
+    const items = this.tieable().map(({ item, to }) => {
+      const rings = shown.filter((i) => i.tie?.to === to.id && i.tie.as === 'around').map((i) => drawnBox(i));
+      return { ...(m.document.items[item.id] as FramedItem), tie: tieAsItStands(item, to, rings) };
+    });
+    this.state.takeItems('kept together', items);
   }
 
   /** Deletes them, with what stands round pictures of them, in one step. @returns how many; 0 where that failed */

@@ -227,6 +227,8 @@ export function copyingAround(m: WorkModel, from: string, to: string): Operation
   const looks = inFile(from).flatMap((id): Operation[] => {
     const [item, was, copy] = [m.document.items[id], m.file.items[id], names.get(id)];
     if (item?.kind !== 'framed' || item === was || isPictureItem(item) || copy === undefined) return [];
+    const to = item.tie && names.get(item.tie.to);
+    if (to !== undefined) ties.push({ op: 'set', id: copy, path: 'tie', value: { ...item.tie, to } });
     return LOOKS.filter((path) => !equal(item[path], (was as FramedItem | undefined)?.[path])).map((path) => ({
       ...{ op: 'set', id: copy, path, value: item[path] },
     }));
