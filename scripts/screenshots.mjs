@@ -202,10 +202,23 @@ async function main() {
       await page.keyboard.press('p');
       await page.waitForTimeout(2500);
       if (shot === 'slides') {
-        // The portraits of the second one in a row.
+        // The portraits of the second one with their names: kept together, and spread across the slide.
         await page.locator('#page-run-2').click();
-        await page.getByRole('button', { name: 'Arrange', exact: true }).click();
-        await page.getByRole('button', { name: 'Row', exact: true }).click();
+        const names = ['Maren, wheels', 'Tobias, kilns', 'Ines, glazes', 'Odd, the rest'];
+        await page.locator('gable-page-view [data-n="2"]').click();
+        for (const n of [3, 4, 5])
+          await page.locator(`gable-page-view [data-n="${n}"]`).click({ modifiers: ['Shift'] });
+        for (const words of names)
+          await page
+            .locator('gable-page-view')
+            .getByRole('button', { name: `“${words}”` })
+            .click({ modifiers: ['Shift'] });
+        await page.getByRole('button', { name: 'Keep together' }).click();
+        await page.getByRole('radio', { name: 'Page', exact: true }).click();
+        await page.getByRole('button', { name: 'Equal gaps across' }).click();
+        await page.getByRole('button', { name: 'Middles', exact: true }).click();
+        await page.getByRole('button', { name: 'Undo “aligned”' }).waitFor();
+        await page.mouse.move(0, 0);
         await settle();
       }
       if (shot === 'web-page') {
@@ -220,7 +233,7 @@ async function main() {
       await page.screenshot({ path: out(shot) });
       if (shot === 'web-page') for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
       if (shot === 'slides') {
-        await page.keyboard.press('Control+z');
+        for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
         await page.locator('#page-run-2').click();
       }
       await page.keyboard.press('p');

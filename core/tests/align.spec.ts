@@ -8,6 +8,7 @@ import {
   liesAcross,
   uprightBounds,
   withGap,
+  withinEvenly,
   type Box,
 } from '../src/index';
 
@@ -61,6 +62,16 @@ test.each([
       for (const gap of gaps) expect(gap).toBeCloseTo(gaps[0]!, 9);
     }),
   );
+});
+
+test('on a page the gaps are as wide to its edges; where there is no room for any, from edge to edge', () => {
+  const all = [10, 30].map((width, i) => ({ x: 5 * i, y: 0, width, height: 10 }));
+  const page = { x: 0, y: 0, width: 100, height: 50 };
+  // 60 are left for three gaps.
+  expect(moved(all, aligned(all, named('gaps-across'), withinEvenly(all, 'x', page))).map((b) => b.x)).toEqual([
+    20, 50,
+  ]);
+  expect(withinEvenly(all, 'x', { ...page, width: 30 })).toEqual({ ...page, width: 30 });
 });
 
 test('the outer ones stay where gaps are made alike among themselves', () => {

@@ -61,9 +61,10 @@ test('a box is drawn round four portraits: in line, with equal gaps across the p
   await expect(page.getByRole('button', { name: 'Undo “equal gaps”' })).toBeVisible();
   const row = await boxes(page, id);
   for (const b of row) expect(b.y + b.height / 2).toBeCloseTo(row[0]!.y + row[0]!.height / 2, 3);
-  expect(row[0]!.x).toBeCloseTo(0, 3);
-  expect(row[3]!.x + row[3]!.width).toBeCloseTo(WIDTH, 3);
   const gaps = row.slice(1).map((b, i) => b.x - row[i]!.x - row[i]!.width);
+  // As wide to the edges of the slide.
+  expect(row[0]!.x).toBeCloseTo(gaps[0]!, 3);
+  expect(WIDTH - row[3]!.x - row[3]!.width).toBeCloseTo(gaps[0]!, 3);
   for (const gap of gaps) expect(gap).toBeCloseTo(gaps[0]!, 3);
   // Typed as a figure: the first stays.
   const gap = page.getByRole('textbox', { name: 'Gap across' });

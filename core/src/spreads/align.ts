@@ -46,6 +46,13 @@ export const boundsOfBoxes = (boxes: readonly Box[]): Box =>
     ]),
   );
 
+/** What of an area equal gaps fill that are as wide at its edges: all of it where there is no room for them. */
+export function withinEvenly(boxes: readonly Box[], axis: Axis, area: Box): Box {
+  const room = area[side[axis]] - sum(boxes.map((b) => b[side[axis]]));
+  const gap = Math.max(0, room / (boxes.length + 1));
+  return { ...area, [axis]: area[axis] + gap, [side[axis]]: area[side[axis]] - 2 * gap };
+}
+
 /**
  * How far each box moves so that all are in line.
  * @param to what they are brought in line with: the box round all of them, one of them, a page. Equal gaps fill it from edge to edge

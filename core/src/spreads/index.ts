@@ -17,8 +17,9 @@ export {
   liesAcross,
   uprightBounds,
   withGap,
+  withinEvenly,
   type Alignment,
 } from './align';
 export { linearPartition } from './justified';
 export { together, type Together, TOGETHER } from './together';
-export { roomOf, spreading, spreadable, type Arranged, type SpreadWish } from './spreading';
+export { marginOf, roomOf, spreading, spreadable, type Arranged, type SpreadWish } from './spreading';

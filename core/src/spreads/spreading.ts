@@ -15,6 +15,11 @@ import { drawnBox, resolveTies } from '../ties/index';
 import { boundsOfBoxes } from './align';
 import { fitted, type Spread } from './spread';
 
+/** To the edge of a page that says no margins, as a share of its shorter side. */
+const MARGIN = 0.06;
+export const marginOf = ({ size }: Pick<Page, 'size'>): number =>
+  Math.round(Math.min(size.width, size.height) * MARGIN);
+
 /** A picture that takes so much of its page lies behind the others, and stays. */
 const WHOLE = 0.8;
 

@@ -5,6 +5,7 @@ import {
   groundOf,
   isPictureItem,
   itemIdOf,
+  marginOf,
   resolveTies,
   roomOf,
   spreadable,
@@ -30,9 +31,8 @@ import { SmallPage } from './small-page';
 /** Of a small page, in CSS pixels. */
 const HIGH = 70;
 const WIDEST = 130;
-/** Between pictures at first, in points; and to the edge of the page, as a share of its shorter side. */
+/** Between pictures at first, in points. */
 const GAP = 12;
-const MARGIN = 0.06;
 /** What stands below a picture that has no alt text. */
 const TITLE = 'Title';
 /** An alt text is a title as far as this, in letters. */
@@ -218,8 +218,6 @@ export class ArrangeBand {
     if (spread) void this.choose(spread, name);
   }
 }
-
-const marginOf = ({ size }: Page): number => Math.round(Math.min(size.width, size.height) * MARGIN);
 
 /** The page as it would be. */
 function spreadOut(document: Document, page: Page, wish: SpreadWish): [Document, Page] {

@@ -2,14 +2,17 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, signal } 
 import {
   ALIGNMENTS,
   aligned,
+  boundsOfBoxes,
   gapAmong,
   groundOf,
   isPictureItem,
   itemIdOf,
   liesAcross,
+  marginOf,
   resolveTies,
   stackOf,
   withGap,
+  withinEvenly,
   type Alignment,
   type Box,
   type Document,
@@ -31,7 +34,8 @@ const WIDEST = 130;
 
 const TARGETS = [
   { value: 'all', label: 'Each other' },
-  { value: 'first', label: 'First chosen' },
+  { value: 'first', label: 'First' },
+  { value: 'margins', label: 'Margins' },
   { value: 'page', label: 'Page' },
 ] as const;
 
@@ -97,7 +101,7 @@ const TARGETS = [
           </button>
         }
       </div>
-      <div class="flex w-[244px] shrink-0 flex-col gap-3 border-l border-line pl-4 pt-1 text-[13px]">
+      <div class="flex w-[284px] shrink-0 flex-col gap-3 border-l border-line pl-4 pt-1 text-[13px]">
         <div class="flex flex-col items-start gap-1">
           <span class="text-soft" aria-hidden="true">Align to</span>
           <gable-choice label="Align to" [quiet]="true" [options]="targets" [value]="to()" (changed)="to.set($event)" />
@@ -154,7 +158,7 @@ export class SeveralBand {
         const steps = this.steps(alignment);
         return {
           alignment,
-          off: boxes.length < (alignment.at === null ? (this.to() === 'page' ? 2 : 3) : this.to() === 'page' ? 1 : 2),
+          off: boxes.length < (alignment.at === null ? 3 : 2) - Number(this.isOfPage()),
           holds: steps.every(({ x, y }) => Math.hypot(x, y) < 0.01),
           placed: stackOf(...this.moved(it.document, it.page, steps)),
         };
@@ -164,16 +168,23 @@ export class SeveralBand {
 
   /** What they are brought in line with. */
   private target(): Box {
-    const { size } = this.page()!.page;
-    if (this.to() === 'page') return { x: 0, y: 0, ...size };
+    const { page } = this.page()!;
+    if (this.isOfPage()) {
+      const edge = this.to() === 'margins' ? marginOf(page) : 0;
+      return { x: edge, y: edge, width: page.size.width - 2 * edge, height: page.size.height - 2 * edge };
+    }
     return this.to() === 'first' ? this.several.chosen()[0]!.bounds : this.several.bounds();
   }
 
-  /** Equal gaps between the outer ones, or from edge to edge of the page. */
+  private readonly isOfPage = computed(() => this.to() === 'page' || this.to() === 'margins');
+
+  /** Equal gaps lie between the outer ones, which stay; on the page as wide to its edges, too, and between margins from one to the other. */
   private steps(alignment: Alignment): Point[] {
     const boxes = this.several.moving().map((c) => c.bounds);
-    const spread = alignment.at === null && this.to() === 'first';
-    return aligned(boxes, alignment, spread ? this.several.bounds() : this.target());
+    const { axis, at } = alignment;
+    if (at !== null) return aligned(boxes, alignment, this.target());
+    if (this.to() === 'page') return aligned(boxes, alignment, withinEvenly(boxes, axis, this.target()));
+    return aligned(boxes, alignment, this.isOfPage() ? this.target() : boundsOfBoxes(boxes));
   }
 
   /** The page as it would be. */
