@@ -2,6 +2,7 @@ import { isAdded, type Document, type Item, type ItemId, type Page } from '../mo
 import type { Box } from '../model/frame';
 import { frameOfBlock, frameOfItem, isPictureItem } from '../model/frame-item';
 import { groupsRound, spaceOf, type Placed } from '../model/stack';
+import { withChildren } from '../model/tree';
 import { placedIn } from '../geometry/frame-matrix';
 import { paintedBounds } from '../paint/painter';
 import { isBand } from '../ties/behind';
@@ -18,7 +19,8 @@ export function pieceDocument(document: Document, id: ItemId): Document | null {
   if (ids.length < 2) return null;
   const groups = groupsRound(document);
   const placed = ids.flatMap((i) => {
-    const item = document.items[i === ids.find((own) => !isAdded(own)) ? id : i];
+    // Of a group that holds the picture, the picture alone.
+    const item = document.items[withChildren(document, i).includes(id) ? id : i];
     if (item?.kind !== 'framed') return [];
     const { turn, flip } = item;
     const spaces = (groups.get(item.id) ?? []).map(spaceOf);
@@ -62,10 +64,9 @@ export function leadsTo(document: Document, from: ItemId, id: ItemId): boolean {
   const item = document.items[from];
   if (item?.kind === 'group') return item.children.some((c) => leadsTo(document, c, id));
   if (from === id) return true;
-  if (!item || !isAdded(from)) return false;
-  return (
-    ('beside' in item.at && item.at.beside === id) || (item.tie !== undefined && leadsTo(document, item.tie.to, id))
-  );
+  if (!item) return false;
+  const stands = isAdded(from) && 'beside' in item.at && item.at.beside === id;
+  return stands || (item.tie !== undefined && leadsTo(document, item.tie.to, id));
 }
 
 /** The upright rectangle round all that is painted of it, its shadow, too. */

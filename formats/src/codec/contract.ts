@@ -188,6 +188,16 @@ export interface Arrangement {
   imageOf: (id: ItemId) => ReplacementImage;
 }
 
+/**
+ * What the items of each page follow there, by their places: the rule as text, and the place of what is followed; `gone` for those that
+ * follow nothing any more, null for what stays as it is.
+ */
+export type PageTies = readonly (readonly (PageTie | 'gone' | null)[])[];
+export interface PageTie {
+  to: number;
+  rule: string;
+}
+
 /** Words and blocks that come to a page beneath its `index`th item, from the back; in their order. Pages count from 1. */
 export interface AroundOnPage {
   page: number;
@@ -301,6 +311,8 @@ export interface Opened extends FileFacts {
   restyle?(change: Restyling): Uint8Array;
   /** The file with words and blocks among what lies on its pages. @throws GableError `cannot-write` */
   putAround?(around: readonly AroundOnPage[]): Uint8Array;
+  /** The file with what its shapes follow told beside them, where it can be read again. */
+  putTies?(ties: PageTies): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
   putBeside?(around: readonly AroundPicture[]): Uint8Array;
   /**

@@ -33,7 +33,8 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
   });
   const itemNamed = (item: PageItem): PageItem => {
     if ('picture' in item) return { picture: known[item.picture - 1]!.n };
-    return item.kind === 'group' ? { ...item, children: item.children.map(nameOf) } : item;
+    const tied = item.tie ? { ...item, tie: { ...item.tie, to: nameOf(item.tie.to) } } : item;
+    return tied.kind === 'group' ? { ...tied, children: tied.children.map(nameOf) } : tied;
   };
   const withNames = <T extends { items: readonly PageItem[] }>(holder: T): T => ({
     ...holder,

@@ -10,10 +10,10 @@ export function calledSheet(sheet: Sheet, place: number, id: string): Sheet {
     item.replace(/^([a-z]+)(\d+)-/, (as, kind: string, at: string) => (Number(at) === place ? `${kind}${own}-` : as));
   const items = sheet.items.map((item): PageItem => {
     if ('picture' in item) return item;
-    const { kind } = item;
-    return kind === 'group'
-      ? { ...item, id: called(item.id), children: item.children.map(called) }
-      : { ...item, id: called(item.id) };
+    const tied = item.tie ? { ...item, tie: { ...item.tie, to: called(item.tie.to) } } : item;
+    return tied.kind === 'group'
+      ? { ...tied, id: called(item.id), children: tied.children.map(called) }
+      : { ...tied, id: called(item.id) };
   });
   return { ...sheet, id, items };
 }

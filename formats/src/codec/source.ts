@@ -32,6 +32,7 @@ import {
   type Position,
   type Size,
 } from '@gable/core';
+import { encodeTie } from '../metadata/ties';
 import { CAPABILITIES, type Format } from './capabilities';
 import {
   type AroundPicture,
@@ -47,6 +48,7 @@ import {
   type OpenedPicture,
   type PagePlan,
   type Restyling,
+  type PageTies,
   type ReplacementImage,
   type Source,
 } from './contract';
@@ -91,6 +93,7 @@ export function withFrames({ document, pictures }: Source, frames: Iterable<Fram
 
 /** What a source tells beside what is asked of it. */
 interface Own extends Source {
+  /** The file as it is written, but for what its shapes follow. */
   written(next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written;
 }
 
@@ -98,16 +101,18 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const { format, signed, pages, pictures, leftOut, markup, backdrop, likeness, putInMargin, blocks, pictureBytes } =
     opened;
   let document: Document | null = null;
+  let plain: Document | null = null;
+  const plainDocument = (): Document => (plain ??= untied(source.document));
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const next = untied(wished);
-    const restyled = restylingOf(opened, source.document, next);
+    const restyled = restylingOf(opened, plainDocument(), next);
     if (restyled) {
       const now = opened.restyle!(restyled);
       const base = sourceOf(now, openByContent(now), read);
       return base.written(lookingLike(next, base.document, restyled), images);
     }
     const { document: to, added } = withoutAdded(next);
-    const change = changeOf(opened, { from: source.document, to }, images.keys());
+    const change = changeOf(opened, { from: plainDocument(), to }, images.keys());
     const same = { bytes, numbers: numbersOf(pictures), count: pictures.length };
     return withAround(change ? writeChange(bytes, opened, change, images) : same, added);
   };
@@ -136,7 +141,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     ...(putInMargin && { putInMargin }),
     ...(blocks && { blocks }),
     pictureBytes,
-    write: (next, images = new Map()) => writtenWith(next, images).bytes,
+    write: (next, images = new Map()) => withTies(writtenWith(next, images).bytes, source.document, next),
     arranged(next, images) {
       const { bytes: now, numbers, count } = writtenWith(next, images);
       const order = Array.from({ length: count }, (): ItemId | null => null);
@@ -153,16 +158,32 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     }),
     fidelity(wished) {
       const next = untied(wished);
-      const restyled = restylingOf(opened, source.document, next);
-      const plain = restyled ? lookingLike(next, source.document, restyled) : next;
-      const change = changeOf(opened, { from: source.document, to: withoutAdded(plain).document });
+      const restyled = restylingOf(opened, plainDocument(), next);
+      const to = restyled ? lookingLike(next, plainDocument(), restyled) : next;
+      const change = changeOf(opened, { from: plainDocument(), to: withoutAdded(to).document });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
     },
   };
   return source;
 }
 
-/** Without the ties of what the file has: no file says them, and all stands where they have it. */
+/** A file with what its shapes follow told beside them, where its format has a place for that. */
+function withTies(bytes: Uint8Array, from: Document, to: Document): Uint8Array {
+  const isTied = ({ items }: Document): boolean => Object.values(items).some((i) => i.tie);
+  if (!isTied(to) && !isTied(from)) return bytes;
+  const { items } = to;
+  const ties: PageTies = to.pages.map((page) =>
+    page.items.map((id) => {
+      const tie = items[id]?.tie;
+      const at = tie ? page.items.indexOf(tie.to) : -1;
+      if (tie && at >= 0) return { to: at, rule: encodeTie(tie) };
+      return from.items[id]?.tie ? 'gone' : null;
+    }),
+  );
+  return openByContent(bytes).putTies?.(ties) ?? bytes;
+}
+
+/** Without the ties of what the file has: they are told beside it, and all stands where they have it. */
 function untied(document: Document): Document {
   const tied = Object.values(document.items).filter(({ id, tie }) => tie && !isAdded(id));
   if (tied.length === 0) return document;

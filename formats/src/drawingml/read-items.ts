@@ -7,6 +7,7 @@ import { isPicture, readLook } from './read-picture';
 import { readShapeItem } from './read-shape';
 import { readTable, type TableWith } from './read-table';
 import type { Site } from './site';
+import { drawingOf } from './tie-text';
 
 /** How a part tells what lies in it. */
 export interface ItemReader {
@@ -92,10 +93,9 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
   return items;
 }
 
-/** The number of a drawing, which no other of its part should have (ISO/IEC 29500-1 §20.1.2.2.8, cNvPr). */
+/** The number of a drawing, which no other of its part should have. */
 function ownNumber(e: Element): string | undefined {
-  const held = [e, ...e.children.filter((c) => /^nv.*Pr$/.test(c.local))];
-  const id = held.map((h) => child(h, 'cNvPr')?.attributes['id']).find((own) => own !== undefined);
+  const id = drawingOf(e)?.attributes['id'];
   return id !== undefined && /^[1-9]\d{0,9}$/.test(id) ? id : undefined;
 }
 

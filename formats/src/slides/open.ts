@@ -4,6 +4,7 @@ import { showable } from '../codec/likeness';
 import {
   MAX_PAGE_ITEMS,
   type AroundOnPage,
+  type PageTies,
   type Arrangement,
   type Opened,
   type PagePlan,
@@ -20,6 +21,7 @@ import type { Sheet } from '../codec/contract';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
 import { putAround } from './around';
+import { putTies, withTiesThatHold } from './ties';
 import { followFrames } from './glue';
 import { arrangePages } from './pages';
 import { restyle } from './restyle';
@@ -200,7 +202,7 @@ export function openDeck(pack: Package, main: string): Opened {
         ...(backdropOf(under) && { backdrop: true as const }),
       };
     });
-    return { sheets, layers };
+    return { sheets: withTiesThatHold(sheets, file.pictures), layers };
   };
   const backdrop = (page: number): Uint8Array | null => {
     const slide = slides[page - 1];
@@ -240,6 +242,7 @@ export function openDeck(pack: Package, main: string): Opened {
     restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements }, partOf, change),
     putAround: (around: readonly AroundOnPage[]) =>
       putAround({ pack, main, slides, layers: new Map(), elements }, around, itemsOn),
+    putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements }, ties, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
 }

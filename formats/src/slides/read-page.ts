@@ -4,6 +4,7 @@ import { placeholderOf } from '../drawingml/free-walk';
 import { drawnItem, readItems, type ItemReader } from '../drawingml/read-items';
 import { freeSiteOf } from '../drawingml/read-picture';
 import { attributeOf, child, descend, type Element } from '../xml/located';
+import { tiedItems } from './ties';
 import { awaitsPicture } from '../drawingml/fill-shape';
 
 /** A part whose shapes lie on a slide: the master's and the layout's behind its own. */
@@ -41,7 +42,7 @@ export function itemsOf(
   { root, part, theme, takesAfter, listsFor, hasLikeness, tableStyle, own }: Layer,
   told: Pick<ItemReader, 'numbers' | 'name' | 'left' | 'elements'>,
 ): PageItem[] {
-  return readItems(descend(root, 'cSld', 'spTree')?.children ?? [], {
+  const items = readItems(descend(root, 'cSld', 'spTree')?.children ?? [], {
     ...told,
     theme,
     // Placeholders of masters and layouts only say where a slide's own go.
@@ -56,6 +57,7 @@ export function itemsOf(
     },
     groupSite: (e) => ({ ...freeSiteOf(e, part), spPr: child(e, 'grpSpPr'), style: undefined }),
   });
+  return own ? tiedItems(items, told) : items;
 }
 
 /** The colour behind a part; null where it says none. */

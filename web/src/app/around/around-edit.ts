@@ -5,7 +5,6 @@ import {
   isAdded,
   itemIdOf,
   itemsOf,
-  piecesAround,
   pieceContext,
   puttingPiece,
   renamedPieces,
@@ -26,7 +25,7 @@ import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
 import { movedItem, nameOf, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
-import { framing, putting, shownDocument } from '../work/work-model';
+import { framing, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
 const RAISED = { 1: 'brought forward', [-1]: 'sent back' };
@@ -202,7 +201,7 @@ export class AroundEdit {
     const own = itemIdOf(picture);
     const { in: holder } = slotOf(m.document, own);
     const all = itemsOf(m.document, holder);
-    const set = new Set([own, ...piecesAround(m.document, own).map((p) => p.item.id)]);
+    const set = new Set([own, ...tiedTo(m, own).map((i) => i.id)]);
     const places = all.flatMap((id, i) => (set.has(id) ? [i] : []));
     const [first, last] = [places[0]!, places.at(-1)!];
     const other =

@@ -189,7 +189,7 @@ export function addedChanges(m: Pick<WorkModel, 'file' | 'document'>): Changes |
 
 /** What follows an item, and what follows that, those that follow others first. */
 export function tiedTo(m: Pick<WorkModel, 'document'>, id: ItemId): readonly Item[] {
-  const own = addedItems(m).filter((i) => i.tie?.to === id);
+  const own = Object.values(m.document.items).filter((i) => i.tie?.to === id);
   return own.flatMap((i) => [...tiedTo(m, i.id), i]);
 }
 
