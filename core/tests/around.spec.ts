@@ -439,6 +439,9 @@ describe('kept together as they stand', () => {
     expect(below).toMatchObject({ as: 'beside', side: 'bottom', gap: 12, along: -10 });
     const over = tieAsItStands(item({ x: 100, y: 60, width: 60, height: 20 }), picture);
     expect(over).toMatchObject({ as: 'over', share: 0.5, along: -30, gap: -35 });
+    // So much wider than its picture that no share says it.
+    const wide = { x: -900, y: 70, width: 1900, height: 20 };
+    expect(tieAsItStands(item(wide), picture)).toMatchObject({ as: 'beside', side: 'top', gap: -30 });
     expect(distanceOf(AT, { x: 223, y: 154, width: 5, height: 5 })).toBe(5);
     expect(distanceOf(AT, AT)).toBe(0);
   });

@@ -83,6 +83,15 @@ test('a picture that was moved with its words in another program goes on leading
   expect(tiedIn(openFile(withSlide(out, xml)).document)).toHaveLength(1);
 });
 
+test('where only pictures are asked for, what follows them goes along all the same', () => {
+  const { out, words } = named();
+  const file = openFile(out, { read: 'pictures', known: openFile(out).pictures.map(({ n }) => ({ n: n + 10 })) });
+  const after = openFile(file.write(moved(file.document, 'p13', 15, 6)));
+  const now = after.document.items[words.id]!.at.box;
+  expect([now.x - words.at.box.x, now.y - words.at.box.y].map((v) => Math.round(v * 100) / 100)).toEqual([15, 6]);
+  expect(openFile(bytes, { read: 'pictures' }).document.pages).toEqual([]);
+});
+
 test('untied it stands by itself, and its shape is the same but for that', async () => {
   const { out, again, words } = named();
   const { document } = applyAll(again.document, [{ op: 'set', id: words.id, path: 'tie' }]);

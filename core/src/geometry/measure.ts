@@ -79,6 +79,15 @@ export function boundsOfPoints(points: readonly Point[]): Rect {
   return x0 > x1 ? { x: 0, y: 0, width: 0, height: 0 } : { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
 }
 
+/** The upright box round all of these. */
+export const boundsOfBoxes = (boxes: readonly Rect[]): Rect =>
+  boundsOfPoints(
+    boxes.flatMap(({ x, y, width, height }) => [
+      { x, y },
+      { x: x + width, y: y + height },
+    ]),
+  );
+
 /** Where a cubic turns back in x or y: zeros of its derivative. */
 function cubicTurns(p: Point, s: Extract<Segment, { op: 'C' }>): Point[] {
   const zeros = (p0: number, p1: number, p2: number, p3: number): number[] => {

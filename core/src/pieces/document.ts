@@ -4,6 +4,7 @@ import { frameOfBlock, frameOfItem, isPictureItem } from '../model/frame-item';
 import { groupsRound, spaceOf, type Placed } from '../model/stack';
 import { withChildren } from '../model/tree';
 import { placedIn } from '../geometry/frame-matrix';
+import { boundsOfBoxes } from '../geometry/measure';
 import { paintedBounds } from '../paint/painter';
 import { isBand } from '../ties/behind';
 import { boxInText } from '../ties/in-text';
@@ -35,12 +36,7 @@ export function pieceDocument(document: Document, id: ItemId): Document | null {
       const gap = p.item.tie?.gap ?? 0;
       p.box = { ...p.box, x: left - gap, width: right - left + 2 * gap };
     }
-  const drawn = placed.map(paintedBox);
-  const [x, y] = [Math.min(...drawn.map((b) => b.x)), Math.min(...drawn.map((b) => b.y))];
-  const size = {
-    width: Math.max(...drawn.map((b) => b.x + b.width)) - x,
-    height: Math.max(...drawn.map((b) => b.y + b.height)) - y,
-  };
+  const { x, y, ...size } = boundsOfBoxes(placed.map(paintedBox));
   const items = placed.map(({ item, box, turn, flip }): Item => {
     const { tie, ...rest } = item;
     void tie;

@@ -37,15 +37,6 @@ export function uprightBounds(placed: Turned & { box: Box }): Box {
   return boundsOfPoints(corners.map((p) => applyTo(matrix, p)));
 }
 
-/** The upright box round all of these. */
-export const boundsOfBoxes = (boxes: readonly Box[]): Box =>
-  boundsOfPoints(
-    boxes.flatMap(({ x, y, width, height }) => [
-      { x, y },
-      { x: x + width, y: y + height },
-    ]),
-  );
-
 /** What of an area equal gaps fill that are as wide at its edges: all of it where there is no room for them. */
 export function withinEvenly(boxes: readonly Box[], axis: Axis, area: Box): Box {
   const room = area[side[axis]] - sum(boxes.map((b) => b[side[axis]]));

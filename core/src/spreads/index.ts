@@ -12,7 +12,6 @@ export type { Room, Spread } from './spread';
 export {
   ALIGNMENTS,
   aligned,
-  boundsOfBoxes,
   gapAmong,
   liesAcross,
   uprightBounds,

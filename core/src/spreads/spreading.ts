@@ -1,4 +1,5 @@
 import type { Document, FramedItem, ItemId, Page } from '../model/document';
+import { boundsOfBoxes } from '../geometry/measure';
 import { isAdded } from '../model/document';
 import type { Box, Frame, Size } from '../model/frame';
 import { isPictureItem, withFrame, type PictureItem } from '../model/frame-item';
@@ -12,7 +13,6 @@ import { withRatio, withSize } from '../placement/reframe';
 import { shapeOf } from '../shapes/index';
 import { isBand } from '../ties/behind';
 import { drawnBox, resolveTies } from '../ties/index';
-import { boundsOfBoxes } from './align';
 import { fitted, type Spread } from './spread';
 
 /** To the edge of a page that says no margins, as a share of its shorter side. */

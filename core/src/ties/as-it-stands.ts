@@ -1,6 +1,10 @@
+import { boundsOfBoxes } from '../geometry/measure';
 import type { FramedItem, Item, Tie } from '../model/document';
 import type { Box } from '../model/frame';
 import { drawnBox } from './index';
+
+/** A rule holds no larger share than this. */
+const MOST_SHARE = 10;
 
 /** How far two boxes stand off each other on each side of the first; less than nothing where they do not. */
 const gapsBeside = (a: Box, b: Box): Record<NonNullable<Tie['side']>, number> => ({
@@ -23,13 +27,7 @@ export function distanceOf(a: Box, b: Box): number {
  */
 export function tieAsItStands(item: FramedItem, to: Item, rings: readonly Box[] = []): Tie {
   const own = item.at.box;
-  const all = [drawnBox(to), ...rings];
-  const [x, y] = [Math.min(...all.map((b) => b.x)), Math.min(...all.map((b) => b.y))];
-  const drawn: Box = {
-    ...{ x, y },
-    width: Math.max(...all.map((b) => b.x + b.width)) - x,
-    height: Math.max(...all.map((b) => b.y + b.height)) - y,
-  };
+  const drawn = boundsOfBoxes([drawnBox(to), ...rings]);
   const off = (a: Box, b: Box): { x: number; y: number } => ({
     x: b.x + b.width / 2 - a.x - a.width / 2,
     y: b.y + b.height / 2 - a.y - a.height / 2,
@@ -37,11 +35,12 @@ export function tieAsItStands(item: FramedItem, to: Item, rings: readonly Box[] 
   const [[side, gap]] = Object.entries(gapsBeside(drawn, own)).sort((a, b) => b[1] - a[1]) as [
     [NonNullable<Tie['side']>, number],
   ];
-  if (gap >= 0) {
+  const { box } = to.at;
+  const share = own.width / box.width;
+  if (gap >= 0 || share > MOST_SHARE) {
     const along = side === 'left' || side === 'right' ? off(drawn, own).y : off(drawn, own).x;
     return { to: to.id, as: 'beside', side, gap, align: 'centre', along };
   }
-  const { box } = to.at;
   const middle = off(box, own);
-  return { to: to.id, as: 'over', gap: middle.y, along: middle.x, align: 'centre', share: own.width / box.width };
+  return { to: to.id, as: 'over', gap: middle.y, along: middle.x, align: 'centre', share };
 }

@@ -4,6 +4,7 @@ import { FULL_SEAT, type Box, type Frame, type Size } from '../model/frame';
 import { frameOfBlock } from '../model/frame-item';
 import { groupsRound, spaceOf } from '../model/stack';
 import { placedIn } from '../geometry/frame-matrix';
+import { boundsOfBoxes } from '../geometry/measure';
 import { paintedBounds } from '../paint/painter';
 import { around } from './around';
 import { behind } from './behind';
@@ -83,18 +84,6 @@ type Spaces = Parameters<typeof placedIn>[1];
 /** Does it count from what is drawn of something? */
 const isOff = ({ as }: Tie): boolean => as === 'beside' || as === 'behind';
 
-/** The upright rectangle round several. */
-function round([first, ...others]: readonly [Box, ...Box[]]): Box {
-  return others.reduce((a, b) => {
-    const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
-    return {
-      ...{ x, y },
-      width: Math.max(a.x + a.width, b.x + b.width) - x,
-      height: Math.max(a.y + a.height, b.y + b.height) - y,
-    };
-  }, first);
-}
-
 interface Surroundings {
   page: Page;
   /** The groups round what is followed. */
@@ -123,7 +112,7 @@ function followedInText(
 function targetOf(to: Item, placed: Lies, { rings, page }: { rings: readonly Box[]; page: Size }): Target {
   const { shape, seat } = to.kind === 'framed' ? to : BARE;
   const { box, turn } = placed;
-  return { drawn: round([drawnBox(to, placed), ...rings]), ...{ box, shape, seat, turn, page } };
+  return { drawn: boundsOfBoxes([drawnBox(to, placed), ...rings]), ...{ box, shape, seat, turn, page } };
 }
 
 function followed(item: FramedItem, to: Item, { page, spaces, rings }: Surroundings): FramedItem | null {

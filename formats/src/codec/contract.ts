@@ -311,6 +311,8 @@ export interface Opened extends FileFacts {
   restyle?(change: Restyling): Uint8Array;
   /** The file with words and blocks among what lies on its pages. @throws GableError `cannot-write` */
   putAround?(around: readonly AroundOnPage[]): Uint8Array;
+  /** Do shapes of it follow others? Then they move when those do. */
+  readonly hasTies?: boolean;
   /** The file with what its shapes follow told beside them, where it can be read again. */
   putTies?(ties: PageTies): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */

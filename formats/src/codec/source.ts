@@ -60,7 +60,7 @@ import { openByContent } from './registry';
 export interface OpenOptions {
   /**
    * `pictures` leaves out pages and what lies on them beside pictures, which takes long to read where there are thousands:
-   * enough for changing pictures that are there.
+   * enough for changing pictures that are there. Where something follows a picture, all is read.
    */
   read?: 'all' | 'pictures';
   /** What its pictures are called, where that is not their order in the file. */
@@ -74,9 +74,11 @@ export interface OpenOptions {
  * @throws GableError with what is wrong and what to do
  */
 export function openFile(bytes: Uint8Array, { read = 'all', known, pages }: OpenOptions = {}): Source {
-  const source = sourceOf(bytes, openByContent(bytes), read);
-  const called = known ? named(source, known, read) : source;
-  return pages && read === 'all' ? withPageNames(called, pages) : called;
+  const opened = openByContent(bytes);
+  const much = opened.hasTies ? 'all' : read;
+  const source = sourceOf(bytes, opened, much);
+  const called = known ? named(source, known, much) : source;
+  return pages && much === 'all' ? withPageNames(called, pages) : called;
 }
 
 /** The document of a file with frames in the place of its own. @throws GableError `no-such-picture` */

@@ -18,6 +18,7 @@ import type { Splices } from '../xml/splices';
 import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
+import { TIE_NAMESPACE } from '../metadata/ties';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
 import { putAround } from './around';
@@ -242,6 +243,7 @@ export function openDeck(pack: Package, main: string): Opened {
     restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements }, partOf, change),
     putAround: (around: readonly AroundOnPage[]) =>
       putAround({ pack, main, slides, layers: new Map(), elements }, around, itemsOn),
+    hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
     putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements }, ties, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
