@@ -3,7 +3,18 @@
  * file was changed elsewhere, the place there counts. Order of elements by ISO/IEC 29500-1 §20.1.2.2.8 (cNvPr); shapes and words as
  * `officeparser` finds them.
  */
-import { applyAll, equal, isAdded, PIECES, resolveTies, type Document, type FramedItem, type Tie } from '@gable/core';
+import {
+  applyAll,
+  equal,
+  isAdded,
+  PIECES,
+  plainWords,
+  resolveTies,
+  withLines,
+  type Document,
+  type FramedItem,
+  type Tie,
+} from '@gable/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { parseOffice } from 'officeparser';
@@ -100,6 +111,44 @@ test('untied it stands by itself, and its shape is the same but for that', async
   const [was, is] = [slideOf(out), slideOf(free)];
   expect(is).toBe(was.replace(/<a:extLst><a:ext uri="\{1D9F4C62[^]*?<\/a:extLst>/, ''));
   expect((await parseOffice(Buffer.from(free))).toText()).toContain('Maren Holt');
+});
+
+describe('its words, read again', () => {
+  const typed = (words: FramedItem, lines: readonly string[]): FramedItem['text'] => withLines(words.text!, lines);
+  const retyped = (file: Source, words: FramedItem, lines: readonly string[]): Uint8Array =>
+    file.write(
+      applyAll(file.document, [{ op: 'set', id: words.id, path: 'text', value: typed(words, lines) }]).document,
+    );
+
+  test('are typed anew letter by letter: nothing else of the shape is written', async () => {
+    const { out, again, words } = named();
+    const bytes = retyped(again, words, ['Tobias & Ines']);
+    expect(slideOf(bytes)).toBe(slideOf(out).replace('<a:t>Maren Holt</a:t>', '<a:t>Tobias &amp; Ines</a:t>'));
+    expect((await parseOffice(Buffer.from(bytes))).toText()).toContain('Tobias & Ines');
+    expect(tiedIn(openFile(bytes).document)).toHaveLength(1);
+  });
+
+  test.each([[['Maren Holt', 'Wheels', 'since 1998']], [['Maren Holt', '']]])(
+    'have more lines, an empty one, too: %j',
+    (lines) => {
+      const { again, words } = named();
+      const file = openFile(retyped(again, words, lines));
+      const [now] = tiedIn(file.document);
+      expect(now!.text!.paragraphs.map((p) => p.runs.map((r) => r.text).join(''))).toEqual(lines);
+      expect(now!.text!.paragraphs[0]!.align).toBe(words.text!.paragraphs[0]!.align);
+      // And fewer again.
+      const [back] = tiedIn(openFile(retyped(file, now!, ['Maren'])).document);
+      expect(plainWords(back!.text)).toBe('Maren');
+    },
+  );
+
+  test('other words of the file stay what they are', () => {
+    const file = openFile(bytes);
+    const title = Object.values(file.document.items).find(
+      (i): i is FramedItem => i.kind === 'framed' && i.text !== null && plainWords(i.text) === 'Who shows you round',
+    )!;
+    expect(() => retyped(file, title, ['Another'])).toThrow(/not be others/);
+  });
 });
 
 test('what is told stands last in the properties of its drawing, and words of the file can be tied, too', () => {

@@ -107,7 +107,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const plainDocument = (): Document => (plain ??= untied(source.document));
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const next = untied(wished);
-    const restyled = restylingOf(opened, plainDocument(), next);
+    const restyled = restylingOf(opened, source.document, next);
     if (restyled) {
       const now = opened.restyle!(restyled);
       const base = sourceOf(now, openByContent(now), read);
@@ -160,7 +160,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     }),
     fidelity(wished) {
       const next = untied(wished);
-      const restyled = restylingOf(opened, plainDocument(), next);
+      const restyled = restylingOf(opened, source.document, next);
       const to = restyled ? lookingLike(next, plainDocument(), restyled) : next;
       const change = changeOf(opened, { from: plainDocument(), to: withoutAdded(to).document });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();

@@ -1,9 +1,9 @@
 import { equal, GableError, type FramedItem, type Text } from '@gable/core';
 import { child, type Element } from '../xml/located';
-import { escapeXml, type Splice } from '../xml/splice';
+import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { lineText, paintFill, transformText, type Naming } from './look-text';
 import { share } from './values';
-import { ALIGN } from './words-text';
+import { ALIGN, paragraphsText } from './words-text';
 
 const FILLS = ['noFill', 'solidFill', 'gradFill', 'blipFill', 'pattFill', 'grpFill'];
 /** What stands behind the place of a shape, its fill and its line (ISO/IEC 29500-1 §20.1.2.2.35, spPr). */
@@ -20,8 +20,9 @@ const BEHIND_FACE = BEHIND_INK.slice(BEHIND_INK.indexOf('ea'));
 type Run = Text['paragraphs'][number]['runs'][number];
 
 /**
- * Writes what of a shape looks otherwise: its place, its fill, its line, and the colours, sizes, weights and slants of its words.
- * @throws GableError `cannot-write` where its words are others than those that were read
+ * Writes what of a shape looks otherwise: its place, its fill, its line, and the colours, sizes, weights and slants of its words. Of
+ * a shape that Gable has tied the words can be others, too.
+ * @throws GableError `cannot-write` where words of another shape are not those that were read
  */
 export function restyleShape(
   splice: Splice,
@@ -58,6 +59,15 @@ function restyleWords(
   };
   const paragraphs = (body?.children ?? []).filter((p) => p.local === 'p');
   const [old, next] = [was.text?.paragraphs ?? [], now.text?.paragraphs ?? []];
+  const tied = was.tie !== undefined;
+  const [first, ...others] = paragraphs;
+  // More or fewer lines: they are written like those of a new shape.
+  const counts = (all: Text['paragraphs']): number[] => all.map((p) => p.runs.length);
+  if (tied && now.text && first && !equal(counts(old), counts(next))) {
+    splice.replace(first, paragraphsText(a, now.text));
+    for (const p of others) splice.replace(p, '');
+    return;
+  }
   if (old.length !== next.length || paragraphs.length !== next.length) refuse();
   if (was.text?.anchor !== now.text?.anchor || !equal(was.text?.inset, now.text?.inset)) refuse();
   // Sizes are told as they are shown, where the shape shrinks its words (§21.1.2.1.3, normAutofit).
@@ -71,9 +81,16 @@ function restyleWords(
       if (pPr) splice.attribute(pPr, 'algn', ALIGN[align]);
       else splice.before(elements[0]!, `<${a.name('pPr')} algn="${ALIGN[align]}"/>`);
     }
-    if (before.length !== after.length || before.some((r, j) => r.text !== after[j]!.text)) refuse();
-    for (const [j, run] of after.entries())
-      if (!equal(before[j], run)) restyleRun(splice, elements[j]!, { was: before[j]!, now: run, scale, a });
+    if (before.length !== after.length) refuse();
+    for (const [j, run] of after.entries()) {
+      const [element, was] = [elements[j]!, before[j]!];
+      if (was.text !== run.text) {
+        const words = child(element, 't');
+        if (!tied || element.local !== 'r' || !words) refuse();
+        else splice.content(words, escapeText(run.text));
+      }
+      if (!equal({ ...was, text: run.text }, run)) restyleRun(splice, element, { was, now: run, scale, a });
+    }
   }
 }
 

@@ -51,8 +51,9 @@ export function bodyText(tag: string, a: Pick<Naming, 'name'>, { anchor, inset }
   return `<${tag} wrap="square" lIns="${l}" tIns="${t}" rIns="${r}" bIns="${b}" anchor="${ANCHOR[anchor]}"><${a.name('noAutofit')}/></${tag}>`;
 }
 
+export const paragraphsText = (a: Pick<Naming, 'name'>, { paragraphs }: Text): string =>
+  paragraphs.map((p) => paragraphText(a, p)).join('');
+
 /** The words of a shape (§21.1.2.1): how they stand in it, and its paragraphs. */
-export function wordsText(a: Pick<Naming, 'name'>, text: Text): string {
-  const { paragraphs } = text;
-  return `${bodyText(a.name('bodyPr'), a, text)}<${a.name('lstStyle')}/>${paragraphs.map((p) => paragraphText(a, p)).join('')}`;
-}
+export const wordsText = (a: Pick<Naming, 'name'>, text: Text): string =>
+  `${bodyText(a.name('bodyPr'), a, text)}<${a.name('lstStyle')}/>${paragraphsText(a, text)}`;

@@ -239,13 +239,16 @@ const standsRight = ({ at }: Item, { flows, items }: Document): boolean => {
   return (at.on === 'element') === (items[at.beside ?? '']?.at.on === 'element');
 };
 
-/** Does something of the file only look otherwise: are its words the same, and nothing else of it changed? */
+/** Does something of the file only look otherwise: are its words the same, where they are not Gable's own, and nothing else of it changed? */
 function looksOtherwise(item: Item, was: Item | undefined, operations: readonly Operation[]): boolean {
   if (item.kind !== 'framed' || was?.kind !== 'framed' || isPictureItem(was)) return false;
   const own = operations.flatMap((o) => (o.op === 'set' && o.id === item.id ? [o] : []));
   const words = (of: Text | null): unknown => of?.paragraphs.map((p) => p.runs.map((r) => r.text));
   const isTie = (path: string): boolean => /^tie(\.|$)/.test(path);
-  return own.every(({ path }) => isLook(path) || isTie(path)) && equal(words(was.text), words(item.text));
+  return (
+    own.every(({ path }) => isLook(path) || isTie(path)) &&
+    (was.tie !== undefined || equal(words(was.text), words(item.text)))
+  );
 }
 const restylesOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';

@@ -159,6 +159,10 @@ export class AroundEdit {
     else void this.state.rearrange(putting(name, operations));
   }
 
+  /** Can its words be typed: were they added here, or before the file was read, as its tie tells? Others are the file's. */
+  readonly canType = (item: FramedItem): boolean =>
+    item.text !== null && (isAdded(item.id) || this.state.model()?.file.items[item.id]?.tie !== undefined);
+
   /** Was the chosen item added here? Otherwise it is the file's own. */
   readonly isOwn = computed(() => {
     const item = this.item();

@@ -260,7 +260,7 @@ export class ItemLayer {
   protected type(item: FramedItem, event: Event): void {
     event.stopPropagation();
     // Words of the file stay what they are.
-    if (item.text && isAdded(item.id)) this.around.typing.set(true);
+    if (this.around.canType(item)) this.around.typing.set(true);
   }
 
   protected key(event: KeyboardEvent, item: FramedItem): void {
@@ -268,7 +268,7 @@ export class ItemLayer {
     const direction = arrowOf(event);
     if (event.key === 'Enter' && event.shiftKey) this.several.toggle(item.id);
     else if (event.key === 'Enter' || event.key === ' ') {
-      if (this.around.item()?.id === item.id && item.text && isAdded(item.id)) this.around.typing.set(true);
+      if (this.around.item()?.id === item.id && this.around.canType(item)) this.around.typing.set(true);
       else this.around.choose(item.id);
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       this.around.choose(item.id);

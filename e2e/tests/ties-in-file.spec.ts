@@ -1,0 +1,54 @@
+/** A deck that Gable wrote, opened again: the name still belongs to its portrait. Read from the file that is handed over. */
+import { plainWords, type Box } from '@gable/core';
+import { openFile } from '@gable/formats';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { withPiece } from '../../formats/tests/support/pieces';
+import { expect, openOnBench, saved, test } from './steps';
+
+const talk = new Uint8Array(readFileSync(path.resolve(__dirname, '../../demo/files/open-day-talk.pptx')));
+
+test('a name below a portrait follows it, is typed anew, and goes when the portrait goes; all of it comes back', async ({
+  page,
+}) => {
+  const file = openFile(talk);
+  const buffer = Buffer.from(file.write(withPiece(file, 3, 'name-below')));
+  const name = 'talk.pptx';
+  const mimeType = 'application/vnd.openxmlformats-officedocument.presentationml.presentation';
+  const id = await openOnBench(page, { name, mimeType, buffer });
+  const now = async (): Promise<{ said: string; box: Box; picture: Box | undefined }[]> => {
+    await saved(page);
+    const { document, pictures } = openFile(
+      new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()),
+    );
+    return Object.values(document.items).flatMap((i) =>
+      i.kind === 'framed' && i.tie
+        ? [{ said: plainWords(i.text), box: i.at.box, picture: pictures.find((p) => p.n === 3)?.frame.box }]
+        : [],
+    );
+  };
+  const [before] = await now();
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.locator('gable-page-view [data-n="3"]').focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp');
+  await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
+  const [moved] = await now();
+  const by = moved!.picture!.y - before!.picture!.y;
+  expect(by).toBeCloseTo((-4 * 72) / 25.4, 2);
+  expect(moved!.box.y - before!.box.y).toBeCloseTo(by, 2);
+  const words = page.locator('gable-page-view').getByRole('button', { name: '“Maren Holt”' });
+  await words.dblclick();
+  const field = page.getByRole('region', { name: 'The pages of the file' }).getByRole('textbox', { name: 'Words' });
+  await field.fill('Tobias Falk');
+  await field.press('Escape');
+  await expect(page.getByRole('button', { name: 'Undo “words”' })).toBeVisible();
+  expect((await now()).map((w) => w.said)).toEqual(['Tobias Falk']);
+  await page.locator('gable-page-view [data-n="3"]').click({ position: { x: 20, y: 20 } });
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('Picture 3 deleted. Undo brings it back.')).toBeVisible();
+  expect(await now()).toEqual([]);
+  await page.getByRole('button', { name: 'Undo “picture deleted”' }).click();
+  await expect(page.locator('gable-page-view [data-n="3"]')).toBeVisible();
+  expect((await now()).map((w) => w.said)).toEqual(['Tobias Falk']);
+});
