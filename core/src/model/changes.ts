@@ -84,23 +84,30 @@ function inOrder(own: readonly ItemId[], order: readonly ItemId[], isNew: (id: I
   return out;
 }
 
-/** Items that are not as the file has them. @param document made of `file` by `withChanges` or operations */
-export function changesFrom(file: Document, document: Document): Changes {
+/**
+ * Items that are not as the file has them.
+ * @param document made of `file` by `withChanges` or operations
+ * @param orders does what the file has come in another order?
+ */
+export function changesFrom(file: Document, document: Document, orders = false): Changes {
   const items: Record<string, Item> = {};
   for (const [id, item] of Object.entries(document.items)) {
     const was = file.items[id];
     if (!equal(was, item)) items[id] = item;
   }
-  return { version: 2, items, orders: ordersFrom(file, document), ...groundsFrom(file, document) };
+  return { version: 2, items, orders: ordersFrom(file, document, orders), ...groundsFrom(file, document) };
 }
 
-/** The order of pages and texts that have another than in their file, or to which something was added. */
-export function ordersFrom(file: Document, document: Document): Changes['orders'] {
+/**
+ * The order of pages and texts to which something was added.
+ * @param own also of those that have what their file has in another order: where a format can say that
+ */
+export function ordersFrom(file: Document, document: Document, own = false): Changes['orders'] {
   const known = new Map([...file.pages, ...file.stories].map((h) => [h.id, h.items]));
   return Object.fromEntries(
     [...document.pages, ...document.stories].flatMap(({ id, items }) => {
       const was = known.get(id);
-      return was && (items.some(isAdded) || !equal(items, was)) ? [[id, items]] : [];
+      return was && (items.some(isAdded) || (own && !equal(items, was))) ? [[id, items]] : [];
     }),
   );
 }

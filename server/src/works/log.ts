@@ -159,7 +159,7 @@ async function setAside(
   document: Document,
   transaction: Transaction,
 ): Promise<string> {
-  const changes = changesFrom(fileDocument(work), document);
+  const changes = changesFrom(fileDocument(work), document, ordersOwn(work));
   return (await WorkVersion.create({ workId: work.id, reason, revision, changes }, { transaction })).id;
 }
 
@@ -223,7 +223,8 @@ export async function append(
       const [item, now] = [document.items[id], file.items[id]];
       if (item && !isPictureItem(item) && !isAdded(id) && !looksOtherwise(item, now, [])) ids.delete(id);
     }
-  const changes = changed(file, arranged ? asPut(document, file, structural) : document, before, ids);
+  const next = arranged ? asPut(document, file, structural) : document;
+  const changes = changed(file, next, { before, ids, own: ordersOwn(work) });
   await LogEntry.bulkCreate(rows, { transaction });
   await work.update({ ...arranged, changes, revision: work.revision + entries.length }, { transaction });
   // A file between the one that came and that of now is needed no more.
@@ -315,9 +316,13 @@ function asApplied(operation: Operation, { items }: Document): Operation {
   return value === undefined ? { op, id, path } : { op, id, path, value };
 }
 
-/** Changes of a work, with these items anew: one that is as the file has it is no change. */
-function changed(file: Document, document: Document, { version, items }: Changes, ids: Iterable<string>): Changes {
-  const orders = ordersFrom(file, document);
+/** Changes of a work, with these items anew: one that is as the file has it is no change. @param own as in `ordersFrom` */
+function changed(
+  file: Document,
+  document: Document,
+  { before: { version, items }, ids, own }: { before: Changes; ids: Iterable<string>; own: boolean },
+): Changes {
+  const orders = ordersFrom(file, document, own);
   const next: Record<string, Item> = { ...items };
   for (const id of ids) {
     const item = document.items[id];
