@@ -10,19 +10,7 @@ const block = (y: number, words: string, more: Partial<LaidBlock> = {}): LaidBlo
 const cell = (x: number): Partial<LaidBlock> => ({ x, width: 200, cell: { x, y: 40, width: 200, height: 20 } });
 
 const text: Aim = {
-  work: {
-    ...workOf([]),
-    can: {
-      pages: 'text',
-      insert: 'text',
-      margin: true,
-      turns: false,
-      around: false,
-      restyles: null,
-      order: false,
-      slim: 'all',
-    },
-  },
+  work: workOf([]),
   laid: {
     blocks: [
       block(0, 'one'),

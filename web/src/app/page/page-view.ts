@@ -89,6 +89,7 @@ import {
   markAmong,
   markOn,
   PX,
+  scaledBy,
   takersOn,
   type Count,
   type Mark,
@@ -167,9 +168,6 @@ const WORDS: FramedItem = {
   text: null,
 };
 
-const scaledBy = ({ x, y, width, height }: Box, k: number): Box => ({
-  ...{ x: x * k, y: y * k, width: width * k, height: height * k },
-});
 const NOTHING: ReadonlySet<string> = new Set();
 
 /** What a text makes room for. */

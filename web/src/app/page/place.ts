@@ -22,6 +22,11 @@ import type { Caret, Laid, LaidBlock, Spot } from '../../../page/told';
 /** CSS pixels in a point. */
 export const PX = 4 / 3;
 
+/** A box in another unit. */
+export const scaledBy = ({ x, y, width, height }: Box, k: number): Box => ({
+  ...{ x: x * k, y: y * k, width: width * k, height: height * k },
+});
+
 /** A place for a picture: a point on a page of a fixed size, a cell, or a line between blocks of a text. Lengths in points. */
 export type Place =
   | { in: 'page'; page: number; x: number; y: number; fills: Box | null }

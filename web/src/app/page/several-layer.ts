@@ -14,6 +14,7 @@ import {
 } from '@angular/core';
 import type { Box, FramedItem, Point } from '@gable/core';
 import { nameOf } from '../around/items';
+import { scaledBy } from './place';
 import { Several } from './several';
 import { REACH, snapBox, type PageGuide, type Rests } from './snap';
 
@@ -82,7 +83,7 @@ export class SeveralLayer {
     return this.several.chosen().map(({ item, box, turn }) => ({
       ...{ id: item.id, turn, label: `${labelOf(item)}, one of ${this.several.chosen().length}` },
       follows: !moving.has(item.id),
-      box: scaled(box, k),
+      box: scaledBy(box, k),
     }));
   });
 
@@ -116,7 +117,7 @@ export class SeveralLayer {
       if (!event.shiftKey) this.several.end();
       return;
     }
-    const ids = this.several.within(scaled(box, 1 / this.scale()));
+    const ids = this.several.within(scaledBy(box, 1 / this.scale()));
     const before = event.shiftKey ? this.several.chosen().map((c) => c.item.id) : [];
     this.several.choose([...new Set([...before, ...ids])]);
   }
@@ -143,7 +144,7 @@ export class SeveralLayer {
       return;
     }
     const from = this.several.stored();
-    const bounds = scaled(this.several.bounds(), this.scale());
+    const bounds = scaledBy(this.several.bounds(), this.scale());
     this.drag = { x: event.clientX, y: event.clientY, from, bounds, gesture: this.several.grab(), moved: false };
     (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
   }
@@ -178,13 +179,6 @@ export class SeveralLayer {
     if (d && !d.moved) this.several.choose([id]);
   }
 }
-
-const scaled = ({ x, y, width, height }: Box, k: number): Box => ({
-  x: x * k,
-  y: y * k,
-  width: width * k,
-  height: height * k,
-});
 
 const between = (a: Point, b: Point): Box => ({
   x: Math.min(a.x, b.x),
