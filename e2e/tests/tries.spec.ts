@@ -79,9 +79,12 @@ test('the wall holds up to four side by side and takes one, by keyboard', async 
   }
   const held = wall.getByRole('region', { name: 'Side by side' });
   await expect(held.locator('canvas')).toHaveCount(4);
-  // All four are painted at the same size.
-  const boxes = await held.locator('canvas').evaluateAll((all) => all.map((c) => (c as HTMLCanvasElement).width));
-  expect(new Set(boxes).size).toBe(1);
+  // All four are painted at the same size, once each has been measured.
+  await expect
+    .poll(() =>
+      held.locator('canvas').evaluateAll((all) => new Set(all.map((c) => (c as HTMLCanvasElement).width)).size),
+    )
+    .toBe(1);
   await expect(held.getByText('Circle', { exact: true })).toHaveCount(0);
   await held.getByRole('button', { name: 'Remove Square' }).click();
   await expect(held.locator('canvas')).toHaveCount(3);
