@@ -199,7 +199,7 @@ export { blurSigma, changesPixels, ownTone, toneColour, tonePixels, toneSteps, t
 
 // Writing a frame as markup
 export { escapeXml, frameToSvg, svgParts, type SvgParts, type SvgPicture } from './svg/writer';
-export { cssPaint, frameToCss, type CssFigure, type Within } from './css/writer';
+export { cssClip, cssPaint, frameToCss, type CssFigure, type Within } from './css/writer';
 
 // Reading what people type
 export * from './text';

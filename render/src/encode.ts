@@ -1,4 +1,5 @@
 import { GableError, type Pixels, type Size } from '@gable/core';
+import type { ReplacementImage } from '@gable/formats';
 import { newPdf } from './pdf';
 import { PNG, sharpOf } from './canvas';
 
@@ -32,6 +33,26 @@ export async function encode(pixels: Pixels, type: OutputType, ppi: number): Pro
   // The best coding is known when all has been coded: that takes half as much memory again as the pixels do.
   const optimiseCoding = pixels.width * pixels.height < LARGE;
   return image.toFormat(type, { quality: 90, optimiseCoding }).toBuffer();
+}
+
+/** Pixels as a picture that every reader of documents shows: a JPEG, or a PNG where something shows through. @param size of the part from the top left that counts */
+export async function opaqueOrClear(pixels: Pixels, size: Size = pixels): Promise<ReplacementImage> {
+  const { width, height } = size;
+  const image = sharpOf(pixels).extract({ left: 0, top: 0, width, height });
+  const opaque = isOpaque(pixels, height);
+  return {
+    bytes: opaque
+      ? await image.flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
+      : await image.png(PNG).toBuffer(),
+    type: opaque ? 'jpeg' : 'png',
+    size: { width, height },
+  };
+}
+
+/** Does nothing show through? Edges that are smoothed away on the canvas's own rim do not count. */
+function isOpaque({ width, data }: Pixels, rows: number): boolean {
+  for (let i = 3; i < width * rows * 4; i += 4) if (data[i]! < 250) return false;
+  return true;
 }
 
 /** One page that is just as large as the frame with all that reaches beyond it; its ground stays transparent. */

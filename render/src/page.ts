@@ -1,6 +1,7 @@
 import {
   paintedBounds,
   paintPage,
+  type Box,
   type Frame,
   type PageLayer,
   type PageSurface,
@@ -8,11 +9,12 @@ import {
   type Pixels,
   type Placed,
 } from '@gable/core';
-import { createCanvas, loadImage } from '@napi-rs/canvas';
+import { createCanvas, loadImage, type Canvas } from '@napi-rs/canvas';
 import { surfaceOf, toCanvas } from './canvas';
 import { registerFonts } from './fonts';
 import { renderFrame } from './frame';
 import type { Original } from './rasterise';
+import { isVeil, layBeneath } from './veil';
 
 /** A frame on a page, in points from its corner, `k` times as large as it is. */
 export interface OnPage {
@@ -35,18 +37,44 @@ export interface PageScene extends Pick<PaintedPage, 'size' | 'ground' | 'grid'>
  * @param scale device pixels per point
  */
 export async function renderPage(
-  { size, ground, grid, backdrop, layers }: PageScene,
+  scene: PageScene,
   originals: (frame: Frame) => Promise<Original> | Original,
   scale: number,
 ): Promise<Pixels> {
-  registerFonts();
-  const [width, height] = [Math.max(1, Math.ceil(size.width * scale)), Math.max(1, Math.ceil(size.height * scale))];
-  const ready: PageLayer[] = [];
-  if (backdrop) ready.push({ image: await loadImage(Buffer.from(backdrop)), box: { x: 0, y: 0, ...size } });
-  for (const layer of layers) ready.push('frame' in layer ? await paintedFrame(layer, originals, scale) : layer);
-  const canvas = createCanvas(width, height);
-  paintPage(surfaceOf(canvas) as PageSurface, { size, ground, grid, layers: ready }, { x: 0, y: 0, scale });
+  const canvas = await canvasOf(scene, originals, scale);
+  const { width, height } = canvas;
   return { width, height, data: canvas.getContext('2d').getImageData(0, 0, width, height).data };
+}
+
+/** A page, or a part of it, painted. @param part in points */
+export async function canvasOf(
+  { size, ground, grid, backdrop, layers }: PageScene,
+  originals: (frame: Frame) => Promise<Original> | Original,
+  scale: number,
+  part: Box = { x: 0, y: 0, ...size },
+): Promise<Canvas> {
+  registerFonts();
+  const [width, height] = [Math.max(1, Math.ceil(part.width * scale)), Math.max(1, Math.ceil(part.height * scale))];
+  const canvas = createCanvas(width, height);
+  const surface = surfaceOf(canvas) as PageSurface;
+  const target = { x: -part.x * scale, y: -part.y * scale, scale };
+  let waiting: PageLayer[] = [];
+  if (backdrop) waiting.push({ image: await loadImage(Buffer.from(backdrop)), box: { x: 0, y: 0, ...size } });
+  const lay = (behind: Pick<PaintedPage, 'ground' | 'grid'> = { ground: null }): void => {
+    paintPage(surface, { size, ...behind, layers: waiting }, target);
+    waiting = [];
+  };
+  lay({ ground, grid });
+  for (const layer of layers) {
+    const ready = 'frame' in layer ? await paintedFrame(layer, originals, scale) : layer;
+    if (isVeil(ready)) {
+      lay();
+      layBeneath(surface, canvas, ready, target);
+    }
+    waiting.push(ready);
+  }
+  lay();
+  return canvas;
 }
 
 async function paintedFrame(

@@ -15,13 +15,13 @@ import {
   type ItemId,
   type Operation,
   type PictureItem,
-  type Pixels,
   type Size,
 } from '@gable/core';
 import { IN_THE_BOX, type Feature, type ReplacementImage, type Source } from '@gable/formats';
 import sharp from 'sharp';
-import { PNG, sharpOf } from './canvas';
+import { opaqueOrClear } from './encode';
 import { renderFrame } from './frame';
+import { paintedVeils } from './painted-veils';
 
 /** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
 const FINEST = 400;
@@ -63,7 +63,7 @@ export async function saveRasterised(
   { original, progress = () => undefined, passOver }: SaveOptions,
 ): Promise<Uint8Array> {
   const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
-  const images = new Map<ItemId, ReplacementImage>();
+  const images = await paintedVeils(source, next, original);
   const taken = new Map<string, ReplacementImage>();
   const ready = async (item: PictureItem, unsupported: readonly Feature[]): Promise<PictureItem> => {
     const frame = frameOfItem(item, numbers.get(item.id) ?? numbers.size + 1);
@@ -142,15 +142,7 @@ export async function rasterise(
   const scale = Math.ceil(b.width * density) / b.width;
   const all = await renderFrame(painted, size, bytes, scale);
   const pixels = { width: all.width, height: Math.max(1, Math.floor(b.height * scale + 1e-6)) };
-  const image = sharpOf(all).extract({ left: 0, top: 0, ...pixels });
-  const opaque = isOpaque(all, pixels.height);
-  const replacement: ReplacementImage = {
-    bytes: opaque
-      ? await image.flatten({ background: '#ffffff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer()
-      : await image.png(PNG).toBuffer(),
-    type: opaque ? 'jpeg' : 'png',
-    size: pixels,
-  };
+  const replacement = await opaqueOrClear(all, pixels);
   const plain: Frame = {
     ...frame,
     // The canvas ends on whole pixels, the box with them.
@@ -167,12 +159,6 @@ export async function rasterise(
     frame: { ...plain, box, shape: { name: 'rectangle', knobs: {} }, outline: null, shadow: null },
     image: replacement,
   };
-}
-
-/** Does nothing show through? Edges that are smoothed away on the canvas's own rim do not count. */
-function isOpaque({ width, data }: Pixels, rows: number): boolean {
-  for (let i = 3; i < width * rows * 4; i += 4) if (data[i]! < 250) return false;
-  return true;
 }
 
 /** The original of a frame that another program's picture cannot give. */

@@ -72,8 +72,9 @@ function layersIn(
     if (!isPictureItem(item))
       return drawn && !isAdded(item.id) ? [] : [{ ...placed, box: { ...box, x: box.x + x, y: box.y + y } }];
     const picture = pictures.get(item.id);
-    const frame = picture && frameOfItem(item, picture.n);
-    if (!frame || !canShow(picture, frame)) return [];
+    const frame = frameOfItem(item, picture?.n ?? 0);
+    // One that was put in is not in the file yet.
+    if (picture ? !canShow(picture, frame) : !frame.source) return [];
     return [{ frame: { ...frame, box, turn, flip }, x: box.x + x, y: box.y + y, k: 1 }];
   });
 }

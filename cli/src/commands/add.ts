@@ -16,6 +16,7 @@ import {
   type PieceItem,
 } from '@gable/core';
 import { openFile, withFrames } from '@gable/formats';
+import { saveRasterised } from '@gable/render';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
 import { letterOf } from '../silhouette';
@@ -88,7 +89,13 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
     words === undefined || shape ? made : withWords(made, itemIdOf(picture), words),
   );
   const framed = withFrames(opened, [frame]);
-  await writeWhole(out, opened.write(resolveTies(applyAll(framed, operations).document)));
+  const bytes = await saveRasterised(opened, resolveTies(applyAll(framed, operations).document), {
+    original: ({ n: number }) => {
+      const { size } = opened.pictures.find((p) => p.n === number)!;
+      return { bytes: opened.pictureBytes(number), size };
+    },
+  });
+  await writeWhole(out, bytes);
   console.log(`Added ${piece.label.toLowerCase()} to picture ${n}; wrote ${out}.`);
 }
 

@@ -119,7 +119,7 @@ export function frameToCss(
     isolation: tone?.fading?.multiply ? null : 'isolate',
     'mix-blend-mode': tone?.fading?.multiply ? 'multiply' : null,
   });
-  const clip = clipOf(frame, path, `${name}-clip`);
+  const clip = cssClip(frame, path, `${name}-clip`);
   rule(` > ${part}`, {
     ...(within
       ? { display: 'block', position: 'relative', height: within.height ? '100%' : null }
@@ -259,8 +259,15 @@ function objectPosition(aim: { u: number; v: number }, box: Size, size: Size, fi
 const displayOf = (display = 'inline'): string =>
   /^(none|contents)$/.test(display) ? 'none' : display.startsWith('inline') ? 'inline-block' : 'block';
 
-/** The shape as a value of `clip-path` (CSS Masking 1 §5): a polygon where it has no curves, else a drawing in shares. */
-function clipOf(frame: Frame, path: Path, id: string): { value: string | null; defs: string } {
+/**
+ * The shape as a value of `clip-path` (CSS Masking 1 §5): a polygon where it has no curves, else a drawing in shares.
+ * @param path as `framePath` has it @param id of the drawing
+ */
+export function cssClip(
+  frame: Pick<Frame, 'box' | 'shape' | 'seat' | 'overstep'>,
+  path: Path,
+  id: string,
+): { value: string | null; defs: string } {
   const { box, shape, seat } = frame;
   const fills = seat.fit === 'fill' && !frame.overstep;
   if (fills && (shape.name === 'rectangle' || shape.name === 'square')) return { value: null, defs: '' };

@@ -88,6 +88,10 @@ export const boundsOfBoxes = (boxes: readonly Rect[]): Rect =>
     ]),
   );
 
+/** Do two upright boxes lie over one another, by more than an edge? */
+export const meets = (a: Rect, b: Rect): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
 /** Where a cubic turns back in x or y: zeros of its derivative. */
 function cubicTurns(p: Point, s: Extract<Segment, { op: 'C' }>): Point[] {
   const zeros = (p0: number, p1: number, p2: number, p3: number): number[] => {

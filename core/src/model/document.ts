@@ -142,7 +142,12 @@ const VideoFill = z.object({
   placement: PlacementSchema,
   play: z.object({ automatic: z.boolean(), loop: z.boolean(), muted: z.boolean(), controls: z.boolean() }),
 });
-const PaintFill = z.object({ kind: z.literal('paint'), paint: PaintSchema });
+const PaintFill = z.object({
+  kind: z.literal('paint'),
+  paint: PaintSchema,
+  /** A veil: what lies beneath it shows through blurred, by this standard deviation in points. */
+  blur: z.number().positive().max(BOUNDS.blur).optional(),
+});
 export const FillSchema = z.discriminatedUnion('kind', [PictureFill, VideoFill, PaintFill]);
 
 const Run = z.object({
@@ -216,14 +221,6 @@ export const FramedSchema = z.object({
   /** An empty placeholder: what is put there takes its place. */
   awaits: z.literal('picture').optional(),
 });
-/** A panel that shows what lies beneath it, darkened and blurred. */
-export const VeilSchema = z.object({
-  kind: z.literal('veil'),
-  ...base,
-  ...look,
-  dim: PaintSchema,
-  blur: z.number().min(0).max(BOUNDS.blur),
-});
 /** Items that are kept together, in a space of their own that its box shows. */
 export const GroupSchema = z.object({
   kind: z.literal('group'),
@@ -271,7 +268,7 @@ export const ForeignSchema = z.object({
   likeness: z.literal(true).optional(),
   preview: z.array(MarkSchema).max(MAX_ITEMS).optional(),
 });
-export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, VeilSchema, GroupSchema, ForeignSchema]);
+export const ItemSchema = z.discriminatedUnion('kind', [FramedSchema, GroupSchema, ForeignSchema]);
 
 const Items = z.array(IdSchema).max(MAX_ITEMS);
 /** What pages share: a master, a layout, a header. */
@@ -320,7 +317,6 @@ export type Fill = z.infer<typeof FillSchema>;
 export type Text = z.infer<typeof TextSchema>;
 export type Tie = z.infer<typeof TieSchema>;
 export type FramedItem = z.infer<typeof FramedSchema>;
-export type VeilItem = z.infer<typeof VeilSchema>;
 export type GroupItem = z.infer<typeof GroupSchema>;
 export type ForeignItem = z.infer<typeof ForeignSchema>;
 export type Item = z.infer<typeof ItemSchema>;

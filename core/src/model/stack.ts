@@ -1,12 +1,12 @@
 import { placedIn } from '../geometry/frame-matrix';
-import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page, VeilItem } from './document';
+import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page } from './document';
 import type { Box, Frame } from './frame';
 import { isPictureItem, type PictureItem } from './frame-item';
 import { itemsOf, type Holder } from './tree';
 
 /** An item that is drawn, and how it lies on its page, whatever groups it is in. */
 export interface Placed {
-  item: FramedItem | VeilItem | ForeignItem;
+  item: FramedItem | ForeignItem;
   box: Box;
   turn: number;
   flip: Frame['flip'];

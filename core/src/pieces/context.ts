@@ -1,3 +1,4 @@
+import { meets } from '../geometry/measure';
 import { clamp } from '../geometry/numeric';
 import { isAdded, type Document, type FramedItem, type ItemId, type Page, type Paper } from '../model/document';
 import type { Box, Paint, Size } from '../model/frame';
@@ -166,9 +167,6 @@ export function renamedPieces(made: readonly PieceItem[], newId: () => ItemId): 
 /** What of a page holds an item: itself, or the group that it is in. */
 const holderOn = (document: Document, page: Page, id: ItemId): ItemId | undefined =>
   page.items.find((i) => withChildren(document, i).includes(id));
-
-const meets = (a: Box, b: Box): boolean =>
-  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
 /** The colour behind a page; white where it is none. */
 export const groundOf = ({ ground }: Page): string =>

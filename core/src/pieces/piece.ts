@@ -76,7 +76,7 @@ type Wished = Partial<Pick<FramedItem, 'fill' | 'outline' | 'text' | 'shape' | '
 };
 
 export const solid = (colour: string, opacity = 1): Paint => ({ kind: 'solid', colour, opacity });
-export const filled = (colour: string, opacity = 1): FramedItem['fill'] => ({
+export const filled = (colour: string, opacity = 1): FramedItem['fill'] & { kind: 'paint' } => ({
   kind: 'paint',
   paint: solid(colour, opacity),
 });

@@ -80,11 +80,13 @@ export interface Capabilities {
   restyles: 'ground' | 'all' | null;
   /** Its headers and footers can get pictures. */
   margin: boolean;
+  /** Can something show by itself what lies beneath it, blurred? Elsewhere that is painted. */
+  blurs: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, turns: false, restyles: null, margin: false, slim: 'all' } as const;
+const OFFICE = { arrange: null, turns: false, restyles: null, margin: false, blurs: false, slim: 'all' } as const;
 const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
@@ -93,6 +95,7 @@ const WEB_PAGE = {
   turns: false,
   restyles: null,
   margin: false,
+  blurs: true,
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
@@ -120,6 +123,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     turns: false,
     restyles: null,
     margin: false,
+    blurs: false,
     slim: 'none',
   },
   html: { ...WEB_PAGE, slim: 'none' },

@@ -198,6 +198,9 @@ export interface PageTie {
   rule: string;
 }
 
+/** The pictures that veils come to, by their names, where a format cannot say them; without one a veil is its paint alone. */
+export type Veils = ReadonlyMap<ItemId, ReplacementImage>;
+
 /** Words and blocks that come to a page beneath its `index`th item, from the back; in their order. Pages count from 1. */
 export interface AroundOnPage {
   page: number;
@@ -216,6 +219,8 @@ export interface AroundPicture {
 export interface Restyling {
   items: ReadonlyMap<ItemId, { was: FramedItem; now: FramedItem }>;
   grounds: ReadonlyMap<number, Paint>;
+  /** What veils among them come to now. */
+  veils: Veils;
 }
 
 /** A page of a file as it is to be: one that is there, a copy of it, or an empty one like it; pages count from 1. */
@@ -310,13 +315,13 @@ export interface Opened extends FileFacts {
   /** The file with its own shapes, words and grounds otherwise (`Capabilities.restyles`). @throws GableError `cannot-write` */
   restyle?(change: Restyling): Uint8Array;
   /** The file with words and blocks among what lies on its pages. @throws GableError `cannot-write` */
-  putAround?(around: readonly AroundOnPage[]): Uint8Array;
+  putAround?(around: readonly AroundOnPage[], veils: Veils): Uint8Array;
   /** Do shapes of it follow others? Then they move when those do. */
   readonly hasTies?: boolean;
   /** The file with what its shapes follow told beside them, where it can be read again. */
   putTies?(ties: PageTies): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
-  putBeside?(around: readonly AroundPicture[]): Uint8Array;
+  putBeside?(around: readonly AroundPicture[], veils: Veils): Uint8Array;
   /**
    * The file with pictures beside its text tied to other paragraphs, as they are written; one whose paragraph is not there any
    * more stays where it is.

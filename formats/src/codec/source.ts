@@ -51,6 +51,7 @@ import {
   type PageTies,
   type ReplacementImage,
   type Source,
+  type Veils,
 } from './contract';
 import { named } from './known';
 import { withPageNames } from './page-names';
@@ -107,16 +108,17 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const plainDocument = (): Document => (plain ??= untied(source.document));
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const next = untied(wished);
-    const restyled = restylingOf(opened, source.document, next);
+    const restyled = restylingOf(opened, { from: source.document, to: next }, images);
     if (restyled) {
       const now = opened.restyle!(restyled);
       const base = sourceOf(now, openByContent(now), read);
-      return base.written(lookingLike(next, base.document, restyled), images);
+      const others = new Map([...images].filter(([id]) => !restyled.veils.has(id)));
+      return base.written(lookingLike(next, base.document, restyled), others);
     }
     const { document: to, added } = withoutAdded(next);
     const change = changeOf(opened, { from: plainDocument(), to }, images.keys());
     const same = { bytes, numbers: numbersOf(pictures), count: pictures.length };
-    return withAround(change ? writeChange(bytes, opened, change, images) : same, added);
+    return withAround(change ? writeChange(bytes, opened, change, images) : same, added, images);
   };
   const source: Own = {
     written: writtenWith,
@@ -160,7 +162,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     }),
     fidelity(wished) {
       const next = untied(wished);
-      const restyled = restylingOf(opened, source.document, next);
+      const restyled = restylingOf(opened, { from: source.document, to: next });
       const to = restyled ? lookingLike(next, plainDocument(), restyled) : next;
       const change = changeOf(opened, { from: plainDocument(), to: withoutAdded(to).document });
       return change ? fidelityOf(opened, change) : new Map<ItemId, ItemFidelity>();
@@ -202,14 +204,19 @@ const looksOtherwise = (was: FramedItem, now: FramedItem): boolean =>
   LOOKS.some((look) => !equal(was[look], now[look]));
 
 /** What of the file's own looks otherwise; null where nothing does. @throws GableError `cannot-write` for what cannot */
-function restylingOf({ format }: Opened, from: Document, to: Document): Restyling | null {
+function restylingOf(
+  { format }: Opened,
+  { from, to }: { from: Document; to: Document },
+  images: Veils = new Map(),
+): Restyling | null {
   const { restyles } = CAPABILITIES[format];
+  const veils = new Map([...images].filter(([id]) => from.items[id] && !isPictureItem(from.items[id])));
   const items = new Map<ItemId, { was: FramedItem; now: FramedItem }>();
   for (const [id, was] of restyles === 'all' ? Object.entries(from.items) : []) {
     const now = to.items[id];
     if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;
     // In another group, or with a picture in it, it is arranged anew.
-    if (was.at.on === now.at.on && looksOtherwise(was, now)) items.set(id, { was, now });
+    if (was.at.on === now.at.on && (veils.has(id) || looksOtherwise(was, now))) items.set(id, { was, now });
   }
   const grounds = new Map<number, Paint>();
   for (const [i, { id, ground }] of from.pages.entries()) {
@@ -218,7 +225,7 @@ function restylingOf({ format }: Opened, from: Document, to: Document): Restylin
     if (!restyles || now.kind !== 'paint') throw refused(format, 'Another ground of a page');
     grounds.set(i + 1, now.paint);
   }
-  return items.size + grounds.size > 0 ? { items, grounds } : null;
+  return items.size + grounds.size > 0 ? { items, grounds, veils } : null;
 }
 
 /** A document whose items and grounds are those of a file that they have been written into. */
@@ -292,7 +299,7 @@ function withoutAdded(document: Document): { document: Document; added: Added | 
   return { document: { ...document, items, pages: left, stories: texts }, added };
 }
 
-function withAround(written: Written, added: Added | null): Written {
+function withAround(written: Written, added: Added | null, veils: Veils): Written {
   if (!added) return written;
   const { onPages } = added;
   const beside = added.beside.flatMap(({ picture, ...own }): AroundPicture[] => {
@@ -300,8 +307,8 @@ function withAround(written: Written, added: Added | null): Written {
     return n === undefined ? [] : [{ n, ...own }];
   });
   let { bytes } = written;
-  if (onPages.length > 0) bytes = openByContent(bytes).putAround!(onPages);
-  if (beside.length > 0) bytes = openByContent(bytes).putBeside!(beside);
+  if (onPages.length > 0) bytes = openByContent(bytes).putAround!(onPages, veils);
+  if (beside.length > 0) bytes = openByContent(bytes).putBeside!(beside, veils);
   return { ...written, bytes };
 }
 
@@ -348,7 +355,8 @@ function changeOf(
     if (operation.op !== 'set' || item?.kind === 'group') arranged = true;
     else if (item && isPictureItem(item)) changed.set(operation.id, to.items[operation.id] as PictureItem);
   }
-  for (const id of replaced) if (from.items[id] && to.items[id]) changed.set(id, to.items[id] as PictureItem);
+  for (const id of replaced)
+    if (from.items[id] && to.items[id] && isPictureItem(to.items[id])) changed.set(id, to.items[id] as PictureItem);
   if (operations.length + changed.size === 0) return null;
   // What goes into a group or out of it counts anew.
   if (arranged && CAPABILITIES[format].arrange)

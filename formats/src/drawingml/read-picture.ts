@@ -31,6 +31,7 @@ import { readTone } from './recolour';
 import type { ReadPicture, Site } from './site';
 import { readAnchor, readOffset } from './text-anchor';
 import { densityOf, readTile } from './tile';
+import { veilIn } from './veil-text';
 import { integer, measure, share } from './values';
 
 /** `wps:wsp`, a shape of a text document ([MS-ODRAWXML] §2.19). */
@@ -41,7 +42,7 @@ export const isPicture = (e: Element): boolean =>
   (e.local === 'pic' && (NS.picture.has(e.uri) || NS.presentation.has(e.uri) || NS.sheetDrawing.has(e.uri))) ||
   (((e.local === 'sp' && (NS.presentation.has(e.uri) || NS.sheetDrawing.has(e.uri))) ||
     (e.local === 'wsp' && e.uri === WORD_SHAPE)) &&
-    fillsIn(child(e, 'spPr')).some((fill) => child(fill, 'blip')));
+    fillsIn(child(e, 'spPr')).some((fill) => child(fill, 'blip') && !veilIn(fill)));
 
 /** The first picture inside an element. */
 export function firstPicture(e: Element): Element | undefined {

@@ -7,6 +7,7 @@ import { readColour, type Theme } from './colour';
 import { readLook, readRun, readStops } from './read-picture';
 import type { Site } from './site';
 import { integer, measure, share } from './values';
+import { veilIn } from './veil-text';
 
 const INK = '#22302f';
 /** A run says its size in hundredths of a point (§21.1.2.3.9); one that says none takes what is usual (common practice). */
@@ -41,7 +42,7 @@ export const blockItem = (
 function readFill(site: Site, theme: () => Theme): Fill | null {
   for (const spPr of [site.spPr, ...(site.inherited ?? [])]) {
     const said = spPr?.children.find((c) => /^(no|solid|grad|blip|patt|grp)Fill$/.test(c.local));
-    if (said) return paintFill(paintOf(said, theme));
+    if (said) return said.local === 'blipFill' ? veilIn(said) : paintFill(paintOf(said, theme));
   }
   const ref = child(site.style, 'fillRef');
   const colour = ref && integer(ref.attributes['idx']) > 0 ? readColour(ref, theme) : null;

@@ -2,6 +2,7 @@ import { equal, GableError, type FramedItem, type Text } from '@gable/core';
 import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { lineText, paintFill, transformText, type Naming } from './look-text';
+import { fillText } from './shape-text';
 import { share } from './values';
 import { ALIGN, paragraphsText } from './words-text';
 
@@ -22,12 +23,13 @@ type Run = Text['paragraphs'][number]['runs'][number];
 /**
  * Writes what of a shape looks otherwise: its place, its fill, its line, and the colours, sizes, weights and slants of its words. Of
  * a shape that Gable has tied the words can be others, too.
+ * @param rid the relationship of the picture that a veil comes to, where that is another
  * @throws GableError `cannot-write` where words of another shape are not those that were read
  */
 export function restyleShape(
   splice: Splice,
   shape: Element,
-  { was, now, a }: { was: FramedItem; now: FramedItem; a: Naming },
+  { was, now, a, rid }: { was: FramedItem; now: FramedItem; a: Naming; rid: string | undefined },
 ): void {
   const spPr = child(shape, 'spPr');
   if (spPr) {
@@ -35,7 +37,7 @@ export function restyleShape(
       const place = transformText(a.name(''), { box: now.at.box, turn: now.turn, flip: now.flip });
       splice.slot(spPr, ['xfrm'], BEHIND_PLACE, place);
     }
-    if (!equal(was.fill, now.fill)) splice.slot(spPr, FILLS, BEHIND_FILL, fillText(a, now));
+    if (rid !== undefined || !equal(was.fill, now.fill)) splice.slot(spPr, FILLS, BEHIND_FILL, fillText(a, now, rid));
     if (!equal(was.outline, now.outline)) {
       const none = `<${a.name('ln')}><${a.name('noFill')}/></${a.name('ln')}>`;
       splice.slot(spPr, ['ln'], BEHIND_LINE, now.outline ? lineText(a, now.outline, true) : none);
@@ -43,9 +45,6 @@ export function restyleShape(
   }
   if (!equal(was.text, now.text)) restyleWords(splice, child(shape, 'txBody'), { was, now, a });
 }
-
-const fillText = (a: Naming, { fill }: FramedItem): string =>
-  fill?.kind === 'paint' ? paintFill(a, fill.paint) : `<${a.name('noFill')}/>`;
 
 function restyleWords(
   splice: Splice,

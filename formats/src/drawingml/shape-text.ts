@@ -1,7 +1,9 @@
 import { frameOfBlock, type Box, type FramedItem } from '@gable/core';
 import { toNative } from '../equivalents/offset-outline';
+import { isVeilFill } from '../metadata/veils';
 import { escapeXml } from '../xml/splice';
 import { geometryText, lineText, paintFill, shadowText, transformText, type Naming } from './look-text';
+import { veilFill } from './veil-text';
 import { wordsText } from './words-text';
 
 /** The parts of a new shape as they are written. */
@@ -18,13 +20,28 @@ export interface ShapeText {
   words: string;
 }
 
-/** A block or a box of words as a shape of slides and sheets. @param id that no other drawing of the part has */
-export function shapeText(item: FramedItem, { id, a }: { id: number; a: Naming }): ShapeText {
+/** What a shape is written with. */
+interface Written {
+  /** That no other drawing of the part has. */
+  id: number;
+  a: Naming;
+  /** The relationship of the picture that a veil comes to. */
+  rid: string | undefined;
+}
+
+/** The fill of a shape; a veil without its picture is its paint alone. */
+export function fillText(a: Naming, { fill }: Pick<FramedItem, 'fill'>, rid: string | undefined): string {
+  if (fill?.kind !== 'paint') return `<${a.name('noFill')}/>`;
+  return isVeilFill(fill) && rid !== undefined ? veilFill(a, fill, rid) : paintFill(a, fill.paint);
+}
+
+/** A block or a box of words as a shape of slides and sheets. */
+export function shapeText(item: FramedItem, { id, a, rid }: Written): ShapeText {
   const { fill, text, alt, shadow, turn, flip, at } = item;
   const { frame, paths } = toNative(frameOfBlock(item, { box: at.box, turn, flip }), at.box);
   const isBox = text !== null && fill === null && item.outline === null;
   const name = item.name ?? (isBox ? `Text ${id}` : `Shape ${id}`);
-  const paint = fill?.kind === 'paint' ? paintFill(a, fill.paint) : `<${a.name('noFill')}/>`;
+  const paint = fillText(a, item, rid);
   const line = frame.outline
     ? lineText(a, frame.outline, false)
     : `<${a.name('ln')}><${a.name('noFill')}/></${a.name('ln')}>`;

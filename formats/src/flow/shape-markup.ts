@@ -1,4 +1,14 @@
-import { DASH_PATTERN, framePath, toSvgPath, trimNumber, type FramedItem, type Paint } from '@gable/core';
+import {
+  cssClip,
+  DASH_PATTERN,
+  framePath,
+  toSvgPath,
+  trimNumber,
+  type FramedItem,
+  type Paint,
+  type Path,
+} from '@gable/core';
+import { isVeilFill } from '../metadata/veils';
 import { escapeXml } from '../xml/splice';
 
 const n = (v: number): string => trimNumber(v, 3);
@@ -28,21 +38,27 @@ export function shapeMarkup({ at, shape, seat, fill, outline }: Drawn): string {
   const paint = fill?.kind === 'paint' ? fill.paint : null;
   if (!paint && !outline) return '';
   const { width, height } = at.box;
-  let d: string;
+  let path: Path;
   try {
-    d = toSvgPath(framePath({ box: at.box, shape, seat }));
+    path = framePath({ box: at.box, shape, seat });
   } catch {
     return '';
   }
+  const d = toSvgPath(path);
   const ink = paint ? inkOf(paint) : { fill: 'fill="none"', defined: '' };
   const line = outline?.paint;
   const colour = line && (line.kind === 'solid' ? line : line.stops[0]!);
   const stroke = colour
     ? ` stroke="${colour.colour}" stroke-opacity="${n(colour.opacity)}" stroke-width="${n(outline.weight)}"${dashes(outline)}`
     : '';
+  const clip = isVeilFill(fill) ? cssClip({ box: at.box, shape, seat }, path, `veil${++count}`) : null;
+  const veil = isVeilFill(fill)
+    ? ` style="backdrop-filter:blur(${n(fill.blur)}pt);clip-path:${escapeXml(clip?.value ?? 'inset(0)')}"`
+    : '';
+  const defined = ink.defined + (clip?.defs ?? '');
   return (
-    `<svg class="shape" viewBox="0 0 ${n(width)} ${n(height)}" preserveAspectRatio="none">` +
-    `${ink.defined && `<defs>${ink.defined}</defs>`}<path d="${escapeXml(d)}" fill-rule="evenodd" ${ink.fill}${stroke}/></svg>`
+    `<svg class="shape"${veil} viewBox="0 0 ${n(width)} ${n(height)}" preserveAspectRatio="none">` +
+    `${defined && `<defs>${defined}</defs>`}<path d="${escapeXml(d)}" fill-rule="evenodd" ${ink.fill}${stroke}/></svg>`
   );
 }
 

@@ -1,7 +1,9 @@
 import {
+  cssClip,
   cssPaint,
   equal,
   frameOfBlock,
+  framePath,
   FULL_SEAT,
   isBand,
   isDecoration,
@@ -16,6 +18,7 @@ import {
 } from '@gable/core';
 import type { AroundPicture } from '../codec/contract';
 import { laidMarkup } from '../codec/laid';
+import { isVeilFill } from '../metadata/veils';
 import { standsWith, writtenFluid } from './place';
 import type { Found } from './page-source';
 import { escapeHtml, parentTag, type Node, type Tag } from './tree';
@@ -366,6 +369,7 @@ function elementOf(item: FramedItem, stands: Style, { name, all }: Ring): string
     'box-sizing': 'border-box',
     padding: inset ? [inset.top, inset.right, inset.bottom, inset.left].map(pt).join(' ') : null,
     background: isPlain && paint ? cssPaint(paint) : null,
+    'backdrop-filter': isPlain ? blurOf(fill) : null,
     opacity: opacity < 1 ? trimNumber(opacity, 3) : null,
     rotate: turn === 0 ? null : `${trimNumber(turn, 3)}deg`,
     // What lies over the picture leaves it to the pointer.
@@ -379,7 +383,10 @@ function elementOf(item: FramedItem, stands: Style, { name, all }: Ring): string
   return span(style, drawn + words, label + laidMarkup(item.name, true));
 }
 
-/** A shape as a drawing that goes with its box (SVG 2 §8.2). */
+/** What lies beneath shows through blurred (Filter Effects 2 §2, backdrop-filter). */
+const blurOf = (fill: FramedItem['fill']): string | null => (isVeilFill(fill) ? `blur(${pt(fill.blur)})` : null);
+
+/** A shape as a drawing that goes with its box (SVG 2 §8.2); before a veil what it blurs, cut to its shape. */
 function shapeDrawing(item: FramedItem, id: string): string {
   const { box } = item.at;
   const frame = frameOfBlock(item, { box, turn: 0, flip: item.flip });
@@ -390,15 +397,29 @@ function shapeDrawing(item: FramedItem, id: string): string {
     sx < 0 || sy < 0
       ? ` transform="translate(${n(sx < 0 ? box.width : 0)} ${n(sy < 0 ? box.height : 0)}) scale(${sx} ${sy})"`
       : '';
+  const blur = blurOf(item.fill);
+  const clip = blur === null ? { value: null, defs: '' } : cssClip(frame, framePath(frame), `${id}-veil`);
+  const flipped = mirrored && blur !== null ? `${sx} ${sy}` : null;
+  const veil =
+    blur === null
+      ? ''
+      : span(
+          {
+            ...{ position: 'absolute', inset: '0', 'backdrop-filter': blur, 'clip-path': clip.value },
+            ...{ scale: flipped, 'pointer-events': 'none' },
+          },
+          '',
+        );
   const style = 'all:initial;position:absolute;inset:0;width:100%;height:100%;overflow:visible;pointer-events:none';
   // Lines keep their weight where the box is stretched (SVG 2 §13.9); in CSS pixels.
   const even = (content + outline).replace(
     /stroke-width="([\d.]+)"/g,
     (_all, w: string) => `stroke-width="${n(Number(w) / 0.75)}" vector-effect="non-scaling-stroke"`,
   );
+  const defined = defs + clip.defs;
   return (
-    `<svg style="${style}" viewBox="0 0 ${n(box.width)} ${n(box.height)}" preserveAspectRatio="none" aria-hidden="true">` +
-    `${defs && `<defs>${defs}</defs>`}<g${mirrored}>${shadow}${even}</g></svg>`
+    `${veil}<svg style="${style}" viewBox="0 0 ${n(box.width)} ${n(box.height)}" preserveAspectRatio="none" aria-hidden="true">` +
+    `${defined && `<defs>${defined}</defs>`}<g${mirrored}>${shadow}${even}</g></svg>`
   );
 }
 

@@ -7,11 +7,20 @@ import {
   GableError,
   trimNumber,
   type FramedItem,
+  type Paint,
   type Text,
 } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import { noPicture, type AroundPicture, type AroundOnPage, type Opened } from '../codec/contract';
+import {
+  noPicture,
+  type AroundPicture,
+  type AroundOnPage,
+  type Opened,
+  type ReplacementImage,
+  type Veils,
+} from '../codec/contract';
 import { toNative } from '../equivalents/offset-outline';
+import { encodeVeil, isVeilFill, VEIL_NAMESPACE } from '../metadata/veils';
 import { ancestor, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import type { Splices } from '../xml/splices';
@@ -26,10 +35,22 @@ type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
 type Properties = readonly (readonly [string, string])[];
 
+/** Where the picture that a veil comes to is kept; undefined for what is none. */
+type VeilHref = (id: string) => string | undefined;
+
+/** Keeps the pictures of veils. */
+export const hrefsOf =
+  (veils: Veils, store: (image: ReplacementImage) => string): VeilHref =>
+  (id) => {
+    const image = veils.get(id);
+    return image && store(image);
+  };
+
 /** What words and blocks are put into. */
 interface Pages {
   splice: Splice;
   styles: StyleWriter;
+  hrefOf: VeilHref;
   /** `office:presentation` or `office:drawing` */
   body: Element;
   file: Pick<Opened, 'pictures' | 'sheets' | 'layers' | 'stories'>;
@@ -37,13 +58,16 @@ interface Pages {
 }
 
 /** Puts words and blocks on pages, among what lies there: custom shapes with words (ODF 1.2 Part 1 §10.6.1, draw:custom-shape). */
-export function putAround({ splice, styles, body, file, elementOf }: Pages, around: readonly AroundOnPage[]): void {
+export function putAround(
+  { splice, styles, hrefOf, body, file, elementOf }: Pages,
+  around: readonly AroundOnPage[],
+): void {
   const pages = body.children.filter((e) => is(e, 'draw', 'page'));
   const document = documentOfPictures(file.pictures, file);
   for (const { page, index, items } of around) {
     const at = pages[page - 1]!;
     const n = new NamesOf(at);
-    const xml = items.map((item) => newShape(n, item, { styles, part: 'content.xml' })).join('');
+    const xml = items.map((item) => newShape(n, item, { styles, hrefOf, part: 'content.xml' })).join('');
     const next = elementOf(document.pages[page - 1]?.items[index] ?? '');
     const before = next ? memberOf(at, next) : at.children.find(isBehindShapes);
     if (before) splice.before(before, xml);
@@ -57,6 +81,7 @@ const attributes = (n: Names, properties: Properties): string =>
 /** Where new styles go. */
 interface Target {
   styles: StyleWriter;
+  hrefOf: VeilHref;
   part: string;
 }
 
@@ -73,6 +98,7 @@ const styleOf = ({ styles, part }: Target, family: 'graphic' | 'paragraph' | 'te
 interface Beside {
   splices: Splices;
   styles: StyleWriter;
+  hrefOf: VeilHref;
   found: readonly { site: Site }[];
 }
 
@@ -80,7 +106,7 @@ interface Beside {
  * Puts words and blocks beside the pictures of a text, tied to the same place as these, or into their cells.
  * @throws GableError `cannot-write` for a picture in a group or in a box of words
  */
-export function putBeside({ splices, styles, found }: Beside, around: readonly AroundPicture[]): void {
+export function putBeside({ splices, styles, hrefOf, found }: Beside, around: readonly AroundPicture[]): void {
   for (const { n, before, behind } of around) {
     const { element, part } = (found[n - 1] ?? noPicture(n, found.length)).site;
     if (ancestor(element, (e) => is(e, 'draw', 'g', 'text-box')))
@@ -101,7 +127,7 @@ export function putBeside({ splices, styles, found }: Beside, around: readonly A
       : ` ${names.of('text:anchor-type')}="${inLine ? 'char' : said}"` +
         (sheet === undefined ? '' : ` ${names.of('text:anchor-page-number')}="${sheet}"`);
     const all = (items: readonly FramedItem[]): string =>
-      items.map((item) => newShape(names, item, { styles, part }, tie)).join('');
+      items.map((item) => newShape(names, item, { styles, hrefOf, part }, tie)).join('');
     const splice = splices.of(part);
     // What counts from a letter counts from the one that its picture is.
     splice.before(whole, inLine ? all([...before, ...behind]) : all(before));
@@ -124,16 +150,12 @@ function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string 
       },
     );
   // In a text plain words stand in a frame of its own, as they do there (§10.4.3, draw:text-box).
-  const isBox = tie !== '' && text !== null && isPlainBox(item);
+  const veil = isVeilFill(fill) ? fill : null;
+  const href = veil ? styles.hrefOf(item.id) : undefined;
+  const isBox = tie !== '' && text !== null && href === undefined && isPlainBox(item);
   const background = isBox && paint ? ([['fo:background-color', paint.colour]] as const) : [];
   const style = styleOf(styles, 'graphic', [
-    ...(paint
-      ? ([
-          ['draw:fill', 'solid'],
-          ['draw:fill-color', paint.colour],
-          ['draw:opacity', `${trimNumber(paint.opacity * 100, 3)}%`],
-        ] as const)
-      : ([['draw:fill', 'none']] as const)),
+    ...fillProperties(paint, href === undefined ? null : styles.styles.fillImage(href)),
     ...background,
     ...(isBox ? ([['fo:border', 'none']] as const) : strokeProperties(done.frame.outline, styles.styles)),
     ...shadowProperties(shadow),
@@ -144,12 +166,33 @@ function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string 
   const described = alt ? `<${n.of('svg:desc')}${n.declare('svg')}>${escapeText(alt)}</${n.of('svg:desc')}>` : '';
   const tag = n.of(isBox ? 'draw:frame' : 'draw:custom-shape');
   const name = item.name ? ` ${n.of('draw:name')}="${escapeXml(item.name)}"` : '';
+  // That it is one is told beside its picture.
+  const told =
+    veil && href !== undefined
+      ? ` xmlns:gable-veil="${VEIL_NAMESPACE}" gable-veil:veil="${escapeXml(encodeVeil(veil))}"`
+      : '';
   const box = n.of('draw:text-box');
   const inner = isBox ? `<${box}>${words}</${box}>${described}` : `${described}${words}${writeGeometry(done, n)}`;
   return (
-    `<${tag}${n.declare('draw', 'svg', 'text')} ${n.of('draw:style-name')}="${style}"${name}${tie}${placeAttributes(n, done.frame)}>` +
+    `<${tag}${n.declare('draw', 'svg', 'text')} ${n.of('draw:style-name')}="${style}"${name}${tie}${told}${placeAttributes(n, done.frame)}>` +
     `${inner}</${tag}>`
   );
+}
+
+/** One colour, a picture that is as large as the shape, or nothing (§20.103, draw:fill). */
+function fillProperties(paint: Extract<Paint, { kind: 'solid' }> | null, image: string | null): Properties {
+  if (image !== null)
+    return [
+      ['draw:fill', 'bitmap'],
+      ['draw:fill-image-name', image],
+      ['style:repeat', 'stretch'],
+    ];
+  if (!paint) return [['draw:fill', 'none']];
+  return [
+    ['draw:fill', 'solid'],
+    ['draw:fill-color', paint.colour],
+    ['draw:opacity', `${trimNumber(paint.opacity * 100, 3)}%`],
+  ];
 }
 
 /** A rectangle with words, and no line of its own. */

@@ -3,6 +3,7 @@ import { type Place, shorten } from '../codec/contract';
 import { type Element, ancestor } from '../xml/located';
 import type { Found, Part } from './found';
 import { is, Names } from './names';
+import { veilOf } from './read-frame';
 
 export const PLACES: Partial<Record<Format, Place>> = { odp: 'slide', ods: 'sheet', odg: 'drawing' };
 
@@ -47,7 +48,7 @@ export class Walk {
     if (isFrame && (!image || !is(image, 'draw', 'image'))) return;
     const names = new Names(e);
     const style = names.get(e, 'draw:style-name') ?? names.get(e, 'presentation:style-name');
-    if (!isFrame && part.styles.property(style, 'draw:fill') !== 'bitmap') return;
+    if (!isFrame && (part.styles.property(style, 'draw:fill') !== 'bitmap' || veilOf(e))) return;
     const inText = this.format === 'odt';
     const frameFlow = names.get(e, 'text:anchor-type') === 'as-char' ? 'inline' : 'floating';
     const group = !!ancestor(e, (a) => is(a, 'draw', 'g'));

@@ -16,6 +16,7 @@ import {
   type PagePlan,
   type ReplacementImage,
   type Restyling,
+  type Veils,
 } from '../codec/contract';
 import { refuseTooMany } from '../codec/limits';
 import { MediaParts, problemsIn, densityIn } from '../codec/media';
@@ -27,7 +28,7 @@ import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
-import { putAround, putBeside } from './around';
+import { hrefsOf, putAround, putBeside } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
 import { type Part, pathOf } from './found';
@@ -187,6 +188,15 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const origin = tables && { origin: tables.cornerOf(site.element) };
     return { n, where, freeable, frame: read.frame, size: read.size, ...origin, ...described, ...(words && { words }) };
   });
+  /** What changes, pictures that come in, and new styles. */
+  const changing = (): { splices: Splices; additions: Additions; styles: NewStyles } => {
+    const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
+    return {
+      splices,
+      additions: new Additions(archive, manifest?.root ?? null, splices),
+      styles: new NewStyles(parts, office, fills, splices),
+    };
+  };
   /** The picture that stands in for an object (ODF 1.2 Part 1 §10.4.6.2, draw:object): the frame's own next one. */
   const likenessOf = (e: Element): Uint8Array | null => {
     const image = e.children.find((c) => is(c, 'draw', 'image'));
@@ -264,9 +274,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       return unsupportedBy(format, found[frame.n - 1]!.site, read, frame);
     },
     change(frames, images) {
-      const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
-      const additions = new Additions(archive, manifest?.root ?? null, splices);
-      const styleWriter = new NewStyles(parts, office, fills, splices);
+      const { splices, additions, styles: styleWriter } = changing();
       for (const next of frames) {
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
@@ -282,9 +290,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     },
     insert(picture) {
       if (!body) throw noSuchPage(1, 0);
-      const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
-      const additions = new Additions(archive, manifest?.root ?? null, splices);
-      const styles = new NewStyles(parts, office, fills, splices);
+      const { splices, additions, styles } = changing();
       const href = additions.store(picture.image);
       const target = picture.place.in === 'page' && picture.place.fills !== null ? picture.place.fills : null;
       if (target !== null) {
@@ -337,15 +343,15 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           styles.flush();
           return spliceArchive(archive, splices.changed());
         },
-        putAround(around: readonly AroundOnPage[]) {
-          const splices = new Splices((name) => parts.get(name)!);
-          const styles = new NewStyles(parts, office, fills, splices);
+        putAround(around: readonly AroundOnPage[], veils: Veils) {
+          const { splices, additions, styles } = changing();
+          const hrefOf = hrefsOf(veils, (image) => additions.store(image));
           const file = { pictures, ...(made ??= pagesOf()) };
           const placed = new Map(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.element]));
           const elementOf = (id: string): Element | undefined => placed.get(id) ?? elements.get(id);
-          putAround({ splice: splices.of('content.xml'), styles, body, file, elementOf }, around);
+          putAround({ splice: splices.of('content.xml'), styles, hrefOf, body, file, elementOf }, around);
           styles.flush();
-          return spliceArchive(archive, splices.changed());
+          return spliceArchive(archive, splices.changed(), additions.entries);
         },
       }),
     ...(fixed &&
@@ -361,9 +367,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       }),
     ...(kind === 'text' && {
       putInMargin(wish: MarginPicture) {
-        const splices = new Splices((name) => (name === MANIFEST ? manifest! : parts.get(name)!));
-        const additions = new Additions(archive, manifest?.root ?? null, splices);
-        const styles = new NewStyles(parts, office, fills, splices);
+        const { splices, additions, styles } = changing();
         const coming = {
           alt: wish.alt,
           href: additions.store(wish.picture),
@@ -382,12 +386,12 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       },
     }),
     ...((kind === 'text' || kind === 'spreadsheet') && {
-      putBeside(around: readonly AroundPicture[]) {
-        const splices = new Splices((name) => parts.get(name)!);
-        const styles = new NewStyles(parts, office, fills, splices);
-        putBeside({ splices, styles, found }, around);
+      putBeside(around: readonly AroundPicture[], veils: Veils) {
+        const { splices, additions, styles } = changing();
+        const hrefOf = hrefsOf(veils, (image) => additions.store(image));
+        putBeside({ splices, styles, hrefOf, found }, around);
         styles.flush();
-        return spliceArchive(archive, splices.changed());
+        return spliceArchive(archive, splices.changed(), additions.entries);
       },
     }),
     ...(kind === 'text' &&

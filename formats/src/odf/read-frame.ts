@@ -18,6 +18,7 @@ import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import type { Look } from '../codec/page-items';
 import { child, prefixFor, type Element } from '../xml/located';
 import { METADATA_NAMESPACE } from '../metadata/digest';
+import { decodeVeil, VEIL_NAMESPACE, type VeilFill } from '../metadata/veils';
 import { decodeMetadata } from '../metadata/metadata';
 import { fromNative, expandCrop } from '../equivalents/offset-outline';
 import { readAnchor } from './anchor';
@@ -97,9 +98,15 @@ export function readFrame(
 }
 
 /** The attribute with what we know of a frame beside its native terms, as it is named here. */
-export function knownName(element: Element): string | undefined {
-  const prefix = prefixFor(element, METADATA_NAMESPACE);
-  return prefix && element.attributes[`${prefix}:frame`] !== undefined ? `${prefix}:frame` : undefined;
+export const knownName = (element: Element): string | undefined => ownName(element, METADATA_NAMESPACE, 'frame');
+
+/** The veil that the picture in a shape was painted of; null where it is a picture of its own. */
+export const veilOf = (element: Element): VeilFill | null =>
+  decodeVeil(element.attributes[ownName(element, VEIL_NAMESPACE, 'veil') ?? '']);
+
+function ownName(element: Element, uri: string, local: string): string | undefined {
+  const prefix = prefixFor(element, uri);
+  return prefix && element.attributes[`${prefix}:${local}`] !== undefined ? `${prefix}:${local}` : undefined;
 }
 
 /** `draw:transform` (§19.228): a rotation counter-clockwise in radians about the origin, and where that is put. */

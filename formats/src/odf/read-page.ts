@@ -18,7 +18,7 @@ import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { child, type Element } from '../xml/located';
 import { is, lengthOf, Names, URIS, percentOf } from './names';
-import { placeOf, readLook } from './read-frame';
+import { placeOf, readLook, veilOf } from './read-frame';
 import type { Site } from './site';
 import type { Styles } from './styles';
 import { TextStyles } from './text-styles';
@@ -266,7 +266,8 @@ export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: 
     return hasLikeness?.(e) ? { ...item, likeness: true } : item;
   }
   const kind = styles.property(style, 'draw:fill') ?? (boxed ? 'none' : 'solid');
-  if (kind === 'bitmap' && !way) return null;
+  const veil = kind === 'bitmap' ? veilOf(e) : null;
+  if (kind === 'bitmap' && !way && !veil) return null;
   const stroke = styles.property(style, 'draw:stroke') ?? (boxed ? 'none' : 'solid');
   const look = { ...readLook(site, { width, height }), box, turn };
   const opacity = clamp(percentOf(styles.property(style, 'draw:opacity')) ?? 1, 0, 1);
@@ -282,7 +283,7 @@ export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: 
       ...(drawnWay && { shape: shapeOfPath(drawnWay, { width, height }, 'Shape of the file') }),
       ...(stroke === 'none' && { outline: null }),
     },
-    paint && { kind: 'paint', paint },
+    veil ?? (paint && { kind: 'paint', paint }),
     words && readWords(e, { family, style, boxed }, words),
   );
 }

@@ -1,5 +1,5 @@
 import type { FramedItem } from '@gable/core';
-import type { AroundOnPage } from '../codec/contract';
+import type { AroundOnPage, Veils } from '../codec/contract';
 import { memberOf } from '../codec/arrange';
 import { namingAt } from '../drawingml/look-text';
 import { shapeText } from '../drawingml/shape-text';
@@ -16,10 +16,11 @@ import type { DeckParts } from './arrange';
  */
 export function putAround(
   { pack, main, slides, elements }: DeckParts,
-  around: readonly AroundOnPage[],
+  { around, veils }: { around: readonly AroundOnPage[]; veils: Veils },
   itemsOn: (page: number) => readonly string[],
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
   const free = new Map<string, number>();
   for (const { page, index, items } of around) {
     const part = slides[page - 1]!;
@@ -28,20 +29,30 @@ export function putAround(
     const strict = isStrict(tree.uri);
     const first = free.get(part) ?? freeId(root, 'cNvPr');
     free.set(part, first + items.length);
-    const xml = items.map((item, i) => newShape(tree, item, { id: first + i, strict })).join('');
+    const xml = items
+      .map((item, i) => {
+        const veil = veils.get(item.id);
+        const rid = veil && additions.relateTo({ part, strict }, veil);
+        return newShape(tree, item, { id: first + i, strict, rid });
+      })
+      .join('');
     const next = itemsOn(page)[index];
     const at = next === undefined ? tree.children.find((c) => c.local === 'extLst') : elements.get(next);
     if (at) splices.of(part).before(memberOf(tree, at), xml);
     else splices.of(part).append(tree, xml);
   }
-  return new Additions(pack, main, splices).write(splices.changed());
+  return additions.write(splices.changed());
 }
 
 /** A shape with its words, or a text box (ISO/IEC 29500-1 §19.3.1.43, sp). */
-function newShape(tree: Element, item: FramedItem, { id, strict }: { id: number; strict: boolean }): string {
+function newShape(
+  tree: Element,
+  item: FramedItem,
+  { id, strict, rid }: { id: number; strict: boolean; rid: string | undefined },
+): string {
   const p = tree.name.slice(0, tree.name.length - tree.local.length);
   const { declare, ...naming } = namingAt(tree, strict);
-  const { named, isBox, look, words } = shapeText(item, { id, a: { ...naming, declare: '' } });
+  const { named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '' } });
   return (
     `<${p}sp${declare}><${p}nvSpPr><${p}cNvPr ${named}/><${p}cNvSpPr${isBox}/><${p}nvPr/></${p}nvSpPr>` +
     `<${p}spPr>${look}</${p}spPr>${words === '' ? '' : `<${p}txBody>${words}</${p}txBody>`}</${p}sp>`

@@ -10,6 +10,7 @@ import {
   type PagePlan,
   type Restyling,
   type Place,
+  type Veils,
 } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
@@ -241,8 +242,8 @@ export function openDeck(pack: Package, main: string): Opened {
     likeness,
     arrange,
     restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements }, partOf, change),
-    putAround: (around: readonly AroundOnPage[]) =>
-      putAround({ pack, main, slides, layers: new Map(), elements }, around, itemsOn),
+    putAround: (around: readonly AroundOnPage[], veils: Veils) =>
+      putAround({ pack, main, slides, layers: new Map(), elements }, { around, veils }, itemsOn),
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
     putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements }, ties, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),

@@ -14,15 +14,18 @@ import type { DeckParts } from './arrange';
 export function restyle(
   { pack, main, slides, elements }: DeckParts,
   partOf: (e: Element) => string | undefined,
-  { items, grounds }: Restyling,
+  { items, grounds, veils }: Restyling,
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
   for (const [id, change] of items) {
     const element = elements.get(id);
     const part = element && partOf(element);
     if (part === undefined) continue;
-    const a = { ...namingAt(element!, isStrict(element!.uri)), declare: '' };
-    restyleShape(splices.of(part), element!, { ...change, a });
+    const strict = isStrict(element!.uri);
+    const veil = veils.get(id);
+    const rid = veil && additions.relateTo({ part, strict }, veil);
+    restyleShape(splices.of(part), element!, { ...change, a: { ...namingAt(element!, strict), declare: '' }, rid });
   }
   for (const [page, paint] of grounds) {
     const part = slides[page - 1]!;
@@ -34,5 +37,5 @@ export function restyle(
     const xml = `<${p}bg${declare}><${p}bgPr>${fill}<${naming.name('effectLst')}/></${p}bgPr></${p}bg>`;
     splices.of(part).slot(slide, ['bg'], ['spTree', 'custDataLst', 'controls', 'extLst'], xml);
   }
-  return new Additions(pack, main, splices).write(splices.changed());
+  return additions.write(splices.changed());
 }

@@ -1,4 +1,5 @@
 import {
+  CENTRED,
   documentOfPictures,
   frameMatrix,
   frameOfBlock,
@@ -8,14 +9,17 @@ import {
   svgParts,
   trimNumber,
   wordsIn,
+  type Frame,
   type FramedItem,
   type Matrix,
   type Text,
   type TypeContext,
 } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import type { AroundOnPage, Opened } from '../codec/contract';
+import type { AroundOnPage, Opened, ReplacementImage, Veils } from '../codec/contract';
+import { writeDataUrl } from '../codec/data-url';
 import { PIXEL } from '../css/lengths';
+import { encodeVeil, isVeilFill, VEIL_ATTRIBUTE } from '../metadata/veils';
 import type { Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
 import { advanceOf } from './advance';
@@ -37,13 +41,13 @@ interface Drawn {
 /** Puts words and blocks among what lies in a drawing: paths, and lines of text (SVG 2 §11.2). */
 export function putAround(
   { text, root, page, sheets, taken, file, elementOf }: Drawn,
-  around: readonly AroundOnPage[],
+  { around, veils }: { around: readonly AroundOnPage[]; veils: Veils },
 ): string {
   const splice = new Splice(text);
   const document = documentOfPictures(file.pictures, file);
   const prefix = root.name.slice(0, root.name.length - root.local.length);
   for (const { index, items } of around) {
-    const xml = items.map((item) => groupOf(item, { page, sheets }, fresh(taken))).join('');
+    const xml = items.map((item) => groupOf(item, { page, sheets, veil: veils.get(item.id) }, fresh(taken))).join('');
     const named = prefix === '' ? xml : xml.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
     const next = elementOf(document.pages[0]?.items[index] ?? '');
     if (next) splice.before(memberOf(root, next), named);
@@ -74,22 +78,37 @@ const styled = (markup: string): string =>
     },
   );
 
-function groupOf(item: FramedItem, { page, sheets }: Pick<Drawn, 'page' | 'sheets'>, id: string): string {
+function groupOf(
+  item: FramedItem,
+  { page, sheets, veil }: Pick<Drawn, 'page' | 'sheets'> & { veil: ReplacementImage | undefined },
+  id: string,
+): string {
   const { turn, flip, text, alt } = item;
   const { box } = item.at;
   const frame = frameOfBlock(item, { box, turn, flip });
   const { defs, shadow, content, outline } = svgParts(frame, null, id);
+  const fill = veil && isVeilFill(item.fill) ? item.fill : null;
+  const picture = fill ? veilMarkup(frame, veil!, `${id}-veil`) : '';
+  const told = fill ? ` ${VEIL_ATTRIBUTE}="${escapeXml(encodeVeil(fill))}"` : '';
   const onPage = (m: Matrix): string =>
     multiply(invert(page), multiply([1 / PIXEL, 0, 0, 1 / PIXEL, 0, 0], m))
       .map((v) => trimNumber(v, 8))
       .join(' ');
-  const markup = `${defs && `<defs>${defs}</defs>`}${shadow}${content}${outline}`;
-  const shape = `<g transform="matrix(${onPage(frameMatrix(frame))})">${sheets ? styled(markup) : markup}</g>`;
+  const markup = `${defs && `<defs>${defs}</defs>`}${shadow}${content}${picture}${outline}`;
+  const shape = `<g${told} transform="matrix(${onPage(frameMatrix(frame))})">${sheets ? styled(markup) : markup}</g>`;
   // Words are turned with their shape, and never mirrored.
   const upright = frameMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
   const words = text ? `<g transform="matrix(${onPage(upright)})">${linesText(wordsIn(box, item, text), box)}</g>` : '';
   const title = alt ? `<title>${escapeText(alt)}</title>` : '';
   return `<g id="${id}" style="${PLAIN}">${title}${item.fill || item.outline || item.shadow ? shape : ''}${words}</g>`;
+}
+
+/** What lies beneath a veil, painted, in its shape: it covers the paint, which says what the veil is. */
+function veilMarkup(frame: Frame, { bytes, type, size }: ReplacementImage, id: string): string {
+  const bare: Frame = { ...frame, ...{ backing: null, outline: null, shadow: null } };
+  const picture = { href: writeDataUrl(bytes, `image/${type}`), size, transparent: true };
+  const { defs, content } = svgParts({ ...bare, placement: { ...CENTRED, fit: 'stretch' } }, picture, id);
+  return `${defs && `<defs>${defs}</defs>`}${content}`;
 }
 
 const ANCHOR = { start: 'start', centre: 'middle', end: 'end', justify: 'start' } as const;

@@ -1,4 +1,5 @@
-import type { Element } from '../xml/located';
+import { VEIL_ATTRIBUTE } from '../metadata/veils';
+import { ancestor, type Element } from '../xml/located';
 import type { Drawing, Place } from './drawing';
 import { patternOf, imagesIn, fillingOf, usedImage, hrefOf } from './fills';
 import { type Presentation } from './presentation';
@@ -16,9 +17,12 @@ export function textIn(e: Element): string {
   return out.join(' ').replace(/\s+/g, ' ').trim();
 }
 
+const isOfVeil = (e: Element): boolean => ancestor(e, (a) => a.attributes[VEIL_ATTRIBUTE] !== undefined) !== undefined;
+
 /** An image, a use of one, or a shape that is filled with one. */
 export function placeOf(e: Element, { ids, looks, patterned }: Drawing): Place | null {
-  if (e.local === 'image') return { image: e, definitions: [] };
+  // What lies beneath a veil was painted for that.
+  if (e.local === 'image') return isOfVeil(e) ? null : { image: e, definitions: [] };
   if (e.local === 'use') return inPlace(e, ids, looks);
   if (!patterned || !DRAWN.test(e.local)) return null;
   const pattern = patternOf(looks.of(e).get('fill'), ids);

@@ -147,7 +147,7 @@ function openSvg(file: Uint8Array): Opened {
       };
       return encodeXml({ text: arrangeDrawing(drawn, change), encoding: decoded.encoding });
     },
-    putAround(around) {
+    putAround(around, veils) {
       const where = new Map(found.map((f) => [itemIdOf(f.frame), f.element]));
       const { elements } = items();
       const elementOf = (id: string): Element | undefined => where.get(id) ?? elements.get(id);
@@ -160,7 +160,7 @@ function openSvg(file: Uint8Array): Opened {
         file: { pictures, sheets: this.sheets },
         elementOf,
       };
-      return encodeXml({ text: putAround(drawn, around), encoding: decoded.encoding });
+      return encodeXml({ text: putAround(drawn, { around, veils }), encoding: decoded.encoding });
     },
     backdrop() {
       const splice = new Splice(text);

@@ -21,6 +21,7 @@ import { MAX_ITEM_CHARS, MAX_PAGE_ITEMS } from '../codec/contract';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { cssColour } from '../css/colour';
 import { PIXEL } from '../css/lengths';
+import { decodeVeil, VEIL_ATTRIBUTE } from '../metadata/veils';
 import type { Element } from '../xml/located';
 import { MAX_STEPS } from './clip';
 import { SVG, type Drawing } from './drawing';
@@ -101,7 +102,8 @@ function itemOf(e: Element, drawing: Drawing, newId: () => ItemId): FramedItem |
   const outline = stroke && { ...stroke, weight: clamp(stroke.weight * scaleOf(to) * PIXEL, 0.1, 1584) };
   const look = { ...placed, outline, shadow: null, alt: (wordsOf(e)?.text ?? e.attributes['aria-label'] ?? '').trim() };
   const paint = paintOf(style.get('fill'), Number(style.get('fill-opacity') ?? 1), drawing);
-  return framedItem(newId(), look, paint && { kind: 'paint', paint }, null);
+  const veil = decodeVeil(e.parent?.attributes[VEIL_ATTRIBUTE]);
+  return framedItem(newId(), look, veil ?? (paint && { kind: 'paint', paint }), null);
 }
 
 /** A line from one end to the other (SVG 2 §10.4). */

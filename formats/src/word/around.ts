@@ -8,7 +8,7 @@ import {
   type FramedItem,
   type Text,
 } from '@gable/core';
-import { noPicture, type AroundPicture } from '../codec/contract';
+import { noPicture, type AroundPicture, type Veils } from '../codec/contract';
 import type { Naming } from '../drawingml/look-text';
 import { WORD_SHAPE } from '../drawingml/read-picture';
 import { shapeText } from '../drawingml/shape-text';
@@ -38,9 +38,10 @@ export function putBeside(
   pack: Package,
   main: string,
   found: readonly Found[],
-  around: readonly AroundPicture[],
+  { around, veils }: { around: readonly AroundPicture[]; veils: Veils },
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
   let id = freeDrawingId(pack, main);
   for (const { n, before, behind } of around) {
     const { site } = found[n - 1] ?? noPicture(n, found.length);
@@ -55,8 +56,11 @@ export function putBeside(
     const { root } = pack.part(site.part);
     const w = root.name.slice(0, root.name.length - root.local.length);
     const context = { w, word: root.uri, strict: isStrict(root.uri) };
-    const runOf = (item: FramedItem, height: number): string =>
-      `<${w}r>${drawing(item, { id: id++, height, ...context })}</${w}r>`;
+    const runOf = (item: FramedItem, height: number): string => {
+      const veil = veils.get(item.id);
+      const rid = veil && additions.relateTo({ part: site.part, strict: context.strict }, veil);
+      return `<${w}r>${drawing(item, { id: id++, rid, height, ...context })}</${w}r>`;
+    };
     const own = Number(site.holder?.attributes['relativeHeight']) || 0;
     const first = before.map((item, i) => runOf(item, Math.max(0, own - before.length + i))).join('');
     const last = behind.map((item, i) => runOf(item, frontHeight(root, i + 1))).join('');
@@ -66,11 +70,13 @@ export function putBeside(
     splice.before(run, inLine ? first + last : first);
     if (!inLine) splice.at(run.end, last);
   }
-  return new Additions(pack, main, splices).write(splices.changed());
+  return additions.write(splices.changed());
 }
 
 interface Context {
   id: number;
+  /** Of the picture that a veil comes to. */
+  rid: string | undefined;
   height: number;
   /** The prefix of the text's own names, with its colon. */
   w: string;
@@ -82,14 +88,14 @@ interface Context {
  * A shape with its words beside a text (ISO/IEC 29500-1 §20.4.2.3, anchor; [MS-DOCX] wps:wsp), for readers that know it
  * (ISO/IEC 29500-3 §7.5, AlternateContent).
  */
-function drawing(item: FramedItem, { id, height, w, word, strict }: Context): string {
+function drawing(item: FramedItem, { id, rid, height, w, word, strict }: Context): string {
   const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : 'http://schemas.openxmlformats.org/drawingml/2006';
   const a: Naming = { name: (local) => `a:${local}`, declare: '', strict };
   const { text, at } = item;
   const anchor = (at.on === 'anchor' ? at.anchor : undefined) ?? BESIDE_TEXT;
   // It counts from its own corner.
   const inner = { ...item, at: { on: 'page' as const, box: { ...at.box, x: 0, y: 0 } } };
-  const { box: local, named, isBox, look } = shapeText(inner, { id, a });
+  const { box: local, named, isBox, look } = shapeText(inner, { id, a, rid });
   const box = { ...local, x: at.box.x + local.x, y: at.box.y + local.y };
   const content = text
     ? `<${w}txbxContent>${text.paragraphs.map((p) => paragraphText(w, p)).join('')}</${w}txbxContent>`

@@ -6,6 +6,7 @@ import {
   MAX_PAGE_ITEMS,
   type MarginPicture,
   type NewPicture,
+  type Veils,
 } from '../codec/contract';
 import type { ColourMap } from '../drawingml/colour';
 import { findFauxOutlines } from '../drawingml/faux-outline';
@@ -84,7 +85,7 @@ export function openDocument(pack: Package, main: string): Opened {
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     reanchor: reanchoring(pack, main, found),
-    putBeside: (around: readonly AroundPicture[]) => putBeside(pack, main, found, around),
+    putBeside: (around: readonly AroundPicture[], veils: Veils) => putBeside(pack, main, found, { around, veils }),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
     blocks: () => blocksOfDocument(pack, main),
   });

@@ -1,5 +1,5 @@
 import { toEmu, type FramedItem } from '@gable/core';
-import { noPicture, noSuchPlace, type AroundPicture } from '../codec/contract';
+import { noPicture, noSuchPlace, type AroundPicture, type Veils } from '../codec/contract';
 import { namingAt } from '../drawingml/look-text';
 import { shapeText } from '../drawingml/shape-text';
 import { Additions } from '../ooxml/additions';
@@ -20,9 +20,10 @@ import type { Grid } from './grid';
 export function putBeside(
   { pack, main, found }: { pack: Package; main: string; found: readonly Found[] },
   gridOf: (drawing: string) => Grid,
-  around: readonly AroundPicture[],
+  { around, veils }: { around: readonly AroundPicture[]; veils: Veils },
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
+  const additions = new Additions(pack, main, splices);
   const free = new Map<string, number>();
   for (const { n, before, behind } of around) {
     const { site } = found[n - 1] ?? noPicture(n, found.length);
@@ -31,20 +32,30 @@ export function putBeside(
     const { root } = pack.part(site.part);
     let id = free.get(site.part) ?? freeId(root, 'cNvPr');
     const all = (items: readonly FramedItem[]): string =>
-      items.map((item) => anchored(anchor, item, { id: id++, grid: gridOf(site.part) })).join('');
+      items
+        .map((item) => {
+          const veil = veils.get(item.id);
+          const rid = veil && additions.relateTo({ part: site.part, strict: isStrict(anchor.uri) }, veil);
+          return anchored(anchor, item, { id: id++, rid, grid: gridOf(site.part) });
+        })
+        .join('');
     const splice = splices.of(site.part);
     splice.before(anchor, all(before));
     splice.at(anchor.end, all(behind));
     free.set(site.part, id);
   }
-  return new Additions(pack, main, splices).write(splices.changed());
+  return additions.write(splices.changed());
 }
 
 /** A shape with its words (ISO/IEC 29500-1 §20.5.2.29, sp) at a cell (§20.5.2.24, oneCellAnchor). */
-function anchored(beside: Element, item: FramedItem, { id, grid }: { id: number; grid: Grid }): string {
+function anchored(
+  beside: Element,
+  item: FramedItem,
+  { id, rid, grid }: { id: number; rid: string | undefined; grid: Grid },
+): string {
   const x = beside.name.slice(0, beside.name.length - beside.local.length);
   const { declare, ...naming } = namingAt(beside, isStrict(beside.uri));
-  const { box, named, isBox, look, words } = shapeText(item, { id, a: { ...naming, declare: '' } });
+  const { box, named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '' } });
   const [column, row] = [grid.marker('x', Math.max(0, box.x)), grid.marker('y', Math.max(0, box.y))];
   return (
     `<${x}oneCellAnchor${declare}><${x}from><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +

@@ -7,6 +7,7 @@ import {
   type Opened,
   MAX_PAGE_ITEMS,
   type Sheet,
+  type Veils,
 } from '../codec/contract';
 import { collect } from '../drawingml/free-walk';
 import { firstPicture } from '../drawingml/read-picture';
@@ -108,10 +109,10 @@ export function openWorkbook(pack: Package, main: string): Opened {
   const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
   return Object.assign(file, {
     remove: removal(pack, main, found),
-    putBeside(around: readonly AroundPicture[]) {
+    putBeside(around: readonly AroundPicture[], veils: Veils) {
       const all = [...drawings.values()].flat();
       const gridOf = (part: string): Grid => all.find((d) => d.part === part)!.grid();
-      return putBeside({ pack, main, found }, gridOf, around);
+      return putBeside({ pack, main, found }, gridOf, { around, veils });
     },
     insert(picture: NewPicture) {
       const { place } = picture;

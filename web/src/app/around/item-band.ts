@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { GableError, withLines, type FramedItem, type Text, type Tie } from '@gable/core';
+import { GableError, withLines, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
@@ -64,6 +64,11 @@ export class ItemBand {
   protected readonly fill = computed(() => {
     const fill = this.around.item()?.fill;
     return fill?.kind === 'paint' && fill.paint.kind === 'solid' ? fill.paint : null;
+  });
+  /** How much what lies beneath it is blurred, in points; null where nothing shows through. */
+  protected readonly blur = computed(() => {
+    const fill = this.around.item()?.fill;
+    return fill?.kind === 'paint' && (fill.blur !== undefined || seenThrough(fill.paint)) ? (fill.blur ?? 0) : null;
   });
   protected readonly outline = computed(() => this.around.item()?.outline ?? null);
   protected readonly lineColour = computed(() => {
@@ -200,8 +205,16 @@ export class ItemBand {
   protected filled(colour: string | null, opacity = this.fill()?.opacity ?? 1): void {
     this.around.slide('fill', (i) => ({
       ...i,
-      fill: colour === null ? null : { kind: 'paint', paint: { kind: 'solid', colour, opacity } },
+      fill: colour === null ? null : paintedWith(i.fill, { kind: 'solid', colour, opacity }),
     }));
+  }
+
+  protected blurred(blur: number): void {
+    this.around.slide('blur', (i) => {
+      if (i.fill?.kind !== 'paint') return i;
+      const { kind, paint } = i.fill;
+      return { ...i, fill: { kind, paint, ...(blur > 0 && { blur }) } };
+    });
   }
 
   protected lined(colour: string | null): void {
@@ -262,11 +275,19 @@ export class ItemBand {
       // It darkens already: what is missing comes on top of that.
       const has = beneath.fill?.kind === 'paint' && beneath.fill.paint.kind === 'solid' ? beneath.fill.paint : null;
       const more = has?.colour === colour ? 1 - (1 - has.opacity) * (1 - opacity) : opacity;
-      const veiled = { ...beneath, fill: { kind: 'paint' as const, paint: { ...paint, opacity: more } } };
+      const veiled = { ...beneath, fill: paintedWith(beneath.fill, { ...paint, opacity: more }) };
       this.state.takeItems('words made readable', [veiled]);
-    } else this.around.set('words made readable', (i) => ({ ...i, fill: { kind: 'paint', paint } }));
+    } else this.around.set('words made readable', (i) => ({ ...i, fill: paintedWith(i.fill, paint) }));
   }
 }
+
+/** A fill in another paint: what it blurs, it blurs still. */
+const paintedWith = (fill: FramedItem['fill'], paint: Paint): FramedItem['fill'] & { kind: 'paint' } =>
+  fill?.kind === 'paint' ? { ...fill, paint } : { kind: 'paint', paint };
+
+/** Does what lies beneath a paint show through? */
+const seenThrough = (paint: Paint): boolean =>
+  paint.kind === 'solid' ? paint.opacity < 1 : paint.stops.some((s) => s.opacity < 1);
 
 const BAND: Readonly<Record<string, string>> = {
   top: 'From the top',

@@ -19,6 +19,7 @@ import {
   paintedBounds,
   softened,
   stackOf,
+  tonePixels,
   toSvgPath,
   type Box,
   type Document,
@@ -63,7 +64,8 @@ export class LegibilityOf {
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
     const at = stack.findIndex((p) => p.item.id === item.id);
     const behind = ground ?? groundOf(page);
-    const beneath = await this.painted(m, stack.slice(0, at), item.at.box, behind);
+    const blur = (item.fill?.kind === 'paint' && item.fill.blur) || 0;
+    const beneath = await this.painted(m, stack.slice(0, at), { box: item.at.box, behind, blur });
     if (!beneath) return null;
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
     const contrast = contrastOn(run.paint.colour, luminances(beneath, own));
@@ -87,8 +89,12 @@ export class LegibilityOf {
     return { contrast, least, ink, veil, soft: null };
   }
 
-  /** What lies beneath a box, as pixels. */
-  private async painted(m: WorkModel, stack: readonly Placed[], box: Box, behind: string): Promise<Ground | null> {
+  /** What lies beneath a box, as pixels. @param blur of them, in points */
+  private async painted(
+    m: WorkModel,
+    stack: readonly Placed[],
+    { box, behind, blur }: { box: Box; behind: string; blur: number },
+  ): Promise<Ground | null> {
     const k = PIXELS / Math.max(box.width, box.height);
     const canvas = new OffscreenCanvas(Math.max(1, Math.round(box.width * k)), Math.max(1, Math.round(box.height * k)));
     const context = canvas.getContext('2d', { willReadFrequently: true });
@@ -98,6 +104,7 @@ export class LegibilityOf {
     context.scale(k, k);
     context.translate(-box.x, -box.y);
     for (const placed of stack) await this.paint(context, m, placed, k);
+    if (blur > 0) context.drawImage(blurred(context, blur * k), box.x, box.y, box.width, box.height);
     const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
     return { data, behind };
   }
@@ -130,15 +137,35 @@ export class LegibilityOf {
     if (item.fill?.kind !== 'paint' || item.fill.paint.kind !== 'solid') return;
     const frame = frameOfBlock(item, { box, turn, flip });
     const { colour, opacity } = item.fill.paint;
+    const path = new Path2D(toSvgPath(framePath(frame)));
+    const soft = item.fill.blur ? blurred(context, item.fill.blur * k) : null;
     context.save();
     context.translate(box.x + box.width / 2, box.y + box.height / 2);
     context.rotate((turn / 180) * Math.PI);
     context.translate(-box.width / 2, -box.height / 2);
+    if (soft) {
+      context.save();
+      context.clip(path, 'evenodd');
+      context.resetTransform();
+      context.drawImage(soft, 0, 0);
+      context.restore();
+    }
     context.globalAlpha = opacity;
     context.fillStyle = colour;
-    context.fill(new Path2D(toSvgPath(framePath(frame))), 'evenodd');
+    context.fill(path, 'evenodd');
     context.restore();
   }
+}
+
+/** What was painted, blurred. @param sigma in pixels */
+function blurred({ canvas }: OffscreenCanvasRenderingContext2D, sigma: number): OffscreenCanvas {
+  const { width, height } = canvas;
+  const out = new OffscreenCanvas(width, height);
+  const context = out.getContext('2d', { willReadFrequently: true })!;
+  context.drawImage(canvas, 0, 0);
+  const { data } = tonePixels(context.getImageData(0, 0, width, height), undefined, { x: sigma, y: sigma });
+  context.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
+  return out;
 }
 
 /** In a line of a text a box counts from its own corner. */

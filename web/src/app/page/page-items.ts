@@ -6,6 +6,7 @@ import {
   mirroredStops,
   setIn,
   toSvgPath,
+  transform,
   wordsIn,
   type Box,
   type ForeignItem,
@@ -13,6 +14,7 @@ import {
   type Item,
   type Mark,
   type Paint,
+  type Path,
   type Placed,
   type Text,
 } from '@gable/core';
@@ -59,6 +61,15 @@ interface Stop {
         [style.transform]="s.turn"
         [attr.data-item]="s.id"
       >
+        @if (s.veil; as v) {
+          <div
+            class="absolute inset-0"
+            [style.backdrop-filter]="'blur(' + v.blur * scale() + 'px)'"
+            [style.clip-path]="v.clip(scale())"
+            [style.transform]="s.flip"
+            data-veil
+          ></div>
+        }
         @if (s.path) {
           <svg
             class="absolute inset-0 h-full w-full overflow-visible"
@@ -208,7 +219,8 @@ export class PageItems {
       const drawn = drawnOf(item);
       if (!drawn) return [];
       const { id } = item;
-      const { paint, outline, shape, seat, text, tips } = drawn;
+      const { paint, blur, outline, shape, seat, text, tips } = drawn;
+      const path = paint || outline ? pathOf(box, { shape, seat }) : null;
       return [
         {
           id,
@@ -217,7 +229,8 @@ export class PageItems {
           turn: turn === 0 ? null : `rotate(${turn}deg)`,
           flip:
             flip.horizontal || flip.vertical ? `scale(${flip.horizontal ? -1 : 1}, ${flip.vertical ? -1 : 1})` : null,
-          path: paint || outline ? pathOf(box, { shape, seat }) : null,
+          path: path && toSvgPath(path),
+          veil: path && blur ? { blur, clip: (k: number): string => clipOf(path, k) } : null,
           fill: inkOf(paint, `${id}-fill`),
           line: outline && inkOf(solid(outline.paint), ''),
           weight: outline?.weight ?? 0,
@@ -259,26 +272,33 @@ export class PageItems {
 
 type Drawn = Pick<FramedItem, 'shape' | 'seat' | 'outline' | 'text'> & {
   paint: Paint | null;
+  /** How much what lies beneath it is blurred, in points. */
+  blur: number;
   tips: NonNullable<ForeignItem['look']>['tips'] | null;
 };
 
 /** What is drawn of an item: of one that is not edited, its look. */
 function drawnOf(item: Item): Drawn | null {
-  if (item.kind === 'foreign') return item.look ? { tips: null, ...item.look, seat: FULL_SEAT, text: null } : null;
+  if (item.kind === 'foreign')
+    return item.look ? { tips: null, blur: 0, ...item.look, seat: FULL_SEAT, text: null } : null;
   if (item.kind !== 'framed') return null;
-  return { ...item, paint: item.fill?.kind === 'paint' ? item.fill.paint : null, tips: null };
+  const fill = item.fill?.kind === 'paint' ? item.fill : null;
+  return { ...item, paint: fill?.paint ?? null, blur: fill?.blur ?? 0, tips: null };
 }
 
 const hasWords = (text: Text): boolean => text.paragraphs.some((p) => p.runs.some((r) => r.text.trim() !== ''));
 
 /** An outline that cannot be drawn is none. */
-function pathOf(box: Box, look: Pick<Parameters<typeof framePath>[0], 'shape' | 'seat'>): string | null {
+function pathOf(box: Box, look: Pick<Parameters<typeof framePath>[0], 'shape' | 'seat'>): Path | null {
   try {
-    return toSvgPath(framePath({ box, ...look }));
+    return framePath({ box, ...look });
   } catch {
     return null;
   }
 }
+
+/** A shape as what of an element is seen. @param k CSS pixels a point */
+const clipOf = (path: Path, k: number): string => `path(evenodd, "${toSvgPath(transform(path, [k, 0, 0, k, 0, 0]))}")`;
 
 function inkOf(paint: Paint | null, id: string): Ink {
   if (!paint) return { fill: 'none', opacity: 1, gradient: null };
