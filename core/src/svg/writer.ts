@@ -120,7 +120,10 @@ export function svgParts(frame: Frame, picture: SvgPicture | null, id: string): 
     (frame.overstep?.shadow && over ? subjectShadow(frame, frame.overstep.shadow, id, defs) : '') +
     withinShape(lines('inside'));
   let content = '';
-  if (within !== '') {
+  // A paint alone is the shape itself in that.
+  const plain = !picture && inner === '' && !over && !strokes.some((s) => s.cut === 'inside');
+  if (backing && plain) content = `<path d="${d}" ${paint(backing, 'backing')}/>`;
+  else if (within !== '') {
     defs.push(
       `<mask id="${id}-shape" maskUnits="userSpaceOnUse" ${rectAttributes(maskArea(frame))}><path d="${d}" fill="#fff"/></mask>`,
     );
