@@ -212,5 +212,7 @@ export { besideInText, boxInText } from './ties/in-text';
 export { isLook, LOOKS } from './model/looks';
 export * from './pieces/index';
 export * from './spreads/index';
+export { calmestPlace } from './legibility/calm';
 export * from './legibility/contrast';
 export { groundColours, inking, unreadableOn, type Unreadable } from './legibility/grounds';
+export { faceCovered, lettersIn, regionOnPage } from './legibility/over-face';

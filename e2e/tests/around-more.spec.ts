@@ -155,3 +155,51 @@ test('a picture is duplicated with its ring, and the ring goes with the copy', a
   const [a, b] = ringed.map((r) => r.at.box) as [FramedItem['at']['box'], FramedItem['at']['box']];
   expect([b.x - a.x, b.y - a.y].map(Math.round)).toEqual([14, 14]);
 });
+
+test('a figure panel blurs the picture beneath it, as much as is wished, here and in the deck', async ({ page }) => {
+  const id = await openOnBench(page, DEMO('open-day-talk.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await piece(page, 'Figure panel');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await page.locator('gable-around-knobs').getByRole('button', { name: 'Panel' }).click();
+  const veil = page.locator('[data-veil]');
+  // Between the panel's left edge and its first figure.
+  const detail = async (): Promise<number> => {
+    const box = (await veil.boundingBox())!;
+    const clip = { x: box.x + 8, y: box.y + 8, width: box.width * 0.6, height: box.height - 16 };
+    const { data, info } = await sharp(await page.screenshot({ clip }))
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    let sum = 0;
+    for (let y = 0; y < info.height; y++)
+      for (let x = 1; x < info.width; x++) {
+        const at = y * info.width + x;
+        sum += Math.abs(data[at]! - data[at - 1]!);
+      }
+    return sum / (info.width * info.height);
+  };
+  await expect(veil).toHaveCount(1);
+  const figures = page.locator('[data-added][aria-label^="“"]');
+  await expect(figures).toHaveCount(3);
+  const soft = await detail();
+  const field = page.getByRole('textbox', { name: 'Blur behind' });
+  await field.fill('20');
+  await field.press('Enter');
+  await expect.poll(detail).toBeLessThan(soft * 0.97);
+  expect(await violations(page, ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])).toEqual([]);
+  const file = openFile(await fileOf(page, id));
+  const blurs = Object.values(file.document.items).flatMap((i) =>
+    i.kind === 'framed' && i.fill?.kind === 'paint' && i.fill.blur ? [i.fill.blur] : [],
+  );
+  expect(blurs).toEqual([20]);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByRole('dialog')).toContainText('The blur behind 1 of them becomes a picture.');
+  await page.keyboard.press('Escape');
+  // Without any it is a paint alone.
+  await field.fill('0');
+  await field.press('Enter');
+  await expect(veil).toHaveCount(0);
+});

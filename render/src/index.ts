@@ -5,6 +5,7 @@ export { encode, outputType, outputTypeOf, type OutputType } from './encode';
 export { onWholePixels, renderFrame } from './frame';
 export { htmlPieces, joined, svgPieces } from './markup';
 export { makeSet, type SetWish } from './picture-set';
-export { fidelityOf, saveRasterised, storable, type Fidelity, type Original } from './rasterise';
+export type { Original } from './original';
+export { fidelityOf, saveRasterised, storable, type Fidelity } from './rasterise';
 export { silhouetteFrom } from './silhouette';
 export { parseSlim, slim, slimWords } from './slim';

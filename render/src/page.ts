@@ -13,7 +13,7 @@ import { createCanvas, loadImage, type Canvas } from '@napi-rs/canvas';
 import { surfaceOf, toCanvas } from './canvas';
 import { registerFonts } from './fonts';
 import { renderFrame } from './frame';
-import type { Original } from './rasterise';
+import type { Original } from './original';
 import { isVeil, layBeneath } from './veil';
 
 /** A frame on a page, in points from its corner, `k` times as large as it is. */

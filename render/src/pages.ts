@@ -3,7 +3,7 @@ import { sharpOf } from './canvas';
 import { encode } from './encode';
 import { renderPage, type PageScene } from './page';
 import { newPdf } from './pdf';
-import type { Original } from './rasterise';
+import type { Original } from './original';
 
 /** What whole pages are painted as. */
 export type PaintedKind = 'png' | 'pdf';

@@ -20,7 +20,7 @@ import { CAPABILITIES, type ReplacementImage, type Source } from '@gable/formats
 import { surfaceOf } from './canvas';
 import { opaqueOrClear } from './encode';
 import { canvasOf, type OnPage, type PageScene } from './page';
-import type { Original } from './rasterise';
+import type { Original } from './original';
 import { sceneOf, sceneOfPiece } from './scene';
 import { blurredBeneath, isVeil, isVeilItem, type Veil } from './veil';
 

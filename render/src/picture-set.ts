@@ -1,6 +1,6 @@
 import { paintedBounds, type Frame } from '@gable/core';
 import { zipSync, type Zippable } from 'fflate';
-import type { Original } from './rasterise';
+import type { Original } from './original';
 import { encode, outputTypeOf } from './encode';
 import { joined, svgPieces } from './markup';
 import { renderFrame } from './frame';

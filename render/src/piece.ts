@@ -3,7 +3,8 @@ import { drawnAs, type Source } from '@gable/formats';
 import { createHash } from 'node:crypto';
 import { encode, type OutputType } from './encode';
 import { renderPage, type PageScene } from './page';
-import { saveRasterised, type Original } from './rasterise';
+import type { Original } from './original';
+import { saveRasterised } from './rasterise';
 
 type OriginalOf = (frame: Frame) => Promise<Original> | Original;
 

@@ -1,6 +1,6 @@
 import { paintedBounds, type Frame } from '@gable/core';
 import { fontFile } from './fonts';
-import type { Original } from './rasterise';
+import type { Original } from './original';
 import { newPdf } from './pdf';
 import { PNG, sharpOf } from './canvas';
 import { renderFrame } from './frame';

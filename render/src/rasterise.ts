@@ -21,18 +21,13 @@ import { IN_THE_BOX, type Feature, type ReplacementImage, type Source } from '@g
 import sharp from 'sharp';
 import { opaqueOrClear } from './encode';
 import { renderFrame } from './frame';
+import type { Original } from './original';
 import { paintedVeils } from './painted-veils';
 
 /** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
 const FINEST = 400;
 /** Nor coarser: a line painted into pixels must stay a line. */
 const COARSEST = 150;
-
-/** The bytes of a picture and its stored pixels. */
-export interface Original {
-  bytes: Uint8Array;
-  size: Size;
-}
 
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
 export type Fidelity = 'native' | 'rasterised-fill' | 'rasterised';

@@ -12,7 +12,8 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { withPiece } from '../../formats/tests/support/pieces';
 import { renderPage } from '../src/page';
-import { saveRasterised, type Original } from '../src/rasterise';
+import type { Original } from '../src/original';
+import { saveRasterised } from '../src/rasterise';
 import { sceneOf } from '../src/scene';
 
 async function workbook(): Promise<Uint8Array> {

@@ -28,7 +28,9 @@ export type FindingCode =
   | 'faint-outline'
   | 'faked-outline'
   | 'no-alt-text'
-  | 'unknown-shape';
+  | 'unknown-shape'
+  | 'hard-to-read'
+  | 'over-face';
 
 /** How much a finding matters: a fault is plainly wrong, a flaw shows, a hint may be meant so. Our own choice. */
 export const SEVERITIES = ['hint', 'flaw', 'fault'] as const;
@@ -44,6 +46,8 @@ export const SEVERITY: Readonly<Record<FindingCode, Severity>> = {
   hairline: 'flaw',
   'faint-outline': 'flaw',
   'unknown-shape': 'flaw',
+  'hard-to-read': 'flaw',
+  'over-face': 'flaw',
   'off-centre': 'hint',
   'no-alt-text': 'hint',
 };
@@ -59,6 +63,17 @@ export const PLAIN_FAULTS: ReadonlySet<string> = new Set<FindingCode>([
   'hairline',
   'empty-corner',
 ]);
+
+/** What is known of words that stand around a picture. */
+export interface WordsFacts {
+  /** Their beginning. */
+  words: string;
+  /** With what lies beneath them, and what they need by their size (WCAG 2.2 SC 1.4.3). */
+  contrast: number;
+  least: number;
+  /** The share of a face that they cover. */
+  face: number;
+}
 
 /** What is known of a picture and its page. Only the first two can be had without decoding it. */
 export interface PictureFacts {
@@ -76,6 +91,8 @@ export interface PictureFacts {
   page?: string | null | undefined;
   /** A second shape behind the frame that stands in for an outline; weight in points. */
   faked?: { weight: number; colour: string } | undefined;
+  /** Words that stand around it. */
+  words?: readonly WordsFacts[] | undefined;
 }
 
 /** 150 ppi is the least for print at reading distance, 300 ppi is good: common practice. */
@@ -85,6 +102,8 @@ export const GOOD_PPI = 300;
 export const HAIRLINE = 0.75;
 /** A subject farther than this from the middle, in shares of the box's shorter side, is off-centre. Our own choice. */
 export const OFF_CENTRE = 0.25;
+/** Words that cover so much of a face hide who it is. Our own choice. */
+export const FACE_COVERED = 0.15;
 /** An ellipse nearer to round than this was meant to be a circle. */
 export const EGG = 0.12;
 
@@ -107,8 +126,21 @@ export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   if (facts.faked && !frame.outline) out.push({ code: 'faked-outline', ...facts.faked });
   out.push(...outlineFindings(frame, facts));
   if (!shapeOf(shape)) out.push({ code: 'unknown-shape', shape: shape.name });
+  out.push(...wordsFindings(facts.words ?? []));
   if (frame.alt.trim() === '') out.push({ code: 'no-alt-text' });
   return out;
+}
+
+/** Words around it that cannot be read, and those that lie over a face: of each the worst. */
+function wordsFindings(all: readonly WordsFacts[]): Finding[] {
+  const [faint] = all.filter((w) => w.contrast < w.least).sort((a, b) => a.contrast / a.least - b.contrast / b.least);
+  const [hiding] = all.filter((w) => w.face > FACE_COVERED).sort((a, b) => b.face - a.face);
+  return [
+    ...(faint
+      ? [{ code: 'hard-to-read' as const, words: faint.words, contrast: faint.contrast, least: faint.least }]
+      : []),
+    ...(hiding ? [{ code: 'over-face' as const, words: hiding.words, percent: hiding.face * 100 }] : []),
+  ];
 }
 
 function pixelFindings(frame: Frame, pixels: Size, subject: Subject | undefined): Finding[] {
@@ -254,6 +286,8 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
     case 'soft':
     case 'no-alt-text':
     case 'unknown-shape':
+    case 'hard-to-read':
+    case 'over-face':
       return null;
   }
 }

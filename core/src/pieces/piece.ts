@@ -148,6 +148,10 @@ export const heightOfWords = ({ paragraphs, inset }: Text, width: number): numbe
     return sum + 1.25 * size * lines;
   }, inset.top + inset.bottom);
 
+/** About how wide the longest line of words is, unbroken. */
+export const widthOfWords = ({ paragraphs }: Text): number =>
+  Math.max(0, ...paragraphs.map(({ runs }) => runs.reduce((sum, r) => sum + r.text.length * r.size * LETTER, 0)));
+
 /** A size for letters that suits something so large: a share of it, in half points, legible on paper. */
 export const sizeFor = (length: number, share: number): number => clamp(Math.round(length * share * 2) / 2, 9, 60);
 

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { GableError, withLines, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
+import { FACE_COVERED, GableError, withLines, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
@@ -145,7 +145,12 @@ export class ItemBand {
   protected readonly contrast = computed(() => {
     const j = this.judged();
     return (
-      j && { words: `${shownNumber(j.contrast, 1)} : 1`, enough: j.contrast >= j.least, least: shownNumber(j.least, 1) }
+      j && {
+        words: `${shownNumber(j.contrast, 1)} : 1`,
+        enough: j.contrast >= j.least,
+        least: shownNumber(j.least, 1),
+        face: j.face > FACE_COVERED,
+      }
     );
   });
 
@@ -259,6 +264,11 @@ export class ItemBand {
     const as = this.tie()?.as;
     return as === undefined || as === 'beside' || as === 'over';
   });
+
+  /** Lets the words lie where the picture beneath is calm. */
+  protected calmed(tie: Tie): void {
+    this.around.set('words in a calm place', (i) => ({ ...i, tie }));
+  }
 
   /** Gives the words a ground on which they can be read: their own, or that which lies beneath them round the same picture. */
   protected darken(): void {

@@ -1,8 +1,11 @@
 import { inject, Injectable } from '@angular/core';
 import {
   besideInText,
+  calmestPlace,
   boxInText,
   contrastOn,
+  FACE_COVERED,
+  faceCovered,
   frameOfBlock,
   frameOfItem,
   framePath,
@@ -15,8 +18,11 @@ import {
   leastContrast,
   leastVeil,
   legibleInk,
+  lettersIn,
   luminances,
+  meets,
   paintedBounds,
+  regionOnPage,
   softened,
   stackOf,
   tonePixels,
@@ -26,10 +32,13 @@ import {
   type FramedItem,
   type Ground,
   type Page,
+  type PictureItem,
   type Placed,
+  type Tie,
 } from '@gable/core';
 import { Painter } from '../paint/painter';
-import { keyOf, shownDocument, type WorkModel } from '../work/work-model';
+import { Images } from '../work/images';
+import { keyOf, shownDocument, sizeOf, type WorkModel } from '../work/work-model';
 
 /** How well words can be read, and what would help. */
 export interface Legibility {
@@ -43,15 +52,33 @@ export interface Legibility {
   veil: { colour: string; opacity: number } | null;
   /** A colour that is less harsh there; null where the words are not. */
   soft: string | null;
+  /** The share of a face that they cover. */
+  face: number;
+  /** By which rule they lie where the picture beneath is calm; null where they can be read as they are, or nowhere. */
+  calm: Tie | null;
+}
+
+/** The picture that words lie over, as it is on its page. */
+interface Beneath {
+  item: PictureItem;
+  box: Box;
+  /** Where in the stack of the page. */
+  at: number;
+  faces: readonly Box[];
 }
 
 /** Words are judged on so many pixels along the longer side of their box. */
 const PIXELS = 96;
+/** A calm place is looked for on so many pixels along the longer side of the picture. */
+const CALM_PIXELS = 240;
+/** How wide words are is estimated: so much more is left for them. */
+const SLACK = 1.15;
 
 /** Judges words by what is painted beneath them. */
 @Injectable()
 export class LegibilityOf {
   private readonly painter = inject(Painter);
+  private readonly images = inject(Images);
 
   /** @param palette colours of the page @param ground behind it, where its page does not say it */
   async of(m: WorkModel, item: FramedItem, palette: readonly string[], ground?: string): Promise<Legibility | null> {
@@ -65,19 +92,20 @@ export class LegibilityOf {
     const at = stack.findIndex((p) => p.item.id === item.id);
     const behind = ground ?? groundOf(page);
     const blur = (item.fill?.kind === 'paint' && item.fill.blur) || 0;
-    const beneath = await this.painted(m, stack.slice(0, at), { box: item.at.box, behind, blur });
-    if (!beneath) return null;
+    const pixels = await this.painted(m, stack.slice(0, at), { box: item.at.box, behind, blur, pixels: PIXELS });
+    if (!pixels) return null;
+    const beneath: Ground = { data: pixels.data, behind };
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
     const contrast = contrastOn(run.paint.colour, luminances(beneath, own));
-    if (contrast >= least)
-      return {
-        contrast,
-        least,
-        ink: null,
-        veil: null,
-        soft: softened(run.paint.colour, own ? flat(beneath, own) : beneath),
-      };
-    const ink = legibleInk(own ? flat(beneath, own) : beneath, palette, least);
+    const picture = this.beneath(m, document, stack.slice(0, at), item);
+    const face = picture ? faceCovered(lettersIn(item), picture.faces) : 0;
+    const reads = contrast >= least;
+    const calm =
+      picture && item.tie?.as === 'over' && item.tie.to === picture.item.id && (!reads || face > FACE_COVERED)
+        ? await this.calmest(m, stack.slice(picture.at, at), { item, picture, ink: run.paint.colour, least, behind })
+        : null;
+    const judged = { contrast, least, face, calm, ink: null, veil: null, soft: null };
+    if (reads) return { ...judged, soft: softened(run.paint.colour, own ? flat(beneath, own) : beneath) };
     const dark = leastVeil(run.paint.colour, beneath, '#000000', least);
     const light = leastVeil(run.paint.colour, beneath, '#ffffff', least);
     const veil =
@@ -86,27 +114,81 @@ export class LegibilityOf {
         : light !== null
           ? { colour: '#ffffff', opacity: light }
           : null;
-    return { contrast, least, ink, veil, soft: null };
+    return { ...judged, ink: legibleInk(own ? flat(beneath, own) : beneath, palette, least), veil };
   }
 
-  /** What lies beneath a box, as pixels. @param blur of them, in points */
+  /** The picture that words lie over, by what they follow; null where they do not. */
+  private beneath(m: WorkModel, document: Document, stack: readonly Placed[], item: FramedItem): Beneath | null {
+    let to = item.tie?.to;
+    for (let i = 0; i < stack.length && to !== undefined; i++) {
+      const at = stack.findIndex((p) => p.item.id === to);
+      const placed = stack[at];
+      if (!placed) return null;
+      const found = placed.item;
+      if (!isPictureItem(found)) {
+        to = document.items[to]?.tie?.to;
+        continue;
+      }
+      const picture = m.work.pictures.find((p) => itemIdOf(p) === found.id);
+      if (!picture || !meets(placed.box, item.at.box)) return null;
+      const { box, turn, flip } = placed;
+      const frame = { ...frameOfItem(found, picture.n), box, turn, flip };
+      const regions = this.images.seen()[keyOf(m.work, frame)]?.subject?.regions ?? [];
+      const size = sizeOf(picture, frame);
+      return { item: found, box, at, faces: regions.map((r) => regionOnPage(frame, r, size)) };
+    }
+    return null;
+  }
+
+  /** The rule by which words lie over a picture where that is calmest; null where there is no such place. */
+  private async calmest(
+    m: WorkModel,
+    stack: readonly Placed[],
+    words: { item: FramedItem; picture: Beneath; ink: string; least: number; behind: string },
+  ): Promise<Tie | null> {
+    const { item, picture, ink, least, behind } = words;
+    const { box, faces } = picture;
+    const k = CALM_PIXELS / Math.max(box.width, box.height);
+    const painted = await this.painted(m, stack, { box, behind: null, blur: 0, pixels: CALM_PIXELS });
+    if (!painted) return null;
+    const letters = lettersIn(item);
+    const { inset } = item.text!;
+    const width = Math.min(box.width * 0.9, letters.width * SLACK + inset.left + inset.right);
+    const { height } = item.at.box;
+    const avoid = faces.map((f) => ({
+      ...{ x: (f.x - box.x) * k, y: (f.y - box.y) * k },
+      ...{ width: f.width * k, height: f.height * k },
+    }));
+    const wanted = { ink, least, behind, avoid };
+    const place = calmestPlace(painted, { width: width * k, height: height * k }, wanted);
+    if (!place) return null;
+    const { to } = item.tie!;
+    return {
+      ...{ to, as: 'over', align: 'centre', share: width / box.width },
+      along: Math.round(place.x / k + width / 2 - box.width / 2),
+      gap: Math.round(place.y / k + height / 2 - box.height / 2),
+    };
+  }
+
+  /** What lies beneath a box, as pixels. @param blur of them, in points @param pixels along its longer side */
   private async painted(
     m: WorkModel,
     stack: readonly Placed[],
-    { box, behind, blur }: { box: Box; behind: string; blur: number },
-  ): Promise<Ground | null> {
-    const k = PIXELS / Math.max(box.width, box.height);
+    { box, behind, blur, pixels }: { box: Box; behind: string | null; blur: number; pixels: number },
+  ): Promise<ImageData | null> {
+    const k = pixels / Math.max(box.width, box.height);
     const canvas = new OffscreenCanvas(Math.max(1, Math.round(box.width * k)), Math.max(1, Math.round(box.height * k)));
     const context = canvas.getContext('2d', { willReadFrequently: true });
     if (!context) return null;
-    context.fillStyle = behind;
-    context.fillRect(0, 0, canvas.width, canvas.height);
+    if (behind !== null) {
+      context.fillStyle = behind;
+      context.fillRect(0, 0, canvas.width, canvas.height);
+    }
     context.scale(k, k);
     context.translate(-box.x, -box.y);
     for (const placed of stack) await this.paint(context, m, placed, k);
     if (blur > 0) context.drawImage(blurred(context, blur * k), box.x, box.y, box.width, box.height);
-    const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
-    return { data, behind };
+    return context.getImageData(0, 0, canvas.width, canvas.height);
   }
 
   private async paint(

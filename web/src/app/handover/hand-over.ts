@@ -361,9 +361,15 @@ export class HandOver {
     const { came = 0, gone = 0 } = this.state.model()?.work ?? {};
     const some = (n: number): string => `${n} ${n === 1 ? 'picture' : 'pictures'}`;
     const m = this.state.model();
-    const added = m ? addedItems(m).length : 0;
+    const items = m ? addedItems(m) : [];
+    const added = items.length;
     const around = added > 0 ? `${added} ${added === 1 ? 'item' : 'items'} added around pictures.` : '';
-    return [this.cameAndWent(came, gone, some), around].filter(Boolean).join(' ');
+    const web = m?.work.format === 'html' || m?.work.format === 'site';
+    const blurred = web
+      ? 0
+      : items.filter((i) => i.kind === 'framed' && i.fill?.kind === 'paint' && i.fill.blur).length;
+    const painted = blurred > 0 ? `The blur behind ${blurred} of them becomes a picture.` : '';
+    return [this.cameAndWent(came, gone, some), around, painted].filter(Boolean).join(' ');
   });
 
   private cameAndWent(came: number, gone: number, some: (n: number) => string): string {

@@ -44,6 +44,8 @@ export const KINDS: Record<Code, { one: string; many: string }> = {
   'faint-outline': { one: 'faint outline', many: 'Faint outlines' },
   hairline: { one: 'hairline', many: 'Hairlines' },
   'empty-corner': { one: 'gaps', many: 'Gaps at the edge' },
+  'over-face': { one: 'words on a face', many: 'Words over a face' },
+  'hard-to-read': { one: 'hard to read', many: 'Words hard to read' },
   soft: { one: 'soft', many: 'Too few pixels' },
   'off-centre': { one: 'off-centre', many: 'Subject off-centre' },
   'unknown-shape': { one: 'unknown shape', many: 'Unknown shapes' },

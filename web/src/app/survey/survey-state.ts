@@ -3,6 +3,8 @@ import {
   addedId,
   applyAll,
   aroundOf,
+  cut,
+  equal,
   concernsOf,
   evened,
   familyKey,
@@ -10,12 +12,16 @@ import {
   layAround,
   layFinish,
   partsAround,
+  plainWords,
   resolveTies,
   takesPieces,
   unevenFamilies,
   wears,
   wearsAround,
   type AroundPart,
+  type Document,
+  type FramedItem,
+  type WordsFacts,
   type Uneven,
   type Finish,
   type Frame,
@@ -25,7 +31,8 @@ import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
 import type { KeptFinish, Marks } from '@gable/contract';
-import { framing, keyOf, pictureOf, problemOf, shownDocument, takenFrame } from '../work/work-model';
+import { LegibilityOf } from '../around/legibility';
+import { framing, keyOf, pictureOf, problemOf, shownDocument, takenFrame, type WorkModel } from '../work/work-model';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
 import { factsOf } from '../work/facts';
@@ -52,6 +59,29 @@ export interface Pair {
 }
 
 const PAPER = '#ffffff';
+/** Milliseconds of stillness. */
+const JUDGED_AFTER = 400;
+/** So many letters tell which words are meant. */
+const BEGINNING = 24;
+
+const beginningOf = ({ text }: FramedItem): string => cut(text ? plainWords(text) : '', BEGINNING, '…');
+
+/** Words that stand around pictures, by the numbers of these. */
+function wordsAround({ work }: WorkModel, document: Document): Map<number, FramedItem[]> {
+  const numbers = new Map(work.pictures.map((p) => [itemIdOf(p), p.n]));
+  const around = new Map<number, FramedItem[]>();
+  for (const item of Object.values(document.items)) {
+    if (item.kind !== 'framed' || !item.text || !item.tie) continue;
+    let to: string | undefined = item.tie.to;
+    // What follows what follows a picture stands around that, too.
+    for (let i = 0; i < MOST_TIES && to !== undefined && !numbers.has(to); i++) to = document.items[to]?.tie?.to;
+    const n = numbers.get(to ?? '');
+    if (n !== undefined) around.set(n, [...(around.get(n) ?? []), item]);
+  }
+  return around;
+}
+/** A chain of ties is no longer than this. */
+const MOST_TIES = 8;
 
 /** The same rows in the same order: nothing has to be drawn anew. */
 const sameRows = (a: readonly Row[], b: readonly Row[]): boolean =>
@@ -81,13 +111,17 @@ export class SurveyState {
   readonly told = signal('');
   /** What each frame keeps of what matters. */
   private readonly shares = signal<ReadonlyMap<Frame, number>>(new Map());
+  private judging = 0;
   private readonly asked = new WeakSet<Frame>();
   /** For which subject each frame was weighed. */
   private readonly weighed = new WeakMap<Frame, unknown>();
   private readonly known = new WeakMap<
     Frame,
-    { subject: unknown; rim: string | undefined; kept: number | undefined; row: Row }
+    { subject: unknown; rim: string | undefined; kept: number | undefined; words: unknown; row: Row }
   >();
+  /** How well words around pictures can be read, by the numbers of these. */
+  private readonly words = signal<ReadonlyMap<number, readonly WordsFacts[]>>(new Map());
+  private readonly legibility = inject(LegibilityOf);
 
   readonly rows = computed((): Row[] => this.readRows(), { equal: sameRows });
 
@@ -97,23 +131,26 @@ export class SurveyState {
     const seen = this.images.seen();
     const rims = this.rims();
     const shares = this.shares();
+    const around = this.words();
     return m.work.pictures.map((picture) => {
       const frame = takenFrame(m, picture.n);
       const key = keyOf(m.work, frame);
       const rim = rims.get(frame);
       const kept = shares.get(frame);
       const subject = seen[key]?.subject;
+      const words = around.get(picture.n);
       const now = this.known.get(frame);
-      if (now && now.subject === subject && now.rim === rim && now.kept === kept && now.row.picture === picture)
-        return now.row;
+      const isSame = now?.subject === subject && now?.rim === rim && now?.kept === kept && now?.words === words;
+      if (now && isSame && now.row.picture === picture) return now.row;
       const page = m.work.sheets?.[(picture.where.page ?? 0) - 1]?.background ?? PAPER;
       const facts = {
         ...factsOf(picture, frame),
         subject,
         ...(rim ? { rim, page } : {}),
+        ...(words && { words }),
       };
       const row = rowOf(picture, frame, key, facts, problemOf(picture, frame), kept ?? null);
-      this.known.set(frame, { subject, rim, kept, row });
+      this.known.set(frame, { subject, rim, kept, words, row });
       return row;
     });
   }
@@ -142,6 +179,13 @@ export class SurveyState {
       if (!m || begun === m.work.id) return;
       begun = m.work.id;
       untracked(() => this.marks.set(m.work.marks ?? {}));
+    });
+    // Words around pictures are judged once nothing changes, and again when faces have been found.
+    effect(() => {
+      const m = this.bench.model();
+      this.images.seen();
+      const mine = ++this.judging;
+      if (m) setTimeout(() => void this.judge(m, () => mine === this.judging), JUDGED_AFTER);
     });
     // What a frame keeps is told by its sort order, its words and on hovering: looked up in one round as pictures come in.
     effect(() => {
@@ -173,6 +217,24 @@ export class SurveyState {
         }
       });
     });
+  }
+
+  /** Judges the words that stand around pictures, as long as nothing else is to be judged. */
+  private async judge(m: WorkModel, holds: () => boolean): Promise<void> {
+    const found = new Map<number, readonly WordsFacts[]>();
+    const document = shownDocument(m);
+    for (const [n, items] of wordsAround(m, document)) {
+      const own: WordsFacts[] = [];
+      for (const item of items) {
+        if (!holds()) return;
+        const judged = await this.legibility.of(m, item, []);
+        if (judged) own.push({ words: beginningOf(item), ...judged });
+      }
+      found.set(n, own);
+    }
+    const kept = untracked(this.words);
+    // What is as it was stays the same, so that nothing is drawn anew.
+    if (holds() && !equal([...found], [...kept])) this.words.set(found);
   }
 
   /** These frames are in sight. */

@@ -39,6 +39,7 @@ import { MendPanel, type MendWish } from './mend-panel';
 import { PairsSheet } from './pairs-sheet';
 import { SURVEY_KEY_GROUPS, SURVEY_KEYS, type SurveyActions } from './keys';
 import { KINDS, type Arrangement, type Code, type Grouping, type Order, showingSame } from './survey-model';
+import { LegibilityOf } from '../around/legibility';
 import { SurveyState } from './survey-state';
 import { TextList } from './text-list';
 
@@ -80,7 +81,7 @@ const WORTH_TELLING = 3;
     WorkName,
     WorkNotices,
   ],
-  providers: [WorkStore, Images, SurveyState],
+  providers: [WorkStore, Images, LegibilityOf, SurveyState],
   templateUrl: './survey.html',
   host: { class: 'flex h-full min-w-[720px] flex-col' },
 })
