@@ -203,3 +203,56 @@ test('a figure panel blurs the picture beneath it, as much as is wished, here an
   await field.press('Enter');
   await expect(veil).toHaveCount(0);
 });
+
+/** A picture that is busy but for its right end, which is dark: black and white from pixel to pixel. */
+async function halfBusy(): Promise<Buffer> {
+  const [width, height] = [600, 300];
+  const grey = Buffer.from(
+    Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      return x > 330 ? 24 : (Math.floor(x / 6) + Math.floor(y / 6)) % 2 === 0 ? 250 : 120;
+    }),
+  );
+  return sharp(grey, { raw: { width, height, channels: 1 } })
+    .png()
+    .toBuffer();
+}
+
+test('words that are hard to read are told in the survey, and moved to where the picture is calm', async ({ page }) => {
+  const picture = (await halfBusy()).toString('base64');
+  const drawing =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="900" height="500">' +
+    `<image x="150" y="100" width="600" height="300" href="data:image/png;base64,${picture}"/></svg>`;
+  const buffer = Buffer.from(drawing);
+  const id = await openOnBench(page, { name: 'board.svg', mimeType: 'image/svg+xml', buffer });
+  await page.getByRole('radio', { name: /^(Drawing|Page|Graphic)/ }).click();
+  await piece(page, 'Heading over');
+  await page.getByRole('textbox', { name: 'Words' }).first().fill('Kiln');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  // Without its veil it lies on what is busy.
+  await page.locator('gable-around-knobs').getByRole('button', { name: 'Veil' }).click();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(page.getByText('Words hard to read')).toBeVisible();
+  await page.goBack();
+  await page.getByRole('tab', { name: 'Around' }).click();
+  await page.locator('gable-around-knobs').getByRole('button', { name: '“Kiln”' }).click();
+  const told = page.locator('[data-contrast]');
+  await expect(told).toContainText('It needs 3');
+  await page.getByRole('button', { name: 'Move to a calm place' }).click();
+  await expect(told).not.toContainText('It needs');
+  const words = (await page.locator('[data-added][aria-label="“Kiln”"]').boundingBox())!;
+  const whole = (await page.locator('gable-page-view [data-n="1"]').boundingBox())!;
+  // The calm end begins at 331 of 600 pixels.
+  expect(words.x).toBeGreaterThan(whole.x + (331 / 600) * whole.width - 1);
+  expect(words.x + words.width).toBeLessThan(whole.x + whole.width);
+  // In one step, and back in one.
+  await saved(page);
+  const { document } = openFile(await fileOf(page, id));
+  expect(Object.values(document.items).some((i) => i.kind === 'framed' && i.text)).toBe(true);
+  await page.getByRole('button', { name: 'Undo “words in a calm place”' }).click();
+  await expect(told).toContainText('It needs 3');
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(page.getByText('Words hard to read')).toBeVisible();
+});

@@ -15,7 +15,6 @@ import {
   type ItemId,
   type Operation,
   type PictureItem,
-  type Size,
 } from '@gable/core';
 import { IN_THE_BOX, type Feature, type ReplacementImage, type Source } from '@gable/formats';
 import sharp from 'sharp';
