@@ -150,6 +150,8 @@ function pageOf(count: number, shape = 'rectangle'): { document: Document; pictu
   );
   return { document, pictures };
 }
+let count = 0;
+const newId = (): ItemId => addedId(`s${count++}`);
 const named = (name: string): Spread => SPREADS.find((s) => s.name === name)!;
 const after = (document: Document, frames: ReadonlyMap<ItemId, Frame>, operations: readonly Operation[]): Document => {
   const items = { ...document.items };
@@ -160,11 +162,12 @@ const after = (document: Document, frames: ReadonlyMap<ItemId, Frame>, operation
 test('on a page: the one behind all of it stays, titles stand below each, all of one size, and have room', () => {
   const { document, pictures } = pageOf(8);
   let made = 0;
-  const titles = { of: (id: ItemId): string => document.items[id]!.alt, newId: (): string => addedId(String(made++)) };
-  const wish = { spread: named('even-grid'), gap: 12, margin: 30, pictures, titles };
+  const titles = { of: (id: ItemId): string => document.items[id]!.alt };
+  const newId = (): string => addedId(String(made++));
+  const wish = { spread: named('even-grid'), gap: 12, margin: 30, pictures, titles, newId };
   const out = spreading(document, document.pages[0]!, wish);
   expect([...out.frames.keys()]).toEqual(['p1', 'p2', 'p3', 'p4', 'p5', 'p6', 'p7', 'p8']);
-  const next = after(document, out.frames, out.titles);
+  const next = after(document, out.frames, out.around);
   const words = Object.values(next.items).filter((i): i is FramedItem => i.kind === 'framed' && isAdded(i.id));
   expect(words.map((w) => w.text!.paragraphs[0]!.runs[0]!.text).sort()).toEqual(
     [...out.frames.keys()].map((id) => document.items[id]!.alt),
@@ -179,7 +182,7 @@ test('on a page: the one behind all of it stays, titles stand below each, all of
   // A second time it is as it was: what is there is not put again.
   const again = new Map([...pictures].map(([id, p]) => [id, { ...p, frame: out.frames.get(id) ?? p.frame }]));
   const second = spreading(next, next.pages[0]!, { ...wish, pictures: again });
-  expect(second.titles).toEqual([]);
+  expect(second.around).toEqual([]);
   for (const [id, frame] of second.frames) expect(equal(frame.box, out.frames.get(id)!.box, 1e-6)).toBe(true);
 });
 
@@ -194,7 +197,7 @@ test('some of a page alone keep to the room that they take with their rings; the
   expect(room.x).toBeLessThanOrEqual(round.x + 1e-6);
   const only = new Map(some.map((id) => [id, pictures.get(id)!]));
   for (const spread of SPREADS) {
-    const wish = { spread, gap: 4, margin: 30, room, pictures: only, titles: null };
+    const wish = { spread, gap: 4, margin: 30, room, pictures: only, titles: null, newId };
     const { frames } = spreading(ringed, ringed.pages[0]!, wish);
     expect([...frames.keys()]).toEqual(some);
     for (const { box } of frames.values()) {
@@ -220,6 +223,7 @@ test('circles stay circles in cells that are not square, and rings have room', (
     margin: 0,
     pictures,
     titles: null,
+    newId,
   });
   const boxes = [...frames.values()].map((f) => f.box);
   for (const b of boxes) expect(b.width).toBeCloseTo(b.height, 9);
@@ -248,8 +252,72 @@ test('pictures keep off the words of their page: they lie in the highest stretch
     margin: 30,
     pictures,
     titles: null,
+    newId,
   });
   const boxes = [...frames.values()].map((f) => f.box);
   expect(Math.min(...boxes.map((b) => b.y))).toBeGreaterThanOrEqual(95 - 1e-6);
   expect(Math.max(...boxes.map((b) => b.y + b.height))).toBeLessThanOrEqual(385 + 1e-6);
+});
+
+test('a contact strip: boxes alike, strips that meet without a gap, a number below each, and all of it moves with its picture', () => {
+  const { document, pictures } = pageOf(7);
+  const wish = { spread: named('contact-strip'), gap: 40, margin: 30, pictures, titles: null, newId };
+  const out = spreading(document, document.pages[0]!, wish);
+  const next = after(document, out.frames, out.around);
+  const around = (id: ItemId): FramedItem[] =>
+    Object.values(next.items).filter((i): i is FramedItem => i.kind === 'framed' && i.tie?.to === id);
+  const strips = [...out.frames.keys()].map((id) => around(id).find((i) => i.name === 'Strip')!.at.box);
+  const feet = [...out.frames.keys()].map((id) => around(id).find((i) => i.name === 'Foot of the strip')!.at.box);
+  for (const [i, strip] of strips.entries()) {
+    const box = [...out.frames.values()][i]!.box;
+    expect(strip.width / strip.height).toBeCloseTo(strips[0]!.width / strips[0]!.height, 6);
+    expect([box.x - strip.x, strip.x + strip.width - box.x - box.width]).toEqual([
+      expect.closeTo(6),
+      expect.closeTo(6),
+    ]);
+    expect(feet[i]!.x).toBeCloseTo(strip.x);
+    expect(feet[i]!.width).toBeCloseTo(strip.width);
+    const right = strips[i + 1];
+    // In one row they touch.
+    if (right && Math.abs(right.y - strip.y) < 1e-6) expect(right.x).toBeCloseTo(strip.x + strip.width, 4);
+  }
+  const numbers = [...out.frames.keys()].map((id) => around(id).find((i) => i.text)!);
+  expect(numbers.map((i) => i.text!.paragraphs[0]!.runs[0]!.text)).toEqual(['1', '2', '3', '4', '5', '6', '7']);
+  for (const [i, { at }] of numbers.entries()) expect(at.box.y).toBeGreaterThan(strips[i]!.y + 6);
+  for (const b of [...strips, ...feet]) expect(b.y + b.height).toBeLessThanOrEqual(PAGE.height - 30 + 1e-6);
+  // Once more, and nothing is put twice.
+  const again = new Map([...pictures].map(([id, p]) => [id, { ...p, frame: out.frames.get(id) ?? p.frame }]));
+  expect(spreading(next, next.pages[0]!, { ...wish, pictures: again }).around).toEqual([]);
+});
+
+test('before and after are halves that a line of 3 pt parts, each with its word', () => {
+  const { document, pictures } = pageOf(2);
+  const wish = { spread: named('before-after'), gap: 40, margin: 30, pictures, titles: null, newId };
+  const { frames, around } = spreading(document, document.pages[0]!, wish);
+  const next = after(document, frames, around);
+  const [left, right] = [...frames.values()].map((f) => f.box) as [Box, Box];
+  expect([right.width, right.height, right.y]).toEqual([
+    expect.closeTo(left.width),
+    expect.closeTo(left.height),
+    expect.closeTo(left.y),
+  ]);
+  expect(right.x - left.x - left.width).toBeCloseTo(3, 4);
+  const added = Object.values(next.items).filter((i): i is FramedItem => i.kind === 'framed' && isAdded(i.id));
+  const line = added.find((i) => i.name === 'Line between')!.at.box;
+  expect([line.x, line.width, line.height]).toEqual([
+    expect.closeTo(left.x + left.width),
+    expect.closeTo(3),
+    expect.closeTo(left.height),
+  ]);
+  const words = added.filter((i) => i.text);
+  expect(words.map((i) => [i.tie!.to, i.text!.paragraphs[0]!.runs[0]!.text])).toEqual([
+    ['p1', 'Before'],
+    ['p2', 'After'],
+  ]);
+  for (const w of words) {
+    const whole = w.tie!.to === 'p1' ? left : right;
+    expect(w.at.box.x).toBeGreaterThan(whole.x);
+    expect(w.at.box.x + w.at.box.width).toBeLessThan(whole.x + whole.width);
+    expect(w.at.box.y + w.at.box.height).toBeLessThan(whole.y + whole.height);
+  }
 });

@@ -1,4 +1,6 @@
+import { beforeAfter } from './before-after';
 import { column } from './column';
+import { contactStrip } from './contact-strip';
 import { evenGrid, grid } from './grid';
 import { justified } from './justified';
 import { oneLarge } from './one-large';
@@ -7,7 +9,17 @@ import { row } from './row';
 import type { Spread } from './spread';
 
 /** How pictures of a page can be arranged, in the order in which it is offered: a new way is one file and one line. */
-export const SPREADS: readonly Spread[] = [justified, evenGrid, grid, row, column, oneLarge, ring];
+export const SPREADS: readonly Spread[] = [
+  justified,
+  evenGrid,
+  grid,
+  row,
+  column,
+  oneLarge,
+  ring,
+  contactStrip,
+  beforeAfter,
+];
 export type { Room, Spread } from './spread';
 export {
   ALIGNMENTS,

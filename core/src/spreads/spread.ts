@@ -1,4 +1,5 @@
 import type { Box, Size } from '../model/frame';
+import type { PieceContext, PieceItem } from '../pieces/piece';
 
 /** Where pictures are spread, and how far they stand off each other. Lengths in points. */
 export interface Room extends Size {
@@ -13,6 +14,12 @@ export interface Spread {
   synonyms: readonly string[];
   /** Does it give all of them boxes of one ratio? Then they are cut to that. */
   even?: true;
+  /** It is for just so many pictures. */
+  only?: number;
+  /** Between pictures, where it is not for the author to say; in points. */
+  gap?: number;
+  /** What comes to stand around each of them with it, tied to that: then no other titles come below. */
+  dress?(context: PieceContext, index: number): PieceItem[];
   /**
    * @param ratios of the pictures, width over height, at least two
    * @returns their boxes in the same order, from the corner of the room

@@ -40,7 +40,9 @@ export interface SpreadWish {
   room?: Box;
   pictures: ReadonlyMap<ItemId, Arranged>;
   /** What those have as a title below them that have no words yet; null for none. */
-  titles: { of(id: ItemId): string; newId(): ItemId } | null;
+  titles: { of(id: ItemId): string } | null;
+  /** Names what comes to stand around them. */
+  newId(): ItemId;
 }
 
 /** The pictures of a page that can be arranged, in its order; those in groups, and one behind all of the page, stay. */
@@ -55,24 +57,59 @@ export const spreadable = (document: Document, page: Page): PictureItem[] =>
 /**
  * The pictures of a page arranged, each with room for what stands around it.
  * @param document with all that is tied where its rule has it
- * @returns their frames, and what puts titles below them
+ * @returns their frames, and what puts around them what comes with the arrangement, and titles below
  */
 export function spreading(
   document: Document,
   page: Page,
   wish: SpreadWish,
-): { frames: ReadonlyMap<ItemId, Frame>; titles: Operation[] } {
+): { frames: ReadonlyMap<ItemId, Frame>; around: Operation[] } {
   const items = spreadable(document, page).filter(({ id }) => wish.pictures.has(id));
-  if (items.length < 2) return { frames: new Map(), titles: [] };
-  const untitled = wish.titles ? items.filter(({ id }) => !hasWords(document, id)) : [];
+  if (items.length < 2) return { frames: new Map(), around: [] };
   const plain = framesIn(document, page, { ...wish, items, below: 0 });
-  if (untitled.length === 0) return { frames: plain, titles: [] };
+  if (wish.spread.dress) {
+    // The second time there is room for what comes with it.
+    const first = dressing(document, { ...wish, frames: plain, items });
+    const frames = framesIn(first.document, page, { ...wish, items, below: 0 });
+    return { frames, around: dressing(document, { ...wish, frames, items }).operations };
+  }
+  const untitled = wish.titles ? items.filter(({ id }) => !hasWords(document, id)) : [];
+  if (untitled.length === 0) return { frames: plain, around: [] };
   // Titles are as large as suits the narrowest picture; the second time there is room for them.
   const first = titled(document, page, { ...wish, frames: plain, items: untitled });
   const frames = framesIn(document, page, { ...wish, items, below: first.height });
-  return { frames, titles: titled(document, page, { ...wish, frames, items: untitled, like: first }).operations };
+  return { frames, around: titled(document, page, { ...wish, frames, items: untitled, like: first }).operations };
 }
 
+/** What comes with an arrangement, put around pictures that nothing of it stands around yet. @returns the document with that */
+function dressing(
+  document: Document,
+  { spread, frames, items, pictures, newId }: SpreadWish & Pick<Titling, 'items' | 'frames'>,
+): { document: Document; operations: Operation[] } {
+  let now = framedAs(document, frames, pictures);
+  const operations: Operation[] = [];
+  for (const [index, { id }] of items.entries()) {
+    const context = pieceContext(now, id, { words: WAITING, letters: null, newId });
+    const made = (context && spread.dress?.(context, index)) ?? [];
+    const own = made.filter(
+      ({ item }) => !(item.name === undefined ? hasWords(now, id) : hasNamed(now, id, item.name)),
+    );
+    const put = context ? puttingPiece(now, context, own) : [];
+    operations.push(...put);
+    now = resolveTies(applyAll(now, put).document);
+  }
+  return { document: now, operations };
+}
+
+/** A document with pictures in other frames, and what follows them. */
+function framedAs(document: Document, frames: Titling['frames'], pictures: SpreadWish['pictures']): Document {
+  const items = { ...document.items };
+  for (const [id, frame] of frames) items[id] = withFrame(items[id] as PictureItem, frame, pictures.get(id)!.size);
+  return resolveTies({ ...document, items });
+}
+
+const hasNamed = (document: Document, id: ItemId, name: string): boolean =>
+  Object.values(document.items).some((i) => i.kind === 'framed' && i.tie?.to === id && i.name === name);
 const hasWords = (document: Document, id: ItemId): boolean =>
   Object.values(document.items).some((i) => i.kind === 'framed' && i.tie?.to === id && i.text !== null);
 
@@ -88,11 +125,12 @@ function framesIn(document: Document, page: Page, wish: Framing): Map<ItemId, Fr
   const most = (side: keyof Reach): number => Math.max(...around.map((r) => r[side]));
   const [left, right, top] = [most('left'), most('right'), most('top')];
   const bottom = Math.max(most('bottom'), below);
+  const between = spread.gap ?? gap;
   const free = wish.room ?? freeOn(document, page, margin);
   const room = {
     width: Math.max(1, free.width - left - right),
     height: Math.max(1, free.height - top - bottom),
-    gap: { x: gap + left + right, y: gap + top + bottom },
+    gap: { x: between + left + right, y: between + top + bottom },
   };
   const own = items.map(({ id }) => pictures.get(id)!);
   const ratios = own.map(({ frame }) => frame.box.width / frame.box.height);
@@ -174,7 +212,7 @@ function reachOf(document: Document, id: ItemId): Reach {
   return reach;
 }
 
-interface Titling extends Pick<SpreadWish, 'pictures' | 'titles'> {
+interface Titling extends Pick<SpreadWish, 'pictures' | 'titles' | 'newId'> {
   items: readonly PictureItem[];
   frames: ReadonlyMap<ItemId, Frame>;
   /** The size of their letters and their gap, where these are known. */
@@ -185,15 +223,12 @@ interface Titling extends Pick<SpreadWish, 'pictures' | 'titles'> {
 function titled(
   document: Document,
   page: Page,
-  { items, frames, pictures, titles, like }: Titling,
+  { items, frames, pictures, titles, newId, like }: Titling,
 ): { operations: Operation[]; size: number; gap: number; height: number } {
-  const framed = { ...document, items: { ...document.items } };
-  for (const [id, frame] of frames)
-    framed.items[id] = withFrame(framed.items[id] as PictureItem, frame, pictures.get(id)!.size);
-  let now = resolveTies(framed);
+  let now = framedAs(document, frames, pictures);
   const made = items.map(({ id }) => {
     const words = { ...WAITING, name: titles!.of(id) };
-    const context = pieceContext(now, id, { words, letters: null, newId: () => titles!.newId() })!;
+    const context = pieceContext(now, id, { words, letters: null, newId })!;
     const [piece] = nameBelow.items({ ...context, page: { ...page, size: { ...page.size, height: Infinity } } });
     return { context, piece: piece! };
   });

@@ -153,7 +153,7 @@ export class ArrangeBand {
       words: `${count} pictures. Each keeps its shape and what stands around it.`,
       margin: this.margin() ?? marginOf(page),
       most: Math.min(size.width, size.height) / 3,
-      tries: SPREADS.map((spread) => ({
+      tries: SPREADS.filter(({ only }) => only === undefined || only === count).map((spread) => ({
         spread,
         placed: stackOf(...spreadOut(document, page, this.wish(m, spread, pictures))),
       })),
@@ -169,7 +169,8 @@ export class ArrangeBand {
     return {
       ...{ spread, gap: this.gap(), margin: this.margin() ?? marginOf(page), pictures },
       ...(this.only && { room: this.only.room }),
-      titles: this.titles() ? { of: title, newId: () => addedId(crypto.randomUUID()) } : null,
+      titles: this.titles() ? { of: title } : null,
+      newId: () => addedId(crypto.randomUUID()),
     };
   }
 
@@ -194,8 +195,8 @@ export class ArrangeBand {
     if (spread.even) await this.state.lookAt(frames);
     const now = this.page();
     if (!now || now.page.id !== page.id) return;
-    const { frames: next, titles } = spreading(now.document, now.page, this.wish(now.m, spread));
-    const operations = [...[...next.values()].flatMap((frame) => framing(now.m, frame)), ...titles];
+    const { frames: next, around } = spreading(now.document, now.page, this.wish(now.m, spread));
+    const operations = [...[...next.values()].flatMap((frame) => framing(now.m, frame)), ...around];
     if (operations.length === 0) return;
     const chosen = chosenIn(now.m);
     this.state.act(name, operations, null);
@@ -221,12 +222,12 @@ export class ArrangeBand {
 
 /** The page as it would be. */
 function spreadOut(document: Document, page: Page, wish: SpreadWish): [Document, Page] {
-  const { frames, titles } = spreading(document, page, wish);
+  const { frames, around } = spreading(document, page, wish);
   const items = { ...document.items };
   for (const [id, frame] of frames) {
     const item = items[id];
     if (item && isPictureItem(item)) items[id] = withFrame(item, frame, wish.pictures.get(id)!.size);
   }
-  const next = resolveTies(applyAll({ ...document, items }, titles).document);
+  const next = resolveTies(applyAll({ ...document, items }, around).document);
   return [next, next.pages.find((p) => p.id === page.id)!];
 }
