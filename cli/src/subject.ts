@@ -15,7 +15,11 @@ import { cutOutFinely, outlineOfMask } from '@gable/render/cut-out';
 import { findFaces } from '@gable/render/faces';
 
 /** The outline of the subject of a picture, and its box. @throws GableError `no-subject`, `broken-picture` */
-async function cutOut(n: number, bytes: Uint8Array, size: Size): Promise<{ shape: ShapeChoice; region: Region }> {
+export async function cutOut(
+  n: number,
+  bytes: Uint8Array,
+  size: Size,
+): Promise<{ shape: ShapeChoice; region: Region }> {
   const mask = await cutOutFinely(bytes, size, { faces: await findFaces(bytes, size) });
   const outline = await outlineOfMask(mask, 'Subject');
   if (!outline)

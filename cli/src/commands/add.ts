@@ -9,6 +9,7 @@ import {
   puttingPiece,
   resolveTies,
   shapedFor,
+  subjectOf,
   takesPieces,
   WAITING,
   withLines,
@@ -20,6 +21,7 @@ import { saveRasterised } from '@gable/render';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
 import { letterOf } from '../silhouette';
+import { cutOut } from '../subject';
 
 interface AddOptions {
   out?: string;
@@ -81,7 +83,9 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
       'Use a picture of a page or of a text.',
       { n },
     );
-  const { frame, context: around } = shapedFor(piece, context, picture);
+  const found = piece.oversteps ? await cutOut(n, opened.pictureBytes(n), picture.size) : null;
+  const outline = found && subjectOf(found.shape, found.region);
+  const { frame, context: around } = shapedFor(piece, context, { ...picture, outline });
   const made = piece.items(around);
   const operations = puttingPiece(
     document,

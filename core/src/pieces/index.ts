@@ -8,6 +8,7 @@ import { letters } from './letters';
 import { lowerThird } from './lower-third';
 import { nameBelow } from './name-below';
 import { nameBeside } from './name-beside';
+import { overTheEdge } from './over-the-edge';
 import type { Piece } from './piece';
 import { print } from './print';
 import { quote } from './quote';
@@ -18,6 +19,7 @@ export const PIECES: readonly Piece[] = [
   nameBeside,
   nameBelow,
   captionedCircle,
+  overTheEdge,
   lowerThird,
   headingOver,
   figurePanel,

@@ -3,6 +3,7 @@ import { clamp } from '../geometry/numeric';
 import type { FramedItem, ItemId, Page, Text, Tie } from '../model/document';
 import { FULL_SEAT, type Box, type Outline, type Paint, type ShapeChoice } from '../model/frame';
 import type { PictureItem } from '../model/frame-item';
+import type { Side } from '../placement/overstep';
 
 /** Words of pieces. */
 export interface PieceWords {
@@ -64,6 +65,8 @@ export interface Piece {
   synonyms: readonly string[];
   /** The shape that a picture gets with it which has none yet, by its name. */
   shape?: string;
+  /** Over these sides of it the subject of the picture reaches, which must be cut out for that. */
+  oversteps?: readonly Side[];
   items(context: PieceContext): PieceItem[];
 }
 

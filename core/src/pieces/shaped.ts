@@ -1,5 +1,6 @@
 import type { Frame, Size } from '../model/frame';
 import type { Subject } from '../model/subject';
+import { oversteppingAt } from '../placement/overstep';
 import { movedToSubject, withShape } from '../placement/reframe';
 import { defaultKnobs, shapeOf } from '../shapes/index';
 import { drawnBox } from '../ties/index';
@@ -13,18 +14,25 @@ interface Own {
   subject?: Subject | undefined;
   /** Was the picture placed by the author? Then it stays where it is. */
   placed?: boolean;
+  /** The outline of its subject, in shares of the picture; null where it is not cut out. */
+  outline?: string | null;
 }
 
-/** A picture that has no shape yet in the one that a piece has for it, and the surroundings of that. */
+/**
+ * A picture as a piece has it, and the surroundings of that: one that has no shape yet gets the piece's, and its subject reaches over the
+ * edge where the piece wishes that and it is cut out.
+ */
 export function shapedFor(
-  { shape: name }: Piece,
+  { shape: name, oversteps }: Piece,
   context: PieceContext,
-  { frame, size, subject, placed = false }: Own,
+  { frame, size, subject, placed = false, outline = null }: Own,
 ): { frame: Frame; context: PieceContext } {
   const shape = name === undefined ? null : shapeOf({ name, knobs: {} });
-  if (!shape || frame.shape.name !== 'rectangle') return { frame, context };
-  const round = withShape(frame, { name: shape.name, knobs: defaultKnobs(shape) }, size, subject);
-  const next = (subject && !placed && movedToSubject(round, size, subject)) || round;
+  const isShaped = !shape || frame.shape.name !== 'rectangle';
+  const round = isShaped ? frame : withShape(frame, { name: shape.name, knobs: defaultKnobs(shape) }, size, subject);
+  const about = isShaped ? round : (subject && !placed && movedToSubject(round, size, subject)) || round;
+  const next = oversteps && outline !== null ? oversteppingAt(about, outline, oversteps, size) : about;
+  if (next === frame) return { frame, context };
   const { picture } = context;
   const { box } = picture.at;
   const [kx, ky] = [box.width / frame.box.width, box.height / frame.box.height];
@@ -36,6 +44,8 @@ export function shapedFor(
       ...{ width: next.box.width * kx, height: next.box.height * ky },
     },
   };
-  const item = { ...picture, shape: next.shape, at, fill: { ...picture.fill, placement: next.placement } };
+  const { placement, overstep } = next;
+  const fill = { ...picture.fill, placement, ...(overstep && { overstep }) };
+  const item = { ...picture, shape: next.shape, at, fill };
   return { frame: next, context: { ...context, picture: item, drawn: drawnBox(item) } };
 }

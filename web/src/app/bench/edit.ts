@@ -116,9 +116,14 @@ export class Edit {
     return f && p ? this.step().changed(f, p.frame) : false;
   });
 
+  /** The outline of the subject of the taken frame, which was cut out. */
+  knowSubject(subject: string): void {
+    this.cutOut.update((all) => ({ ...all, [this.key()]: subject }));
+  }
+
   /** Lets the subject, cut out anew, reach over the edge: where it did before, or at the top. */
   overstep(subject: string): void {
-    this.cutOut.update((all) => ({ ...all, [this.key()]: subject }));
+    this.knowSubject(subject);
     this.set('subject over the edge', (f) =>
       f.overstep
         ? withOverstep(f, { ...f.overstep, subject, picture: this.size() })

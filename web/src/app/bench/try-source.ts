@@ -1,20 +1,24 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { bandOf, equal, type Band, type Frame } from '@gable/core';
+import { bandOf, equal, subjectOf, type Band, type Frame } from '@gable/core';
 import {
   asyncScheduler,
   combineLatest,
   debounceTime,
   distinctUntilChanged,
+  firstValueFrom,
   map,
   scan,
   switchMap,
   throttleTime,
 } from 'rxjs';
+import { Api } from '../api/api';
+import { toProblem, type Problem } from '../api/problem';
 import { AroundEdit } from '../around/around-edit';
 import { OwnShapes } from '../library/own-shapes';
 import { Painter } from '../paint/painter';
 import { remember, remembered } from '../ui/remembered';
+import { addressOf } from '../work/images';
 import { Suggestions } from '../work/suggestions';
 import { WorkStore } from '../work/work-store';
 import { Edit } from './edit';
@@ -25,6 +29,10 @@ const RECENT = 'gable.shapes-recent';
 const RECENT_MOST = 12;
 /** Milliseconds between two rounds of tries. */
 const PACE = 200;
+const NO_SUBJECT: Problem = {
+  ...{ code: 'no-subject', title: 'Nothing stands out in this picture.', facts: {} },
+  remedy: 'Paint the subject yourself: “Cut out the subject”, above the picture.',
+};
 const NO_TRIES: readonly Try[] = [];
 const BAND_WORDS: Readonly<Record<Band, string>> = {
   all: 'Keeps all that matters.',
@@ -38,6 +46,7 @@ export class TrySource {
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
   private readonly around = inject(AroundEdit);
+  private readonly api = inject(Api);
   private readonly painter = inject(Painter);
   private readonly suggestions = inject(Suggestions);
   private readonly version = computed(() => this.painter.version(this.edit.key(), 1));
@@ -78,7 +87,9 @@ export class TrySource {
   private make(frame: Frame | null): readonly Try[] {
     const picture = this.edit.picture();
     if (!frame || !picture) return NO_TRIES;
-    return withOneCurrent(this.edit.step().tries(this.context(frame), this.filter()));
+    const tries = this.edit.step().tries(this.context(frame), this.filter());
+    const looking = this.looking();
+    return withOneCurrent(tries.map((t) => (t.id === looking ? { ...t, note: 'looking for the subject …' } : t)));
   }
 
   private context(frame: Frame): TryContext {
@@ -146,7 +157,8 @@ export class TrySource {
   /** Takes a try. @returns whether its picture was moved to keep its subject in */
   take(t: Try): boolean {
     if (t.add) {
-      this.around.put(t.entry, t.add, t.frame);
+      if (t.cutsOut) void this.cutOutFor(t);
+      else this.around.put(t.entry, t.add, t.frame);
       return false;
     }
     // The frame may have moved on since the try was made.
@@ -166,6 +178,35 @@ export class TrySource {
     if (this.filter().family !== 'recent') this.narrow({ recent });
     remember(RECENT, recent);
     return moved;
+  }
+
+  /** The try whose subject is being looked for, by its name. */
+  private readonly looking = signal<string | null>(null);
+
+  /** Takes a try once the subject of its picture is cut out. */
+  private async cutOutFor({ id }: Try): Promise<void> {
+    const m = this.state.model$.value;
+    const frame = this.edit.taken();
+    if (!m || !frame || this.looking() !== null) return;
+    const key = this.edit.key();
+    this.looking.set(id);
+    try {
+      const at = addressOf(m, frame);
+      const { outline } = await firstValueFrom(this.api.cutOut(at.id, at.frame, { strokes: [], fine: false }));
+      // Another picture has been chosen since.
+      if (key !== this.edit.key()) return;
+      if (!outline) {
+        this.state.problem$.next(NO_SUBJECT);
+        return;
+      }
+      this.edit.knowSubject(subjectOf(outline.shape, outline.region));
+      const now = this.make(this.edit.taken()).find((t) => t.id === id);
+      if (now?.add) this.around.put(now.entry, now.add, now.frame);
+    } catch (error) {
+      this.state.problem$.next(toProblem(error));
+    } finally {
+      this.looking.set(null);
+    }
   }
 
   /** The frame that was taken last as it would be, had its picture not been moved to keep its subject. */

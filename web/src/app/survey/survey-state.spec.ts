@@ -1,8 +1,18 @@
 import { TestBed } from '@angular/core/testing';
-import { FINISHES, PLAIN_FAULTS, solidOutline, type Finish, type Frame } from '@gable/core';
+import {
+  FINISHES,
+  newPicture,
+  PLAIN_FAULTS,
+  solidOutline,
+  type Finish,
+  type Frame,
+  type FramedItem,
+  type Operation,
+} from '@gable/core';
 import { of } from 'rxjs';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
 import { Api } from '../api/api';
+import { LegibilityOf } from '../around/legibility';
 import type { KeptFinish, Marks, SaveEntries } from '@gable/contract';
 import { Images } from '../work/images';
 import { takenFrame } from '../work/work-model';
@@ -45,6 +55,10 @@ function setup() {
     // The farther on in the work, the less is kept.
     share: (_: string, frame: Frame) => Promise.resolve(1 - frame.n / 10),
   };
+  // White words on pale ones: what the last of them has, tells.
+  const judged = jest.fn((_m: unknown, item: FramedItem) =>
+    Promise.resolve({ contrast: item.id.endsWith('b') ? 1.4 : 5, least: 4.5, face: 0 }),
+  );
   TestBed.configureTestingModule({
     providers: [
       WorkStore,
@@ -52,13 +66,14 @@ function setup() {
       SurveyState,
       { provide: Api, useValue: api },
       { provide: Painter, useValue: painter },
+      { provide: LegibilityOf, useValue: { of: judged } },
     ],
   });
   const bench = TestBed.inject(WorkStore);
   const state = TestBed.inject(SurveyState);
   bench.open('w');
   TestBed.tick();
-  return { bench, state, marked };
+  return { bench, state, marked, judged };
 }
 
 const weights = (b: WorkStore): (number | undefined)[] =>
@@ -143,4 +158,49 @@ test('what is deliberate is told to the server, and taken back', () => {
   state.toggleDeliberate('size:1,2');
   state.toggleDeliberate('size:1,2');
   expect(marked).toEqual([{ deliberate: ['size:1,2'] }, { deliberate: [] }]);
+});
+
+test('words that stand around a picture, and around what does, are judged once it is still, and told with that picture', async () => {
+  const { bench, state, judged } = setup();
+  const run = { font: '', size: 12, weight: 400, italic: false, underline: false };
+  const words = (id: string, to: string, text: string): Operation => ({
+    op: 'add',
+    item: {
+      ...newPicture(
+        id,
+        { on: 'page', box: { x: 0, y: 0, width: 90, height: 20 } },
+        {
+          ...{ sha256: '0'.repeat(64), name: '', type: 'png', size: { width: 1, height: 1 }, orientation: 1 },
+        },
+      ),
+      fill: null,
+      text: {
+        paragraphs: [
+          { align: 'start', runs: [{ ...run, text, paint: { kind: 'solid', colour: '#ffffff', opacity: 1 } }] },
+        ],
+        anchor: 'top',
+        inset: { top: 0, right: 0, bottom: 0, left: 0 },
+      },
+      tie: { to, as: 'beside', gap: 4 },
+    },
+    slot: { in: { page: 's1' }, index: 0 },
+  });
+  const page = bench.model()!.document.pages[0] ?? bench.model()!.document.stories[0]!;
+  const slot = bench.model()!.document.pages[0] ? { page: page.id } : { story: page.id };
+  const put = (o: Operation): Operation => (o.op === 'add' ? { ...o, slot: { in: slot, index: 0 } } : o);
+  bench.act(
+    'words',
+    [put(words('add-a', 'p2', 'Kiln')), put(words('add-b', 'add-a', 'Fires on Friday night, come and see'))],
+    null,
+  );
+  TestBed.tick();
+  expect(state.kinds().map((k) => k.code)).not.toContain('hard-to-read');
+  await new Promise((r) => setTimeout(r, 600));
+  TestBed.tick();
+  expect(judged.mock.calls.map(([, item]) => item.id).sort()).toEqual(['add-a', 'add-b']);
+  const hard = state.kinds().find((k) => k.code === 'hard-to-read')!;
+  expect(hard.rows.map((r) => r.n)).toEqual([2]);
+  expect(hard.mendable).toBe(0);
+  const told = hard.rows[0]!.notes.find((n) => n.code === 'hard-to-read')!.text;
+  expect(told).toBe('“Fires on Friday night,…” has a contrast of 1.4 : 1. It needs 4.5 : 1.');
 });

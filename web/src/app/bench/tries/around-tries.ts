@@ -11,5 +11,7 @@ export const aroundTries = ({ around, ...own }: TryContext): Try[] =>
         if (made.length === 0) return [];
         const { name, label, note } = piece;
         const entry = label.toLowerCase();
-        return [{ id: `around-${name}`, label, note, frame, current: false, entry, add: { made, context } }];
+        const cutsOut = piece.oversteps !== undefined && !frame.overstep;
+        const id = `around-${name}`;
+        return [{ id, label, note, frame, current: false, entry, add: { made, context }, ...(cutsOut && { cutsOut }) }];
       });

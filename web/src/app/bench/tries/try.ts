@@ -30,6 +30,8 @@ export interface Try {
   unmoved?: Frame;
   /** What is put round the picture, which then has the frame of the try. */
   add?: { made: readonly PieceItem[]; context: PieceContext };
+  /** The subject must be cut out before it is taken. */
+  cutsOut?: true;
 }
 
 export interface TryContext {
