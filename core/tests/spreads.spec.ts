@@ -271,10 +271,8 @@ test('a contact strip: boxes alike, strips that meet without a gap, a number bel
   for (const [i, strip] of strips.entries()) {
     const box = [...out.frames.values()][i]!.box;
     expect(strip.width / strip.height).toBeCloseTo(strips[0]!.width / strips[0]!.height, 6);
-    expect([box.x - strip.x, strip.x + strip.width - box.x - box.width]).toEqual([
-      expect.closeTo(6),
-      expect.closeTo(6),
-    ]);
+    expect(box.x - strip.x).toBeGreaterThan(3 - 1e-6);
+    expect(strip.x + strip.width - box.x - box.width).toBeCloseTo(box.x - strip.x, 6);
     expect(feet[i]!.x).toBeCloseTo(strip.x);
     expect(feet[i]!.width).toBeCloseTo(strip.width);
     const right = strips[i + 1];
@@ -283,7 +281,7 @@ test('a contact strip: boxes alike, strips that meet without a gap, a number bel
   }
   const numbers = [...out.frames.keys()].map((id) => around(id).find((i) => i.text)!);
   expect(numbers.map((i) => i.text!.paragraphs[0]!.runs[0]!.text)).toEqual(['1', '2', '3', '4', '5', '6', '7']);
-  for (const [i, { at }] of numbers.entries()) expect(at.box.y).toBeGreaterThan(strips[i]!.y + 6);
+  for (const [i, { at }] of numbers.entries()) expect(at.box.y).toBeGreaterThan(strips[i]!.y + strips[i]!.height / 2);
   for (const b of [...strips, ...feet]) expect(b.y + b.height).toBeLessThanOrEqual(PAGE.height - 30 + 1e-6);
   // Once more, and nothing is put twice.
   const again = new Map([...pictures].map(([id, p]) => [id, { ...p, frame: out.frames.get(id) ?? p.frame }]));

@@ -7,6 +7,7 @@ import { openFile } from '@gable/formats';
 import type { Page } from '@playwright/test';
 import path from 'node:path';
 import sharp from 'sharp';
+import { framesOf, type ToldWork } from '../../server/tests/support/entries';
 import { expect, openOnBench, saved, test, violations } from './steps';
 
 const DEMO = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
@@ -255,4 +256,31 @@ test('words that are hard to read are told in the survey, and moved to where the
   await expect(told).toContainText('It needs 3');
   await page.getByRole('link', { name: 'Survey' }).click();
   await expect(page.getByText('Words hard to read')).toBeVisible();
+});
+
+test('over the edge: a portrait is cut out as it is taken, its head reaches out of its circle, and its ring lies behind', async ({
+  page,
+}) => {
+  const id = await openOnBench(page, DEMO('quote-slide.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await piece(page, 'Over the edge');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused({ timeout: 30_000 });
+  await page.keyboard.type('Maren Holt, potter');
+  await page.keyboard.press('Escape');
+  await saved(page);
+  const work = (await (await page.request.get(`/api/works/${id}`)).json()) as ToldWork;
+  const frame = framesOf(work)['1']!;
+  expect(frame.shape.name).toBe('circle');
+  expect(Object.keys(frame.overstep!.lines)).toEqual(['top']);
+  const { document } = openFile(await fileOf(page, id));
+  const items = document.pages[0]!.items.map((i) => document.items[i]!);
+  const ring = items.findIndex((i) => i.kind === 'framed' && i.tie?.as === 'around');
+  const picture = items.findIndex((i) => i.kind === 'framed' && i.fill?.kind === 'picture');
+  expect(ring).toBeGreaterThanOrEqual(0);
+  expect(ring).toBeLessThan(picture);
+  expect(items.map((i) => (i.kind === 'framed' ? linesOf(i) : ''))).toContain('Maren Holt, potter');
+  // One step back, and it is as it was.
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: 'Undo “over the edge”' }).click();
+  await expect(page.locator('gable-page-view [data-added]')).toHaveCount(0);
 });

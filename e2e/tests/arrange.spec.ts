@@ -102,3 +102,29 @@ test('a row below the title of a slide; another gap; one undo for each', async (
   await page.getByRole('button', { name: 'Undo “gap”' }).click();
   expect(await gaps()).toEqual(first);
 });
+
+test('a contact strip brings its strips and numbers, and another arrangement takes them away', async ({ page }) => {
+  const id = await openOnBench(page, demo('open-day-talk.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+  const group = page.getByRole('group', { name: 'Arrangements' });
+  // Four pictures have no before and after.
+  await expect(group.getByRole('button', { name: 'Before and after' })).toHaveCount(0);
+  const put = page.locator('gable-page-view [data-added]');
+  await group.getByRole('button', { name: 'Contact strip' }).click();
+  await expect(put).toHaveCount(12);
+  await saved(page);
+  const numbers = openFile(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  const said = Object.values(numbers.document.items).flatMap((i) =>
+    i.kind === 'framed' && i.tie && i.text ? [i.text.paragraphs[0]!.runs[0]!.text] : [],
+  );
+  expect(said.sort()).toEqual(['1', '2', '3', '4']);
+  await group.getByRole('button', { name: 'Row', exact: true }).click();
+  await expect(put).toHaveCount(0);
+  // One step back, and they are there again.
+  await page.getByRole('button', { name: 'Undo “arrangement”' }).click();
+  await expect(put).toHaveCount(12);
+  await page.getByRole('button', { name: 'Undo “arrangement”' }).click();
+  await expect(put).toHaveCount(0);
+});

@@ -17,6 +17,7 @@ import {
   type Box,
   type Document,
   type ItemId,
+  type Operation,
   type Page,
   type Spread,
   type SpreadWish,
@@ -126,11 +127,17 @@ export class ArrangeBand {
   /** What was chosen here last: it goes on with other figures. */
   protected readonly chosen = signal<Spread | null>(null);
 
+  /** What came with the arrangement that was chosen last: it goes when another is chosen. */
+  private readonly came = signal<readonly ItemId[]>([]);
+
   private readonly page = computed(() => {
     const m = this.state.model();
-    const document = m && shownDocument(m);
-    const page = document?.pages[this.edit.page() - 1];
-    return m && page ? { m, document, page } : null;
+    const shown = m && shownDocument(m);
+    if (!m || !shown) return null;
+    const gone = this.came().flatMap((id): Operation[] => (shown.items[id] ? [{ op: 'remove', id }] : []));
+    const { document } = applyAll(shown, gone);
+    const page = document.pages[this.edit.page() - 1];
+    return page ? { m, gone, document, page } : null;
   });
 
   private chosenPictures(): { ids: ReadonlySet<ItemId>; room: Box } | null {
@@ -196,8 +203,10 @@ export class ArrangeBand {
     const now = this.page();
     if (!now || now.page.id !== page.id) return;
     const { frames: next, around } = spreading(now.document, now.page, this.wish(now.m, spread));
-    const operations = [...[...next.values()].flatMap((frame) => framing(now.m, frame)), ...around];
+    const operations = [...now.gone, ...[...next.values()].flatMap((frame) => framing(now.m, frame)), ...around];
     if (operations.length === 0) return;
+    const came = around.flatMap((o) => (spread.dress && o.op === 'add' ? [o.item.id] : []));
+    this.came.set(came);
     const chosen = chosenIn(now.m);
     this.state.act(name, operations, null);
     // What is chosen stays so.
