@@ -50,7 +50,9 @@ export function resolveTies(document: Document): Document {
   const pageOf = new Map(document.pages.flatMap((page) => page.items.map((id) => [id, page] as const)));
   const storyOf = new Map(document.stories.flatMap((story) => story.items.map((id) => [id, story] as const)));
   const groups = groupsRound(document);
-  const all = tied.filter((i) => i.tie.as === 'around');
+  const around = new Map<ItemId, (FramedItem & { tie: Tie })[]>();
+  for (const item of tied)
+    if (item.tie.as === 'around') around.set(item.tie.to, [...(around.get(item.tie.to) ?? []), item]);
   const items = { ...document.items };
   const done = new Set<ItemId>();
   const under = new Set<ItemId>();
@@ -62,22 +64,37 @@ export function resolveTies(document: Document): Document {
     under.add(item.id);
     if (to.kind === 'framed' && to.tie) settle(to);
     // What stands off something stands off its rings, too.
-    const rings = isOff(tie) ? all.filter((r) => r.tie.to === tie.to && r.id !== item.id) : [];
+    const rings = isOff(tie) ? (around.get(tie.to)?.filter((r) => r.id !== item.id) ?? []) : [];
     rings.forEach(settle);
     under.delete(item.id);
     done.add(item.id);
     const [page, story] = [pageOf.get(item.id), storyOf.get(item.id)];
-    const drawn = rings.map((r) => drawnBox(items[r.id]!));
-    const spaces = groups.get(tie.to)?.map(spaceOf) ?? [];
+    const holder = page ?? story;
     const target = items[tie.to]!;
-    const now = page
+    const round = rings.map((r) => items[r.id]!);
+    const spaces = groups.get(tie.to)?.map(spaceOf) ?? [];
+    const known = spaces.length === 0 ? resolved.get(item) : undefined;
+    if (known && known.to === target && known.holder === holder && areSame(known.round, round)) {
+      items[item.id] = known.now;
+      return;
+    }
+    const drawn = round.map((r) => drawnBox(r));
+    const next = page
       ? followed(item, target, { page, spaces, rings: drawn })
       : story && followedInText(item, target, { story, rings: drawn });
-    if (now && !equal(now, item)) items[item.id] = now;
+    const now = next && !equal(next, item) ? next : item;
+    items[item.id] = now;
+    if (spaces.length === 0) resolved.set(item, { to: target, holder, round, now });
   };
   tied.forEach(settle);
   return { ...document, items };
 }
+
+/** Where an item came to be beside what it follows: it is there still while neither changes. */
+const resolved = new WeakMap<FramedItem, { to: Item; holder: unknown; round: readonly Item[]; now: FramedItem }>();
+
+const areSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((v, i) => v === b[i]);
 
 type Spaces = Parameters<typeof placedIn>[1];
 

@@ -107,7 +107,8 @@ export class TrySource {
       outline: this.edit.subject(),
       placed: picture !== null && !equal(frame.placement, picture.frame.placement),
       room: this.edit.room(),
-      around: this.around.context(),
+      // What it takes to know that is spared to the other steps.
+      around: this.edit.step().name === 'around' ? this.around.context() : null,
     };
   }
 

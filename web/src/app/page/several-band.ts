@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
 import {
   ALIGNMENTS,
   aligned,
@@ -136,7 +136,13 @@ export class SeveralBand {
     return document && page ? { document, page } : null;
   });
 
-  protected readonly shown = computed(() => {
+  /** While they are dragged it shows what it showed: its tries are made anew where they come to rest. */
+  protected readonly shown = linkedSignal<Shown | undefined, Shown>({
+    source: () => (this.several.dragging() ? undefined : this.make()),
+    computation: (now, last) => (now === undefined ? (last?.value ?? null) : now),
+  });
+
+  private make() {
     const it = this.page();
     const chosen = this.several.chosen();
     if (!it || chosen.length === 0) return null;
@@ -164,7 +170,7 @@ export class SeveralBand {
         };
       }),
     };
-  });
+  }
 
   /** What they are brought in line with. */
   private target(): Box {
@@ -212,3 +218,5 @@ export class SeveralBand {
     this.several.move('gap', withGap(boxes, this.shown()!.across ? 'x' : 'y', value));
   }
 }
+
+type Shown = ReturnType<SeveralBand['make']>;

@@ -59,7 +59,7 @@ const LONG = 4;
         (pointerdown)="down($event, c.id)"
         (pointermove)="moved($event)"
         (pointerup)="up($event, c.id)"
-        (pointercancel)="drag = null"
+        (pointercancel)="letGo()"
         (click)="$event.stopPropagation()"
         (keydown)="key($event)"
       ></div>
@@ -155,6 +155,7 @@ export class SeveralLayer {
     const [dx, dy] = [event.clientX - d.x, event.clientY - d.y];
     if (!d.moved && Math.hypot(dx, dy) < LONG) return;
     d.moved = true;
+    this.several.dragging.set(true);
     const box = { ...d.bounds, x: d.bounds.x + dx, y: d.bounds.y + dy };
     const without = new Set(this.several.chosen().map((c) => c.item.id));
     const rest = event.ctrlKey || event.metaKey ? null : snapBox(box, this.restsFor()(box, without), REACH);
@@ -170,12 +171,17 @@ export class SeveralLayer {
     this.several.key(event);
   }
 
+  protected letGo(): void {
+    this.drag = null;
+    this.several.dragging.set(false);
+    this.rested.emit([]);
+  }
+
   /** A click on one of them without a step chooses it alone. */
   protected up(event: PointerEvent, id: string): void {
     event.stopPropagation();
     const d = this.drag;
-    this.drag = null;
-    this.rested.emit([]);
+    this.letGo();
     if (d && !d.moved) this.several.choose([id]);
   }
 }

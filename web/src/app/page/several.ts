@@ -1,4 +1,4 @@
-import { computed, inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import {
   boundsOfBoxes,
   distanceOf,
@@ -70,6 +70,8 @@ export class Several {
   readonly has = (id: ItemId): boolean => this.ids().has(id);
   /** The box round all of them. */
   readonly bounds = computed(() => boundsOfBoxes(this.chosen().map((c) => c.bounds)));
+  /** Are they under the hand? */
+  readonly dragging = signal(false);
   /** Those that move: what is tied to others of them comes along by itself, and some have their place by a rule. */
   readonly moving = computed((): readonly Chosen[] => {
     const m = this.state.model();

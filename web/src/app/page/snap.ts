@@ -82,8 +82,8 @@ function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: n
   const across = axis === 'x' ? 'y' : 'x';
   let best: Rest | null = null;
   /** The first of those that are as near counts. */
-  const offer = (by: number, guides: PageGuide[]): void => {
-    if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by) - 1e-6)) best = { by, guides };
+  const offer = (by: number, guides: () => PageGuide[]): void => {
+    if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by) - 1e-6)) best = { by, guides: guides() };
   };
   const line = (at: number, b: Box, words: string): PageGuide => ({
     axis,
@@ -94,53 +94,55 @@ function snapAlong(axis: 'x' | 'y', box: Box, { areas, others }: Rests, reach: n
   });
   for (const area of areas) {
     const at = middle(area.box, axis);
-    offer(at - middle(box, axis), [line(at, area.box, area.middle)]);
+    offer(at - middle(box, axis), () => [line(at, area.box, area.middle)]);
     for (const edge of [start, end]) {
       const to = edge(area.box, axis);
-      offer(to - edge(box, axis), [line(to, area.box, area.edge)]);
+      offer(to - edge(box, axis), () => [line(to, area.box, area.edge)]);
     }
   }
   for (const { box: other, name } of others) {
     const at = middle(other, axis);
-    offer(at - middle(box, axis), [line(at, other, `In line with ${name}`)]);
+    offer(at - middle(box, axis), () => [line(at, other, `In line with ${name}`)]);
     for (const edge of [start, end])
       for (const theirs of [start, end]) {
         const to = theirs(other, axis);
-        offer(to - edge(box, axis), [line(to, other, `In line with ${name}`)]);
+        offer(to - edge(box, axis), () => [line(to, other, `In line with ${name}`)]);
       }
   }
-  if (!gaps) return best;
-  for (const gap of gapsFor(
-    axis,
-    box,
-    others.map((o) => o.box),
-  ))
-    offer(gap.by, gap.guides);
+  if (gaps)
+    offerGaps(
+      axis,
+      box,
+      others.map((o) => o.box),
+      offer,
+    );
   return best;
 }
 
-/** Places at which two gaps are as wide as each other: beyond two neighbours, or between them. */
-function gapsFor(axis: 'x' | 'y', box: Box, others: readonly Box[]): Rest[] {
+/** Offers places at which two gaps are as wide as each other: beyond two neighbours, or between them. */
+function offerGaps(
+  axis: 'x' | 'y',
+  box: Box,
+  others: readonly Box[],
+  offer: (by: number, guides: () => PageGuide[]) => void,
+): void {
   const across = axis === 'x' ? 'y' : 'x';
   const beside = others.filter((o) => start(o, across) < end(box, across) && end(o, across) > start(box, across));
-  const rests: Rest[] = [];
   const mark = (from: number, to: number): PageGuide => ({
     ...{ axis, at: middle(box, across), from, to, words: 'Equal gaps' },
     gap: true,
   });
+  const own = side(box, axis);
   for (const a of beside)
     for (const b of beside) {
-      const gap = start(b, axis) - end(a, axis);
+      const [from, to] = [end(a, axis), start(b, axis)];
+      const gap = to - from;
       if (gap <= 0) continue;
-      const own = side(box, axis);
-      const between = mark(end(a, axis), start(b, axis));
       const [after, before] = [end(b, axis) + gap, start(a, axis) - gap];
-      rests.push({ by: after - start(box, axis), guides: [between, mark(end(b, axis), after)] });
-      rests.push({ by: before - end(box, axis), guides: [mark(before, start(a, axis)), between] });
+      offer(after - start(box, axis), () => [mark(from, to), mark(end(b, axis), after)]);
+      offer(before - end(box, axis), () => [mark(before, start(a, axis)), mark(from, to)]);
       if (own > gap) continue;
-      const from = (end(a, axis) + start(b, axis) - own) / 2;
-      const both = [mark(end(a, axis), from), mark(from + own, start(b, axis))];
-      rests.push({ by: from - start(box, axis), guides: both });
+      const between = (from + to - own) / 2;
+      offer(between - start(box, axis), () => [mark(from, between), mark(between + own, to)]);
     }
-  return rests;
 }
