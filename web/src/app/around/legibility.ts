@@ -71,7 +71,7 @@ interface Beneath {
 const PIXELS = 96;
 /** A calm place is looked for on so many pixels along the longer side of the picture. */
 const CALM_PIXELS = 240;
-/** How wide words are is estimated: so much more is left for them. */
+/** How wide words are is estimated: so much more is looked at, and left for them. */
 const SLACK = 1.15;
 
 /** Judges words by what is painted beneath them. */
@@ -92,7 +92,7 @@ export class LegibilityOf {
     const at = stack.findIndex((p) => p.item.id === item.id);
     const behind = ground ?? groundOf(page);
     const blur = (item.fill?.kind === 'paint' && item.fill.blur) || 0;
-    const pixels = await this.painted(m, stack.slice(0, at), { box: item.at.box, behind, blur, pixels: PIXELS });
+    const pixels = await this.painted(m, stack.slice(0, at), { box: near(item), behind, blur, pixels: PIXELS });
     if (!pixels) return null;
     const beneath: Ground = { data: pixels.data, behind };
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
@@ -248,6 +248,21 @@ function blurred({ canvas }: OffscreenCanvasRenderingContext2D, sigma: number): 
   const { data } = tonePixels(context.getImageData(0, 0, width, height), undefined, { x: sigma, y: sigma });
   context.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
   return out;
+}
+
+/** Where letters lie, and what is right around them: so much of their size on each side. */
+const AROUND = 0.3;
+function near(item: FramedItem): Box {
+  const { x, y, width, height } = lettersIn(item);
+  const size = Math.max(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
+  const by = AROUND * size;
+  const wide = width * SLACK;
+  return {
+    x: x - (wide - width) / 2 - by,
+    y: y - by,
+    width: Math.max(1, wide + 2 * by),
+    height: Math.max(1, height + 2 * by),
+  };
 }
 
 /** In a line of a text a box counts from its own corner. */
