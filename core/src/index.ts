@@ -83,7 +83,16 @@ export {
   type Applied,
   type Operation,
 } from './model/operations';
-export { groupsRound, likeTarget, spaceOf, stackOf, targetOf, targetsOf, type Placed } from './model/stack';
+export {
+  groupsRound,
+  likeTarget,
+  overPictures,
+  spaceOf,
+  stackOf,
+  targetOf,
+  targetsOf,
+  type Placed,
+} from './model/stack';
 export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes

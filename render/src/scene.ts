@@ -6,6 +6,7 @@ import {
   isAdded,
   isPictureItem,
   itemIdOf,
+  overPictures,
   stackOf,
   type Document,
   type Frame,
@@ -66,11 +67,15 @@ function layersIn(
     const id = isPictureItem(item) ? item.id : item.at.on === 'cells' ? item.at.beside : undefined;
     return onSheet && id !== undefined ? pictures.get(id)?.origin : undefined;
   };
-  return stackOf(document, document.pages[page]!).flatMap((placed): (Placed | OnPage)[] => {
+  const stack = stackOf(document, document.pages[page]!);
+  const over = drawn ? overPictures(stack) : null;
+  return stack.flatMap((placed): (Placed | OnPage)[] => {
     const { item, box, turn, flip } = placed;
     const { x, y } = originOf(item) ?? { x: 0, y: 0 };
     if (!isPictureItem(item))
-      return drawn && !isAdded(item.id) ? [] : [{ ...placed, box: { ...box, x: box.x + x, y: box.y + y } }];
+      return over && !isAdded(item.id) && !over.has(item.id)
+        ? []
+        : [{ ...placed, box: { ...box, x: box.x + x, y: box.y + y } }];
     const picture = pictures.get(item.id);
     const frame = frameOfItem(item, picture?.n ?? 0);
     // One that was put in is not in the file yet.

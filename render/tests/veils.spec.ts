@@ -192,6 +192,27 @@ test('a drawing with one looks elsewhere as it does here', async () => {
   expect(meanOff(await cut(drawn.pixels, drawn), await cut(ours.data, ours))).toBeLessThan(2);
 });
 
+test('what lies over a picture of a drawing is seen on its page when it is opened again', async () => {
+  const file = openFile(await FILES['svg']!());
+  const out = await saved(file, withPiece(file, 1, 'figure-panel'));
+  const again = openFile(out);
+  const ours = await renderPage(await sceneOf(again, again.document, 1), originalIn(again), 2);
+  const drawn = new Resvg(strFromU8(out), { fitTo: { mode: 'width', value: ours.width } }).render();
+  const { box } = veilIn(again.document).at;
+  // The foot of the panel, below its words.
+  const part = {
+    ...{ left: Math.round(box.x * 2) + 4, top: Math.round((box.y + box.height) * 2) - 9 },
+    ...{ width: Math.round(box.width * 2) - 8, height: 6 },
+  };
+  const cut = ({ width, height }: { width: number; height: number }, data: Uint8Array): Promise<Buffer> =>
+    sharp(Buffer.from(data), { raw: { width, height, channels: 4 } })
+      .extract(part)
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+  expect(meanOff(await cut(ours, Uint8Array.from(ours.data)), await cut(drawn, drawn.pixels))).toBeLessThan(3);
+});
+
 test('in a deck its picture is made anew when what lies beneath is another, and otherwise never', async () => {
   const { out } = await talk();
   const again = openFile(out);

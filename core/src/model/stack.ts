@@ -1,4 +1,5 @@
 import { placedIn } from '../geometry/frame-matrix';
+import { meets } from '../geometry/measure';
 import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page } from './document';
 import type { Box, Frame } from './frame';
 import { isPictureItem, type PictureItem } from './frame-item';
@@ -49,6 +50,19 @@ export function stackOf(document: Document, page: Page): Placed[] {
   for (const layer of page.layers) itemsOf(document, { layer }).forEach((id) => visit(id, []));
   page.items.forEach((id) => visit(id, []));
   return out;
+}
+
+/**
+ * What lies over pictures of a page. Where all but the pictures is shown as one drawing beneath these (`drawn`), it must be painted once
+ * more, or it would not be seen.
+ */
+export function overPictures(stack: readonly Placed[]): ReadonlySet<ItemId> {
+  const over = new Set<ItemId>();
+  const pictures: Box[] = [];
+  for (const { item, box } of stack)
+    if (isPictureItem(item)) pictures.push(box);
+    else if (pictures.some((p) => meets(p, box))) over.add(item.id);
+  return over;
 }
 
 /** The most of its page that a shape covers which takes a picture: what covers more is a ground that others lie on. */

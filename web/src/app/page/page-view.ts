@@ -34,6 +34,7 @@ import {
   isBand,
   isPictureItem,
   itemIdOf,
+  overPictures,
   paintedBounds,
   placedIn,
   POINTS,
@@ -686,11 +687,15 @@ export class PageView {
     const page = this.document()?.pages[i];
     const unit = this.units.unit();
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
+    const stack = this.stacks()[i] ?? [];
+    const over = s.drawn ? overPictures(stack) : null;
     return {
       words: `${shownLength(s.width, unit)} × ${shownLength(s.height, unit)}`,
       background: page ? groundOf(page) : s.background,
-      items: (this.stacks()[i] ?? []).flatMap((placed, z) =>
-        (s.drawn && !isAdded(placed.item.id)) || isPictureItem(placed.item) || placed.item.id === typed
+      items: stack.flatMap((placed, z) =>
+        (over && !isAdded(placed.item.id) && !over.has(placed.item.id)) ||
+        isPictureItem(placed.item) ||
+        placed.item.id === typed
           ? []
           : [{ ...placed, z: z + 1 }],
       ),
