@@ -208,6 +208,22 @@ describe('a drawing', () => {
     return (x, y) => [...image.pixels.subarray((y * image.width + x) * 4, (y * image.width + x) * 4 + 3)];
   };
 
+  test('is read again with its blocks at their places in their colours, and its words in theirs', () => {
+    const file = blank('svg');
+    const block = item('block', { fill: { kind: 'paint', paint: solid('#b5482a') } });
+    const text = item('text', { text: words('Found again') });
+    const out = file.write(withItems(file, { item: block, index: 0 }, { item: text, index: 1 }));
+    const again = framed(out);
+    const painted = again.find((i) => i.fill)!;
+    expect(painted.fill).toEqual(block.fill);
+    for (const side of ['x', 'y', 'width', 'height'] as const)
+      expect(painted.at.box[side]).toBeCloseTo(block.at.box[side], 2);
+    const [run] = text.text!.paragraphs[0]!.runs;
+    const read = again.find((i) => i.text)!.text!.paragraphs[0]!.runs[0]!;
+    expect(read).toMatchObject({ text: run!.text, weight: run!.weight, paint: run!.paint });
+    expect(read.size).toBeCloseTo(run!.size, 2);
+  });
+
   test('has blocks where they were put, one over the other, over and under what is there', () => {
     const file = openFile(
       new TextEncoder().encode(

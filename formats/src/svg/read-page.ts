@@ -153,8 +153,10 @@ function textItem(e: Element, drawing: Drawing, to: Matrix, newId: () => ItemId)
   const lines = linesOf(e);
   const words = cut(lines.join('\n'), MAX_ITEM_CHARS);
   if (words.trim() === '') return null;
+  // Where all words stand in parts of it, the first of these says what they look like.
+  const said = e.text.trim() === '' ? (e.children.find((c) => c.local === 'tspan') ?? e) : e;
   const property = (name: string): string | undefined => {
-    for (let at: Element | null = e; at; at = at.parent) {
+    for (let at: Element | null = said; at; at = at.parent) {
       const value = drawing.looks.of(at).get(name);
       if (value !== undefined) return value;
     }
