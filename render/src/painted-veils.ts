@@ -4,12 +4,13 @@ import {
   equal,
   frameOfBlock,
   FULL_SEAT,
+  GableError,
   isAdded,
+  meets,
   paintedBounds,
   paintFrame,
   pieceDocument,
   stackOf,
-  meets,
   type Box,
   type Document,
   type Frame,
@@ -66,8 +67,11 @@ export async function paintedVeils(
   if (blurs) return out;
   const paint = async (scene: PageScene, ids: readonly ItemId[]): Promise<void> => {
     for (const [i, layer] of scene.layers.entries())
-      if (!('frame' in layer) && isVeil(layer) && ids.includes(layer.item.id))
-        out.set(layer.item.id, await paintedVeil({ ...scene, layers: scene.layers.slice(0, i) }, layer, originals));
+      if (!('frame' in layer) && isVeil(layer) && ids.includes(layer.item.id)) {
+        const beneath = { ...scene, layers: scene.layers.slice(0, i) };
+        const picture = await paintedVeil(beneath, layer, originals).catch(unlessBroken);
+        if (picture) out.set(layer.item.id, picture);
+      }
   };
   for (const [i, page] of document.pages.entries()) {
     const was = file.document.pages.find((p) => p.id === page.id);
@@ -86,6 +90,12 @@ export async function paintedVeils(
       if (piece) await paint({ ...sceneOfPiece(file, piece), ground: '#ffffff' }, [id]);
     }
   return out;
+}
+
+/** Over a picture that cannot be decoded a veil is its paint alone. */
+function unlessBroken(error: unknown): null {
+  if (error instanceof GableError) return null;
+  throw error;
 }
 
 /** A veil of a page, and all that lies beneath it there. */
