@@ -21,7 +21,7 @@ import sharp from 'sharp';
 import { opaqueOrClear } from './encode';
 import { renderFrame } from './frame';
 import type { Original } from './original';
-import { paintedVeils } from './painted-veils';
+import { isVeilItem } from './veil';
 
 /** Painted pixels are never finer than this, in pixels to the inch: print needs no more (common practice). */
 const FINEST = 400;
@@ -57,7 +57,7 @@ export async function saveRasterised(
   { original, progress = () => undefined, passOver }: SaveOptions,
 ): Promise<Uint8Array> {
   const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
-  const images = await paintedVeils(source, next, original);
+  const images = await veilsOf(source, next, original);
   const taken = new Map<string, ReplacementImage>();
   const ready = async (item: PictureItem, unsupported: readonly Feature[]): Promise<PictureItem> => {
     const frame = frameOfItem(item, numbers.get(item.id) ?? numbers.size + 1);
@@ -107,6 +107,17 @@ export async function saveRasterised(
       if (!passOver || typeof id !== 'string' || items[id] === source.document.items[id]) throw error;
       leaveOut(id, error as GableError);
     }
+}
+
+/** Pages are painted with fonts, which are loaded only where there is a veil to be painted. */
+async function veilsOf(
+  source: Source,
+  next: Document,
+  original: SaveOptions['original'],
+): Promise<Map<ItemId, ReplacementImage>> {
+  if (!Object.values(next.items).some(isVeilItem)) return new Map();
+  const { paintedVeils } = await import('./painted-veils');
+  return paintedVeils(source, next, original);
 }
 
 /** A picture as every reader of documents can show it: other kinds become PNG. */
