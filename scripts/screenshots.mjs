@@ -120,6 +120,10 @@ async function main() {
 
     await page.keyboard.press('r');
     await settle(1200);
+    // Small copies of the stock are made when they are first asked for.
+    await page.waitForFunction(
+      "[...document.querySelectorAll('dialog[open] img')].slice(0, 20).every((i) => i.complete && i.naturalWidth > 0)",
+    );
     await page.screenshot({ path: out('chooser') });
     await page.keyboard.press('Escape');
     await page.waitForTimeout(250);
