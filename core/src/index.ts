@@ -83,6 +83,7 @@ export {
   type Applied,
   type Operation,
 } from './model/operations';
+export { isVeil, type VeilFill } from './model/veil';
 export {
   groupsRound,
   likeTarget,

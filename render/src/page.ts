@@ -14,7 +14,7 @@ import { surfaceOf, toCanvas } from './canvas';
 import { registerFonts } from './fonts';
 import { renderFrame } from './frame';
 import type { Original } from './original';
-import { isVeil, layBeneath } from './veil';
+import { isVeilLayer, layBeneath } from './veil';
 
 /** A frame on a page, in points from its corner, `k` times as large as it is. */
 export interface OnPage {
@@ -67,7 +67,7 @@ export async function canvasOf(
   lay({ ground, grid });
   for (const layer of layers) {
     const ready = 'frame' in layer ? await paintedFrame(layer, originals, scale) : layer;
-    if (isVeil(ready)) {
+    if (isVeilLayer(ready)) {
       lay();
       layBeneath(surface, canvas, ready, target);
     }

@@ -23,7 +23,7 @@ import { opaqueOrClear } from './encode';
 import { canvasOf, type OnPage, type PageScene } from './page';
 import type { Original } from './original';
 import { sceneOf, sceneOfPiece } from './scene';
-import { blurredBeneath, isVeil, isVeilItem, type Veil } from './veil';
+import { blurredBeneath, isVeilItem, isVeilLayer, type Veil } from './veil';
 
 /** So many pixels a point are enough for what is blurred. */
 const DENSITY = 2;
@@ -67,7 +67,7 @@ export async function paintedVeils(
   if (blurs) return out;
   const paint = async (scene: PageScene, ids: readonly ItemId[]): Promise<void> => {
     for (const [i, layer] of scene.layers.entries())
-      if (!('frame' in layer) && isVeil(layer) && ids.includes(layer.item.id)) {
+      if (!('frame' in layer) && isVeilLayer(layer) && ids.includes(layer.item.id)) {
         const beneath = { ...scene, layers: scene.layers.slice(0, i) };
         const picture = await paintedVeil(beneath, layer, originals).catch(unlessBroken);
         if (picture) out.set(layer.item.id, picture);

@@ -1,6 +1,7 @@
 import {
   CENTRED,
   frameOfBlock,
+  isVeil,
   paintFrame,
   tonePixels,
   type Frame,
@@ -10,17 +11,18 @@ import {
   type PaintTarget,
   type Placed,
   type Surface,
+  type VeilFill,
 } from '@gable/core';
 import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { toCanvas } from './canvas';
 
 /** Something that shows what lies beneath it blurred. */
-export type Veil = Placed & { item: FramedItem & { fill: { kind: 'paint'; blur: number } } };
+export type Veil = Placed & { item: FramedItem & { fill: VeilFill } };
 
 export const isVeilItem = (item: Item | undefined): item is Veil['item'] =>
-  item?.kind === 'framed' && item.fill?.kind === 'paint' && item.fill.blur !== undefined;
+  item?.kind === 'framed' && isVeil(item.fill);
 
-export const isVeil = (layer: PageLayer): layer is Veil => 'item' in layer && isVeilItem(layer.item);
+export const isVeilLayer = (layer: PageLayer): layer is Veil => 'item' in layer && isVeilItem(layer.item);
 
 /**
  * What lies beneath a veil, blurred, as large as its box and turned with it: its rim is repeated outwards, so that nothing beside it

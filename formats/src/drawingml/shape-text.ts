@@ -1,6 +1,6 @@
-import { frameOfBlock, type Box, type FramedItem } from '@gable/core';
+import { frameOfBlock, isVeil, type Box, type FramedItem } from '@gable/core';
 import { toNative } from '../equivalents/offset-outline';
-import { isVeilFill } from '../metadata/veils';
+
 import { escapeXml } from '../xml/splice';
 import { geometryText, lineText, paintFill, shadowText, transformText, type Naming } from './look-text';
 import { veilFill } from './veil-text';
@@ -32,7 +32,7 @@ interface Written {
 /** The fill of a shape; a veil without its picture is its paint alone. */
 export function fillText(a: Naming, { fill }: Pick<FramedItem, 'fill'>, rid: string | undefined): string {
   if (fill?.kind !== 'paint') return `<${a.name('noFill')}/>`;
-  return isVeilFill(fill) && rid !== undefined ? veilFill(a, fill, rid) : paintFill(a, fill.paint);
+  return isVeil(fill) && rid !== undefined ? veilFill(a, fill, rid) : paintFill(a, fill.paint);
 }
 
 /** A block or a box of words as a shape of slides and sheets. */

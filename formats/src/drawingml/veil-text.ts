@@ -1,4 +1,5 @@
-import { decodeVeil, encodeVeil, VEIL_NAMESPACE, type VeilFill } from '../metadata/veils';
+import type { VeilFill } from '@gable/core';
+import { decodeVeil, encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { relationshipBase } from '../ooxml/additions';
 import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml } from '../xml/splice';

@@ -2,13 +2,14 @@ import {
   cssClip,
   DASH_PATTERN,
   framePath,
+  isVeil,
   toSvgPath,
   trimNumber,
   type FramedItem,
   type Paint,
   type Path,
 } from '@gable/core';
-import { isVeilFill } from '../metadata/veils';
+
 import { escapeXml } from '../xml/splice';
 
 const n = (v: number): string => trimNumber(v, 3);
@@ -51,8 +52,8 @@ export function shapeMarkup({ at, shape, seat, fill, outline }: Drawn): string {
   const stroke = colour
     ? ` stroke="${colour.colour}" stroke-opacity="${n(colour.opacity)}" stroke-width="${n(outline.weight)}"${dashes(outline)}`
     : '';
-  const clip = isVeilFill(fill) ? cssClip({ box: at.box, shape, seat }, path, `veil${++count}`) : null;
-  const veil = isVeilFill(fill)
+  const clip = isVeil(fill) ? cssClip({ box: at.box, shape, seat }, path, `veil${++count}`) : null;
+  const veil = isVeil(fill)
     ? ` style="backdrop-filter:blur(${n(fill.blur)}pt);clip-path:${escapeXml(clip?.value ?? 'inset(0)')}"`
     : '';
   const defined = ink.defined + (clip?.defs ?? '');

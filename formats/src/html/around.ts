@@ -7,6 +7,7 @@ import {
   FULL_SEAT,
   isBand,
   isDecoration,
+  isVeil,
   svgParts,
   trimNumber,
   wordsIn,
@@ -18,7 +19,7 @@ import {
 } from '@gable/core';
 import type { AroundPicture } from '../codec/contract';
 import { laidMarkup } from '../codec/laid';
-import { isVeilFill } from '../metadata/veils';
+
 import { standsWith, writtenFluid } from './place';
 import type { Found } from './page-source';
 import { escapeHtml, parentTag, type Node, type Tag } from './tree';
@@ -384,7 +385,7 @@ function elementOf(item: FramedItem, stands: Style, { name, all }: Ring): string
 }
 
 /** What lies beneath shows through blurred (Filter Effects 2 §2, backdrop-filter). */
-const blurOf = (fill: FramedItem['fill']): string | null => (isVeilFill(fill) ? `blur(${pt(fill.blur)})` : null);
+const blurOf = (fill: FramedItem['fill']): string | null => (isVeil(fill) ? `blur(${pt(fill.blur)})` : null);
 
 /** A shape as a drawing that goes with its box (SVG 2 §8.2); before a veil what it blurs, cut to its shape. */
 function shapeDrawing(item: FramedItem, id: string): string {

@@ -1,4 +1,4 @@
-import { FillSchema, type Fill } from '@gable/core';
+import { FillSchema, isVeil, type VeilFill } from '@gable/core';
 
 /**
  * A veil shows what lies beneath it blurred. Where a format cannot say that, it is a shape with a picture of it; that it is one is told
@@ -9,11 +9,6 @@ export const VEIL_NAMESPACE = 'urn:gable:veil:1';
 /** The attribute of an element in a drawing or of a shape that tells it. */
 export const VEIL_ATTRIBUTE = 'data-gable-veil';
 
-type PaintFill = Extract<Fill, { kind: 'paint' }>;
-export type VeilFill = PaintFill & { blur: number };
-
-export const isVeilFill = (fill: Fill | null): fill is VeilFill => fill?.kind === 'paint' && fill.blur !== undefined;
-
 export const encodeVeil = ({ paint, blur }: VeilFill): string => JSON.stringify({ paint, blur });
 
 /** The fill as it was written; null for what is none. */
@@ -21,7 +16,7 @@ export function decodeVeil(text: string | undefined): VeilFill | null {
   if (text === undefined) return null;
   try {
     const fill = FillSchema.parse({ kind: 'paint', ...(JSON.parse(text) as object) });
-    return isVeilFill(fill) ? fill : null;
+    return isVeil(fill) ? fill : null;
   } catch {
     return null;
   }

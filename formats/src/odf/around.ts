@@ -5,6 +5,7 @@ import {
   frameOfBlock,
   FULL_SEAT,
   GableError,
+  isVeil,
   trimNumber,
   type FramedItem,
   type Paint,
@@ -20,7 +21,7 @@ import {
   type Veils,
 } from '../codec/contract';
 import { toNative } from '../equivalents/offset-outline';
-import { encodeVeil, isVeilFill, VEIL_NAMESPACE } from '../metadata/veils';
+import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { ancestor, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import type { Splices } from '../xml/splices';
@@ -150,7 +151,7 @@ function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string 
       },
     );
   // In a text plain words stand in a frame of its own, as they do there (§10.4.3, draw:text-box).
-  const veil = isVeilFill(fill) ? fill : null;
+  const veil = isVeil(fill) ? fill : null;
   const href = veil ? styles.hrefOf(item.id) : undefined;
   const isBox = tie !== '' && text !== null && href === undefined && isPlainBox(item);
   const background = isBox && paint ? ([['fo:background-color', paint.colour]] as const) : [];

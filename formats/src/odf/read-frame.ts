@@ -1,24 +1,25 @@
 import {
   boundedPixels,
   clamp,
-  type Crop,
-  type Frame,
   FULL_SEAT,
-  type Outline,
-  type Placement,
   placementOfTiling,
   POINTS,
-  type Shadow,
-  type Size,
   turnOf,
   withinBounds,
+  type Crop,
+  type Frame,
+  type Outline,
+  type Placement,
+  type Shadow,
+  type Size,
+  type VeilFill,
 } from '@gable/core';
 import { alignedBox } from '../codec/beside-text';
 import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import type { Look } from '../codec/page-items';
 import { child, prefixFor, type Element } from '../xml/located';
 import { METADATA_NAMESPACE } from '../metadata/digest';
-import { decodeVeil, VEIL_NAMESPACE, type VeilFill } from '../metadata/veils';
+import { decodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { decodeMetadata } from '../metadata/metadata';
 import { fromNative, expandCrop } from '../equivalents/offset-outline';
 import { readAnchor } from './anchor';

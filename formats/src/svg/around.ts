@@ -4,6 +4,7 @@ import {
   frameMatrix,
   frameOfBlock,
   invert,
+  isVeil,
   linesOf,
   multiply,
   svgParts,
@@ -19,7 +20,7 @@ import { memberOf } from '../codec/arrange';
 import type { AroundOnPage, Opened, ReplacementImage, Veils } from '../codec/contract';
 import { writeDataUrl } from '../codec/data-url';
 import { PIXEL } from '../css/lengths';
-import { encodeVeil, isVeilFill, VEIL_ATTRIBUTE } from '../metadata/veils';
+import { encodeVeil, VEIL_ATTRIBUTE } from '../metadata/veils';
 import type { Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
 import { advanceOf } from './advance';
@@ -87,7 +88,7 @@ function groupOf(
   const { box } = item.at;
   const frame = frameOfBlock(item, { box, turn, flip });
   const { defs, shadow, content, outline } = svgParts(frame, null, id);
-  const fill = veil && isVeilFill(item.fill) ? item.fill : null;
+  const fill = veil && isVeil(item.fill) ? item.fill : null;
   const picture = fill ? veilMarkup(frame, veil!, `${id}-veil`) : '';
   const told = fill ? ` ${VEIL_ATTRIBUTE}="${escapeXml(encodeVeil(fill))}"` : '';
   const onPage = (m: Matrix): string =>

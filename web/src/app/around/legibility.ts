@@ -14,6 +14,7 @@ import {
   isBand,
   isDecoration,
   isPictureItem,
+  isVeil,
   itemIdOf,
   leastContrast,
   leastVeil,
@@ -91,7 +92,7 @@ export class LegibilityOf {
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
     const at = stack.findIndex((p) => p.item.id === item.id);
     const behind = ground ?? groundOf(page);
-    const blur = (item.fill?.kind === 'paint' && item.fill.blur) || 0;
+    const blur = isVeil(item.fill) ? item.fill.blur : 0;
     const pixels = await this.painted(m, stack.slice(0, at), { box: near(item), behind, blur, pixels: PIXELS });
     if (!pixels) return null;
     const beneath: Ground = { data: pixels.data, behind };
@@ -220,7 +221,7 @@ export class LegibilityOf {
     const frame = frameOfBlock(item, { box, turn, flip });
     const { colour, opacity } = item.fill.paint;
     const path = new Path2D(toSvgPath(framePath(frame)));
-    const soft = item.fill.blur ? blurred(context, item.fill.blur * k) : null;
+    const soft = isVeil(item.fill) ? blurred(context, item.fill.blur * k) : null;
     context.save();
     context.translate(box.x + box.width / 2, box.y + box.height / 2);
     context.rotate((turn / 180) * Math.PI);

@@ -12,6 +12,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { isVeil } from '@gable/core';
 import { finalize, firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
@@ -365,9 +366,7 @@ export class HandOver {
     const added = items.length;
     const around = added > 0 ? `${added} ${added === 1 ? 'item' : 'items'} added around pictures.` : '';
     const web = m?.work.format === 'html' || m?.work.format === 'site';
-    const blurred = web
-      ? 0
-      : items.filter((i) => i.kind === 'framed' && i.fill?.kind === 'paint' && i.fill.blur).length;
+    const blurred = web ? 0 : items.filter((i) => i.kind === 'framed' && isVeil(i.fill)).length;
     const painted = blurred > 0 ? `The blur behind ${blurred} of them becomes a picture.` : '';
     return [this.cameAndWent(came, gone, some), around, painted].filter(Boolean).join(' ');
   });
