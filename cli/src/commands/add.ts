@@ -20,6 +20,7 @@ import { openFile, withFrames } from '@gable/formats';
 import { saveRasterised } from '@gable/render';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
+import { originalsOf } from '../originals';
 import { letterOf } from '../silhouette';
 import { cutOut } from '../subject';
 
@@ -94,10 +95,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   );
   const framed = withFrames(opened, [frame]);
   const bytes = await saveRasterised(opened, resolveTies(applyAll(framed, operations).document), {
-    original: ({ n: number }) => {
-      const { size } = opened.pictures.find((p) => p.n === number)!;
-      return { bytes: opened.pictureBytes(number), size };
-    },
+    original: originalsOf(opened),
   });
   await writeWhole(out, bytes);
   console.log(`Added ${piece.label.toLowerCase()} to picture ${n}; wrote ${out}.`);

@@ -17,6 +17,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
+import { originalsOf } from '../originals';
 import { readPicture } from '../picture-file';
 import { blankFor } from './new';
 
@@ -136,9 +137,8 @@ async function compose(recipe: string, { out }: { out?: string }): Promise<void>
   const made = await saveRasterised(file, resolveTies(document), {
     original: ({ source, n }) => {
       const own = source && originals.get(source.sha256);
-      const picture = file.pictures.find((p) => p.n === n);
       if (own) return own;
-      if (picture) return { bytes: file.pictureBytes(n), size: picture.size };
+      if (file.pictures.some((p) => p.n === n)) return originalsOf(file)({ n });
       throw wrong(recipe, 'a picture that is added has no file in “pictures”.');
     },
   });

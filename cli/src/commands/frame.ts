@@ -48,12 +48,13 @@ import {
   withSize,
 } from '@gable/core';
 import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
-import { type Original, parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
+import { parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath, readWhole, writeWhole } from '../files';
 import { isWithin, jobsIn, parseSeverity, placeIn, Progress, type Job } from '../folder';
 import { marksOf } from '../keep';
+import { originalsOf } from '../originals';
 import { readChoice, type ShapeOptions } from '../shape-choice';
 import { alone, overstepping, withOwnShadow } from '../subject';
 import { anyAtLeast, look, REMAIN } from './survey';
@@ -238,13 +239,9 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
     }
   const changed = [...frames.values()].filter((f) => !equal(f, opened.pictures[f.n - 1]!.frame));
   if (!wish.dry) {
-    const original = ({ n }: Frame): Original => ({
-      bytes: opened.pictureBytes(n),
-      size: opened.pictures[n - 1]!.size,
-    });
     const numbers = new Map(opened.pictures.map((p) => [itemIdOf(p), p.n]));
     const bytes = await saveRasterised(opened, withFinish(opened, frames, wish.finish), {
-      original,
+      original: originalsOf(opened),
       passOver: (id, reason) => passOver(numbers.get(id)!, reason),
     });
     const slimmed = wish.slim && (await slim(bytes, wish.slim));

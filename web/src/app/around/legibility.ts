@@ -68,6 +68,17 @@ interface Beneath {
   faces: readonly Box[];
 }
 
+/** Words where they lie. */
+interface Seen extends Pick<Legibility, 'contrast' | 'least' | 'face'> {
+  ink: string;
+  /** Of their own ground, over what lies beneath. */
+  own: { colour: string; opacity: number } | null;
+  beneath: Ground;
+  picture: Beneath | null;
+  /** That picture, and what lies over it beneath them. */
+  over: readonly Placed[];
+}
+
 /** Words are judged on so many pixels along the longer side of their box. */
 const PIXELS = 96;
 /** A calm place is looked for on so many pixels along the longer side of the picture. */
@@ -81,8 +92,42 @@ export class LegibilityOf {
   private readonly painter = inject(Painter);
   private readonly images = inject(Images);
 
-  /** @param palette colours of the page @param ground behind it, where its page does not say it */
+  /** How well words can be read, and what they cover. @param ground behind their page, where that does not say it */
+  async facts(
+    m: WorkModel,
+    item: FramedItem,
+    ground?: string,
+  ): Promise<Pick<Legibility, 'contrast' | 'least' | 'face'> | null> {
+    const seen = await this.look(m, item, ground);
+    return seen && { contrast: seen.contrast, least: seen.least, face: seen.face };
+  }
+
+  /** The same, with what would help. @param palette colours of the page */
   async of(m: WorkModel, item: FramedItem, palette: readonly string[], ground?: string): Promise<Legibility | null> {
+    const seen = await this.look(m, item, ground);
+    if (!seen) return null;
+    const { contrast, least, face, ink, own, beneath, picture, over } = seen;
+    const reads = contrast >= least;
+    const calm =
+      picture && item.tie?.as === 'over' && item.tie.to === picture.item.id && (!reads || face > FACE_COVERED)
+        ? await this.calmest(m, over, { item, picture, ink, least, behind: beneath.behind })
+        : null;
+    const judged = { contrast, least, face, calm, ink: null, veil: null, soft: null };
+    const flattened = own ? flat(beneath, own) : beneath;
+    if (reads) return { ...judged, soft: softened(ink, flattened) };
+    const dark = leastVeil(ink, beneath, '#000000', least);
+    const light = leastVeil(ink, beneath, '#ffffff', least);
+    const veil =
+      dark !== null && (light === null || dark <= light)
+        ? { colour: '#000000', opacity: dark }
+        : light !== null
+          ? { colour: '#ffffff', opacity: light }
+          : null;
+    return { ...judged, ink: legibleInk(flattened, palette, least), veil };
+  }
+
+  /** What lies beneath words, and how well they can be read there; null for what is not to be judged. */
+  private async look(m: WorkModel, item: FramedItem, ground?: string): Promise<Seen | null> {
     const run = item.text?.paragraphs.flatMap((p) => p.runs)[0];
     const document = shownDocument(m);
     const page = document.pages.find((p) => p.items.includes(item.id)) ?? besidePicture(document, item);
@@ -90,32 +135,22 @@ export class LegibilityOf {
     const smallest = Math.min(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
     const least = leastContrast(smallest, run.weight);
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
-    const at = stack.findIndex((p) => p.item.id === item.id);
+    const below = stack.slice(
+      0,
+      stack.findIndex((p) => p.item.id === item.id),
+    );
     const behind = ground ?? groundOf(page);
     const blur = isVeil(item.fill) ? item.fill.blur : 0;
-    const pixels = await this.painted(m, stack.slice(0, at), { box: near(item), behind, blur, pixels: PIXELS });
+    const pixels = await this.painted(m, below, { box: near(item), behind, blur, pixels: PIXELS });
     if (!pixels) return null;
     const beneath: Ground = { data: pixels.data, behind };
     const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
-    const contrast = contrastOn(run.paint.colour, luminances(beneath, own));
-    const picture = this.beneath(m, document, stack.slice(0, at), item);
-    const face = picture ? faceCovered(lettersIn(item), picture.faces) : 0;
-    const reads = contrast >= least;
-    const calm =
-      picture && item.tie?.as === 'over' && item.tie.to === picture.item.id && (!reads || face > FACE_COVERED)
-        ? await this.calmest(m, stack.slice(picture.at, at), { item, picture, ink: run.paint.colour, least, behind })
-        : null;
-    const judged = { contrast, least, face, calm, ink: null, veil: null, soft: null };
-    if (reads) return { ...judged, soft: softened(run.paint.colour, own ? flat(beneath, own) : beneath) };
-    const dark = leastVeil(run.paint.colour, beneath, '#000000', least);
-    const light = leastVeil(run.paint.colour, beneath, '#ffffff', least);
-    const veil =
-      dark !== null && (light === null || dark <= light)
-        ? { colour: '#000000', opacity: dark }
-        : light !== null
-          ? { colour: '#ffffff', opacity: light }
-          : null;
-    return { ...judged, ink: legibleInk(own ? flat(beneath, own) : beneath, palette, least), veil };
+    const picture = this.beneath(m, document, below, item);
+    return {
+      ...{ ink: run.paint.colour, least, own, beneath, picture, over: picture ? below.slice(picture.at) : [] },
+      contrast: contrastOn(run.paint.colour, luminances(beneath, own)),
+      face: picture ? faceCovered(lettersIn(item), picture.faces) : 0,
+    };
   }
 
   /** The picture that words lie over, by what they follow; null where they do not. */

@@ -134,7 +134,8 @@ export class ArrangeBand {
     const m = this.state.model();
     const shown = m && shownDocument(m);
     if (!m || !shown) return null;
-    const gone = this.came().flatMap((id): Operation[] => (shown.items[id] ? [{ op: 'remove', id }] : []));
+    const here = new Set(shown.pages[this.edit.page() - 1]?.items);
+    const gone = this.came().flatMap((id): Operation[] => (here.has(id) ? [{ op: 'remove', id }] : []));
     const { document } = applyAll(shown, gone);
     const page = document.pages[this.edit.page() - 1];
     return page ? { m, gone, document, page } : null;

@@ -66,7 +66,7 @@ function setup() {
       SurveyState,
       { provide: Api, useValue: api },
       { provide: Painter, useValue: painter },
-      { provide: LegibilityOf, useValue: { of: judged } },
+      { provide: LegibilityOf, useValue: { facts: judged } },
     ],
   });
   const bench = TestBed.inject(WorkStore);

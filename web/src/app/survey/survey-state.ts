@@ -72,6 +72,8 @@ function wordsAround({ work }: WorkModel, document: Document): Map<number, Frame
   const around = new Map<number, FramedItem[]>();
   for (const item of Object.values(document.items)) {
     if (item.kind !== 'framed' || !item.text || !item.tie) continue;
+    // What is behind words of a web page that do not lie over a picture, only the page tells once it is laid out.
+    if (item.at.on === 'element' && item.tie.as !== 'over') continue;
     let to: string | undefined = item.tie.to;
     // What follows what follows a picture stands around that, too.
     for (let i = 0; i < MOST_TIES && to !== undefined && !numbers.has(to); i++) to = document.items[to]?.tie?.to;
@@ -227,7 +229,7 @@ export class SurveyState {
       const own: WordsFacts[] = [];
       for (const item of items) {
         if (!holds()) return;
-        const judged = await this.legibility.of(m, item, []);
+        const judged = await this.legibility.facts(m, item);
         if (judged) own.push({ words: beginningOf(item), ...judged });
       }
       found.set(n, own);
