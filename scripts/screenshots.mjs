@@ -121,9 +121,8 @@ async function main() {
     await page.keyboard.press('r');
     await settle(1200);
     // Small copies of the stock are made when they are first asked for.
-    await page.waitForFunction(
-      "[...document.querySelectorAll('dialog[open] img')].slice(0, 20).every((i) => i.complete && i.naturalWidth > 0)",
-    );
+    for (const image of (await page.locator('dialog[open] img').all()).slice(0, 15))
+      await image.evaluate((i) => i.decode());
     await page.screenshot({ path: out('chooser') });
     await page.keyboard.press('Escape');
     await page.waitForTimeout(250);
