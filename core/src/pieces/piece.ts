@@ -1,6 +1,7 @@
 import { contrast } from '../colour';
 import { clamp } from '../geometry/numeric';
 import type { FramedItem, ItemId, Page, Text, Tie } from '../model/document';
+import { equal } from '../model/equal';
 import { FULL_SEAT, type Box, type Outline, type Paint, type ShapeChoice } from '../model/frame';
 import type { PictureItem } from '../model/frame-item';
 import type { Side } from '../placement/overstep';
@@ -137,6 +138,50 @@ export function withLines(text: Text, lines: readonly string[]): Text {
       return { ...paragraph, runs: [{ ...run, text: words }] };
     }),
   };
+}
+
+/**
+ * The words typed anew as plain ones, with line breaks between paragraphs: what stayed at the beginning and at the end keeps its looks,
+ * and what is new has that of the letter before it.
+ */
+export function retyped(text: Text, words: string): Text {
+  const letters = text.paragraphs.flatMap((of, p): Letter[] => [
+    ...(p > 0 ? [{ letter: '\n', ends: true, of, run: of.runs[0]! }] : []),
+    ...of.runs.flatMap((run) => [...run.text].map((letter) => ({ letter, ends: false, of, run }))),
+  ]);
+  const next = [...words];
+  const most = Math.min(letters.length, next.length);
+  let [start, end] = [0, 0];
+  while (start < most && letters[start]!.letter === next[start]) start++;
+  while (end < most - start && letters.at(-1 - end)!.letter === next.at(-1 - end)) end++;
+  const first = text.paragraphs[0]!;
+  const { of, run } = letters[start - 1] ?? letters[0] ?? { of: first, run: first.runs[0]! };
+  const typed = next.slice(start, next.length - end).map((l): Letter => ({ letter: l, ends: l === '\n', of, run }));
+  const all = [...letters.slice(0, start), ...typed, ...letters.slice(letters.length - end)];
+  const paragraphs: Text['paragraphs'] = [{ ...(all[0]?.of ?? first), runs: [] }];
+  for (const l of all) {
+    const { runs } = paragraphs.at(-1)!;
+    const last = runs.at(-1);
+    if (l.ends) paragraphs.push({ ...l.of, runs: [{ ...l.run, text: '' }] });
+    else if (last && equal({ ...last, text: '' }, { ...l.run, text: '' })) last.text += l.letter;
+    else runs.push({ ...l.run, text: l.letter });
+  }
+  return { ...text, paragraphs: paragraphs.map((p) => ({ ...p, runs: withSomething(p.runs, run) })) };
+}
+
+/** A letter with its paragraph and its run, or the end of the paragraph before. */
+interface Letter {
+  letter: string;
+  ends: boolean;
+  of: Text['paragraphs'][number];
+  run: Run;
+}
+type Run = Text['paragraphs'][number]['runs'][number];
+
+/** A paragraph without letters keeps how they would look; one with letters has no runs without any. */
+function withSomething(runs: readonly Run[], usual: Run): Run[] {
+  const full = runs.filter((r) => r.text !== '');
+  return full.length > 0 ? full : [{ ...(runs[0] ?? usual), text: '' }];
 }
 
 /** Letters are so wide on average, in ems (common practice for sans serifs; bold ones a little more). */

@@ -23,10 +23,11 @@ import {
 import type { WorkPicture } from '@gable/contract';
 import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
-import { movedItem, nameOf, withRuns } from './items';
+import { linesIn, movedItem, nameOf, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
 import { framing, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
+import type { Look, WordsEditor } from './words-editor';
 
 const RAISED = { 1: 'brought forward', [-1]: 'sent back' };
 /** An alt text that is no longer than this may be a name. */
@@ -48,6 +49,10 @@ export class AroundEdit {
   readonly words = computed(() => this.item()?.text ?? null);
   /** Is what is chosen being typed into on its page? */
   readonly typing = signal(false);
+  /** What they are typed with. */
+  readonly editor = signal<WordsEditor | null>(null);
+  /** How the first of the letters looks that are marked among them; null where none are, or all. */
+  readonly marked = signal<Look | null>(null);
   /** What is tied to the chosen picture, in front first. */
   readonly tied = computed((): FramedItem[] => {
     const m = this.state.model();
@@ -120,7 +125,7 @@ export class AroundEdit {
   }
 
   choose(id: string | null): void {
-    this.typing.set(false);
+    this.leave();
     this.state.selectItem(id);
   }
 
@@ -144,9 +149,19 @@ export class AroundEdit {
     this.set(name, (i) => (i.tie ? { ...i, tie: { ...i.tie, ...part } } : i));
   }
 
-  /** Changes all runs of the words. */
+  /** Typing ends where the focus goes elsewhere than to what changes the words; words that are none are nothing to keep. */
+  leave(event?: FocusEvent): void {
+    const to = event?.relatedTarget;
+    if (!this.typing() || (to instanceof Element && to.closest('[data-with-words], .cdk-overlay-container'))) return;
+    const item = this.item();
+    this.typing.set(false);
+    if (item?.text && linesIn(item.text).every((l) => l.trim() === '') && !item.fill) this.remove();
+  }
+
+  /** Changes the letters that are marked, or all runs of the words. */
   runs(name: string, part: Partial<Text['paragraphs'][number]['runs'][number]>): void {
-    this.slide(name, (i) => (i.text ? { ...i, text: withRuns(i.text, (run) => ({ ...run, ...part })) } : i));
+    if (this.marked()) this.editor()?.restyle(part);
+    else this.slide(name, (i) => (i.text ? { ...i, text: withRuns(i.text, (run) => ({ ...run, ...part })) } : i));
   }
 
   remove(): void {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { FACE_COVERED, GableError, withLines, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
+import { FACE_COVERED, GableError, retyped, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
@@ -27,7 +27,13 @@ const FONTS = ['Calibri', 'Cambria', 'Arial', 'Times New Roman', 'Georgia', 'Cou
   imports: [Choice, ColourField, FigureField, Pick, SliderField, Tick],
   templateUrl: './item-band.html',
   providers: [LegibilityOf],
-  host: { class: 'block min-w-0 grow', role: 'region', 'aria-label': 'Settings' },
+  host: {
+    class: 'block min-w-0 grow',
+    role: 'region',
+    'aria-label': 'Settings',
+    'data-with-words': '',
+    '(focusout)': 'left($event)',
+  },
 })
 export class ItemBand {
   protected readonly state = inject(WorkStore);
@@ -39,7 +45,10 @@ export class ItemBand {
     const item = this.around.item();
     return item ? (item.text ? 'Words' : nameOf(item)) : '';
   });
-  protected readonly run = computed(() => this.around.words()?.paragraphs[0]?.runs[0] ?? null);
+  protected readonly run = computed(() => {
+    const first = this.around.words()?.paragraphs[0]?.runs[0];
+    return first ? { ...first, ...this.around.marked() } : null;
+  });
   protected readonly lines = computed(() => {
     const words = this.around.words();
     return words ? linesIn(words).join('\n') : '';
@@ -181,14 +190,19 @@ export class ItemBand {
     return this.around.item()?.at.box.width ?? Infinity;
   }
 
-  protected type(words: string): void {
-    this.around.slide('words', (i) =>
-      i.text ? withRoom({ ...i, text: withLines(i.text, words.split('\n')) }, this.width()) : i,
-    );
+  /** Who goes from here to something else, and not back to the words, is done with typing. */
+  protected left(event: FocusEvent): void {
+    const to = event.relatedTarget;
+    if (to instanceof Element && !to.closest('[role=textbox][aria-multiline]')) this.around.leave(event);
   }
 
-  /** All runs in the same relation to the first one. */
+  protected type(words: string): void {
+    this.around.slide('words', (i) => (i.text ? withRoom({ ...i, text: retyped(i.text, words) }, this.width()) : i));
+  }
+
+  /** Of the letters that are marked, or of all runs in the same relation to the first one. */
   protected size(size: number): void {
+    if (this.around.marked()) return this.around.runs('size of the words', { size });
     const first = this.run()?.size ?? size;
     const resized = (text: Text): Text =>
       withRuns(text, (r) => ({ ...r, size: Math.max(1, Math.round(r.size * (size / first) * 10) / 10) }));

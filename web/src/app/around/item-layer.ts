@@ -1,37 +1,24 @@
 import {
-  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
   effect,
   type ElementRef,
   inject,
-  Injector,
   input,
   untracked,
   viewChild,
 } from '@angular/core';
-import {
-  isAdded,
-  isPictureItem,
-  POINTS,
-  setIn,
-  lineIn,
-  withLines,
-  wordsIn,
-  type FramedItem,
-  type Placed,
-} from '@gable/core';
+import { isAdded, isPictureItem, POINTS, wordsIn, type FramedItem, type Placed } from '@gable/core';
 import { arrowOf } from '../ui/roving';
 import { WorkStore } from '../work/work-store';
 import { Several } from '../page/several';
+import { ANCHOR } from '../page/set-words';
 import { AroundEdit } from './around-edit';
-import { canMove, linesIn, nameOf, restylable } from './items';
+import { canMove, nameOf, restylable } from './items';
 
 /** So far something is dragged before it moves, in CSS pixels. */
 const LONG = 4;
-const ALIGN = { start: 'left', centre: 'center', end: 'right', justify: 'justify' } as const;
-const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
 
 /** What was put round pictures, where it lies on a page: chosen by a click, dragged, and typed into. */
 @Component({
@@ -84,11 +71,10 @@ const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
           role="textbox"
           aria-multiline="true"
           aria-label="Words"
-          contenteditable="plaintext-only"
-          class="w-full cursor-text select-text whitespace-pre-wrap outline-none"
-          (input)="read()"
-          (blur)="leave()"
-          (keydown)="fieldKey($event)"
+          class="w-full cursor-text select-text break-words whitespace-pre-wrap outline-none"
+          [style.--k]="scale()"
+          (focusout)="around.leave($event)"
+          (keydown)="$event.stopPropagation()"
           (pointerdown)="$event.stopPropagation()"
         ></div>
       </div>
@@ -99,7 +85,6 @@ export class ItemLayer {
   private readonly state = inject(WorkStore);
   protected readonly around = inject(AroundEdit);
   protected readonly several = inject(Several);
-  private readonly injector = inject(Injector);
   /** What lies on the page that is seen, from the back. */
   readonly items = input.required<readonly Placed[]>();
   /** CSS pixels to the point. */
@@ -157,68 +142,37 @@ export class ItemLayer {
   protected readonly typedId = computed(() => this.typed()?.id ?? null);
 
   constructor() {
+    // It is here when words are about to be typed.
+    const loaded = import('./words-editor');
     // The words are put there once: from then on they are the author's to change.
-    effect(() => {
+    effect((onCleanup) => {
       const id = this.typedId();
       const field = this.field()?.nativeElement;
       if (id === null || !field) return;
-      untracked(() => {
-        this.fill(field);
+      let isOver = false;
+      onCleanup(() => {
+        isOver = true;
+        this.around.editor()?.destroy();
+        this.around.editor.set(null);
+        this.around.marked.set(null);
+      });
+      void loaded.then(({ WordsEditor }) => {
+        const text = untracked(() => this.around.words());
+        if (isOver || !text) return;
         this.around.grab();
-        afterNextRender(
-          () => {
-            field.focus({ preventScroll: true });
-            window.getSelection()?.selectAllChildren(field);
-          },
-          { injector: this.injector },
-        );
+        const editor = new WordsEditor(field, text, {
+          changed: (next, high) => this.around.slide('words', (i) => grown({ ...i, text: next }, high / this.scale())),
+          marked: (look) => this.around.marked.set(look),
+          done: () => this.around.leave(),
+        });
+        this.around.editor.set(editor);
       });
     });
-  }
-
-  private fill(field: HTMLElement): void {
-    const { text } = this.around.item() ?? {};
-    if (!text) return;
-    const k = this.scale();
-    field.replaceChildren(
-      ...text.paragraphs.map(({ align, runs, spacing }) => {
-        const line = document.createElement('div');
-        const [run] = runs;
-        line.textContent = runs.map((r) => r.text).join('');
-        if (line.textContent === '') line.append(document.createElement('br'));
-        if (!run) return line;
-        const { style } = line;
-        style.textAlign = ALIGN[align];
-        style.font = `${run.italic ? 'italic ' : ''}${run.weight} ${run.size * k}px ${setIn(run.font).css}`;
-        style.lineHeight = String(lineIn(run.font) * (spacing?.lines ?? 1));
-        style.color = run.paint.kind === 'solid' ? run.paint.colour : '';
-        return line;
-      }),
-    );
-  }
-
-  protected read(): void {
-    const field = this.field()?.nativeElement;
-    if (!field) return;
-    const lines = field.innerText.replace(/\n$/, '').split('\n');
-    const high = field.offsetHeight / this.scale();
-    this.around.slide('words', (i) => (i.text ? grown({ ...i, text: withLines(i.text, lines) }, high) : i));
-  }
-
-  protected leave(): void {
-    this.read();
-    const item = this.around.item();
-    this.around.typing.set(false);
-    // Words that are none are nothing to keep.
-    if (item?.text && linesIn(item.text).every((l) => l.trim() === '') && !item.fill) this.around.remove();
-  }
-
-  protected fieldKey(event: KeyboardEvent): void {
-    if (event.key === 'Escape' || (event.key === 'Enter' && (event.ctrlKey || event.metaKey))) {
-      event.preventDefault();
-      this.field()?.nativeElement.blur();
-    }
-    event.stopPropagation();
+    effect(() => {
+      const text = this.around.words();
+      const editor = this.around.editor();
+      if (text) untracked(() => editor?.take(text));
+    });
   }
 
   protected drag: { id: string; x: number; y: number; from: FramedItem; moved: boolean; gesture: string } | null = null;

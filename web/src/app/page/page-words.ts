@@ -1,10 +1,6 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { lineIn, setIn, type Paint, type Text } from '@gable/core';
-
-import { solid } from './page-ink';
-
-const ALIGN = { start: 'left', centre: 'center', end: 'right', justify: 'justify' } as const;
-const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
+import { setIn, type Text } from '@gable/core';
+import { ALIGN, ANCHOR, colourOf, lineOf } from './set-words';
 
 /** Words in the box that they stand in. Points are turned into CSS pixels by `scale`. */
 @Component({
@@ -59,18 +55,10 @@ export class PageWords {
   readonly scale = input.required<number>();
   protected readonly aligns = ALIGN;
   protected readonly anchors = ANCHOR;
+  protected readonly lineOf = lineOf;
+  protected readonly colourOf = colourOf;
 
   protected quoted(font: string): string {
     return setIn(font).css;
-  }
-
-  /** From line to line, in ems. */
-  protected lineOf({ runs, spacing }: Text['paragraphs'][number]): number {
-    return lineIn(runs[0]?.font ?? '') * (spacing?.lines ?? 1);
-  }
-
-  protected colourOf(paint: Paint): string {
-    const of = solid(paint);
-    return of.kind === 'solid' ? of.colour : '#22302f';
   }
 }
