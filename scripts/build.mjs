@@ -67,7 +67,7 @@ const node = {
 const quickStart = {
   ...node,
   packages: 'bundle',
-  external: ['sharp', '@napi-rs/canvas', 'pdfkit', 'pg-native'],
+  external: ['sharp', '@napi-rs/canvas', 'pdfkit', 'pg-native', 'wawoff2'],
   minify: true,
   // Its source reads data files that lie beside it.
   alias: { 'css-tree': 'css-tree/dist/csstree.esm' },

@@ -2,6 +2,7 @@
 export * from './common';
 export * from './finishes';
 export * from './jobs';
+export * from './fonts';
 export * from './palettes';
 export * from './pictures';
 export * from './works';

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { DigestSchema } from './common';
 import { ChangeFinishSchema, KeptFinishSchema, NewFinishSchema } from './finishes';
 import { JobSchema, JobsSchema, JobWishSchema } from './jobs';
+import { FontsSchema, KeptFontSchema } from './fonts';
 import { KeptPaletteSchema, PalettesSchema } from './palettes';
 import {
   CutOutSchema,
@@ -454,6 +455,34 @@ export const ROUTES: readonly Route[] = [
     method: 'delete',
     path: '/api/silhouettes/{id}',
     summary: 'Remove a silhouette',
+    answer: done,
+    problems: [404],
+  },
+  {
+    method: 'get',
+    path: '/api/fonts',
+    summary: 'Fonts of one’s own',
+    answer: { status: 200, what: 'Fonts', json: FontsSchema },
+  },
+  {
+    method: 'post',
+    path: '/api/fonts',
+    summary: 'Keep a font: a TrueType, OpenType or WOFF2 file',
+    body: 'bytes',
+    answer: { status: 200, what: 'The font, or the same one that was kept before', json: KeptFontSchema },
+    problems: [413, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/fonts/{id}/file',
+    summary: 'A font as a TrueType or OpenType file',
+    answer: { status: 200, what: 'The font', type: 'font/sfnt' },
+    problems: [404],
+  },
+  {
+    method: 'delete',
+    path: '/api/fonts/{id}',
+    summary: 'Remove a font; words that are set in it keep its name',
     answer: done,
     problems: [404],
   },

@@ -7,6 +7,7 @@ import { jobsRouter } from './exports/router';
 import { finishesRouter } from './finishes/router';
 import { healthRouter } from './http/health';
 import { libraryRouter } from './library/router';
+import { fontsRouter } from './library/fonts-router';
 import { palettesRouter } from './library/palettes-router';
 import { silhouettesRouter } from './library/silhouettes-router';
 import { openapiRouter } from './http/openapi';
@@ -71,6 +72,7 @@ export function createApp(
   app.use('/api/pictures', libraryRouter(context));
   app.use('/api/silhouettes', silhouettesRouter(context));
   app.use('/api/palettes', palettesRouter());
+  app.use('/api/fonts', fontsRouter(context));
   app.use('/api/finishes', finishesRouter(context));
   app.use('/api', () => {
     throw notFound('address');

@@ -48,6 +48,22 @@ const SAME: Readonly<Record<string, Standing>> = {
 
 const made = new Map<string, SetIn>();
 
+/** A font of the author's own, which is at hand wherever words are set: its name, and how high its lines are, in ems. */
+export interface OwnFont {
+  family: string;
+  line: number;
+}
+const own = new Map<string, OwnFont>();
+
+/** Fonts of the author's own that are at hand from now on. */
+export function knowFonts(fonts: readonly OwnFont[]): void {
+  for (const font of fonts) own.set(font.family.toLowerCase(), font);
+  made.clear();
+}
+
+/** Is it one of the author's own fonts? */
+export const isOwnFont = (name: string): boolean => own.has(name.toLowerCase());
+
 /** @param name as the file has it; empty where it says none */
 export function setIn(name: string): SetIn {
   const known = made.get(name);
@@ -57,6 +73,7 @@ export function setIn(name: string): SetIn {
     .replace(/[^\p{L}\p{N} ._-]/gu, '')
     .trim();
   const same = SAME[plain.toLowerCase()];
+  const brought = own.get(plain.toLowerCase());
   const like =
     same ??
     (/mono|courier|consol|typewriter/i.test(plain)
@@ -65,11 +82,11 @@ export function setIn(name: string): SetIn {
           !/sans/i.test(plain)
         ? TIMES
         : CALIBRI);
-  const own = plain === '' || plain === like.font ? '' : `'${plain}',`;
+  const first = plain === '' || plain === like.font ? '' : `'${plain}',`;
   const set = {
-    css: `${own}'${like.font}',${like === COURIER ? 'monospace' : like === TIMES || like === CAMBRIA || like === GEORGIA ? 'serif' : 'sans-serif'}`,
-    line: like.line,
-    approximate: !same && plain !== '',
+    css: `${first}'${like.font}',${like === COURIER ? 'monospace' : like === TIMES || like === CAMBRIA || like === GEORGIA ? 'serif' : 'sans-serif'}`,
+    line: brought?.line ?? like.line,
+    approximate: !same && !brought && plain !== '',
   };
   made.set(name, set);
   return set;

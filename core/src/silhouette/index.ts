@@ -5,5 +5,6 @@
 export { type Silhouette } from './silhouette';
 export { silhouetteFromSvg } from './svg';
 export { silhouetteFromPixels } from './trace';
-export { letterShape, readFont } from './letters';
+export { fontFacts, readFont, type FontFacts } from './font';
+export { letterShape } from './letters';
 export { NOT_DRAWN, outlineOf, readTransform, svgLength } from './svg';

@@ -1,25 +1,10 @@
-import opentype, { type Font, type Glyph, type PathCommand } from 'opentype.js';
+import type { Font, Glyph, PathCommand } from 'opentype.js';
 import { GableError } from '../errors';
 import { area, bounds } from '../geometry/measure';
 import type { Path, Segment } from '../geometry/path';
 import { mergedPath } from '../geometry/polygons';
 import type { ShapeChoice } from '../model/frame';
 import { choiceOf, refuseSpecks } from './silhouette';
-
-/** Reads a font: OpenType, TrueType or WOFF. @throws GableError `bad-font` */
-export function readFont(bytes: Uint8Array): Font {
-  try {
-    return opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
-  } catch (cause) {
-    throw new GableError(
-      'bad-font',
-      'The font cannot be read.',
-      'Use an OpenType, TrueType or WOFF file (not WOFF2).',
-      {},
-      { cause },
-    );
-  }
-}
 
 /**
  * One to three letters or digits as a shape: the ink of their glyphs, side by side as the font sets them.

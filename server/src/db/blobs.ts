@@ -17,9 +17,9 @@ export const pooled =
     };
   };
 
-/** Who keeps a blob: a work (its file, and every picture that its frames show or showed), the library, a long job. */
+/** Who keeps a blob: a work (its file, and every picture that its frames show or showed), the library, a long job, a font. */
 export interface BlobOwner {
-  kind: 'work' | 'picture' | 'job';
+  kind: 'work' | 'picture' | 'job' | 'font';
   id: string;
 }
 

@@ -353,4 +353,27 @@ export const migrations: Migration[] = [
     up: ({ context }) => sql(context, 'ALTER TABLE works ADD COLUMN begun text'),
     down: ({ context }) => sql(context, 'ALTER TABLE works DROP COLUMN begun'),
   },
+  {
+    name: '0018-fonts',
+    up: ({ context }) =>
+      sql(
+        context,
+        `CREATE TABLE fonts (
+           id uuid PRIMARY KEY,
+           sha256 char(64) NOT NULL UNIQUE REFERENCES blobs,
+           facts jsonb NOT NULL,
+           created_at timestamptz NOT NULL
+         );
+         ALTER TABLE blob_refs DROP CONSTRAINT blob_refs_kind_check;
+         ALTER TABLE blob_refs ADD CONSTRAINT blob_refs_kind_check CHECK (kind IN ('work', 'picture', 'job', 'font'));`,
+      ),
+    down: ({ context }) =>
+      sql(
+        context,
+        `DELETE FROM blob_refs WHERE kind = 'font';
+         ALTER TABLE blob_refs DROP CONSTRAINT blob_refs_kind_check;
+         ALTER TABLE blob_refs ADD CONSTRAINT blob_refs_kind_check CHECK (kind IN ('work', 'picture', 'job'));
+         DROP TABLE fonts`,
+      ),
+  },
 ];

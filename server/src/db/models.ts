@@ -12,6 +12,7 @@ import {
   type ShapeChoice,
   type Structure,
 } from '@gable/core';
+import type { FontFacts } from '@gable/core/silhouette';
 import type { Begun, HandedAs, PictureContents, Suggestions } from '@gable/contract';
 import type { SetWish } from '@gable/render';
 import type { Format, Known, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
@@ -239,6 +240,14 @@ export class Palette extends Model<InferAttributes<Palette>, InferCreationAttrib
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A font of one's own, as a plain font file. */
+export class Font extends Model<InferAttributes<Font>, InferCreationAttributes<Font>> {
+  declare id: CreationOptional<string>;
+  declare sha256: string;
+  declare facts: FontFacts;
+  declare createdAt: CreationOptional<Date>;
+}
+
 /** What was done to a work, in order; entries are only ever added. */
 export class LogEntry extends Model<InferAttributes<LogEntry>, InferCreationAttributes<LogEntry>> {
   /** Rises over all works, so that those of a folder have one order. */
@@ -378,6 +387,15 @@ export function defineModels(sequelize: Sequelize): void {
       createdAt: DataTypes.DATE,
     },
     { ...common, tableName: 'palettes', updatedAt: false },
+  );
+  Font.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      sha256,
+      facts: { type: DataTypes.JSONB, allowNull: false },
+      createdAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'fonts', updatedAt: false },
   );
   LogEntry.init(
     {

@@ -14,6 +14,7 @@ const GAP = 24;
 /** The first pages of a work beside each other as a PNG, clear between them. */
 export const cover = task({
   lane: 'paint',
+  setsWords: true,
   seconds: 30,
   weigh: weighFile,
   /** @param width, height of the room for all of them, in pixels */

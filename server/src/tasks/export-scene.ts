@@ -9,6 +9,7 @@ import { openRef, task, weighFile, type FileRef, type Made } from './task';
 /** A whole page, or a picture with what stands around it, as a file of its own. */
 export const exportScene = task({
   lane: 'paint',
+  setsWords: true,
   seconds: 120,
   alone: true,
   weigh: weighFile,

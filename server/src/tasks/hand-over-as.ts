@@ -16,6 +16,7 @@ const isPainted = (kind: HandedAs): kind is PaintedKind & HandedAs => kind === '
 /** The pages of a work from nothing as a file of the kind that was chosen; says how far it is. */
 export const handOverAs = task({
   lane: 'long',
+  setsWords: true,
   seconds: 30 * 60,
   weigh: weighFile,
   async run(

@@ -14,6 +14,7 @@ export interface FolderFile extends ChangedFile {
 /** The files of a folder as their works are now in a zip, which is written while they are made: one of them is held at a time. */
 export const handOverFolder = task({
   lane: 'long',
+  setsWords: true,
   seconds: 60 * 60,
   weigh: ({ files }: { files: FolderFile[] }) => Math.max(0, ...files.map((f) => f.file.size)) * 4,
   async run({ files, slim: wish }: { files: FolderFile[]; slim?: SlimWish | undefined }, context): Promise<Said> {

@@ -29,6 +29,7 @@ const MAX_REASONS = 5;
 /** The file with its frames, smaller if that was asked for; says how far it is. */
 export const handOver = task({
   lane: 'long',
+  setsWords: true,
   seconds: 30 * 60,
   weigh: weighFile,
   async run({ slim: wish, ...changed }: ChangedFile & { slim?: SlimWish | undefined }, context): Promise<Said> {

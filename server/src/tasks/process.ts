@@ -2,11 +2,11 @@
 import { GableError } from '@gable/core';
 import os from 'node:os';
 import { BlobReader, ownConnection } from '../db/blob-reader';
+import { FontReader } from '../db/font-reader';
 import { contextOf } from './context';
 import type { Answer, Call, TaskProblem } from './pool';
-import { TASKS } from './registry';
+import { runTask } from './run';
 import { Spool } from './spool';
-import type { Task } from './task';
 
 /** Those who answer requests, and the database, go first. */
 const NICE = 5;
@@ -20,7 +20,9 @@ try {
 } catch {
   // A system that does not allow it: then all are alike.
 }
-const blobs = new BlobReader(ownConnection(url));
+const connection = ownConnection(url);
+const blobs = new BlobReader(connection);
+const fonts = new FontReader(connection, blobs);
 const spool = new Spool(folder);
 /** A server that is gone needs no answer. */
 const send = (answer: Answer): void =>
@@ -30,12 +32,10 @@ const send = (answer: Answer): void =>
 
 process.on('message', ({ name, input }: Call) => {
   const context = contextOf(blobs, spool, (done, total) => send({ progress: { done, total } }));
-  Promise.resolve()
-    .then(() => (TASKS[name] as unknown as Task<unknown, unknown>).run(input, context))
-    .then(
-      (ok) => send({ ok }),
-      (error: unknown) => send({ problem: problemOf(error) }),
-    );
+  runTask(name, input as never, { context, fonts }).then(
+    (ok) => send({ ok }),
+    (error: unknown) => send({ problem: problemOf(error) }),
+  );
 });
 process.on('disconnect', () => process.exit(0));
 // A Ctrl-C in the terminal reaches every process: the server ends this one when it has what it waits for.

@@ -10,6 +10,7 @@ import { ground, likeness } from './ground';
 import { handOver } from './hand-over';
 import { handOverAs } from './hand-over-as';
 import { handOverFolder } from './hand-over-folder';
+import { keepFont } from './keep-font';
 import { keepPicture } from './keep-picture';
 import { kinds } from './kinds';
 import { look } from './look';
@@ -39,6 +40,7 @@ export const TASKS = {
   handOver,
   handOverAs,
   handOverFolder,
+  keepFont,
   keepPicture,
   kinds,
   look,

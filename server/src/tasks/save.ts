@@ -40,6 +40,7 @@ export async function savedBytes(
 /** A file as its work is now, for those who wait for it. */
 export const save = task({
   lane: 'quick',
+  setsWords: true,
   seconds: 60,
   weigh: weighFile,
   async run(changed: ChangedFile, context): Promise<Made> {

@@ -40,6 +40,8 @@ export interface Task<In, Out> {
   lane: Lane;
   /** It is given up after so long, counted from when it begins. */
   seconds: number;
+  /** It sets words: fonts of the author's own are at hand when it begins. */
+  setsWords?: true;
   /** Only one of this kind runs at a time, so that the others of its lane go on. */
   alone?: boolean;
   /** Bytes of memory that it is likely to take beyond what an idle process has. */

@@ -7,7 +7,8 @@ import request from 'supertest';
 import { createApp } from '../../src/app';
 import type { AppContext } from '../../src/context';
 import { heldToContract } from './contract';
-import { BlobStore } from '../../src/db/blobs';
+import { BlobStore, pooled } from '../../src/db/blobs';
+import { FontReader } from '../../src/db/font-reader';
 import { SYSTEM_CLOCK } from '../../src/clock';
 import { openDatabase } from '../../src/db/database';
 import { Job } from '../../src/db/models';
@@ -36,7 +37,7 @@ export async function serverOn(url: string): Promise<TestServer> {
   await notifications.listen();
   const blobs = new BlobStore(sequelize);
   const spool = new Spool(mkdtempSync(path.join(os.tmpdir(), 'gable-spool-')));
-  const tasks = inProcess(blobs, spool);
+  const tasks = inProcess(blobs, spool, new FontReader(pooled(sequelize), blobs));
   const context: AppContext = { sequelize, blobs, spool, notifications, tasks, clock: SYSTEM_CLOCK };
   const close = async (): Promise<void> => {
     await notifications.close();

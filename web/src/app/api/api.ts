@@ -12,6 +12,7 @@ import type {
   Job,
   JobWish,
   KeptFinish,
+  KeptFont,
   KeptPalette,
   LibraryPicture,
   LoggedHistory,
@@ -250,6 +251,18 @@ export class Api {
 
   removePalette(id: string): Observable<unknown> {
     return this.http.delete(`/api/palettes/${id}`);
+  }
+
+  fonts(): Observable<KeptFont[]> {
+    return this.http.get<{ fonts: KeptFont[] }>('/api/fonts').pipe(map((r) => r.fonts));
+  }
+
+  addFont(file: File): Observable<KeptFont> {
+    return this.http.post<KeptFont>('/api/fonts', file, { headers: BYTES });
+  }
+
+  removeFont(id: string): Observable<unknown> {
+    return this.http.delete(`/api/fonts/${id}`);
   }
 
   finishes(): Observable<KeptFinish[]> {

@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import type { KeptFont } from '@gable/contract';
 import { FACE_COVERED, GableError, retyped, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
 import { Edit } from '../bench/edit';
+import { OwnFonts } from '../library/own-fonts';
 import { Choice } from '../ui/choice';
 import { ColourField } from '../ui/colour-field';
 import { FigureField } from '../ui/figure-field';
@@ -12,13 +14,20 @@ import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
 import { linesIn, nameOf, withRoom, withRuns } from './items';
-import { LETTER_FONTS, LetterShapes, type LetterFont } from './letter-shapes';
+import { LETTER_FONTS, LetterShapes, ownLetterFont, type LetterFont } from './letter-shapes';
 import { LegibilityOf, type Legibility } from './legibility';
 
 type Align = Text['paragraphs'][number]['align'];
 
 /** Fonts that are offered beside those of the file: they are the same on other machines, or stood in for by their like. */
 const FONTS = ['Calibri', 'Cambria', 'Arial', 'Times New Roman', 'Georgia', 'Courier New'];
+
+/** What the list of fonts does beside choosing one. */
+const ADD = '+';
+const REMOVE = '-';
+
+const labelOf = ({ family, weight, italic }: KeptFont): string =>
+  [family, ...(weight > 400 ? ['bold'] : []), ...(italic ? ['italic'] : [])].join(', ');
 
 /** What was put round a picture, and is chosen: its words, its colours, its edge, and how it follows. */
 @Component({
@@ -55,11 +64,45 @@ export class ItemBand {
   });
   protected readonly fonts = computed(() => {
     const own = this.run()?.font ?? '';
-    const all = new Set([...(own ? [own] : []), ...FONTS]);
+    const brought = this.ownFonts.all().map((f) => f.family);
+    const all = new Set([...(own ? [own] : []), ...brought, ...this.fontsOfFile(), ...FONTS]);
     // Only on a web page its own can be meant without a name.
     const onWeb = this.around.item()?.at.on === 'element' ? [{ value: '', label: 'The page’s own' }] : [];
-    return [...onWeb, ...[...all].map((value) => ({ value, label: value }))];
+    const remove = brought.includes(own) ? [{ value: REMOVE, label: `Remove ${own} from your fonts` }] : [];
+    const more = [{ value: ADD, label: 'Add a font …' }, ...remove];
+    return [...onWeb, ...[...all].map((value) => ({ value, label: value })), ...more];
   });
+  /** Fonts that words of the file's own pages are set in, the most used first. */
+  private readonly fontsOfFile = computed((): string[] => {
+    const uses = new Map<string, number>();
+    for (const item of Object.values(this.state.model()?.file.items ?? {}))
+      if (item.kind === 'framed')
+        for (const { font, text } of item.text?.paragraphs.flatMap((p) => p.runs) ?? [])
+          if (font) uses.set(font, (uses.get(font) ?? 0) + text.length);
+    return [...uses].sort((a, b) => b[1] - a[1]).map(([font]) => font);
+  });
+  protected readonly ownFonts = inject(OwnFonts);
+
+  /** @param font of the list, or what is to be done with it @param file the field that a font is chosen with */
+  protected fontChosen(font: string, file: HTMLInputElement): void {
+    if (font === ADD) file.click();
+    else if (font === REMOVE) void this.ownFonts.remove(this.run()?.font ?? '');
+    else {
+      this.around.grab();
+      this.around.runs('font', { font });
+    }
+  }
+
+  /** A font of the author's own, for the words or the letters that are chosen. */
+  protected async fontBrought(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    const font = file && (await this.ownFonts.add(file));
+    if (!font) return;
+    const letters = this.letters();
+    if (letters !== null) await this.spell(letters, ownLetterFont(font.id));
+    else this.fontChosen(font.family, input);
+  }
   protected readonly aligns = [
     { value: 'start', label: 'Left' },
     { value: 'centre', label: 'Centre' },
@@ -89,7 +132,11 @@ export class ItemBand {
     const item = this.around.item();
     return item?.shape.name === 'letter' ? (item.shape.drawn?.label ?? null) : null;
   });
-  protected readonly letterFonts = LETTER_FONTS;
+  protected readonly letterFonts = computed((): readonly { value: LetterFont | typeof ADD; label: string }[] => [
+    ...LETTER_FONTS,
+    ...this.ownFonts.all().map((f) => ({ value: ownLetterFont(f.id), label: labelOf(f) })),
+    { value: ADD, label: 'Add a font …' },
+  ]);
   protected readonly letterFont = signal<LetterFont>('gelasio');
   /** Why letters cannot be had; null where they can. */
   protected readonly noLetters = signal<string | null>(null);

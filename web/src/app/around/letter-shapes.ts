@@ -1,6 +1,7 @@
 import { Injectable } from '@angular/core';
 import type { ShapeChoice } from '@gable/core';
 import type { letterShape } from '@gable/core/silhouette';
+import { fontUrl } from '../library/own-fonts';
 
 /** Fonts whose letters become shapes; their files lie beside the pages (`scripts/build.mjs`). */
 export const LETTER_FONTS = [
@@ -10,7 +11,10 @@ export const LETTER_FONTS = [
   { value: 'bricolage-grotesque', label: 'Grotesque' },
   { value: 'cousine', label: 'Typewriter' },
 ] as const;
-export type LetterFont = (typeof LETTER_FONTS)[number]['value'];
+/** One of these, or one of the author's own by its id. */
+export type LetterFont = (typeof LETTER_FONTS)[number]['value'] | OwnLetterFont;
+type OwnLetterFont = `own:${string}`;
+export const ownLetterFont = (id: string): LetterFont => `own:${id}`;
 
 /** One to three letters, as they are used for a monogram: the capitals of a name, else its first letter. */
 export function initialsOf(name: string): string {
@@ -44,7 +48,8 @@ export class LetterShapes {
 
   private async read(name: LetterFont): Promise<Font> {
     const { readFont } = await import('@gable/core/silhouette');
-    const response = await fetch(`/page/letters/${name}.woff`);
+    const url = name.startsWith('own:') ? fontUrl(name.slice(4)) : `/page/letters/${name}.woff`;
+    const response = await fetch(url);
     if (!response.ok) throw new Error(`The font ${name} is not there.`);
     return readFont(new Uint8Array(await response.arrayBuffer()));
   }

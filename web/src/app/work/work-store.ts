@@ -30,6 +30,7 @@ import {
   switchMap,
 } from 'rxjs';
 import { Api } from '../api/api';
+import { OwnFonts } from '../library/own-fonts';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work, WorkPicture } from '@gable/contract';
 import { Painter } from '../paint/painter';
@@ -49,6 +50,7 @@ export class WorkStore implements OnDestroy {
   private readonly api = inject(Api);
   private readonly painter = inject(Painter);
   private readonly images = inject(Images);
+  private readonly fonts = inject(OwnFonts);
   private readonly subscriptions = new Subscription();
   private saver: Saver | null = null;
   private fetching = false;
@@ -67,7 +69,7 @@ export class WorkStore implements OnDestroy {
 
   open(id: string): void {
     this.subscriptions.add(
-      forkJoin([this.api.work(id), this.api.history(id)]).subscribe({
+      forkJoin([this.api.work(id), this.api.history(id), this.fonts.load]).subscribe({
         next: ([work, history]) => this.start(model.openModel(work, history)),
         error: (e: unknown) => this.problem$.next(toProblem(e)),
       }),

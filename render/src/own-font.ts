@@ -1,0 +1,47 @@
+import { GlobalFonts } from '@napi-rs/canvas';
+import { GableError, knowFonts, type OwnFont } from '@gable/core';
+import { fontFacts, type FontFacts } from '@gable/core/silhouette';
+
+/** A font of the author's own as a plain font file. */
+export interface PlainFont {
+  bytes: Uint8Array;
+  facts: FontFacts;
+}
+
+const startsWith = (bytes: Uint8Array, ...tags: readonly string[]): boolean =>
+  tags.includes(Buffer.from(bytes.subarray(0, 4)).toString('latin1'));
+
+/**
+ * Reads a TrueType, OpenType or WOFF2 file; the last is unpacked.
+ * @throws GableError `bad-font` for anything else
+ */
+export async function plainFont(file: Uint8Array): Promise<PlainFont> {
+  const bytes = startsWith(file, 'wOF2') ? await unpacked(file) : file;
+  if (!startsWith(bytes, '\0\u0001\0\0', 'OTTO', 'true')) throw notOne();
+  return { bytes, facts: fontFacts(bytes) };
+}
+
+async function unpacked(file: Uint8Array): Promise<Uint8Array> {
+  // Rarely asked for: it is not loaded before.
+  const { decompress } = await import('wawoff2');
+  try {
+    return await decompress(file);
+  } catch (cause) {
+    throw notOne(cause);
+  }
+}
+
+const notOne = (cause?: unknown): GableError =>
+  new GableError(
+    'bad-font',
+    'This is not a font that can be read.',
+    'Choose a file that ends in .ttf, .otf or .woff2. Of a collection (.ttc), save one font as a file of its own.',
+    {},
+    { cause },
+  );
+
+/** Lets canvases set type in a font of the author's own. @param font as it is called in files */
+export function registerOwnFont(bytes: Uint8Array, font: OwnFont): void {
+  GlobalFonts.register(Buffer.from(bytes), font.family);
+  knowFonts([font]);
+}
