@@ -131,6 +131,7 @@ export const CapabilitiesSchema = z.object({
     .describe('what can look otherwise: the colour behind its pages; its own shapes and words, too'),
   order: z.boolean().describe('what lies on its pages can come forward and go back'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
+  fonts: z.boolean().describe('fonts can be put into its file'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });
 
@@ -255,6 +256,7 @@ export const KindsSchema = z.object({
     z.object({
       as: HandedAsSchema,
       slim: z.enum(['all', 'private', 'none']).describe('what can go from it to make it smaller'),
+      fonts: z.boolean().describe('fonts can be put into it; true where its words are painted'),
       fidelity: z.array(FrameFidelitySchema).describe('of each frame'),
     }),
   ),

@@ -21,6 +21,12 @@ export async function plainFont(file: Uint8Array): Promise<PlainFont> {
   return { bytes, facts: fontFacts(bytes) };
 }
 
+/** A plain font file as WOFF2, for what is sent to browsers. */
+export async function packedFont(bytes: Uint8Array): Promise<Uint8Array> {
+  const { compress } = await import('wawoff2');
+  return compress(bytes);
+}
+
 async function unpacked(file: Uint8Array): Promise<Uint8Array> {
   // Rarely asked for: it is not loaded before.
   const { decompress } = await import('wawoff2');

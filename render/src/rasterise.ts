@@ -3,6 +3,7 @@ import {
   CENTRED,
   deriveView,
   equal,
+  fontsIn,
   frameOfItem,
   FULL_SEAT,
   GableError,
@@ -16,7 +17,7 @@ import {
   type Operation,
   type PictureItem,
 } from '@gable/core';
-import { IN_THE_BOX, type Feature, type ReplacementImage, type Source } from '@gable/formats';
+import { IN_THE_BOX, withFonts, type Feature, type FontFile, type ReplacementImage, type Source } from '@gable/formats';
 import sharp from 'sharp';
 import { opaqueOrClear } from './encode';
 import { renderFrame } from './frame';
@@ -45,6 +46,8 @@ export interface SaveOptions {
    * saving.
    */
   passOver?: ((id: ItemId, reason: GableError) => void) | undefined;
+  /** Files of the author's own fonts among these, for words that are new or other ones in the file. */
+  fonts?: ((families: readonly string[]) => Promise<readonly FontFile[]>) | undefined;
 }
 
 /**
@@ -54,7 +57,7 @@ export interface SaveOptions {
 export async function saveRasterised(
   source: Source,
   next: Document,
-  { original, progress = () => undefined, passOver }: SaveOptions,
+  { original, progress = () => undefined, passOver, fonts }: SaveOptions,
 ): Promise<Uint8Array> {
   const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
   const images = await veilsOf(source, next, original);
@@ -99,14 +102,22 @@ export async function saveRasterised(
     }
   }
   progress(all.length, all.length);
+  const embedded = await fonts?.(newFonts(source.document, next));
   for (;;)
     try {
-      return source.write(applyAll({ ...next, items }, gone).document, images);
+      const bytes = source.write(applyAll({ ...next, items }, gone).document, images);
+      return embedded ? withFonts(bytes, embedded) : bytes;
     } catch (error) {
       const id = error instanceof GableError ? error.facts['id'] : undefined;
       if (!passOver || typeof id !== 'string' || items[id] === source.document.items[id]) throw error;
       leaveOut(id, error as GableError);
     }
+}
+
+/** Fonts of words that a document has and another had not. */
+function newFonts(from: Document, to: Document): string[] {
+  const others = Object.values(to.items).filter((i) => i !== from.items[i.id]);
+  return [...new Set(others.flatMap((i) => (i.kind === 'framed' ? fontsIn(i.text) : [])))];
 }
 
 /** Pages are painted with fonts, which are loaded only where there is a veil to be painted. */

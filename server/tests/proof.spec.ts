@@ -6,6 +6,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { FontReader } from '../src/db/font-reader';
 import { proof as proofTask } from '../src/tasks/proof';
 import { Spool } from '../src/tasks/spool';
 import { contextOf } from '../src/tasks/context';
@@ -22,7 +23,14 @@ async function sheet(pairs: Pairs, progress: (done: number, total: number) => vo
     readAll: () => Promise.reject(new Error('no blobs')),
   };
   const file = await spool.write([talk]);
-  const { made } = await proofTask.run({ file, title: 'Talk', pairs }, contextOf(nothing, spool, progress));
+  const { made } = await proofTask.run(
+    { file, title: 'Talk', pairs },
+    contextOf(
+      nothing,
+      { spool, fonts: new FontReader(() => Promise.reject(new Error('no database')), nothing as never) },
+      progress,
+    ),
+  );
   return spool.take(made);
 }
 

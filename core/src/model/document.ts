@@ -336,6 +336,11 @@ export const plainWords = (words: Text | null): string =>
     .replace(/\s+/g, ' ')
     .trim();
 
+/** The fonts that words name, each once. */
+export const fontsIn = (words: Text | null): string[] => [
+  ...new Set((words?.paragraphs ?? []).flatMap((p) => p.runs.map((r) => r.font)).filter(Boolean)),
+];
+
 export const emptyDocument = (flows = false): Document => ({
   version: DOCUMENT_VERSION,
   flows,

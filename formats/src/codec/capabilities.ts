@@ -82,11 +82,16 @@ export interface Capabilities {
   margin: boolean;
   /** Can something show by itself what lies beneath it, blurred? Elsewhere that is painted. */
   blurs: boolean;
+  /** Can fonts be put into it, in the terms of its standard? */
+  fonts: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
-const OFFICE = { arrange: null, turns: false, restyles: null, margin: false, blurs: false, slim: 'all' } as const;
+const OFFICE = {
+  ...{ arrange: null, turns: false, restyles: null, margin: false, blurs: false, fonts: true },
+  slim: 'all',
+} as const;
 const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
@@ -96,6 +101,7 @@ const WEB_PAGE = {
   restyles: null,
   margin: false,
   blurs: true,
+  fonts: true,
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
@@ -108,8 +114,10 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     arrange: 'groups',
     turns: true,
     restyles: 'all',
+    // There is no documented way.
+    fonts: false,
   },
-  xlsx: { ...OFFICE, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
+  xlsx: { ...OFFICE, fonts: false, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
   odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, restyles: 'ground' },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
@@ -124,6 +132,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     restyles: null,
     margin: false,
     blurs: false,
+    fonts: true,
     slim: 'none',
   },
   html: { ...WEB_PAGE, slim: 'none' },

@@ -201,6 +201,17 @@ export interface PageTie {
 /** The pictures that veils come to, by their names, where a format cannot say them; without one a veil is its paint alone. */
 export type Veils = ReadonlyMap<ItemId, ReplacementImage>;
 
+/** A font that words of a file are set in. */
+export interface FontFile {
+  family: string;
+  weight: 400 | 700;
+  italic: boolean;
+  /** A TrueType or OpenType file. */
+  bytes: Uint8Array;
+  /** The same as WOFF2, for what is sent to browsers. */
+  packed: Uint8Array;
+}
+
 /** Words and blocks that come to a page beneath its `index`th item, from the back; in their order. Pages count from 1. */
 export interface AroundOnPage {
   page: number;
@@ -322,6 +333,8 @@ export interface Opened extends FileFacts {
   putTies?(ties: PageTies): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
   putBeside?(around: readonly AroundPicture[], veils: Veils): Uint8Array;
+  /** The file with fonts in it, for words that are set in them (`Capabilities.fonts`); one that it has already stays. */
+  embedFonts?(fonts: readonly FontFile[]): Uint8Array;
   /**
    * The file with pictures beside its text tied to other paragraphs, as they are written; one whose paragraph is not there any
    * more stays where it is.

@@ -51,6 +51,7 @@ import {
   type PageTies,
   type ReplacementImage,
   type Source,
+  type FontFile,
   type Veils,
 } from './contract';
 import { named } from './known';
@@ -169,6 +170,11 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     },
   };
   return source;
+}
+
+/** A file with fonts in it, where its standard says how; the very same bytes elsewhere. @param fonts those that its words are set in */
+export function withFonts(bytes: Uint8Array, fonts: readonly FontFile[]): Uint8Array {
+  return fonts.length > 0 ? (openByContent(bytes).embedFonts?.(fonts) ?? bytes) : bytes;
 }
 
 /** A file with what its shapes follow told beside them, where its format has a place for that. */

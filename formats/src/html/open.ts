@@ -20,6 +20,7 @@ import { type Archive, type Entry, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { HTML_ADAPTER, Cascade } from './cascade';
 import { entryName, sized, imageOrPicture, wordsOfStyle, standing, tagAbove, near } from './find';
+import { embedFonts } from './fonts';
 import { blocksOf, imageAlone, insertImage } from './insert';
 import { pageMarkup } from './page';
 import { pageFrom, type Page, elements, type Found } from './page-source';
@@ -173,6 +174,13 @@ function opened(
       }
       return write(
         new Map([...edits].map(([page, list]) => [page.name, page.encode(applyEdits(page.text, list))])),
+        new Map(),
+      );
+    },
+    embedFonts(fonts) {
+      const edits = pages.map((page) => [page, embedFonts(page, fonts)] as const).filter(([, list]) => list.length > 0);
+      return write(
+        new Map(edits.map(([page, list]) => [page.name, page.encode(applyEdits(page.text, list))])),
         new Map(),
       );
     },

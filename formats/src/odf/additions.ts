@@ -6,7 +6,7 @@ import { Names } from './names';
 
 export const MANIFEST = 'META-INF/manifest.xml';
 
-/** Pictures that come into the package, and their lines in the manifest (ODF 1.2 Part 3 §3.2). */
+/** Pictures and fonts that come into the package, and their lines in the manifest (ODF 1.2 Part 3 §3.2). */
 export class Additions {
   readonly entries = new Map<string, Uint8Array>();
   private readonly stored = new Map<Uint8Array, string>();
@@ -18,12 +18,17 @@ export class Additions {
   ) {}
 
   store({ bytes, type }: ReplacementImage): string {
+    return this.keep(bytes, { name: (i) => `Pictures/gable${i}.${type}`, type: `image/${type}` });
+  }
+
+  /** @param as its name by a number, and its media type @returns its name */
+  keep(bytes: Uint8Array, as: { name: (i: number) => string; type: string }): string {
     const known = this.stored.get(bytes);
     if (known) return known;
     const taken = new Set(this.archive.entries.map((e) => e.name));
     let i = this.stored.size + 1;
     let name: string;
-    do name = `Pictures/gable${i++}.${type}`;
+    do name = as.name(i++);
     while (taken.has(name) || this.entries.has(name));
     this.stored.set(bytes, name);
     this.entries.set(name, bytes);
@@ -33,7 +38,7 @@ export class Additions {
         .of(MANIFEST)
         .append(
           this.manifest,
-          `<${n.of('manifest:file-entry')} ${n.of('manifest:full-path')}="${name}" ${n.of('manifest:media-type')}="image/${type}"/>`,
+          `<${n.of('manifest:file-entry')} ${n.of('manifest:full-path')}="${name}" ${n.of('manifest:media-type')}="${as.type}"/>`,
         );
     }
     return name;

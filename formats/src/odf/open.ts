@@ -35,6 +35,7 @@ import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
+import { embedFonts } from './fonts';
 import { blockElements, blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
 import { reanchor } from './reanchor';
 import { writeGrounds } from './restyle';
@@ -286,6 +287,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         writeFrame(splices.of(at.site.part), at.site, known, next, { styleWriter, href, replaced: !!image });
       }
       styleWriter.flush();
+      return spliceArchive(archive, splices.changed(), additions.entries);
+    },
+    embedFonts(fonts) {
+      const { splices, additions } = changing();
+      embedFonts(splices.of('content.xml'), content.root, fonts, additions);
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
     insert(picture) {

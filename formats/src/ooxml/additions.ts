@@ -73,13 +73,13 @@ export class Additions {
       while (this.pack.entry(name) || this.entries.has(name));
       this.media.set(bytes, name);
       this.entries.set(name, bytes);
-      this.declare(EXTENSION[type]);
+      this.declare(EXTENSION[type], `image/${EXTENSION[type]}`);
     }
     return name;
   }
 
   /** A content type for an extension that has none yet. */
-  private declare(extension: string): void {
+  declare(extension: string, type: string): void {
     const { root } = this.pack.part('[Content_Types].xml');
     const known = root.children.some(
       (t) => t.local === 'Default' && t.attributes['Extension']?.toLowerCase() === extension,
@@ -89,7 +89,16 @@ export class Additions {
     const prefix = root.name.slice(0, root.name.length - root.local.length);
     this.splices
       .of('[Content_Types].xml')
-      .append(root, `<${prefix}Default Extension="${extension}" ContentType="image/${extension}"/>`);
+      .append(root, `<${prefix}Default Extension="${extension}" ContentType="${type}"/>`);
+  }
+
+  /** A content type for a part that comes in. */
+  override(part: string, type: string): void {
+    const { root } = this.pack.part('[Content_Types].xml');
+    const prefix = root.name.slice(0, root.name.length - root.local.length);
+    this.splices
+      .of('[Content_Types].xml')
+      .append(root, `<${prefix}Override PartName="/${part}" ContentType="${type}"/>`);
   }
 
   private relate(part: string, media: string, strict: boolean): string {

@@ -18,6 +18,7 @@ import { decodeXml, parseXml, type Element, encodeXml } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { arrangeDrawing } from './arrange';
 import { putAround } from './around';
+import { embedFonts } from './fonts';
 import { SVG, type Drawing, type Place, type Found } from './drawing';
 import { placeOf, textIn, inGroup, namings } from './find';
 import { Presentation } from './presentation';
@@ -162,6 +163,7 @@ function openSvg(file: Uint8Array): Opened {
       };
       return encodeXml({ text: putAround(drawn, { around, veils }), encoding: decoded.encoding });
     },
+    embedFonts: (fonts) => encodeXml({ text: embedFonts(text, root, fonts), encoding: decoded.encoding }),
     backdrop() {
       const splice = new Splice(text);
       for (const element of new Set(found.map((f) => f.element))) splice.replace(element, '');

@@ -7,6 +7,7 @@ import {
   type MarginPicture,
   type NewPicture,
   type Veils,
+  type FontFile,
 } from '../codec/contract';
 import type { ColourMap } from '../drawingml/colour';
 import { findFauxOutlines } from '../drawingml/faux-outline';
@@ -16,6 +17,7 @@ import { type Package, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { type Element, child } from '../xml/located';
 import { putBeside } from './around';
+import { embedFonts } from './fonts';
 import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
 import { roomOf, sectionOf } from './flow';
@@ -86,6 +88,7 @@ export function openDocument(pack: Package, main: string): Opened {
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     reanchor: reanchoring(pack, main, found),
     putBeside: (around: readonly AroundPicture[], veils: Veils) => putBeside(pack, main, found, { around, veils }),
+    embedFonts: (fonts: readonly FontFile[]) => embedFonts(pack, main, fonts),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
     blocks: () => blocksOfDocument(pack, main),
   });

@@ -1,8 +1,14 @@
 import type { FontFacts } from '@gable/core/silhouette';
-import { registerOwnFont } from '@gable/render';
+import type { FontFile } from '@gable/formats';
+import { packedFont, registerOwnFont } from '@gable/render';
 import type { BlobReader, Connect } from './blob-reader';
 
-/** Lets this process set words in the author's own fonts. */
+interface Row {
+  sha256: string;
+  facts: FontFacts;
+}
+
+/** The author's own fonts, for a process that sets words or writes them into files. */
 export class FontReader {
   private readonly known = new Set<string>();
 
@@ -11,21 +17,36 @@ export class FontReader {
     private readonly blobs: BlobReader,
   ) {}
 
-  /** Fetches those that have come since it was asked last. */
+  /** Lets this process set words in them: fetches those that have come since it was asked last. */
   async ready(): Promise<void> {
-    const { client, release } = await this.connect();
-    let rows: { sha256: string; facts: FontFacts }[];
-    try {
-      ({ rows } = await client.query<{ sha256: string; facts: FontFacts }>('SELECT sha256, facts FROM fonts'));
-    } catch (error) {
-      release(error);
-      throw error;
-    }
-    release();
-    for (const { sha256, facts } of rows)
+    for (const { sha256, facts } of await this.all())
       if (!this.known.has(sha256)) {
         registerOwnFont(await this.blobs.readAll(sha256), facts);
         this.known.add(sha256);
       }
+  }
+
+  /** Those of some families that may go into files. */
+  async files(families: readonly string[]): Promise<FontFile[]> {
+    if (families.length === 0) return [];
+    const rows = (await this.all()).filter(({ facts }) => facts.embeds && families.includes(facts.family));
+    return Promise.all(
+      rows.map(async ({ sha256, facts: { family, weight, italic } }) => {
+        const bytes = await this.blobs.readAll(sha256);
+        return { family, weight, italic, bytes, packed: await packedFont(bytes) };
+      }),
+    );
+  }
+
+  private async all(): Promise<Row[]> {
+    const { client, release } = await this.connect();
+    try {
+      const { rows } = await client.query<Row>('SELECT sha256, facts FROM fonts ORDER BY created_at');
+      release();
+      return rows;
+    } catch (error) {
+      release(error);
+      throw error;
+    }
   }
 }

@@ -1,16 +1,18 @@
 import { readFile } from 'node:fs/promises';
 import type { BlobReader } from '../db/blob-reader';
+import type { FontReader } from '../db/font-reader';
 import type { Spool } from './spool';
 import type { TaskContext } from './task';
 
 /** What tasks work with, wherever they run. */
 export function contextOf(
   blobs: Pick<BlobReader, 'read' | 'readAll'>,
-  spool: Spool,
+  { spool, fonts }: { spool: Spool; fonts: FontReader },
   progress: TaskContext['progress'] = () => undefined,
 ): TaskContext {
   return {
     progress,
+    fonts: (families) => fonts.files(families),
     blob: (sha256) => blobs.readAll(sha256),
     async read(ref) {
       if ('file' in ref) return readFile(ref.file);

@@ -9,7 +9,7 @@ import type { Spool } from './spool';
 export function inProcess(blobs: BlobReader, spool: Spool, fonts: FontReader): Tasks {
   return {
     async run(name, input, { progress, signal } = {}) {
-      const context = contextOf(blobs, spool, (done, total) => {
+      const context = contextOf(blobs, { spool, fonts }, (done, total) => {
         signal?.throwIfAborted();
         progress?.(done, total);
       });

@@ -31,7 +31,7 @@ const send = (answer: Answer): void =>
   });
 
 process.on('message', ({ name, input }: Call) => {
-  const context = contextOf(blobs, spool, (done, total) => send({ progress: { done, total } }));
+  const context = contextOf(blobs, { spool, fonts }, (done, total) => send({ progress: { done, total } }));
   runTask(name, input as never, { context, fonts }).then(
     (ok) => send({ ok }),
     (error: unknown) => send({ problem: problemOf(error) }),

@@ -6,7 +6,10 @@ import { nextNumber } from './arrange';
 import { summarise } from './shelf';
 
 /** What can be done with works that have no file. */
-const NOTHING = { insert: null, turns: false, around: false, restyles: null, order: false, margin: false } as const;
+const NOTHING = {
+  ...{ insert: null, turns: false, around: false, restyles: null, order: false, margin: false },
+  fonts: false,
+} as const;
 const WITHOUT_FILE = {
   pictures: { ...NOTHING, pages: 'row', slim: 'none' },
   folder: { ...NOTHING, pages: 'none', slim: 'all' },
@@ -14,8 +17,8 @@ const WITHOUT_FILE = {
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, restyles, arrange, margin, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around: true, restyles, order: arrange !== null, margin, slim };
+  const { pages, insert, turns, restyles, arrange, margin, fonts, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around: true, restyles, order: arrange !== null, margin, fonts, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

@@ -46,6 +46,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
     around: false,
     restyles: null,
     order: false,
+    fonts: true,
     slim: 'all',
   },
   pages: 3,

@@ -49,7 +49,9 @@ export class AroundEdit {
   readonly words = computed(() => this.item()?.text ?? null);
   /** Is what is chosen being typed into on its page? */
   readonly typing = signal(false);
-  /** What they are typed with. */
+  /** What words are typed with, asked for before pictures are: it must be here when the first piece is taken. */
+  readonly typesetter = import('./words-editor');
+  /** What they are typed with, while they are. */
   readonly editor = signal<WordsEditor | null>(null);
   /** How the first of the letters looks that are marked among them; null where none are, or all. */
   readonly marked = signal<Look | null>(null);

@@ -142,8 +142,6 @@ export class ItemLayer {
   protected readonly typedId = computed(() => this.typed()?.id ?? null);
 
   constructor() {
-    // It is here when words are about to be typed.
-    const loaded = import('./words-editor');
     // The words are put there once: from then on they are the author's to change.
     effect((onCleanup) => {
       const id = this.typedId();
@@ -156,7 +154,7 @@ export class ItemLayer {
         this.around.editor.set(null);
         this.around.marked.set(null);
       });
-      void loaded.then(({ WordsEditor }) => {
+      void this.around.typesetter.then(({ WordsEditor }) => {
         const text = untracked(() => this.around.words());
         if (isOver || !text) return;
         this.around.grab();

@@ -12,7 +12,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { isVeil } from '@gable/core';
+import { fontsIn, isVeil, type Item } from '@gable/core';
 import { finalize, firstValueFrom, type Subscription } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem } from '../api/problem';
@@ -26,6 +26,7 @@ import {
   type ShotPair,
   type SlimWish,
 } from '@gable/contract';
+import { OwnFonts } from '../library/own-fonts';
 import { Choice } from '../ui/choice';
 import { KindList, usualKind, usualPpi } from './kind-list';
 import { fetchFile } from '../ui/download';
@@ -290,6 +291,7 @@ export class HandOver {
   /** What has been handed over, in words. */
   readonly handed = output<string>();
   private readonly pageShots = inject(PageShots);
+  private readonly ownFonts = inject(OwnFonts);
   /** The last proof sheet had to do without its pages. */
   private withoutPages = false;
   protected readonly formats = FORMATS;
@@ -368,8 +370,22 @@ export class HandOver {
     const web = m?.work.format === 'html' || m?.work.format === 'site';
     const blurred = web ? 0 : items.filter((i) => i.kind === 'framed' && isVeil(i.fill)).length;
     const painted = blurred > 0 ? `The blur behind ${blurred} of them becomes a picture.` : '';
-    return [this.cameAndWent(came, gone, some), around, painted].filter(Boolean).join(' ');
+    return [this.cameAndWent(came, gone, some), around, painted, ...this.fontWords(items)].filter(Boolean).join(' ');
   });
+
+  /** What becomes of the author's own fonts that words are set in. */
+  private fontWords(items: readonly Item[]): string[] {
+    const set = new Set(items.flatMap((i) => (i.kind === 'framed' ? fontsIn(i.text) : [])));
+    const own = this.ownFonts.all().filter((f) => set.has(f.family));
+    const can = (this.begun() ? this.kind()?.fonts : this.state.model()?.work.can.fonts) ?? true;
+    const families = [...new Set(own.map((f) => f.family))];
+    const goes = (family: string): boolean => can && own.some((f) => f.family === family && f.embeds);
+    return families.map((family) =>
+      goes(family)
+        ? `The font ${family} goes into the file.`
+        : `The font ${family} does not go into the file: where it is not installed, another one takes its place.`,
+    );
+  }
 
   private cameAndWent(came: number, gone: number, some: (n: number) => string): string {
     if (came > 0 && gone > 0) return `${some(came)} put in, ${gone} deleted.`;

@@ -1,0 +1,94 @@
+/** Fonts of the author's own: brought by the list of fonts, seen in words and letters, and in the file where its standard says how. */
+import { strFromU8, unzipSync } from 'fflate';
+import type { Page } from '@playwright/test';
+import path from 'node:path';
+import { madeFont } from '../../core/tests/made-font';
+import { expect, openOnBench, saved, test } from './steps';
+
+const DEMO = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
+const FAMILY = 'Fennick Boxes';
+
+test.afterEach(async ({ page }) => {
+  const { fonts } = (await (await page.request.get('/api/fonts')).json()) as { fonts: { id: string }[] };
+  for (const { id } of fonts) await page.request.delete(`/api/fonts/${id}`);
+});
+
+/** Chooses “Add a font …” of a list, and a file for it. */
+async function bring(page: Page, buffer: Uint8Array, name = 'boxes.otf'): Promise<void> {
+  const list = page.getByRole('region', { name: 'Settings' }).getByRole('combobox', { name: 'Font' });
+  const chooser = page.waitForEvent('filechooser');
+  await list.selectOption({ label: 'Add a font …' });
+  await (await chooser).setFiles({ name, mimeType: 'font/otf', buffer: Buffer.from(buffer) });
+}
+async function piece(page: Page, name: string): Promise<void> {
+  await page.getByRole('tab', { name: 'Around' }).click();
+  await page.getByRole('listbox', { name: 'Tries' }).getByRole('option', { name }).click();
+}
+
+test('words are set in a font that was brought; a document takes it along, which is said beforehand', async ({
+  page,
+}) => {
+  const id = await openOnBench(page, DEMO('season-handbook.docx'));
+  await page.getByRole('option', { name: /^Picture 6,/ }).click();
+  await piece(page, 'Name below');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await page.keyboard.type('Odd Fennick');
+  const list = page.getByRole('region', { name: 'Settings' }).getByRole('combobox', { name: 'Font' });
+  // What is no font is refused in words, and the list stays as it was.
+  const was = await list.inputValue();
+  await bring(page, Buffer.from('no font'));
+  await expect(page.getByRole('alert').filter({ hasText: 'not a font' })).toBeVisible();
+  await expect(list).toHaveValue(was);
+  await bring(page, madeFont(FAMILY));
+  await expect(list).toHaveValue(FAMILY);
+  await expect(page.getByRole('alert').filter({ hasText: 'not a font' })).toBeHidden();
+  // Every letter of it is 0.7 em wide, the space too.
+  const wide = await page.evaluate((family) => {
+    const context = document.createElement('canvas').getContext('2d')!;
+    context.font = `100px '${family}'`;
+    return context.measureText('Odd Fennick').width;
+  }, FAMILY);
+  expect(wide).toBeCloseTo(11 * 70, 0);
+  await saved(page);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByText(`The font ${FAMILY} goes into the file.`)).toBeVisible();
+  const file = unzipSync(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  expect(strFromU8(file['word/fontTable.xml']!)).toContain(`<w:font w:name="${FAMILY}"`);
+  expect(Object.keys(file).filter((n) => n.endsWith('.odttf'))).toHaveLength(1);
+});
+
+test('a deck names it only; letters are made of it; taken off the list it is gone from there', async ({ page }) => {
+  const id = await openOnBench(page, DEMO('open-day-talk.pptx'));
+  await page.getByRole('radio', { name: /^Slide/ }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.locator('gable-page-view [data-n]').first().click();
+  await piece(page, 'Name below');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await bring(page, madeFont(FAMILY));
+  const settings = page.getByRole('region', { name: 'Settings' });
+  const list = settings.getByRole('combobox', { name: 'Font' });
+  await expect(list).toHaveValue(FAMILY);
+  await saved(page);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByText(`The font ${FAMILY} does not go into the file`)).toBeVisible();
+  await page.keyboard.press('Escape');
+  const file = unzipSync(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  expect(strFromU8(file['ppt/slides/slide2.xml']!)).toContain(`<a:latin typeface="${FAMILY}"/>`);
+
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await piece(page, 'Letters');
+  const letters = settings.getByRole('combobox', { name: 'Font' });
+  await letters.selectOption({ label: FAMILY });
+  // Its letters are boxes: four corners each.
+  await expect(letters).toHaveValue(/^own:/);
+  await expect
+    .poll(async () => {
+      const shape = page.locator('gable-page-items path').last();
+      return ((await shape.getAttribute('d')) ?? '').replace(/[^CA]/g, '');
+    })
+    .toBe('');
+  await page.locator('[data-added][aria-label^="“"]').first().click();
+  await list.selectOption({ label: `Remove ${FAMILY} from your fonts` });
+  await expect(list.getByRole('option', { name: `Remove ${FAMILY}` })).toHaveCount(0);
+  expect(((await (await page.request.get('/api/fonts')).json()) as { fonts: unknown[] }).fonts).toEqual([]);
+});

@@ -1,0 +1,28 @@
+import type { FontFile } from '../codec/contract';
+import { fontFaces, FONTS_ATTRIBUTE } from '../css/font-face';
+import type { Edit } from '../xml/splice';
+import { wordsOfStyle } from './find';
+import { elements, type Page } from './page-source';
+import { attributesOf } from './tree';
+
+/**
+ * Puts fonts into a page, as rules at the end of its head; without one, before the first picture that has something around it.
+ * @returns what changes in its text; nothing where no words of it are set in them
+ */
+export function embedFonts(page: Page, fonts: readonly FontFile[]): Edit[] {
+  const used = fonts.filter(
+    ({ family }) => page.text.includes(`&#39;${family}&#39;`) || page.text.includes(`'${family}'`),
+  );
+  if (used.length === 0) return [];
+  const rules = fontFaces(used);
+  const text = `<style ${FONTS_ATTRIBUTE}>${rules}</style>`;
+  const old = elements(page.tree, 'style').find((e) => FONTS_ATTRIBUTE in attributesOf(e));
+  if (old) {
+    const { startOffset: start, endOffset: end } = old.sourceCodeLocation!;
+    return wordsOfStyle(old) === rules ? [] : [{ start, end, text }];
+  }
+  const head = elements(page.tree, 'head')[0]?.sourceCodeLocation;
+  const set = /<span class="[\w-]+" data-gable-set/.exec(page.text)?.index ?? 0;
+  const at = head?.endTag?.startOffset ?? set;
+  return [{ start: at, end: at, text }];
+}
