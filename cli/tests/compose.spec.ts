@@ -3,6 +3,8 @@
  * `mammoth` find them; the schema by the JSON schema of its own that Zod writes, read back with the operations of a work.
  */
 import { openFile } from '@gable/formats';
+import { madeFont } from '../../core/tests/made-font';
+import { unzipSync } from 'fflate';
 import { parseOffice } from 'officeparser';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -44,6 +46,33 @@ const RECIPE = {
     }),
   ],
 };
+
+test('words are set in a font of a file, which a document takes along', () => {
+  writeFileSync(at('boxes.otf'), madeFont('Fennick Boxes'));
+  const [picture, name] = RECIPE.operations as { item: { text?: typeof words } }[];
+  const boxed = {
+    ...words,
+    paragraphs: [{ ...words.paragraphs[0], runs: [{ ...words.paragraphs[0]!.runs[0]!, font: 'Fennick Boxes' }] }],
+  };
+  const recipe = {
+    ...{ ...RECIPE, new: { page: '16:9' }, fonts: ['boxes.otf'] },
+    operations: [picture, { ...name, item: { ...name!.item, text: boxed } }],
+  };
+  expect(compose(recipe, 'out.odp')).toMatchObject({ status: 0, err: '' });
+  const all = unzipSync(readFileSync(at('out.odp')));
+  expect(Buffer.compare(all['Fonts/gable1.otf']!, readFileSync(at('boxes.otf')))).toBe(0);
+  const paint = (...more: string[]): Buffer => {
+    expect(gable('page', at('out.odp'), '--out', at('page.png'), '--width', '960', ...more).status).toBe(0);
+    return readFileSync(at('page.png'));
+  };
+  expect(Buffer.compare(paint('--fonts', at('boxes.otf')), paint())).not.toBe(0);
+  expect(compose({ ...recipe, fonts: ['recipe.json'] }, 'none.odp')).toMatchObject({
+    status: 1,
+    out: '',
+    err: expect.stringContaining('“recipe.json” is not a font'),
+  });
+  expect(existsSync(at('none.odp'))).toBe(false);
+});
 
 test('a slide from nothing: a round portrait with its name 12 pt below it', async () => {
   expect(compose(RECIPE, 'out.pptx')).toMatchObject({ status: 0, err: '' });

@@ -17,6 +17,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
+import { fontsFrom } from '../fonts';
 import { originalsOf } from '../originals';
 import { readPicture } from '../picture-file';
 import { blankFor } from './new';
@@ -36,6 +37,11 @@ const RecipeSchema = z
       .record(z.string(), z.string())
       .optional()
       .describe('files of the pictures that are added, by the ids of their items'),
+    fonts: z
+      .array(z.string())
+      .max(100)
+      .optional()
+      .describe('files of fonts that its words are set in: .ttf, .otf, .woff2'),
     operations: z.array(OperationSchema).max(10_000),
   })
   .refine((r) => (r.open === undefined) !== (r.new === undefined), 'Say either “open” or “new”.');
@@ -45,6 +51,7 @@ const TypedSchema = z.looseObject({
   open: z.string().optional(),
   new: z.looseObject({ page: z.string().optional(), ground: z.string().optional() }).optional(),
   pictures: z.record(z.string(), z.string()).optional(),
+  fonts: z.array(z.string()).optional(),
   operations: z.array(z.looseObject({ op: z.string() })),
 });
 type Typed = z.infer<typeof TypedSchema>;
@@ -135,6 +142,7 @@ async function compose(recipe: string, { out }: { out?: string }): Promise<void>
       throw wrong(recipe, `“${o.item.id}” has no picture. Name its file in “pictures”, or call it “add-${o.item.id}”.`);
   const { document } = applyAll(file.document, operations);
   const made = await saveRasterised(file, resolveTies(document), {
+    fonts: await fontsFrom(typed.data.fonts ?? [], folder),
     original: ({ source, n }) => {
       const own = source && originals.get(source.sha256);
       if (own) return own;

@@ -5,12 +5,14 @@ import { paintScene } from '@gable/render/piece';
 import { sceneOf } from '@gable/render/scene';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
+import { fontsFrom } from '../fonts';
 
 interface PageOptions {
   out?: string;
   page?: string;
   ppi?: string;
   width?: string;
+  fonts?: string;
 }
 
 /** A number of a call. @throws GableError `bad-call` */
@@ -27,7 +29,7 @@ function numberOf(
 }
 
 /** `gable page FILE --page N --out x.png`: a whole page of a fixed size, painted. */
-async function page(file: string, { out, ...values }: PageOptions): Promise<void> {
+async function page(file: string, { out, fonts, ...values }: PageOptions): Promise<void> {
   if (!out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out x.png.');
   const type = outputType(out);
   const n = numberOf(values.page, 'page', [1, 100_000]) ?? 1;
@@ -43,6 +45,7 @@ async function page(file: string, { out, ...values }: PageOptions): Promise<void
       source.sheets.length === 0 ? 'Use slides, a drawing or a workbook.' : `It has ${source.sheets.length}.`,
       { page: n },
     );
+  await fontsFrom(fonts?.split(',').filter(Boolean) ?? [], '.');
   const sizes = new Map(source.pictures.map((p) => [p.n, p.size]));
   const painted = await paintScene(
     await sceneOf(source, source.document, n),
@@ -55,8 +58,8 @@ async function page(file: string, { out, ...values }: PageOptions): Promise<void
 
 export const pageCommand: Command = {
   name: 'page',
-  usage: 'page   FILE --page N --out x.png|webp|jpg|avif|pdf [--ppi 300 | --width 1920]',
-  options: { out: TEXT, page: TEXT, ppi: TEXT, width: TEXT },
+  usage: 'page   FILE --page N --out x.png|webp|jpg|avif|pdf [--ppi 300 | --width 1920] [--fonts a.ttf,b.ttf]',
+  options: { out: TEXT, page: TEXT, ppi: TEXT, width: TEXT, fonts: TEXT },
   takesFile: true,
   run: (file, values) => page(file, values as PageOptions),
 };

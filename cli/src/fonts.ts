@@ -1,0 +1,35 @@
+import { GableError } from '@gable/core';
+import type { FontFile } from '@gable/formats';
+import { packedFont, plainFont, registerOwnFont, type PlainFont } from '@gable/render';
+import path from 'node:path';
+import { readWhole } from './files';
+
+/**
+ * Lets words be set in fonts of files.
+ * @param names of files, from a folder
+ * @returns the fonts among some families that may go into a file
+ * @throws GableError `bad-font` with the name of the file
+ */
+export async function fontsFrom(
+  names: readonly string[],
+  folder: string,
+): Promise<(families: readonly string[]) => Promise<FontFile[]>> {
+  const fonts: PlainFont[] = [];
+  for (const name of names) {
+    const bytes = await readWhole(path.resolve(folder, name));
+    const font = await plainFont(bytes).catch((cause: unknown) => {
+      if (!(cause instanceof GableError)) throw cause;
+      throw new GableError(cause.code, `“${name}” is not a font that can be read.`, cause.remedy, { name }, { cause });
+    });
+    registerOwnFont(font.bytes, font.facts);
+    fonts.push(font);
+  }
+  return (families) =>
+    Promise.all(
+      fonts
+        .filter(({ facts }) => facts.embeds && families.includes(facts.family))
+        .map(async ({ bytes, facts: { family, weight, italic } }) => {
+          return { family, weight, italic, bytes, packed: await packedFont(bytes) };
+        }),
+    );
+}
