@@ -88,6 +88,7 @@ export {
   groupsRound,
   likeTarget,
   overPictures,
+  raisedAmong,
   spaceOf,
   stackOf,
   targetOf,
@@ -196,6 +197,7 @@ export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
 export { mirroredStops } from './paint/gradient';
 export { paintPage, type PageLayer, type PageSurface, type PaintedLayer, type PaintedPage } from './paint/page';
+export { fittedWords, lettersOf, wordsOutside } from './paint/fit-words';
 export { lineIn, linesOf, paintWords, type Line, type TypeContext } from './paint/words';
 
 // Texts on pages

@@ -1,5 +1,15 @@
 /** What is drawn on a page, in which order and where; turns by hand (a quarter turn maps (x, y) about a middle to (−y, x)). */
-import { applyAll, emptyDocument, groupsRound, stackOf, type Document, type Item, type Operation } from '@gable/core';
+import {
+  applyAll,
+  emptyDocument,
+  groupsRound,
+  raisedAmong,
+  stackOf,
+  type Document,
+  type Item,
+  type Operation,
+} from '@gable/core';
+import fc from 'fast-check';
 import { blockItem, groupItem, pageOf, pictureItem } from './documents';
 
 const layered = (): Document => {
@@ -54,4 +64,39 @@ test('what is in a group that is turned by a quarter lies a quarter further abou
       .get('picture')!
       .map((g) => g.id),
   ).toEqual(['inner', 'outer']);
+});
+
+describe('several of a stack', () => {
+  const stacks = fc
+    .uniqueArray(fc.stringMatching(/^[a-z]{1,3}$/), { minLength: 1, maxLength: 12 })
+    .chain((ids) => fc.tuple(fc.constant(ids), fc.subarray(ids)));
+  const after = (ids: readonly string[], chosen: readonly string[], by: 1 | -1): string[] => {
+    const now = [...ids];
+    // As operations do it: taken out, and put in at its new place.
+    for (const { id, index } of raisedAmong(ids, new Set(chosen), by)) {
+      now.splice(now.indexOf(id), 1);
+      now.splice(index, 0, id);
+    }
+    return now;
+  };
+
+  test('come forward together: each past one that is not among them, and both keep their order', () => {
+    fc.assert(
+      fc.property(stacks, fc.constantFrom<1 | -1>(1, -1), ([ids, chosen], by) => {
+        const now = after(ids, chosen, by);
+        const of = (all: readonly string[], are: boolean): string[] => all.filter((id) => chosen.includes(id) === are);
+        expect(of(now, true)).toEqual(of(ids, true));
+        expect(of(now, false)).toEqual(of(ids, false));
+        const edge = (id: string): boolean =>
+          (by > 0 ? now.slice(now.indexOf(id)) : now.slice(0, now.indexOf(id) + 1)).every((o) => chosen.includes(o));
+        for (const id of chosen) expect(now.indexOf(id) === ids.indexOf(id) + by || edge(id)).toBe(true);
+      }),
+    );
+  });
+
+  test('by hand', () => {
+    expect(after(['a', 'b', 'c', 'd', 'e'], ['a', 'b', 'd'], 1)).toEqual(['c', 'a', 'b', 'e', 'd']);
+    expect(after(['a', 'b', 'c', 'd', 'e'], ['b', 'e'], -1)).toEqual(['b', 'a', 'c', 'e', 'd']);
+    expect(raisedAmong(['a', 'b'], new Set(['b']), 1)).toEqual([]);
+  });
 });

@@ -128,6 +128,32 @@ test('words over a picture say how well they can be read, and are made readable 
   expect(figure).toBeLessThan(6);
 });
 
+test('words that are too large for their shape are told, and made as large as they fit', async ({ page }) => {
+  const id = await onSlide(page, 3);
+  await picture(page, 0).click();
+  await piece(page, 'Name below');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await page.keyboard.type('A bowl from the wheel');
+  await page.keyboard.press('Escape');
+  const settings = page.getByRole('region', { name: 'Settings' });
+  const enter = async (name: string, value: string): Promise<void> => {
+    await settings.getByRole('textbox', { name, exact: true }).fill(value);
+    await settings.getByRole('textbox', { name, exact: true }).press('Enter');
+  };
+  await enter('Fill', '#d9d2c3');
+  await enter('Size', '60');
+  await enter('Height', '12mm');
+  const contrast = page.locator('[data-contrast]');
+  await expect(contrast).toContainText('The words do not fit their shape.');
+  await settings.getByRole('button', { name: 'As large as fits' }).click();
+  await expect(contrast).not.toContainText('do not fit');
+  const words = itemsIn(await fileOf(page, id), 3).find((i) => wordsOf(i).startsWith('A bowl'))!;
+  const { size } = words.text!.paragraphs[0]!.runs[0]!;
+  // One line of it is no higher than the box: 12 mm are 34 pt, and lines of this font 1.14 em.
+  expect(size).toBeLessThan(34 / 1.13);
+  expect(size).toBeGreaterThan(8);
+});
+
 test('what was added is dragged with its tie, by numbers too, goes up and down, and is deleted', async ({ page }) => {
   const id = await onSlide(page, 3);
   await picture(page, 0).click();

@@ -171,6 +171,27 @@ test('words of a slide are deleted with one key and come back; a picture is sent
   expect(await order()).toEqual(first);
 });
 
+test('several come forward and go back together, in one step, and stay chosen', async ({ page }) => {
+  const id = await openTeam(page);
+  const order = async (): Promise<string[]> => {
+    await saved(page);
+    const { document } = openFile(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+    return document.pages[1]!.items;
+  };
+  const first = await order();
+  await page.locator('gable-page-view [data-n="2"]').click();
+  await page.locator('gable-page-view [data-n="3"]').click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'Send back', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo “sent back”' })).toBeVisible();
+  await expect(page.getByText('2 items')).toBeVisible();
+  const back = await order();
+  expect(back).not.toEqual(first);
+  expect(back.indexOf('p2')).toBe(first.indexOf('p2') - 1);
+  expect(back.indexOf('p3')).toBe(first.indexOf('p3') - 1);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await order()).toEqual(first);
+});
+
 test('portraits and the names below them are kept together: moved, arranged and handed over, each with its own', async ({
   page,
 }) => {

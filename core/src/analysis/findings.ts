@@ -30,6 +30,7 @@ export type FindingCode =
   | 'no-alt-text'
   | 'unknown-shape'
   | 'hard-to-read'
+  | 'words-out'
   | 'over-face';
 
 /** How much a finding matters: a fault is plainly wrong, a flaw shows, a hint may be meant so. Our own choice. */
@@ -47,6 +48,7 @@ export const SEVERITY: Readonly<Record<FindingCode, Severity>> = {
   'faint-outline': 'flaw',
   'unknown-shape': 'flaw',
   'hard-to-read': 'flaw',
+  'words-out': 'flaw',
   'over-face': 'flaw',
   'off-centre': 'hint',
   'no-alt-text': 'hint',
@@ -73,6 +75,8 @@ export interface WordsFacts {
   least: number;
   /** The share of a face that they cover. */
   face: number;
+  /** The share of their letters that stick out of their shape. */
+  outside: number;
 }
 
 /** What is known of a picture and its page. Only the first two can be had without decoding it. */
@@ -104,6 +108,8 @@ export const HAIRLINE = 0.75;
 export const OFF_CENTRE = 0.25;
 /** Words that cover so much of a face hide who it is. Our own choice. */
 export const FACE_COVERED = 0.15;
+/** Words of which more sticks out of their shape are cut by it. Our own choice. */
+export const WORDS_OUT = 0.02;
 /** An ellipse nearer to round than this was meant to be a circle. */
 export const EGG = 0.12;
 
@@ -131,14 +137,16 @@ export function findings(frame: Frame, facts: PictureFacts): Finding[] {
   return out;
 }
 
-/** Words around it that cannot be read, and those that lie over a face: of each the worst. */
+/** Words around it that cannot be read, stick out of their shape, or lie over a face: of each the worst. */
 function wordsFindings(all: readonly WordsFacts[]): Finding[] {
   const [faint] = all.filter((w) => w.contrast < w.least).sort((a, b) => a.contrast / a.least - b.contrast / b.least);
   const [hiding] = all.filter((w) => w.face > FACE_COVERED).sort((a, b) => b.face - a.face);
+  const [out] = all.filter((w) => w.outside > WORDS_OUT).sort((a, b) => b.outside - a.outside);
   return [
     ...(faint
       ? [{ code: 'hard-to-read' as const, words: faint.words, contrast: faint.contrast, least: faint.least }]
       : []),
+    ...(out ? [{ code: 'words-out' as const, words: out.words, percent: out.outside * 100 }] : []),
     ...(hiding ? [{ code: 'over-face' as const, words: hiding.words, percent: hiding.face * 100 }] : []),
   ];
 }
@@ -287,6 +295,7 @@ export function remedy(finding: Finding, frame: Frame, facts: PictureFacts): Fra
     case 'no-alt-text':
     case 'unknown-shape':
     case 'hard-to-read':
+    case 'words-out':
     case 'over-face':
       return null;
   }

@@ -102,3 +102,24 @@ export function likeTarget(document: Document, holder: Holder, item: PictureItem
   const { shape, outline, shadow, turn, flip } = target;
   return { ...item, shape, outline, shadow, turn, flip };
 }
+
+/**
+ * How some of a stack come one step forward (1) or go one step back (-1), all of them, each past what is next to it and not among
+ * them: one move after the other.
+ */
+export function raisedAmong(
+  stack: readonly ItemId[],
+  chosen: ReadonlySet<ItemId>,
+  by: 1 | -1,
+): { id: ItemId; index: number }[] {
+  const now = [...stack];
+  const moves: { id: ItemId; index: number }[] = [];
+  const order = now.map((_, i) => (by > 0 ? now.length - 1 - i : i));
+  for (const i of order) {
+    const [id, other] = [now[i]!, now[i + by]];
+    if (other === undefined || !chosen.has(id) || chosen.has(other)) continue;
+    [now[i], now[i + by]] = [other, id];
+    moves.push({ id, index: i + by });
+  }
+  return moves;
+}

@@ -17,7 +17,7 @@ export interface TypeContext extends Context {
 /** The distance of two baselines where no font is named, in ems: common practice for plain text. */
 const LINE_HEIGHT = 1.2;
 /** The share of a line that lies above its baseline: common practice. */
-const ASCENT = 0.79;
+export const ASCENT = 0.79;
 
 /** The distance of two baselines in a font, in ems. */
 export const lineIn = (font: string): number => (font ? setIn(font).line : LINE_HEIGHT);
@@ -101,6 +101,15 @@ export function linesOf(
     end(false);
   }
   return out;
+}
+
+/** How wide a line is without the spaces at its end. */
+export function inkWidth(context: Pick<TypeContext, 'font' | 'measureText'>, { pieces, width }: Line): number {
+  const last = pieces.at(-1);
+  const spaces = last && /\s+$/.exec(last.text)?.[0];
+  if (!spaces) return width;
+  context.font = fontOf(last.run);
+  return width - context.measureText(spaces).width;
 }
 
 /** Of a gradient its middle: letters have one colour. */

@@ -1,6 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { KeptFont } from '@gable/contract';
-import { FACE_COVERED, GableError, retyped, type FramedItem, type Paint, type Text, type Tie } from '@gable/core';
+import {
+  FACE_COVERED,
+  fittedWords,
+  GableError,
+  retyped,
+  wordsIn,
+  WORDS_OUT,
+  type FramedItem,
+  type Paint,
+  type Text,
+  type Tie,
+} from '@gable/core';
 import { Edit } from '../bench/edit';
 import { OwnFonts } from '../library/own-fonts';
 import { Choice } from '../ui/choice';
@@ -15,7 +26,7 @@ import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
 import { linesIn, nameOf, withRoom, withRuns } from './items';
 import { LETTER_FONTS, LetterShapes, ownLetterFont, type LetterFont } from './letter-shapes';
-import { LegibilityOf, type Legibility } from './legibility';
+import { LegibilityOf, measure, type Legibility } from './legibility';
 
 type Align = Text['paragraphs'][number]['align'];
 
@@ -206,6 +217,7 @@ export class ItemBand {
         enough: j.contrast >= j.least,
         least: shownNumber(j.least, 1),
         face: j.face > FACE_COVERED,
+        out: j.outside > WORDS_OUT,
       }
     );
   });
@@ -325,6 +337,15 @@ export class ItemBand {
     const as = this.tie()?.as;
     return as === undefined || as === 'beside' || as === 'over';
   });
+
+  /** Makes the words as large as they fit in their box, where its rule has it. */
+  protected fit(): void {
+    const shown = this.around.item();
+    if (!shown?.text) return;
+    const { box } = shown.at;
+    const { paragraphs } = fittedWords(measure(), wordsIn(box, shown, shown.text), box);
+    this.around.set('words that fit', (i) => (i.text ? { ...i, text: { ...i.text, paragraphs } } : i));
+  }
 
   /** Lets the words lie where the picture beneath is calm. */
   protected calmed(tie: Tie): void {

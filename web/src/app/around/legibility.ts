@@ -28,6 +28,7 @@ import {
   stackOf,
   tonePixels,
   toSvgPath,
+  wordsOutside,
   type Box,
   type Document,
   type FramedItem,
@@ -55,9 +56,14 @@ export interface Legibility {
   soft: string | null;
   /** The share of a face that they cover. */
   face: number;
+  /** The share of their letters that stick out of their shape. */
+  outside: number;
   /** By which rule they lie where the picture beneath is calm; null where they can be read as they are, or nowhere. */
   calm: Tie | null;
 }
+
+/** What is known of words without what would help. */
+export type WordsSeen = Pick<Legibility, 'contrast' | 'least' | 'face' | 'outside'>;
 
 /** The picture that words lie over, as it is on its page. */
 interface Beneath {
@@ -69,7 +75,7 @@ interface Beneath {
 }
 
 /** Words where they lie. */
-interface Seen extends Pick<Legibility, 'contrast' | 'least' | 'face'> {
+interface Seen extends WordsSeen {
   ink: string;
   /** Of their own ground, over what lies beneath. */
   own: { colour: string; opacity: number } | null;
@@ -93,26 +99,24 @@ export class LegibilityOf {
   private readonly images = inject(Images);
 
   /** How well words can be read, and what they cover. @param ground behind their page, where that does not say it */
-  async facts(
-    m: WorkModel,
-    item: FramedItem,
-    ground?: string,
-  ): Promise<Pick<Legibility, 'contrast' | 'least' | 'face'> | null> {
+  async facts(m: WorkModel, item: FramedItem, ground?: string): Promise<WordsSeen | null> {
     const seen = await this.look(m, item, ground);
-    return seen && { contrast: seen.contrast, least: seen.least, face: seen.face };
+    if (!seen) return null;
+    const { contrast, least, face, outside } = seen;
+    return { contrast, least, face, outside };
   }
 
   /** The same, with what would help. @param palette colours of the page */
   async of(m: WorkModel, item: FramedItem, palette: readonly string[], ground?: string): Promise<Legibility | null> {
     const seen = await this.look(m, item, ground);
     if (!seen) return null;
-    const { contrast, least, face, ink, own, beneath, picture, over } = seen;
+    const { contrast, least, face, outside, ink, own, beneath, picture, over } = seen;
     const reads = contrast >= least;
     const calm =
       picture && item.tie?.as === 'over' && item.tie.to === picture.item.id && (!reads || face > FACE_COVERED)
         ? await this.calmest(m, over, { item, picture, ink, least, behind: beneath.behind })
         : null;
-    const judged = { contrast, least, face, calm, ink: null, veil: null, soft: null };
+    const judged = { contrast, least, face, outside, calm, ink: null, veil: null, soft: null };
     const flattened = own ? flat(beneath, own) : beneath;
     if (reads) return { ...judged, soft: softened(ink, flattened) };
     const dark = leastVeil(ink, beneath, '#000000', least);
@@ -150,6 +154,7 @@ export class LegibilityOf {
       ...{ ink: run.paint.colour, least, own, beneath, picture, over: picture ? below.slice(picture.at) : [] },
       contrast: contrastOn(run.paint.colour, luminances(beneath, own)),
       face: picture ? faceCovered(lettersIn(item), picture.faces) : 0,
+      outside: wordsOutside(measure(), item),
     };
   }
 
@@ -285,6 +290,11 @@ function blurred({ canvas }: OffscreenCanvasRenderingContext2D, sigma: number): 
   context.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
   return out;
 }
+
+let measuring: OffscreenCanvasRenderingContext2D | null = null;
+/** What words are measured with. */
+export const measure = (): OffscreenCanvasRenderingContext2D =>
+  (measuring ??= new OffscreenCanvas(1, 1).getContext('2d')!);
 
 /** Where letters lie, and what is right around them: so much of their size on each side. */
 const AROUND = 0.3;

@@ -72,6 +72,10 @@ const TARGETS = [
           Keep together
         </button>
       }
+      @if (several.canRaise()) {
+        <button type="button" class="word shrink-0 text-[13px]" (click)="several.raise(1)">Bring forward</button>
+        <button type="button" class="word shrink-0 text-[13px]" (click)="several.raise(-1)">Send back</button>
+      }
       <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">Delete all</button>
       <button type="button" class="word shrink-0 text-[13px]" (click)="several.end()">Choose only one</button>
     </div>

@@ -6,7 +6,10 @@ import {
   isAdded,
   isPictureItem,
   itemIdOf,
+  itemsOf,
   POINTS,
+  raisedAmong,
+  slotOf,
   stackOf,
   tieAsItStands,
   uprightBounds,
@@ -148,6 +151,26 @@ export class Several {
       return { ...(m.document.items[item.id] as FramedItem), tie: tieAsItStands(item, to, rings) };
     });
     this.state.takeItems('kept together', items);
+  }
+
+  /** Can they come forward and go back among what lies on their page? */
+  readonly canRaise = computed(
+    () => !!this.state.model()?.work.can.order || this.chosen().every(({ item }) => isAdded(item.id)),
+  );
+
+  /** All of them come forward, or go back, with what stands round pictures of them; they stay chosen. */
+  raise(by: 1 | -1): void {
+    const m = this.state.model$.value;
+    const ids = this.chosen().map(({ item }) => item.id);
+    const [first] = ids;
+    if (!m || first === undefined) return;
+    const { in: holder } = slotOf(m.document, first);
+    const all = new Set(ids.flatMap((id) => [id, ...tiedTo(m, id).map((i) => i.id)]));
+    const moves = raisedAmong(itemsOf(m.document, holder), all, by);
+    if (moves.length === 0) return;
+    const operations = moves.map(({ id, index }): Operation => ({ op: 'move', id, slot: { in: holder, index } }));
+    this.state.act(by > 0 ? 'brought forward' : 'sent back', operations, null);
+    this.choose(ids);
   }
 
   /** Deletes them, with what stands round pictures of them, in one step. @returns how many; 0 where that failed */

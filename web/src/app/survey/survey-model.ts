@@ -45,6 +45,7 @@ export const KINDS: Record<Code, { one: string; many: string }> = {
   hairline: { one: 'hairline', many: 'Hairlines' },
   'empty-corner': { one: 'gaps', many: 'Gaps at the edge' },
   'over-face': { one: 'words on a face', many: 'Words over a face' },
+  'words-out': { one: 'too large', many: 'Words too large' },
   'hard-to-read': { one: 'hard to read', many: 'Words hard to read' },
   soft: { one: 'soft', many: 'Too few pixels' },
   'off-centre': { one: 'off-centre', many: 'Subject off-centre' },

@@ -84,6 +84,8 @@ function words(f: Finding): string | null {
       return 'Gable does not know this shape and draws its box. The file keeps it unless you choose another.';
     case 'hard-to-read':
       return `“${String(f['words'])}” has a contrast of ${shownNumber(Math.floor(Number(f['contrast']) * 10) / 10, 1)} : 1. It needs ${shownNumber(Number(f['least']), 1)} : 1.`;
+    case 'words-out':
+      return `“${String(f['words'])}” does not fit its shape.`;
     case 'over-face':
       return `“${String(f['words'])}” covers a face.`;
     case 'no-alt-text':
