@@ -347,6 +347,11 @@ test('a framed picture is copied from a letter onto a slide, and cut from one sl
   // The picture itself came, not what is seen of it.
   expect(pasted[0]!.media!.pixels).toEqual(there!.media!.pixels);
 
+  // What stands around it comes along.
+  await page.getByRole('tab', { name: 'Around' }).click();
+  await page.getByRole('listbox', { name: 'Tries' }).getByRole('option', { name: 'Ring' }).click();
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await saved(page);
   await page.locator('gable-page-view [data-n="1"]').focus();
   await page.keyboard.press('Control+x');
   await expect(page.getByRole('heading', { name: 'Where does the first picture go?' })).toBeVisible();
@@ -356,6 +361,11 @@ test('a framed picture is copied from a letter onto a slide, and cut from one sl
   expect(openFile(await fileNow(page)).pictures.map((p) => [p.where.page, p.frame.shape.name])).toEqual([
     [2, 'hexagon'],
   ]);
+  const { document, pictures } = openFile(await fileNow(page));
+  const ring = Object.values(document.items).find((i) => i.kind === 'framed' && i.outline && i.fill === null)!;
+  expect(document.pages[1]!.items).toContain(ring.id);
+  const middle = ({ x, y, width, height }: typeof ring.at.box): number[] => [x + width / 2, y + height / 2];
+  for (const [i, v] of middle(ring.at.box).entries()) expect(v).toBeCloseTo(middle(pictures[0]!.frame.box)[i]!, 1);
   await page.getByRole('button', { name: 'Undo “picture put in”' }).click();
   await page.getByRole('button', { name: 'Undo “picture deleted”' }).click();
   await expect(page.locator('gable-page-view [data-n="1"]')).toBeVisible();

@@ -33,7 +33,7 @@ export const PIECES: readonly Piece[] = [
 ];
 export type { Piece, PieceContext, PieceItem, PieceWords } from './piece';
 export { isDecoration } from './quote';
-export { accentOn, heightOfWords, inkOn, retyped, WAITING, withLines } from './piece';
+export { accentOn, heightOfWords, inkOn, PiecesSchema, retyped, WAITING, withLines } from './piece';
 export { pieceDocument } from './document';
 export { shapedFor } from './shaped';
 export {

@@ -1,6 +1,7 @@
+import { z } from 'zod';
 import { contrast } from '../colour';
 import { clamp } from '../geometry/numeric';
-import type { FramedItem, ItemId, Page, Text, Tie } from '../model/document';
+import { FramedSchema, type FramedItem, type ItemId, type Page, type Text, type Tie } from '../model/document';
 import { equal } from '../model/equal';
 import { FULL_SEAT, type Box, type Outline, type Paint, type ShapeChoice } from '../model/frame';
 import type { PictureItem } from '../model/frame-item';
@@ -55,6 +56,9 @@ export interface PieceItem {
   item: FramedItem;
   layer: 'behind' | 'front';
 }
+
+/** Pieces that were kept as data. */
+export const PiecesSchema = z.array(z.object({ item: FramedSchema, layer: z.enum(['behind', 'front']) }));
 
 /** A ready arrangement round one picture. */
 export interface Piece {

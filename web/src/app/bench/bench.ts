@@ -16,7 +16,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
-import { isPictureItem, itemIdOf, slotsOf, spreadable } from '@gable/core';
+import { isPictureItem, itemIdOf, piecesAround, slotsOf, spreadable } from '@gable/core';
 import { AroundEdit } from '../around/around-edit';
 import { ItemBand } from '../around/item-band';
 import { CopiedFrames } from '../intake/copied';
@@ -660,7 +660,9 @@ export class Bench implements BenchActions {
     const holder = slotsOf(m.document).get(item.id)?.in;
     const page = holder && 'page' in holder ? holder.page : '';
     // Without it, what is pasted is a picture like any other.
-    await this.copied.remember(png, item, { id: m.work.id, n: m.selected, page }).catch(() => undefined);
+    const around = piecesAround(m.document, item.id);
+    const from = { id: m.work.id, n: m.selected, page };
+    await this.copied.remember(png, { item, around, from }).catch(() => undefined);
   }
 
   /** Copies the chosen picture, and takes it out. */
@@ -708,7 +710,7 @@ export class Bench implements BenchActions {
     });
   }
 
-  /** What was copied here comes with its frame: on a page of a fixed size where it was, elsewhere at a place that is shown. */
+  /** What was copied here comes with its frame: on a page of a fixed size where it was, with what stands around it, elsewhere at a place that is shown. */
   private async pasteFrame(files: readonly File[], placed: boolean): Promise<boolean> {
     const [file] = files;
     const m = this.model();
@@ -721,7 +723,10 @@ export class Bench implements BenchActions {
       const room = (v: number, size: number, most: number): number => Math.max(0, Math.min(v + off, most - size));
       const box = { x: room(at.x, width, page.size.width), y: room(at.y, height, page.size.height), width, height };
       const slot = { in: { page: page.id }, index: page.items.length };
-      void this.state.putIn([{ picture: mine.picture, at: { on: 'page', box }, like: mine.item }], slot);
+      void this.state.putIn(
+        [{ picture: mine.picture, at: { on: 'page', box }, like: mine.item, around: mine.around }],
+        slot,
+      );
     } else this.placing.begin([mine.picture], mine.item);
     return true;
   }

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { ItemSchema, isPictureItem, type PictureItem } from '@gable/core';
+import { ItemSchema, isPictureItem, PiecesSchema, type PictureItem, type PieceItem } from '@gable/core';
 import type { LibraryPicture } from '@gable/contract';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
@@ -16,6 +16,8 @@ interface From {
 /** A framed picture that was copied: how it is framed, and what it shows. */
 export interface Copied {
   item: PictureItem;
+  /** What stands around it. */
+  around: readonly PieceItem[];
   picture: LibraryPicture;
   from: From;
 }
@@ -29,6 +31,7 @@ interface Signature {
 }
 interface Kept {
   item: PictureItem;
+  around: readonly PieceItem[];
   from: From;
   signature: Signature;
 }
@@ -49,8 +52,8 @@ export class CopiedFrames {
   private readonly api = inject(Api);
 
   /** Remembers a framed picture. @param png as it was put on the clipboard */
-  async remember(png: Blob, item: PictureItem, from: From): Promise<void> {
-    const kept: Kept = { item, from, signature: await signatureOf(png) };
+  async remember(png: Blob, { item, around, from }: Omit<Copied, 'picture'>): Promise<void> {
+    const kept: Kept = { item, around, from, signature: await signatureOf(png) };
     localStorage.setItem(PLACE, JSON.stringify(kept));
   }
 
@@ -64,7 +67,8 @@ export class CopiedFrames {
     const { source } = item.fill;
     const picture: LibraryPicture =
       source.from === 'kept' ? { ...source, kind: 'own' } : await firstValueFrom(this.api.keepOf(from.id, from.n));
-    return { item, picture, from };
+    const around = PiecesSchema.safeParse(kept.around).data ?? [];
+    return { item, around, picture, from };
   }
 }
 

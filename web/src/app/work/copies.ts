@@ -7,8 +7,11 @@ import {
   puttingPiece,
   renamedPieces,
   slotsOf,
+  type Document,
+  type ItemId,
   type Operation,
   type PictureItem,
+  type PieceItem,
   type Position,
   type Slot,
 } from '@gable/core';
@@ -84,13 +87,21 @@ export function duplicating(m: WorkModel): Operation[] | null {
   const picture = { ...it.item, id: `p${m.work.next}`, at: to.at };
   const add: Operation = { op: 'add', item: picture, slot: to.slot };
   const { document } = applyAll(m.document, [add]);
+  return [add, ...puttingAround(document, picture, { of: it.item.id, pieces: piecesAround(m.document, it.item.id) })];
+}
+
+/** What puts pieces around a picture that is there, as they stand around another one; they get names of their own. */
+export function puttingAround(
+  document: Document,
+  picture: PictureItem,
+  { of, pieces }: { of: ItemId; pieces: readonly PieceItem[] },
+): Operation[] {
   const page = document.pages.find((p) => p.items.includes(picture.id)) ?? document.pages[0]!;
-  const around = renamedPieces(piecesAround(m.document, it.item.id), () => addedId(crypto.randomUUID()));
-  const made = around.map(({ item, layer }) => {
+  const made = renamedPieces(pieces, () => addedId(crypto.randomUUID())).map(({ item, layer }) => {
     const { tie } = item;
-    return { layer, item: tie?.to === it.item.id ? { ...item, tie: { ...tie, to: picture.id } } : item };
+    return { layer, item: tie?.to === of ? { ...item, tie: { ...tie, to: picture.id } } : item };
   });
-  return [add, ...puttingPiece(document, { page, picture }, made)];
+  return puttingPiece(document, { page, picture }, made);
 }
 
 /**

@@ -1,6 +1,7 @@
 import { inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import {
+  applyAll,
   CENTRED,
   frameOfItem,
   isPlain,
@@ -14,6 +15,7 @@ import {
   type Operation,
   type PictureFacts,
   type PictureItem,
+  type PieceItem,
   type Position,
   type Slot,
   type Source,
@@ -34,7 +36,7 @@ import { OwnFonts } from '../library/own-fonts';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture, Work, WorkPicture } from '@gable/contract';
 import { Painter } from '../paint/painter';
-import { duplicating, repeating } from './copies';
+import { duplicating, puttingAround, repeating } from './copies';
 import { factsOf } from './facts';
 import { Images, LARGE } from './images';
 import { likeThat } from './same-again';
@@ -302,8 +304,13 @@ export class WorkStore implements OnDestroy {
       item,
       slot: { ...slot, index: slot.index + i },
     }));
+    const around = items.flatMap((item, i) => {
+      const { like, around: pieces = [] } = pictures[i]!;
+      if (!like || pieces.length === 0) return [];
+      return puttingAround(applyAll(m.document, operations).document, item, { of: like.id, pieces });
+    });
     const words = pictures.length === 1 ? 'picture put in' : `${pictures.length} pictures put in`;
-    return this.rearrange(model.putting(words, operations), next);
+    return this.rearrange(model.putting(words, [...operations, ...around]), next);
   }
 
   /** A new picture with the look of the shape that it goes into, and its own subject in the middle. */
@@ -512,6 +519,8 @@ interface Coming {
   alt?: string;
   /** How it is framed; plain where nothing is said. */
   like?: PictureItem;
+  /** What stands around that. */
+  around?: readonly PieceItem[];
 }
 
 /** A new picture, framed as it was where it was copied. */
