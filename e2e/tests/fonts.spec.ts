@@ -1,4 +1,5 @@
 /** Fonts of the author's own: brought by the list of fonts, seen in words and letters, and in the file where its standard says how. */
+import { Document, Packer, Paragraph, TextRun } from 'docx';
 import { strFromU8, unzipSync } from 'fflate';
 import type { Page } from '@playwright/test';
 import path from 'node:path';
@@ -91,4 +92,41 @@ test('a deck names it only; letters are made of it; taken off the list it is gon
   await list.selectOption({ label: `Remove ${FAMILY} from your fonts` });
   await expect(list.getByRole('option', { name: `Remove ${FAMILY}` })).toHaveCount(0);
   expect(((await (await page.request.get('/api/fonts')).json()) as { fonts: unknown[] }).fonts).toEqual([]);
+});
+
+test('a letter whose text is set in it is laid out in it, and so are words of a web page', async ({ page }) => {
+  await page.request.post('/api/fonts', {
+    headers: { 'Content-Type': 'application/octet-stream' },
+    data: Buffer.from(madeFont(FAMILY)),
+  });
+  const letter = new Document({
+    sections: [
+      { children: [new Paragraph({ children: [new TextRun({ text: 'yourbowls', font: FAMILY, size: 40 })] })] },
+    ],
+  });
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a file' }).click();
+  const buffer = await Packer.toBuffer(letter);
+  await (await chooser).setFiles({ name: 'letter.docx', mimeType: 'application/octet-stream', buffer });
+  await page.waitForURL(/\/work\//);
+  const frame = page.frameLocator('gable-page-view iframe');
+  // Nine letters, each 0.7 em wide.
+  const ems = (): Promise<number> =>
+    frame.getByText('yourbowls').evaluate((e) => {
+      const range = document.createRange();
+      range.selectNodeContents(e);
+      return range.getBoundingClientRect().width / parseFloat(getComputedStyle(e).fontSize);
+    });
+  await expect.poll(ems).toBeCloseTo(9 * 0.7, 1);
+  await expect(page.getByText(/approximate/i)).toHaveCount(0);
+
+  await openOnBench(page, DEMO('visit-us.zip'));
+  await piece(page, 'Name below');
+  await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
+  await page.keyboard.type('yourbowls');
+  await page.getByRole('region', { name: 'Settings' }).getByRole('combobox', { name: 'Font' }).selectOption(FAMILY);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await expect.poll(ems).toBeCloseTo(9 * 0.7, 1);
 });

@@ -6,7 +6,7 @@ import { toPng } from 'html-to-image';
 import { forgetShown, lackingNumbers, leave, showGiven, shownNumbers } from './given';
 import { forget, paginate, paragraphOf } from './paginate';
 import { showPlates } from './plates';
-import type { Asked, Caret, Given, ItemOnPage, Laid, PageSpot, PictureOnPage, Shown, Spot } from './told';
+import type { Asked, Caret, FontData, Given, ItemOnPage, Laid, PageSpot, PictureOnPage, Shown, Spot } from './told';
 
 /** The fonts that ship with Gable; they are there for every text. */
 const fonts = document.getElementById('fonts')!;
@@ -341,6 +341,16 @@ function ground(node: HTMLElement): string {
   return '#ffffff';
 }
 
+/** Fonts that came as data; one that cannot be used is stood in for. */
+async function bring(given: readonly FontData[]): Promise<void> {
+  const faces = given.map(({ family, weight, italic, bytes }) => {
+    const face = new FontFace(family, bytes, { weight: String(weight), style: italic ? 'italic' : 'normal' });
+    document.fonts.add(face);
+    return face;
+  });
+  await Promise.allSettled(faces.map((face) => face.load()));
+}
+
 let busy: Promise<void> = Promise.resolve();
 function hear({ data, source }: MessageEvent<Asked>): void {
   if (source !== window.parent) return;
@@ -348,6 +358,7 @@ function hear({ data, source }: MessageEvent<Asked>): void {
     if ('shoot' in data) return shoot(data);
     if ('caret' in data) return tell({ id: data.id, caret: caretAt(data.caret) });
     if ('left' in data) return leave(data.left);
+    if ('fonts' in data) return bring(data.fonts);
     if ('typed' in data) {
       typed = data.typed;
       return hideTyped();

@@ -22,8 +22,16 @@ export interface Given {
   at?: Spot;
 }
 
+/** A font of the author's own, which the frame cannot fetch. */
+export interface FontData {
+  family: string;
+  weight: number;
+  italic: boolean;
+  bytes: ArrayBuffer;
+}
+
 /**
- * What is asked of the page: to lay something out, to show pictures itself or to leave them, or words that are typed, to the window round it, to show parts
+ * What is asked of the page: to lay something out, to show pictures itself or to leave them, or words that are typed, to the window round it, to have fonts at hand, to show parts
  * of its pages as pictures, `ratio` pixels to the CSS pixel, or the place between letters at a point.
  */
 export type Asked =
@@ -31,6 +39,7 @@ export type Asked =
   | { id: number; given: readonly Given[] }
   | { id: number; left: readonly number[] }
   | { id: number; typed: string | null }
+  | { id: number; fonts: readonly FontData[] }
   | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number }
   | { id: number; caret: { x: number; y: number } };
 

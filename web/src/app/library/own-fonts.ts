@@ -27,6 +27,18 @@ export class OwnFonts {
     shareReplay(1),
   );
 
+  private readonly files = new Map<string, Promise<ArrayBuffer>>();
+
+  /** The fonts as data, for a frame that cannot fetch them; one whose file is away is left out. */
+  async data(): Promise<(KeptFont & { bytes: ArrayBuffer })[]> {
+    const all = this.list().map(async (font) => {
+      let file = this.files.get(font.id);
+      if (!file) this.files.set(font.id, (file = fetch(fontUrl(font.id)).then((r) => r.arrayBuffer())));
+      return { ...font, bytes: await file };
+    });
+    return (await Promise.allSettled(all)).flatMap((f) => (f.status === 'fulfilled' ? f.value : []));
+  }
+
   /** @returns the font, once letters can be set in it; null where it cannot be had, which `problem` tells */
   async add(file: File): Promise<KeptFont | null> {
     this.problem.set(null);

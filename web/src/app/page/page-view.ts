@@ -50,8 +50,9 @@ import {
   type Size,
 } from '@gable/core';
 import type { Block, WorkPicture } from '@gable/contract';
-import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer } from 'rxjs';
+import { catchError, debounce, EMPTY, filter, firstValueFrom, forkJoin, switchMap, timer } from 'rxjs';
 import { Api } from '../api/api';
+import { OwnFonts } from '../library/own-fonts';
 import { toProblem } from '../api/problem';
 import { TryCanvas } from '../paint/try-canvas';
 import {
@@ -62,6 +63,7 @@ import {
   type Laid as LaidOut,
   type PageSpot,
   type PictureOnPage,
+  type FontData,
 } from '../../../page/told';
 import { arrowOf } from '../ui/roving';
 import { AroundEdit } from '../around/around-edit';
@@ -547,6 +549,9 @@ export class PageView {
   protected readonly failed = signal<string | null>(null);
   protected readonly offer = signal<{ n: number; x: number; y: number } | null>(null);
   private readonly frameReady = signal(false);
+  private readonly fonts = inject(OwnFonts);
+  /** Fonts that the frame has, by their ids. */
+  private readonly given = new Set<string>();
   /** The layout that was asked for last: answers to earlier ones come too late. */
   private sent: { id: number; room: string; frames: ReadonlyMap<number, Frame> } = {
     id: 0,
@@ -1046,8 +1051,10 @@ export class PageView {
           this.sent = { id, room, frames: this.framesNow(m) };
           const frames = this.came() ? [] : [...changedFrames(m)];
           const added = this.came() ? undefined : addedChanges(m);
-          return this.api.pages(m.work.id, { frames, page, ...(added && { added }) }).pipe(
-            switchMap((bytes) => {
+          const pages$ = this.api.pages(m.work.id, { frames, page, ...(added && { added }) });
+          return forkJoin([pages$, this.fonts.data()]).pipe(
+            switchMap(([bytes, fonts]) => {
+              this.giveFonts(fonts);
               this.post({ bytes, id, given: this.shown.again(m.work, this.sent.frames) }, [bytes]);
               return EMPTY;
             }),
@@ -1081,6 +1088,14 @@ export class PageView {
     });
   }
 
+  /** Fonts that the frame does not have yet. */
+  private giveFonts(fonts: readonly (FontData & { id: string })[]): void {
+    const missing = fonts.filter(({ id }) => !this.given.has(id));
+    if (missing.length === 0) return;
+    this.post({ id: this.sent.id, fonts: missing });
+    for (const { id } of missing) this.given.add(id);
+  }
+
   private post(message: Asked, transfer: Transferable[] = []): void {
     this.page()?.nativeElement.contentWindow?.postMessage(message, '*', transfer);
   }
@@ -1107,6 +1122,7 @@ export class PageView {
     if (!data.page) return;
     if (data.ready) {
       this.shown.forget();
+      this.given.clear();
       this.frameReady.set(true);
       return;
     }
