@@ -129,4 +129,12 @@ test('a letter whose text is set in it is laid out in it, and so are words of a 
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Back to the picture' }).click();
   await expect.poll(ems).toBeCloseTo(9 * 0.7, 1);
+  // The page takes it along.
+  await saved(page);
+  const id = new URL(page.url()).pathname.split('/').at(-1)!;
+  const site = unzipSync(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  const pages = Object.entries(site).filter(([name]) => name.endsWith('.html'));
+  const carrying = pages.filter(([, bytes]) => strFromU8(bytes).includes(`@font-face{font-family:'${FAMILY}'`));
+  expect(carrying).toHaveLength(1);
+  expect(strFromU8(carrying[0]![1])).toContain('yourbowls');
 });

@@ -123,7 +123,7 @@ test('a drawing and a web page have them as rules; what is there already is not 
   expect(Buffer.compare(withFonts(drawing, FONTS), drawing)).toBe(0);
 
   const page = new TextEncoder().encode(
-    `<!doctype html><html><head><title>Visit</title></head><body><p style="font-family:'Fennick Hand'">us</p></body></html>`,
+    `<!doctype html><html><head><title>Visit</title></head><body><span class="g" data-gable-set style="font-family:'Fennick Hand'">us</span></body></html>`,
   );
   const after = withFonts(page, FONTS);
   const head = (
@@ -141,6 +141,28 @@ test('a drawing and a web page have them as rules; what is there already is not 
   // A page that has no words in them stays as it is.
   const plain = new TextEncoder().encode('<!doctype html><p>us');
   expect(Buffer.compare(withFonts(plain, FONTS), plain)).toBe(0);
+});
+
+test('fonts that came before stay when others come; one in the place of another is the later one', () => {
+  const [first, second] = [[FONTS[0]!], [FONTS[1]!]];
+  for (const name of ['demo/files/firing-day-board.svg', 'demo/files/empty-board.odg', 'demo/files/letter.docx']) {
+    const both = withFonts(withFonts(file(name), first), second);
+    const parts = name.endsWith('.svg')
+      ? [strFromU8(both)]
+      : Object.values(unzipSync(both)).map((b) => strFromU8(b, true));
+    const text = parts.join('\n');
+    const found = text.match(
+      /@font-face\{|<style:font-face [^>]*'Fennick Hand'|<style:font-face [^>]*&apos;Fennick Hand|<w:embed(?:Regular|Bold) /g,
+    );
+    expect([name, found?.length]).toEqual([name, 2]);
+  }
+  const twice = withFonts(file('demo/files/letter.docx'), [FONTS[0]!, { ...FONTS[0]!, bytes: bold }]);
+  expect(Object.keys(unzipSync(twice)).filter((n) => n.endsWith('.odttf'))).toHaveLength(1);
+});
+
+test('a page that only names the font in its own styles stays as it is', () => {
+  const page = new TextEncoder().encode(`<!doctype html><style>p{font-family:'Fennick Hand'}</style><p>us`);
+  expect(Buffer.compare(withFonts(page, FONTS), page)).toBe(0);
 });
 
 test('a deck, for which there is no documented way, stays as it is', () => {

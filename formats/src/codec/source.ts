@@ -174,7 +174,9 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
 
 /** A file with fonts in it, where its standard says how; the very same bytes elsewhere. @param fonts those that its words are set in */
 export function withFonts(bytes: Uint8Array, fonts: readonly FontFile[]): Uint8Array {
-  return fonts.length > 0 ? (openByContent(bytes).embedFonts?.(fonts) ?? bytes) : bytes;
+  // Of two that say the same of themselves the later one.
+  const each = new Map(fonts.map((f) => [`${f.family}/${f.weight}/${f.italic}`, f]));
+  return each.size > 0 ? (openByContent(bytes).embedFonts?.([...each.values()]) ?? bytes) : bytes;
 }
 
 /** A file with what its shapes follow told beside them, where its format has a place for that. */

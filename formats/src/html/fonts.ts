@@ -10,16 +10,17 @@ import { attributesOf } from './tree';
  * @returns what changes in its text; nothing where no words of it are set in them
  */
 export function embedFonts(page: Page, fonts: readonly FontFile[]): Edit[] {
-  const used = fonts.filter(
-    ({ family }) => page.text.includes(`&#39;${family}&#39;`) || page.text.includes(`'${family}'`),
-  );
+  const isIn = (family: string): boolean =>
+    page.text.includes(`&#39;${family}&#39;`) || page.text.includes(`'${family}'`);
+  const used = page.text.includes('data-gable-set') ? fonts.filter(({ family }) => isIn(family)) : [];
   if (used.length === 0) return [];
-  const rules = fontFaces(used);
-  const text = `<style ${FONTS_ATTRIBUTE}>${rules}</style>`;
   const old = elements(page.tree, 'style').find((e) => FONTS_ATTRIBUTE in attributesOf(e));
+  const before = old && wordsOfStyle(old);
+  const rules = fontFaces(used, before);
+  const text = `<style ${FONTS_ATTRIBUTE}>${rules}</style>`;
   if (old) {
     const { startOffset: start, endOffset: end } = old.sourceCodeLocation!;
-    return wordsOfStyle(old) === rules ? [] : [{ start, end, text }];
+    return before === rules ? [] : [{ start, end, text }];
   }
   const head = elements(page.tree, 'head')[0]?.sourceCodeLocation;
   const set = /<span class="[\w-]+" data-gable-set/.exec(page.text)?.index ?? 0;

@@ -6,7 +6,7 @@ import { Names } from './names';
 
 /**
  * Puts fonts into a package: files that its declarations of fonts lead to (ODF 1.2 Part 1 §16.23, style:font-face; §16.25,
- * svg:font-face-uri). A family that is there already stays.
+ * svg:font-face-uri). One that is there already stays.
  * @param root of the content
  */
 export function embedFonts(splice: Splice, root: Element, fonts: readonly FontFile[], additions: Additions): void {
@@ -14,14 +14,16 @@ export function embedFonts(splice: Splice, root: Element, fonts: readonly FontFi
   const known = new Set(
     (declared?.children ?? []).flatMap((f) => {
       const n = new Names(f);
-      return child(f, 'font-face-src') ? [plain(n.get(f, 'svg:font-family') ?? '')] : [];
+      const [weight = 'normal', style = 'normal'] = [n.get(f, 'svg:font-weight'), n.get(f, 'svg:font-style')];
+      const look = { family: n.get(f, 'svg:font-family') ?? '', weight: weight.replace('normal', '400'), style };
+      return child(f, 'font-face-src') ? [keyOf(look)] : [];
     }),
   );
   const taken = new Set((declared?.children ?? []).map((f) => new Names(f).get(f, 'style:name')));
   const n = new Names(declared ?? root);
   const own = n.declare('style', 'svg', 'xlink');
   const faces = fonts
-    .filter(({ family }) => !known.has(family.toLowerCase()))
+    .filter(({ family, weight, italic }) => !known.has(keyOf({ family, weight, style: italic ? 'italic' : 'normal' })))
     .map((font) => {
       let name = font.family;
       for (let i = 2; taken.has(name); i++) name = `${font.family} ${i}`;
@@ -39,7 +41,9 @@ export function embedFonts(splice: Splice, root: Element, fonts: readonly FontFi
   }
 }
 
-const plain = (family: string): string => family.replace(/["']/g, '').toLowerCase();
+/** A font by its family and its style there. */
+const keyOf = ({ family, weight, style }: { family: string; weight: string | number; style: string }): string =>
+  `${family.replace(/["']/g, '').toLowerCase()}/${String(weight).replace('bold', '700')}/${style}`;
 
 function faceText(
   n: Names,

@@ -7,8 +7,8 @@ import { Splice } from '../xml/splice';
 export function embedFonts(text: string, root: Element, fonts: readonly FontFile[]): string {
   const splice = new Splice(text);
   const prefix = root.name.slice(0, root.name.length - root.local.length);
-  const style = `<${prefix}style ${FONTS_ATTRIBUTE}="">${fontFaces(fonts)}</${prefix}style>`;
   const old = root.children.find((e) => e.local === 'style' && e.attributes[FONTS_ATTRIBUTE] !== undefined);
+  const style = `<${prefix}style ${FONTS_ATTRIBUTE}="">${fontFaces(fonts, old?.text)}</${prefix}style>`;
   const first = root.children[0];
   if (old) splice.replace(old, style);
   else if (first) splice.before(first, style);
