@@ -115,8 +115,12 @@ test('on a web page a name is typed below a picture, stays in its page, and come
   await page.getByRole('listbox', { name: 'Tries' }).getByRole('option', { name: 'Name below' }).click();
   await expect(page.getByRole('textbox', { name: 'Words' }).first()).toBeFocused();
   await page.keyboard.type('The wheel <shed>');
+  // They are typed in the font of their page.
+  const font = (e: Element): string => getComputedStyle(e).fontFamily;
+  const typedIn = await page.getByRole('textbox', { name: 'Words' }).first().locator('span').first().evaluate(font);
   await page.keyboard.press('Escape');
   const frame = page.frameLocator('gable-page-view iframe');
+  expect(typedIn).toBe(await frame.locator('[data-gable-set]').first().locator('xpath=..').evaluate(font));
   await expect(frame.locator('[data-added]')).toHaveText('The wheel <shed>');
   expect(await violations(page, ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])).toEqual([]);
   await saved(page);

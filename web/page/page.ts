@@ -292,7 +292,7 @@ function measure(id: number, more = false): void {
     const on = isWeb ? (e.closest<HTMLElement>('[data-gable-set]') ?? e).parentElement : null;
     return {
       ...{ n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } },
-      ...(on && { ground: ground(on), column: columnOf(on) }),
+      ...(on && { ground: ground(on), font: getComputedStyle(on).fontFamily, column: columnOf(on) }),
     };
   });
   if (isWeb) {

@@ -107,7 +107,8 @@ export interface PictureOnPage {
   height: number;
   /** Offset from the paragraph the picture belongs to. */
   inParagraph: { x: number; y: number };
-  /** Of a web page: the colour behind it, as CSS says it, and how wide its column is. */
+  /** Of a web page: the colour behind it, as CSS says it, the fonts of words there, and how wide its column is. */
   ground?: string;
+  font?: string;
   column?: { left: number; right: number };
 }

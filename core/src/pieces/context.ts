@@ -31,6 +31,8 @@ export interface Laid {
   box: Box;
   /** `#rrggbb` behind it. */
   ground?: string;
+  /** The fonts of words there that name none: a list of families for CSS. */
+  font?: string;
   /** From the edges of the page to the column that it stands in, where the page says none. */
   margins?: { left: number; right: number };
 }

@@ -8,6 +8,7 @@ import {
   pieceContext,
   puttingPiece,
   renamedPieces,
+  setIn,
   slotOf,
   takesPieces,
   WAITING,
@@ -70,9 +71,18 @@ export class AroundEdit {
 
   /** What is behind an item where it is not its page that says it. */
   groundOf(item: FramedItem): string | undefined {
+    return this.laidBeside(item)?.ground;
+  }
+
+  /** The fonts of words that name none, as CSS has them. */
+  fontOf(item: FramedItem): string {
+    return this.laidBeside(item)?.font ?? setIn('').css;
+  }
+
+  private laidBeside(item: FramedItem): Laid | undefined {
     const beside = besideInText(item);
     const picture = this.state.model()?.work.pictures.find((p) => itemIdOf(p) === beside);
-    return picture && this.laid().get(picture.n)?.ground;
+    return picture && this.laid().get(picture.n);
   }
 
   /** The initials of the chosen picture's name, as a shape: made when they may be put round it. */

@@ -65,6 +65,7 @@ const LONG = 4;
         [style.justify-content]="t.justify"
         [style.padding]="t.padding"
         [style.background-color]="t.background"
+        [style.font-family]="t.font"
       >
         <div
           #field
@@ -136,6 +137,7 @@ export class ItemLayer {
     return {
       ...{ id: placed.item.id, box: placed.box, turn: placed.turn, justify: ANCHOR[anchor] },
       padding: [inset.top, inset.right, inset.bottom, inset.left].map((v) => `${v * k}px`).join(' '),
+      font: this.around.fontOf(placed.item),
       background: fill?.kind === 'paint' && fill.paint.kind === 'solid' ? fill.paint.colour : null,
     };
   });

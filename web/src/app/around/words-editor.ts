@@ -17,10 +17,10 @@ const lookOf = ({ text, ...look }: Run): Look => {
   return look;
 };
 
-/** CSS of letters; `--k` is how many CSS pixels a point has. */
+/** CSS of letters, which take the font of the field where they name none; `--k` is how many CSS pixels a point has. */
 const styleOf = ({ font, size, weight, italic, underline, paint }: Look): string =>
   [
-    `font-family:${setIn(font).css}`,
+    `font-family:${font === '' ? 'inherit' : setIn(font).css}`,
     `font-size:calc(var(--k) * ${size}px)`,
     `font-weight:${weight}`,
     `font-style:${italic ? 'italic' : 'normal'}`,

@@ -188,10 +188,11 @@ const inPoints = ({ x, y, width, height }: Box, page: Point = { x: 0, y: 0 }): B
 });
 
 /** Where a picture of a web page lies, with what is seen round it. */
-function laidOnWeb({ ground, column, ...spot }: PictureOnPage): Omit<Surroundings, 'page'> {
+function laidOnWeb({ ground, font, column, ...spot }: PictureOnPage): Omit<Surroundings, 'page'> {
   return {
     box: inPoints(spot),
     ...(ground && { ground: hexOf(ground) }),
+    ...(font && { font }),
     ...(column && { margins: { left: column.left / PX, right: (WINDOW.width - column.right) / PX } }),
   };
 }
