@@ -192,6 +192,37 @@ test('several come forward and go back together, in one step, and stay chosen', 
   expect(await order()).toEqual(first);
 });
 
+test('several are duplicated in one step, the copies are chosen, and one step takes them back', async ({ page }) => {
+  const id = await openTeam(page);
+  const count = async (): Promise<number> => {
+    await saved(page);
+    const { document } = openFile(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+    return document.pages[1]!.items.length;
+  };
+  const before = await count();
+  await page.locator('gable-page-view [data-n="2"]').click();
+  await page.locator('gable-page-view [data-n="3"]').click({ modifiers: ['Shift'] });
+  await page
+    .locator('gable-page-view')
+    .getByRole('button', { name: '“Tobias, kilns”' })
+    .click({ modifiers: ['Shift'] });
+  await page.getByRole('region', { name: 'Settings' }).getByRole('button', { name: 'Duplicate', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo “3 items duplicated”' })).toBeVisible();
+  await expect(page.getByText('3 items', { exact: true })).toBeVisible();
+  expect(await count()).toBe(before + 3);
+  // The copies move, and those that were there do not.
+  const lies = async (n: number): Promise<number> =>
+    Math.round((await page.locator(`gable-page-view [data-n="${n}"]`).boundingBox())!.y);
+  const was = await lies(2);
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('button', { name: 'Undo “moved together”' })).toBeVisible();
+  expect(await lies(2)).toBe(was);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(page.getByText('3 items', { exact: true })).toBeHidden();
+  expect(await count()).toBe(before);
+});
+
 test('portraits and the names below them are kept together: moved, arranged and handed over, each with its own', async ({
   page,
 }) => {

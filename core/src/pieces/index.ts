@@ -34,7 +34,7 @@ export const PIECES: readonly Piece[] = [
 export type { Piece, PieceContext, PieceItem, PieceWords } from './piece';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn, PiecesSchema, retyped, WAITING, withLines } from './piece';
-export { pieceDocument } from './document';
+export { leadsTo, pieceDocument } from './document';
 export { shapedFor } from './shaped';
 export {
   coloursOf,

@@ -47,7 +47,8 @@ const schema = new Schema({
         const of = attrs['of'] as Omit<Paragraph, 'runs'>;
         const look = attrs['look'] as Look;
         const line = lineOf({ ...of, runs: [{ ...look, text: '' }] });
-        return ['p', { style: `text-align:${ALIGN[of.align]};line-height:${line};${styleOf(look)}` }, 0];
+        const above = `margin-top:calc(var(--k) * ${of.spacing?.before ?? 0}px)`;
+        return ['p', { style: `text-align:${ALIGN[of.align]};line-height:${line};${above};${styleOf(look)}` }, 0];
       },
     },
     text: { group: 'inline' },

@@ -469,7 +469,8 @@ export class Bench implements BenchActions {
 
   /** Copies the chosen picture on its page; in texts and at cells a place has to be shown. */
   duplicate(): void {
-    if (this.canDuplicate()) void this.state.duplicate();
+    if (this.several.active()) void this.several.duplicate();
+    else if (this.canDuplicate()) void this.state.duplicate();
   }
 
   /** On a page of a fixed size. */

@@ -72,6 +72,9 @@ const TARGETS = [
           Keep together
         </button>
       }
+      @if (several.canDuplicate()) {
+        <button type="button" class="word shrink-0 text-[13px]" (click)="several.duplicate()">Duplicate</button>
+      }
       @if (several.canRaise()) {
         <button type="button" class="word shrink-0 text-[13px]" (click)="several.raise(1)">Bring forward</button>
         <button type="button" class="word shrink-0 text-[13px]" (click)="several.raise(-1)">Send back</button>

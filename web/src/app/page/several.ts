@@ -23,6 +23,7 @@ import {
 } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { canMove, movedItem, restylable } from '../around/items';
+import { duplicatingAll } from '../work/copies';
 import { chosenIn, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { arrowOf } from '../ui/roving';
@@ -171,6 +172,21 @@ export class Several {
     const operations = moves.map(({ id, index }): Operation => ({ op: 'move', id, slot: { in: holder, index } }));
     this.state.act(by > 0 ? 'brought forward' : 'sent back', operations, null);
     this.choose(ids);
+  }
+
+  readonly canDuplicate = computed(() => /^(page|front)$/.test(this.state.model()?.work.can.insert ?? ''));
+
+  /** Copies of all of them come beside them, with what stands round pictures of them, in one step; the copies are chosen then. */
+  async duplicate(): Promise<boolean> {
+    const m = this.state.model$.value;
+    const ids = this.chosen().map(({ item }) => item.id);
+    const made = m && duplicatingAll(m, ids);
+    if (!m || !made) return false;
+    const name = `${made.copies.length} items duplicated`;
+    if (made.copies.every(isAdded)) this.state.act(name, made.operations, null);
+    else if (!(await this.state.rearrange(putting(name, made.operations), m.work.next))) return false;
+    this.choose(made.copies);
+    return true;
   }
 
   /** Deletes them, with what stands round pictures of them, in one step. @returns how many; 0 where that failed */

@@ -9,7 +9,7 @@ import {
   type Position,
 } from '@gable/core';
 import { frameOf, pictureOf, workOf } from '../../testing/works';
-import { duplicating, repeating } from './copies';
+import { duplicating, duplicatingAll, repeating } from './copies';
 import { openModel, type WorkModel } from './work-model';
 
 const NONE = { entries: [], more: false };
@@ -109,4 +109,36 @@ test('a copy has what stands around its picture, tied to it in the same way', ()
       return [item.tie && { ...item.tie, to: ids.indexOf(item.tie.to) }, item.text, item.fill?.kind];
     });
   expect(ties(now)).toEqual(ties(was));
+});
+
+test('copies of several lie a little off them in their order; what follows one of them follows its copy', () => {
+  const block = (id: string, more: object = {}): object => ({
+    ...{ kind: 'framed', id, turn: 0, flip: { horizontal: false, vertical: false }, opacity: 1, alt: '' },
+    ...{ shape: { name: 'rectangle', knobs: {} }, seat: { fit: 'fill' }, outline: null, shadow: null, text: null },
+    ...{ at: { on: 'page', box: { x: 5, y: 6, width: 20, height: 10 } } },
+    ...{ fill: { kind: 'paint', paint: { kind: 'solid', colour: '#b5482a', opacity: 1 } }, ...more },
+  });
+  const tie = { to: 'p1', as: 'beside', side: 'bottom', gap: 3 };
+  const sheets = [
+    { width: 300, height: 200, background: '#ffffff', items: [block('own'), { picture: 1 }, block('tied', { tie })] },
+  ];
+  const where = { ...inText.where, part: 'ppt/slides/slide1.xml', place: 'slide' };
+  const frame = frameOf(1, { flow: 'floating', box: { x: 60, y: 30, width: 40, height: 40 } });
+  const m = modelOf({ insert: 'page', pages: 'fixed' }, { where, frame }, { format: 'pptx', sheets, next: 7 });
+  const ring = { op: 'add', item: block('add-ring', { tie: { to: 'p1', as: 'around', gap: 2 } }) } as const;
+  const slot = { in: { page: m.document.pages[0]!.id }, index: 2 };
+  const { document } = applyAll(m.document, [{ ...ring, slot } as never]);
+  const made = duplicatingAll({ ...m, document }, ['tied', 'p1', 'own'])!;
+  const next = applyAll(document, made.operations).document;
+  const now = next.pages[0]!.items.slice(4).map((id) => next.items[id] as FramedItem);
+  expect(made.copies).toEqual([now[0]!.id, 'p7', now[3]!.id]);
+  expect(now.map((i) => [i.at.box.x, i.tie?.to])).toEqual([
+    [5 + 14, undefined],
+    [60 + 14, undefined],
+    [expect.any(Number), 'p7'],
+    [expect.any(Number), 'p7'],
+  ]);
+  expect(new Set(next.pages[0]!.items).size).toBe(8);
+  // Of a web page there are none.
+  expect(duplicatingAll(modelOf({ insert: 'web' }, { where, frame }, { sheets }), ['p1'])).toBeNull();
 });

@@ -1,13 +1,16 @@
 import {
   addedId,
   applyAll,
+  isAdded,
   isPictureItem,
   itemIdOf,
+  leadsTo,
   piecesAround,
   puttingPiece,
   renamedPieces,
   slotsOf,
   type Document,
+  type FramedItem,
   type ItemId,
   type Operation,
   type PictureItem,
@@ -15,7 +18,7 @@ import {
   type Position,
   type Slot,
 } from '@gable/core';
-import { pictureIn, type WorkModel } from './work-model';
+import { pictureIn, shownDocument, type WorkModel } from './work-model';
 
 /** How far to the right and below a copy comes to stand, in points. */
 export const BESIDE = 14;
@@ -103,6 +106,59 @@ export function puttingAround(
   });
   return puttingPiece(document, { page, picture }, made);
 }
+
+/**
+ * Puts copies of several items of a page of a fixed size a little off them, in front of all, with what stands around pictures of them;
+ * null where there can be none.
+ * @returns the copies, too, in the order of the page
+ */
+export function duplicatingAll(
+  m: WorkModel,
+  ids: readonly ItemId[],
+): { operations: Operation[]; copies: ItemId[] } | null {
+  const chosen = new Set(ids);
+  const page = m.document.pages.find((p) => p.items.some((id) => chosen.has(id)));
+  const { insert } = m.work.can;
+  if (!page || (insert !== 'page' && insert !== 'front')) return null;
+  const shown = shownDocument(m).items;
+  const own = page.items.filter((id) => chosen.has(id));
+  const pictures = own.filter((id) => isPicture(m.document, id));
+  const names = new Map(pictures.map((id, i) => [id, `p${m.work.next + i}`]));
+  const operations: Operation[] = [];
+  const copies: ItemId[] = [];
+  let { document } = m;
+  const put = (all: readonly Operation[]): void => {
+    operations.push(...all);
+    document = applyAll(document, all).document;
+  };
+  for (const id of own) {
+    const item = shown[id];
+    if (item?.kind !== 'framed' || item.at.on !== 'page') continue;
+    const picture = names.get(id);
+    // What was put around a picture of them comes with that.
+    if (picture === undefined && isAdded(id) && pictures.some((p) => leadsTo(m.document, id, p))) continue;
+    const { tie, ...bare } = item;
+    const to = tie && names.get(tie.to);
+    const { x, y, ...size } = item.at.box;
+    const copy: FramedItem = {
+      ...bare,
+      id: picture ?? addedId(crypto.randomUUID()),
+      at: { on: 'page', box: { x: x + BESIDE, y: y + BESIDE, ...size } },
+      ...(to !== undefined && { tie: { ...tie!, to } }),
+    };
+    copies.push(copy.id);
+    const { length } = document.pages.find((p) => p.id === page.id)!.items;
+    put([{ op: 'add', item: copy, slot: { in: { page: page.id }, index: length } }]);
+    if (picture !== undefined && isPictureItem(copy))
+      put(puttingAround(document, copy, { of: id, pieces: piecesAround(m.document, id) }));
+  }
+  return { operations, copies };
+}
+
+const isPicture = ({ items }: Document, id: ItemId): boolean => {
+  const item = items[id];
+  return item !== undefined && isPictureItem(item);
+};
 
 /**
  * Puts the chosen picture into the headers, where it is seen at the same place of every page; null where its place depends on
