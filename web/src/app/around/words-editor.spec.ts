@@ -110,6 +110,11 @@ test('typed over, a further line has the look of the one that stood there', () =
   key(told.field, 'Enter');
   paste(told.field, 'since 1998');
   expect(told.now.paragraphs[2]!.runs).toEqual([run('since 1998', { size: 12 })]);
+  // Its letters are marked like any others.
+  mark(told.field, 1, 0, 3);
+  expect(told.marked.at(-1)).toMatchObject({ size: 12, weight: 400 });
+  told.editor.restyle({ italic: true });
+  expect(told.now.paragraphs[1]!.runs).toEqual([run('gla', { size: 12, italic: true }), run('zes', { size: 12 })]);
 });
 
 test('Escape is the end', () => {

@@ -86,6 +86,10 @@ function docOf({ paragraphs }: Text): Node {
 
 const lookAt = (marks: readonly Mark[]): Look | undefined => LOOK.isInSet(marks)?.attrs['look'] as Look | undefined;
 
+/** The look of letters, or that of a paragraph without any; what was typed into an empty one may bear none of its own. */
+const lookOn = (node: Node, parent: Node | null): Look | null =>
+  (node.isInline ? (lookAt(node.marks) ?? parent?.attrs['look']) : node.attrs['look']) as Look | null;
+
 function paragraphOf(node: Node): Paragraph {
   const usual = node.attrs['look'] as Look;
   const runs: Run[] = [];
@@ -175,8 +179,8 @@ export class WordsEditor {
     const { selection, doc } = this.view.state;
     if (selection.empty) return null;
     let look: Look | null = null;
-    doc.nodesBetween(selection.from, selection.to, (node) => {
-      if (node.isInline) look ??= lookAt(node.marks) ?? null;
+    doc.nodesBetween(selection.from, selection.to, (node, _at, parent) => {
+      if (node.isInline) look ??= lookOn(node, parent);
       return look === null;
     });
     return look;
@@ -196,8 +200,8 @@ export class WordsEditor {
       return;
     }
     const { from, to } = selection;
-    doc.nodesBetween(from, to, (node, at) => {
-      const look = node.isInline ? lookAt(node.marks) : (node.attrs['look'] as Look | undefined);
+    doc.nodesBetween(from, to, (node, at, parent) => {
+      const look = lookOn(node, parent);
       if (!look) return;
       if (!node.isInline) {
         const isAll = from <= at + 1 && to >= at + node.nodeSize - 1;
@@ -256,7 +260,7 @@ const splitting = (lines: readonly Paragraph[]): Command => {
       dispatch &&
         ((tr) => {
           const marks = state.storedMarks ?? ($to.parentOffset > 0 ? $from.marks() : []);
-          if (!next) tr.ensureMarks(marks);
+          tr.ensureMarks(next ? [marked(next['look'] as Look)] : marks);
           dispatch(tr);
         }),
     );
