@@ -1,6 +1,5 @@
 import { GableError } from '@gable/core';
-import type { FontFile } from '@gable/formats';
-import { packedFont, plainFont, registerOwnFont, type PlainFont } from '@gable/render';
+import { packedFont, plainFont, registerOwnFont, type FontsOf, type PlainFont } from '@gable/render';
 import path from 'node:path';
 import { readWhole } from './files';
 
@@ -10,10 +9,7 @@ import { readWhole } from './files';
  * @returns the fonts among some families that may go into a file
  * @throws GableError `bad-font` with the name of the file
  */
-export async function fontsFrom(
-  names: readonly string[],
-  folder: string,
-): Promise<(families: readonly string[]) => Promise<FontFile[]>> {
+export async function fontsFrom(names: readonly string[], folder: string): Promise<FontsOf> {
   const fonts: PlainFont[] = [];
   for (const name of names) {
     const bytes = await readWhole(path.resolve(folder, name));
@@ -24,12 +20,12 @@ export async function fontsFrom(
     registerOwnFont(font.bytes, font.facts);
     fonts.push(font);
   }
-  return (families) =>
+  return (families, packed) =>
     Promise.all(
       fonts
         .filter(({ facts }) => facts.embeds && families.includes(facts.family))
         .map(async ({ bytes, facts: { family, weight, italic } }) => {
-          return { family, weight, italic, bytes, packed: await packedFont(bytes) };
+          return { family, weight, italic, bytes, ...(packed && { packed: await packedFont(bytes) }) };
         }),
     );
 }

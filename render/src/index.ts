@@ -7,6 +7,6 @@ export { htmlPieces, joined, svgPieces } from './markup';
 export { makeSet, type SetWish } from './picture-set';
 export { packedFont, plainFont, registerOwnFont, type PlainFont } from './own-font';
 export type { Original } from './original';
-export { fidelityOf, saveRasterised, storable, type Fidelity } from './rasterise';
+export { fidelityOf, saveRasterised, storable, type Fidelity, type FontsOf } from './rasterise';
 export { silhouetteFrom } from './silhouette';
 export { parseSlim, slim, slimWords } from './slim';

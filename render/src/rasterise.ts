@@ -17,7 +17,15 @@ import {
   type Operation,
   type PictureItem,
 } from '@gable/core';
-import { IN_THE_BOX, withFonts, type Feature, type FontFile, type ReplacementImage, type Source } from '@gable/formats';
+import {
+  CAPABILITIES,
+  IN_THE_BOX,
+  withFonts,
+  type Feature,
+  type FontFile,
+  type ReplacementImage,
+  type Source,
+} from '@gable/formats';
 import sharp from 'sharp';
 import { opaqueOrClear } from './encode';
 import { renderFrame } from './frame';
@@ -46,8 +54,8 @@ export interface SaveOptions {
    * saving.
    */
   passOver?: ((id: ItemId, reason: GableError) => void) | undefined;
-  /** Files of the author's own fonts among these, for words that are new or other ones in the file. */
-  fonts?: ((families: readonly string[]) => Promise<readonly FontFile[]>) | undefined;
+  /** Files of the author's own fonts among these, packed too where they go to browsers, for words that are new or other ones in the file. */
+  fonts?: FontsOf | undefined;
 }
 
 /**
@@ -102,7 +110,9 @@ export async function saveRasterised(
     }
   }
   progress(all.length, all.length);
-  const embedded = await fonts?.(newFonts(source.document, next));
+  const { fonts: takes, pages } = CAPABILITIES[source.format];
+  const packed = pages === 'web' || source.format === 'svg';
+  const embedded = takes ? await fonts?.(newFonts(source.document, next), packed) : undefined;
   for (;;)
     try {
       const bytes = source.write(applyAll({ ...next, items }, gone).document, images);
@@ -113,6 +123,9 @@ export async function saveRasterised(
       leaveOut(id, error as GableError);
     }
 }
+
+/** Fetches files of fonts by their families. @param packed as WOFF2, too */
+export type FontsOf = (families: readonly string[], packed: boolean) => Promise<readonly FontFile[]>;
 
 /** Fonts of words that a document has and another had not. */
 function newFonts(from: Document, to: Document): string[] {

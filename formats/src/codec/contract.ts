@@ -208,8 +208,8 @@ export interface FontFile {
   italic: boolean;
   /** A TrueType or OpenType file. */
   bytes: Uint8Array;
-  /** The same as WOFF2, for what is sent to browsers. */
-  packed: Uint8Array;
+  /** The same as WOFF2, where it goes to browsers. */
+  packed?: Uint8Array;
 }
 
 /** Words and blocks that come to a page beneath its `index`th item, from the back; in their order. Pages count from 1. */

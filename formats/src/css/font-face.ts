@@ -14,7 +14,9 @@ const headOf = ({ family, weight, italic }: FontFile): string =>
 export function fontFaces(fonts: readonly FontFile[], before = ''): string {
   const rules = fonts.map((font) => {
     const head = headOf(font);
-    return { head, rule: `${head}src:url(${writeDataUrl(font.packed, 'font/woff2')}) format('woff2')}` };
+    const { packed, bytes } = font;
+    const url = packed ? writeDataUrl(packed, 'font/woff2') : writeDataUrl(bytes, 'font/sfnt');
+    return { head, rule: `${head}src:url(${url})${packed ? " format('woff2')" : ''}}` };
   });
   const stay = before.split('\n').filter((line) => line !== '' && !rules.some(({ head }) => line.startsWith(head)));
   return [...stay, ...rules.map((r) => r.rule)].join('\n');

@@ -26,14 +26,14 @@ export class FontReader {
       }
   }
 
-  /** Those of some families that may go into files. */
-  async files(families: readonly string[]): Promise<FontFile[]> {
+  /** Those of some families that may go into files. @param packed as WOFF2, too */
+  async files(families: readonly string[], packed: boolean): Promise<FontFile[]> {
     if (families.length === 0) return [];
     const rows = (await this.all()).filter(({ facts }) => facts.embeds && families.includes(facts.family));
     return Promise.all(
       rows.map(async ({ sha256, facts: { family, weight, italic } }) => {
         const bytes = await this.blobs.readAll(sha256);
-        return { family, weight, italic, bytes, packed: await packedFont(bytes) };
+        return { family, weight, italic, bytes, ...(packed && { packed: await packedFont(bytes) }) };
       }),
     );
   }

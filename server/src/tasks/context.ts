@@ -12,7 +12,7 @@ export function contextOf(
 ): TaskContext {
   return {
     progress,
-    fonts: (families) => fonts.files(families),
+    fonts: (families, packed) => fonts.files(families, packed),
     blob: (sha256) => blobs.readAll(sha256),
     async read(ref) {
       if ('file' in ref) return readFile(ref.file);

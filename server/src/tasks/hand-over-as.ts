@@ -46,7 +46,7 @@ export const handOverAs = task({
       const drawn = drawnAs(kind, document, only);
       return saveRasterised(drawn.file, drawn.document, {
         original,
-        fonts: (families) => context.fonts(families),
+        fonts: context.fonts,
         progress: context.progress,
         passOver: (id, reason) => passed.add(numbers.get(id)!, reason),
       });

@@ -32,7 +32,7 @@ export async function savedBytes(
   const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
   return saveRasterised(source, withChanges(source.document, changes), {
     original: originalsOf(source, context),
-    fonts: (families) => context.fonts(families),
+    fonts: context.fonts,
     progress,
     passOver: passOver && ((id, reason) => passOver(numbers.get(id)!, reason)),
   });

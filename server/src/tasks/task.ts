@@ -1,4 +1,5 @@
-import { openFile, type FontFile, type Known, type OpenOptions, type Source } from '@gable/formats';
+import type { FontsOf } from '@gable/render';
+import { openFile, type Known, type OpenOptions, type Source } from '@gable/formats';
 
 /** Bytes that a task reads by itself, so that they pass through no other process: a kept blob or a part of one, or a spooled file. */
 export type BytesRef =
@@ -24,7 +25,7 @@ export interface TaskContext {
   /** All of a kept blob, by its digest alone. */
   blob(sha256: string): Promise<Uint8Array>;
   /** Files of the author's own fonts among these families, as far as they may go into files. */
-  fonts(families: readonly string[]): Promise<readonly FontFile[]>;
+  fonts: FontsOf;
   /** Spools what it made, piece by piece. */
   made(pieces: Uint8Array | Iterable<Uint8Array> | AsyncIterable<Uint8Array>): Promise<Made>;
   /** Says how far it is; throws where it can only be stopped that way. */
