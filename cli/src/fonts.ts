@@ -1,5 +1,5 @@
 import { GableError } from '@gable/core';
-import { packedFont, plainFont, registerOwnFont, type FontsOf, type PlainFont } from '@gable/render';
+import { fontFile, plainFont, registerOwnFont, type FontsOf, type PlainFont } from '@gable/render';
 import path from 'node:path';
 import { readWhole } from './files';
 
@@ -24,8 +24,6 @@ export async function fontsFrom(names: readonly string[], folder: string): Promi
     Promise.all(
       fonts
         .filter(({ facts }) => facts.embeds && families.includes(facts.family))
-        .map(async ({ bytes, facts: { family, weight, italic } }) => {
-          return { family, weight, italic, bytes, ...(packed && { packed: await packedFont(bytes) }) };
-        }),
+        .map((font) => fontFile(font, packed)),
     );
 }

@@ -5,7 +5,7 @@ export { encode, outputType, outputTypeOf, type OutputType } from './encode';
 export { onWholePixels, renderFrame } from './frame';
 export { htmlPieces, joined, svgPieces } from './markup';
 export { makeSet, type SetWish } from './picture-set';
-export { packedFont, plainFont, registerOwnFont, type PlainFont } from './own-font';
+export { fontFile, plainFont, registerOwnFont, type PlainFont } from './own-font';
 export type { Original } from './original';
 export { fidelityOf, saveRasterised, storable, type Fidelity, type FontsOf } from './rasterise';
 export { silhouetteFrom } from './silhouette';

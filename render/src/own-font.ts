@@ -1,6 +1,7 @@
 import { GlobalFonts } from '@napi-rs/canvas';
 import { GableError, knowFonts, type OwnFont } from '@gable/core';
 import { fontFacts, type FontFacts } from '@gable/core/silhouette';
+import type { FontFile } from '@gable/formats';
 
 /** A font of the author's own as a plain font file. */
 export interface PlainFont {
@@ -21,10 +22,12 @@ export async function plainFont(file: Uint8Array): Promise<PlainFont> {
   return { bytes, facts: fontFacts(bytes) };
 }
 
-/** A plain font file as WOFF2, for what is sent to browsers. */
-export async function packedFont(bytes: Uint8Array): Promise<Uint8Array> {
+/** A font as it goes into files. @param packed as WOFF2, too, for what is sent to browsers */
+export async function fontFile({ bytes, facts }: PlainFont, packed: boolean): Promise<FontFile> {
+  const { family, weight, italic } = facts;
+  if (!packed) return { family, weight, italic, bytes };
   const { compress } = await import('wawoff2');
-  return compress(bytes);
+  return { family, weight, italic, bytes, packed: await compress(bytes) };
 }
 
 async function unpacked(file: Uint8Array): Promise<Uint8Array> {

@@ -4,7 +4,7 @@ import type { FramedItem, Text } from '../model/document';
 import type { Box } from '../model/frame';
 import { framePath } from '../shapes/index';
 import { wordsIn } from '../shapes/text-box';
-import { ASCENT, inkWidth, linesOf, type TypeContext } from './words';
+import { inkWidth, linesOf, placedLines, type TypeContext } from './words';
 
 type Measure = Pick<TypeContext, 'font' | 'measureText'>;
 type Sides = Pick<Box, 'width' | 'height'>;
@@ -54,22 +54,10 @@ const ALONG = 24;
 export function lettersOf(context: Measure, item: FramedItem): Rect[] {
   if (!item.text) return [];
   const { box } = item.at;
-  const text = wordsIn(box, item, item.text);
-  const { inset, anchor } = text;
-  const room = Math.max(1, box.width - inset.left - inset.right);
-  const lines = linesOf(context, text, room);
-  const spare = box.height - inset.top - inset.bottom - lines.reduce((sum, l) => sum + l.height + l.above, 0);
-  let y = inset.top + (anchor === 'middle' ? spare / 2 : anchor === 'bottom' ? spare : 0);
-  return lines.flatMap((line) => {
-    y += line.above;
-    const base = y + line.height * ASCENT;
-    y += line.height;
+  return placedLines(context, wordsIn(box, item, item.text), box).flatMap(({ line, x, baseline }) => {
     const size = Math.max(0, ...line.pieces.map((p) => p.run.size));
-    const free = room - line.left - line.width;
-    const x = inset.left + line.left + (line.align === 'end' ? free : line.align === 'centre' ? free / 2 : 0);
-    return size > 0
-      ? [{ x, y: base - ABOVE * size, width: inkWidth(context, line), height: (ABOVE + BELOW) * size }]
-      : [];
+    const height = (ABOVE + BELOW) * size;
+    return size > 0 ? [{ x, y: baseline - ABOVE * size, width: inkWidth(context, line), height }] : [];
   });
 }
 

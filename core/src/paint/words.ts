@@ -17,7 +17,7 @@ export interface TypeContext extends Context {
 /** The distance of two baselines where no font is named, in ems: common practice for plain text. */
 const LINE_HEIGHT = 1.2;
 /** The share of a line that lies above its baseline: common practice. */
-export const ASCENT = 0.79;
+const ASCENT = 0.79;
 
 /** The distance of two baselines in a font, in ems. */
 export const lineIn = (font: string): number => (font ? setIn(font).line : LINE_HEIGHT);
@@ -118,26 +118,47 @@ function inkOf(paint: Paint): string {
   return cssColour(colour, opacity);
 }
 
-/** Paints words into a box from its own corner; the context counts in points. @param options.wrap break lines at the box's width */
-export function paintWords(
-  context: TypeContext,
+/** A line where it stands in its box: from the corner of that to its beginning, and down to its baseline. */
+export interface PlacedLine {
+  line: Line;
+  x: number;
+  baseline: number;
+}
+
+/** The lines of words where they stand in a box. In points. @param options.wrap break lines at the box's width */
+export function placedLines(
+  context: Pick<TypeContext, 'font' | 'measureText'>,
   text: Text,
   { width, height }: Pick<Box, 'width' | 'height'>,
   { wrap = true }: { wrap?: boolean } = {},
-): void {
+): PlacedLine[] {
   const { inset, anchor } = text;
   const room = Math.max(1, width - inset.left - inset.right);
   const lines = linesOf(context, text, wrap ? room : Infinity);
   const tall = lines.reduce((sum, l) => sum + l.height + l.above, 0);
   const spare = height - inset.top - inset.bottom - tall;
   let y = inset.top + (anchor === 'middle' ? spare / 2 : anchor === 'bottom' ? spare : 0);
+  return lines.map((line) => {
+    const top = y + line.above;
+    y = top + line.height;
+    const free = room - line.left - line.width;
+    const x = inset.left + line.left + (line.align === 'end' ? free : line.align === 'centre' ? free / 2 : 0);
+    return { line, x, baseline: top + line.height * ASCENT };
+  });
+}
+
+/** Paints words into a box from its own corner; the context counts in points. @param options as in `placedLines` */
+export function paintWords(
+  context: TypeContext,
+  text: Text,
+  box: Pick<Box, 'width' | 'height'>,
+  options: { wrap?: boolean } = {},
+): void {
+  const lines = placedLines(context, text, box, options);
   context.save();
   context.textBaseline = 'alphabetic';
-  for (const line of lines) {
-    y += line.above;
-    const spare = room - line.left - line.width;
-    let x = inset.left + line.left + (line.align === 'end' ? spare : line.align === 'centre' ? spare / 2 : 0);
-    const baseline = y + line.height * ASCENT;
+  for (const { line, x: left, baseline } of lines) {
+    let x = left;
     const [look] = line.pieces;
     if (line.bullet && look) {
       context.font = fontOf(look.run);
@@ -151,7 +172,6 @@ export function paintWords(
       if (run.underline) context.fillRect(x, baseline + run.size * 0.1, wide, run.size * 0.06);
       x += wide;
     }
-    y += line.height;
   }
   context.restore();
 }

@@ -1,6 +1,6 @@
 import type { FontFacts } from '@gable/core/silhouette';
 import type { FontFile } from '@gable/formats';
-import { packedFont, registerOwnFont } from '@gable/render';
+import { fontFile, registerOwnFont } from '@gable/render';
 import type { BlobReader, Connect } from './blob-reader';
 
 interface Row {
@@ -31,10 +31,7 @@ export class FontReader {
     if (families.length === 0) return [];
     const rows = (await this.all()).filter(({ facts }) => facts.embeds && families.includes(facts.family));
     return Promise.all(
-      rows.map(async ({ sha256, facts: { family, weight, italic } }) => {
-        const bytes = await this.blobs.readAll(sha256);
-        return { family, weight, italic, bytes, ...(packed && { packed: await packedFont(bytes) }) };
-      }),
+      rows.map(async ({ sha256, facts }) => fontFile({ bytes: await this.blobs.readAll(sha256), facts }, packed)),
     );
   }
 
