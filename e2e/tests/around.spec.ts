@@ -91,6 +91,27 @@ test('a ring and a name are two clicks and the words; they follow the picture, a
   expect(ring.at.box.y + ring.at.box.height / 2).toBeCloseTo(frame.y + frame.height / 2, 1);
 });
 
+test('what is typed before the field is there is not lost, nor a shortcut of the bench', async ({ page }) => {
+  // The editor's chunk is the only one that comes late.
+  await page.route('**/*.js', async (route) => {
+    const answer = await route.fetch();
+    const code = await answer.text();
+    if (code.includes('ProseMirror')) await new Promise((done) => setTimeout(done, 8000));
+    await route.fulfill({ response: answer, body: code });
+  });
+  const id = await onSlide(page, 3);
+  await picture(page, 0).click();
+  await piece(page, 'Name below');
+  await page.keyboard.type('A bowl');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('stone');
+  await expect(page.locator('[contenteditable=true]')).toHaveText('A bowlstone');
+  await page.keyboard.type('ware');
+  await page.keyboard.press('Escape');
+  const words = itemsIn(await fileOf(page, id), 3).map(wordsOf);
+  expect(words).toContain('A bowl|stoneware');
+});
+
 test('each piece is one step back; all undone, the file is the very same', async ({ page }) => {
   const id = await onSlide(page, 1);
   for (const name of ['Block behind', 'Band', 'Name over it']) {

@@ -120,7 +120,10 @@ test('pages of a fixed size come up whole, with their pages above', async ({ pag
   const pages = page.getByRole('region', { name: 'The pages of the file' });
   await expect(pages).toBeVisible();
   await expect(page.getByRole('radio', { name: 'Slide 1' })).toBeChecked();
-  await page.getByRole('listbox', { name: 'Pages of the work' }).getByRole('option', { name: 'Slide 2' }).click();
+  await page
+    .getByRole('listbox', { name: 'Pages of the work' })
+    .getByRole('option', { name: 'Slide 2', exact: true })
+    .click();
   await expect(page.getByRole('radio', { name: 'Slide 2' })).toBeChecked();
   // All of the page is in sight: nothing has to be scrolled.
   expect(await pages.evaluate((e) => [e.scrollHeight <= e.clientHeight, e.scrollWidth <= e.clientWidth])).toEqual([
@@ -181,7 +184,7 @@ test.describe('jobs', () => {
     await page.getByLabel('Units').selectOption('px');
     await page.getByRole('radio', { name: /^Slide/ }).click();
     // From here on it is counted.
-    await page.getByRole('option', { name: 'Slide 2' }).click();
+    await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
     await page.locator('#try-circle').click();
     await page.getByRole('tab', { name: 'Outline' }).click();
     const weight = settings(page).getByRole('textbox', { name: 'Line width', exact: true });

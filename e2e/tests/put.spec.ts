@@ -390,17 +390,17 @@ test('slides are duplicated, moved and deleted; the file has them so, and undone
   const edit = page.getByRole('button', { name: 'Edit slides' });
   await edit.click();
   await page.getByRole('menuitem', { name: 'Duplicate this slide' }).click();
-  await expect(page.getByRole('option', { name: 'Slide 3' })).toBeVisible();
-  await expect(page.getByRole('option', { name: 'Slide 2' })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('option', { name: 'Slide 3', exact: true })).toBeVisible();
+  await expect(page.getByRole('option', { name: 'Slide 2', exact: true })).toHaveAttribute('aria-selected', 'true');
   expect(await slides()).toEqual(['1', '1', '2']);
   // By keyboard: the copy goes behind all others, and the second one goes.
-  await expect(page.getByRole('option', { name: 'Slide 2' })).toBeFocused();
+  await expect(page.getByRole('option', { name: 'Slide 2', exact: true })).toBeFocused();
   await page.keyboard.press('Alt+ArrowRight');
-  await expect(page.getByRole('option', { name: 'Slide 3' })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('option', { name: 'Slide 3', exact: true })).toHaveAttribute('aria-selected', 'true');
   expect(await slides()).toEqual(['1', '2', '1']);
-  await page.getByRole('option', { name: 'Slide 2' }).click();
-  await page.getByRole('option', { name: 'Slide 2' }).press('Delete');
-  await expect(page.getByRole('option', { name: 'Slide 3' })).toHaveCount(0);
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).click();
+  await page.getByRole('option', { name: 'Slide 2', exact: true }).press('Delete');
+  await expect(page.getByRole('option', { name: 'Slide 3', exact: true })).toHaveCount(0);
   expect(await slides()).toEqual(['1', '1']);
   for (const name of ['slide deleted', 'slide moved', 'slide duplicated'])
     await page.getByRole('button', { name: `Undo “${name}”` }).click();

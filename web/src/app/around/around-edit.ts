@@ -1,4 +1,4 @@
-import { computed, effect, inject, Injectable, signal } from '@angular/core';
+import { computed, DestroyRef, effect, inject, Injectable, signal } from '@angular/core';
 import {
   addedId,
   besideInText,
@@ -8,6 +8,7 @@ import {
   pieceContext,
   puttingPiece,
   renamedPieces,
+  retyped,
   setIn,
   slotOf,
   takesPieces,
@@ -24,10 +25,11 @@ import {
 import type { WorkPicture } from '@gable/contract';
 import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
-import { linesIn, movedItem, nameOf, withRuns } from './items';
+import { linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
 import { framing, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
+import { TypedAhead } from './typed-ahead';
 import type { Look, WordsEditor } from './words-editor';
 
 const RAISED = { 1: 'brought forward', [-1]: 'sent back' };
@@ -56,6 +58,11 @@ export class AroundEdit {
   readonly editor = signal<WordsEditor | null>(null);
   /** How the first of the letters looks that are marked among them; null where none are, or all. */
   readonly marked = signal<Look | null>(null);
+  /** What is typed before there is an editor. */
+  readonly ahead = new TypedAhead(
+    () => this.typing() && !this.editor(),
+    () => this.leave(),
+  );
   /** What is tied to the chosen picture, in front first. */
   readonly tied = computed((): FramedItem[] => {
     const m = this.state.model();
@@ -89,6 +96,7 @@ export class AroundEdit {
   private readonly letters = signal<ShapeChoice | null>(null);
 
   constructor() {
+    inject(DestroyRef).onDestroy(this.ahead.listen(document));
     const shapes = inject(LetterShapes);
     const initials = computed(() => {
       const alt = this.edit.picture()?.frame.alt ?? '';
@@ -133,7 +141,13 @@ export class AroundEdit {
     const chosen = words ?? items.find((i) => i.text !== null) ?? items.at(-1);
     const operations = [...framing(m, frame), ...puttingPiece(m.document, context, anew)];
     this.state.act(name, operations, chosen?.id ?? null);
-    this.typing.set((chosen?.text ?? null) !== null);
+    if (chosen?.text) this.type();
+  }
+
+  /** From here on the words of the chosen item are typed, all of them anew or as they are. */
+  type(): void {
+    this.ahead.take();
+    this.typing.set(true);
   }
 
   choose(id: string | null): void {
@@ -165,6 +179,12 @@ export class AroundEdit {
   leave(event?: FocusEvent): void {
     const to = event?.relatedTarget;
     if (!this.typing() || (to instanceof Element && to.closest('[data-with-words], .cdk-overlay-container'))) return;
+    // The editor did not come in time.
+    const words = this.ahead.take();
+    if (words !== '') {
+      const width = this.item()?.at.box.width ?? Infinity;
+      this.slide('words', (i) => (i.text ? withRoom({ ...i, text: retyped(i.text, words) }, width) : i));
+    }
     const item = this.item();
     this.typing.set(false);
     if (item?.text && linesIn(item.text).every((l) => l.trim() === '') && !item.fill) this.remove();

@@ -227,6 +227,7 @@ export class ItemBand {
     effect(() => {
       const m = this.state.model();
       const item = this.around.item();
+      this.legibility.known();
       const mine = ++round;
       untracked(() => {
         if (!m || !item?.text) {

@@ -166,6 +166,7 @@ export class ItemLayer {
           done: () => this.around.leave(),
         });
         this.around.editor.set(editor);
+        editor.type(this.around.ahead.take());
       });
     });
     effect(() => {
@@ -214,7 +215,7 @@ export class ItemLayer {
   protected type(item: FramedItem, event: Event): void {
     event.stopPropagation();
     // Words of the file stay what they are.
-    if (this.around.canType(item)) this.around.typing.set(true);
+    if (this.around.canType(item)) this.around.type();
   }
 
   protected key(event: KeyboardEvent, item: FramedItem): void {
@@ -222,7 +223,7 @@ export class ItemLayer {
     const direction = arrowOf(event);
     if (event.key === 'Enter' && event.shiftKey) this.several.toggle(item.id);
     else if (event.key === 'Enter' || event.key === ' ') {
-      if (this.around.item()?.id === item.id && this.around.canType(item)) this.around.typing.set(true);
+      if (this.around.item()?.id === item.id && this.around.canType(item)) this.around.type();
       else this.around.choose(item.id);
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       this.around.choose(item.id);

@@ -98,6 +98,9 @@ export class LegibilityOf {
   private readonly painter = inject(Painter);
   private readonly images = inject(Images);
 
+  /** What pictures are known: words over others are judged anew when these are. */
+  readonly known = this.images.seen;
+
   /** How well words can be read, and what they cover. @param ground behind their page, where that does not say it */
   async facts(m: WorkModel, item: FramedItem, ground?: string): Promise<WordsSeen | null> {
     const seen = await this.look(m, item, ground);
@@ -246,15 +249,14 @@ export class LegibilityOf {
       const frame = { ...frameOfItem(item, picture.n), box, turn, flip };
       const b = paintedBounds(frame);
       const [width, height] = [b.width, b.height].map((v) => Math.max(1, Math.round(v * k))) as [number, number];
-      const piece = await this.painter.paintTry(this, keyOf(m.work, frame), frame, {
-        width,
-        height,
-        margin: 0,
-        whole: true,
-      });
+      // Words are judged of each state by itself: what is asked for one takes no place of another's.
+      const owner = {};
+      const to = { width, height, margin: 0, whole: true };
+      const piece = await this.painter.paintTry(owner, keyOf(m.work, frame), frame, to);
       if (!piece) return;
       const at = [box.x + b.x, box.y + b.y, b.width, b.height] as const;
       context.drawImage(piece.bitmap, piece.x, 0, piece.width, piece.height, ...at);
+      piece.release();
       return;
     }
     if (item.fill?.kind !== 'paint' || item.fill.paint.kind !== 'solid') return;

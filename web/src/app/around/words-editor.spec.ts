@@ -117,6 +117,12 @@ test('typed over, a further line has the look of the one that stood there', () =
   expect(told.now.paragraphs[1]!.runs).toEqual([run('gla', { size: 12, italic: true }), run('zes', { size: 12 })]);
 });
 
+test('what was typed ahead is as if it were typed', () => {
+  const told = opened(textOf([run('Name', { weight: 700 })], [run('A second line', { size: 12 })]));
+  told.editor.type('Odd\nglazes');
+  expect(told.now).toEqual(textOf([run('Odd', { weight: 700 })], [run('glazes', { size: 12 })]));
+});
+
 test('Escape is the end', () => {
   const told = opened(textOf([run('Name')]));
   key(told.field, 'Escape');

@@ -116,6 +116,7 @@ export interface Heard {
 /** Words that are typed where they stand, each letter with its own look. */
 export class WordsEditor {
   private readonly view: EditorView;
+  private readonly split: Command;
 
   /** @param field the element that becomes the editor */
   constructor(
@@ -123,12 +124,12 @@ export class WordsEditor {
     private text: Text,
     private readonly heard: Heard,
   ) {
-    const lines = text.paragraphs;
+    this.split = splitting(text.paragraphs);
     const plugins = [
       keymap({
         Escape: () => this.end(),
         'Mod-Enter': () => this.end(),
-        Enter: splitting(lines),
+        Enter: this.split,
         'Shift-Enter': (state, dispatch) => {
           dispatch?.(state.tr.replaceSelectionWith(BREAK.create()).scrollIntoView());
           return true;
@@ -172,6 +173,14 @@ export class WordsEditor {
     const { doc, tr } = this.view.state;
     this.view.dispatch(tr.setSelection(TextSelection.between(doc.resolve(0), doc.resolve(doc.content.size))));
     this.view.focus();
+  }
+
+  /** Puts words in the place of what is marked, as if they were typed. */
+  type(words: string): void {
+    for (const [i, line] of words.split('\n').entries()) {
+      if (i > 0) this.split(this.view.state, this.view.dispatch);
+      if (line !== '') this.view.dispatch(this.view.state.tr.insertText(line));
+    }
   }
 
   /** The look of the first letter that is marked; null where none is. */
