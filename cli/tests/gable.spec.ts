@@ -463,11 +463,18 @@ test('gable add and gable pieces: a name beside a portrait of a deck, and a ring
   expect(texts).toContainEqual(['Maren Holt', 'wheels']);
   expect(pictures.map((p) => p.frame)).toEqual(openFile(readFileSync(talk)).pictures.map((p) => p.frame));
   expect(gable('add', 'halo', at('named.pptx'), '--out', at('ring.pptx'), '--to', '2')).toMatchObject({ status: 0 });
+  // Along a circle they are outlines, and told as their description.
+  const round = gable('add', 'along', talk, '--out', at('round.pptx'), '--to', '2', '--words', 'Maren Holt, wheels');
+  expect([round.status, round.err]).toEqual([0, '']);
+  const along = Object.values(openFile(readFileSync(at('round.pptx'))).document.items).find(
+    (i) => i.tie?.as === 'along',
+  );
+  expect(along).toMatchObject({ alt: 'Maren Holt, wheels', text: null });
   // Refused, with what to do, and nothing written.
   const wrong = gable('add', 'hat', talk, '--out', at('x.pptx'));
   expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining('gable pieces')]);
   expect(gable('add', 'ring', site, '--out', at('ring.zip'), '--to', '1')).toMatchObject({ status: 0, err: '' });
   const none = gable('add', 'ring', talk, '--out', at('x.pptx'), '--to', '99');
   expect([none.status, none.err]).toEqual([2, expect.stringContaining('It has')]);
-  expect(readdirSync(folder).sort()).toEqual(['named.pptx', 'ring.pptx', 'ring.zip']);
+  expect(readdirSync(folder).sort()).toEqual(['named.pptx', 'ring.pptx', 'ring.zip', 'round.pptx']);
 });

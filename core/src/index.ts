@@ -217,7 +217,7 @@ export { cssClip, cssPaint, frameToCss, type CssFigure, type Within } from './cs
 export * from './text';
 
 // What stands round pictures
-export { drawnBox, resolveTies, RULES } from './ties/index';
+export { drawnBox, reachOf, resolveTies, RULES, USUAL_SHARE } from './ties/index';
 export { distanceOf, tieAsItStands } from './ties/as-it-stands';
 export { isBand } from './ties/behind';
 export { besideInText, boxInText } from './ties/in-text';

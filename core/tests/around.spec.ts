@@ -6,6 +6,7 @@ import fc from 'fast-check';
 import {
   addedId,
   applyAll,
+  applyTo,
   changesFrom,
   contrastOn,
   distanceOf,
@@ -13,6 +14,9 @@ import {
   drawnBox,
   enclosingCircle,
   equal,
+  flatten,
+  frameMatrix,
+  framePath,
   FULL_SEAT,
   isPictureItem,
   isStructural,
@@ -32,6 +36,7 @@ import {
   type Tie,
   WAITING,
   softened,
+  solidOutline,
   type Ground,
 } from '../src/index';
 import { frameOf } from './frames';
@@ -87,6 +92,8 @@ describe('a tie', () => {
       { x: 32, y: 98, width: 60, height: 20 },
     ],
     ['over its foot', { as: 'over', side: 'bottom', gap: 10, share: 0.5 }, { x: 130, y: 120, width: 60, height: 20 }],
+    // The circle round 120 × 90 has a radius of 75, about (160, 105); a fifth of that is an em.
+    ['along', { as: 'along', gap: 5, share: 0.1 }, { x: 64, y: 9, width: 192, height: 192 }],
     ['over its middle', { as: 'over', gap: 0, share: 1 }, { x: 100, y: 95, width: 120, height: 20 }],
   ])('%s, by hand', (_, tie, box) => {
     expect(boxOf(added(file(), block('a', { to: 'p1', ...tie })), 'a')).toEqual(box);
@@ -126,6 +133,19 @@ describe('a tie', () => {
     );
     // 150 is the lower edge of the picture, 157 that of the ring.
     expect(boxOf(ringed, 'a').y).toBe(162);
+  });
+
+  test('words along a circle clear the line of the picture, turned too, and a ring', () => {
+    const outline = solidOutline(8, '#ffffff');
+    const lined = applyAll(file(), [
+      { op: 'set', id: 'p1', path: 'outline', value: { ...outline, side: 'outside' } },
+      { op: 'set', id: 'p1', path: 'turn', value: 30 },
+    ]).document;
+    const rule = { to: 'p1', as: 'along', gap: 5, share: 0.1 } as const;
+    // 75 round the picture, 8 of its line, 5 of the gap, and an em of a fifth of that.
+    expect(boxOf(added(lined, block('a', rule)), 'a').width).toBeCloseTo(2 * 1.2 * 88, 6);
+    const ringed = added(file(), block('a', rule), block('ring', { to: 'p1', as: 'around', gap: 7 }));
+    expect(boxOf(ringed, 'a').width).toBeCloseTo(2 * 1.2 * 87, 6);
   });
 
   test('leads over others, whatever their order; what leads nowhere or in a circle stays', () => {
@@ -175,6 +195,17 @@ describe('a tie', () => {
           expect(Math.abs(below.x + below.width / 2 - drawn.x - drawn.width / 2)).toBeLessThan(0.01);
           const under = boxOf(added(moved, block('a', { to: 'p1', as: 'behind', gap })), 'a');
           expect(Math.abs(drawn.x - under.x - gap)).toBeLessThan(0.01);
+          // The circle of words clears every corner of it by the gap, and one point by no more.
+          const round = boxOf(added(moved, block('a', { to: 'p1', as: 'along', gap, share: 0.1 })), 'a');
+          const r = round.width / 2 / 1.2;
+          const [x, y] = [round.x + round.width / 2, round.y + round.height / 2];
+          const picture = moved.items['p1'] as FramedItem;
+          const onPage = frameMatrix({ box, turn, flip: picture.flip });
+          const away = flatten(framePath({ box, shape, seat: picture.seat }), 1e-4)
+            .flat()
+            .map((p) => applyTo(onPage, p))
+            .map((p) => Math.hypot(p.x - x, p.y - y));
+          expect(Math.abs(r - Math.max(...away) - gap)).toBeLessThan(0.01);
         },
       ),
       { numRuns: 60 },
@@ -312,6 +343,10 @@ describe('pieces', () => {
         },
       },
       letters: { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } },
+      along: {
+        share: 0.13,
+        shape: { name: 'letter', knobs: {}, drawn: { path: 'M.3 .1L.7 .1L.5 0Z', ratio: 1, label: 'Maren Holt' } },
+      },
       newId: () => addedId(`piece${count++}`),
     };
   };
@@ -327,7 +362,7 @@ describe('pieces', () => {
       const { document, inverse } = applyAll(file(), operations);
       expect(operations.some(isStructural)).toBe(false);
       for (const { item } of made) {
-        const { box } = resolveTies(document).items[item.id]!.at;
+        const box = drawnBox(resolveTies(document).items[item.id]!);
         expect(box.x).toBeGreaterThanOrEqual(-1);
         expect(box.x + box.width).toBeLessThanOrEqual(721);
         expect(box.y).toBeGreaterThanOrEqual(-1);

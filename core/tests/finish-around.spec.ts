@@ -61,7 +61,7 @@ const newId = (): string => addedId(`n${made++}`);
 const act = (document: Document, operations: readonly Operation[]): Document =>
   resolveTies(applyAll(document, operations).document);
 function withPiece(document: Document, name: string, id = 'p1', words = WAITING): Document {
-  const context = pieceContext(document, id, { words, letters: null, newId })!;
+  const context = pieceContext(document, id, { words, newId })!;
   return act(document, puttingPiece(document, context, PIECES.find((p) => p.name === name)!.items(context)));
 }
 const around = (document: Document, id: string): FramedItem[] => {
@@ -81,7 +81,7 @@ const said = (document: Document, id: string): string[] =>
     isDecoration(i) ? [] : (i.text?.paragraphs ?? []).map((p) => p.runs.map((r) => r.text).join('')),
   );
 
-describe.each(PIECES.filter((p) => p.name !== 'letters').map((p) => p.name))('%s', (name) => {
+describe.each(PIECES.filter((p) => !['letters', 'along'].includes(p.name)).map((p) => p.name))('%s', (name) => {
   const start = withPiece(team(), name);
   const parts = aroundOf(start, 'p1');
 

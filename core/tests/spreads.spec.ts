@@ -188,7 +188,7 @@ test('on a page: the one behind all of it stays, titles stand below each, all of
 
 test('some of a page alone keep to the room that they take with their rings; the others stay', () => {
   const { document, pictures } = pageOf(5);
-  const context = pieceContext(document, 'p2', { words: WAITING, letters: null, newId: () => addedId('ring') })!;
+  const context = pieceContext(document, 'p2', { words: WAITING, newId: () => addedId('ring') })!;
   const ring = PIECES.find((p) => p.name === 'ring')!.items(context);
   const ringed = resolveTies(applyAll(document, puttingPiece(document, context, ring)).document);
   const some = ['p2', 'p3', 'p4'];
@@ -212,7 +212,6 @@ test('circles stay circles in cells that are not square, and rings have room', (
   const { document, pictures } = pageOf(3, 'circle');
   const context = pieceContext(document, 'p1', {
     words: WAITING,
-    letters: null,
     newId: () => addedId('ring'),
   })!;
   const ring = PIECES.find((p) => p.name === 'ring')!.items(context);

@@ -233,3 +233,36 @@ test('letters are concentric with the picture, by the circle round their ink, an
   expect(Math.abs(own.x + ink.x - box.x - box.width / 2)).toBeLessThan(most);
   expect(Math.abs(own.y + ink.y - box.y - box.height / 2)).toBeLessThan(most);
 });
+
+test('words along the edge are typed at once, stand on a circle round the picture, and follow it', async ({ page }) => {
+  const id = await onSlide(page, 2);
+  await picture(page, 1).click();
+  await piece(page, 'Words along the edge');
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await expect(settings.getByRole('textbox', { name: 'Words' })).toBeFocused();
+  await page.keyboard.type('Tobias minds the kilns');
+  await page.keyboard.press('Enter');
+  await settings.getByRole('combobox', { name: 'Side' }).selectOption('Bottom');
+  const shown = page.locator('[data-added][aria-label="Words “Tobias minds the kilns”"]');
+  await expect(shown).toBeVisible();
+  const onCircle = async (): Promise<{ x: number; y: number; r: number }> => {
+    const bytes = await fileOf(page, id);
+    const item = itemsIn(bytes, 2).find((i) => i.alt === 'Tobias minds the kilns')!;
+    const { box } = openFile(bytes).pictures.filter((p) => p.where.page === 2)[1]!.frame;
+    const [x, y, r] = [box.x + box.width / 2, box.y + box.height / 2, box.width / 2];
+    const own = item.at.box;
+    const ink = flatten(framePath({ box: own, shape: item.shape, seat: item.seat }), 0.01)
+      .flat()
+      .map((p) => ({ x: own.x + p.x - x, y: own.y + p.y - y }));
+    // Outside the circle of the picture, all of it below its middle.
+    expect(Math.min(...ink.map((p) => Math.hypot(p.x, p.y)))).toBeGreaterThan(r);
+    expect(Math.min(...ink.map((p) => p.y))).toBeGreaterThan(0);
+    return { x, y, r };
+  };
+  const before = await onCircle();
+  await page.getByRole('button', { name: 'Back to the picture' }).click();
+  await picture(page, 1).focus();
+  for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowDown');
+  const after = await onCircle();
+  expect(after.y).toBeGreaterThan(before.y + 5);
+});

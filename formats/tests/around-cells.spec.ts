@@ -31,7 +31,9 @@ const said = ({ at, fill, outline, text }: FramedItem): unknown => [
 ];
 
 describe.each(['xlsx', 'ods'] as const)('%s', (format) => {
-  test.each(PIECES.map((p) => p.name).filter((n) => n !== 'band' && n !== 'letterhead'))(
+  // A sheet has nothing above its first row: what would reach beyond it is not asked for.
+  const reaching = ['band', 'letterhead', 'along'];
+  test.each(PIECES.map((p) => p.name).filter((n) => !reaching.includes(n)))(
     '%s stands beside its picture in the order it is shown in, and nothing else is written anew',
     async (name) => {
       const file = openFile(await bytesOf[format]());

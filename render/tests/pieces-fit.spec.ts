@@ -27,7 +27,7 @@ test.each(PIECES.map((p) => p.name))('%s', (name) => {
   for (const picture of file.pictures.slice(0, 6)) {
     let count = 0;
     const newId = (): string => addedId(`${name}-${++count}`);
-    const around = pieceContext(document, itemIdOf(picture), { words: WAITING, letters: null, newId });
+    const around = pieceContext(document, itemIdOf(picture), { words: WAITING, newId });
     if (!around) continue;
     const made = piece.items(around);
     const after = resolveTies(applyAll(document, puttingPiece(document, around, made)).document);

@@ -21,7 +21,7 @@ import { saveRasterised } from '@gable/render';
 import { TEXT, type Command } from '../command';
 import { readWhole, writeWhole } from '../files';
 import { originalsOf } from '../originals';
-import { letterOf } from '../silhouette';
+import { alongOf, letterOf } from '../silhouette';
 import { cutOut } from '../subject';
 
 interface AddOptions {
@@ -72,10 +72,11 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
     );
   let count = 0;
   const { document } = opened;
-  const shape = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
+  const letters = piece.name === 'letters' ? await letterOf(words ?? 'A') : null;
+  const along = piece.name === 'along' ? await alongOf(words ?? WAITING.name, picture.frame.box) : null;
   const newId = (): string => addedId(String(++count));
   const context = takesPieces(document, picture.where)
-    ? pieceContext(document, itemIdOf(picture), { words: WAITING, letters: shape, newId })
+    ? pieceContext(document, itemIdOf(picture), { words: WAITING, letters, along, newId })
     : null;
   if (!context)
     throw new GableError(
@@ -91,7 +92,7 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   const operations = puttingPiece(
     document,
     around,
-    words === undefined || shape ? made : withWords(made, itemIdOf(picture), words),
+    words === undefined || letters || along ? made : withWords(made, itemIdOf(picture), words),
   );
   const framed = withFrames(opened, [frame]);
   const bytes = await saveRasterised(opened, resolveTies(applyAll(framed, operations).document), {

@@ -37,7 +37,7 @@ function nameAmong(made: readonly PieceItem[], id: ItemId, alt: string): PieceIt
 /** Letters are those of one name; a picture is that of one file; what is not tied has a place of its own. */
 const isOwn = ({ item }: PieceItem): boolean =>
   item.tie === undefined ||
-  (item.tie.as === 'inside' && item.shape.drawn !== undefined) ||
+  ((item.tie.as === 'inside' || item.tie.as === 'along') && item.shape.drawn !== undefined) ||
   item.fill?.kind === 'picture';
 
 /**
@@ -112,7 +112,7 @@ export function partsAround(
 ): { made: PieceItem[]; context: PieceContext } | null {
   const alt = document.items[id]?.alt.trim() ?? '';
   const words = { ...WAITING, ...(alt !== '' && alt.length <= LONGEST && { name: alt }) };
-  const context = pieceContext(document, id, { words, letters: null, newId });
+  const context = pieceContext(document, id, { words, newId });
   if (!context) return null;
   const called = nameAmong(piecesAround(document, id), id, alt)?.item.text;
   const had = called ? called.paragraphs.map((_, i) => lineOf(called, i)) : [];

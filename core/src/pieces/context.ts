@@ -18,7 +18,7 @@ const FONT = 'Calibri';
 const MOST_COLOURS = 12;
 
 /** What is known of a picture beside its document. */
-interface Known extends Pick<PieceContext, 'words' | 'letters' | 'newId'> {
+interface Known extends Pick<PieceContext, 'words' | 'newId'>, Partial<Pick<PieceContext, 'letters' | 'along'>> {
   /** Colours of the picture. */
   palette?: readonly string[];
   /** Where a picture lies on its page, where its box does not say it: in a text that is laid out, in a cell of a sheet. In points. */
@@ -51,10 +51,11 @@ const SCREEN: Paper = { ...{ width: 885, height: 600 }, margins: { top: 0, right
 export function pieceContext(
   document: Document,
   id: ItemId,
-  { palette = [], laid, ...more }: Known,
+  { palette = [], laid, ...known }: Known,
 ): PieceContext | null {
   const item = document.items[id];
   if (!item || !isPictureItem(item)) return null;
+  const more = { letters: null, along: null, ...known };
   const colours = [...coloursOf(document), ...palette];
   const font = fontOf(document) ?? FONT;
   const story = document.stories.find((s) => s.items.includes(id));

@@ -1,3 +1,4 @@
+import { along } from './along';
 import { band } from './band';
 import { blockBehind } from './block-behind';
 import { captionedCircle } from './captioned-circle';
@@ -26,12 +27,14 @@ export const PIECES: readonly Piece[] = [
   quote,
   letterhead,
   letters,
+  along,
   ring,
   print,
   blockBehind,
   band,
 ];
 export type { Piece, PieceContext, PieceItem, PieceWords } from './piece';
+export { shareAlong } from './along';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn, PiecesSchema, retyped, WAITING, withLines } from './piece';
 export { leadsTo, pieceDocument } from './document';

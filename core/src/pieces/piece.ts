@@ -48,6 +48,8 @@ export interface PieceContext {
   words: PieceWords;
   /** Letters as a shape; null where there are none at hand. */
   letters: ShapeChoice | null;
+  /** Words along the top of a circle as a shape (`alongShape`), and how large they are set; null where there are none at hand. */
+  along: { shape: ShapeChoice; share: number } | null;
   newId(): ItemId;
 }
 

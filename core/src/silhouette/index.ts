@@ -6,5 +6,6 @@ export { type Silhouette } from './silhouette';
 export { silhouetteFromSvg } from './svg';
 export { silhouetteFromPixels } from './trace';
 export { fontFacts, readFont, type FontFacts } from './font';
+export { alongShape, type Along } from './along';
 export { letterShape } from './letters';
 export { NOT_DRAWN, outlineOf, readTransform, svgLength } from './svg';

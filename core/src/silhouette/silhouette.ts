@@ -18,8 +18,11 @@ export interface Silhouette {
 }
 
 /** An outline as the choice of a shape: moved and scaled into a box of 1 × 1, its ratio kept as the one it insists on. */
-export function choiceOf(path: Path, name: string, label: string): ShapeChoice {
-  const b = bounds(path);
+export const choiceOf = (path: Path, name: string, label: string): ShapeChoice =>
+  inUnitBox(path, bounds(path), { name, label });
+
+/** An outline as the choice of a shape whose box is another than that of its ink. */
+export function inUnitBox(path: Path, b: Rect, { name, label }: { name: string; label: string }): ShapeChoice {
   const unit = transform(path, [1 / b.width, 0, 0, 1 / b.height, -b.x / b.width, -b.y / b.height]);
   return { name, knobs: {}, drawn: { path: toSvgPath(unit, 6), ratio: b.width / b.height, label: cut(label, 80) } };
 }

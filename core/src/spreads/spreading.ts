@@ -89,7 +89,7 @@ function dressing(
   let now = framedAs(document, frames, pictures);
   const operations: Operation[] = [];
   for (const [index, { id }] of items.entries()) {
-    const context = pieceContext(now, id, { words: WAITING, letters: null, newId });
+    const context = pieceContext(now, id, { words: WAITING, newId });
     const made = (context && spread.dress?.(context, index)) ?? [];
     const own = made.filter(
       ({ item }) => !(item.name === undefined ? hasWords(now, id) : hasNamed(now, id, item.name)),
@@ -228,7 +228,7 @@ function titled(
   let now = framedAs(document, frames, pictures);
   const made = items.map(({ id }) => {
     const words = { ...WAITING, name: titles!.of(id) };
-    const context = pieceContext(now, id, { words, letters: null, newId })!;
+    const context = pieceContext(now, id, { words, newId })!;
     const [piece] = nameBelow.items({ ...context, page: { ...page, size: { ...page.size, height: Infinity } } });
     return { context, piece: piece! };
   });

@@ -29,7 +29,7 @@ function wrapOf({ as, side }: Tie, { at }: Item): Anchor['wrap'] {
     return own === 'none' || own === 'top-bottom' ? own : 'square';
   }
   // The text keeps off what is larger than its picture, but for bands.
-  const isRound = as === 'around' || (as === 'behind' && side === undefined);
+  const isRound = as === 'around' || as === 'along' || (as === 'behind' && side === undefined);
   return isRound && own !== null && own !== 'none' ? (own === 'top-bottom' ? own : 'square') : 'none';
 }
 

@@ -6,19 +6,20 @@ import { groupsRound, spaceOf } from '../model/stack';
 import { placedIn } from '../geometry/frame-matrix';
 import { boundsOfBoxes } from '../geometry/measure';
 import { paintedBounds } from '../paint/painter';
+import { along } from './along';
 import { around } from './around';
 import { behind } from './behind';
 import { beside } from './beside';
 import { boxInText, PAPER, placedInText } from './in-text';
-
 import { inside } from './inside';
 import { over } from './over';
 import type { Rule, Target } from './rule';
 
+export { reachOf, USUAL_SHARE } from './along';
 export type { Followed, Rule, Target } from './rule';
 
 /** What the kinds of ties make of boxes: a new kind is one file and one line. */
-export const RULES: Readonly<Partial<Record<Tie['as'], Rule>>> = { behind, around, beside, over, inside };
+export const RULES: Readonly<Record<Tie['as'], Rule>> = { behind, around, beside, over, inside, along };
 
 /** The upright rectangle round what is drawn of an item on its page, but for its shadow. */
 export function drawnBox(item: Item, placed: Lies = placement(item)): Box {
@@ -99,7 +100,7 @@ const areSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
 type Spaces = Parameters<typeof placedIn>[1];
 
 /** Does it count from what is drawn of something? */
-const isOff = ({ as }: Tie): boolean => as === 'beside' || as === 'behind';
+const isOff = ({ as }: Tie): boolean => as === 'beside' || as === 'behind' || as === 'along';
 
 interface Surroundings {
   page: Page;
@@ -129,7 +130,9 @@ function followedInText(
 function targetOf(to: Item, placed: Lies, { rings, page }: { rings: readonly Box[]; page: Size }): Target {
   const { shape, seat } = to.kind === 'framed' ? to : BARE;
   const { box, turn } = placed;
-  return { drawn: boundsOfBoxes([drawnBox(to, placed), ...rings]), ...{ box, shape, seat, turn, page } };
+  const drawn = boundsOfBoxes([drawnBox(to, placed), ...rings]);
+  const bare = (): Box => (to.kind === 'framed' ? drawnBox({ ...to, outline: null }, placed) : drawnBox(to, placed));
+  return { ...{ drawn, bare, box, shape, seat, turn, page } };
 }
 
 function followed(item: FramedItem, to: Item, { page, spaces, rings }: Surroundings): FramedItem | null {

@@ -5,6 +5,8 @@ import type { Box, ShapeChoice, Size } from '../model/frame';
 export interface Target {
   /** The upright rectangle round all that is drawn of it, but for its shadow. */
   drawn: Box;
+  /** The same without its line, and without rings round it. */
+  bare(): Box;
   /** Its own box, and how its shape sits in that. */
   box: Box;
   shape: ShapeChoice;

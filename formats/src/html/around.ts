@@ -1,4 +1,5 @@
 import {
+  bounds,
   cssClip,
   cssPaint,
   equal,
@@ -19,7 +20,6 @@ import {
 } from '@gable/core';
 import type { AroundPicture } from '../codec/contract';
 import { laidMarkup } from '../codec/laid';
-
 import { standsWith, writtenFluid } from './place';
 import type { Found } from './page-source';
 import { escapeHtml, parentTag, type Node, type Tag } from './tree';
@@ -189,11 +189,12 @@ function gapOf(own: Box, to: Box, { side = 'bottom' }: Tie): number {
   }
 }
 
-/** What rings and blocks of the picture need on each side of it, so that they lie over nothing of the page. */
+/** What rings, blocks and words along a circle need on each side of it, so that they lie over nothing of the page. */
 function roomOf(own: readonly Member[], box: Box): typeof BARE {
-  return own.reduce((room, { item: { at, tie } }) => {
-    if (tie?.as !== 'around' && tie?.as !== 'behind') return room;
-    const b = at.box;
+  return own.reduce((room, { item }) => {
+    const { at, tie } = item;
+    if (tie?.as !== 'around' && tie?.as !== 'behind' && tie?.as !== 'along') return room;
+    const b = tie.as === 'along' ? inkOf(item) : at.box;
     return {
       left: Math.max(room.left, box.x - b.x),
       top: Math.max(room.top, box.y - b.y),
@@ -201,6 +202,12 @@ function roomOf(own: readonly Member[], box: Box): typeof BARE {
       bottom: Math.max(room.bottom, b.y + b.height - box.y - box.height),
     };
   }, BARE);
+}
+
+/** Where words along a circle have ink: the rest of their box is nobody's. */
+function inkOf({ at: { box }, shape, seat }: FramedItem): Box {
+  const ink = bounds(framePath({ box, shape, seat }));
+  return { ...ink, x: box.x + ink.x, y: box.y + ink.y };
 }
 
 interface Stage {
@@ -307,6 +314,7 @@ function liesOn({ at, tie }: FramedItem, to: Box): Style {
     case 'behind':
       return { position, inset: [top, right, bottom, left].map(off).join(' ') };
     case 'inside':
+    case 'along':
       return {
         ...{ position, left: share(left, to.width), top: share(top, to.height) },
         ...{ width: share(b.width, to.width), height: share(b.height, to.height) },

@@ -18,13 +18,18 @@ export const WORDS: PieceWords = {
   ...{ heading: 'Open day', quote: 'Clay remembers', figures: WAITING.figures },
 };
 export const LETTER = { name: 'letter', knobs: {}, drawn: { path: 'M0 0L1 0L.5 1Z', ratio: 0.8, label: 'M' } };
+/** What stands at the top of a circle: the rest of its box has no ink. */
+export const ROUND = {
+  share: 0.13,
+  shape: { name: 'letter', knobs: {}, drawn: { path: 'M.35 .1L.65 .1L.5 .02Z', ratio: 1, label: 'Maren Holt' } },
+};
 
 /** A document with a piece round a picture of its file, by its number. */
 export function withPiece(file: Source, n: number, name: string, from: Document = file.document): Document {
   let count = 0;
   const picture = file.pictures.find((p) => p.n === n)!;
   const newId = (): string => addedId(`${name}-${n}-${count++}`);
-  const context = pieceContext(from, itemIdOf(picture), { words: WORDS, letters: LETTER, newId })!;
+  const context = pieceContext(from, itemIdOf(picture), { words: WORDS, letters: LETTER, along: ROUND, newId })!;
   const made = PIECES.find((p) => p.name === name)!.items(context);
   return resolveTies(applyAll(from, puttingPiece(from, context, made)).document);
 }

@@ -2,6 +2,7 @@ import { computed, DestroyRef, effect, inject, Injectable, signal } from '@angul
 import {
   addedId,
   besideInText,
+  equal,
   isAdded,
   itemIdOf,
   itemsOf,
@@ -10,6 +11,7 @@ import {
   renamedPieces,
   retyped,
   setIn,
+  shareAlong,
   slotOf,
   takesPieces,
   WAITING,
@@ -18,7 +20,6 @@ import {
   type FramedItem,
   type Laid,
   type PieceContext,
-  type ShapeChoice,
   type Text,
   type Tie,
 } from '@gable/core';
@@ -52,6 +53,8 @@ export class AroundEdit {
   readonly words = computed(() => this.item()?.text ?? null);
   /** Is what is chosen being typed into on its page? */
   readonly typing = signal(false);
+  /** Are letters that were put there to be spelt? */
+  readonly spelling = signal(false);
   /** What words are typed with, asked for before pictures are: it must be here when the first piece is taken. */
   readonly typesetter = import('./words-editor');
   /** What they are typed with, while they are. */
@@ -92,25 +95,31 @@ export class AroundEdit {
     return picture && this.laid().get(picture.n);
   }
 
-  /** The initials of the chosen picture's name, as a shape: made when they may be put round it. */
-  private readonly letters = signal<ShapeChoice | null>(null);
+  /** The initials of the chosen picture's name, and that along a circle, as shapes: made when they may be put round it. */
+  private readonly letters = signal<Pick<PieceContext, 'letters' | 'along'>>({ letters: null, along: null });
 
   constructor() {
     inject(DestroyRef).onDestroy(this.ahead.listen(document));
     const shapes = inject(LetterShapes);
-    const initials = computed(() => {
-      const alt = this.edit.picture()?.frame.alt ?? '';
-      return this.edit.step().name === 'around' ? initialsOf(alt) : null;
-    });
+    const asked = computed(
+      () => {
+        const frame = this.edit.step().name === 'around' ? this.edit.picture()?.frame : undefined;
+        return frame ? { alt: frame.alt.trim(), share: shareAlong(frame.box) } : null;
+      },
+      { equal: (a, b) => equal(a, b) },
+    );
     effect(() => {
-      const text = initials();
-      if (text === null) return;
-      void shapes
-        .shape(text, 'gelasio')
-        .catch(() => shapes.shape('A', 'gelasio'))
-        .then((shape) => this.letters.set(shape))
-        // Without its font there are none.
-        .catch(() => this.letters.set(null));
+      const of = asked();
+      if (!of) return;
+      const { alt, share } = of;
+      const letters = shapes.shape(initialsOf(alt), 'gelasio').catch(() => shapes.shape('A', 'gelasio'));
+      const rule = { share, side: 'top' } as const;
+      const words = alt !== '' && alt.length <= SHORT ? alt : WAITING.name;
+      const along = shapes.along(words, 'gelasio', rule).catch(() => shapes.along(WAITING.name, 'gelasio', rule));
+      void Promise.all([letters, along])
+        .then(([letters, shape]) => this.letters.set({ letters, along: { shape, share } }))
+        // Without their font there are none.
+        .catch(() => this.letters.set({ letters: null, along: null }));
     });
   }
 
@@ -126,7 +135,7 @@ export class AroundEdit {
     const newId = (): string => addedId(crypto.randomUUID());
     const laid = this.laid().get(picture.n) ?? onSheet(document, picture);
     return pieceContext(document, id, {
-      ...{ palette: this.edit.palette(), words, letters: this.letters(), newId, laid },
+      ...{ palette: this.edit.palette(), words, ...this.letters(), newId, laid },
     });
   });
 
@@ -142,6 +151,7 @@ export class AroundEdit {
     const operations = [...framing(m, frame), ...puttingPiece(m.document, context, anew)];
     this.state.act(name, operations, chosen?.id ?? null);
     if (chosen?.text) this.type();
+    else this.spelling.set(chosen?.shape.name === 'letter');
   }
 
   /** From here on the words of the chosen item are typed, all of them anew or as they are. */

@@ -1,10 +1,22 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import type { KeptFont } from '@gable/contract';
+import type { Along } from '@gable/core/silhouette';
 import {
   FACE_COVERED,
   fittedWords,
   GableError,
   retyped,
+  USUAL_SHARE,
   wordsIn,
   WORDS_OUT,
   type FramedItem,
@@ -153,17 +165,25 @@ export class ItemBand {
   protected readonly noLetters = signal<string | null>(null);
   private readonly shapes = inject(LetterShapes);
 
-  /** Other letters, or the same in another font, as large as those that were there. */
-  protected async spell(text: string, font: LetterFont): Promise<void> {
+  /** Do the letters stand along a circle? */
+  protected readonly isAlong = computed(() => this.around.item()?.tie?.as === 'along');
+
+  /** Other letters, or the same in another font, as large as those that were there; along a circle as its rule has them. */
+  protected async spell(text: string, font: LetterFont, rule: Partial<Along> = {}): Promise<void> {
     this.letterFont.set(font);
+    const tie = this.tie();
+    const along = { ...alongOf(tie), ...rule };
     try {
-      const shape = await this.shapes.shape(text, font);
+      const shape = await (this.isAlong() ? this.shapes.along(text, font, along) : this.shapes.shape(text, font));
       this.noLetters.set(null);
-      this.around.set('letters', (i) => {
+      const spelt = (i: FramedItem): FramedItem => {
+        if (i.tie?.as === 'along') return { ...i, shape, alt: shape.drawn?.label ?? '', tie: { ...i.tie, ...along } };
         const { box } = i.at;
         const width = box.height * (shape.drawn?.ratio ?? 1);
         return { ...i, shape, at: { ...i.at, box: { ...box, width } } as FramedItem['at'] };
-      });
+      };
+      if (rule.share === undefined) this.around.set('letters', spelt);
+      else this.around.slide('size of the letters', spelt);
     } catch (error) {
       this.noLetters.set(
         error instanceof GableError ? `${error.message} ${error.remedy}` : 'The font could not be loaded.',
@@ -172,6 +192,8 @@ export class ItemBand {
   }
 
   protected share(share: number): void {
+    const words = this.letters();
+    if (this.isAlong() && words !== null) return void this.spell(words, this.letterFont(), { share });
     this.around.slide('size of the letters', (i) => (i.tie ? { ...i, tie: { ...i.tie, share } } : i));
   }
 
@@ -192,6 +214,8 @@ export class ItemBand {
           { value: 'middle', label: 'Middle' },
           { value: 'bottom', label: 'Bottom' },
         ];
+      case 'along':
+        return this.letters() === null ? [] : ALONG_SIDES;
       case 'behind':
         return [{ value: 'middle', label: 'Around it' }, ...all.map((s) => ({ ...s, label: BAND[s.value]! }))];
       default:
@@ -222,7 +246,15 @@ export class ItemBand {
     );
   });
 
+  private readonly spelt = viewChild<ElementRef<HTMLInputElement>>('spelt');
+
   constructor() {
+    effect(() => {
+      const field = this.spelt()?.nativeElement;
+      if (!field || !this.around.spelling()) return;
+      this.around.spelling.set(false);
+      field.focus();
+    });
     let round = 0;
     effect(() => {
       const m = this.state.model();
@@ -314,6 +346,9 @@ export class ItemBand {
   }
 
   protected side(side: string): void {
+    const words = this.letters();
+    if (this.isAlong() && words !== null)
+      return void this.spell(words, this.letterFont(), { side: side === 'bottom' ? side : 'top' });
     this.around.set('side', (i) => {
       if (!i.tie) return i;
       const { side: was, along, ...rest } = i.tie;
@@ -381,6 +416,15 @@ const paintedWith = (fill: FramedItem['fill'], paint: Paint): FramedItem['fill']
 /** Does what lies beneath a paint show through? */
 const seenThrough = (paint: Paint): boolean =>
   paint.kind === 'solid' ? paint.opacity < 1 : paint.stops.some((s) => s.opacity < 1);
+
+const ALONG_SIDES = [
+  { value: 'top', label: 'Top' },
+  { value: 'bottom', label: 'Bottom' },
+] as const;
+const alongOf = (tie: Tie | null): Along => ({
+  share: tie?.share ?? USUAL_SHARE,
+  side: tie?.side === 'bottom' ? 'bottom' : 'top',
+});
 
 const BAND: Readonly<Record<string, string>> = {
   top: 'From the top',

@@ -110,7 +110,7 @@ export class ItemLayer {
               },
               box: { x: box.x * k, y: box.y * k, width: box.width * k, height: box.height * k },
               // Through a ring, and a veil, the picture is taken hold of.
-              hollow: !item.text && (item.fill === null || item.tie?.as === 'around'),
+              hollow: !item.text && (item.fill === null || item.tie?.as === 'around' || item.tie?.as === 'along'),
             },
           ]
         : [],

@@ -9,8 +9,8 @@ export function nameOf(item: FramedItem): string {
     .trim();
   return item.text
     ? `“${words ? words.slice(0, 24) : 'Words'}”`
-    : item.shape.drawn && item.tie?.as === 'inside'
-      ? `Letters “${item.shape.drawn.label}”`
+    : item.shape.drawn && (item.tie?.as === 'inside' || item.tie?.as === 'along')
+      ? `${item.tie.as === 'inside' ? 'Letters' : 'Words'} “${item.shape.drawn.label}”`
       : item.name
         ? item.name
         : item.fill

@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import type { ShapeChoice } from '@gable/core';
-import type { letterShape } from '@gable/core/silhouette';
+import type { Along, letterShape } from '@gable/core/silhouette';
 import { fontUrl } from '../library/own-fonts';
 
 /** Fonts whose letters become shapes; their files lie beside the pages (`scripts/build.mjs`). */
@@ -34,6 +34,12 @@ export class LetterShapes {
   async shape(text: string, font: LetterFont): Promise<ShapeChoice> {
     const made = await import('@gable/core/silhouette');
     return made.letterShape(await this.font(font), text);
+  }
+
+  /** Words along a circle. @throws GableError for letters that the font does not have, or for none */
+  async along(text: string, font: LetterFont, along: Along): Promise<ShapeChoice> {
+    const made = await import('@gable/core/silhouette');
+    return made.alongShape(await this.font(font), text, along);
   }
 
   private font(name: LetterFont): Promise<Font> {
