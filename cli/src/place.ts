@@ -269,5 +269,5 @@ function inText(options: PlaceOptions, size: Size, place: TextPlace): Position {
 export function roomIn(file: Source, { page, header, footer, behind }: PlaceOptions): Size {
   const kind = header || footer ? 'margin' : behind === undefined ? CAPABILITIES[file.format].insert : 'line';
   const { pages } = file.document;
-  return roomFor(kind, kind === 'page' || kind === 'front' ? pages[pageOf(page, pages.length) - 1]!.size : undefined);
+  return roomFor(kind, kind === 'page' ? pages[pageOf(page, pages.length) - 1]!.size : undefined);
 }

@@ -120,9 +120,9 @@ export const CapabilitiesSchema = z.object({
     .enum(['fixed', 'text', 'web', 'row', 'none'])
     .describe('of a fixed size; laid out as a text or for a window; a row of pictures; none of its own'),
   insert: z
-    .enum(['page', 'front', 'text', 'web', 'cell'])
+    .enum(['page', 'text', 'web', 'cell'])
     .nullable()
-    .describe('pictures can be put in: on a page, in front of all on it, in the text, on a web page, at a cell'),
+    .describe('pictures can be put in: on a page, in the text, on a web page, at a cell'),
   turns: z.boolean().describe('its pages can come, go and move'),
   around: z.boolean().describe('words and blocks can be put round its pictures'),
   restyles: z

@@ -265,7 +265,7 @@ describe('drawings', () => {
     expect(new TextDecoder().decode(front)).toContain('<rect id="a" width="60" height="60" fill="#ff0000"/></svg>');
     const gone = applyAll(source.document, [{ op: 'remove', id: page.items[1]! }]).document;
     expect(new TextDecoder().decode(source.write(gone))).not.toContain('id="b"');
-    expect(() => source.write(move({ in: { group: page.items[2]! }, index: 0 }))).toThrow('cannot change their group');
+    expect(() => source.write(move({ in: { group: page.items[2]! }, index: 0 }))).toThrow('cannot go into another');
   });
 });
 

@@ -101,8 +101,7 @@ function placeIn(source: Source, { a, b }: Step): { at: Position; holder: (d: Do
       holder: onPage,
     };
   }
-  if (insert === 'page' || insert === 'front')
-    return { at: { on: 'page', box: { ...BOX, x: b % 300, y: a % 200 } }, holder: onPage };
+  if (insert === 'page') return { at: { on: 'page', box: { ...BOX, x: b % 300, y: a % 200 } }, holder: onPage };
   const story = insert === 'web' ? a % source.document.stories.length : 0;
   const holder = (d: Document): Holder => ({ story: d.stories.filter((s) => s.kind === 'body')[story]!.id });
   const blocks = source.blocks!(story + 1).filter((x) => x.within === null).length;

@@ -115,7 +115,6 @@ function operationsFor(source: Source, document: Document, { what, pick, k, way 
     const start = { row: k % 9, column: pick % 5, dx: k % 7, dy: 2 };
     const at: Record<typeof insert, Position> = {
       page: { on: 'page', box },
-      front: { on: 'page', box },
       cell: { on: 'cells', box, cells: { start, end: null, moves: k % 2 === 0, sizes: false } },
       text: { on: 'line', box: { ...box, x: 0, y: 0 }, after: k % 3 },
       web: { on: 'element', box: { ...box, x: 0, y: 0 }, after: k % 3 },

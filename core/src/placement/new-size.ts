@@ -2,7 +2,7 @@ import { POINTS } from '../units';
 import type { Size } from '../model/frame';
 
 /** What a picture that is put in may take at first, in points: about the text of a page, a few cells, a good part of a slide. */
-export function roomFor(kind: 'text' | 'line' | 'web' | 'cell' | 'page' | 'front' | 'margin', page?: Size): Size {
+export function roomFor(kind: 'text' | 'line' | 'web' | 'cell' | 'page' | 'margin', page?: Size): Size {
   if (kind === 'margin') return { width: 91, height: 91 };
   // A line of 11 pt with its leading stays as high as it is (common practice).
   if (kind === 'line') return { width: 454, height: 13.5 };

@@ -1,5 +1,15 @@
-import { longestRising, type Document, type GroupItem, type ItemId } from '@gable/core';
+import {
+  equal,
+  GableError,
+  isPictureItem,
+  longestRising,
+  slotsOf,
+  type Document,
+  type GroupItem,
+  type ItemId,
+} from '@gable/core';
 import type { Element } from '../xml/located';
+import type { Arrangement } from './contract';
 import { applyEdits, type Edit } from '../xml/splice';
 
 /** An element that holds items, and the items in it, before and after. */
@@ -42,7 +52,7 @@ const childrenOf = (document: Document, id: ItemId): readonly ItemId[] =>
  * Puts items of a part in another order, into groups and out of them. What stays in its order keeps its place; all that moves
  * is taken along as it is written.
  */
-export function arrangePart(part: ArrangedPart, holding: Holding): string {
+export function arrangePart(part: ArrangedPart, holdings: readonly Holding[]): string {
   const { text, from, to, elements, create, within, removed } = part;
 
   const editsOf = ({ container, last, before, after }: Holding): Edit[] => {
@@ -65,7 +75,10 @@ export function arrangePart(part: ArrangedPart, holding: Holding): string {
       if (isGroup(from, id)) edits.push(...editsOf(groupHolding(id)));
     }
     const end = last?.start ?? container.closeStart;
-    if (coming) edits.push({ start: end, end, text: coming });
+    if (coming && container.openEnd === container.end) {
+      const open = text.slice(container.start, container.end).replace(/\s*\/>$/, '>');
+      edits.push({ start: container.start, end: container.end, text: `${open}${coming}</${container.name}>` });
+    } else if (coming) edits.push({ start: end, end, text: coming });
     return edits;
   };
 
@@ -106,7 +119,7 @@ export function arrangePart(part: ArrangedPart, holding: Holding): string {
     return at;
   };
 
-  return applyEdits(text, combined(editsOf(holding), 0, text.length));
+  return applyEdits(text, combined(holdings.flatMap(editsOf), 0, text.length));
 }
 
 /** The most items that keep their order. */
@@ -115,4 +128,23 @@ function inOrder(before: readonly ItemId[], after: readonly ItemId[]): ItemId[] 
   const known = after.filter((id) => place.has(id));
   const stay = new Set(longestRising(known.map((id) => place.get(id)!)));
   return known.filter((id) => stay.has(place.get(id)!));
+}
+
+/**
+ * Refuses what goes into another group, or onto another page: its places and its looks count there. Of new items only pictures can come.
+ * @throws GableError `cannot-write`
+ */
+export function refuseOtherHolders({ from, to, fills }: Pick<Arrangement, 'from' | 'to' | 'fills'>): void {
+  const [was, is] = [slotsOf(from), slotsOf(to)];
+  for (const [id, slot] of is) {
+    if (fills.has(id)) continue;
+    const before = was.get(id)?.in;
+    if (before ? equal(before, slot.in) : isPictureItem(to.items[id]!) && 'page' in slot.in) continue;
+    throw new GableError(
+      'cannot-write',
+      'What is in a group of this file, or on one of its pages, cannot go into another.',
+      'Move it within its group, or on its page.',
+      { id },
+    );
+  }
 }

@@ -71,7 +71,7 @@ export interface Capabilities {
    * Where pictures can be put in, and taken out: among what lies on a page, or in front of all of that; between the blocks of
    * a text or of a web page; at a cell.
    */
-  insert: 'page' | 'front' | 'text' | 'web' | 'cell';
+  insert: 'page' | 'text' | 'web' | 'cell';
   /** Whatever lies on its pages can be removed and put into another order; also into groups and out of them. */
   arrange: 'order' | 'groups' | null;
   /** Its pages can be put into another order, copied, made anew and taken out. */
@@ -119,9 +119,25 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   },
   xlsx: { ...OFFICE, fonts: false, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
-  odp: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, restyles: 'ground' },
+  odp: {
+    ...OFFICE,
+    lacks: OPENDOCUMENT,
+    pages: 'fixed',
+    insert: 'page',
+    arrange: 'order',
+    turns: true,
+    restyles: 'all',
+  },
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
-  odg: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'front', turns: true, restyles: 'ground' },
+  odg: {
+    ...OFFICE,
+    lacks: OPENDOCUMENT,
+    pages: 'fixed',
+    insert: 'page',
+    arrange: 'order',
+    turns: true,
+    restyles: 'all',
+  },
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {
     lacks: WEB,

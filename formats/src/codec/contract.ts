@@ -2,7 +2,6 @@ import {
   cut,
   GableError,
   type Anchor,
-  type Box,
   type Document,
   type Frame,
   type FramedItem,
@@ -139,14 +138,14 @@ export interface MarginPicture {
 
 /**
  * Where a new picture goes; in points. In a text, or on a web page, a paragraph of its own behind so many of its blocks
- * (paragraphs, tables, lists); one that floats beside a text is tied to the last of these, where that is a paragraph; on a slide or a drawing in front of all that is there; on a sheet at a place in a cell, both
+ * (paragraphs, tables, lists); one that floats beside a text is tied to the last of these, where that is a paragraph; on a sheet at a place in a cell, both
  * counted from 0; right behind a picture of a text or a web page, in what that stands in; or into a shape that stands there, by its item. Pages, slides and sheets count from 1.
  */
 export type NewPlace =
   | ({ in: 'text'; size: Size; floats: Floating | null } & TextPlace)
   | { in: 'beside'; n: number; size: Size; floats: Floating | null }
   | { in: 'web'; page: number; after: number; inside: boolean; size: Size }
-  | { in: 'page'; page: number; box: Box; fills: ItemId | null }
+  | { in: 'shape'; page: number; fills: ItemId }
   | { in: 'cell'; page: number; row: number; column: number; dx: number; dy: number; size: Size; follows: Follows };
 
 /**
@@ -452,6 +451,10 @@ export const noSuchPage = (page: number, pages: number): GableError =>
 /** A file must have a page. */
 export const noPageLeft = (): GableError =>
   new GableError('cannot-write', 'A file has one page at least.', 'Leave one of its pages.');
+
+/** Words of the file's own can look otherwise, no more. */
+export const otherWords = (id: ItemId): GableError =>
+  new GableError('cannot-write', 'Words of the file can look otherwise, but not be others.', 'Undo it.', { id });
 
 /** The text has fewer cells and text boxes. */
 export const noSuchCell = (within: number, cells: number): GableError =>

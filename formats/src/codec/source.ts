@@ -11,7 +11,6 @@ import {
   isAdded,
   isPictureItem,
   itemIdOf,
-  itemsOf,
   isPlain,
   LOOKS,
   slotOf,
@@ -367,7 +366,7 @@ function changeOf(
     if (from.items[id] && to.items[id] && isPictureItem(to.items[id])) changed.set(id, to.items[id] as PictureItem);
   if (operations.length + changed.size === 0) return null;
   // What goes into a group or out of it counts anew.
-  if (arranged && CAPABILITIES[format].arrange)
+  if (arranged && CAPABILITIES[format].arrange === 'groups')
     for (const item of Object.values(to.items))
       if (isPictureItem(item) && from.items[item.id]) changed.set(item.id, item);
   return { from, to, fills, removed, added, arranged, changed: [...changed.values()] };
@@ -496,19 +495,17 @@ function oneByOne(
   // From the last to the first, so that a place counts what the file had; what comes to lie in front of all, and what floats
   // beside a text, in its order.
   const slots = slotsOf(to);
-  const sense = CAPABILITIES[opened.format].insert === 'front' ? 1 : -1;
   const behind = ({ at }: Item): number => ('after' in at ? (at.after ?? 0) : 0);
   const floats = ({ at }: Item): boolean => at.on === 'anchor' && at.beside === undefined;
   const inOrder = added.toSorted(
     (a, b) =>
       behind(b) - behind(a) ||
       Number(floats(b)) - Number(floats(a)) ||
-      (floats(a) ? 1 : sense) * (slots.get(a.id)!.index - slots.get(b.id)!.index),
+      (floats(a) ? 1 : -1) * (slots.get(a.id)!.index - slots.get(b.id)!.index),
   );
-  const fresh = new Set(added.map((item) => item.id));
   for (const item of inOrder) {
     const place = (): NewPlace =>
-      fills.has(item.id) ? filledPlace(file, item, to) : placeOf(file.format, item, { to, fresh, numbers });
+      fills.has(item.id) ? filledPlace(file, item, to) : placeOf(file.format, item, { to, numbers });
     const put = putInto(file, item, { place, image: imageOf(item) });
     ({ bytes, file } = put);
     for (const n of put.numbers) {
@@ -559,14 +556,14 @@ function filledPlace(file: Opened, { id, at: { box } }: Item, to: Document): New
   const document = documentOfPictures(file.pictures, file);
   const target = targetOf(document, document.pages[page]!, box);
   if (target === null) throw refused(file.format, 'A picture into a shape that is not there');
-  return { in: 'page', page: page + 1, box, fills: target };
+  return { in: 'shape', page: page + 1, fills: target };
 }
 
 /** Where a new item of a document goes in its file. @throws GableError `cannot-write` for a place that there is not */
 function placeOf(
   format: Format,
   { id, at }: Item,
-  { to, fresh, numbers }: { to: Document; fresh: ReadonlySet<ItemId>; numbers: ReadonlyMap<ItemId, number> },
+  { to, numbers }: { to: Document; numbers: ReadonlyMap<ItemId, number> },
 ): NewPlace {
   const size = { width: at.box.width, height: at.box.height };
   if ('beside' in at && at.beside !== undefined) {
@@ -594,16 +591,6 @@ function placeOf(
         inside: at.inside === true,
         size,
       };
-    case 'page':
-    case 'front':
-      if (at.on !== 'page' || !('page' in holder)) break;
-      if (
-        itemsOf(to, holder)
-          .slice(slot.index)
-          .some((other) => !fresh.has(other))
-      )
-        throw refused(format, 'A new picture behind what is there');
-      return { in: 'page', page, box: at.box, fills: null };
     case 'cell': {
       if (at.on !== 'cells' || !at.cells || !('page' in holder)) break;
       const { start, moves, sizes } = at.cells;

@@ -1,4 +1,5 @@
-import { equal, GableError, type FramedItem, type Text } from '@gable/core';
+import { equal, type FramedItem, type Text } from '@gable/core';
+import { otherWords } from '../codec/contract';
 import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { lineText, paintFill, transformText, type Naming } from './look-text';
@@ -52,9 +53,7 @@ function restyleWords(
   { was, now, a }: { was: FramedItem; now: FramedItem; a: Naming },
 ): void {
   const refuse = (): never => {
-    throw new GableError('cannot-write', 'Words of the file can look otherwise, but not be others.', 'Undo it.', {
-      id: now.id,
-    });
+    throw otherWords(now.id);
   };
   const paragraphs = (body?.children ?? []).filter((p) => p.local === 'p');
   const [old, next] = [was.text?.paragraphs ?? [], now.text?.paragraphs ?? []];

@@ -1,6 +1,5 @@
 import {
   BESIDE_TEXT,
-  documentOfPictures,
   equal,
   frameOfBlock,
   FULL_SEAT,
@@ -12,14 +11,7 @@ import {
   type Text,
 } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import {
-  noPicture,
-  type AroundPicture,
-  type AroundOnPage,
-  type Opened,
-  type ReplacementImage,
-  type Veils,
-} from '../codec/contract';
+import { noPicture, type AroundPicture, type AroundOnPage, type ReplacementImage, type Veils } from '../codec/contract';
 import { toNative } from '../equivalents/offset-outline';
 import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { ancestor, type Element } from '../xml/located';
@@ -37,7 +29,7 @@ type Run = Paragraph['runs'][number];
 type Properties = readonly (readonly [string, string])[];
 
 /** Where the picture that a veil comes to is kept; undefined for what is none. */
-type VeilHref = (id: string) => string | undefined;
+export type VeilHref = (id: string) => string | undefined;
 
 /** Keeps the pictures of veils. */
 export const hrefsOf =
@@ -54,22 +46,22 @@ interface Pages {
   hrefOf: VeilHref;
   /** `office:presentation` or `office:drawing` */
   body: Element;
-  file: Pick<Opened, 'pictures' | 'sheets' | 'layers' | 'stories'>;
+  /** What lies on a page by itself, from the back to the front; pages count from 1. */
+  itemsOn(page: number): readonly string[];
   elementOf(id: string): Element | undefined;
 }
 
 /** Puts words and blocks on pages, among what lies there: custom shapes with words (ODF 1.2 Part 1 §10.6.1, draw:custom-shape). */
 export function putAround(
-  { splice, styles, hrefOf, body, file, elementOf }: Pages,
+  { splice, styles, hrefOf, body, itemsOn, elementOf }: Pages,
   around: readonly AroundOnPage[],
 ): void {
   const pages = body.children.filter((e) => is(e, 'draw', 'page'));
-  const document = documentOfPictures(file.pictures, file);
   for (const { page, index, items } of around) {
     const at = pages[page - 1]!;
     const n = new NamesOf(at);
     const xml = items.map((item) => newShape(n, item, { styles, hrefOf, part: 'content.xml' })).join('');
-    const next = elementOf(document.pages[page - 1]?.items[index] ?? '');
+    const next = elementOf(itemsOn(page)[index] ?? '');
     const before = next ? memberOf(at, next) : at.children.find(isBehindShapes);
     if (before) splice.before(before, xml);
     else splice.append(at, xml);
@@ -80,14 +72,18 @@ const attributes = (n: Names, properties: Properties): string =>
   properties.map(([name, value]) => ` ${n.of(name)}="${escapeXml(value)}"`).join('');
 
 /** Where new styles go. */
-interface Target {
+export interface Target {
   styles: StyleWriter;
   hrefOf: VeilHref;
   part: string;
 }
 
 /** An automatic style with properties of one kind. */
-const styleOf = ({ styles, part }: Target, family: 'graphic' | 'paragraph' | 'text', properties: Properties): string =>
+export const styleOf = (
+  { styles, part }: Target,
+  family: 'graphic' | 'paragraph' | 'text',
+  properties: Properties,
+): string =>
   styles.style(
     part,
     (name, n) =>
@@ -140,16 +136,7 @@ export function putBeside({ splices, styles, hrefOf, found }: Beside, around: re
 function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string {
   const { fill, text, alt, shadow, turn, flip } = item;
   const done = toNative(frameOfBlock(item, { box: item.at.box, turn, flip }), item.at.box, false);
-  const paint = fill?.kind === 'paint' ? fill.paint : null;
-  if (paint && paint.kind !== 'solid')
-    throw new GableError(
-      'cannot-write',
-      'A block in a gradient cannot be written into this kind of file.',
-      'Give it one colour.',
-      {
-        id: item.id,
-      },
-    );
+  const paint = oneColour(item);
   // In a text plain words stand in a frame of its own, as they do there (§10.4.3, draw:text-box).
   const veil = isVeil(fill) ? fill : null;
   const href = veil ? styles.hrefOf(item.id) : undefined;
@@ -180,8 +167,20 @@ function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string 
   );
 }
 
+/** The colour that an item is filled with; null where it is not. @throws GableError `cannot-write` for a gradient */
+export function oneColour({ id, fill }: FramedItem): Extract<Paint, { kind: 'solid' }> | null {
+  if (fill?.kind !== 'paint') return null;
+  if (fill.paint.kind === 'solid') return fill.paint;
+  throw new GableError(
+    'cannot-write',
+    'A block in a gradient cannot be written into this kind of file.',
+    'Give it one colour.',
+    { id },
+  );
+}
+
 /** One colour, a picture that is as large as the shape, or nothing (§20.103, draw:fill). */
-function fillProperties(paint: Extract<Paint, { kind: 'solid' }> | null, image: string | null): Properties {
+export function fillProperties(paint: Extract<Paint, { kind: 'solid' }> | null, image: string | null): Properties {
   if (image !== null)
     return [
       ['draw:fill', 'bitmap'],
@@ -219,9 +218,14 @@ const wordsProperties = ({ anchor, inset }: Text): Properties => [
   ['fo:padding-left', writeLength(inset.left)],
 ];
 
-const ALIGN: Record<Paragraph['align'], string> = { start: 'start', centre: 'center', end: 'end', justify: 'justify' };
+export const ALIGN: Record<Paragraph['align'], string> = {
+  start: 'start',
+  centre: 'center',
+  end: 'end',
+  justify: 'justify',
+};
 
-function paragraphText(n: Names, { align, runs, bullet, indent, spacing }: Paragraph, styles: Target): string {
+export function paragraphText(n: Names, { align, runs, bullet, indent, spacing }: Paragraph, styles: Target): string {
   const style = styleOf(styles, 'paragraph', [
     ['fo:text-align', ALIGN[align]],
     ['fo:margin-left', writeLength(indent?.left ?? 0)],

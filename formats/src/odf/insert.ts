@@ -98,14 +98,13 @@ export interface Coming extends Pick<NewPicture, 'place' | 'alt'> {
 
 /**
  * Puts a plain picture into the body of a content.
- * @param body `office:text`, `office:presentation`, `office:drawing` or `office:spreadsheet`
+ * @param body `office:text` or `office:spreadsheet`
  * @returns where in the text of the part it stands
  * @throws GableError `no-such-page`
  */
 export function insertFrame(splice: Splice, body: Element, coming: Coming): number {
   const { place } = coming;
   if (place.in === 'text') return insertInText(splice, body, coming, place);
-  if (place.in === 'page') return insertOnPage(splice, body, coming, place);
   if (place.in === 'cell') return insertAtCell(splice, body, coming, place);
   throw noSuchPlace();
 }
@@ -209,19 +208,6 @@ export function floatingStyle(name: string, n: Names, floats: Floating): string 
     .map(([key, value]) => ` ${n.of(key)}="${value}"`)
     .join('');
   return `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="graphic"><${n.of('style:graphic-properties')}${properties}/></${n.of('style:style')}>`;
-}
-
-function insertOnPage(splice: Splice, body: Element, coming: Coming, { page, box }: At<'page'>): number {
-  const pages = body.children.filter((e) => is(e, 'draw', 'page'));
-  const at = pages[page - 1];
-  if (!at) throw noSuchPage(page, pages.length);
-  const n = new Names(at);
-  const spot = ` ${n.of('svg:x')}="${writeLength(box.x)}" ${n.of('svg:y')}="${writeLength(box.y)}"`;
-  const frame = frameText(n, coming, box, spot);
-  const next = at.children.find(isBehindShapes);
-  if (next) splice.before(next, frame);
-  else splice.append(at, frame);
-  return next?.start ?? at.closeStart;
 }
 
 function insertAtCell(splice: Splice, body: Element, coming: Coming, place: At<'cell'>): number {
@@ -347,9 +333,9 @@ export const frameAlone = (element: Element): Element => {
   return link && is(link, 'draw', 'a') && link.children.length === 1 ? link : element;
 };
 
-/** A name that no drawing of these parts has. */
-export function freeName(...roots: Element[]): string {
-  const taken = new Set<string | undefined>();
+/** A name that no drawing of these parts has. @param more that are taken */
+export function freeName(roots: readonly Element[], more: readonly string[] = []): string {
+  const taken = new Set<string | undefined>(more);
   const visit = (e: Element): void => {
     if (e.local === 'frame') taken.add(new Names(e).get(e, 'draw:name'));
     e.children.forEach(visit);

@@ -1,12 +1,24 @@
-import { type Frame, type Size, GableError, type Box, type ItemId, type Paragraph, itemIdOf } from '@gable/core';
+import {
+  type Frame,
+  type Size,
+  GableError,
+  type Box,
+  type ItemId,
+  type Paragraph,
+  documentOfPictures,
+  itemIdOf,
+} from '@gable/core';
 import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
 import {
   MAX_PAGE_ITEMS,
   type AroundPicture,
   type AroundOnPage,
+  type Arrangement,
   type Codec,
   type MarginPicture,
+  type NewPicture,
+  type PageTies,
   type Opened,
   type OpenedPicture,
   noPicture,
@@ -22,12 +34,14 @@ import { refuseTooMany } from '../codec/limits';
 import { MediaParts, problemsIn, densityIn } from '../codec/media';
 import { canFoldInnerTransform, foldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
 import { canOverstep, offEdge } from '../equivalents/offset-outline';
+import { TIE_NAMESPACE } from '../metadata/ties';
 import { readDensity } from '../raster/density';
-import { type XmlText, type Element, missingPart, decodeXml, parseXml, child } from '../xml/located';
+import { type XmlText, type Element, missingPart, decodeXml, encodeXml, parseXml, child } from '../xml/located';
 import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
+import { arrangeItems } from './arrange';
 import { hrefsOf, putAround, putBeside } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
@@ -38,7 +52,7 @@ import { fillShape } from './fill';
 import { embedFonts } from './fonts';
 import { blockElements, blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
 import { reanchor } from './reanchor';
-import { writeGrounds } from './restyle';
+import { restyleShape, writeGrounds } from './restyle';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
 import { mastersOf } from './page-layout';
@@ -51,6 +65,7 @@ import { TextStyles } from './text-styles';
 import { readWords, type WordStyles } from './words';
 import { ListStyles } from './layout/lists';
 import { textMarkup } from './layout/text';
+import { putTies } from './ties';
 import { isPlain, lacksTone, writeFrame, staysImage } from './write-frame';
 
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
@@ -250,11 +265,25 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       boxOf: (n) => pictures[n - 1]!.frame.box,
       elements,
       hasLikeness: (e) => likenessOf(e) !== null,
+      pictures,
     });
   };
   /** Where items of pages stand: known once the pages are read. */
   const elements = new Map<ItemId, Element>();
   let made: ReturnType<typeof pagesOf> | null = null;
+  const placed = new Map(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.element]));
+  const elementOf = (id: ItemId): Element | undefined => {
+    made ??= pagesOf();
+    return placed.get(id) ?? elements.get(id);
+  };
+  const itemsOn = (page: number): readonly ItemId[] =>
+    documentOfPictures(pictures, (made ??= pagesOf())).pages[page - 1]?.items ?? [];
+  const siteOf = (element: Element): Site => {
+    const names = new Names(element);
+    const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
+    const { styles } = parts.get('content.xml')!;
+    return { part: 'content.xml', element, image: null, names, styles, style, inText: false, frameFlow: 'floating' };
+  };
 
   return {
     format,
@@ -294,68 +323,102 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       embedFonts(splices.of('content.xml'), content.root, fonts, additions);
       return spliceArchive(archive, splices.changed(), additions.entries);
     },
-    insert(picture) {
-      if (!body) throw noSuchPage(1, 0);
-      const { splices, additions, styles } = changing();
-      const href = additions.store(picture.image);
-      const target = picture.place.in === 'page' && picture.place.fills !== null ? picture.place.fills : null;
-      if (target !== null) {
-        made ??= pagesOf();
-        const element = elements.get(target)!;
-        const names = new Names(element);
-        const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
-        const site: Site = {
-          ...{ part: 'content.xml', element, image: null, names, style, inText: false, frameFlow: 'floating' },
-          styles: parts.get('content.xml')!.styles,
+    ...(!fixed && {
+      insert(picture: NewPicture) {
+        if (!body) throw noSuchPage(1, 0);
+        const { splices, additions, styles } = changing();
+        const href = additions.store(picture.image);
+        const { place } = picture;
+        if (place.in === 'shape') {
+          const element = elementOf(place.fills)!;
+          fillShape(splices.of('content.xml'), siteOf(element), { href, alt: picture.alt, styles });
+          styles.flush();
+          const n =
+            1 + found.filter((f) => f.site.part === 'content.xml' && f.site.element.start < element.start).length;
+          return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n };
+        }
+        const beside = place.in === 'beside' ? (found[place.n - 1] ?? noPicture(place.n, found.length)).site : null;
+        const part = beside?.part ?? 'content.xml';
+        const coming = {
+          ...picture,
+          href,
+          text: content.text,
+          name: freeName([content.root, ...(common ? [common.root] : [])]),
+          style: (write: (name: string, names: Names) => string) => styles.style(part, write),
         };
-        fillShape(splices.of('content.xml'), site, { href, alt: picture.alt, styles });
+        const splice = splices.of(part);
+        const at =
+          beside && place.in === 'beside'
+            ? insertBehind(splice, beside.element, coming, place)
+            : insertFrame(splice, body, coming);
         styles.flush();
-        const n = 1 + found.filter((f) => f.site.part === 'content.xml' && f.site.element.start < element.start).length;
-        return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n };
-      }
-      const { place } = picture;
-      const beside = place.in === 'beside' ? (found[place.n - 1] ?? noPicture(place.n, found.length)).site : null;
-      const part = beside?.part ?? 'content.xml';
-      const coming = {
-        ...picture,
-        href,
-        text: content.text,
-        name: freeName(content.root, ...(common ? [common.root] : [])),
-        style: (write: (name: string, names: Names) => string) => styles.style(part, write),
-      };
-      const splice = splices.of(part);
-      const at =
-        beside && place.in === 'beside'
-          ? insertBehind(splice, beside.element, coming, place)
-          : insertFrame(splice, body, coming);
-      styles.flush();
-      const before = found.filter(
-        ({ site }) => (site.part === part && site.element.start < at) || (part !== 'content.xml' && site.part !== part),
-      );
-      return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n: 1 + before.length };
-    },
-    remove(n) {
-      const { site } = found[n - 1] ?? noPicture(n, pictures.length);
-      const splices = new Splices((name) => parts.get(name)!);
-      splices.of(site.part).replace(frameAlone(site.element), '');
-      return spliceArchive(archive, splices.changed());
-    },
+        const before = found.filter(
+          ({ site }) =>
+            (site.part === part && site.element.start < at) || (part !== 'content.xml' && site.part !== part),
+        );
+        return { bytes: spliceArchive(archive, splices.changed(), additions.entries), n: 1 + before.length };
+      },
+      remove(n: number) {
+        const { site } = found[n - 1] ?? noPicture(n, pictures.length);
+        const splices = new Splices((name) => parts.get(name)!);
+        splices.of(site.part).replace(frameAlone(site.element), '');
+        return spliceArchive(archive, splices.changed());
+      },
+    }),
     ...(fixed &&
       body && {
-        restyle({ grounds }: Restyling) {
-          const splices = new Splices((name) => parts.get(name)!);
-          const styles = new NewStyles(parts, office, fills, splices);
-          writeGrounds(splices.of('content.xml'), { content: content.root, body, styles }, grounds);
+        arrange(change: Arrangement) {
+          const { splices, additions, styles } = changing();
+          const masters = child(common?.root, 'master-styles')?.children ?? [];
+          const named = new Map(masters.map((m) => [new Names(m).get(m, 'style:name') ?? '', m]));
+          const layers = (made ??= pagesOf()).layers ?? [];
+          const roots = [content.root, ...(common ? [common.root] : [])];
+          const taken: string[] = [];
+          const texts = arrangeItems(
+            {
+              ...{ parts, styles, elementOf, siteOf },
+              pages: body.children.filter((e) => is(e, 'draw', 'page')),
+              masters: new Map(layers.flatMap(({ id, name }) => (named.has(name) ? [[id, named.get(name)!]] : []))),
+              store: (image) => additions.store(image),
+              newName() {
+                const name = freeName(roots, taken);
+                taken.push(name);
+                return name;
+              },
+              spliceOf: (part) => splices.of(part),
+              flush: () => styles.flush(),
+            },
+            change,
+          );
+          const arranged = [...texts].map(([name, text]) => {
+            const { encoding } = parts.get(name)!;
+            return [name, encodeXml({ text, encoding })] as const;
+          });
+          return spliceArchive(archive, new Map([...splices.changed(), ...arranged]), additions.entries);
+        },
+        restyle({ items, grounds, veils }: Restyling) {
+          const { splices, additions, styles } = changing();
+          const splice = splices.of('content.xml');
+          const hrefOf = hrefsOf(veils, (image) => additions.store(image));
+          const words = wordsOf('content.xml');
+          for (const [id, change] of items) {
+            const e = elementOf(id);
+            if (e) restyleShape({ splice, content: content.root, styles, hrefOf, words }, siteOf(e), change);
+          }
+          writeGrounds(splice, { content: content.root, body, styles }, grounds);
           styles.flush();
+          return spliceArchive(archive, splices.changed(), additions.entries);
+        },
+        hasTies: content.text.includes(TIE_NAMESPACE),
+        putTies(ties: PageTies) {
+          const splices = new Splices((name) => parts.get(name)!);
+          putTies(splices.of('content.xml'), ties, { itemsOn, elementOf });
           return spliceArchive(archive, splices.changed());
         },
         putAround(around: readonly AroundOnPage[], veils: Veils) {
           const { splices, additions, styles } = changing();
           const hrefOf = hrefsOf(veils, (image) => additions.store(image));
-          const file = { pictures, ...(made ??= pagesOf()) };
-          const placed = new Map(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.element]));
-          const elementOf = (id: string): Element | undefined => placed.get(id) ?? elements.get(id);
-          putAround({ splice: splices.of('content.xml'), styles, hrefOf, body, file, elementOf }, around);
+          putAround({ splice: splices.of('content.xml'), styles, hrefOf, body, itemsOn, elementOf }, around);
           styles.flush();
           return spliceArchive(archive, splices.changed(), additions.entries);
         },
@@ -378,7 +441,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           alt: wish.alt,
           href: additions.store(wish.picture),
           text: common?.text ?? '',
-          name: freeName(content.root, ...(common ? [common.root] : [])),
+          name: freeName([content.root, ...(common ? [common.root] : [])]),
           style: (write: (name: string, names: Names) => string) => styles.style('styles.xml', write),
         };
         const places = putInMargin({ splice: splices.of('styles.xml'), common: common?.root, coming }, wish);

@@ -102,10 +102,12 @@ export function readFrame(
 export const knownName = (element: Element): string | undefined => ownName(element, METADATA_NAMESPACE, 'frame');
 
 /** The veil that the picture in a shape was painted of; null where it is a picture of its own. */
-export const veilOf = (element: Element): VeilFill | null =>
-  decodeVeil(element.attributes[ownName(element, VEIL_NAMESPACE, 'veil') ?? '']);
+export const veilOf = (element: Element): VeilFill | null => decodeVeil(element.attributes[veilName(element) ?? '']);
 
-function ownName(element: Element, uri: string, local: string): string | undefined {
+/** The attribute that tells it, as it is named here. */
+export const veilName = (element: Element): string | undefined => ownName(element, VEIL_NAMESPACE, 'veil');
+
+export function ownName(element: Element, uri: string, local: string): string | undefined {
   const prefix = prefixFor(element, uri);
   return prefix && element.attributes[`${prefix}:${local}`] !== undefined ? `${prefix}:${local}` : undefined;
 }

@@ -12,10 +12,12 @@ import {
   type LayerContent,
   type PageItem,
   type Path,
+  type PlacedPicture,
 } from '@gable/core';
 import { shapeOfPath } from '../codec/named-shape';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
+import { withTiesThatHold } from '../codec/tied';
 import { child, type Element } from '../xml/located';
 import { is, lengthOf, Names, URIS, percentOf } from './names';
 import { placeOf, readLook, veilOf } from './read-frame';
@@ -23,6 +25,7 @@ import type { Site } from './site';
 import type { Styles } from './styles';
 import { TextStyles } from './text-styles';
 import { readTable } from './read-table';
+import { tiedItems } from './ties';
 import { readWords, type WordStyles } from './words';
 
 /** An A4 page lying, for a page that names no layout. */
@@ -54,12 +57,25 @@ export interface PagesSource {
   /** Is told where each item stands. */
   elements: Map<ItemId, Element>;
   hasLikeness: (e: Element) => boolean;
+  pictures: readonly PlacedPicture[];
 }
 
 /** The pages of a presentation or a drawing with what lies on them, and their masters under them. */
 export function readPages(source: PagesSource): { sheets: Sheet[]; layers: LayerContent[] } {
-  const { body, common, content, styles, masterStyles, words, masterWords, numbers, boxOf, elements, hasLikeness } =
-    source;
+  const {
+    body,
+    common,
+    content,
+    styles,
+    masterStyles,
+    words,
+    masterWords,
+    numbers,
+    boxOf,
+    elements,
+    hasLikeness,
+    pictures,
+  } = source;
   const masters = new Map<string, Element>();
   for (const m of child(common, 'master-styles')?.children ?? []) {
     const name = new Names(m).get(m, 'style:name');
@@ -93,10 +109,13 @@ export function readPages(source: PagesSource): { sheets: Sheet[]; layers: Layer
         ...(layouts.get(layout ?? '') ?? DEFAULT_PAGE),
         ...grounds(page, master),
         layers: layers.filter((l) => l.name === of).map((l) => l.id),
-        items: read({ root: page, part: 'content.xml', styles, words }, `page${i + 1}`, false),
+        items: tiedItems(read({ root: page, part: 'content.xml', styles, words }, `page${i + 1}`, false), {
+          numbers,
+          elements,
+        }),
       };
     });
-  return { sheets, layers };
+  return { sheets: withTiesThatHold(sheets, pictures), layers };
 }
 
 /** What is drawn below an element, and how it is told. */

@@ -1,11 +1,174 @@
-import { GableError, type Paint } from '@gable/core';
-import { attributeOf, child, type Element } from '../xml/located';
-import { escapeXml } from '../xml/splice';
-import type { Splice } from '../xml/splice';
+import {
+  equal,
+  frameOfBlock,
+  GableError,
+  isVeil,
+  trimNumber,
+  type FramedItem,
+  type Paint,
+  type Text,
+} from '@gable/core';
+import { otherWords } from '../codec/contract';
+import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
+import { child, type Element } from '../xml/located';
+import { escapeXml, type Splice } from '../xml/splice';
+import { ALIGN, fillProperties, oneColour, paragraphText, type VeilHref } from './around';
 import { is, Names } from './names';
-import type { StyleWriter } from './write-frame';
+import { veilName } from './read-frame';
+import type { Site } from './site';
+import { readWords, type ParagraphPlace, type WordStyles } from './words';
+import { basedStyle, boxAttributes, derivedStyle, strokeProperties, type StyleWriter } from './write-frame';
 
 const PART = 'content.xml';
+
+type Run = Text['paragraphs'][number]['runs'][number];
+
+/** What shapes of pages are written with. */
+interface Restyled {
+  splice: Splice;
+  /** `office:document-content` */
+  content: Element;
+  styles: StyleWriter;
+  hrefOf: VeilHref;
+  words: WordStyles;
+}
+
+/**
+ * Writes what of a shape looks otherwise: its place, its fill, its line, and how its words look. Of a shape that Gable has tied the
+ * words can be others, too.
+ * @throws GableError `cannot-write` where words of another shape are not those that were read
+ */
+export function restyleShape(into: Restyled, site: Site, { was, now }: { was: FramedItem; now: FramedItem }): void {
+  const { splice, styles, hrefOf } = into;
+  const { element, names: n } = site;
+  const { box } = now.at;
+  if (!equal([was.at, was.turn], [now.at, now.turn])) {
+    const frame = frameOfBlock(now, { box, turn: now.turn, flip: now.flip });
+    for (const [name, value] of boxAttributes({ names: n, frameFlow: 'floating' }, frame))
+      splice.attribute(element, name, value);
+  }
+  const href = hrefOf(now.id);
+  const [filled, lined] = [href !== undefined || !equal(was.fill, now.fill), !equal(was.outline, now.outline)];
+  if (filled || lined) {
+    const set = [
+      ...(filled ? fillProperties(oneColour(now), href === undefined ? null : styles.fillImage(href)) : []),
+      ...(lined ? strokeProperties(now.outline, styles) : []),
+    ].map(([name, value]): [string, string] => [name, value]);
+    const drops = (name: string): boolean =>
+      (filled && /:(fill.*|repeat|opacity|opacity-name)$/.test(name)) || (lined && /:stroke/.test(name));
+    const style = styles.style(PART, (name) => basedStyle(splice, site, name, set, drops));
+    splice.attribute(element, n.of(styleAttribute(site)), style);
+    if (filled) tellVeil(splice, element, href !== undefined && isVeil(now.fill) ? encodeVeil(now.fill) : null);
+  }
+  if (!equal(was.text, now.text)) restyleWords(into, site, { was, now });
+}
+
+const styleAttribute = ({ element, names: n }: Site): string =>
+  n.get(element, 'draw:style-name') === undefined && n.get(element, 'presentation:style-name') !== undefined
+    ? 'presentation:style-name'
+    : 'draw:style-name';
+
+function tellVeil(splice: Splice, element: Element, veil: string | null): void {
+  const known = veilName(element);
+  if (known) splice.attribute(element, known, veil);
+  else if (veil !== null) {
+    splice.attribute(element, 'xmlns:gable-veil', VEIL_NAMESPACE);
+    splice.attribute(element, 'gable-veil:veil', veil);
+  }
+}
+
+function restyleWords(into: Restyled, site: Site, { was, now }: { was: FramedItem; now: FramedItem }): void {
+  const { splice, styles, hrefOf, words } = into;
+  const { element, names: n } = site;
+  const [old, next] = [was.text, now.text];
+  const places: ParagraphPlace[] = [];
+  const family = styleAttribute(site) === 'draw:style-name' ? 'graphic' : 'presentation';
+  const boxed = is(element, 'draw', 'frame');
+  readWords(element, { family, style: site.style, boxed }, words, places);
+  if (!old || !next || !equal([old.anchor, old.inset], [next.anchor, next.inset])) throw otherWords(now.id);
+  const said = ({ paragraphs }: Text): string[][] => paragraphs.map((p) => p.runs.map((r) => r.text));
+  if (!equal(said(old), said(next))) {
+    const [first, ...others] = places;
+    if (!was.tie || !first) throw otherWords(now.id);
+    // They are written like those of a new shape.
+    const anew = next.paragraphs.map((p) => paragraphText(n, p, { styles, hrefOf, part: PART })).join('');
+    splice.replace(first.element, anew);
+    for (const p of others) splice.replace(p.element, '');
+    return;
+  }
+  for (const [i, { align, runs }] of next.paragraphs.entries()) {
+    const before = old.paragraphs[i]!;
+    const place = places[i];
+    if (place?.runs.length !== before.runs.length) throw otherWords(now.id);
+    if (before.align !== align)
+      splice.attribute(
+        place.element,
+        n.of('text:style-name'),
+        otherStyle(into, { element: place.element, kind: 'paragraph' }, [['fo:text-align', ALIGN[align]]]),
+      );
+    for (const [j, run] of runs.entries()) {
+      const set = lookProperties(before.runs[j]!, run);
+      if (set.length === 0) continue;
+      const { start, end, span } = place.runs[j]!;
+      const style = otherStyle(into, { element: span, kind: 'text' }, set);
+      if (span) {
+        splice.attribute(span, n.of('text:style-name'), style);
+        continue;
+      }
+      const tag = n.of('text:span');
+      splice.at(start, `<${tag} ${n.of('text:style-name')}="${style}">`);
+      splice.at(end, `</${tag}>`);
+    }
+  }
+}
+
+/** What of a run looks otherwise (ODF 1.2 Part 1 §20.2, text-properties). */
+function lookProperties(was: Run, now: Run): [string, string][] {
+  const { colour } = now.paint.kind === 'solid' ? now.paint : now.paint.stops[0]!;
+  return [
+    ...((equal(was.paint, now.paint) ? [] : [['fo:color', colour]]) as [string, string][]),
+    ...((was.size === now.size ? [] : [['fo:font-size', `${trimNumber(now.size, 3)}pt`]]) as [string, string][]),
+    ...((was.font === now.font ? [] : [['fo:font-family', `'${now.font.replaceAll("'", '')}'`]]) as [string, string][]),
+    ...((was.weight === now.weight ? [] : [['fo:font-weight', now.weight >= 600 ? 'bold' : 'normal']]) as [
+      string,
+      string,
+    ][]),
+    ...((was.italic === now.italic ? [] : [['fo:font-style', now.italic ? 'italic' : 'normal']]) as [string, string][]),
+    ...((was.underline === now.underline ? [] : [['style:text-underline-style', now.underline ? 'solid' : 'none']]) as [
+      string,
+      string,
+    ][]),
+  ];
+}
+
+/** What says the same of a font, or of a colour, in another way: it would come before what is set. */
+const RIVALS: Readonly<Record<string, RegExp>> = {
+  'fo:font-family': /:font-name$/,
+  'fo:color': /:use-window-font-color$/,
+};
+
+/** A style as that of an element, with other properties. @param element null where there is none yet */
+function otherStyle(
+  { splice, styles, content }: Restyled,
+  { element, kind }: { element: Element | null; kind: 'text' | 'paragraph' },
+  set: readonly [string, string][],
+): string {
+  const named = element ? new Names(element).get(element, 'text:style-name') : undefined;
+  const old = child(content, 'automatic-styles')?.children.find((s) => {
+    const n = new Names(s);
+    return is(s, 'style', 'style') && n.get(s, 'style:name') === named && n.get(s, 'style:family') === kind;
+  });
+  const drops = (name: string): boolean => set.some(([key]) => RIVALS[key]?.test(name));
+  return styles.style(PART, (name, n) => {
+    if (old && named !== undefined) return derivedStyle(splice, { element: old, kind, n }, { name, set, drops });
+    const above = named === undefined ? '' : ` ${n.of('style:parent-style-name')}="${escapeXml(named)}"`;
+    const said = set.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
+    return (
+      `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${kind}"${above}>` +
+      `<${n.of(`style:${kind}-properties`)}${said}/></${n.of('style:style')}>`
+    );
+  });
+}
 
 /**
  * Gives pages another colour behind them: a new style of each page, with all that its old one says of anything else
@@ -31,18 +194,17 @@ export function writeGrounds(
       );
     const named = names.get(page, 'draw:style-name');
     const old = automatic.find((s) => is(s, 'style', 'style') && new Names(s).get(s, 'style:name') === named);
-    const properties = child(old, 'drawing-page-properties');
-    const kept = Object.entries(properties?.attributes ?? {}).filter(
-      ([name]) => !/(^|:)(fill|fill-.*|opacity|opacity-name)$/.test(name),
-    );
-    const parent = attributeOf(old, 'parent-style-name');
+    const set: [string, string][] = [
+      ['draw:fill', 'solid'],
+      ['draw:fill-color', paint.colour],
+    ];
+    const drops = (key: string): boolean => /(^|:)(fill|fill-.*|opacity|opacity-name)$/.test(key);
     const name = styles.style(PART, (fresh, n) => {
-      const said = kept.map(([key, value]) => ` ${key}="${escapeXml(value)}"`).join('');
-      const above = parent === undefined ? '' : ` ${n.of('style:parent-style-name')}="${escapeXml(parent)}"`;
-      const look = ` ${n.of('draw:fill')}="solid" ${n.of('draw:fill-color')}="${paint.colour}"`;
+      if (old) return derivedStyle(splice, { element: old, kind: 'drawing-page', n }, { name: fresh, set, drops });
+      const said = set.map(([key, value]) => ` ${n.of(key)}="${value}"`).join('');
       return (
-        `<${n.of('style:style')}${n.declare('style', 'draw')} ${n.of('style:name')}="${fresh}" ${n.of('style:family')}="drawing-page"${above}>` +
-        `<${n.of('style:drawing-page-properties')}${said}${look}/></${n.of('style:style')}>`
+        `<${n.of('style:style')}${n.declare('style', 'draw')} ${n.of('style:name')}="${fresh}" ${n.of('style:family')}="drawing-page">` +
+        `<${n.of('style:drawing-page-properties')}${said}/></${n.of('style:style')}>`
       );
     });
     splice.attribute(page, names.of('draw:style-name'), name);

@@ -25,6 +25,19 @@ interface Held {
 type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
 
+/** Where the letters of a run stand in their part. */
+export interface RunPlace {
+  start: number;
+  end: number;
+  /** The span that holds them and nothing else. */
+  span: Element | null;
+}
+/** A paragraph of words, and where its runs stand. */
+export interface ParagraphPlace {
+  element: Element;
+  runs: RunPlace[];
+}
+
 /** Where nothing is said: 18 points, and insets of 2.5 and 1.25 mm (common practice). */
 const USUAL_SIZE = 18;
 const INSET = { across: 7.1, down: 3.5 };
@@ -38,8 +51,14 @@ const ALIGN: Readonly<Record<string, Paragraph['align']>> = {
 /**
  * The words of a shape (ODF 1.2 Part 1 §10.3) by the styles of their runs, their paragraphs and the shape, the nearest first
  * (§16.2); the deeper levels of an outline have styles of their own (§16.37, presentation styles). Null where there are none.
+ * @param places is told where they stand
  */
-export function readWords(e: Element, held: Held, { source, text: styles, lists }: WordStyles): Text | null {
+export function readWords(
+  e: Element,
+  held: Held,
+  { source, text: styles, lists }: WordStyles,
+  places: ParagraphPlace[] = [],
+): Text | null {
   const counts: number[] = [];
   const paragraphs: Paragraph[] = [];
   let left = MAX_ITEM_CHARS;
@@ -78,9 +97,12 @@ export function readWords(e: Element, held: Held, { source, text: styles, lists 
       return text.endsWith('%') ? (parseFloat(text) / 100) * base : base;
     };
     const runs: Run[] = [];
-    const add = (words: string): void => {
+    const place: ParagraphPlace = { element: p, runs: [] };
+    places.push(place);
+    const add = (words: string, at: RunPlace): void => {
       const plain = cut(words, left);
       if (plain === '') return;
+      place.runs.push(at);
       left -= plain.length;
       const weight = of('fo:font-weight') ?? '';
       const colour = /^#[0-9a-f]{6}$/i.exec(of('fo:color') ?? '')?.[0].toLowerCase() ?? '#000000';
@@ -147,20 +169,22 @@ interface Inline {
   source: string;
   /** The styles of the spans that it is in, the innermost first. */
   spans: (string | undefined)[];
-  add: (words: string) => void;
+  add: (words: string, at: RunPlace) => void;
 }
 
 /** The words of a paragraph in their order. */
 function inline(at: Element, told: Inline): void {
   const { source, spans, add } = told;
+  const span = is(at, 'text', 'span') && at.children.length === 0 ? at : null;
   for (const [i, stretch] of stretchesOf(at).entries()) {
-    add(lettersIn(source, [stretch]).replace(/\s+/g, ' '));
+    add(lettersIn(source, [stretch]).replace(/\s+/g, ' '), { ...stretch, span });
     const node = at.children[i];
     if (!node) continue;
     const style = new Names(node);
-    if (is(node, 'text', 's')) add(' '.repeat(Math.min(200, Number(style.get(node, 'text:c') ?? 1) || 1)));
-    else if (is(node, 'text', 'tab')) add('\t');
-    else if (is(node, 'text', 'line-break')) add('\n');
+    const place = { start: node.start, end: node.end, span: null };
+    if (is(node, 'text', 's')) add(' '.repeat(Math.min(200, Number(style.get(node, 'text:c') ?? 1) || 1)), place);
+    else if (is(node, 'text', 'tab')) add('\t', place);
+    else if (is(node, 'text', 'line-break')) add('\n', place);
     else if (is(node, 'text', 'span')) {
       spans.unshift(style.get(node, 'text:style-name'));
       inline(node, told);

@@ -221,25 +221,39 @@ export function basedStyle(
   drops: (name: string) => boolean = () => false,
 ): string {
   const { names: n } = site;
+  const old = site.styles.find(site.style);
+  // One that other shapes share by name is built upon.
+  if (old && rootOf(old.element) === rootOf(site.element))
+    return derivedStyle(splice, { element: old.element, kind: 'graphic', n }, { name, set, drops });
+  const text = set.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
+  return styleOf(site, name, n, site.style, text);
+}
+
+/**
+ * An automatic style as another with other properties of one kind; all else of it stays.
+ * @param n names as they are where it stands
+ */
+export function derivedStyle(
+  splice: Splice,
+  { element, kind, n }: { element: Element; kind: 'graphic' | 'text' | 'paragraph' | 'drawing-page'; n: Names },
+  { name, set, drops }: { name: string; set: readonly [string, string][]; drops: (name: string) => boolean },
+): string {
   const named = set.map(([key, value]): [string, string] => [n.of(key), value]);
   const text = (list: readonly [string, string][]): string =>
     list.map(([key, value]) => ` ${key}="${escapeXml(value)}"`).join('');
-  const old = site.styles.find(site.style);
-  // One that other shapes share by name is built upon.
-  if (!old || rootOf(old.element) !== rootOf(site.element)) return styleOf(site, name, n, site.style, text(named));
-  const { element, properties } = old;
+  const properties = child(element, `${kind}-properties`);
   const fresh = new Set(named.map(([key]) => key));
   const stays = Object.entries(properties?.attributes ?? {}).filter(([key]) => !fresh.has(key) && !drops(key));
-  const tag = n.of('style:graphic-properties');
+  const tag = n.of(`style:${kind}-properties`);
   const inner = (properties?.children ?? []).map((c) => splice.source(c)).join('');
-  const graphic = `<${tag}${text([...stays, ...named])}>${inner}</${tag}>`;
-  const children = element.children.map((c) => (c === properties ? graphic : splice.source(c)));
+  const changed = `<${tag}${text([...stays, ...named])}>${inner}</${tag}>`;
+  const children = element.children.map((c) => (c === properties ? changed : splice.source(c)));
   const own = Object.entries(element.attributes).map(([key, value]): [string, string] => [
     key,
     key === n.of('style:name') ? name : value,
   ]);
-  const bound = n.declare('draw', 'svg', 'style').trim();
-  return `<${element.name}${text(own)}${bound ? ` ${bound}` : ''}>${properties ? '' : graphic}${children.join('')}</${element.name}>`;
+  const bound = n.declare('draw', 'svg', 'style', 'fo').trim();
+  return `<${element.name}${text(own)}${bound ? ` ${bound}` : ''}>${properties ? '' : changed}${children.join('')}</${element.name}>`;
 }
 
 interface Clipping {
@@ -377,7 +391,7 @@ export const placeAttributes = (names: Names, next: Frame): string =>
     .join('');
 
 /** Attributes of size, place and turn, as written. */
-function boxAttributes(site: Pick<Site, 'names' | 'frameFlow'>, next: Frame): [string, string | null][] {
+export function boxAttributes(site: Pick<Site, 'names' | 'frameFlow'>, next: Frame): [string, string | null][] {
   const { names } = site;
   const { box, turn } = next;
   const out: [string, string | null][] = [

@@ -87,7 +87,7 @@ export function arrangeSlides(deck: DeckParts, { from, to, fills, imageOf }: Arr
     const last = tree.children.find((c) => c.local === 'extLst');
     const holding = { container: tree, last, before: itemsOf(from, holder), after: itemsOf(to, holder) };
     const items = { text, from, to, elements: deck.elements, create, within: splice.changes() };
-    arranged.set(part, encodeXml({ text: arrangePart(items, holding), encoding }));
+    arranged.set(part, encodeXml({ text: arrangePart(items, [holding]), encoding }));
   }
   return additions.write(new Map([...splices.changed(), ...arranged]));
 }

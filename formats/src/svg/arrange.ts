@@ -1,16 +1,5 @@
-import {
-  equal,
-  GableError,
-  isPictureItem,
-  itemsOf,
-  slotsOf,
-  withChildren,
-  type Document,
-  type ItemId,
-  type Matrix,
-  type PictureItem,
-} from '@gable/core';
-import { arrangePart } from '../codec/arrange';
+import { itemsOf, slotsOf, withChildren, type ItemId, type Matrix, type PictureItem } from '@gable/core';
+import { arrangePart, refuseOtherHolders } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
 import type { Element } from '../xml/located';
 import { Splice } from '../xml/splice';
@@ -38,7 +27,7 @@ export function arrangeDrawing(
   { from, to, fills, imageOf }: Arrangement,
 ): string {
   const holder = { page: to.pages[0]!.id };
-  refuseOtherHolders(from, to, holder.page, (id) => fills.has(id));
+  refuseOtherHolders({ from, to, fills });
   const splice = new Splice(text);
   const ids = itemsOf(from, holder).flatMap((id) => withChildren(from, id));
   for (const id of ids) if (!to.items[id]) for (const e of definitionsOf(id)) splice.replace(e, '');
@@ -58,20 +47,5 @@ export function arrangeDrawing(
     within: splice.changes(),
     removed: (id: ItemId) => elements.get(id)!,
   };
-  return arrangePart(part, { container: root, before: itemsOf(from, holder), after: itemsOf(to, holder) });
-}
-
-function refuseOtherHolders(from: Document, to: Document, page: string, fills: (id: ItemId) => boolean): void {
-  const [was, is] = [slotsOf(from), slotsOf(to)];
-  for (const [id, slot] of is) {
-    const before = was.get(id)?.in ?? { page };
-    if (fills(id)) continue;
-    if (equal(before, slot.in) && (was.has(id) || isPictureItem(to.items[id]!))) continue;
-    throw new GableError(
-      'cannot-write',
-      'Items of a drawing cannot change their group.',
-      'Move it within its group, or on the page.',
-      { id },
-    );
-  }
+  return arrangePart(part, [{ container: root, before: itemsOf(from, holder), after: itemsOf(to, holder) }]);
 }

@@ -66,7 +66,7 @@ export function fillOnSheet(
   main: string,
   found: readonly Found[],
   { part, shape }: { part: string; shape: Element },
-  { image, alt, place }: NewPicture & { place: Extract<NewPlace, { in: 'page' }> },
+  { image, alt, place }: NewPicture & { place: Extract<NewPlace, { in: 'shape' }> },
 ): { bytes: Uint8Array; n: number } {
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);

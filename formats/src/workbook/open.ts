@@ -116,7 +116,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
     },
     insert(picture: NewPicture) {
       const { place } = picture;
-      if (place.in !== 'page' || place.fills === null) return insertAtCell(pack, main, drawnSheets, found, picture);
+      if (place.in !== 'shape') return insertAtCell(pack, main, drawnSheets, found, picture);
       // Shapes are known once the sheets are read.
       void file.sheets;
       const shape = elements.get(place.fills);

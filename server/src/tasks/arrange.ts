@@ -1,13 +1,5 @@
 import { apply, GableError, isPictureItem, itemIdOf, newPicture, type Done, type ItemId, type Slot } from '@gable/core';
-import {
-  calledSheet,
-  CAPABILITIES,
-  openFile,
-  type Known,
-  type PagePlan,
-  type ReplacementImage,
-  type Source,
-} from '@gable/formats';
+import { calledSheet, openFile, type Known, type PagePlan, type ReplacementImage, type Source } from '@gable/formats';
 import { storable } from '@gable/render';
 import type { Opened } from '../db/models';
 import { openedOf } from './open';
@@ -161,12 +153,12 @@ function imageIn(source: Source, key: string): ReplacementImage {
 }
 
 /** Texts have one story for what is new; where a new one lies is told in what is there then. */
-function slotIn({ format, document }: Source, { in: named, index }: Slot, names: readonly string[]): Slot {
+function slotIn({ document }: Source, { in: named, index }: Slot, names: readonly string[]): Slot {
   // Pages are called otherwise in the file itself: by their places.
   const holder = 'page' in named ? { page: document.pages[names.indexOf(named.page)]?.id ?? named.page } : named;
   const missing = 'story' in holder && !document.stories.some((s) => s.id === holder.story);
   const at = missing ? { story: document.stories.find((s) => s.kind === 'body')!.id } : holder;
   const list = 'page' in at ? document.pages.find((p) => p.id === at.page)?.items : undefined;
-  const inFront = CAPABILITIES[format].insert === 'front' || index > (list?.length ?? Infinity);
+  const inFront = index > (list?.length ?? Infinity);
   return { in: at, index: list && inFront ? list.length : index };
 }

@@ -223,7 +223,7 @@ export class Bench implements BenchActions {
   /** Are several about to be put on a page of a fixed size? */
   protected readonly canSpread = computed(() => {
     const insert = this.model()?.work.can.insert;
-    return this.placing.pictures().length > 1 && (insert === 'page' || insert === 'front');
+    return this.placing.pictures().length > 1 && insert === 'page';
   });
   protected readonly frontChoices = [
     { value: 'into', label: 'Into shapes' },
@@ -718,7 +718,7 @@ export class Bench implements BenchActions {
     const mine = placed && m && files.length === 1 && file ? await this.copied.recall(file).catch(() => null) : null;
     if (!m || !mine) return false;
     const page = m.file.pages[this.edit.page() - 1];
-    if (page && (m.work.can.insert === 'page' || m.work.can.insert === 'front')) {
+    if (page && m.work.can.insert === 'page') {
       const { width, height, ...at } = mine.item.at.box;
       const off = mine.from.id === m.work.id && mine.from.page === page.id ? BESIDE : 0;
       const room = (v: number, size: number, most: number): number => Math.max(0, Math.min(v + off, most - size));

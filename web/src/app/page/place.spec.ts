@@ -109,7 +109,7 @@ test('the place between letters is told by the words on both sides', () => {
 const sheet = { width: 720, height: 405, background: '#ffffff', items: [] };
 const slides = {
   ...workOf([]),
-  can: { ...workOf([]).can, pages: 'fixed', insert: 'front', margin: false },
+  can: { ...workOf([]).can, pages: 'fixed', insert: 'page', margin: false },
   sheets: [sheet],
 } as const;
 const wide = { width: 3000, height: 1500 };

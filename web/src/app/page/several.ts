@@ -174,7 +174,7 @@ export class Several {
     this.choose(ids);
   }
 
-  readonly canDuplicate = computed(() => /^(page|front)$/.test(this.state.model()?.work.can.insert ?? ''));
+  readonly canDuplicate = computed(() => this.state.model()?.work.can.insert === 'page');
 
   /** Copies of all of them come beside them, with what stands round pictures of them, in one step; the copies are chosen then. */
   async duplicate(): Promise<boolean> {

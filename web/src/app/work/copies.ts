@@ -41,7 +41,7 @@ function placeBeside(m: WorkModel, { at, id }: PictureItem, slot: Slot): { at: P
   const { insert } = m.work.can;
   switch (at.on) {
     case 'page':
-      return page && (insert === 'page' || insert === 'front') ? { at: { on: 'page', box: moved }, slot: next } : null;
+      return page && insert === 'page' ? { at: { on: 'page', box: moved }, slot: next } : null;
     case 'cells': {
       const origin = pictureIn(m.work, m.selected)?.origin ?? { x: 0, y: 0 };
       const lines = m.work.sheets?.[m.document.pages.findIndex((p) => p === page)]?.lines;
@@ -119,7 +119,7 @@ export function duplicatingAll(
   const chosen = new Set(ids);
   const page = m.document.pages.find((p) => p.items.some((id) => chosen.has(id)));
   const { insert } = m.work.can;
-  if (!page || (insert !== 'page' && insert !== 'front')) return null;
+  if (!page || insert !== 'page') return null;
   const shown = shownDocument(m).items;
   const own = page.items.filter((id) => chosen.has(id));
   const pictures = own.filter((id) => isPicture(m.document, id));

@@ -1,0 +1,66 @@
+import {
+  documentOfPictures,
+  itemIdOf,
+  type FileContent,
+  type ItemId,
+  type PageItem,
+  type PlacedPicture,
+} from '@gable/core';
+import { loosened, type TieRule } from '../metadata/ties';
+import type { Element } from '../xml/located';
+
+/** How a format tells what its shapes follow. */
+export interface TieTelling {
+  /** What an element is called by those that follow it. */
+  nameOf(e: Element): string | undefined;
+  /** How an element follows another, and what that is called; undefined where it follows none. */
+  tieOf(e: Element): { rule: TieRule; to: string } | undefined;
+}
+
+/** Items of a page, each with what it follows there. @param numbers of pictures, by their elements */
+export function withTiesTold(
+  items: readonly PageItem[],
+  { numbers, elements }: { numbers: ReadonlyMap<Element, number>; elements: ReadonlyMap<ItemId, Element> },
+  { nameOf, tieOf }: TieTelling,
+): PageItem[] {
+  const ties = new Map(
+    items.flatMap((item) => {
+      const element = 'picture' in item || item.kind !== 'framed' ? undefined : elements.get(item.id);
+      const tie = element && tieOf(element);
+      return tie && 'id' in item ? [[item.id, tie] as const] : [];
+    }),
+  );
+  if (ties.size === 0) return [...items];
+  const ids = new Map<string, ItemId>();
+  const tell = (e: Element | undefined, id: ItemId): void => {
+    const name = e && nameOf(e);
+    if (name !== undefined) ids.set(name, id);
+  };
+  const here = new Set(items.map((item) => ('picture' in item ? item.picture : 0)));
+  for (const [e, n] of numbers) if (here.has(n)) tell(e, itemIdOf({ n }));
+  for (const item of items) if (!('picture' in item)) tell(elements.get(item.id), item.id);
+  return items.map((item) => {
+    const tie = 'picture' in item ? undefined : ties.get(item.id);
+    const to = tie && ids.get(tie.to);
+    return to === undefined || 'picture' in item || to === item.id ? item : { ...item, tie: { ...tie!.rule, to } };
+  });
+}
+
+/** Pages without ties of what was moved since these were written. */
+export function withTiesThatHold<T extends NonNullable<FileContent['sheets']>[number]>(
+  sheets: readonly T[],
+  pictures: readonly PlacedPicture[],
+): T[] {
+  const isTied = (item: PageItem): boolean => !('picture' in item) && item.tie !== undefined;
+  if (!sheets.some((s) => s.items?.some(isTied))) return [...sheets];
+  const loose = loosened(documentOfPictures(pictures, { sheets }));
+  return sheets.map((sheet) => ({
+    ...sheet,
+    items: sheet.items?.map((item) => {
+      if ('picture' in item || !loose.has(item.id)) return item;
+      const { tie, ...free } = item;
+      void tie;
+      return free as PageItem;
+    }),
+  }));
+}

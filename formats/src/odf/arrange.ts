@@ -1,0 +1,171 @@
+import {
+  GableError,
+  itemsOf,
+  withChildren,
+  type Document,
+  type Holder,
+  type ItemId,
+  type PictureItem,
+} from '@gable/core';
+import { arrangePart, refuseOtherHolders, type Holding } from '../codec/arrange';
+import type { Arrangement, ReplacementImage } from '../codec/contract';
+import type { Element } from '../xml/located';
+import { applyEdits, Splice } from '../xml/splice';
+import { fillShape } from './fill';
+import type { Part } from './found';
+import { frameAlone, frameText, isBehindShapes } from './insert';
+import { is, Names, writeLength } from './names';
+import type { Site } from './site';
+import type { StyleWriter } from './write-frame';
+
+/** A presentation or a drawing whose items are arranged. */
+export interface Pages {
+  parts: ReadonlyMap<string, Part>;
+  /** Elements that hold items: pages by the order of the document's, masters by the ids of its layers. */
+  pages: readonly Element[];
+  masters: ReadonlyMap<string, Element>;
+  elementOf(id: ItemId): Element | undefined;
+  /** A shape as a picture may fill it. */
+  siteOf(e: Element): Site;
+  styles: StyleWriter;
+  store(image: ReplacementImage): string;
+  /** A name for a drawing that no other has. */
+  newName(): string;
+  /** Changes of a part beside those of its order, and what puts new styles among them. */
+  spliceOf(part: string): Splice;
+  flush(): void;
+}
+
+/**
+ * Puts what lies on pages into another order, takes items out and puts new pictures in, at any height or in the place of a shape. What
+ * is in a group stays in it. Connectors let go of what is gone (ODF 1.2 Part 1 §19.140, draw:end-shape; §19.237, draw:start-shape).
+ * @returns the text of each part that is another now
+ * @throws GableError `cannot-write`
+ */
+export function arrangeItems(into: Pages, { from, to, fills, imageOf }: Arrangement): Map<string, string> {
+  refuseOtherHolders({ from, to, fills });
+  const { parts, elementOf, styles } = into;
+  const filled = new Set(fills.values());
+  const create = (part: string, container: Element, id: ItemId): string => {
+    const { alt, at } = to.items[id] as PictureItem;
+    const href = into.store(imageOf(id));
+    const target = fills.get(id);
+    if (target !== undefined) {
+      const site = into.siteOf(elementOf(target)!);
+      return filledText(parts.get(part)!.text, site, { href, alt, styles });
+    }
+    const n = new Names(container);
+    const spot = ` ${n.of('svg:x')}="${writeLength(at.box.x)}" ${n.of('svg:y')}="${writeLength(at.box.y)}"`;
+    return frameText(n, { href, alt, name: into.newName() }, at.box, spot);
+  };
+  const within = (document: Document, holder: Holder): ItemId[] =>
+    itemsOf(document, holder).flatMap((id) => withChildren(document, id));
+  const planned = [...parts].map(([part, { text, root }]) => {
+    const holders = holdersIn(into, part, to);
+    const before = holders.flatMap(({ holder }) => within(from, holder));
+    letGo(
+      into.spliceOf(part),
+      root,
+      before.filter((id) => !to.items[id] && !filled.has(id)).map((id) => elementOf(id)!),
+    );
+    const made = new Map(
+      holders.flatMap(({ container, holder }) =>
+        within(to, holder).flatMap((id) => (from.items[id] ? [] : [[id, create(part, container, id)] as const])),
+      ),
+    );
+    const holdings = holders.map(({ container, holder }): Holding => {
+      const lists = { was: itemsOf(from, holder), is: itemsOf(to, holder) };
+      const last = container.children.find(isBehindShapes);
+      return { container, last, before: withoutHeld(container, lists, elementOf), after: lists.is };
+    });
+    const elements = new Map(before.map((id) => [id, elementOf(id)!] as const));
+    return { part, text, made, holdings, elements };
+  });
+  // What was made has styles of its own.
+  into.flush();
+  const out = new Map<string, string>();
+  for (const { part, text, made, holdings, elements } of planned) {
+    const removed = (id: ItemId): Element => frameAlone(elements.get(id)!);
+    const changes = into.spliceOf(part).changes();
+    const arranged = { text, from, to, elements, create: (id: ItemId) => made.get(id)!, removed, within: changes };
+    const next = arrangePart(arranged, holdings);
+    if (next !== text) out.set(part, next);
+  }
+  return out;
+}
+
+function holdersIn({ pages, masters }: Pages, part: string, to: Document): { container: Element; holder: Holder }[] {
+  if (part === 'content.xml') return to.pages.map(({ id }, i) => ({ container: pages[i]!, holder: { page: id } }));
+  return to.layers.flatMap(({ id }) => {
+    const container = masters.get(id);
+    return container ? [{ container, holder: { layer: id } }] : [];
+  });
+}
+
+/** A shape as it is written once a picture fills it. */
+function filledText(text: string, site: Site, filling: { href: string; alt: string; styles: StyleWriter }): string {
+  const { start, end } = site.element;
+  const splice = new Splice(text);
+  fillShape(splice, site, filling);
+  const edits = splice.changes().map((e) => ({ ...e, start: e.start - start, end: e.end - start }));
+  return applyEdits(text.slice(start, end), edits);
+}
+
+/**
+ * What a page has had, without what goes with the shape that it stands in: pictures among its words.
+ * @throws GableError `cannot-write` for a shape that moves or goes without them
+ */
+function withoutHeld(
+  container: Element,
+  { was, is }: Record<'was' | 'is', readonly ItemId[]>,
+  elementOf: (id: ItemId) => Element | undefined,
+): ItemId[] {
+  const ids = new Map(was.map((id) => [elementOf(id), id]));
+  const holderOf = (id: ItemId): ItemId | undefined => {
+    for (let e = elementOf(id)?.parent; e && e !== container; e = e.parent) {
+      const found = ids.get(e);
+      if (found !== undefined) return found;
+    }
+    return undefined;
+  };
+  return was.filter((id, i) => {
+    const holder = holderOf(id);
+    if (holder === undefined) return true;
+    const [here, there] = [is.indexOf(id), is.indexOf(holder)];
+    if (here < 0 && there < 0) return false;
+    const stays = was.slice(was.indexOf(holder), i + 1).every((other, k) => here < 0 || is[there + k] === other);
+    const isFirst = is.slice(0, Math.max(there, 0)).every((other) => was.indexOf(other) < was.indexOf(holder));
+    if (there >= 0 && (here < 0 ? isFirst : stays)) return true;
+    throw new GableError('cannot-write', 'A picture stands in this text box.', 'Delete the picture first.', { id });
+  });
+}
+
+/** What connectors and animations call an element. */
+const namesOf = (e: Element): string[] => {
+  const n = new Names(e);
+  return [n.get(e, 'draw:id'), e.attributes['xml:id']].filter((v) => v !== undefined);
+};
+
+/** @throws GableError `cannot-write` for what an animation moves */
+function letGo(splice: Splice, root: Element, gone: readonly Element[]): void {
+  const names = new Set(gone.flatMap(namesOf));
+  if (names.size === 0) return;
+  const visit = (e: Element): void => {
+    const moved = Object.entries(e.attributes).find(([name, v]) => /:targetElement$/.test(name) && names.has(v));
+    if (moved)
+      throw new GableError(
+        'cannot-write',
+        'This cannot be removed: an animation moves it.',
+        'Remove the animation first.',
+        {},
+      );
+    if (is(e, 'draw', 'connector')) {
+      const n = new Names(e);
+      for (const end of ['start', 'end'] as const)
+        if (names.has(n.get(e, `draw:${end}-shape`) ?? ''))
+          for (const name of [`draw:${end}-shape`, `draw:${end}-glue-point`]) splice.attribute(e, n.of(name), null);
+    }
+    e.children.forEach(visit);
+  };
+  visit(root);
+}
