@@ -7,15 +7,15 @@ export function nameOf(item: FramedItem): string {
     .flatMap((p) => p.runs.map((r) => r.text))
     .join(' ')
     .trim();
-  return item.text
-    ? `“${words ? words.slice(0, 24) : 'Words'}”`
-    : item.shape.drawn && (item.tie?.as === 'inside' || item.tie?.as === 'along')
-      ? `${item.tie.as === 'inside' ? 'Letters' : 'Words'} “${item.shape.drawn.label}”`
-      : item.name
-        ? item.name
-        : item.fill
-          ? 'Block'
-          : 'Ring';
+  if (item.text) return `“${words ? words.slice(0, 24) : 'Words'}”`;
+  const as = item.tie?.as;
+  if (item.shape.drawn && (as === 'inside' || as === 'along')) {
+    // Of a file that was read again their shape does not tell what they say.
+    const said = item.shape.name === 'letter' ? item.shape.drawn.label : item.alt;
+    const what = as === 'inside' ? 'Letters' : 'Words';
+    return said ? `${what} “${said}”` : what;
+  }
+  return item.name ? item.name : item.fill ? 'Block' : 'Ring';
 }
 
 /** The words with all their runs otherwise. */
