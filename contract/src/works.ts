@@ -132,6 +132,7 @@ export const CapabilitiesSchema = z.object({
   order: z.boolean().describe('what lies on its pages can come forward and go back'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   fonts: z.boolean().describe('fonts can be put into its file'),
+  cells: z.boolean().describe('words around pictures can show what stands in a cell'),
   slim: z.enum(['all', 'private', 'none']).describe('what can go to make its file smaller'),
 });
 

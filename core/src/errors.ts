@@ -8,6 +8,7 @@ export type Facts = Record<string, string | number | boolean | null>;
 export const ERRORS = {
   'bad-aim': { exit: 2 },
   'bad-call': { exit: 2 },
+  'bad-cell': { exit: 2 },
   'bad-colour': { exit: 2 },
   'bad-document': {},
   'bad-finish': { exit: 2 },

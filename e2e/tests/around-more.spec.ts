@@ -5,6 +5,8 @@
 import { contrast, type FramedItem } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Page } from '@playwright/test';
+import ExcelJs from 'exceljs';
+import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
@@ -283,4 +285,39 @@ test('over the edge: a portrait is cut out as it is taken, its head reaches out 
   await page.getByRole('button', { name: /^Undo/ }).click();
   await page.getByRole('button', { name: 'Undo “over the edge”' }).click();
   await expect(page.locator('gable-page-view [data-added]')).toHaveCount(0);
+});
+
+test('a figure on the panel of a workbook shows a cell, its label below it; what is no cell is told', async ({
+  page,
+}, info) => {
+  const book = new ExcelJs.Workbook();
+  const sheet = book.addWorksheet('Sales');
+  sheet.getCell('B2').value = 4812;
+  const picture = await sharp({ create: { width: 640, height: 360, channels: 3, background: '#8a6f4d' } })
+    .png()
+    .toBuffer();
+  const image = book.addImage({ buffer: picture as unknown as ArrayBuffer, extension: 'png' });
+  sheet.addImage(image, { tl: { col: 2, row: 3 }, ext: { width: 640, height: 360 } });
+  const file = info.outputPath('sales.xlsx');
+  writeFileSync(file, Buffer.from((await book.xlsx.writeBuffer()) as ArrayBuffer));
+  const id = await openOnBench(page, file);
+  await piece(page, 'Figure panel');
+  await page.keyboard.press('Escape');
+  await page.locator('[data-added][aria-label^="“12"]').click();
+  const cell = page.getByRole('textbox', { name: 'Shows cell' });
+  await cell.fill('Total');
+  await cell.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('“Total” is not a cell.');
+  await cell.fill('b2');
+  await cell.press('Enter');
+  await expect(page.locator('[data-added][aria-label="“4812”"]')).toBeVisible();
+  await expect(page.locator('[data-added][aria-label="“First”"]')).toBeVisible();
+  await expect(cell).toHaveValue('B2');
+  // What it says is the workbook's.
+  await expect(page.getByRole('textbox', { name: 'Words' })).toHaveAttribute('readonly');
+  const { document } = openFile(await fileOf(page, id));
+  const linked = Object.values(document.items).find(
+    (i): i is FramedItem => i.kind === 'framed' && i.text?.cell !== undefined,
+  );
+  expect([linked?.text?.cell, linesOf(linked!)]).toEqual(['B2', '4812']);
 });

@@ -3,13 +3,25 @@
  * the words, the cells that ISO/IEC 29500-1 §20.5.2.24 (oneCellAnchor) counts by.
  */
 import { Workbook } from 'exceljs';
-import { PIECES, type Document, type FramedItem } from '@gable/core';
+import {
+  applyAll,
+  cellNamed,
+  nameOfCell,
+  PIECES,
+  plainWords,
+  resolveTies,
+  showingCell,
+  wordsInCell,
+  type Document,
+  type FramedItem,
+} from '@gable/core';
+import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { parseOffice } from 'officeparser';
 import { openFile } from '../src/index';
 import { png } from './support/build';
-import { withPiece, WORDS } from './support/pieces';
+import { added, withPiece, WORDS } from './support/pieces';
 
 async function workbook(): Promise<Uint8Array> {
   const book = new Workbook();
@@ -80,4 +92,79 @@ test('in a workbook a shape begins in the cell that it lies in', async () => {
   // 120 px below row 4, at 20 px a row (15 pt, ISO/IEC 29500-1 §18.3.1.81, common practice): row 10, from 0; a little
   // wider than its picture, it begins a column before it.
   expect([Number(column), Number(row)]).toEqual([1, 9]);
+});
+
+describe('words show a cell', () => {
+  test('its name is the one that others have for it, with its sheet and its signs', () => {
+    const sheet = new Workbook().addWorksheet('One');
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 16_383 }), fc.integer({ min: 0, max: 999 }), (column, row) => {
+        const { address } = sheet.getCell(row + 1, column + 1);
+        expect(nameOfCell({ sheet: null, column, row })).toBe(address);
+        expect(cellNamed(address)).toEqual({ sheet: null, column, row });
+      }),
+    );
+    const cell = { sheet: "Odd's kilns", column: 27, row: 3 };
+    expect(nameOfCell(cell, true)).toBe("'Odd''s kilns'!$AB$4");
+    expect(cellNamed("'Odd''s kilns'!$AB$4")).toEqual(cell);
+    expect(cellNamed('Glazes!b2')).toEqual({ sheet: 'Glazes', column: 1, row: 1 });
+    // The last cell of a sheet is XFD1048576 (common practice).
+    expect(cellNamed('XFD1048576')).toEqual({ sheet: null, column: 16_383, row: 1_048_575 });
+    for (const none of ['', 'B', '4', 'B0', 'XFE1', 'A1048577', 'B4:C5', 'Total', 'a b!B2'])
+      expect(cellNamed(none)).toBeNull();
+  });
+
+  const shown = async (
+    cell: string,
+  ): Promise<{ out: Uint8Array; again: ReturnType<typeof openFile>; next: Document }> => {
+    const file = openFile(await bytesOf.xlsx());
+    const made = withPiece(file, 1, 'figure-panel');
+    const figure = added(made).find((i) => i.text !== null)!;
+    const name = cellNamed(cell)!;
+    const said = wordsInCell(made, made.pages[0]!, file.sheets[0]!.lines!, name);
+    const { item, below } = showingCell(figure, { cell, said }, () => 'add-below');
+    const slot = { in: { page: made.pages[0]!.id }, index: made.pages[0]!.items.indexOf(figure.id) + 1 };
+    const { document } = applyAll(made, [
+      { op: 'set', id: item.id, path: 'text', value: item.text },
+      { op: 'set', id: item.id, path: 'tie', value: item.tie },
+      { op: 'set', id: item.id, path: 'at', value: item.at },
+      { op: 'add', item: below!, slot },
+    ]);
+    const next = resolveTies(document);
+    const out = file.write(next);
+    return { out, again: openFile(out), next };
+  };
+
+  test('as a field that is linked to it: the figure alone, its label below; read again it is the same', async () => {
+    const { out, again, next } = await shown('A1');
+    const words = framed(again).flatMap((i) => (i.text ? [[plainWords(i.text), i.text.cell]] : []));
+    expect(words.slice(0, 2)).toEqual([
+      ['Celadon', 'A1'],
+      [WORDS.figures[0]![1], undefined],
+    ]);
+    // §20.5.2.29, textlink; §21.1.2.2.4, fld with an id as ST_Guid has it (§22.9.2.4).
+    const xml = strFromU8(unzipSync(out)['xl/drawings/drawing1.xml']!);
+    expect(xml).toMatch(
+      /<xdr:sp macro="" textlink="'Glazes'!\$A\$1">.*?<a:fld id="\{[0-9A-F]{8}(-[0-9A-F]{4}){3}-[0-9A-F]{12}\}" type="TxLink"><a:rPr[^>]*>.*?<\/a:rPr><a:t>Celadon<\/a:t><\/a:fld>/s,
+    );
+    expect(xml.match(/<a:fld /g)).toHaveLength(1);
+    const [figure] = added(next).filter((i) => i.text?.cell);
+    const label = added(next).find((i) => i.id === 'add-below');
+    expect(label!.at.box.y).toBeCloseTo(figure!.at.box.y + figure!.at.box.height, 6);
+    expect(label!.at.box.width).toBeCloseTo(figure!.at.box.width, 6);
+    expect(Buffer.compare(again.write(again.document), Buffer.from(out))).toBe(0);
+  });
+
+  test('of another sheet the words stay until the workbook is reckoned anew; without a cell they are plain', async () => {
+    const { again } = await shown("'Two words'!B2");
+    const linked = framed(again).find((i) => i.text?.cell)!;
+    expect([linked.text!.cell, plainWords(linked.text!)]).toEqual(["'Two words'!B2", WORDS.figures[0]![0]]);
+    const file = openFile(await bytesOf.xlsx());
+    const [name] = added(withPiece(file, 1, 'name-below'));
+    const { item } = showingCell(name!, { cell: 'b2', said: '7' }, () => 'add-x');
+    expect([item.text!.cell, plainWords(item.text!)]).toEqual(['B2', '7']);
+    const plain = showingCell(item, { cell: null, said: '' }, () => 'add-x').item.text!;
+    expect(['cell' in plain, plainWords(plain)]).toEqual([false, '7']);
+    expect(() => showingCell(name!, { cell: 'Total', said: '' }, () => 'add-x')).toThrow(/is not a cell/);
+  });
 });

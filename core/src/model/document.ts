@@ -177,6 +177,8 @@ export const TextSchema = z.object({
     .max(2000),
   anchor: z.enum(['top', 'middle', 'bottom']),
   inset: z.object({ top: length, right: length, bottom: length, left: length }),
+  /** The cell of a workbook whose content they show: `B4` of their own sheet, `'Two words'!B4`, or a name of the file. */
+  cell: z.string().min(1).max(255).optional(),
 });
 
 /** A rule by which an item follows another; its box comes of it. */

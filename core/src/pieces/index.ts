@@ -39,6 +39,7 @@ export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn, PiecesSchema, retyped, WAITING, withLines } from './piece';
 export { leadsTo, pieceDocument } from './document';
 export { shapedFor } from './shaped';
+export { cellNamed, nameOfCell, showingCell, wordsInCell, type CellName, type SheetLines } from './show-cell';
 export {
   coloursOf,
   groundOf,

@@ -84,12 +84,14 @@ export interface Capabilities {
   blurs: boolean;
   /** Can fonts be put into it, in the terms of its standard? */
   fonts: boolean;
+  /** Can words show what stands in a cell? */
+  cells: boolean;
   /** What can go from it to make it smaller: pixels and private data, private data alone, or nothing. */
   slim: 'all' | 'private' | 'none';
 }
 
 const OFFICE = {
-  ...{ arrange: null, turns: false, restyles: null, margin: false, blurs: false, fonts: true },
+  ...{ arrange: null, turns: false, restyles: null, margin: false, blurs: false, fonts: true, cells: false },
   slim: 'all',
 } as const;
 const WEB_PAGE = {
@@ -102,6 +104,7 @@ const WEB_PAGE = {
   margin: false,
   blurs: true,
   fonts: true,
+  cells: false,
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
@@ -117,7 +120,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     // There is no documented way.
     fonts: false,
   },
-  xlsx: { ...OFFICE, fonts: false, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
+  xlsx: { ...OFFICE, fonts: false, cells: true, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
   odp: {
     ...OFFICE,
@@ -149,6 +152,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     margin: false,
     blurs: false,
     fonts: true,
+    cells: false,
     slim: 'none',
   },
   html: { ...WEB_PAGE, slim: 'none' },

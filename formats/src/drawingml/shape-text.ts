@@ -6,6 +6,9 @@ import { geometryText, lineText, paintFill, shadowText, transformText, type Nami
 import { veilFill } from './veil-text';
 import { wordsText } from './words-text';
 
+/** A name for a field as the standard has it (§22.9.2.4, ST_Guid), its own in its part. */
+const fieldId = (id: number): string => `{5C2D7E90-41B8-4F3A-8D26-${id.toString(16).toUpperCase().padStart(12, '0')}}`;
+
 /** The parts of a new shape as they are written. */
 export interface ShapeText {
   /** Its box there: the room of its outline may be in it. */
@@ -51,6 +54,6 @@ export function shapeText(item: FramedItem, { id, a, rid }: Written): ShapeText 
     named: `id="${id}" name="${escapeXml(name)}"${alt ? ` descr="${escapeXml(alt)}"` : ''}`,
     isBox: isBox ? ' txBox="1"' : '',
     look: `${transformText(a.name(''), frame)}${geometryText(a, frame, paths)}${paint}${line}${effects}`,
-    words: text ? wordsText(a, text) : '',
+    words: text ? wordsText(a, text, fieldId(id)) : '',
   };
 }

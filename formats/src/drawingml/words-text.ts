@@ -18,6 +18,12 @@ function runProperties(a: Pick<Naming, 'name'>, local: string, run: Run): string
   return `<${a.name(local)}${said}>${paintFill(a, paint)}${face}</${a.name(local)}>`;
 }
 
+/** Words that show a cell: a field whose words the workbook reckons anew (§21.1.2.2.4, fld; its type is common practice). */
+function cellText(a: Pick<Naming, 'name'>, run: Run, id: string): string {
+  const words = `<${a.name('t')}>${escapeText(run.text)}</${a.name('t')}>`;
+  return `<${a.name('fld')} id="${id}" type="TxLink">${runProperties(a, 'rPr', run)}${words}</${a.name('fld')}>`;
+}
+
 function runText(a: Pick<Naming, 'name'>, run: Run): string {
   const properties = runProperties(a, 'rPr', run);
   return run.text
@@ -30,8 +36,12 @@ function runText(a: Pick<Naming, 'name'>, run: Run): string {
     .join(`<${a.name('br')}>${properties}</${a.name('br')}>`);
 }
 
-/** Paragraphs (§21.1.2.2.6, p). What a list or a placeholder would say of them is said. */
-function paragraphText(a: Pick<Naming, 'name'>, { align, runs, bullet, indent, spacing }: Paragraph): string {
+/** Paragraphs (§21.1.2.2.6, p). What a list or a placeholder would say of them is said. @param field the id of a field that its first run is */
+function paragraphText(
+  a: Pick<Naming, 'name'>,
+  { align, runs, bullet, indent, spacing }: Paragraph,
+  field: string | null,
+): string {
   const left = indent ? ` marL="${toEmu(indent.left)}" indent="${toEmu(indent.first)}"` : '';
   const lines = spacing
     ? `<${a.name('lnSpc')}><${a.name('spcPct')} val="${Math.round(spacing.lines * 100_000)}"/></${a.name('lnSpc')}>`
@@ -42,7 +52,7 @@ function paragraphText(a: Pick<Naming, 'name'>, { align, runs, bullet, indent, s
   const mark = bullet ? `<${a.name('buChar')} char="${escapeXml(bullet)}"/>` : `<${a.name('buNone')}/>`;
   const properties = `<${a.name('pPr')}${left} algn="${ALIGN[align]}">${lines}${before}${mark}</${a.name('pPr')}>`;
   const end = runs[0] && runs.every((r) => r.text === '') ? runProperties(a, 'endParaRPr', runs[0]) : '';
-  return `<${a.name('p')}>${properties}${end ? '' : runs.map((r) => runText(a, r)).join('')}${end}</${a.name('p')}>`;
+  return `<${a.name('p')}>${properties}${end ? '' : runs.map((r, i) => (field !== null && i === 0 ? cellText(a, r, field) : runText(a, r))).join('')}${end}</${a.name('p')}>`;
 }
 
 /** How words stand in a shape (§21.1.2.1.1, bodyPr). Nothing grows or shrinks by itself. @param tag of the element */
@@ -51,9 +61,13 @@ export function bodyText(tag: string, a: Pick<Naming, 'name'>, { anchor, inset }
   return `<${tag} wrap="square" lIns="${l}" tIns="${t}" rIns="${r}" bIns="${b}" anchor="${ANCHOR[anchor]}"><${a.name('noAutofit')}/></${tag}>`;
 }
 
-export const paragraphsText = (a: Pick<Naming, 'name'>, { paragraphs }: Text): string =>
-  paragraphs.map((p) => paragraphText(a, p)).join('');
+/** @param field the id of a field, where they show a cell */
+export const paragraphsText = (
+  a: Pick<Naming, 'name'>,
+  { paragraphs, cell }: Text,
+  field: string | null = null,
+): string => paragraphs.map((p, i) => paragraphText(a, p, cell !== undefined && i === 0 ? field : null)).join('');
 
 /** The words of a shape (§21.1.2.1): how they stand in it, and its paragraphs. */
-export const wordsText = (a: Pick<Naming, 'name'>, text: Text): string =>
-  `${bodyText(a.name('bodyPr'), a, text)}<${a.name('lstStyle')}/>${paragraphsText(a, text)}`;
+export const wordsText = (a: Pick<Naming, 'name'>, text: Text, field: string | null = null): string =>
+  `${bodyText(a.name('bodyPr'), a, text)}<${a.name('lstStyle')}/>${paragraphsText(a, text, field)}`;

@@ -1,4 +1,4 @@
-import { toEmu, type FramedItem } from '@gable/core';
+import { cellNamed, nameOfCell, toEmu, type FramedItem } from '@gable/core';
 import { noPicture, noSuchPlace, type AroundPicture, type Veils } from '../codec/contract';
 import { namingAt } from '../drawingml/look-text';
 import { shapeText } from '../drawingml/shape-text';
@@ -8,6 +8,7 @@ import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import type { Element } from '../xml/located';
+import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { anchorAbove } from './anchor';
 import type { Grid } from './grid';
@@ -16,17 +17,19 @@ import type { Grid } from './grid';
  * Puts words and blocks beside the pictures of sheets: shapes that are tied to the cell they begin in, right before and behind the
  * anchors of their pictures.
  * @param gridOf the cells beneath a drawing
+ * @param sheets their names in their order
  */
 export function putBeside(
   { pack, main, found }: { pack: Package; main: string; found: readonly Found[] },
-  gridOf: (drawing: string) => Grid,
+  { gridOf, sheets }: { gridOf: (drawing: string) => Grid; sheets: readonly string[] },
   { around, veils }: { around: readonly AroundPicture[]; veils: Veils },
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
   const free = new Map<string, number>();
   for (const { n, before, behind } of around) {
-    const { site } = found[n - 1] ?? noPicture(n, found.length);
+    const { site, where } = found[n - 1] ?? noPicture(n, found.length);
+    const sheet = sheets[(where.page ?? 1) - 1] ?? '';
     const anchor = anchorAbove(site.pic);
     if (!anchor) throw noSuchPlace();
     const { root } = pack.part(site.part);
@@ -36,7 +39,7 @@ export function putBeside(
         .map((item) => {
           const veil = veils.get(item.id);
           const rid = veil && additions.relateTo({ part: site.part, strict: isStrict(anchor.uri) }, veil);
-          return anchored(anchor, item, { id: id++, rid, grid: gridOf(site.part) });
+          return anchored(anchor, item, { id: id++, rid, sheet, grid: gridOf(site.part) });
         })
         .join('');
     const splice = splices.of(site.part);
@@ -47,11 +50,17 @@ export function putBeside(
   return additions.write(splices.changed());
 }
 
+/** The cell whose content a shape shows, as a formula (§20.5.2.29, textlink). @param sheet that it lies on */
+function linkTo(cell: string | undefined, sheet: string): string {
+  const name = cell === undefined ? null : cellNamed(cell);
+  return name ? nameOfCell({ ...name, sheet: name.sheet ?? sheet }, true) : (cell ?? '');
+}
+
 /** A shape with its words (ISO/IEC 29500-1 §20.5.2.29, sp) at a cell (§20.5.2.24, oneCellAnchor). */
 function anchored(
   beside: Element,
   item: FramedItem,
-  { id, rid, grid }: { id: number; rid: string | undefined; grid: Grid },
+  { id, rid, sheet, grid }: { id: number; rid: string | undefined; sheet: string; grid: Grid },
 ): string {
   const x = beside.name.slice(0, beside.name.length - beside.local.length);
   const { declare, ...naming } = namingAt(beside, isStrict(beside.uri));
@@ -60,7 +69,7 @@ function anchored(
   return (
     `<${x}oneCellAnchor${declare}><${x}from><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
     `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}from><${x}ext cx="${toEmu(box.width)}" cy="${toEmu(box.height)}"/>` +
-    `<${x}sp macro="" textlink=""><${x}nvSpPr><${x}cNvPr ${named}/><${x}cNvSpPr${isBox}/></${x}nvSpPr>` +
+    `<${x}sp macro="" textlink="${escapeXml(linkTo(item.text?.cell, sheet))}"><${x}nvSpPr><${x}cNvPr ${named}/><${x}cNvSpPr${isBox}/></${x}nvSpPr>` +
     `<${x}spPr>${look}</${x}spPr>${words === '' ? '' : `<${x}txBody>${words}</${x}txBody>`}</${x}sp><${x}clientData/></${x}oneCellAnchor>`
   );
 }

@@ -69,7 +69,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
   const left = { count: MAX_PAGE_ITEMS };
   const elements = new Map<ItemId, Element>();
   const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
-  const sheetOf = (part: string | undefined, page: number): Sheet => {
+  const sheetOf = ({ name: sheet, part }: (typeof sheets)[number], page: number): Sheet => {
     let text = '<worksheet/>';
     let cells: Cell[] = [];
     try {
@@ -87,6 +87,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
     const items = (drawings.get(page) ?? []).flatMap(({ part: drawing, grid: cells }, i) =>
       itemsOn(pack.part(drawing).root, {
         part: drawing,
+        sheet,
         grid: cells,
         theme,
         told: { numbers, name: `sheet${page}${i ? `-${i + 1}` : ''}`, left, elements },
@@ -104,7 +105,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
     found,
     pages: Math.max(1, sheets.length),
     theme,
-    readPages: () => ({ sheets: sheets.map(({ part }, i) => sheetOf(part, i + 1)) }),
+    readPages: () => ({ sheets: sheets.map((s, i) => sheetOf(s, i + 1)) }),
   });
   const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
   return Object.assign(file, {
@@ -112,7 +113,8 @@ export function openWorkbook(pack: Package, main: string): Opened {
     putBeside(around: readonly AroundPicture[], veils: Veils) {
       const all = [...drawings.values()].flat();
       const gridOf = (part: string): Grid => all.find((d) => d.part === part)!.grid();
-      return putBeside({ pack, main, found }, gridOf, { around, veils });
+      const names = sheets.map(({ name }) => name);
+      return putBeside({ pack, main, found }, { gridOf, sheets: names }, { around, veils });
     },
     insert(picture: NewPicture) {
       const { place } = picture;

@@ -9,6 +9,7 @@ import { summarise } from './shelf';
 const NOTHING = {
   ...{ insert: null, turns: false, around: false, restyles: null, order: false, margin: false },
   fonts: false,
+  cells: false,
 } as const;
 const WITHOUT_FILE = {
   pictures: { ...NOTHING, pages: 'row', slim: 'none' },
@@ -17,8 +18,8 @@ const WITHOUT_FILE = {
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, restyles, arrange, margin, fonts, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around: true, restyles, order: arrange !== null, margin, fonts, slim };
+  const { pages, insert, turns, restyles, arrange, margin, fonts, cells, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around: true, restyles, order: arrange !== null, margin, fonts, cells, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

@@ -47,6 +47,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
     restyles: null,
     order: false,
     fonts: true,
+    cells: false,
     slim: 'all',
   },
   pages: 3,

@@ -2,6 +2,7 @@ import { computed, DestroyRef, effect, inject, Injectable, signal } from '@angul
 import {
   addedId,
   besideInText,
+  cellNamed,
   equal,
   isAdded,
   itemIdOf,
@@ -12,13 +13,16 @@ import {
   retyped,
   setIn,
   shareAlong,
+  showingCell,
   slotOf,
   takesPieces,
   WAITING,
+  wordsInCell,
   type Document,
   type Frame,
   type FramedItem,
   type Laid,
+  type Operation,
   type PieceContext,
   type Text,
   type Tie,
@@ -218,7 +222,36 @@ export class AroundEdit {
 
   /** Can its words be typed: were they added here, or before the file was read, as its tie tells? Others are the file's. */
   readonly canType = (item: FramedItem): boolean =>
-    item.text !== null && (isAdded(item.id) || this.state.model()?.file.items[item.id]?.tie !== undefined);
+    item.text !== null &&
+    item.text.cell === undefined &&
+    (isAdded(item.id) || this.state.model()?.file.items[item.id]?.tie !== undefined);
+
+  /** Can the chosen words show a cell of their workbook? */
+  readonly canShowCell = computed(() => {
+    const item = this.item();
+    return !!item?.text && isAdded(item.id) && this.state.model()?.work.can.cells === true;
+  });
+
+  /** Lets the chosen words show a cell, or with null be plain ones again. @throws GableError for what is none */
+  showCell(cell: string | null): void {
+    const m = this.state.model$.value;
+    const [stored, shown] = [this.stored(), this.item()];
+    if (!m || !stored || !shown) return;
+    const at = m.document.pages.findIndex((p) => p.items.includes(stored.id));
+    const lines = m.work.sheets?.[at]?.lines;
+    const name = cell === null ? null : cellNamed(cell);
+    const said = name && lines ? wordsInCell(m.document, m.document.pages[at]!, lines, name) : '';
+    const newId = (): string => addedId(crypto.randomUUID());
+    const { item, below } = showingCell({ ...stored, at: shown.at }, { cell, said }, newId);
+    const operations: Operation[] = [
+      { op: 'set', id: item.id, path: 'text', value: item.text },
+      { op: 'set', id: item.id, path: 'tie', value: item.tie },
+      { op: 'set', id: item.id, path: 'at', value: item.at },
+    ];
+    const slot = slotOf(m.document, item.id);
+    if (below) operations.push({ op: 'add', item: below, slot: { ...slot, index: slot.index + 1 } });
+    this.state.act(cell === null ? 'words without a cell' : 'words show a cell', operations, item.id);
+  }
 
   /** Was the chosen item added here? Otherwise it is the file's own. */
   readonly isOwn = computed(() => {

@@ -191,6 +191,21 @@ export class ItemBand {
     }
   }
 
+  /** Why a cell cannot be shown; null where it can. */
+  protected readonly noCell = signal<string | null>(null);
+
+  protected showCell(typed: string): void {
+    const cell = typed.trim();
+    if (cell === (this.around.words()?.cell ?? '')) return;
+    try {
+      this.around.showCell(cell === '' ? null : cell);
+      this.noCell.set(null);
+    } catch (error) {
+      if (!(error instanceof GableError)) throw error;
+      this.noCell.set(`${error.message} ${error.remedy}`);
+    }
+  }
+
   protected share(share: number): void {
     const words = this.letters();
     if (this.isAlong() && words !== null) return void this.spell(words, this.letterFont(), { share });
