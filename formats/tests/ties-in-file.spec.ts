@@ -187,3 +187,29 @@ test.each(['not a rule', '{"as":"beside"}', '{"as":"nowhere","gap":1}'])(
     expect(Buffer.compare(file.write(file.document), Buffer.from(other))).toBe(0);
   },
 );
+
+test('words in a font of the theme follow it (§20.1.10.81), those in another do not', () => {
+  const themes = Object.keys(unzipSync(bytes)).filter((n) => /theme\/theme\d+\.xml$/.test(n));
+  const xml = strFromU8(unzipSync(bytes)[themes[0]!]!);
+  const minor = /<a:minorFont>.*?<a:latin typeface="([^"]*)"/s.exec(xml)![1]!;
+  const file = openFile(bytes);
+  const next = withPiece(file, 3, 'captioned-circle');
+  const words = added(next).find((i) => i.text !== null)!;
+  const inFont = (font: string): Document => {
+    const paragraphs = words.text!.paragraphs.map((p) => ({ ...p, runs: p.runs.map((r) => ({ ...r, font })) }));
+    return applyAll(next, [{ op: 'set', id: words.id, path: 'text', value: { ...words.text!, paragraphs } }]).document;
+  };
+  const fontIn = (out: Uint8Array): string[] =>
+    tiedIn(openFile(out).document).flatMap((i) => i.text?.paragraphs.flatMap((p) => p.runs.map((r) => r.font)) ?? []);
+  const parts = unzipSync(file.write(inFont(minor)));
+  expect(strFromU8(parts[SLIDE]!)).toContain('<a:latin typeface="+mn-lt"/>');
+  expect(new Set(fontIn(zipSync(parts)))).toEqual(new Set([minor]));
+  const other = (out: Uint8Array): Uint8Array => {
+    const all = unzipSync(out);
+    for (const name of themes)
+      all[name] = strToU8(strFromU8(all[name]!).replace(/(<a:minorFont>.*?<a:latin typeface=")[^"]*/s, '$1Odd Sans'));
+    return zipSync(all);
+  };
+  expect(new Set(fontIn(other(zipSync(parts))))).toEqual(new Set(['Odd Sans']));
+  expect(new Set(fontIn(other(file.write(inFont('Courier New')))))).toEqual(new Set(['Courier New']));
+});

@@ -1,3 +1,4 @@
+import type { Theme } from './colour';
 import {
   GableError,
   MITRE_LIMIT,
@@ -24,6 +25,8 @@ export interface Naming {
   name: (local: string) => string;
   declare: string;
   strict: boolean;
+  /** Fonts of the theme: words that are set in one of these follow it. */
+  fonts?: Theme['fonts'];
 }
 
 /** Names of the drawing namespace as it is bound where an element stands; declared in place when it is bound nowhere. */

@@ -5,7 +5,7 @@ import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import { lineText, paintFill, transformText, type Naming } from './look-text';
 import { fillText } from './shape-text';
 import { share } from './values';
-import { ALIGN, paragraphsText } from './words-text';
+import { ALIGN, paragraphsText, typefaceOf } from './words-text';
 
 const FILLS = ['noFill', 'solidFill', 'gradFill', 'blipFill', 'pattFill', 'grpFill'];
 /** What stands behind the place of a shape, its fill and its line (ISO/IEC 29500-1 §20.1.2.2.35, spPr). */
@@ -104,7 +104,7 @@ function restyleRun(
     ...(was.italic === now.italic ? [] : ([['i', now.italic ? '1' : '0']] as [string, string][])),
   ];
   const ink = equal(was.paint, now.paint) ? null : paintFill(a, now.paint);
-  const face = was.font === now.font ? '' : `<${a.name('latin')} typeface="${escapeXml(now.font)}"/>`;
+  const face = was.font === now.font ? '' : `<${a.name('latin')} typeface="${escapeXml(typefaceOf(a, now.font))}"/>`;
   const rPr = child(element, 'rPr');
   if (!rPr) {
     const xml = `<${a.name('rPr')}${said.map(([k, v]) => ` ${k}="${v}"`).join('')}>${ink ?? ''}${face}</${a.name('rPr')}>`;

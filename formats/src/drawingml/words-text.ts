@@ -2,6 +2,13 @@ import { toEmu, type Text } from '@gable/core';
 import { escapeText, escapeXml } from '../xml/splice';
 import { paintFill, type Naming } from './look-text';
 
+/** What words are set in. */
+export type Setting = Pick<Naming, 'name' | 'fonts'>;
+
+/** A font as it is named: by its role where the theme has it (§20.1.10.81, ST_TextTypeface). */
+export const typefaceOf = ({ fonts }: Setting, font: string): string =>
+  font === fonts?.minor ? '+mn-lt' : font === fonts?.major ? '+mj-lt' : font;
+
 type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
 
@@ -9,22 +16,22 @@ export const ALIGN: Record<Paragraph['align'], string> = { start: 'l', centre: '
 const ANCHOR: Record<Text['anchor'], string> = { top: 't', middle: 'ctr', bottom: 'b' };
 
 /** Properties of a run (§21.1.2.3.9, rPr), its size in hundredths of a point. @param local `rPr` or `endParaRPr` */
-function runProperties(a: Pick<Naming, 'name'>, local: string, run: Run): string {
+function runProperties(a: Setting, local: string, run: Run): string {
   const { size, weight, italic, underline, paint, font } = run;
   const said =
     ` sz="${Math.round(size * 100)}" b="${weight >= 600 ? 1 : 0}" i="${italic ? 1 : 0}"` +
     (underline ? ' u="sng"' : '');
-  const face = font ? `<${a.name('latin')} typeface="${escapeXml(font)}"/>` : '';
+  const face = font ? `<${a.name('latin')} typeface="${escapeXml(typefaceOf(a, font))}"/>` : '';
   return `<${a.name(local)}${said}>${paintFill(a, paint)}${face}</${a.name(local)}>`;
 }
 
 /** Words that show a cell: a field whose words the workbook reckons anew (§21.1.2.2.4, fld; its type is common practice). */
-function cellText(a: Pick<Naming, 'name'>, run: Run, id: string): string {
+function cellText(a: Setting, run: Run, id: string): string {
   const words = `<${a.name('t')}>${escapeText(run.text)}</${a.name('t')}>`;
   return `<${a.name('fld')} id="${id}" type="TxLink">${runProperties(a, 'rPr', run)}${words}</${a.name('fld')}>`;
 }
 
-function runText(a: Pick<Naming, 'name'>, run: Run): string {
+function runText(a: Setting, run: Run): string {
   const properties = runProperties(a, 'rPr', run);
   return run.text
     .split('\n')
@@ -37,11 +44,7 @@ function runText(a: Pick<Naming, 'name'>, run: Run): string {
 }
 
 /** Paragraphs (§21.1.2.2.6, p). What a list or a placeholder would say of them is said. @param field the id of a field that its first run is */
-function paragraphText(
-  a: Pick<Naming, 'name'>,
-  { align, runs, bullet, indent, spacing }: Paragraph,
-  field: string | null,
-): string {
+function paragraphText(a: Setting, { align, runs, bullet, indent, spacing }: Paragraph, field: string | null): string {
   const left = indent ? ` marL="${toEmu(indent.left)}" indent="${toEmu(indent.first)}"` : '';
   const lines = spacing
     ? `<${a.name('lnSpc')}><${a.name('spcPct')} val="${Math.round(spacing.lines * 100_000)}"/></${a.name('lnSpc')}>`
@@ -56,18 +59,15 @@ function paragraphText(
 }
 
 /** How words stand in a shape (§21.1.2.1.1, bodyPr). Nothing grows or shrinks by itself. @param tag of the element */
-export function bodyText(tag: string, a: Pick<Naming, 'name'>, { anchor, inset }: Text): string {
+export function bodyText(tag: string, a: Setting, { anchor, inset }: Text): string {
   const [l, t, r, b] = [inset.left, inset.top, inset.right, inset.bottom].map(toEmu);
   return `<${tag} wrap="square" lIns="${l}" tIns="${t}" rIns="${r}" bIns="${b}" anchor="${ANCHOR[anchor]}"><${a.name('noAutofit')}/></${tag}>`;
 }
 
 /** @param field the id of a field, where they show a cell */
-export const paragraphsText = (
-  a: Pick<Naming, 'name'>,
-  { paragraphs, cell }: Text,
-  field: string | null = null,
-): string => paragraphs.map((p, i) => paragraphText(a, p, cell !== undefined && i === 0 ? field : null)).join('');
+export const paragraphsText = (a: Setting, { paragraphs, cell }: Text, field: string | null = null): string =>
+  paragraphs.map((p, i) => paragraphText(a, p, cell !== undefined && i === 0 ? field : null)).join('');
 
 /** The words of a shape (§21.1.2.1): how they stand in it, and its paragraphs. */
-export const wordsText = (a: Pick<Naming, 'name'>, text: Text, field: string | null = null): string =>
+export const wordsText = (a: Setting, text: Text, field: string | null = null): string =>
   `${bodyText(a.name('bodyPr'), a, text)}<${a.name('lstStyle')}/>${paragraphsText(a, text, field)}`;

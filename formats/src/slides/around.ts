@@ -1,6 +1,7 @@
 import type { FramedItem } from '@gable/core';
 import type { AroundOnPage, Veils } from '../codec/contract';
 import { memberOf } from '../codec/arrange';
+import type { Theme } from '../drawingml/colour';
 import { namingAt } from '../drawingml/look-text';
 import { shapeText } from '../drawingml/shape-text';
 import { Additions } from '../ooxml/additions';
@@ -15,7 +16,7 @@ import type { DeckParts } from './arrange';
  * @param itemsOn what lies on a slide by itself, from the back to the front; slides count from 1
  */
 export function putAround(
-  { pack, main, slides, elements }: DeckParts,
+  { pack, main, slides, elements, theme }: DeckParts,
   { around, veils }: { around: readonly AroundOnPage[]; veils: Veils },
   itemsOn: (page: number) => readonly string[],
 ): Uint8Array {
@@ -33,7 +34,7 @@ export function putAround(
       .map((item, i) => {
         const veil = veils.get(item.id);
         const rid = veil && additions.relateTo({ part, strict }, veil);
-        return newShape(tree, item, { id: first + i, strict, rid });
+        return newShape(tree, item, { id: first + i, strict, rid, fonts: theme(part).fonts });
       })
       .join('');
     const next = itemsOn(page)[index];
@@ -48,11 +49,11 @@ export function putAround(
 function newShape(
   tree: Element,
   item: FramedItem,
-  { id, strict, rid }: { id: number; strict: boolean; rid: string | undefined },
+  { id, strict, rid, fonts }: { id: number; strict: boolean; rid: string | undefined; fonts: Theme['fonts'] },
 ): string {
   const p = tree.name.slice(0, tree.name.length - tree.local.length);
   const { declare, ...naming } = namingAt(tree, strict);
-  const { named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '' } });
+  const { named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '', fonts } });
   return (
     `<${p}sp${declare}><${p}nvSpPr><${p}cNvPr ${named}/><${p}cNvSpPr${isBox}/><${p}nvPr/></${p}nvSpPr>` +
     `<${p}spPr>${look}</${p}spPr>${words === '' ? '' : `<${p}txBody>${words}</${p}txBody>`}</${p}sp>`

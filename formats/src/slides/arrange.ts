@@ -14,6 +14,7 @@ import {
 } from '@gable/core';
 import { arrangePart } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
+import type { Theme } from '../drawingml/colour';
 import { integer, measure } from '../drawingml/values';
 import { Additions } from '../ooxml/additions';
 import { freeId } from '../ooxml/ids';
@@ -36,6 +37,8 @@ export interface DeckParts {
   /** Layouts and masters, by the ids of their layers. */
   layers: ReadonlyMap<string, string>;
   elements: ReadonlyMap<ItemId, Element>;
+  /** The theme of a part. */
+  theme(part: string): Theme;
 }
 
 const refused = (what: string, remedy: string, id: ItemId): GableError =>

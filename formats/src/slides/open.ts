@@ -230,7 +230,7 @@ export function openDeck(pack: Package, main: string): Opened {
   const arrange = (change: Arrangement): Uint8Array => {
     const { layers = [] } = file;
     const parts = new Map(layers.map(({ id, name }) => [id, name]));
-    return arrangeSlides({ pack, main, slides, layers: parts, elements }, change);
+    return arrangeSlides({ pack, main, slides, layers: parts, elements, theme }, change);
   };
   const itemsOn = (page: number): readonly ItemId[] =>
     documentOfPictures(file.pictures, file).pages[page - 1]?.items ?? [];
@@ -242,11 +242,11 @@ export function openDeck(pack: Package, main: string): Opened {
     backdrop,
     likeness,
     arrange,
-    restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements }, partOf, change),
+    restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements, theme }, partOf, change),
     putAround: (around: readonly AroundOnPage[], veils: Veils) =>
-      putAround({ pack, main, slides, layers: new Map(), elements }, { around, veils }, itemsOn),
+      putAround({ pack, main, slides, layers: new Map(), elements, theme }, { around, veils }, itemsOn),
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
-    putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements }, ties, itemsOn),
+    putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, itemsOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
 }

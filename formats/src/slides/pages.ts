@@ -33,7 +33,7 @@ const LEFT_OUT = /comment/i;
  * Sections and shows of the deck follow; links to a slide that is gone go, too.
  */
 export function arrangePages(
-  { pack, main, slides }: Omit<DeckParts, 'layers' | 'elements'>,
+  { pack, main, slides }: Omit<DeckParts, 'layers' | 'elements' | 'theme'>,
   plan: readonly PagePlan[],
 ): Uint8Array {
   if (plan.length === 0) throw noPageLeft();

@@ -12,7 +12,7 @@ import type { DeckParts } from './arrange';
  * @param partOf the part that an element stands in
  */
 export function restyle(
-  { pack, main, slides, elements }: DeckParts,
+  { pack, main, slides, elements, theme }: DeckParts,
   partOf: (e: Element) => string | undefined,
   { items, grounds, veils }: Restyling,
 ): Uint8Array {
@@ -25,7 +25,8 @@ export function restyle(
     const strict = isStrict(element!.uri);
     const veil = veils.get(id);
     const rid = veil && additions.relateTo({ part, strict }, veil);
-    restyleShape(splices.of(part), element!, { ...change, a: { ...namingAt(element!, strict), declare: '' }, rid });
+    const a = { ...namingAt(element!, strict), declare: '', fonts: theme(part).fonts };
+    restyleShape(splices.of(part), element!, { ...change, a, rid });
   }
   for (const [page, paint] of grounds) {
     const part = slides[page - 1]!;

@@ -1,5 +1,6 @@
 import { cellNamed, nameOfCell, toEmu, type FramedItem } from '@gable/core';
 import { noPicture, noSuchPlace, type AroundPicture, type Veils } from '../codec/contract';
+import type { Theme } from '../drawingml/colour';
 import { namingAt } from '../drawingml/look-text';
 import { shapeText } from '../drawingml/shape-text';
 import { Additions } from '../ooxml/additions';
@@ -21,7 +22,7 @@ import type { Grid } from './grid';
  */
 export function putBeside(
   { pack, main, found }: { pack: Package; main: string; found: readonly Found[] },
-  { gridOf, sheets }: { gridOf: (drawing: string) => Grid; sheets: readonly string[] },
+  { gridOf, sheets, fonts }: { gridOf: (drawing: string) => Grid; sheets: readonly string[]; fonts: Theme['fonts'] },
   { around, veils }: { around: readonly AroundPicture[]; veils: Veils },
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
@@ -39,7 +40,7 @@ export function putBeside(
         .map((item) => {
           const veil = veils.get(item.id);
           const rid = veil && additions.relateTo({ part: site.part, strict: isStrict(anchor.uri) }, veil);
-          return anchored(anchor, item, { id: id++, rid, sheet, grid: gridOf(site.part) });
+          return anchored(anchor, item, { id: id++, rid, sheet, fonts, grid: gridOf(site.part) });
         })
         .join('');
     const splice = splices.of(site.part);
@@ -60,11 +61,17 @@ function linkTo(cell: string | undefined, sheet: string): string {
 function anchored(
   beside: Element,
   item: FramedItem,
-  { id, rid, sheet, grid }: { id: number; rid: string | undefined; sheet: string; grid: Grid },
+  {
+    id,
+    rid,
+    sheet,
+    fonts,
+    grid,
+  }: { id: number; rid: string | undefined; sheet: string; fonts: Theme['fonts']; grid: Grid },
 ): string {
   const x = beside.name.slice(0, beside.name.length - beside.local.length);
   const { declare, ...naming } = namingAt(beside, isStrict(beside.uri));
-  const { box, named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '' } });
+  const { box, named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '', fonts } });
   const [column, row] = [grid.marker('x', Math.max(0, box.x)), grid.marker('y', Math.max(0, box.y))];
   return (
     `<${x}oneCellAnchor${declare}><${x}from><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +

@@ -114,7 +114,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
       const all = [...drawings.values()].flat();
       const gridOf = (part: string): Grid => all.find((d) => d.part === part)!.grid();
       const names = sheets.map(({ name }) => name);
-      return putBeside({ pack, main, found }, { gridOf, sheets: names }, { around, veils });
+      return putBeside({ pack, main, found }, { gridOf, sheets: names, fonts: theme().fonts }, { around, veils });
     },
     insert(picture: NewPicture) {
       const { place } = picture;
