@@ -76,6 +76,23 @@ test('a deck names it only; letters are made of it; taken off the list it is gon
   const file = unzipSync(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
   expect(strFromU8(file['ppt/slides/slide2.xml']!)).toContain(`<a:latin typeface="${FAMILY}"/>`);
 
+  // As outlines they keep its look; a look that it does not have is told.
+  const bold = settings.getByRole('checkbox', { name: 'Bold' });
+  if (!(await bold.isChecked())) await bold.click();
+  await settings.getByRole('button', { name: 'Turn into outlines' }).click();
+  await expect(settings.getByRole('alert')).toContainText(`${FAMILY} is not here as bold.`);
+  await bold.click();
+  await settings.getByRole('button', { name: 'Turn into outlines' }).click();
+  await expect(settings.getByRole('button', { name: 'Turn into outlines' })).toHaveCount(0);
+  await saved(page);
+  const outlined = unzipSync(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  const slide = strFromU8(outlined['ppt/slides/slide2.xml']!);
+  expect(slide).not.toContain(FAMILY);
+  // Each letter is a box of four corners.
+  const drawn = /<p:sp>(?:(?!<\/p:sp>).)*descr="Name"(?:(?!<\/p:sp>).)*<\/p:sp>/s.exec(slide)![0];
+  expect(drawn.match(/<a:moveTo>/g)).toHaveLength(4);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+
   await page.getByRole('button', { name: 'Back to the picture' }).click();
   await piece(page, 'Letters');
   const letters = settings.getByRole('combobox', { name: 'Font' });

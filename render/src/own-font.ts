@@ -27,14 +27,22 @@ export async function fontFile({ bytes, facts }: PlainFont, packed: boolean): Pr
   const { family, weight, italic } = facts;
   if (!packed) return { family, weight, italic, bytes };
   const { compress } = await import('wawoff2');
-  return { family, weight, italic, bytes, packed: await compress(bytes) };
+  return { family, weight, italic, bytes, packed: await alone(() => compress(bytes)) };
+}
+
+let last: Promise<unknown> = Promise.resolve();
+/** The library gives back a view of its own memory, which its next work writes over: one at a time, and a copy. */
+function alone(work: () => Promise<Uint8Array>): Promise<Uint8Array> {
+  const next = last.then(async () => Uint8Array.from(await work()));
+  last = next.catch(() => undefined);
+  return next;
 }
 
 async function unpacked(file: Uint8Array): Promise<Uint8Array> {
   // Rarely asked for: it is not loaded before.
   const { decompress } = await import('wawoff2');
   try {
-    return await decompress(file);
+    return await alone(() => decompress(file));
   } catch (cause) {
     throw notOne(cause);
   }

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { setIn } from '@gable/core';
-import { plainFont, registerOwnFont } from '@gable/render';
+import { fontFile, plainFont, registerOwnFont } from '@gable/render';
 import { createCanvas } from '@napi-rs/canvas';
 import { madeFont } from '../../core/tests/made-font';
 
@@ -24,6 +24,19 @@ test.each([
     expect(setIn(family).line).toBeCloseTo(line, 2);
   },
 );
+
+test('several at once, packed and unpacked, are each what they are alone', async () => {
+  const files = ['carlito', 'arimo', 'cousine'].map((f) => shipped(`${f}/files/${f}-latin-400-normal.woff2`));
+  const alone: Buffer[] = [];
+  for (const file of files) alone.push(Buffer.from((await plainFont(file)).bytes));
+  const together = await Promise.all(files.map((file) => plainFont(file)));
+  expect(together.map(({ bytes }, i) => Buffer.compare(bytes, alone[i]!))).toEqual([0, 0, 0]);
+  expect(together.map(({ facts }) => facts.family)).toEqual(['Carlito', 'Arimo', 'Cousine']);
+  const packed = await Promise.all(together.map((font) => fontFile(font, true)));
+  const again: string[] = [];
+  for (const { packed: bytes } of packed) again.push((await plainFont(bytes!)).facts.family);
+  expect(again).toEqual(['Carlito', 'Arimo', 'Cousine']);
+});
 
 test.each([
   [0, true],

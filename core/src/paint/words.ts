@@ -147,6 +147,16 @@ export function placedLines(
   });
 }
 
+/** Where each letter of a run begins on its line, kerned as the context does. In points. */
+export function letterPlaces(context: Pick<TypeContext, 'font' | 'measureText'>, run: Run, text: string): number[] {
+  context.font = fontOf(run);
+  let so = '';
+  return [...text].map((letter) => {
+    so += letter;
+    return context.measureText(so).width - context.measureText(letter).width;
+  });
+}
+
 /** Paints words into a box from its own corner; the context counts in points. @param options as in `placedLines` */
 export function paintWords(
   context: TypeContext,

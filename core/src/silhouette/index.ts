@@ -8,4 +8,5 @@ export { silhouetteFromPixels } from './trace';
 export { fontFacts, readFont, type FontFacts } from './font';
 export { alongShape, type Along } from './along';
 export { letterShape } from './letters';
+export { outlinedWords, runsIn } from './outlines';
 export { NOT_DRAWN, outlineOf, readTransform, svgLength } from './svg';

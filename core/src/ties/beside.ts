@@ -1,10 +1,10 @@
-import { alignedAt, type Rule } from './rule';
+import { alignedAt, heightFor, type Rule } from './rule';
 
 /** Beside: off the drawn edge by a gap, aligned along it; above and below as wide as a share of what it is beside. */
 export const beside: Rule = ({ drawn }, own, { side = 'bottom', gap, align, share, along = 0 }) => {
-  const { height } = own.at.box;
   const upright = side === 'left' || side === 'right';
   const width = !upright && share !== undefined ? Math.max(1, drawn.width * share) : own.at.box.width;
+  const height = heightFor(own, width);
   const x = upright
     ? side === 'right'
       ? drawn.x + drawn.width + gap

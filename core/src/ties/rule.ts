@@ -33,6 +33,10 @@ export const grownBy = ({ x, y, width, height }: Box, by: number): Box => ({
   height: Math.max(0.1, height + 2 * by),
 });
 
+/** How high an item is that is so wide: its own height, or by the ratio that its outline insists on. */
+export const heightFor = ({ at, shape }: FramedItem, width: number): number =>
+  shape.name === 'outlines' && shape.drawn?.ratio ? width / shape.drawn.ratio : at.box.height;
+
 /** Where a stretch begins that is aligned to another. */
 export const alignedAt = (from: number, room: number, size: number, align: Tie['align'] = 'centre'): number =>
   align === 'start' ? from : align === 'end' ? from + room - size : from + (room - size) / 2;

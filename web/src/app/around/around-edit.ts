@@ -4,6 +4,7 @@ import {
   besideInText,
   cellNamed,
   equal,
+  FULL_SEAT,
   isAdded,
   itemIdOf,
   itemsOf,
@@ -24,6 +25,7 @@ import {
   type Laid,
   type Operation,
   type PieceContext,
+  type ShapeChoice,
   type Text,
   type Tie,
 } from '@gable/core';
@@ -251,6 +253,37 @@ export class AroundEdit {
     const slot = slotOf(m.document, item.id);
     if (below) operations.push({ op: 'add', item: below, slot: { ...slot, index: slot.index + 1 } });
     this.state.act(cell === null ? 'words without a cell' : 'words show a cell', operations, item.id);
+  }
+
+  /** Puts the outline of the chosen words in their place; a block that they stood in stays beneath them. */
+  outline(shape: ShapeChoice): void {
+    const m = this.state.model$.value;
+    const [stored, shown] = [this.stored(), this.item()];
+    const run = stored?.text?.paragraphs.flatMap((p) => p.runs)[0];
+    if (!m || !stored || !shown || !run) return;
+    this.typing.set(false);
+    const letters: Partial<FramedItem> = {
+      shape,
+      seat: FULL_SEAT,
+      fill: { kind: 'paint', paint: run.paint },
+      text: null,
+    };
+    const name = 'words as outlines';
+    if (!shown.fill && !shown.outline) {
+      const alt = shape.drawn?.label ?? '';
+      this.state.takeItems(name, [{ ...stored, ...letters, shadow: null, alt, at: shown.at }]);
+      return;
+    }
+    const { tie, ...bare } = { ...stored, ...letters, outline: null, shadow: null };
+    void tie;
+    const slot = slotOf(m.document, stored.id);
+    const over = { to: stored.id, as: 'over', gap: 0, share: 1 } as const;
+    const item = { ...bare, id: addedId(crypto.randomUUID()), at: shown.at, alt: shape.drawn?.label ?? '', tie: over };
+    const operations: Operation[] = [
+      { op: 'set', id: stored.id, path: 'text', value: null },
+      { op: 'add', item, slot: { ...slot, index: slot.index + 1 } },
+    ];
+    this.state.act(name, operations, item.id);
   }
 
   /** Was the chosen item added here? Otherwise it is the file's own. */

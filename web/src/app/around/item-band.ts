@@ -15,6 +15,7 @@ import {
   FACE_COVERED,
   fittedWords,
   GableError,
+  isAdded,
   retyped,
   USUAL_SHARE,
   wordsIn,
@@ -184,6 +185,29 @@ export class ItemBand {
       };
       if (rule.share === undefined) this.around.set('letters', spelt);
       else this.around.slide('size of the letters', spelt);
+    } catch (error) {
+      this.noLetters.set(
+        error instanceof GableError ? `${error.message} ${error.remedy}` : 'The font could not be loaded.',
+      );
+    }
+  }
+
+  /** Fonts that files cannot take along keep their look as outlines: are the words in such? */
+  protected readonly canOutline = computed(() => {
+    const item = this.around.item();
+    const words = this.around.words();
+    const brought = new Set(this.ownFonts.all().map((f) => f.family));
+    return (
+      !!item && !!words && isAdded(item.id) && words.paragraphs.every((p) => p.runs.every((r) => brought.has(r.font)))
+    );
+  });
+
+  protected async intoOutlines(): Promise<void> {
+    const item = this.around.item();
+    if (!item) return;
+    try {
+      this.around.outline(await this.shapes.outlines(item, this.ownFonts.all()));
+      this.noLetters.set(null);
     } catch (error) {
       this.noLetters.set(
         error instanceof GableError ? `${error.message} ${error.remedy}` : 'The font could not be loaded.',

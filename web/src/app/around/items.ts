@@ -8,6 +8,7 @@ export function nameOf(item: FramedItem): string {
     .join(' ')
     .trim();
   if (item.text) return `“${words ? words.slice(0, 24) : 'Words'}”`;
+  if (item.shape.name === 'outlines') return `“${item.shape.drawn!.label.slice(0, 24)}”`;
   const as = item.tie?.as;
   if (item.shape.drawn && (as === 'inside' || as === 'along')) {
     // Of a file that was read again their shape does not tell what they say.

@@ -1,7 +1,9 @@
 import { Injectable } from '@angular/core';
-import type { ShapeChoice } from '@gable/core';
+import type { KeptFont } from '@gable/contract';
+import { GableError, type FramedItem, type ShapeChoice } from '@gable/core';
 import type { Along, letterShape } from '@gable/core/silhouette';
 import { fontUrl } from '../library/own-fonts';
+import { measure } from './legibility';
 
 /** Fonts whose letters become shapes; their files lie beside the pages (`scripts/build.mjs`). */
 export const LETTER_FONTS = [
@@ -23,6 +25,7 @@ export function initialsOf(name: string): string {
   return capitals.slice(0, 2).join('') || [...(words[0] ?? 'A')][0]!.toUpperCase();
 }
 
+type Look = Pick<NonNullable<FramedItem['text']>['paragraphs'][number]['runs'][number], 'font' | 'weight' | 'italic'>;
 type Font = Parameters<typeof letterShape>[0];
 
 /** Makes shapes of letters; fonts come when they are first asked for. */
@@ -40,6 +43,33 @@ export class LetterShapes {
   async along(text: string, font: LetterFont, along: Along): Promise<ShapeChoice> {
     const made = await import('@gable/core/silhouette');
     return made.alongShape(await this.font(font), text, along);
+  }
+
+  /**
+   * The words of an item as one shape, in its box.
+   * @param faces fonts of the author's own, which all its words are set in
+   * @throws GableError for a weight or a slant that a font does not have, and as `outlinedWords` does
+   */
+  async outlines(item: FramedItem, faces: readonly KeptFont[]): Promise<ShapeChoice> {
+    const made = await import('@gable/core/silhouette');
+    const fonts = new Map<string, Font>();
+    const keyOf = ({ font, weight, italic }: Look): string => JSON.stringify([font, weight >= 600, italic]);
+    for (const run of made.runsIn(item)) {
+      const face = faces.find(
+        (f) => f.family === run.font && f.weight === (run.weight >= 600 ? 700 : 400) && f.italic === run.italic,
+      );
+      if (!face) {
+        const look = [run.weight >= 600 ? 'bold' : 'regular', ...(run.italic ? ['italic'] : [])].join(' ');
+        throw new GableError(
+          'bad-font',
+          `${run.font} is not here as ${look}.`,
+          'Add its file, or choose another look.',
+          {},
+        );
+      }
+      fonts.set(keyOf(run), await this.font(ownLetterFont(face.id)));
+    }
+    return made.outlinedWords(measure(), item, (run) => fonts.get(keyOf(run))!);
   }
 
   private font(name: LetterFont): Promise<Font> {

@@ -383,7 +383,7 @@ export class HandOver {
     return families.map((family) =>
       goes(family)
         ? `The font ${family} goes into the file.`
-        : `The font ${family} does not go into the file: where it is not installed, another one takes its place.`,
+        : `The font ${family} does not go into the file: where it is not installed, another one takes its place. Words turned into outlines keep its look.`,
     );
   }
 
