@@ -197,7 +197,7 @@ export type { Context, Gradient, Surface } from './paint/context';
 export * from './paint/painter';
 export { mirroredStops } from './paint/gradient';
 export { paintPage, type PageLayer, type PageSurface, type PaintedLayer, type PaintedPage } from './paint/page';
-export { fittedWords, lettersOf, wordsOutside } from './paint/fit-words';
+export { fittedWords, lettersIn, lettersOf, wordsOutside } from './paint/fit-words';
 export { lineIn, linesOf, paintWords, type Line, type TypeContext } from './paint/words';
 
 // Texts on pages
@@ -227,4 +227,4 @@ export * from './spreads/index';
 export { calmestPlace } from './legibility/calm';
 export * from './legibility/contrast';
 export { groundColours, inking, unreadableOn, type Unreadable } from './legibility/grounds';
-export { faceCovered, lettersIn, regionOnPage } from './legibility/over-face';
+export { faceCovered, regionOnPage } from './legibility/over-face';

@@ -9,12 +9,9 @@ import {
   FACE_COVERED,
   faceCovered,
   findings,
-  lettersIn,
   luminances,
   regionOnPage,
-  type FramedItem,
   type Pixels,
-  type Text,
 } from '../src/index';
 import { frameOf } from './frames';
 import './seed';
@@ -117,33 +114,6 @@ test('no other place that can be read has less detail', () => {
     }),
     { numRuns: 40 },
   );
-});
-
-const said = (words: string, align: 'start' | 'centre' | 'end'): FramedItem['text'] =>
-  ({
-    paragraphs: [
-      {
-        align,
-        runs: [
-          {
-            ...{ text: words, font: '', size: 20, weight: 400, italic: false, underline: false },
-            paint: { kind: 'solid', colour: '#000000', opacity: 1 },
-          },
-        ],
-      },
-    ],
-    anchor: 'middle',
-    inset: { top: 4, right: 4, bottom: 4, left: 4 },
-  }) satisfies Text;
-
-test('letters lie where their line does: at its start, in its middle, at its end', () => {
-  const box = { x: 100, y: 50, width: 200, height: 60 };
-  const of = (align: 'start' | 'centre' | 'end'): ReturnType<typeof lettersIn> =>
-    lettersIn({ at: { on: 'page', box }, text: said('Kiln', align) } as unknown as FramedItem);
-  // 4 letters of 20 pt at 0.54 em, in a line of 25 pt (both by hand).
-  expect(of('start')).toEqual({ x: 104, y: 67.5, width: 43.2, height: 25 });
-  expect(of('centre').x).toBeCloseTo(178.4);
-  expect(of('end').x).toBeCloseTo(252.8);
 });
 
 test('a face lies on its page as its picture does: cropped, mirrored, turned', () => {

@@ -1,6 +1,15 @@
 /** Words that fit their box and their shape, measured in a font whose letters are all alike (0.5 em), so that widths can be told by hand. */
 import fc from 'fast-check';
-import { fittedWords, FULL_SEAT, lettersOf, linesOf, wordsOutside, type FramedItem, type Text } from '@gable/core';
+import {
+  fittedWords,
+  FULL_SEAT,
+  lettersIn,
+  lettersOf,
+  linesOf,
+  wordsOutside,
+  type FramedItem,
+  type Text,
+} from '@gable/core';
 
 const context = {
   font: '',
@@ -76,6 +85,29 @@ test('letters stand in the middle of their line, at the height of their font', (
   expect(line!.x).toBeCloseTo(30, 6);
   expect(line!.width).toBeCloseTo(40, 6);
   expect(line!.y + 0.7 * 20).toBeCloseTo(38 + 0.79 * 24, 6);
+});
+
+test('all letters of an item lie on its page where its lines do', () => {
+  const of = (align: 'start' | 'centre' | 'end'): ReturnType<typeof lettersIn> => {
+    const text = textOf(
+      [
+        ['Kiln', 20],
+        ['Ki', 20],
+      ],
+      4,
+    );
+    return lettersIn(context, itemOf({ ...text, paragraphs: text.paragraphs.map((p) => ({ ...p, align })) }));
+  };
+  // The longer line has four letters of 10 pt, in 92 pt from 9 on; two lines of 24 pt in the middle of 100.
+  expect(of('start')).toMatchObject({ x: 9, width: 40 });
+  expect(of('centre').x).toBeCloseTo(35, 6);
+  expect(of('end').x).toBeCloseTo(61, 6);
+  const { y, height } = of('centre');
+  expect([y, height]).toEqual([expect.closeTo(5 + 26 + 0.79 * 24 - 14, 6), expect.closeTo(24 + 18, 6)]);
+  expect(lettersIn(context, itemOf(textOf([['', 20]])))).toMatchObject({
+    width: 0,
+    height: expect.any(Number) as number,
+  });
 });
 
 test('what sticks out of its shape is told as a share; without a shape that is seen nothing does', () => {

@@ -2,10 +2,8 @@ import { boundsOfPoints } from '../geometry/measure';
 import { boxMatrix } from '../geometry/frame-matrix';
 import type { Rect } from '../geometry/path';
 import { applyTo } from '../geometry/transform';
-import type { FramedItem } from '../model/document';
 import type { Frame, Region, Size } from '../model/frame';
 import { deriveView, ontoBox } from '../placement/view';
-import { heightOfWords, widthOfWords } from '../pieces/piece';
 
 /** Where a part of a picture lies on its page: the upright box round it. @param size of the picture, in pixels */
 export function regionOnPage(
@@ -19,20 +17,6 @@ export function regionOnPage(
     [u, u + width].flatMap((x) => [v, v + height].map((y) => applyTo(placed, ontoBox(matrix, { u: x, v: y }, size)))),
   );
   return { ...b, x: frame.box.x + b.x, y: frame.box.y + b.y };
-}
-
-/** About where the letters of words lie in their box. */
-export function lettersIn({ at: { box }, text }: FramedItem): Rect {
-  if (!text) return { ...box, width: 0, height: 0 };
-  const { inset, anchor } = text;
-  const room = box.width - inset.left - inset.right;
-  const width = Math.min(room, widthOfWords(text));
-  const height = Math.max(0, heightOfWords(text, box.width) - inset.top - inset.bottom);
-  const align = text.paragraphs[0]?.align ?? 'start';
-  const left = align === 'centre' ? (room - width) / 2 : align === 'end' ? room - width : 0;
-  const free = box.height - inset.top - inset.bottom - height;
-  const top = anchor === 'middle' ? free / 2 : anchor === 'bottom' ? free : 0;
-  return { x: box.x + inset.left + left, y: box.y + inset.top + top, width, height };
 }
 
 /** How much of a face letters cover, 0 to 1: of that which they cover most. */

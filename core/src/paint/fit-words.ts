@@ -1,4 +1,4 @@
-import { windingNumber } from '../geometry/measure';
+import { boundsOfBoxes, windingNumber } from '../geometry/measure';
 import { flatten, type Rect } from '../geometry/path';
 import type { FramedItem, Text } from '../model/document';
 import type { Box } from '../model/frame';
@@ -59,6 +59,15 @@ export function lettersOf(context: Measure, item: FramedItem): Rect[] {
     const height = (ABOVE + BELOW) * size;
     return size > 0 ? [{ x, y: baseline - ABOVE * size, width: inkWidth(context, line), height }] : [];
   });
+}
+
+/** Where the letters of an item lie on its page, all of them: the upright box round its lines. */
+export function lettersIn(context: Measure, item: FramedItem): Rect {
+  const { box } = item.at;
+  const lines = lettersOf(context, item);
+  if (lines.length === 0) return { ...box, width: 0, height: 0 };
+  const b = boundsOfBoxes(lines);
+  return { ...b, x: box.x + b.x, y: box.y + b.y };
 }
 
 /** The share of its letters that stick out of the shape they stand in; none where no shape is seen. */

@@ -22,6 +22,7 @@ import {
   type Document,
   type Frame,
   type FramedItem,
+  type ItemId,
   type Laid,
   type Operation,
   type PieceContext,
@@ -175,15 +176,15 @@ export class AroundEdit {
     this.gestures++;
   }
 
-  /** Changes the chosen item as an entry of its own. */
-  set(name: string, change: (item: FramedItem) => FramedItem): void {
-    const item = this.stored();
+  /** Changes the chosen item as an entry of its own. @param id of another than the chosen one */
+  set(name: string, change: (item: FramedItem) => FramedItem, id?: ItemId): void {
+    const item = this.stored(id);
     if (item) this.state.takeItems(name, [change(item)]);
   }
 
-  /** Changes the chosen item as a part of the gesture that is under way. */
-  slide(name: string, change: (item: FramedItem) => FramedItem): void {
-    const item = this.stored();
+  /** Changes the chosen item as a part of the gesture that is under way. @param id of another than the chosen one */
+  slide(name: string, change: (item: FramedItem) => FramedItem, id?: ItemId): void {
+    const item = this.stored(id);
     if (item) this.state.takeItems(name, [change(item)], `around-${name}-${this.gestures}`);
   }
 
@@ -344,9 +345,9 @@ export class AroundEdit {
   }
 
   /** The chosen item as it is stored: what is derived stays as it was. */
-  private stored(): FramedItem | null {
+  private stored(id?: ItemId): FramedItem | null {
     const m = this.state.model$.value;
-    const item = m?.item ? m.document.items[m.item] : undefined;
+    const item = m?.document.items[id ?? m.item ?? ''];
     return item?.kind === 'framed' ? item : null;
   }
 }

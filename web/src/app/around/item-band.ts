@@ -39,7 +39,8 @@ import { WorkStore } from '../work/work-store';
 import { AroundEdit } from './around-edit';
 import { linesIn, nameOf, withRoom, withRuns } from './items';
 import { LETTER_FONTS, LetterShapes, ownLetterFont, type LetterFont } from './letter-shapes';
-import { LegibilityOf, measure, type Legibility } from './legibility';
+import { LegibilityOf, type Legibility } from './legibility';
+import { measure } from './measure';
 
 type Align = Text['paragraphs'][number]['align'];
 
@@ -171,11 +172,21 @@ export class ItemBand {
 
   /** Other letters, or the same in another font, as large as those that were there; along a circle as its rule has them. */
   protected async spell(text: string, font: LetterFont, rule: Partial<Along> = {}): Promise<void> {
+    const item = this.around.item();
+    if (!item) return;
+    const { id } = item;
+    const before = this.asked?.id === id ? this.asked : null;
+    const isSame = text === (before?.text ?? this.letters()) && font === (before?.font ?? this.letterFont());
+    if (isSame && Object.keys(rule).length === 0) return;
+    // What is asked for while letters are made counts with what was asked for before.
+    const asked = { id, text, font, rule: { ...before?.rule, ...rule } };
+    this.asked = asked;
     this.letterFont.set(font);
-    const tie = this.tie();
-    const along = { ...alongOf(tie), ...rule };
+    const isAlong = item.tie?.as === 'along';
+    const along = { ...alongOf(item.tie ?? null), ...asked.rule };
     try {
-      const shape = await (this.isAlong() ? this.shapes.along(text, font, along) : this.shapes.shape(text, font));
+      const shape = await (isAlong ? this.shapes.along(text, font, along) : this.shapes.shape(text, font));
+      if (this.asked !== asked) return;
       this.noLetters.set(null);
       const spelt = (i: FramedItem): FramedItem => {
         if (i.tie?.as === 'along') return { ...i, shape, alt: shape.drawn?.label ?? '', tie: { ...i.tie, ...along } };
@@ -183,14 +194,17 @@ export class ItemBand {
         const width = box.height * (shape.drawn?.ratio ?? 1);
         return { ...i, shape, at: { ...i.at, box: { ...box, width } } as FramedItem['at'] };
       };
-      if (rule.share === undefined) this.around.set('letters', spelt);
-      else this.around.slide('size of the letters', spelt);
+      if (rule.share === undefined) this.around.set('letters', spelt, id);
+      else this.around.slide('size of the letters', spelt, id);
     } catch (error) {
-      this.noLetters.set(
-        error instanceof GableError ? `${error.message} ${error.remedy}` : 'The font could not be loaded.',
-      );
+      if (this.asked === asked)
+        this.noLetters.set(
+          error instanceof GableError ? `${error.message} ${error.remedy}` : 'The font could not be loaded.',
+        );
     }
+    if (this.asked === asked) this.asked = null;
   }
+  private asked: { id: string; text: string; font: LetterFont; rule: Partial<Along> } | null = null;
 
   /** Fonts that files cannot take along keep their look as outlines: are the words in such? */
   protected readonly canOutline = computed(() => {
@@ -230,8 +244,13 @@ export class ItemBand {
     }
   }
 
+  /** The letters that are there, or that are being made. */
+  private spelling(): string | null {
+    return this.asked && this.asked.id === this.around.item()?.id ? this.asked.text : this.letters();
+  }
+
   protected share(share: number): void {
-    const words = this.letters();
+    const words = this.spelling();
     if (this.isAlong() && words !== null) return void this.spell(words, this.letterFont(), { share });
     this.around.slide('size of the letters', (i) => (i.tie ? { ...i, tie: { ...i.tie, share } } : i));
   }
@@ -385,7 +404,7 @@ export class ItemBand {
   }
 
   protected side(side: string): void {
-    const words = this.letters();
+    const words = this.spelling();
     if (this.isAlong() && words !== null)
       return void this.spell(words, this.letterFont(), { side: side === 'bottom' ? side : 'top' });
     this.around.set('side', (i) => {

@@ -39,6 +39,7 @@ import {
   type Tie,
 } from '@gable/core';
 import { Painter } from '../paint/painter';
+import { measure } from './measure';
 import { Images } from '../work/images';
 import { keyOf, shownDocument, sizeOf, type WorkModel } from '../work/work-model';
 
@@ -89,8 +90,8 @@ interface Seen extends WordsSeen {
 const PIXELS = 96;
 /** A calm place is looked for on so many pixels along the longer side of the picture. */
 const CALM_PIXELS = 240;
-/** How wide words are is estimated: so much more is looked at, and left for them. */
-const SLACK = 1.15;
+/** So much more is left for words, which another font may set wider. */
+const SLACK = 1.05;
 
 /** Judges words by what is painted beneath them. */
 @Injectable()
@@ -156,7 +157,7 @@ export class LegibilityOf {
     return {
       ...{ ink: run.paint.colour, least, own, beneath, picture, over: picture ? below.slice(picture.at) : [] },
       contrast: contrastOn(run.paint.colour, luminances(beneath, own)),
-      face: picture ? faceCovered(lettersIn(item), picture.faces) : 0,
+      face: picture ? faceCovered(lettersIn(measure(), item), picture.faces) : 0,
       outside: wordsOutside(measure(), item),
     };
   }
@@ -195,7 +196,7 @@ export class LegibilityOf {
     const k = CALM_PIXELS / Math.max(box.width, box.height);
     const painted = await this.painted(m, stack, { box, behind: null, blur: 0, pixels: CALM_PIXELS });
     if (!painted) return null;
-    const letters = lettersIn(item);
+    const letters = lettersIn(measure(), item);
     const { inset } = item.text!;
     const width = Math.min(box.width * 0.9, letters.width * SLACK + inset.left + inset.right);
     const { height } = item.at.box;
@@ -293,24 +294,13 @@ function blurred({ canvas }: OffscreenCanvasRenderingContext2D, sigma: number): 
   return out;
 }
 
-let measuring: OffscreenCanvasRenderingContext2D | null = null;
-/** What words are measured with. */
-export const measure = (): OffscreenCanvasRenderingContext2D =>
-  (measuring ??= new OffscreenCanvas(1, 1).getContext('2d')!);
-
 /** Where letters lie, and what is right around them: so much of their size on each side. */
 const AROUND = 0.3;
 function near(item: FramedItem): Box {
-  const { x, y, width, height } = lettersIn(item);
+  const { x, y, width, height } = lettersIn(measure(), item);
   const size = Math.max(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
   const by = AROUND * size;
-  const wide = width * SLACK;
-  return {
-    x: x - (wide - width) / 2 - by,
-    y: y - by,
-    width: Math.max(1, wide + 2 * by),
-    height: Math.max(1, height + 2 * by),
-  };
+  return { x: x - by, y: y - by, width: Math.max(1, width + 2 * by), height: Math.max(1, height + 2 * by) };
 }
 
 /** In a line of a text a box counts from its own corner. */

@@ -3,7 +3,7 @@ import type { KeptFont } from '@gable/contract';
 import { GableError, type FramedItem, type ShapeChoice } from '@gable/core';
 import type { Along, letterShape } from '@gable/core/silhouette';
 import { fontUrl } from '../library/own-fonts';
-import { measure } from './legibility';
+import { measure } from './measure';
 
 /** Fonts whose letters become shapes; their files lie beside the pages (`scripts/build.mjs`). */
 export const LETTER_FONTS = [
