@@ -325,3 +325,36 @@ test('a picture among words goes where these go; what an animation moves stays',
     expect.anything(),
   ]);
 });
+
+test('lines of an outline get another look, each by itself, and stay in their list', async () => {
+  const line = (words: string): string => `<text:list-item><text:p>${words}</text:p></text:list-item>`;
+  const list = `<text:list>${line('Centre the clay')}${line('Open it <text:span>slowly</text:span>')}<text:list-item><text:list>${line('with both hands')}</text:list></text:list-item></text:list>`;
+  const outline = `<draw:frame presentation:style-name="pr1" presentation:class="outline" svg:x="40pt" svg:y="60pt" svg:width="300pt" svg:height="200pt"><draw:text-box>${list}</draw:text-box></draw:frame>`;
+  const styles =
+    '<style:style style:name="pr1" style:family="presentation"><style:graphic-properties draw:fill="none"/><style:text-properties fo:font-size="20pt"/></style:style>';
+  const source = openFile(await buildOpen({ kind: 'presentation', styles, body: `<draw:page>${outline}</draw:page>` }));
+  const words = wordsOf(source);
+  expect(words.text!.paragraphs.map((p) => p.runs.map((r) => r.text))).toEqual([
+    ['Centre the clay'],
+    ['Open it ', 'slowly'],
+    ['with both hands'],
+  ]);
+  const paragraphs = words.text!.paragraphs.map((p, i) => ({
+    ...p,
+    runs: p.runs.map((r, j) => (i + j === 2 ? { ...r, paint: solid('#b5482a'), size: 31 } : r)),
+  }));
+  const value = { ...words.text!, paragraphs };
+  const fill = { kind: 'paint', paint: solid('#f4f0e7') };
+  const out = source.write(
+    does(
+      source.document,
+      { op: 'set', id: words.id, path: 'text', value },
+      { op: 'set', id: words.id, path: 'fill', value: fill },
+    ),
+  );
+  expect(wordsOf(openFile(out))).toMatchObject({ text: value, fill });
+  const lists = (xml: string): string =>
+    xml.replace(/^.*<draw:page>|<\/?text:span[^>]*>| presentation:style-name="[^"]*"/gs, '');
+  expect(lists(contentOf(out))).toBe(lists(contentOf(source.write(source.document))));
+  expect(contentOf(out)).toMatch(/style:family="presentation"><style:graphic-properties[^>]*draw:fill="solid"/);
+});

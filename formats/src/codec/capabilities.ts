@@ -94,6 +94,15 @@ const OFFICE = {
   ...{ arrange: null, turns: false, restyles: null, margin: false, blurs: false, fonts: true, cells: false },
   slim: 'all',
 } as const;
+const OPEN_PAGES = {
+  ...OFFICE,
+  lacks: OPENDOCUMENT,
+  pages: 'fixed',
+  insert: 'page',
+  arrange: 'order',
+  turns: true,
+  restyles: 'all',
+} as const;
 const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
@@ -122,25 +131,9 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   },
   xlsx: { ...OFFICE, fonts: false, cells: true, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
-  odp: {
-    ...OFFICE,
-    lacks: OPENDOCUMENT,
-    pages: 'fixed',
-    insert: 'page',
-    arrange: 'order',
-    turns: true,
-    restyles: 'all',
-  },
+  odp: OPEN_PAGES,
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
-  odg: {
-    ...OFFICE,
-    lacks: OPENDOCUMENT,
-    pages: 'fixed',
-    insert: 'page',
-    arrange: 'order',
-    turns: true,
-    restyles: 'all',
-  },
+  odg: OPEN_PAGES,
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {
     lacks: WEB,
