@@ -1,4 +1,5 @@
 import {
+  equal,
   GableError,
   itemsOf,
   withChildren,
@@ -112,32 +113,52 @@ function filledText(text: string, site: Site, filling: { href: string; alt: stri
 }
 
 /**
- * What a page has had, without what goes with the shape that it stands in: pictures among its words.
- * @throws GableError `cannot-write` for a shape that moves or goes without them
+ * What a page has had, without pictures that go with the shape that they stand in, among its words.
+ * @throws GableError `cannot-write` for a shape that moves or goes without its pictures
  */
 function withoutHeld(
   container: Element,
   { was, is }: Record<'was' | 'is', readonly ItemId[]>,
   elementOf: (id: ItemId) => Element | undefined,
 ): ItemId[] {
+  const held = heldIn(container, was, elementOf);
+  if (held.size === 0) return [...was];
+  const [before, places] = [new Set(was), new Map(is.map((id, i) => [id, i]))];
+  const isOrdered = equal(
+    was.filter((id) => places.has(id)),
+    is.filter((id) => before.has(id)),
+  );
+  const gone = new Set<ItemId>();
+  for (const [holder, pictures] of held) {
+    const left = pictures.filter((id) => places.has(id));
+    const at = places.get(holder);
+    const together = at === undefined ? left.length === 0 : left.every((id, k) => places.get(id) === at + 1 + k);
+    const first = left[0] ?? pictures[0]!;
+    if (!together || (at !== undefined && left.length < pictures.length && !isOrdered))
+      throw new GableError('cannot-write', 'A picture stands in this text box.', 'Delete the picture first.', {
+        id: first,
+      });
+    if (at === undefined) for (const id of pictures) gone.add(id);
+  }
+  return was.filter((id) => !gone.has(id));
+}
+
+/** Shapes with pictures among their words, and these. */
+function heldIn(
+  container: Element,
+  was: readonly ItemId[],
+  elementOf: (id: ItemId) => Element | undefined,
+): Map<ItemId, ItemId[]> {
   const ids = new Map(was.map((id) => [elementOf(id), id]));
-  const holderOf = (id: ItemId): ItemId | undefined => {
+  const held = new Map<ItemId, ItemId[]>();
+  for (const id of was)
     for (let e = elementOf(id)?.parent; e && e !== container; e = e.parent) {
-      const found = ids.get(e);
-      if (found !== undefined) return found;
+      const holder = ids.get(e);
+      if (holder === undefined) continue;
+      held.set(holder, [...(held.get(holder) ?? []), id]);
+      break;
     }
-    return undefined;
-  };
-  return was.filter((id, i) => {
-    const holder = holderOf(id);
-    if (holder === undefined) return true;
-    const [here, there] = [is.indexOf(id), is.indexOf(holder)];
-    if (here < 0 && there < 0) return false;
-    const stays = was.slice(was.indexOf(holder), i + 1).every((other, k) => here < 0 || is[there + k] === other);
-    const isFirst = is.slice(0, Math.max(there, 0)).every((other) => was.indexOf(other) < was.indexOf(holder));
-    if (there >= 0 && (here < 0 ? isFirst : stays)) return true;
-    throw new GableError('cannot-write', 'A picture stands in this text box.', 'Delete the picture first.', { id });
-  });
+  return held;
 }
 
 /** What connectors and animations call an element. */
