@@ -6,7 +6,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { bounds, silhouettePath } from '@gable/core';
 import { openFile } from '@gable/formats';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 
 const handbook = path.resolve('demo/files/season-handbook.docx');
 const site = path.resolve('demo/files/visit-us.zip');
@@ -462,6 +462,23 @@ test('gable add and gable pieces: a name beside a portrait of a deck, and a ring
   );
   expect(texts).toContainEqual(['Maren Holt', 'wheels']);
   expect(pictures.map((p) => p.frame)).toEqual(openFile(readFileSync(talk)).pictures.map((p) => p.frame));
+  // In the colour of the slide nobody can read them, which a look at the pixels tells.
+  const parts = unzipSync(readFileSync(at('named.pptx')));
+  const ground = openFile(readFileSync(talk)).sheets[1]!.background.slice(1).toUpperCase();
+  const pale = strFromU8(parts['ppt/slides/slide2.xml']!).replace(
+    /(<a:srgbClr val=")[^"]*("\/><\/a:solidFill>(?:<a:latin[^>]*>)?<\/a:rPr><a:t>(?:Maren Holt|wheels)<)/g,
+    `$1${ground}$2`,
+  );
+  writeFileSync(at('pale.pptx'), zipSync({ ...parts, 'ppt/slides/slide2.xml': strToU8(pale) }));
+  const hard = (file: string): unknown[] => {
+    const { pictures } = JSON.parse(gable('survey', at(file), '--look', '--json').out) as {
+      pictures: { findings: { code: string }[] }[];
+    };
+    return pictures.flatMap((p) => p.findings.filter((f) => f.code === 'hard-to-read'));
+  };
+  expect(hard('named.pptx')).toEqual([]);
+  expect(hard('pale.pptx')).toMatchObject([{ words: 'Maren Holt wheels', contrast: 1 }]);
+  rmSync(at('pale.pptx'));
   expect(gable('add', 'halo', at('named.pptx'), '--out', at('ring.pptx'), '--to', '2')).toMatchObject({ status: 0 });
   // Along a circle they are outlines, and told as their description.
   const round = gable('add', 'along', talk, '--out', at('round.pptx'), '--to', '2', '--words', 'Maren Holt, wheels');

@@ -227,4 +227,13 @@ export * from './spreads/index';
 export { calmestPlace } from './legibility/calm';
 export * from './legibility/contrast';
 export { groundColours, inking, unreadableOn, type Unreadable } from './legibility/grounds';
+export {
+  beginningOf,
+  factsOfWords,
+  JUDGED_PIXELS,
+  lookOfWords,
+  nearLetters,
+  wordsAround,
+  type WordsLook,
+} from './legibility/judge';
 export { faceCovered, regionOnPage } from './legibility/over-face';

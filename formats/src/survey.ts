@@ -38,12 +38,12 @@ export interface SurveyPicture {
 
 /**
  * Everything about one picture, with a frame that may differ from the file's.
- * @param seen what only the pixels tell: subject, colour along the rim, colour of the page
+ * @param seen what only the pixels tell: subject, colour along the rim, colour of the page, how well words around it can be read
  */
 export function surveyPicture(
   picture: OpenedPicture,
   frame: Frame = picture.frame,
-  seen: Pick<PictureFacts, 'subject' | 'rim' | 'page'> = {},
+  seen: Pick<PictureFacts, 'subject' | 'rim' | 'page' | 'words'> = {},
 ): SurveyPicture {
   const view = deriveView(frame.placement, frame.box, picture.size);
   const pixels = picture.media?.pixels ?? null;

@@ -1,18 +1,22 @@
 import {
   formatLength,
   GableError,
+  regionOnPage,
   rimOfFrame,
   SEVERITIES,
   SEVERITY,
   trimNumber,
   type Finding,
   type PictureFacts,
+  type Rect,
   type Severity,
 } from '@gable/core';
 import { surveyFile, surveyPicture, type OpenedPicture, type Source, type SurveyPicture } from '@gable/formats';
+import { wordsFacts } from '@gable/render';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { jobsIn, parseSeverity, Progress } from '../folder';
+import { originalsOf } from '../originals';
 import { lookAt } from '@gable/render/faces';
 
 /** What the pixels tell of a picture; nothing where they cannot be read. The page is taken as white paper. */
@@ -34,9 +38,16 @@ type FileSurvey = ReturnType<typeof surveyFile>;
 async function surveyOne(path: string, deep: boolean): Promise<FileSurvey> {
   const opened = await openPath(path);
   const result = surveyFile(opened);
-  if (deep)
-    for (const [i, picture] of opened.pictures.entries())
-      result.pictures[i] = surveyPicture(picture, picture.frame, await look(opened, picture));
+  if (!deep) return result;
+  const seen: Awaited<ReturnType<typeof look>>[] = [];
+  for (const picture of opened.pictures) seen.push(await look(opened, picture));
+  const facesIn = (n: number): Rect[] => {
+    const { frame, size } = opened.pictures[n - 1]!;
+    return (seen[n - 1]!.subject?.regions ?? []).map((region) => regionOnPage(frame, region, size));
+  };
+  const words = await wordsFacts(opened, originalsOf(opened), facesIn);
+  for (const [i, picture] of opened.pictures.entries())
+    result.pictures[i] = surveyPicture(picture, picture.frame, { ...seen[i], words: words.get(picture.n) });
   return result;
 }
 

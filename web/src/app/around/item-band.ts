@@ -220,7 +220,10 @@ export class ItemBand {
     const item = this.around.item();
     if (!item) return;
     try {
-      this.around.outline(await this.shapes.outlines(item, this.ownFonts.all()));
+      const shape = await this.shapes.outlines(item, this.ownFonts.all());
+      // Another was chosen meanwhile: it is left as it is.
+      if (this.around.item()?.id !== item.id) return;
+      this.around.outline(shape);
       this.noLetters.set(null);
     } catch (error) {
       this.noLetters.set(
@@ -312,6 +315,13 @@ export class ItemBand {
       if (!field || !this.around.spelling()) return;
       this.around.spelling.set(false);
       field.focus();
+    });
+    // What was told of one item is no word about another.
+    const chosen = computed(() => this.around.item()?.id);
+    effect(() => {
+      chosen();
+      this.noLetters.set(null);
+      this.noCell.set(null);
     });
     let round = 0;
     effect(() => {

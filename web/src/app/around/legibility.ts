@@ -3,32 +3,30 @@ import {
   besideInText,
   calmestPlace,
   boxInText,
-  contrastOn,
   FACE_COVERED,
-  faceCovered,
+  factsOfWords,
   frameOfBlock,
   frameOfItem,
   framePath,
   groundOf,
   isAdded,
   isBand,
-  isDecoration,
   isPictureItem,
   isVeil,
   itemIdOf,
-  leastContrast,
   leastVeil,
   legibleInk,
+  JUDGED_PIXELS,
   lettersIn,
-  luminances,
+  lookOfWords,
   meets,
+  nearLetters,
   paintedBounds,
   regionOnPage,
   softened,
   stackOf,
   tonePixels,
   toSvgPath,
-  wordsOutside,
   type Box,
   type Document,
   type FramedItem,
@@ -37,6 +35,7 @@ import {
   type PictureItem,
   type Placed,
   type Tie,
+  type WordsLook,
 } from '@gable/core';
 import { Painter } from '../paint/painter';
 import { measure } from './measure';
@@ -76,18 +75,13 @@ interface Beneath {
 }
 
 /** Words where they lie. */
-interface Seen extends WordsSeen {
-  ink: string;
-  /** Of their own ground, over what lies beneath. */
-  own: { colour: string; opacity: number } | null;
+interface Seen extends WordsSeen, WordsLook {
   beneath: Ground;
   picture: Beneath | null;
   /** That picture, and what lies over it beneath them. */
   over: readonly Placed[];
 }
 
-/** Words are judged on so many pixels along the longer side of their box. */
-const PIXELS = 96;
 /** A calm place is looked for on so many pixels along the longer side of the picture. */
 const CALM_PIXELS = 240;
 /** So much more is left for words, which another font may set wider. */
@@ -136,12 +130,10 @@ export class LegibilityOf {
 
   /** What lies beneath words, and how well they can be read there; null for what is not to be judged. */
   private async look(m: WorkModel, item: FramedItem, ground?: string): Promise<Seen | null> {
-    const run = item.text?.paragraphs.flatMap((p) => p.runs)[0];
     const document = shownDocument(m);
     const page = document.pages.find((p) => p.items.includes(item.id)) ?? besidePicture(document, item);
-    if (!run || !page || run.paint.kind !== 'solid' || isDecoration(item)) return null;
-    const smallest = Math.min(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
-    const least = leastContrast(smallest, run.weight);
+    const look = lookOfWords(item);
+    if (!look || !page) return null;
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
     const below = stack.slice(
       0,
@@ -149,16 +141,14 @@ export class LegibilityOf {
     );
     const behind = ground ?? groundOf(page);
     const blur = isVeil(item.fill) ? item.fill.blur : 0;
-    const pixels = await this.painted(m, below, { box: near(item), behind, blur, pixels: PIXELS });
+    const box = nearLetters(measure(), item);
+    const pixels = await this.painted(m, below, { box, behind, blur, pixels: JUDGED_PIXELS });
     if (!pixels) return null;
     const beneath: Ground = { data: pixels.data, behind };
-    const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
     const picture = this.beneath(m, document, below, item);
     return {
-      ...{ ink: run.paint.colour, least, own, beneath, picture, over: picture ? below.slice(picture.at) : [] },
-      contrast: contrastOn(run.paint.colour, luminances(beneath, own)),
-      face: picture ? faceCovered(lettersIn(measure(), item), picture.faces) : 0,
-      outside: wordsOutside(measure(), item),
+      ...{ ...look, beneath, picture, over: picture ? below.slice(picture.at) : [] },
+      ...factsOfWords(measure(), item, look, { beneath, faces: picture?.faces ?? [] }),
     };
   }
 
@@ -292,15 +282,6 @@ function blurred({ canvas }: OffscreenCanvasRenderingContext2D, sigma: number): 
   const { data } = tonePixels(context.getImageData(0, 0, width, height), undefined, { x: sigma, y: sigma });
   context.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
   return out;
-}
-
-/** Where letters lie, and what is right around them: so much of their size on each side. */
-const AROUND = 0.3;
-function near(item: FramedItem): Box {
-  const { x, y, width, height } = lettersIn(measure(), item);
-  const size = Math.max(...item.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.size)));
-  const by = AROUND * size;
-  return { x: x - by, y: y - by, width: Math.max(1, width + 2 * by), height: Math.max(1, height + 2 * by) };
 }
 
 /** In a line of a text a box counts from its own corner. */

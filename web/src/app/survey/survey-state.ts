@@ -3,7 +3,7 @@ import {
   addedId,
   applyAll,
   aroundOf,
-  cut,
+  beginningOf,
   equal,
   concernsOf,
   evened,
@@ -12,15 +12,13 @@ import {
   layAround,
   layFinish,
   partsAround,
-  plainWords,
   resolveTies,
   takesPieces,
   unevenFamilies,
   wears,
   wearsAround,
+  wordsAround,
   type AroundPart,
-  type Document,
-  type FramedItem,
   type WordsFacts,
   type Uneven,
   type Finish,
@@ -61,30 +59,6 @@ export interface Pair {
 const PAPER = '#ffffff';
 /** Milliseconds of stillness. */
 const JUDGED_AFTER = 400;
-/** So many letters tell which words are meant. */
-const BEGINNING = 24;
-
-const beginningOf = ({ text }: FramedItem): string => cut(text ? plainWords(text) : '', BEGINNING, '…');
-
-/** Words that stand around pictures, by the numbers of these. */
-function wordsAround({ work }: WorkModel, document: Document): Map<number, FramedItem[]> {
-  const numbers = new Map(work.pictures.map((p) => [itemIdOf(p), p.n]));
-  const around = new Map<number, FramedItem[]>();
-  for (const item of Object.values(document.items)) {
-    if (item.kind !== 'framed' || !item.text || !item.tie) continue;
-    // What is behind words of a web page that do not lie over a picture, only the page tells once it is laid out.
-    if (item.at.on === 'element' && item.tie.as !== 'over') continue;
-    let to: string | undefined = item.tie.to;
-    // What follows what follows a picture stands around that, too.
-    for (let i = 0; i < MOST_TIES && to !== undefined && !numbers.has(to); i++) to = document.items[to]?.tie?.to;
-    const n = numbers.get(to ?? '');
-    if (n !== undefined) around.set(n, [...(around.get(n) ?? []), item]);
-  }
-  return around;
-}
-/** A chain of ties is no longer than this. */
-const MOST_TIES = 8;
-
 /** The same rows in the same order: nothing has to be drawn anew. */
 const sameRows = (a: readonly Row[], b: readonly Row[]): boolean =>
   a.length === b.length && a.every((row, i) => row === b[i]);
@@ -225,7 +199,7 @@ export class SurveyState {
   private async judge(m: WorkModel, holds: () => boolean): Promise<void> {
     const found = new Map<number, readonly WordsFacts[]>();
     const document = shownDocument(m);
-    for (const [n, items] of wordsAround(m, document)) {
+    for (const [n, items] of wordsAround(m.work.pictures, document)) {
       const own: WordsFacts[] = [];
       for (const item of items) {
         if (!holds()) return;
