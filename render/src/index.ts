@@ -9,5 +9,4 @@ export { fontFile, plainFont, registerOwnFont, type PlainFont } from './own-font
 export type { Original } from './original';
 export { fidelityOf, saveRasterised, storable, type Fidelity, type FontsOf } from './rasterise';
 export { silhouetteFrom } from './silhouette';
-export { wordsFacts } from './words-facts';
 export { parseSlim, slim, slimWords } from './slim';

@@ -13,7 +13,7 @@ import {
   type WordsFacts,
 } from '@gable/core';
 import { BLANKS, openFile, type Source } from '@gable/formats';
-import { wordsFacts } from '@gable/render';
+import { wordsFacts } from '../src/words-facts';
 import sharp from 'sharp';
 
 const SIZE = { width: 400, height: 300 };

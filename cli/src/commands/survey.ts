@@ -12,7 +12,7 @@ import {
   type Severity,
 } from '@gable/core';
 import { surveyFile, surveyPicture, type OpenedPicture, type Source, type SurveyPicture } from '@gable/formats';
-import { wordsFacts } from '@gable/render';
+import { wordsFacts } from '@gable/render/words-facts';
 import { FLAG, TEXT, type Command } from '../command';
 import { openPath } from '../files';
 import { jobsIn, parseSeverity, Progress } from '../folder';
