@@ -53,8 +53,7 @@ export async function wordsFacts(
       const { width, height } = canvas;
       const sharp = canvas.getContext('2d').getImageData(0, 0, width, height);
       const blur = isVeil(item.fill) ? item.fill.blur * scale : 0;
-      const pixels = { width, height, data: new Uint8ClampedArray(sharp.data) };
-      const { data } = blur > 0 ? tonePixels(pixels, undefined, { x: blur, y: blur }) : pixels;
+      const { data } = blur > 0 ? tonePixels(sharp, undefined, { x: blur, y: blur }) : sharp;
       const beneath = { data: new Uint8ClampedArray(data), behind: groundOf(document.pages[page]!) };
       own.push({ words: beginningOf(item), ...factsOfWords(context, placed, look, { beneath, faces: faces(n) }) });
     }

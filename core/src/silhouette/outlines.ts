@@ -1,12 +1,13 @@
 import type { Font } from 'opentype.js';
 import { GableError } from '../errors';
-import type { Path, Segment } from '../geometry/path';
+import type { Path } from '../geometry/path';
 import { mergedPath } from '../geometry/polygons';
 import { transform } from '../geometry/transform';
 import type { FramedItem, Text } from '../model/document';
 import { equal } from '../model/equal';
 import type { ShapeChoice } from '../model/frame';
 import { letterPlaces, placedLines } from '../paint/words';
+import { boxPath } from '../shapes/boxes';
 import { wordsIn } from '../shapes/text-box';
 import { EM, glyphsOf, refuseMissing } from './letters';
 import { inUnitBox } from './silhouette';
@@ -15,14 +16,6 @@ type Run = Text['paragraphs'][number]['runs'][number];
 
 /** So exact outlines are, in ems. */
 const FINE = 5e-4;
-
-const rectangle = (x: number, y: number, width: number, height: number): Segment[] => [
-  { op: 'M', x, y },
-  { op: 'L', x: x + width, y },
-  { op: 'L', x: x + width, y: y + height },
-  { op: 'L', x, y: y + height },
-  { op: 'Z' },
-];
 
 /** The runs of words, as `outlinedWords` takes them. */
 export const runsIn = ({ text }: FramedItem): Run[] => text?.paragraphs.flatMap((p) => p.runs) ?? [];
@@ -50,7 +43,8 @@ export function outlinedWords(context: Measure, item: FramedItem, fontOf: (run: 
     const pieces = line.pieces.flatMap(({ run, text, width }): Path => {
       const from = at;
       at += width;
-      const rule = run.underline ? rectangle(from, baseline + run.size * 0.1, width, run.size * 0.06) : [];
+      const beneath = boxPath(width, run.size * 0.06);
+      const rule = run.underline ? transform(beneath, [1, 0, 0, 1, from, baseline + run.size * 0.1]) : [];
       return [...inked(run, text, from, baseline), ...rule];
     });
     return [...bullet, ...pieces];

@@ -22,7 +22,7 @@ import { frameAlone, isBehindShapes } from './insert';
 import { anchorProperties } from './anchor';
 import { is, writeLength, type Names, Names as NamesOf } from './names';
 import type { Site } from './site';
-import { placeAttributes, shadowProperties, strokeProperties, type StyleWriter } from './write-frame';
+import { placeAttributes, shadowProperties, strokeProperties, type StyleKind, type StyleWriter } from './write-frame';
 
 type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
@@ -72,24 +72,26 @@ const attributes = (n: Names, properties: Properties): string =>
   properties.map(([name, value]) => ` ${n.of(name)}="${escapeXml(value)}"`).join('');
 
 /** Where new styles go. */
-export interface Target {
+interface Target {
   styles: StyleWriter;
   hrefOf: VeilHref;
   part: string;
 }
 
-/** An automatic style with properties of one kind. */
+/** An automatic style with properties of one kind. @param parent that it takes from */
 export const styleOf = (
-  { styles, part }: Target,
-  family: 'graphic' | 'paragraph' | 'text',
+  { styles, part }: Pick<Target, 'styles' | 'part'>,
+  family: StyleKind,
   properties: Properties,
+  parent?: string,
 ): string =>
-  styles.style(
-    part,
-    (name, n) =>
-      `<${n.of('style:style')}${n.declare('style', 'draw', 'svg', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${family}">` +
-      `<${n.of(`style:${family}-properties`)}${attributes(n, properties)}/></${n.of('style:style')}>`,
-  );
+  styles.style(part, (name, n) => {
+    const above = parent === undefined ? '' : ` ${n.of('style:parent-style-name')}="${escapeXml(parent)}"`;
+    return (
+      `<${n.of('style:style')}${n.declare('style', 'draw', 'svg', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${family}"${above}>` +
+      `<${n.of(`style:${family}-properties`)}${attributes(n, properties)}/></${n.of('style:style')}>`
+    );
+  });
 
 /** What words and blocks are put beside. */
 interface Beside {
@@ -240,14 +242,25 @@ export function paragraphText(n: Names, { align, runs, bullet, indent, spacing }
   return `<${tag} ${n.of('text:style-name')}="${style}">${inner}</${tag}>`;
 }
 
-function runText(n: Names, { text, font, size, weight, italic, underline, paint }: Run, styles: Target): string {
-  const { colour } = paint.kind === 'solid' ? paint : paint.stops[0]!;
+/** How a run says what it looks like, but for a line beneath it (§20.2, text-properties). */
+export const RUN_LOOKS: Readonly<
+  Record<'paint' | 'size' | 'font' | 'weight' | 'italic', (run: Run) => readonly [string, string]>
+> = {
+  paint: ({ paint }) => ['fo:color', (paint.kind === 'solid' ? paint : paint.stops[0]!).colour],
+  size: ({ size }) => ['fo:font-size', `${trimNumber(size, 3)}pt`],
+  font: ({ font }) => ['fo:font-family', `'${font.replaceAll("'", '')}'`],
+  weight: ({ weight }) => ['fo:font-weight', weight >= 600 ? 'bold' : 'normal'],
+  italic: ({ italic }) => ['fo:font-style', italic ? 'italic' : 'normal'],
+};
+
+function runText(n: Names, run: Run, styles: Target): string {
+  const { text, font, underline } = run;
   const style = styleOf(styles, 'text', [
-    ['fo:color', colour],
-    ['fo:font-size', `${trimNumber(size, 3)}pt`],
-    ...(font ? ([['fo:font-family', `'${font.replaceAll("'", '')}'`]] as const) : []),
-    ['fo:font-weight', weight >= 600 ? 'bold' : 'normal'],
-    ['fo:font-style', italic ? 'italic' : 'normal'],
+    RUN_LOOKS.paint(run),
+    RUN_LOOKS.size(run),
+    ...(font ? [RUN_LOOKS.font(run)] : []),
+    RUN_LOOKS.weight(run),
+    RUN_LOOKS.italic(run),
     ...(underline
       ? ([
           ['style:text-underline-style', 'solid'],

@@ -333,15 +333,18 @@ export const frameAlone = (element: Element): Element => {
   return link && is(link, 'draw', 'a') && link.children.length === 1 ? link : element;
 };
 
-/** A name that no drawing of these parts has. @param more that are taken */
-export function freeName(roots: readonly Element[], more: readonly string[] = []): string {
-  const taken = new Set<string | undefined>(more);
+/** Names for new drawings, one after the other: no drawing of these parts has them. */
+export function freeNames(...roots: Element[]): () => string {
+  const taken = new Set<string | undefined>();
   const visit = (e: Element): void => {
     if (e.local === 'frame') taken.add(new Names(e).get(e, 'draw:name'));
     e.children.forEach(visit);
   };
   roots.forEach(visit);
-  let i = 1;
-  while (taken.has(`Picture ${i}`)) i++;
-  return `Picture ${i}`;
+  let i = 0;
+  return () => {
+    do i++;
+    while (taken.has(`Picture ${i}`));
+    return `Picture ${i}`;
+  };
 }

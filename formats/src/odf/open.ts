@@ -3,6 +3,7 @@ import {
   type Size,
   GableError,
   type Box,
+  type Document,
   type ItemId,
   type Paragraph,
   documentOfPictures,
@@ -50,7 +51,7 @@ import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
 import { embedFonts } from './fonts';
-import { blockElements, blocksOf, frameAlone, freeName, insertBehind, insertFrame } from './insert';
+import { blockElements, blocksOf, frameAlone, freeNames, insertBehind, insertFrame } from './insert';
 import { reanchor } from './reanchor';
 import { restyleShape, writeGrounds } from './restyle';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
@@ -276,8 +277,9 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     made ??= pagesOf();
     return placed.get(id) ?? elements.get(id);
   };
+  let document: Document | null = null;
   const itemsOn = (page: number): readonly ItemId[] =>
-    documentOfPictures(pictures, (made ??= pagesOf())).pages[page - 1]?.items ?? [];
+    (document ??= documentOfPictures(pictures, (made ??= pagesOf()))).pages[page - 1]?.items ?? [];
   const siteOf = (element: Element): Site => {
     const names = new Names(element);
     const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
@@ -343,7 +345,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           ...picture,
           href,
           text: content.text,
-          name: freeName([content.root, ...(common ? [common.root] : [])]),
+          name: freeNames(content.root, ...(common ? [common.root] : []))(),
           style: (write: (name: string, names: Names) => string) => styles.style(part, write),
         };
         const splice = splices.of(part);
@@ -372,19 +374,13 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           const masters = child(common?.root, 'master-styles')?.children ?? [];
           const named = new Map(masters.map((m) => [new Names(m).get(m, 'style:name') ?? '', m]));
           const layers = (made ??= pagesOf()).layers ?? [];
-          const roots = [content.root, ...(common ? [common.root] : [])];
-          const taken: string[] = [];
           const texts = arrangeItems(
             {
               ...{ parts, styles, elementOf, siteOf },
               pages: body.children.filter((e) => is(e, 'draw', 'page')),
               masters: new Map(layers.flatMap(({ id, name }) => (named.has(name) ? [[id, named.get(name)!]] : []))),
               store: (image) => additions.store(image),
-              newName() {
-                const name = freeName(roots, taken);
-                taken.push(name);
-                return name;
-              },
+              newName: freeNames(content.root, ...(common ? [common.root] : [])),
               spliceOf: (part) => splices.of(part),
               flush: () => styles.flush(),
             },
@@ -441,7 +437,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           alt: wish.alt,
           href: additions.store(wish.picture),
           text: common?.text ?? '',
-          name: freeName([content.root, ...(common ? [common.root] : [])]),
+          name: freeNames(content.root, ...(common ? [common.root] : []))(),
           style: (write: (name: string, names: Names) => string) => styles.style('styles.xml', write),
         };
         const places = putInMargin({ splice: splices.of('styles.xml'), common: common?.root, coming }, wish);

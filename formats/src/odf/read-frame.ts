@@ -17,7 +17,7 @@ import {
 import { alignedBox } from '../codec/beside-text';
 import { normaliseBox, placementFromFileCrop } from '../codec/normalise';
 import type { Look } from '../codec/page-items';
-import { child, prefixFor, type Element } from '../xml/located';
+import { child, type Element } from '../xml/located';
 import { METADATA_NAMESPACE } from '../metadata/digest';
 import { decodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { decodeMetadata } from '../metadata/metadata';
@@ -25,6 +25,7 @@ import { fromNative, expandCrop } from '../equivalents/offset-outline';
 import { readAnchor } from './anchor';
 import { readGeometry, readOffsetOutline } from './enhanced-geometry';
 import { is, lengthOf, percentOf, type Names } from './names';
+import { ownName, ownValue } from './own-attributes';
 import { readTone } from './recolour';
 import type { ReadFrame, Site } from './site';
 
@@ -102,15 +103,7 @@ export function readFrame(
 export const knownName = (element: Element): string | undefined => ownName(element, METADATA_NAMESPACE, 'frame');
 
 /** The veil that the picture in a shape was painted of; null where it is a picture of its own. */
-export const veilOf = (element: Element): VeilFill | null => decodeVeil(element.attributes[veilName(element) ?? '']);
-
-/** The attribute that tells it, as it is named here. */
-export const veilName = (element: Element): string | undefined => ownName(element, VEIL_NAMESPACE, 'veil');
-
-export function ownName(element: Element, uri: string, local: string): string | undefined {
-  const prefix = prefixFor(element, uri);
-  return prefix && element.attributes[`${prefix}:${local}`] !== undefined ? `${prefix}:${local}` : undefined;
-}
+export const veilOf = (element: Element): VeilFill | null => decodeVeil(ownValue(element, VEIL_NAMESPACE, 'veil'));
 
 /** `draw:transform` (§19.228): a rotation counter-clockwise in radians about the origin, and where that is put. */
 export function placeOf(element: Element, names: Names, size: Size): { x: number; y: number; turn: number } {

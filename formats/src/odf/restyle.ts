@@ -1,20 +1,11 @@
-import {
-  equal,
-  frameOfBlock,
-  GableError,
-  isVeil,
-  trimNumber,
-  type FramedItem,
-  type Paint,
-  type Text,
-} from '@gable/core';
+import { equal, frameOfBlock, GableError, isVeil, type FramedItem, type Paint, type Text } from '@gable/core';
 import { otherWords } from '../codec/contract';
 import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { child, type Element } from '../xml/located';
-import { escapeXml, type Splice } from '../xml/splice';
-import { ALIGN, fillProperties, oneColour, paragraphText, type VeilHref } from './around';
+import type { Splice } from '../xml/splice';
+import { ALIGN, fillProperties, oneColour, paragraphText, RUN_LOOKS, styleOf, type VeilHref } from './around';
 import { is, Names } from './names';
-import { veilName } from './read-frame';
+import { setOwn } from './own-attributes';
 import type { Site } from './site';
 import { readWords, type ParagraphPlace, type WordStyles } from './words';
 import { basedStyle, boxAttributes, derivedStyle, strokeProperties, type StyleWriter } from './write-frame';
@@ -58,7 +49,8 @@ export function restyleShape(into: Restyled, site: Site, { was, now }: { was: Fr
       (filled && /:(fill.*|repeat|opacity|opacity-name)$/.test(name)) || (lined && /:stroke/.test(name));
     const style = styles.style(PART, (name) => basedStyle(splice, site, name, set, drops));
     splice.attribute(element, n.of(styleAttribute(site)), style);
-    if (filled) tellVeil(splice, element, href !== undefined && isVeil(now.fill) ? encodeVeil(now.fill) : null);
+    const veil = href !== undefined && isVeil(now.fill) ? encodeVeil(now.fill) : null;
+    if (filled) setOwn(splice, element, VEIL_NAMESPACE, 'gable-veil:veil', veil);
   }
   if (!equal(was.text, now.text)) restyleWords(into, site, { was, now });
 }
@@ -67,15 +59,6 @@ const styleAttribute = ({ element, names: n }: Site): string =>
   n.get(element, 'draw:style-name') === undefined && n.get(element, 'presentation:style-name') !== undefined
     ? 'presentation:style-name'
     : 'draw:style-name';
-
-function tellVeil(splice: Splice, element: Element, veil: string | null): void {
-  const known = veilName(element);
-  if (known) splice.attribute(element, known, veil);
-  else if (veil !== null) {
-    splice.attribute(element, 'xmlns:gable-veil', VEIL_NAMESPACE);
-    splice.attribute(element, 'gable-veil:veil', veil);
-  }
-}
 
 function restyleWords(into: Restyled, site: Site, { was, now }: { was: FramedItem; now: FramedItem }): void {
   const { splice, styles, hrefOf, words } = into;
@@ -122,23 +105,12 @@ function restyleWords(into: Restyled, site: Site, { was, now }: { was: FramedIte
   }
 }
 
-/** What of a run looks otherwise (ODF 1.2 Part 1 §20.2, text-properties). */
+/** What of a run looks otherwise. */
 function lookProperties(was: Run, now: Run): [string, string][] {
-  const { colour } = now.paint.kind === 'solid' ? now.paint : now.paint.stops[0]!;
-  return [
-    ...((equal(was.paint, now.paint) ? [] : [['fo:color', colour]]) as [string, string][]),
-    ...((was.size === now.size ? [] : [['fo:font-size', `${trimNumber(now.size, 3)}pt`]]) as [string, string][]),
-    ...((was.font === now.font ? [] : [['fo:font-family', `'${now.font.replaceAll("'", '')}'`]]) as [string, string][]),
-    ...((was.weight === now.weight ? [] : [['fo:font-weight', now.weight >= 600 ? 'bold' : 'normal']]) as [
-      string,
-      string,
-    ][]),
-    ...((was.italic === now.italic ? [] : [['fo:font-style', now.italic ? 'italic' : 'normal']]) as [string, string][]),
-    ...((was.underline === now.underline ? [] : [['style:text-underline-style', now.underline ? 'solid' : 'none']]) as [
-      string,
-      string,
-    ][]),
-  ];
+  const looks = Object.keys(RUN_LOOKS) as (keyof typeof RUN_LOOKS)[];
+  const line = ['style:text-underline-style', now.underline ? 'solid' : 'none'] as const;
+  const set = looks.filter((look) => !equal(was[look], now[look])).map((look) => RUN_LOOKS[look](now));
+  return [...set, ...(was.underline === now.underline ? [] : [line])].map(([name, value]) => [name, value]);
 }
 
 /** What says the same of a font, or of a colour, in another way: it would come before what is set. */
@@ -159,15 +131,9 @@ function otherStyle(
     return is(s, 'style', 'style') && n.get(s, 'style:name') === named && n.get(s, 'style:family') === kind;
   });
   const drops = (name: string): boolean => set.some(([key]) => RIVALS[key]?.test(name));
-  return styles.style(PART, (name, n) => {
-    if (old && named !== undefined) return derivedStyle(splice, { element: old, kind, n }, { name, set, drops });
-    const above = named === undefined ? '' : ` ${n.of('style:parent-style-name')}="${escapeXml(named)}"`;
-    const said = set.map(([key, value]) => ` ${n.of(key)}="${escapeXml(value)}"`).join('');
-    return (
-      `<${n.of('style:style')}${n.declare('style', 'fo')} ${n.of('style:name')}="${name}" ${n.of('style:family')}="${kind}"${above}>` +
-      `<${n.of(`style:${kind}-properties`)}${said}/></${n.of('style:style')}>`
-    );
-  });
+  return old && named !== undefined
+    ? styles.style(PART, (name, n) => derivedStyle(splice, { element: old, kind, n }, { name, set, drops }))
+    : styleOf({ styles, part: PART }, kind, set, named);
 }
 
 /**
@@ -199,14 +165,11 @@ export function writeGrounds(
       ['draw:fill-color', paint.colour],
     ];
     const drops = (key: string): boolean => /(^|:)(fill|fill-.*|opacity|opacity-name)$/.test(key);
-    const name = styles.style(PART, (fresh, n) => {
-      if (old) return derivedStyle(splice, { element: old, kind: 'drawing-page', n }, { name: fresh, set, drops });
-      const said = set.map(([key, value]) => ` ${n.of(key)}="${value}"`).join('');
-      return (
-        `<${n.of('style:style')}${n.declare('style', 'draw')} ${n.of('style:name')}="${fresh}" ${n.of('style:family')}="drawing-page">` +
-        `<${n.of('style:drawing-page-properties')}${said}/></${n.of('style:style')}>`
-      );
-    });
+    const name = old
+      ? styles.style(PART, (fresh, n) =>
+          derivedStyle(splice, { element: old, kind: 'drawing-page', n }, { name: fresh, set, drops }),
+        )
+      : styleOf({ styles, part: PART }, 'drawing-page', set);
     splice.attribute(page, names.of('draw:style-name'), name);
   }
 }

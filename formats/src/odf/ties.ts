@@ -5,11 +5,9 @@ import { decodeTie, TIE_NAMESPACE } from '../metadata/ties';
 import type { Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { is } from './names';
-import { ownName } from './read-frame';
+import { ownValue, setOwn } from './own-attributes';
 
-/** Attributes of a namespace of our own, which other programs pass over (ODF 1.2 Part 1 §1.4, foreign attributes). */
-const attribute = (e: Element, local: string): string | undefined =>
-  e.attributes[ownName(e, TIE_NAMESPACE, local) ?? ''];
+const attribute = (e: Element, local: string): string | undefined => ownValue(e, TIE_NAMESPACE, local);
 
 const TELLING: TieTelling = {
   nameOf: (e) => attribute(e, 'name'),
@@ -72,11 +70,5 @@ export function putTies(
   }
 }
 
-/** Sets an attribute of ours, or takes it away with null. */
-function tell(splice: Splice, e: Element, local: string, value: string | null): void {
-  const known = ownName(e, TIE_NAMESPACE, local);
-  if (known) return splice.attribute(e, known, value);
-  if (value === null) return;
-  splice.attribute(e, 'xmlns:gable-tie', TIE_NAMESPACE);
-  splice.attribute(e, `gable-tie:${local}`, value);
-}
+const tell = (splice: Splice, e: Element, local: string, value: string | null): void =>
+  setOwn(splice, e, TIE_NAMESPACE, `gable-tie:${local}`, value);

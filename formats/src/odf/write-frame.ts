@@ -26,6 +26,9 @@ import { canRecolour, isToneProperty, toneProperties } from './recolour';
 import { knownName } from './read-frame';
 import type { ReadFrame, Site } from './site';
 
+/** Families of styles, each with properties of its own (§16.2). */
+export type StyleKind = 'graphic' | 'text' | 'paragraph' | 'drawing-page';
+
 /** What the whole file gets: automatic styles of a part, and pictures and dashes with names in `office:styles`. */
 export interface StyleWriter {
   /** A new automatic style in the part. @returns its name */
@@ -235,7 +238,7 @@ export function basedStyle(
  */
 export function derivedStyle(
   splice: Splice,
-  { element, kind, n }: { element: Element; kind: 'graphic' | 'text' | 'paragraph' | 'drawing-page'; n: Names },
+  { element, kind, n }: { element: Element; kind: StyleKind; n: Names },
   { name, set, drops }: { name: string; set: readonly [string, string][]; drops: (name: string) => boolean },
 ): string {
   const named = set.map(([key, value]): [string, string] => [n.of(key), value]);

@@ -1,4 +1,11 @@
-import { documentOfPictures, itemIdOf, type ItemId, type LayerContent, type PageItem } from '@gable/core';
+import {
+  documentOfPictures,
+  itemIdOf,
+  type Document,
+  type ItemId,
+  type LayerContent,
+  type PageItem,
+} from '@gable/core';
 import { ancestor, attributeOf, child, descend, firstBelow, type Element } from '../xml/located';
 import { showable } from '../codec/likeness';
 import {
@@ -232,8 +239,9 @@ export function openDeck(pack: Package, main: string): Opened {
     const parts = new Map(layers.map(({ id, name }) => [id, name]));
     return arrangeSlides({ pack, main, slides, layers: parts, elements, theme }, change);
   };
+  let document: Document | null = null;
   const itemsOn = (page: number): readonly ItemId[] =>
-    documentOfPictures(file.pictures, file).pages[page - 1]?.items ?? [];
+    (document ??= documentOfPictures(file.pictures, file)).pages[page - 1]?.items ?? [];
   const follow = (splices: Splices, moved: readonly MovedFrame[]): void =>
     followFrames(splices, (part) => pack.part(part).root, moved);
   const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow });

@@ -248,12 +248,12 @@ export class ItemBand {
   }
 
   /** The letters that are there, or that are being made. */
-  private spelling(): string | null {
+  private askedLetters(): string | null {
     return this.asked && this.asked.id === this.around.item()?.id ? this.asked.text : this.letters();
   }
 
   protected share(share: number): void {
-    const words = this.spelling();
+    const words = this.askedLetters();
     if (this.isAlong() && words !== null) return void this.spell(words, this.letterFont(), { share });
     this.around.slide('size of the letters', (i) => (i.tie ? { ...i, tie: { ...i.tie, share } } : i));
   }
@@ -414,7 +414,7 @@ export class ItemBand {
   }
 
   protected side(side: string): void {
-    const words = this.spelling();
+    const words = this.askedLetters();
     if (this.isAlong() && words !== null)
       return void this.spell(words, this.letterFont(), { side: side === 'bottom' ? side : 'top' });
     this.around.set('side', (i) => {
