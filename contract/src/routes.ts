@@ -148,10 +148,10 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/works/new',
-    summary: 'A work from nothing: one empty page',
+    summary: 'A work of one page: empty, or with the pictures of a work that has no page',
     body: NewWorkSchema,
     answer: { status: 201, what: 'The work', json: WorkSchema },
-    problems: [400],
+    problems: [400, 404, 422],
   },
   {
     method: 'post',

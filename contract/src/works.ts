@@ -271,9 +271,10 @@ export const PictureRowSchema = z.object({
 });
 export type PictureRow = z.infer<typeof PictureRowSchema>;
 
-/** A work from nothing: one empty page. */
+/** A work of one page: empty, or with the pictures of a work that has no page. */
 export const NewWorkSchema = z.object({
   kind: z.enum(NEW_KINDS),
+  of: z.uuid().optional().describe('the work whose pictures come onto the page, as they are framed there'),
   page: TextSchema.max(80).describe('A4, A4 landscape, letter, 16:9, 4:3, or a size such as 1080x1080px'),
   ground: z.string().max(80).nullable().default(null).describe('a colour'),
   name: NameSchema.optional(),

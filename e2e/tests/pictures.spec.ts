@@ -1,5 +1,5 @@
 import { FrameSchema } from '@gable/core';
-import { readHeader } from '@gable/formats';
+import { openFile, readHeader } from '@gable/formats';
 import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
@@ -116,6 +116,27 @@ test('several pictures dropped on the Shelf are laid out in a row; more join by 
   // They are seen together on a sheet.
   await page.getByRole('radio', { name: 'All pictures' }).click();
   await expect(page.getByRole('region', { name: 'The pictures on a sheet' }).locator('[data-n]')).toHaveCount(5);
+});
+
+test('a row of pictures becomes a slide that is handed over, each as it was framed; the row stays', async ({
+  page,
+}) => {
+  await page.goto('/');
+  const files = ['three-bowls', 'tall-bottles', 'teapot'].map((name) => picture(`${name}.jpg`));
+  await page.locator('input[type=file]').first().setInputFiles(files);
+  await ready(page);
+  await page.getByRole('option', { name: /^Circle/ }).click();
+  await page.getByRole('button', { name: 'Make a page' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Make a page' });
+  await expect(sheet.getByRole('radio', { name: 'Web page' })).toHaveCount(0);
+  await sheet.getByRole('radio', { name: 'Slides' }).click();
+  await sheet.getByRole('button', { name: 'Create' }).click();
+  await expect(page.getByRole('radio', { name: 'Slide', exact: true })).toBeChecked();
+  const id = page.url().split('/').pop()!;
+  const file = openFile(await (await page.request.get(`/api/works/${id}/file`)).body());
+  expect(file.pictures.map((p) => p.frame.shape.name)).toEqual(['circle', 'rectangle', 'rectangle']);
+  await page.goto('/');
+  await expect(page.getByText('Three bowls')).toHaveCount(2);
 });
 
 test('a picture dropped on the board takes the place of the old one and keeps its framing', async ({ page }) => {

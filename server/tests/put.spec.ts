@@ -268,6 +268,63 @@ test('a work from nothing is one empty page; a copy of a picture is framed like 
   expect(wrong.body).toMatchObject({ code: 'bad-size' });
 });
 
+test('a row of pictures becomes a page: all as they are framed, beside each other, handed over as a file', async () => {
+  const pictures = [mark.sha256, null, mark.sha256, mark.sha256];
+  const made = await request(app).post('/api/works/pictures').send({ name: 'Marks', pictures }).expect(201);
+  const row = made.body as Told;
+  const { frame, size } = row.pictures[0]!;
+  const round = { ...withShape(frame, { name: 'circle', knobs: {} }, size), outline: solidOutline(6, '#b5482a') };
+  await request(app)
+    .post(`/api/works/${row.id}/entries`)
+    .send({ base: row.revision, entries: [entryOf(row, { 1: round })] })
+    .expect(200);
+  const wish = { kind: 'slides', page: '16:9', of: row.id };
+  const paged = (await request(app).post('/api/works/new').send(wish).expect(201)).body as Told & { name: string };
+  expect([paged.name, paged.next]).toEqual(['Marks', 5]);
+  const file = openFile(await fileOfWork(app, paged.id));
+  const boxes = file.pictures.map((p) => p.frame.box);
+  expect(file.pictures.map((p) => p.frame.shape.name)).toEqual(['circle', 'rectangle', 'rectangle']);
+  expect(file.pictures[0]!.frame.outline).toMatchObject(solidOutline(6, '#b5482a'));
+  // At their ratios, none over another, within the page of 960 by 540 points.
+  for (const [i, b] of boxes.entries()) {
+    expect(b.width / b.height).toBeCloseTo(i === 0 ? 1 : mark.size.width / mark.size.height, 2);
+    expect(Math.min(b.x, b.y, 960 - b.x - b.width, 540 - b.y - b.height)).toBeGreaterThan(10);
+    for (const other of boxes.slice(0, i))
+      expect(
+        b.x >= other.x + other.width ||
+          other.x >= b.x + b.width ||
+          b.y >= other.y + other.height ||
+          other.y >= b.y + b.height,
+      ).toBe(true);
+  }
+  // One alone is as large as the page has room for it; the row is as it was.
+  const one = await request(app)
+    .post('/api/works/pictures')
+    .send({ pictures: [mark.sha256] });
+  const alone = await request(app)
+    .post('/api/works/new')
+    .send({ ...wish, of: (one.body as Told).id });
+  const { box } = openFile(await fileOfWork(app, (alone.body as Told).id)).pictures[0]!.frame;
+  expect(box.x + box.width / 2).toBeCloseTo(480, 1);
+  expect(Math.max(box.width / 960, box.height / 540)).toBeGreaterThan(0.8);
+  expect((await now(row)).pictures).toHaveLength(4);
+  const empty = await request(app)
+    .post('/api/works/pictures')
+    .send({ pictures: [null] });
+  const none = await request(app)
+    .post('/api/works/new')
+    .send({ ...wish, of: (empty.body as Told).id });
+  expect(none.body).toMatchObject({ code: 'no-pictures' });
+  const count = await request(app).get('/api/works');
+  const has = await request(app)
+    .post('/api/works/new')
+    .send({ ...wish, of: paged.id });
+  expect(has.body).toMatchObject({ code: 'has-file' });
+  expect(((await request(app).get('/api/works')).body as { works: [] }).works).toHaveLength(
+    (count.body as { works: [] }).works.length,
+  );
+});
+
 test('into a shape of a slide: its look stays, framed further; out it is the very same file, back in it is there again', async () => {
   const shape =
     '<p:sp><p:nvSpPr><p:cNvPr id="9" name="Round"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr><a:xfrm><a:off x="1270000" y="1270000"/><a:ext cx="1270000" cy="1270000"/></a:xfrm><a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="b5482a"/></a:solidFill></p:spPr><p:txBody><a:bodyPr/><a:p><a:r><a:t>Anna</a:t></a:r></a:p></p:txBody></p:sp>';

@@ -65,7 +65,7 @@ export function spreading(
   wish: SpreadWish,
 ): { frames: ReadonlyMap<ItemId, Frame>; around: Operation[] } {
   const items = spreadable(document, page).filter(({ id }) => wish.pictures.has(id));
-  if (items.length < 2) return { frames: new Map(), around: [] };
+  if (items.length === 0) return { frames: new Map(), around: [] };
   const plain = framesIn(document, page, { ...wish, items, below: 0 });
   if (wish.spread.dress) {
     // The second time there is room for what comes with it.

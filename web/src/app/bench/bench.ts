@@ -52,6 +52,7 @@ import { type TextWay, takersOn, type Place } from '../page/place';
 import { PageView } from '../page/page-view';
 import { Placing } from '../page/placing';
 import { Run } from './run';
+import { NewSheet } from '../shelf/new-sheet';
 import { Letters } from '../ui/letters';
 import { hasBegunTyping } from '../ui/typing';
 import { Units, UNITS } from '../ui/units';
@@ -100,6 +101,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     ItemBand,
     Knobs,
     MarginSheet,
+    NewSheet,
     PagePair,
     PageRun,
     PageView,
@@ -161,6 +163,8 @@ export class Bench implements BenchActions {
   private readonly sheet = viewChild.required<HandOver>('sheet');
   private readonly altText = viewChild.required(AltText);
   protected readonly cutOut = viewChild.required(CutOut);
+  protected readonly pageSheet = viewChild.required(NewSheet);
+  protected readonly saved = (): Promise<boolean> => this.settled();
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
   protected readonly steps = STEPS;
   private readonly keys = benchKeys(STEPS.map((s) => s.label));

@@ -4,6 +4,7 @@ import {
   computed,
   type ElementRef,
   inject,
+  input,
   signal,
   viewChild,
 } from '@angular/core';
@@ -18,6 +19,13 @@ import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
 
 type Kind = NewWork['kind'];
+
+const KINDS = [
+  { value: 'paper', label: 'Paper' },
+  { value: 'slides', label: 'Slides' },
+  { value: 'graphic', label: 'Graphic' },
+  { value: 'web', label: 'Web page' },
+] as const;
 
 /** Sizes by kind: what `parsePage` reads, and what it is called. */
 const SIZES: Record<Kind, readonly { value: string; label: string }[]> = {
@@ -44,14 +52,14 @@ const SIZES: Record<Kind, readonly { value: string; label: string }[]> = {
 /** Longest side of the small page that is drawn, in CSS pixels. */
 const SIDE = 92;
 
-/** A work from nothing: one empty page of a size. */
+/** A work of one page of a size: empty, or with the pictures of a work that has no page. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-new-sheet',
   imports: [Choice, Icon, Notice],
   template: `<dialog #dialog class="sheet w-[560px]" aria-labelledby="new-title">
     <div class="mb-4 flex items-center">
-      <h2 id="new-title" class="grow text-[21px]">New</h2>
+      <h2 id="new-title" class="grow text-[21px]">{{ of() ? 'Make a page' : 'New' }}</h2>
       <button type="button" class="act px-2" aria-label="Close" title="Close" (click)="close()">
         <gable-icon name="close" />
       </button>
@@ -59,7 +67,7 @@ const SIDE = 92;
     @if (problem(); as p) {
       <gable-notice class="mb-3 block" [problem]="p" (closed)="problem.set(null)" />
     }
-    <gable-choice label="Kind" [options]="kinds" [value]="kind()" (changed)="choose($event)" />
+    <gable-choice label="Kind" [options]="kinds()" [value]="kind()" (changed)="choose($event)" />
     <div class="relative my-4 flex h-[124px] items-center justify-center rounded-lg bg-paper">
       <span class="figure absolute bottom-1.5 right-3 text-[12px] text-soft">{{ words() }}</span>
       @if (page(); as p) {
@@ -90,7 +98,11 @@ const SIDE = 92;
       </p>
     }
     <p class="mt-3 text-[13px] text-soft">
-      {{ kind() === 'web' ? 'You get an HTML file.' : 'Choose the kind of file when you hand it over.' }}
+      @if (of()) {
+        All pictures are laid out on the page as you framed them. This row of pictures stays on the shelf.
+      } @else {
+        {{ kind() === 'web' ? 'You get an HTML file.' : 'Choose the kind of file when you hand it over.' }}
+      }
     </p>
     <div class="mt-4 flex justify-end gap-2">
       <button type="button" class="act" (click)="close()">Cancel</button>
@@ -102,12 +114,11 @@ export class NewSheet {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
-  protected readonly kinds = [
-    { value: 'paper', label: 'Paper' },
-    { value: 'slides', label: 'Slides' },
-    { value: 'graphic', label: 'Graphic' },
-    { value: 'web', label: 'Web page' },
-  ] as const;
+  /** The work whose pictures come onto the page. */
+  readonly of = input<string>();
+  /** Right before the page is made: has all been saved that it is made of? */
+  readonly ready = input<() => Promise<boolean>>(() => Promise.resolve(true));
+  protected readonly kinds = computed(() => (this.of() === undefined ? KINDS : KINDS.slice(0, -1)));
   protected readonly kind = signal<Kind>('paper');
   protected readonly sizes = computed(() => SIZES[this.kind()]);
   protected readonly size = signal('A4');
@@ -158,7 +169,10 @@ export class NewSheet {
     if (this.busy() || !this.page()) return;
     this.busy.set(true);
     try {
-      const { id } = await firstValueFrom(this.api.newWork({ kind: this.kind(), page: this.wished() }));
+      if (!(await this.ready()())) return;
+      const of = this.of();
+      const wish = { kind: this.kind(), page: this.wished(), ...(of !== undefined && { of }) };
+      const { id } = await firstValueFrom(this.api.newWork(wish));
       this.close();
       await this.router.navigate(['/work', id]);
     } catch (e) {
