@@ -10,6 +10,8 @@ export const KeptFontSchema = z.object({
   line: z.number(),
   /** May it be put into files? */
   embeds: z.boolean(),
+  /** It comes with the program. */
+  ships: z.literal(true).optional(),
 });
 export type KeptFont = z.infer<typeof KeptFontSchema>;
 

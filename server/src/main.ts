@@ -14,6 +14,7 @@ import { SYSTEM_CLOCK } from './clock';
 import { Notifications } from './db/notifications';
 import { createWork } from './works/open';
 import { loadStock } from './library/stock';
+import { loadStockFonts } from './library/stock-fonts';
 import { JobRunner } from './exports/runner';
 import { TaskPool } from './tasks/pool';
 import { Spool } from './tasks/spool';
@@ -52,7 +53,10 @@ for (const file of config.GABLE_DEMO.split(path.delimiter).filter(Boolean)) {
   await Setting.create({ key, value: new Date().toISOString() });
 }
 
-if (config.GABLE_STOCK) await loadStock(context, config.GABLE_STOCK);
+if (config.GABLE_STOCK) {
+  await loadStock(context, config.GABLE_STOCK);
+  await loadStockFonts(context);
+}
 
 const runner = new JobRunner(context);
 runner.start();

@@ -244,7 +244,8 @@ export class Palette extends Model<InferAttributes<Palette>, InferCreationAttrib
 export class Font extends Model<InferAttributes<Font>, InferCreationAttributes<Font>> {
   declare id: CreationOptional<string>;
   declare sha256: string;
-  declare facts: FontFacts;
+  /** `ships` of one that comes with the program. */
+  declare facts: FontFacts & { ships?: true };
   declare createdAt: CreationOptional<Date>;
 }
 

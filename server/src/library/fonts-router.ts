@@ -4,13 +4,15 @@ import type { AppContext } from '../context';
 import { byId } from '../db/by-id';
 import { Font } from '../db/models';
 import { receive } from '../http/receive';
+import { keepFont } from './fonts';
 
 const FONT_BYTES = 20 * 1024 * 1024;
 
 const shown = ({ id, facts }: Font): KeptFont => ({ id, ...facts });
 
 /** `/api/fonts`: fonts of one's own, for words and letters. */
-export function fontsRouter({ blobs, sequelize, spool, tasks }: AppContext): Router {
+export function fontsRouter(context: AppContext): Router {
+  const { blobs, sequelize, spool } = context;
   const router = Router();
 
   router.get('/', async (_req, res) => {
@@ -20,21 +22,8 @@ export function fontsRouter({ blobs, sequelize, spool, tasks }: AppContext): Rou
 
   router.post('/', async (req, res) => {
     const file = await receive(req, spool, FONT_BYTES, 'fonts can have 20 MB');
-    const { facts, made } = await tasks.run('keepFont', { file }).finally(() => spool.remove(file));
-    try {
-      const kept = await sequelize.transaction(async (transaction) => {
-        const { sha256 } = made;
-        const known = await Font.findOne({ where: { sha256 }, transaction });
-        if (known) return known;
-        const font = Font.build({ sha256, facts });
-        const bytes = { ...made, pieces: spool.pieces(made, 1024 * 1024) };
-        await blobs.put(bytes, { kind: 'font', id: font.id }, transaction);
-        return font.save({ transaction });
-      });
-      res.json(shown(kept));
-    } finally {
-      await spool.remove(made);
-    }
+    const kept = await keepFont(context, file).finally(() => spool.remove(file));
+    res.json(shown(kept));
   });
 
   router.get('/:id/file', async (req, res) => {

@@ -89,8 +89,10 @@ export class ItemBand {
   });
   protected readonly fonts = computed(() => {
     const own = this.run()?.font ?? '';
-    const brought = this.ownFonts.all().map((f) => f.family);
-    const all = new Set([...(own ? [own] : []), ...brought, ...this.fontsOfFile(), ...FONTS]);
+    const families = (ships: boolean): string[] =>
+      this.ownFonts.all().flatMap((f) => ((f.ships === true) === ships ? [f.family] : []));
+    const brought = families(false);
+    const all = new Set([...(own ? [own] : []), ...brought, ...this.fontsOfFile(), ...FONTS, ...families(true)]);
     // Only on a web page its own can be meant without a name.
     const onWeb = this.around.item()?.at.on === 'element' ? [{ value: '', label: 'The page’s own' }] : [];
     const remove = brought.includes(own) ? [{ value: REMOVE, label: `Remove ${own} from your fonts` }] : [];
@@ -159,7 +161,10 @@ export class ItemBand {
   });
   protected readonly letterFonts = computed((): readonly { value: LetterFont | typeof ADD; label: string }[] => [
     ...LETTER_FONTS,
-    ...this.ownFonts.all().map((f) => ({ value: ownLetterFont(f.id), label: labelOf(f) })),
+    ...this.ownFonts
+      .all()
+      .filter((f) => !f.ships || !f.italic)
+      .map((f) => ({ value: ownLetterFont(f.id), label: labelOf(f) })),
     { value: ADD, label: 'Add a font …' },
   ]);
   protected readonly letterFont = signal<LetterFont>('gelasio');

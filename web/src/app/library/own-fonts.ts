@@ -29,9 +29,13 @@ export class OwnFonts {
 
   private readonly files = new Map<string, Promise<ArrayBuffer>>();
 
-  /** The fonts as data, for a frame that cannot fetch them; one whose file is away is left out. */
-  async data(): Promise<(KeptFont & { bytes: ArrayBuffer })[]> {
-    const all = this.list().map(async (font) => {
+  /**
+   * Fonts as data, for a frame that cannot fetch them; one whose file is away is left out.
+   * @param text that names the families that are needed
+   */
+  async data(text: string): Promise<(KeptFont & { bytes: ArrayBuffer })[]> {
+    const needed = this.list().filter(({ family }) => text.includes(family));
+    const all = needed.map(async (font) => {
       let file = this.files.get(font.id);
       if (!file) this.files.set(font.id, (file = fetch(fontUrl(font.id)).then((r) => r.arrayBuffer())));
       return { ...font, bytes: await file };

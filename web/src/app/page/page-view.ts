@@ -50,7 +50,7 @@ import {
   type Size,
 } from '@gable/core';
 import type { Block, WorkPicture } from '@gable/contract';
-import { catchError, debounce, EMPTY, filter, firstValueFrom, forkJoin, switchMap, timer } from 'rxjs';
+import { catchError, debounce, EMPTY, filter, firstValueFrom, switchMap, timer } from 'rxjs';
 import { Api } from '../api/api';
 import { OwnFonts } from '../library/own-fonts';
 import { toProblem } from '../api/problem';
@@ -1053,8 +1053,9 @@ export class PageView {
           const frames = this.came() ? [] : [...changedFrames(m)];
           const added = this.came() ? undefined : addedChanges(m);
           const pages$ = this.api.pages(m.work.id, { frames, page, ...(added && { added }) });
-          return forkJoin([pages$, this.fonts.data()]).pipe(
-            switchMap(([bytes, fonts]) => {
+          return pages$.pipe(
+            switchMap(async (bytes) => ({ bytes, fonts: await this.fonts.data(new TextDecoder().decode(bytes)) })),
+            switchMap(({ bytes, fonts }) => {
               this.giveFonts(fonts);
               this.post({ bytes, id, given: this.shown.again(m.work, this.sent.frames) }, [bytes]);
               return EMPTY;
