@@ -100,6 +100,11 @@ export const SheetSchema = z.object({
   items: z.array(PageItemSchema).readonly().describe('from the back to the front'),
   backdrop: z.literal(true).optional().describe('there is a picture behind all of it'),
   drawn: z.literal(true).optional().describe('that picture shows all that is no picture itself'),
+  apart: z
+    .array(z.string())
+    .readonly()
+    .optional()
+    .describe('items that it does not show: those that Gable has put there'),
   lines: z
     .object({ x: z.array(z.number()).readonly(), y: z.array(z.number()).readonly() })
     .optional()
@@ -126,9 +131,11 @@ export const CapabilitiesSchema = z.object({
   turns: z.boolean().describe('its pages can come, go and move'),
   around: z.boolean().describe('words and blocks can be put round its pictures'),
   restyles: z
-    .enum(['ground', 'all'])
+    .enum(['ground', 'apart', 'all'])
     .nullable()
-    .describe('what can look otherwise: the colour behind its pages; its own shapes and words, too'),
+    .describe(
+      'what can look otherwise: the colour behind its pages; what Gable has put there, too; its own shapes and words',
+    ),
   order: z.boolean().describe('what lies on its pages can come forward and go back'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   fonts: z.boolean().describe('fonts can be put into its file'),

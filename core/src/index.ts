@@ -87,7 +87,7 @@ export { isVeil, type VeilFill } from './model/veil';
 export {
   groupsRound,
   likeTarget,
-  overPictures,
+  shownBehind,
   raisedAmong,
   spaceOf,
   stackOf,
@@ -95,6 +95,7 @@ export {
   targetsOf,
   type Placed,
 } from './model/stack';
+export { canRestyle, type Restyles } from './model/restylable';
 export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes

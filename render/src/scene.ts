@@ -3,17 +3,16 @@ import {
   frameOfItem,
   GableError,
   groundOf,
-  isAdded,
   isPictureItem,
   itemIdOf,
-  overPictures,
+  shownBehind,
   stackOf,
   type Document,
   type Frame,
   type Item,
   type Placed,
 } from '@gable/core';
-import type { OpenedPicture, Source } from '@gable/formats';
+import type { OpenedPicture, Sheet, Source } from '@gable/formats';
 import { paintGround } from './ground';
 import type { OnPage, PageScene } from './page';
 
@@ -32,7 +31,8 @@ export async function sceneOf(file: Source, document: Document, number: number):
     grid: sheet.lines,
     // Another ground takes the place of a picture behind the page.
     backdrop:
-      sheet.backdrop && equal(page.ground, file.document.pages[number - 1]?.ground)
+      // But for one of all that is drawn there.
+      sheet.backdrop && (sheet.drawn || equal(page.ground, file.document.pages[number - 1]?.ground))
         ? await backdropOf(file, number)
         : null,
     layers: layersOf(file, document, number),
@@ -45,7 +45,7 @@ export async function sceneOf(file: Source, document: Document, number: number):
  */
 export const sceneOfPiece = (file: Source, document: Document): PageScene => ({
   ...{ size: document.pages[0]!.size, ground: null, backdrop: null },
-  layers: layersIn(file, document, { page: 0, drawn: false }),
+  layers: layersIn(file, document, { page: 0, sheet: {} }),
 });
 
 /** The picture of a frame, where it can be shown: one in the place of another always can. */
@@ -54,13 +54,13 @@ export const canShow = ({ problem, media }: OpenedPicture, frame: Frame | undefi
 
 /** What lies on a page, from the back to the front. @param page its number, from 1 */
 export const layersOf = (file: Source, document: Document, page: number): (Placed | OnPage)[] =>
-  layersIn(file, document, { page: page - 1, drawn: file.sheets[page - 1]!.drawn === true, onSheet: true });
+  layersIn(file, document, { page: page - 1, sheet: file.sheets[page - 1]!, onSheet: true });
 
-/** @param of.drawn is all but its pictures in its backdrop? @param of.onSheet do boxes of pictures count from their cells? */
+/** @param of.sheet what is in its backdrop @param of.onSheet do boxes of pictures count from their cells? */
 function layersIn(
   file: Source,
   document: Document,
-  { page, drawn, onSheet = false }: { page: number; drawn: boolean; onSheet?: boolean },
+  { page, sheet, onSheet = false }: { page: number; sheet: Pick<Sheet, 'drawn' | 'apart'>; onSheet?: boolean },
 ): (Placed | OnPage)[] {
   const pictures = new Map(file.pictures.map((p) => [itemIdOf(p), p]));
   const originOf = (item: Item): { x: number; y: number } | undefined => {
@@ -68,14 +68,12 @@ function layersIn(
     return onSheet && id !== undefined ? pictures.get(id)?.origin : undefined;
   };
   const stack = stackOf(document, document.pages[page]!);
-  const over = drawn ? overPictures(stack) : null;
+  const behind = shownBehind(stack, sheet);
   return stack.flatMap((placed): (Placed | OnPage)[] => {
     const { item, box, turn, flip } = placed;
     const { x, y } = originOf(item) ?? { x: 0, y: 0 };
     if (!isPictureItem(item))
-      return over && !isAdded(item.id) && !over.has(item.id)
-        ? []
-        : [{ ...placed, box: { ...box, x: box.x + x, y: box.y + y } }];
+      return behind.has(item.id) ? [] : [{ ...placed, box: { ...box, x: box.x + x, y: box.y + y } }];
     const picture = pictures.get(item.id);
     const frame = frameOfItem(item, picture?.n ?? 0);
     // One that was put in is not in the file yet.

@@ -1,5 +1,6 @@
 import { placedIn } from '../geometry/frame-matrix';
 import { meets } from '../geometry/measure';
+import { isAdded } from './document';
 import type { Document, ForeignItem, FramedItem, GroupItem, ItemId, Page } from './document';
 import type { Box, Frame } from './frame';
 import { isPictureItem, type PictureItem } from './frame-item';
@@ -56,13 +57,27 @@ export function stackOf(document: Document, page: Page): Placed[] {
  * What lies over pictures of a page. Where all but the pictures is shown as one drawing beneath these (`drawn`), it must be painted once
  * more, or it would not be seen.
  */
-export function overPictures(stack: readonly Placed[]): ReadonlySet<ItemId> {
+function overPictures(stack: readonly Placed[]): ReadonlySet<ItemId> {
   const over = new Set<ItemId>();
   const pictures: Box[] = [];
   for (const { item, box } of stack)
     if (isPictureItem(item)) pictures.push(box);
     else if (pictures.some((p) => meets(p, box))) over.add(item.id);
   return over;
+}
+
+/**
+ * What of a page is not painted, since the picture behind it shows it.
+ * @param sheet is all that is no picture in that (`drawn`), and what is not for all that (`apart`)?
+ */
+export function shownBehind(
+  stack: readonly Placed[],
+  { drawn, apart = [] }: { drawn?: true | undefined; apart?: readonly ItemId[] | undefined },
+): ReadonlySet<ItemId> {
+  if (!drawn) return new Set();
+  const [over, own] = [overPictures(stack), new Set(apart)];
+  const ids = stack.filter(({ item }) => !isPictureItem(item)).map(({ item }) => item.id);
+  return new Set(ids.filter((id) => !isAdded(id) && !own.has(id) && !over.has(id)));
 }
 
 /** The most of its page that a shape covers which takes a picture: what covers more is a ground that others lie on. */

@@ -1,4 +1,4 @@
-import { equal, GableError, shapeOf, type Frame } from '@gable/core';
+import { equal, GableError, shapeOf, type Frame, type Restyles } from '@gable/core';
 
 export type Format = 'docx' | 'pptx' | 'xlsx' | 'odt' | 'odp' | 'ods' | 'odg' | 'svg' | 'html' | 'site';
 
@@ -76,8 +76,8 @@ export interface Capabilities {
   arrange: 'order' | 'groups' | null;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
-  /** What of a page can look otherwise: the colour behind it, its own shapes and words, too, or nothing. */
-  restyles: 'ground' | 'all' | null;
+  /** What of a page can look otherwise: the colour behind it; what Gable has put there, too; its own shapes and words; or nothing. */
+  restyles: Restyles;
   /** Its headers and footers can get pictures. */
   margin: boolean;
   /** Can something show by itself what lies beneath it, blurred? Elsewhere that is painted. */
@@ -141,7 +141,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     insert: 'page',
     arrange: 'order',
     turns: false,
-    restyles: null,
+    restyles: 'apart',
     margin: false,
     blurs: false,
     fonts: true,

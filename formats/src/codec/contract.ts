@@ -64,6 +64,8 @@ export interface Sheet {
   backdrop?: true;
   /** Does that picture show all that is no picture itself? Then its items tell what lies where, and are not drawn again. */
   drawn?: true;
+  /** Of those items the ones that it does not show, since Gable has put them there: they are painted for themselves, and can look otherwise. */
+  apart?: readonly ItemId[];
   /** Edges of the columns and rows of a sheet of cells. */
   lines?: { x: readonly number[]; y: readonly number[] };
 }
@@ -188,7 +190,7 @@ export interface Arrangement {
 }
 
 /**
- * What the items of each page follow there, by their places: the rule as text, and the place of what is followed; `gone` for those that
+ * What the items of each page follow there, by their places, with those in groups behind these: the rule as text, and the place of what is followed; `gone` for those that
  * follow nothing any more, null for what stays as it is.
  */
 export type PageTies = readonly (readonly (PageTie | 'gone' | null)[])[];

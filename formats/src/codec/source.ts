@@ -2,6 +2,7 @@ import {
   BESIDE_TEXT,
   apply,
   applyAll,
+  canRestyle,
   diff,
   documentOfPictures,
   equal,
@@ -183,14 +184,15 @@ function withTies(bytes: Uint8Array, from: Document, to: Document): Uint8Array {
   const isTied = ({ items }: Document): boolean => Object.values(items).some((i) => i.tie);
   if (!isTied(to) && !isTied(from)) return bytes;
   const { items } = to;
-  const ties: PageTies = to.pages.map((page) =>
-    page.items.map((id) => {
+  const ties: PageTies = to.pages.map((page) => {
+    const all = page.items.flatMap((id) => withChildren(to, id));
+    return all.map((id) => {
       const tie = items[id]?.tie;
-      const at = tie ? page.items.indexOf(tie.to) : -1;
+      const at = tie ? all.indexOf(tie.to) : -1;
       if (tie && at >= 0) return { to: at, rule: encodeTie(tie) };
       return from.items[id]?.tie ? 'gone' : null;
-    }),
-  );
+    });
+  });
   return openByContent(bytes).putTies?.(ties) ?? bytes;
 }
 
@@ -212,14 +214,15 @@ const looksOtherwise = (was: FramedItem, now: FramedItem): boolean =>
 
 /** What of the file's own looks otherwise; null where nothing does. @throws GableError `cannot-write` for what cannot */
 function restylingOf(
-  { format }: Opened,
+  { format, sheets }: Opened,
   { from, to }: { from: Document; to: Document },
   images: Veils = new Map(),
 ): Restyling | null {
   const { restyles } = CAPABILITIES[format];
   const veils = new Map([...images].filter(([id]) => from.items[id] && !isPictureItem(from.items[id])));
   const items = new Map<ItemId, { was: FramedItem; now: FramedItem }>();
-  for (const [id, was] of restyles === 'all' ? Object.entries(from.items) : []) {
+  for (const [id, was] of Object.entries(from.items)) {
+    if (!canRestyle(restyles, sheets, id)) continue;
     const now = to.items[id];
     if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;
     // In another group, or with a picture in it, it is arranged anew.

@@ -1,13 +1,15 @@
 import {
   documentOfPictures,
+  equal,
   itemIdOf,
   type FileContent,
   type ItemId,
   type PageItem,
   type PlacedPicture,
 } from '@gable/core';
-import { loosened, type TieRule } from '../metadata/ties';
+import { decodeTie, loosened, type TieRule } from '../metadata/ties';
 import type { Element } from '../xml/located';
+import type { PageTies } from './contract';
 
 /** How a format tells what its shapes follow. */
 export interface TieTelling {
@@ -63,4 +65,64 @@ export function withTiesThatHold<T extends NonNullable<FileContent['sheets']>[nu
       return free as PageItem;
     }),
   }));
+}
+
+/** All that is on pages, groups before what is in them, and where it stands; pages count from 1. */
+export interface ItemsOnPages {
+  itemsOn(page: number): readonly ItemId[];
+  elementOf(id: ItemId): Element | undefined;
+}
+
+/**
+ * Tells beside the shapes of pages what they follow, and gives what is followed a name.
+ * @param ties of each page, by the places of its items
+ * @param tell writes beside an element what it is called, the rule that it follows, and the name of what it follows; null for nothing
+ */
+export function tellTies(
+  ties: PageTies,
+  { itemsOn, elementOf }: ItemsOnPages,
+  {
+    nameOf: named,
+    tieOf,
+    takes,
+    tell,
+  }: TieTelling & {
+    takes(e: Element): boolean;
+    tell(e: Element, what: 'name' | 'rule' | 'to', value: string | null): void;
+  },
+): void {
+  for (const [i, own] of ties.entries()) {
+    const all = itemsOn(i + 1).map(elementOf);
+    // Counted otherwise than it was written: its ties are left as they are.
+    if (all.length !== own.length || own.every((t) => t === null)) continue;
+    const names = new Map(all.flatMap((e) => (e && named(e) !== undefined ? [[e, named(e)!]] : [])));
+    const taken = new Set(names.values());
+    const nameOf = (e: Element): string => {
+      const known = names.get(e);
+      if (known !== undefined) return known;
+      let count = 1;
+      while (taken.has(String(count))) count++;
+      const name = String(count);
+      names.set(e, name);
+      taken.add(name);
+      tell(e, 'name', name);
+      return name;
+    };
+    for (const [at, tie] of own.entries()) {
+      const element = all[at];
+      if (!tie || !element || !takes(element)) continue;
+      const target = tie === 'gone' ? undefined : all[tie.to];
+      if (tie === 'gone' || !target) {
+        tell(element, 'rule', null);
+        tell(element, 'to', null);
+        continue;
+      }
+      const to = nameOf(target);
+      const now = tieOf(element);
+      // Told already: not a letter is written anew.
+      if (now?.to === to && equal(now.rule, decodeTie(tie.rule))) continue;
+      tell(element, 'rule', tie.rule);
+      tell(element, 'to', to);
+    }
+  }
 }

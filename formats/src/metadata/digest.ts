@@ -7,7 +7,7 @@ import { crc32 } from '../zip/crc32';
  */
 export const METADATA_NAMESPACE = 'urn:gable:frame:1';
 
-const digest = (markup: string): string => crc32(new TextEncoder().encode(markup)).toString(16).padStart(8, '0');
+export const digest = (markup: string): string => crc32(new TextEncoder().encode(markup)).toString(16).padStart(8, '0');
 
 export function encodeWithDigest(frame: Frame, markup: string): string {
   const { source, ...known } = frame;

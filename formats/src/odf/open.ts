@@ -7,6 +7,7 @@ import {
   type ItemId,
   type Paragraph,
   documentOfPictures,
+  withChildren,
   itemIdOf,
 } from '@gable/core';
 import type { Room } from '../codec/beside-text';
@@ -408,7 +409,8 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         hasTies: content.text.includes(TIE_NAMESPACE),
         putTies(ties: PageTies) {
           const splices = new Splices((name) => parts.get(name)!);
-          putTies(splices.of('content.xml'), ties, { itemsOn, elementOf });
+          const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(document!, id));
+          putTies(splices.of('content.xml'), ties, { itemsOn: allOn, elementOf });
           return spliceArchive(archive, splices.changed());
         },
         putAround(around: readonly AroundOnPage[], veils: Veils) {

@@ -1,5 +1,6 @@
 import {
   documentOfPictures,
+  withChildren,
   itemIdOf,
   type Document,
   type ItemId,
@@ -242,6 +243,7 @@ export function openDeck(pack: Package, main: string): Opened {
   let document: Document | null = null;
   const itemsOn = (page: number): readonly ItemId[] =>
     (document ??= documentOfPictures(file.pictures, file)).pages[page - 1]?.items ?? [];
+  const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(document!, id));
   const follow = (splices: Splices, moved: readonly MovedFrame[]): void =>
     followFrames(splices, (part) => pack.part(part).root, moved);
   const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow });
@@ -254,7 +256,7 @@ export function openDeck(pack: Package, main: string): Opened {
     putAround: (around: readonly AroundOnPage[], veils: Veils) =>
       putAround({ pack, main, slides, layers: new Map(), elements, theme }, { around, veils }, itemsOn),
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
-    putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, itemsOn),
+    putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, allOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
 }

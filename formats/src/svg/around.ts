@@ -1,6 +1,7 @@
 import {
   CENTRED,
   documentOfPictures,
+  equal,
   frameMatrix,
   frameOfBlock,
   invert,
@@ -13,26 +14,33 @@ import {
   type Frame,
   type FramedItem,
   type Matrix,
+  type Size,
   type Text,
   type TypeContext,
 } from '@gable/core';
+import { readTransform } from '@gable/core/silhouette';
 import { memberOf } from '../codec/arrange';
 import type { AroundOnPage, Opened, ReplacementImage, Veils } from '../codec/contract';
-import { writeDataUrl } from '../codec/data-url';
+import { readDataUrl, writeDataUrl } from '../codec/data-url';
 import { PIXEL } from '../css/lengths';
+import { decodeItem, encodeItem, ITEM_NAMESPACE } from '../metadata/items';
 import { encodeVeil, VEIL_ATTRIBUTE } from '../metadata/veils';
-import type { Element } from '../xml/located';
+import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml, Splice } from '../xml/splice';
+import { readHeader } from '../raster/header';
 import { advanceOf } from './advance';
+import type { Drawing } from './drawing';
+import { hrefOf, imagesIn } from './fills';
+import { place } from './read-image';
+import { TIE_ATTRIBUTES } from './ties';
+import { outerOf } from './viewport';
 import { fresh } from './write-image';
 
 /** A drawing that words and blocks are put into. */
 interface Drawn {
   text: string;
   root: Element;
-  page: Matrix;
-  /** Has it style sheets, which come before attributes? */
-  sheets: boolean;
+  writing: Writing;
   /** Names that are taken. */
   taken: Set<string>;
   file: Pick<Opened, 'pictures' | 'sheets'>;
@@ -41,18 +49,21 @@ interface Drawn {
 
 /** Puts words and blocks among what lies in a drawing: paths, and lines of text (SVG 2 §11.2). */
 export function putAround(
-  { text, root, page, sheets, taken, file, elementOf }: Drawn,
+  { text, root, writing, taken, file, elementOf }: Drawn,
   { around, veils }: { around: readonly AroundOnPage[]; veils: Veils },
 ): string {
   const splice = new Splice(text);
   const document = documentOfPictures(file.pictures, file);
-  const prefix = root.name.slice(0, root.name.length - root.local.length);
   for (const { index, items } of around) {
-    const xml = items.map((item) => groupOf(item, { page, sheets, veil: veils.get(item.id) }, fresh(taken))).join('');
-    const named = prefix === '' ? xml : xml.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
+    const xml = items
+      .map((item) => {
+        const veil = veils.get(item.id);
+        return itemMarkup(item, writing, { id: fresh(taken), veil: veil && veilPicture(veil) });
+      })
+      .join('');
     const next = elementOf(document.pages[0]?.items[index] ?? '');
-    if (next) splice.before(memberOf(root, next), named);
-    else splice.append(root, named);
+    if (next) splice.before(memberOf(root, next), xml);
+    else splice.append(root, xml);
   }
   return splice.apply();
 }
@@ -79,10 +90,23 @@ const styled = (markup: string): string =>
     },
   );
 
-function groupOf(
+/** How a drawing is written: its own units, and what its elements are called. */
+export interface Writing {
+  /** From its units to pixels of the page. */
+  page: Matrix;
+  /** Has it style sheets, which come before attributes? */
+  sheets: boolean;
+  prefix: string;
+}
+
+/**
+ * An item as a group: its matrix takes points of the item's box to the units of the drawing. What it is stands beside it.
+ * @param more attributes that it has besides
+ */
+export function itemMarkup(
   item: FramedItem,
-  { page, sheets, veil }: Pick<Drawn, 'page' | 'sheets'> & { veil: ReplacementImage | undefined },
-  id: string,
+  { page, sheets, prefix }: Writing,
+  { id, veil, more = '' }: { id: string; veil: VeilPicture | undefined; more?: string },
 ): string {
   const { turn, flip, text, alt } = item;
   const { box } = item.at;
@@ -91,23 +115,79 @@ function groupOf(
   const fill = veil && isVeil(item.fill) ? item.fill : null;
   const picture = fill ? veilMarkup(frame, veil!, `${id}-veil`) : '';
   const told = fill ? ` ${VEIL_ATTRIBUTE}="${escapeXml(encodeVeil(fill))}"` : '';
-  const onPage = (m: Matrix): string =>
-    multiply(invert(page), multiply([1 / PIXEL, 0, 0, 1 / PIXEL, 0, 0], m))
-      .map((v) => trimNumber(v, 8))
-      .join(' ');
+  const matrix = (m: Matrix): string => `matrix(${m.map((v) => trimNumber(v, 8)).join(' ')})`;
+  const onPage = multiply(invert(page), multiply([1 / PIXEL, 0, 0, 1 / PIXEL, 0, 0], frameMatrix(frame)));
   const markup = `${defs && `<defs>${defs}</defs>`}${shadow}${content}${picture}${outline}`;
-  const shape = `<g${told} transform="matrix(${onPage(frameMatrix(frame))})">${sheets ? styled(markup) : markup}</g>`;
+  const shape = `<g${told}>${sheets ? styled(markup) : markup}</g>`;
   // Words are turned with their shape, and never mirrored.
   const upright = frameMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
-  const words = text ? `<g transform="matrix(${onPage(upright)})">${linesText(wordsIn(box, item, text), box)}</g>` : '';
+  const own =
+    flip.horizontal || flip.vertical ? ` transform="${matrix(multiply(invert(frameMatrix(frame)), upright))}"` : '';
+  const words = text ? `<g${own}>${linesText(wordsIn(box, item, text), box)}</g>` : '';
   const title = alt ? `<title>${escapeText(alt)}</title>` : '';
-  return `<g id="${id}" style="${PLAIN}">${title}${item.fill || item.outline || item.shadow ? shape : ''}${words}</g>`;
+  const plain = `${title}${item.fill || item.outline || item.shadow ? shape : ''}${words}`;
+  const inside = prefix === '' ? plain : plain.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
+  const [g, metadata] = [`${prefix}g`, `${prefix}metadata`];
+  const known = `<item xmlns="${ITEM_NAMESPACE}">${escapeText(encodeItem(item, inside))}</item>`;
+  return `<${g} id="${id}" style="${PLAIN}" transform="${matrix(onPage)}"${more}><${metadata}>${known}</${metadata}>${inside}</${g}>`;
 }
 
+/** What an element has that was written so, but for its place and its ties. */
+const ATTRIBUTES = new Set(['id', 'style', 'transform', ...TIE_ATTRIBUTES]);
+
+/** The item that a group of the outermost element was written for, where it stands now; null for what was changed since. */
+export function itemWritten(e: Element, { text, page }: Pick<Drawing, 'text' | 'page'>, id: string): FramedItem | null {
+  const metadata = child(e, 'metadata');
+  const known = metadata?.children.find((c) => c.uri === ITEM_NAMESPACE);
+  if (!metadata || !known || e.parent?.parent || e.attributes['style'] !== PLAIN) return null;
+  if (Object.keys(e.attributes).some((name) => !ATTRIBUTES.has(name))) return null;
+  const item = decodeItem(known.text, text.slice(metadata.end, e.closeStart), id);
+  if (!item) return null;
+  const { turn, flip } = item;
+  const { box } = item.at;
+  const placed = place(
+    multiply(outerOf(e, page), readTransform(e.attributes['transform'])),
+    frameOfBlock(item, { box, turn, flip }),
+  );
+  // Scaled elsewhere, its letters have other sizes.
+  const isScaled = !equal([placed.box.width, placed.box.height], [box.width, box.height], 0.01);
+  return isScaled ? null : { ...item, at: { on: 'page', box: placed.box }, turn: placed.turn, flip: placed.flip };
+}
+
+/** A group that was written for an item, for the item as it is now: under its name, and with its ties. */
+export function itemAnew(
+  e: Element,
+  item: FramedItem,
+  { writing, veil }: { writing: Writing; veil: VeilPicture | undefined },
+): string {
+  const { id = '', ...attributes } = e.attributes;
+  const ties = Object.entries(attributes).filter(([name]) => TIE_ATTRIBUTES.has(name));
+  const more = ties.map(([name, value]) => ` ${name}="${escapeXml(value)}"`).join('');
+  return itemMarkup(item, writing, { id, veil: veil ?? (isVeil(item.fill) ? veilIn(e) : undefined), more });
+}
+
+/** The picture that a veil came to when it was written. */
+function veilIn(e: Element): VeilPicture | undefined {
+  const image = imagesIn(e)[0];
+  const href = image && hrefOf(image);
+  const pixels = href === undefined ? undefined : readHeader(readDataUrl(href) ?? new Uint8Array())?.pixels;
+  return href !== undefined && pixels ? { href, size: pixels } : undefined;
+}
+
+/** What lies beneath a veil, as the drawing names it. Its size in pixels. */
+export interface VeilPicture {
+  href: string;
+  size: Size;
+}
+export const veilPicture = (image: ReplacementImage): VeilPicture => ({
+  href: writeDataUrl(image.bytes, `image/${image.type}`),
+  size: image.size,
+});
+
 /** What lies beneath a veil, painted, in its shape: it covers the paint, which says what the veil is. */
-function veilMarkup(frame: Frame, { bytes, type, size }: ReplacementImage, id: string): string {
+function veilMarkup(frame: Frame, { href, size }: VeilPicture, id: string): string {
   const bare: Frame = { ...frame, ...{ backing: null, outline: null, shadow: null } };
-  const picture = { href: writeDataUrl(bytes, `image/${type}`), size, transparent: true };
+  const picture = { href, size, transparent: true };
   const { defs, content } = svgParts({ ...bare, placement: { ...CENTRED, fit: 'stretch' } }, picture, id);
   return `${defs && `<defs>${defs}</defs>`}${content}`;
 }

@@ -1,4 +1,4 @@
-import { equal, GableError, itemIdOf, type ItemId } from '@gable/core';
+import { documentOfPictures, withChildren, equal, GableError, itemIdOf, type ItemId } from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
 import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
 import {
@@ -14,16 +14,19 @@ import {
 import { writeDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseBeyond } from '../codec/limits';
 import { describeAddress } from '../codec/media';
+import { withTiesThatHold } from '../codec/tied';
 import { decodeXml, parseXml, type Element, encodeXml } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { arrangeDrawing } from './arrange';
-import { putAround } from './around';
+import { itemAnew, putAround, veilPicture, type Writing } from './around';
 import { embedFonts } from './fonts';
 import { SVG, type Drawing, type Place, type Found } from './drawing';
 import { placeOf, textIn, inGroup, namings } from './find';
+import { groundOf, writeGround } from './ground';
 import { Presentation } from './presentation';
 import { read } from './read-image';
 import { itemsIn } from './read-page';
+import { putTies, TIE_ATTRIBUTE, tiedItems } from './ties';
 import { pageOf, sheetOf } from './viewport';
 import { writeAlt, groupOf, fresh } from './write-image';
 
@@ -99,12 +102,31 @@ function openSvg(file: Uint8Array): Opened {
     return stays < 0 ? [...definitions] : definitions.slice(0, stays);
   };
 
+  const elementOf = (id: ItemId): Element | undefined =>
+    found.find((f) => itemIdOf(f.frame) === id)?.element ?? items().elements.get(id);
+  const readSheets = (): Sheet[] => {
+    const { items: all, elements, own } = items();
+    const numbers = new Map(found.map((f) => [f.element, f.frame.n]));
+    const sheet = {
+      ...sheetOf(root, page),
+      ...(ground && { background: ground.colour }),
+      ...{ backdrop: true as const, drawn: true as const, apart: own, items: tiedItems(all, { numbers, elements }) },
+    };
+    return withTiesThatHold([sheet], pictures);
+  };
+  const ground = groundOf(root, drawing);
+  const writing: Writing = {
+    page,
+    sheets: /<(\w+:)?style\b/.test(text),
+    prefix: root.name.slice(0, root.name.length - root.local.length),
+  };
+
   return {
     format: 'svg',
     signed: false,
     pages: 1,
     get sheets() {
-      return (sheets ??= [{ ...sheetOf(root, page), backdrop: true, drawn: true, items: items().items }]);
+      return (sheets ??= readSheets());
     },
     pictures,
     unsupported(frame) {
@@ -148,15 +170,30 @@ function openSvg(file: Uint8Array): Opened {
       };
       return encodeXml({ text: arrangeDrawing(drawn, change), encoding: decoded.encoding });
     },
+    restyle({ items: changed, grounds, veils }) {
+      const splice = new Splice(text);
+      for (const [id, { now }] of changed) {
+        const e = elementOf(id)!;
+        const image = veils.get(id);
+        splice.replace(e, itemAnew(e, now, { writing, veil: image && veilPicture(image) }));
+      }
+      const paint = grounds.get(1);
+      if (paint) writeGround(splice, root, ground, paint);
+      return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
+    },
+    hasTies: text.includes(TIE_ATTRIBUTE),
+    putTies(ties) {
+      const splice = new Splice(text);
+      const document = documentOfPictures(pictures, this);
+      const all = document.pages[0]!.items.flatMap((id) => withChildren(document, id));
+      putTies(splice, ties, { itemsOn: () => all, elementOf });
+      return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
+    },
     putAround(around, veils) {
-      const where = new Map(found.map((f) => [itemIdOf(f.frame), f.element]));
-      const { elements } = items();
-      const elementOf = (id: string): Element | undefined => where.get(id) ?? elements.get(id);
       const drawn = {
         text,
         root,
-        page,
-        sheets: /<(\w+:)?style\b/.test(text),
+        writing,
         taken: new Set(ids.keys()),
         file: { pictures, sheets: this.sheets },
         elementOf,
@@ -166,7 +203,10 @@ function openSvg(file: Uint8Array): Opened {
     embedFonts: (fonts) => encodeXml({ text: embedFonts(text, root, fonts), encoding: decoded.encoding }),
     backdrop() {
       const splice = new Splice(text);
-      for (const element of new Set(found.map((f) => f.element))) splice.replace(element, '');
+      // What Gable has put there is painted for itself, and so is the colour behind it all.
+      const { elements, own } = items();
+      const apart = [...found.map((f) => f.element), ...own.map((id) => elements.get(id)!)];
+      for (const element of new Set([...apart, ...(ground ? [ground.element] : [])])) splice.replace(element, '');
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
     },
     pictureBytes(n) {

@@ -23,8 +23,10 @@ import { cssColour } from '../css/colour';
 import { PIXEL } from '../css/lengths';
 import { decodeVeil, VEIL_ATTRIBUTE } from '../metadata/veils';
 import type { Element } from '../xml/located';
+import { itemWritten } from './around';
 import { MAX_STEPS } from './clip';
 import { SVG, type Drawing } from './drawing';
+import { groundOf } from './ground';
 import { placeDrawn, scaleOf, strokeOf, wordsOf } from './read-image';
 import { outerOf } from './viewport';
 
@@ -39,16 +41,18 @@ const LINE = { above: 0.95, height: 1.2 };
 /**
  * What lies in a drawing, from the back to the front: shapes and texts, groups of several, and pictures. What is drawn in
  * other ways is kept, not edited.
- * @returns the items, and where each that is no picture stands
+ * @returns the items, where each that is no picture stands, and those that Gable has put there and that are as it wrote them
  */
 export function itemsIn(
   root: Element,
   drawing: Drawing,
   pictures: PicturesIn,
-): { items: PageItem[]; elements: Map<ItemId, Element> } {
+): { items: PageItem[]; elements: Map<ItemId, Element>; own: ItemId[] } {
   const items: PageItem[] = [];
   const elements = new Map<ItemId, Element>();
-  let count = 0;
+  const own: ItemId[] = [];
+  // The first is the colour behind it all, whether there is one or not: that is the page's own.
+  let count = 1;
   const newId = (): ItemId => `drawing-${++count}`;
   /** @returns the ids of what an element adds to what holds it, and their boxes */
   const visit = (e: Element): { ids: ItemId[]; boxes: Box[] } => {
@@ -67,6 +71,14 @@ export function itemsIn(
     return { ids: [item.id], boxes: [item.at.box] };
   };
   const group = (e: Element): { ids: ItemId[]; boxes: Box[] } => {
+    const written = count < MAX_PAGE_ITEMS ? itemWritten(e, drawing, `drawing-${count + 1}`) : null;
+    if (written) {
+      newId();
+      items.push(written);
+      own.push(written.id);
+      elements.set(written.id, e);
+      return { ids: [written.id], boxes: [written.at.box] };
+    }
     const at = items.push({ picture: 0 }) - 1;
     const id = newId();
     const all = e.children.map(visit);
@@ -77,8 +89,9 @@ export function itemsIn(
     if (item) elements.set(id, e);
     return item && box ? { ids: [id], boxes: [box] } : { ids, boxes };
   };
-  root.children.forEach((e) => visit(e));
-  return { items, elements };
+  const ground = groundOf(root, drawing)?.element;
+  root.children.forEach((e) => e !== ground && visit(e));
+  return { items, elements, own };
 }
 
 const NOTHING = { ids: [], boxes: [] };

@@ -4,7 +4,7 @@ import type { Sheet } from '../codec/contract';
 import { PIXEL } from '../css/lengths';
 import type { Element } from '../xml/located';
 
-const viewBoxOf = (root: Element): number[] =>
+export const viewBoxOf = (root: Element): number[] =>
   (root.attributes['viewBox'] ?? '')
     .trim()
     .split(/[\s,]+/)

@@ -1,6 +1,7 @@
 import { type LoggedEntry, type SaveEntries } from '@gable/contract';
 import {
   applyAll,
+  canRestyle,
   changesFrom,
   conflict,
   equal,
@@ -206,9 +207,9 @@ export async function append(
   for (const id of ids) {
     const item = document.items[id];
     if (!item || isPictureItem(item)) continue;
-    if (looksOtherwise(item, came.items[id], operations) && restylesOwn(work)) continue;
+    if (looksOtherwise(item, came.items[id], operations) && restyles(work, id)) continue;
     if (isAdded(id) && takesAround(work) && standsRight(item, document)) continue;
-    if (backs && item.kind === 'framed' && restylesOwn(work)) continue;
+    if (backs && item.kind === 'framed' && restyles(work, id)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);
@@ -251,8 +252,8 @@ function looksOtherwise(item: Item, was: Item | undefined, operations: readonly 
     (was.tie !== undefined || equal(words(was.text), words(item.text)))
   );
 }
-const restylesOwn = ({ opened: { format } }: Work): boolean =>
-  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';
+const restyles = ({ opened: { format, sheets = [] } }: Work, id: string): boolean =>
+  format !== 'pictures' && format !== 'folder' && canRestyle(CAPABILITIES[format].restyles, sheets, id);
 
 const ordersOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange !== null;

@@ -1,4 +1,4 @@
-import { heightOfWords, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
+import { canRestyle, heightOfWords, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
 import type { WorkModel } from '../work/work-model';
 
 /** What something that was added is called. */
@@ -60,5 +60,6 @@ export function withRoom(item: FramedItem, width: number): FramedItem {
 
 /** Shapes and words that a file itself has on its pages and that can look otherwise. */
 export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
-  return work.can.restyles === 'all' ? new Set(file.pages.flatMap((p) => p.items)) : new Set();
+  const { can, sheets = [] } = work;
+  return new Set(file.pages.flatMap((p) => p.items).filter((id) => canRestyle(can.restyles, sheets, id)));
 }

@@ -4,11 +4,13 @@ import {
   groundColours,
   groundOf,
   inking,
+  isAdded,
   stackOf,
   unreadableOn,
   type Operation,
   type Placed,
 } from '@gable/core';
+import { restylable } from '../around/items';
 import { Edit } from '../bench/edit';
 import { ColourField } from '../ui/colour-field';
 import { shownDocument } from '../work/work-model';
@@ -86,7 +88,7 @@ export class GroundBand {
 
   private readonly colours = computed(() => [...this.edit.colours(), ...this.edit.palette()]);
   /** Can words of the file get another colour? */
-  protected readonly canInk = computed(() => this.state.model()?.work.can.restyles === 'all');
+  protected readonly canInk = computed(() => this.inkable().length > 0);
 
   protected readonly shown = computed(() => {
     const m = this.state.model();
@@ -115,6 +117,15 @@ export class GroundBand {
     };
   });
 
+  private inkable(): ReturnType<typeof unreadableOn> {
+    const m = this.state.model();
+    const page = m && shownDocument(m).pages[this.edit.page() - 1];
+    if (!m || !page) return [];
+    const can = restylable(m);
+    const failing = unreadableOn(shownDocument(m), page, { colours: this.colours() });
+    return failing.filter(({ item: { id } }) => isAdded(id) || can.has(id));
+  }
+
   private page(): string {
     return this.state.model$.value!.file.pages[this.edit.page() - 1]!.id;
   }
@@ -132,10 +143,7 @@ export class GroundBand {
 
   /** Gives all words of the page that cannot be read a colour in which they can. */
   protected ink(): void {
-    const m = this.state.model$.value!;
-    const page = shownDocument(m).pages[this.edit.page() - 1]!;
-    const failing = unreadableOn(shownDocument(m), page, { colours: this.colours() });
-    this.act('words made readable', inking(failing));
+    this.act('words made readable', inking(this.inkable()));
   }
 
   private act(name: string, operations: readonly Operation[]): void {

@@ -34,7 +34,7 @@ import {
   isBand,
   isPictureItem,
   itemIdOf,
-  overPictures,
+  shownBehind,
   paintedBounds,
   placedIn,
   POINTS,
@@ -694,23 +694,21 @@ export class PageView {
     const unit = this.units.unit();
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
     const stack = this.stacks()[i] ?? [];
-    const over = s.drawn ? overPictures(stack) : null;
+    const behind = shownBehind(stack, s);
     return {
       words: `${shownLength(s.width, unit)} × ${shownLength(s.height, unit)}`,
       background: page ? groundOf(page) : s.background,
       items: stack.flatMap((placed, z) =>
-        (over && !isAdded(placed.item.id) && !over.has(placed.item.id)) ||
-        isPictureItem(placed.item) ||
-        placed.item.id === typed
+        behind.has(placed.item.id) || isPictureItem(placed.item) || placed.item.id === typed
           ? []
           : [{ ...placed, z: z + 1 }],
       ),
       width: s.width * PX,
       height: s.height * PX,
       lines: s.lines ? gridOf(s.lines) : null,
-      // Another ground takes the place of a picture behind the page.
+      // Another ground takes the place of a picture behind the page, but for one of all that is drawn there.
       ground:
-        s.backdrop && equal(page?.ground, this.state.model()?.file.pages[i]?.ground)
+        s.backdrop && (s.drawn || equal(page?.ground, this.state.model()?.file.pages[i]?.ground))
           ? this.api.groundUrl(work.id, i + 1)
           : null,
     };

@@ -1,0 +1,31 @@
+import type { PageItem } from '@gable/core';
+import type { PageTies } from '../codec/contract';
+import { tellTies, withTiesTold, type ItemsOnPages, type TieTelling } from '../codec/tied';
+import { decodeTie } from '../metadata/ties';
+import type { Splice } from '../xml/splice';
+
+/** Beside elements of a drawing (HTML §3.2.6.6, data-*, which SVG 2 §5.10 takes over): their names, and the rules that they follow. */
+const ATTRIBUTES = { name: 'data-gable-name', rule: 'data-gable-tie', to: 'data-gable-to' } as const;
+export const TIE_ATTRIBUTE = ATTRIBUTES.rule;
+export const TIE_ATTRIBUTES: ReadonlySet<string> = new Set(Object.values(ATTRIBUTES));
+
+const TELLING: TieTelling = {
+  nameOf: (e) => e.attributes[ATTRIBUTES.name],
+  tieOf(e) {
+    const rule = decodeTie(e.attributes[ATTRIBUTES.rule] ?? '');
+    const to = e.attributes[ATTRIBUTES.to];
+    return rule && to !== undefined ? { rule, to } : undefined;
+  },
+};
+
+/** Items of a drawing, each with what it follows there. */
+export const tiedItems = (items: readonly PageItem[], where: Parameters<typeof withTiesTold>[1]): PageItem[] =>
+  withTiesTold(items, where, TELLING);
+
+/** Writes beside the elements of a drawing what they follow. @param ties by the places of its items */
+export const putTies = (splice: Splice, ties: PageTies, items: ItemsOnPages): void =>
+  tellTies(ties, items, {
+    ...TELLING,
+    takes: () => true,
+    tell: (e, what, value) => splice.attribute(e, ATTRIBUTES[what], value),
+  });
