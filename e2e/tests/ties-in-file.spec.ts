@@ -52,3 +52,35 @@ test('a name below a portrait follows it, is typed anew, and goes when the portr
   await expect(page.locator('gable-page-view [data-n="3"]')).toBeVisible();
   expect((await now()).map((w) => w.said)).toEqual(['Tobias Falk']);
 });
+
+test('in a drawing, too: a name is typed anew and coloured, another colour comes behind it all, and the name is seen on that', async ({
+  page,
+}) => {
+  const file = openFile(new Uint8Array(readFileSync(path.resolve(__dirname, '../../demo/files/firing-day-board.svg'))));
+  const buffer = Buffer.from(file.write(withPiece(file, 5, 'name-below')));
+  const id = await openOnBench(page, { name: 'board.svg', mimeType: 'image/svg+xml', buffer });
+  await page.getByRole('radio', { name: 'Drawing' }).click();
+  const words = page.locator('gable-page-view').getByRole('button', { name: '“Maren Holt”' });
+  await words.dblclick();
+  const field = page.getByRole('region', { name: 'The pages of the file' }).getByRole('textbox', { name: 'Words' });
+  await field.fill('Sunniva');
+  await field.press('Escape');
+  await expect(page.getByRole('button', { name: 'Undo “words”' })).toBeVisible();
+  await page.getByRole('button', { name: 'Background' }).click();
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await settings.getByRole('textbox', { name: 'Colour' }).fill('#224466');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo “background”' })).toBeVisible();
+  // The words stay chosen, and so does what is being done.
+  await expect(settings.getByRole('textbox', { name: 'Colour' })).toBeVisible();
+  await settings.getByRole('button', { name: 'Make the words readable' }).click();
+  await saved(page);
+  const out = openFile(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  const [sheet] = out.sheets;
+  expect(sheet!.background).toBe('#224466');
+  const name = out.document.items[sheet!.apart![0]!]!;
+  expect(name).toMatchObject({ tie: { to: 'p5', as: 'beside' } });
+  const run = name.kind === 'framed' ? name.text!.paragraphs[0]!.runs[0]! : null;
+  expect(run!.text).toBe('Sunniva');
+  expect(run!.paint).not.toMatchObject({ colour: '#22302f' });
+});

@@ -147,7 +147,8 @@ export class GroundBand {
   }
 
   private act(name: string, operations: readonly Operation[]): void {
-    this.state.act(name, operations, null);
+    // Whatever is chosen stays so.
+    this.state.act(name, operations, this.state.model$.value!.item);
   }
 }
 
