@@ -219,6 +219,7 @@ export * from './text';
 
 // What stands round pictures
 export { drawnBox, reachOf, resolveTies, RULES, USUAL_SHARE } from './ties/index';
+export { tiedGrouped } from './ties/grouping';
 export { distanceOf, tieAsItStands } from './ties/as-it-stands';
 export { isBand } from './ties/behind';
 export { besideInText, boxInText } from './ties/in-text';

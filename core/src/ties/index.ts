@@ -3,6 +3,7 @@ import { equal } from '../model/equal';
 import { FULL_SEAT, type Box, type Frame, type Size } from '../model/frame';
 import { frameOfBlock } from '../model/frame-item';
 import { groupsRound, spaceOf } from '../model/stack';
+import { withChildren } from '../model/tree';
 import { placedIn } from '../geometry/frame-matrix';
 import { boundsOfBoxes } from '../geometry/measure';
 import { paintedBounds } from '../paint/painter';
@@ -48,7 +49,11 @@ export function resolveTies(document: Document): Document {
     (i): i is FramedItem & { tie: Tie } => i.kind === 'framed' && !!i.tie,
   );
   if (tied.length === 0) return document;
-  const pageOf = new Map(document.pages.flatMap((page) => page.items.map((id) => [id, page] as const)));
+  const pageOf = new Map(
+    document.pages.flatMap((page) =>
+      page.items.flatMap((id) => withChildren(document, id)).map((id) => [id, page] as const),
+    ),
+  );
   const storyOf = new Map(document.stories.flatMap((story) => story.items.map((id) => [id, story] as const)));
   const groups = groupsRound(document);
   const around = new Map<ItemId, (FramedItem & { tie: Tie })[]>();
@@ -73,7 +78,11 @@ export function resolveTies(document: Document): Document {
     const holder = page ?? story;
     const target = items[tie.to]!;
     const round = rings.map((r) => items[r.id]!);
-    const spaces = groups.get(tie.to)?.map(spaceOf) ?? [];
+    const [own, outer] = [groups.get(item.id) ?? [], groups.get(tie.to) ?? []];
+    // Within one group both count in its space; what is in another than that which it follows stays where it is.
+    const isTogether = own.length > 0 && own[0] === outer[0];
+    if (own.length > 0 && !isTogether) return;
+    const spaces = isTogether ? [] : outer.map(spaceOf);
     const known = spaces.length === 0 ? resolved.get(item) : undefined;
     if (known && known.to === target && known.holder === holder && areSame(known.round, round)) {
       items[item.id] = known.now;
@@ -137,7 +146,7 @@ function targetOf(to: Item, placed: Lies, { rings, page }: { rings: readonly Box
 
 function followed(item: FramedItem, to: Item, { page, spaces, rings }: Surroundings): FramedItem | null {
   const rule = RULES[item.tie!.as];
-  if (!rule || (item.at.on !== 'page' && item.at.on !== 'cells')) return null;
+  if (!rule || (item.at.on !== 'page' && item.at.on !== 'cells' && item.at.on !== 'group')) return null;
   const placed = placedIn(placement(to), spaces);
   const { box, ...look } = rule(targetOf(to, placed, { rings, page: page.size }), item, item.tie!);
   return { ...item, ...look, at: { ...item.at, box } };

@@ -131,7 +131,8 @@ function inOrder(before: readonly ItemId[], after: readonly ItemId[]): ItemId[] 
 }
 
 /**
- * Refuses what goes into another group, or onto another page: its places and its looks count there. Of new items only pictures can come.
+ * Refuses what goes into another group, or onto another page: its places and its looks count there. A new group of a page counts as the
+ * page does. Of new items only pictures and such groups can come.
  * @throws GableError `cannot-write`
  */
 export function refuseOtherHolders({ from, to, fills }: Pick<Arrangement, 'from' | 'to' | 'fills'>): void {
@@ -139,7 +140,10 @@ export function refuseOtherHolders({ from, to, fills }: Pick<Arrangement, 'from'
   for (const [id, slot] of is) {
     if (fills.has(id)) continue;
     const before = was.get(id)?.in;
-    if (before ? equal(before, slot.in) : isPictureItem(to.items[id]!) && 'page' in slot.in) continue;
+    const isNew = 'group' in slot.in && !was.has(slot.in.group);
+    const holder = isNew ? is.get((slot.in as { group: ItemId }).group)!.in : slot.in;
+    const comes = isPictureItem(to.items[id]!) || to.items[id]!.kind === 'group';
+    if (before ? equal(before, holder) : comes && 'page' in slot.in) continue;
     throw new GableError(
       'cannot-write',
       'What is in a group of this file, or on one of its pages, cannot go into another.',

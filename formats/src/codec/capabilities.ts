@@ -72,8 +72,8 @@ export interface Capabilities {
    * a text or of a web page; at a cell.
    */
   insert: 'page' | 'text' | 'web' | 'cell';
-  /** Whatever lies on its pages can be removed and put into another order; also into groups and out of them. */
-  arrange: 'order' | 'groups' | null;
+  /** Whatever lies on its pages can be removed, put into another order, and put together in new groups. */
+  arrange: 'groups' | null;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
   /** What of a page can look otherwise: the colour behind it; what Gable has put there, too; its own shapes and words; or nothing. */
@@ -99,7 +99,7 @@ const OPEN_PAGES = {
   lacks: OPENDOCUMENT,
   pages: 'fixed',
   insert: 'page',
-  arrange: 'order',
+  arrange: 'groups',
   turns: true,
   restyles: 'all',
 } as const;
@@ -139,7 +139,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     lacks: WEB,
     pages: 'fixed',
     insert: 'page',
-    arrange: 'order',
+    arrange: 'groups',
     turns: false,
     restyles: 'apart',
     margin: false,

@@ -307,6 +307,8 @@ export interface Opened extends FileFacts {
    * @throws GableError `cannot-write`
    */
   arrange?(change: Arrangement): Uint8Array;
+  /** Must something stay by itself, and in no group: what an animation moves, and what fills a placeholder? */
+  standsAlone?(id: ItemId): boolean;
   /**
    * The file with one more picture, where the format can have one put in (`CAPABILITIES`).
    * @returns the file, and the number of the picture in it: those behind it have moved up by one

@@ -17,6 +17,7 @@ import {
   slotOf,
   slotsOf,
   targetOf,
+  tiedGrouped,
   withChildren,
   withFrame,
   type Box,
@@ -177,6 +178,19 @@ export function withFonts(bytes: Uint8Array, fonts: readonly FontFile[]): Uint8A
   // Of two that say the same of themselves the later one.
   const each = new Map(fonts.map((f) => [`${f.family}/${f.weight}/${f.italic}`, f]));
   return each.size > 0 ? (openByContent(bytes).embedFonts?.([...each.values()]) ?? bytes) : bytes;
+}
+
+/**
+ * A file with each of its pictures in a group of its own with what follows it, where its format has groups: other programs move them
+ * together then. What an animation moves, and what fills a placeholder, stays by itself.
+ * @returns the very same bytes where there is nothing to group
+ */
+export function withTiedGrouped(bytes: Uint8Array): Uint8Array {
+  const opened = openByContent(bytes);
+  if (CAPABILITIES[opened.format].arrange === null || !opened.hasTies) return bytes;
+  const source = sourceOf(bytes, opened, 'all');
+  const to = tiedGrouped(source.document, (id) => !opened.standsAlone?.(id));
+  return source.written(to, new Map()).bytes;
 }
 
 /** A file with what its shapes follow told beside them, where its format has a place for that. */

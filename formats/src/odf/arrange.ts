@@ -39,7 +39,7 @@ export interface Pages {
 
 /**
  * Puts what lies on pages into another order, takes items out and puts new pictures in, at any height or in the place of a shape. What
- * is in a group stays in it. Connectors let go of what is gone (ODF 1.2 Part 1 §19.140, draw:end-shape; §19.237, draw:start-shape).
+ * is in a group stays in it; what lies on a page can come together in a new one. Connectors let go of what is gone (ODF 1.2 Part 1 §19.140, draw:end-shape; §19.237, draw:start-shape).
  * @returns the text of each part that is another now
  * @throws GableError `cannot-write`
  */
@@ -71,7 +71,9 @@ export function arrangeItems(into: Pages, { from, to, fills, imageOf }: Arrangem
     );
     const made = new Map(
       holders.flatMap(({ container, holder }) =>
-        within(to, holder).flatMap((id) => (from.items[id] ? [] : [[id, create(part, container, id)] as const])),
+        within(to, holder).flatMap((id) =>
+          from.items[id] || to.items[id]!.kind === 'group' ? [] : [[id, create(part, container, id)] as const],
+        ),
       ),
     );
     const holdings = holders.map(({ container, holder }): Holding => {
@@ -80,15 +82,17 @@ export function arrangeItems(into: Pages, { from, to, fills, imageOf }: Arrangem
       return { container, last, before: withoutHeld(container, lists, elementOf), after: lists.is };
     });
     const elements = new Map(before.map((id) => [id, elementOf(id)!] as const));
-    return { part, text, made, holdings, elements };
+    return { part, text, root, made, holdings, elements };
   });
   // What was made has styles of its own.
   into.flush();
   const out = new Map<string, string>();
-  for (const { part, text, made, holdings, elements } of planned) {
+  for (const { part, text, root, made, holdings, elements } of planned) {
     const removed = (id: ItemId): Element => frameAlone(elements.get(id)!);
     const changes = into.spliceOf(part).changes();
-    const arranged = { text, from, to, elements, create: (id: ItemId) => made.get(id)!, removed, within: changes };
+    const g = new Names(root).of('draw:g');
+    const created = (id: ItemId, inner: string): string => made.get(id) ?? `<${g}>${inner}</${g}>`;
+    const arranged = { text, from, to, elements, create: created, removed, within: changes };
     const next = arrangePart(arranged, holdings);
     if (next !== text) out.set(part, next);
   }
@@ -167,19 +171,30 @@ const namesOf = (e: Element): string[] => {
   return [n.get(e, 'draw:id'), e.attributes['xml:id']].filter((v) => v !== undefined);
 };
 
+/** Does an animation move something of these names (ODF 1.2 Part 1 §19.411, smil:targetElement)? */
+function isMoved(root: Element, names: ReadonlySet<string>): boolean {
+  const visit = (e: Element): boolean =>
+    Object.entries(e.attributes).some(([name, v]) => /:targetElement$/.test(name) && names.has(v)) ||
+    e.children.some(visit);
+  return names.size > 0 && visit(root);
+}
+
+/** Must an element stay by itself, and in no group: what an animation moves, and what fills a placeholder? */
+export const standsAlone = (root: Element, e: Element): boolean =>
+  new Names(e).get(e, 'presentation:class') !== undefined || isMoved(root, new Set(namesOf(e)));
+
 /** @throws GableError `cannot-write` for what an animation moves */
 function letGo(splice: Splice, root: Element, gone: readonly Element[]): void {
   const names = new Set(gone.flatMap(namesOf));
   if (names.size === 0) return;
+  if (isMoved(root, names))
+    throw new GableError(
+      'cannot-write',
+      'This cannot be removed: an animation moves it.',
+      'Remove the animation first.',
+      {},
+    );
   const visit = (e: Element): void => {
-    const moved = Object.entries(e.attributes).find(([name, v]) => /:targetElement$/.test(name) && names.has(v));
-    if (moved)
-      throw new GableError(
-        'cannot-write',
-        'This cannot be removed: an animation moves it.',
-        'Remove the animation first.',
-        {},
-      );
     if (is(e, 'draw', 'connector')) {
       const n = new Names(e);
       for (const end of ['start', 'end'] as const)

@@ -43,7 +43,7 @@ import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
-import { arrangeItems } from './arrange';
+import { arrangeItems, standsAlone } from './arrange';
 import { hrefsOf, putAround, putBeside } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
@@ -405,6 +405,10 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           writeGrounds(splice, { content: content.root, body, styles }, grounds);
           styles.flush();
           return spliceArchive(archive, splices.changed(), additions.entries);
+        },
+        standsAlone(id: ItemId): boolean {
+          const e = elementOf(id);
+          return !e || standsAlone(content.root, e);
         },
         hasTies: content.text.includes(TIE_NAMESPACE),
         putTies(ties: PageTies) {

@@ -184,6 +184,7 @@ export function drawnIn(
     const box = boxRound(items.slice(at + 1).map((i) => ('picture' in i ? boxOf(i.picture) : i.at.box)));
     const item = box && groupItem(id, children, { box });
     items.splice(at, 1, ...(item ? [item] : []));
+    if (item) elements?.set(id, e);
     return item ? [id] : children;
   };
   root.children.forEach((e) => visit(e));

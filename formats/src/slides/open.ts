@@ -33,11 +33,15 @@ import { arrangeSlides } from './arrange';
 import { putAround } from './around';
 import { withTiesThatHold } from '../codec/tied';
 import { putTies } from './ties';
+import { isAnimated } from '../ooxml/remove-picture';
+import { drawingOf } from '../drawingml/tie-text';
 import { followFrames } from './glue';
 import { arrangePages } from './pages';
 import { restyle } from './restyle';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
+
+const rootOf = (e: Element): Element => (e.parent ? rootOf(e.parent) : e);
 
 /** Everything on a slide, a layout or a master that is or fills a placeholder. */
 function placeholders(root: Element): { ph: Element; spPr: Element | undefined; element: Element }[] {
@@ -255,6 +259,11 @@ export function openDeck(pack: Package, main: string): Opened {
     restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements, theme }, partOf, change),
     putAround: (around: readonly AroundOnPage[], veils: Veils) =>
       putAround({ pack, main, slides, layers: new Map(), elements, theme }, { around, veils }, itemsOn),
+    standsAlone(id: ItemId): boolean {
+      const e = elements.get(id);
+      if (!e) return true;
+      return placeholderOf(e) !== undefined || isAnimated(rootOf(e), drawingOf(e)?.attributes['id']);
+    },
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
     putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, allOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),

@@ -135,11 +135,16 @@ export function itemMarkup(
 /** What an element has that was written so, but for its place and its ties. */
 const ATTRIBUTES = new Set(['id', 'style', 'transform', ...TIE_ATTRIBUTES]);
 
-/** The item that a group of the outermost element was written for, where it stands now; null for what was changed since. */
+/** Does it stand in the outermost element, or in groups that say nothing of what is in them? */
+const isPlainPlace = ({ parent }: Element): boolean =>
+  !parent?.parent ||
+  (parent.local === 'g' && Object.keys(parent.attributes).every((name) => name === 'id') && isPlainPlace(parent));
+
+/** The item that a group was written for, where it stands now; null for what was changed since. */
 export function itemWritten(e: Element, { text, page }: Pick<Drawing, 'text' | 'page'>, id: string): FramedItem | null {
   const metadata = child(e, 'metadata');
   const known = metadata?.children.find((c) => c.uri === ITEM_NAMESPACE);
-  if (!metadata || !known || e.parent?.parent || e.attributes['style'] !== PLAIN) return null;
+  if (!metadata || !known || !isPlainPlace(e) || e.attributes['style'] !== PLAIN) return null;
   if (Object.keys(e.attributes).some((name) => !ATTRIBUTES.has(name))) return null;
   const item = decodeItem(known.text, text.slice(metadata.end, e.closeStart), id);
   if (!item) return null;

@@ -19,7 +19,7 @@ export interface DrawnItems {
 /**
  * Puts what is in a drawing into another order, takes items out, and puts new pictures among those of the outermost element.
  * What is in a group stays in it: it counts and looks as the group has it (SVG 2 §5.2, §6.6). A new one comes into a group only
- * in the place of a shape that stands there.
+ * in the place of a shape that stands there; what lies on the page can come together in a new one.
  * @throws GableError `cannot-write`
  */
 export function arrangeDrawing(
@@ -32,7 +32,9 @@ export function arrangeDrawing(
   const ids = itemsOf(from, holder).flatMap((id) => withChildren(from, id));
   for (const id of ids) if (!to.items[id]) for (const e of definitionsOf(id)) splice.replace(e, '');
   const slots = slotsOf(to);
-  const create = (id: ItemId): string => {
+  const prefix = root.name.slice(0, root.name.length - root.local.length);
+  const create = (id: ItemId, inner: string): string => {
+    if (to.items[id]!.kind === 'group') return `<${prefix}g>${inner}</${prefix}g>`;
     const item = to.items[id] as PictureItem;
     const instead = 'group' in slots.get(id)!.in ? elements.get(fills.get(id)!) : undefined;
     const units = instead ? outerOf(instead, page) : page;
