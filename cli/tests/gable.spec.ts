@@ -462,6 +462,16 @@ test('gable add and gable pieces: a name beside a portrait of a deck, and a ring
   );
   expect(texts).toContainEqual(['Maren Holt', 'wheels']);
   expect(pictures.map((p) => p.frame)).toEqual(openFile(readFileSync(talk)).pictures.map((p) => p.frame));
+  // Together in a group of the slide they are where they were.
+  const together = gable('group', at('named.pptx'), '--out', at('grouped.pptx'));
+  expect(together.out).toContain('Grouped');
+  const grouped = openFile(readFileSync(at('grouped.pptx')));
+  const groupsIn = (items: object): number =>
+    Object.values(items).filter((i: { kind: string }) => i.kind === 'group').length;
+  expect(groupsIn(grouped.document.items)).toBe(groupsIn(document.items) + 1);
+  expect(grouped.pictures.map((p) => p.frame)).toEqual(pictures.map((p) => p.frame));
+  expect(gable('group', at('grouped.pptx'), '--out', at('again.pptx')).out).toContain('Nothing to group');
+  expect(gable('group', at('named.pptx')).status).toBe(2);
   // In the colour of the slide nobody can read them, which a look at the pixels tells.
   const parts = unzipSync(readFileSync(at('named.pptx')));
   const ground = openFile(readFileSync(talk)).sheets[1]!.background.slice(1).toUpperCase();

@@ -47,6 +47,7 @@ export const JobWishSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('hand-over'),
     slim: SlimSchema.optional(),
+    grouped: z.boolean().optional().describe('each picture in one group with what follows it'),
     as: AsSchema.optional().describe('of a work from nothing'),
   }),
   z.strictObject({

@@ -265,6 +265,7 @@ export const KindsSchema = z.object({
       as: HandedAsSchema,
       slim: z.enum(['all', 'private', 'none']).describe('what can go from it to make it smaller'),
       fonts: z.boolean().describe('fonts can be put into it; true where its words are painted'),
+      groups: z.boolean().describe('a picture and what follows it can be one group of its own'),
       fidelity: z.array(FrameFidelitySchema).describe('of each frame'),
     }),
   ),

@@ -1,6 +1,18 @@
 /** Works from nothing, handed over as every kind of file: what others read in these, pages by their sizes and pixels. */
 import { entryOf, framesOf, type ToldWork } from './support/entries';
-import { documentOfPictures, newPicture, withShape, type FileContent, type Operation } from '@gable/core';
+import {
+  documentOfPictures,
+  newPicture,
+  withShape,
+  type FileContent,
+  type Operation,
+  withChanges,
+  readChanges,
+  pieceContext,
+  PIECES,
+  puttingPiece,
+  groupsRound,
+} from '@gable/core';
 import type { HandedAs, HandedKind, Job } from '@gable/contract';
 import { openFile } from '@gable/formats';
 import type { Express } from 'express';
@@ -74,8 +86,13 @@ async function work(kind: string, page: string, pages = 1): Promise<Told> {
   return told;
 }
 
-async function handedOver(id: string, kind: HandedAs, more: object = {}): Promise<{ name: string; bytes: Buffer }> {
-  const wish = { kind: 'hand-over', as: { kind, ...more } };
+async function handedOver(
+  id: string,
+  kind: HandedAs,
+  more: object = {},
+  wished: object = {},
+): Promise<{ name: string; bytes: Buffer }> {
+  const wish = { kind: 'hand-over', ...wished, as: { kind, ...more } };
   const { body } = await request(app).post(`/api/works/${id}/jobs`).send(wish).expect(201);
   await jobUntil(context, (body as Job).id, ({ state }) => state === 'done' || state === 'failed');
   const { body: bytes } = await request(app)
@@ -104,6 +121,26 @@ test('paper: as a document, a drawing, slides and a page of the web, each with t
   }
   const { value } = await mammoth.convertToHtml({ buffer: (await handedOver(id, 'docx')).bytes });
   expect(value).toMatch(/^<p><img alt="Red" src="data:image\/png;base64,[^"]+" \/><\/p>$/);
+});
+
+test('words round a picture follow it in the file, too, and are grouped with it where that is asked for', async () => {
+  const told = await work('graphic', '400x300px');
+  const document = withChanges(documentOfPictures(told.pictures, told as FileContent), readChanges(told.changes));
+  const newId = (): string => 'add-name';
+  const words = { name: 'Maren Holt', more: '', contact: '', heading: '', quote: '', figures: [] };
+  const context = pieceContext(document, 'p1', { words, newId })!;
+  const piece = PIECES.find((p) => p.name === 'name-below')!.items(context);
+  await done(told, puttingPiece(document, context, piece));
+  for (const kind of ['pptx', 'odp', 'odg', 'svg'] as const) {
+    const [plain, grouped] = [
+      openFile((await handedOver(told.id, kind)).bytes),
+      openFile((await handedOver(told.id, kind, {}, { grouped: true })).bytes),
+    ];
+    const tied = (file: typeof plain): unknown[] =>
+      Object.values(file.document.items).flatMap((i) => (i.tie ? [[i.tie.to, i.tie.as]] : []));
+    expect([kind, tied(plain), groupsRound(plain.document).size]).toEqual([kind, [['p1', 'beside']], 0]);
+    expect([kind, tied(grouped), groupsRound(grouped.document).size]).toEqual([kind, [['p1', 'beside']], 2]);
+  }
 });
 
 test('what each kind keeps is told before; a file of its own kind has no other', async () => {

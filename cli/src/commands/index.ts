@@ -3,6 +3,7 @@ import { addCommand } from './add';
 import { composeCommand, schemaCommand } from './compose';
 import { cutCommand } from './cut';
 import { frameCommand } from './frame';
+import { groupCommand } from './group';
 import { lookCommand } from './look';
 import { newCommand } from './new';
 import { pageCommand } from './page';
@@ -20,6 +21,7 @@ export const COMMANDS: readonly Command[] = [
   newCommand,
   putCommand,
   addCommand,
+  groupCommand,
   composeCommand,
   renderCommand,
   pageCommand,

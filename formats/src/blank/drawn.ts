@@ -12,6 +12,7 @@ import {
   type Holder,
   type Operation,
   type FramedItem,
+  type ItemId,
   type Position,
 } from '@gable/core';
 import { CAPABILITIES, type Format } from '../codec/capabilities';
@@ -96,9 +97,17 @@ export function drawnAs(format: Format, document: Document, only?: number): Draw
       item: { ...item, at: placeOf(item, index) },
       slot: { in: holder, index: first + index },
     }));
-    return [...grounds, ...adds];
+    // What it follows is there by then.
+    const ties = own ? inOrder.flatMap(({ id }): Operation[] => tieOf(document, byId, id)) : [];
+    return [...grounds, ...adds, ...ties];
   });
   return { file, document: applyAll(file.document, operations).document };
+}
+
+/** What an item follows, where that is on its page, too. */
+function tieOf({ items }: Document, onPage: ReadonlyMap<ItemId, unknown>, id: ItemId): Operation[] {
+  const tie = items[id]?.tie;
+  return tie && onPage.has(tie.to) ? [{ op: 'set', id, path: 'tie', value: tie }] : [];
 }
 
 /** All stands where it is: what it follows may come later. */

@@ -185,8 +185,13 @@ export interface ShotPair {
 /** What a long job is to make, of works as they were when it was asked for. */
 export type JobPlan =
   /** The files of a folder, zipped. */
-  | { kind: 'folder'; files: ({ sha256: string; name: string; changes: Changes } & Numbered)[]; slim?: SlimWish }
-  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish; as?: As } & Numbered)
+  | {
+      kind: 'folder';
+      files: ({ sha256: string; name: string; changes: Changes } & Numbered)[];
+      slim?: SlimWish;
+      grouped?: true;
+    }
+  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish; grouped?: true; as?: As } & Numbered)
   /** As they came, and where they stand, in the same order. */
   | ({ kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] } & Numbered)
   | ({ kind: 'set'; frames: Frame[]; set: SetWish } & Numbered);

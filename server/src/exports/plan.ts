@@ -55,7 +55,7 @@ export async function folderPlan(folder: Work, wish: JobWish): Promise<NamedPlan
       .map((w) => ({ sha256: w.sha256!, name: fileNameOf(w), changes: readChanges(w.changes), ...numbered(w) })),
   );
   return {
-    plan: { kind: 'folder', files, ...(wish.slim && { slim: wish.slim }) },
+    plan: { kind: 'folder', files, ...(wish.slim && { slim: wish.slim }), ...(wish.grouped && { grouped: true }) },
     name: `${folder.name}.zip`,
   };
 }
@@ -64,7 +64,12 @@ export function planFor(work: Work, wish: JobWish): NamedPlan {
   if (wish.kind === 'hand-over') {
     fileOf(work);
     const changes = readChanges(work.changes);
-    const plan: JobPlan = { kind: 'hand-over', changes, ...numbered(work), ...(wish.slim && { slim: wish.slim }) };
+    const { slim, grouped } = wish;
+    const plan: JobPlan = {
+      ...{ kind: 'hand-over', changes, ...numbered(work) },
+      ...(slim && { slim }),
+      ...(grouped && { grouped: true as const }),
+    };
     if (!wish.as) return { plan, name: fileNameOf(work) };
     if (!work.begun) throw isFile();
     const several = work.summary.sheetCount > 1 && PAGE_BY_PAGE.includes(wish.as.kind);

@@ -156,7 +156,7 @@ export class JobRunner {
       const files = [];
       for (const f of wish.files)
         files.push({ ...f, changes: readChanges(f.changes), file: { ...(await blobs.ref(f.sha256)), known: f.known } });
-      return tasks.run('handOverFolder', { files, slim: wish.slim }, watch);
+      return tasks.run('handOverFolder', { files, slim: wish.slim, grouped: wish.grouped }, watch);
     }
     const file: FileRef | null = sha256 === null ? null : { ...(await blobs.ref(sha256)), known: wish.known };
     if (wish.kind === 'proof') {
@@ -166,7 +166,7 @@ export class JobRunner {
     }
     if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames: wish.frames, set: wish.set }, watch);
     if (!file) throw new GableError('no-file', 'This work has no file.', 'Export its frames as pictures.');
-    const changed = { file, changes: readChanges(wish.changes), slim: wish.slim };
+    const changed = { file, changes: readChanges(wish.changes), slim: wish.slim, grouped: wish.grouped };
     return wish.as
       ? tasks.run('handOverAs', { ...changed, as: wish.as }, watch)
       : tasks.run('handOver', changed, watch);

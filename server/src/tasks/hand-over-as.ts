@@ -1,11 +1,11 @@
 import { PAGE_BY_PAGE, type HandedAs } from '@gable/contract';
 import { GableError, itemIdOf, withChanges } from '@gable/core';
-import { CAPABILITIES, drawnAs, LIMITS, type SlimWish } from '@gable/formats';
+import { CAPABILITIES, drawnAs, LIMITS, withTiedGrouped } from '@gable/formats';
 import { saveRasterised, slim, slimWords } from '@gable/render';
 import { paintPages, type PaintedKind } from '@gable/render/pages';
 import { zipSync } from 'fflate';
 import type { As } from '../db/models';
-import { PassedOver, type Said } from './hand-over';
+import { PassedOver, type HandedOver, type Said } from './hand-over';
 import { originalsOf } from './originals';
 import { sceneOf } from '@gable/render/scene';
 import type { ChangedFile } from './save';
@@ -20,7 +20,7 @@ export const handOverAs = task({
   seconds: 30 * 60,
   weigh: weighFile,
   async run(
-    { file, changes, as: { kind, ppi }, slim: wish }: ChangedFile & { as: As; slim?: SlimWish | undefined },
+    { file, changes, as: { kind, ppi }, slim: wish, grouped }: ChangedFile & HandedOver & { as: As },
     context,
   ): Promise<Said> {
     const source = await openRef(file, context);
@@ -44,12 +44,13 @@ export const handOverAs = task({
     const passed = new PassedOver();
     const saved = async (only?: number): Promise<Uint8Array> => {
       const drawn = drawnAs(kind, document, only);
-      return saveRasterised(drawn.file, drawn.document, {
+      const written = await saveRasterised(drawn.file, drawn.document, {
         original,
         fonts: context.fonts,
         progress: context.progress,
         passOver: (id, reason) => passed.add(numbers.get(id)!, reason),
       });
+      return grouped ? withTiedGrouped(written) : written;
     };
     const parts = PAGE_BY_PAGE.includes(kind) ? pages : [undefined];
     const files = [];

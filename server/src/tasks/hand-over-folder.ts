@@ -1,8 +1,8 @@
 import { slim, slimWords } from '@gable/render';
-import type { SlimWish } from '@gable/formats';
+import { withTiedGrouped } from '@gable/formats';
 import { Zip, ZipPassThrough } from 'fflate';
 import { fileName } from '../http/file-name';
-import { PassedOver, type Said } from './hand-over';
+import { PassedOver, type HandedOver, type Said } from './hand-over';
 import { savedBytes, type ChangedFile } from './save';
 import { task } from './task';
 
@@ -17,7 +17,7 @@ export const handOverFolder = task({
   setsWords: true,
   seconds: 60 * 60,
   weigh: ({ files }: { files: FolderFile[] }) => Math.max(0, ...files.map((f) => f.file.size)) * 4,
-  async run({ files, slim: wish }: { files: FolderFile[]; slim?: SlimWish | undefined }, context): Promise<Said> {
+  async run({ files, slim: wish, grouped }: { files: FolderFile[] } & HandedOver, context): Promise<Said> {
     const countOf = ({ changes }: FolderFile): number => Object.keys(changes.items).length;
     const total = files.reduce((sum, f) => sum + countOf(f), 0);
     const passed = new PassedOver();
@@ -35,6 +35,7 @@ export const handOverFolder = task({
         const before = begun;
         const progress = (done: number): void => context.progress(Math.min(total, before + done), total);
         let bytes = await savedBytes(file, context, progress, passed.add);
+        if (grouped) bytes = withTiedGrouped(bytes);
         if (wish) {
           const slimmed = await slim(bytes, wish);
           bytes = slimmed.bytes;

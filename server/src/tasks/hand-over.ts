@@ -1,6 +1,6 @@
 import type { GableError } from '@gable/core';
 import { slim, slimWords } from '@gable/render';
-import type { SlimWish } from '@gable/formats';
+import { withTiedGrouped, type SlimWish } from '@gable/formats';
 import { savedBytes, type ChangedFile } from './save';
 import { task, weighFile, type Made } from './task';
 
@@ -26,15 +26,23 @@ export class PassedOver {
 }
 const MAX_REASONS = 5;
 
+/** What else is to be done to a file that is handed over. */
+export interface HandedOver {
+  slim?: SlimWish | undefined;
+  /** Each picture in one group with what follows it. */
+  grouped?: boolean | undefined;
+}
+
 /** The file with its frames, smaller if that was asked for; says how far it is. */
 export const handOver = task({
   lane: 'long',
   setsWords: true,
   seconds: 30 * 60,
   weigh: weighFile,
-  async run({ slim: wish, ...changed }: ChangedFile & { slim?: SlimWish | undefined }, context): Promise<Said> {
+  async run({ slim: wish, grouped, ...changed }: ChangedFile & HandedOver, context): Promise<Said> {
     const passed = new PassedOver();
-    const saved = await savedBytes(changed, context, context.progress, passed.add);
+    const written = await savedBytes(changed, context, context.progress, passed.add);
+    const saved = grouped ? withTiedGrouped(written) : written;
     if (!wish) return { made: await context.made(saved), said: passed.words() };
     const slimmed = await slim(saved, wish, context.progress);
     return { made: await context.made(slimmed.bytes), said: passed.words(slimWords(slimmed)) };

@@ -14,15 +14,15 @@ export const kinds = task({
     const document = withFrames(source, frames);
     const numbers = source.pictures.map((p) => p.n);
     return HANDED_AS.map((as): HandedKind => {
-      if (as === 'pdf' || as === 'png') return { as, slim: 'none', fonts: true, fidelity: [] };
+      if (as === 'pdf' || as === 'png') return { as, slim: 'none', fonts: true, groups: false, fidelity: [] };
       const pages = PAGE_BY_PAGE.includes(as) ? source.sheets.map((_, i) => i + 1) : [undefined];
       const fidelity = pages.flatMap((page) => {
         const drawn = drawnAs(as, document, page);
         const told = drawn.file.fidelity(drawn.document);
         return numbers.flatMap((n) => (told.has(itemIdOf({ n })) ? [fateOf(n, told.get(itemIdOf({ n })))] : []));
       });
-      const { slim, fonts } = CAPABILITIES[as];
-      return { as, slim, fonts, fidelity };
+      const { slim, fonts, arrange } = CAPABILITIES[as];
+      return { as, slim, fonts, groups: arrange !== null, fidelity };
     });
   },
 });

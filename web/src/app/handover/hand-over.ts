@@ -180,6 +180,16 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
           }
         </p>
       }
+      @if (what() === 'file' && groups()) {
+        <div class="mb-4 border-t border-line pt-3 [&_label>span]:text-ink">
+          <gable-tick
+            label="Group each picture with what stands around it"
+            [on]="grouped()"
+            (changed)="grouped.set($event)"
+          />
+          <p class="text-[12.5px] text-soft">Other programs then move them together.</p>
+        </div>
+      }
       @if (what() === 'file' && slims() !== 'none') {
         <fieldset class="mb-4 border-t border-line pt-3 [&_label>span]:text-ink" [disabled]="running()">
           <legend class="sr-only">Make the file smaller</legend>
@@ -331,6 +341,14 @@ export class HandOver {
   protected readonly slims = computed(
     () => (this.begun() ? this.kind()?.slim : this.state.model()?.work.can.slim) ?? 'none',
   );
+  /** Is each picture to be in one group with what follows it? */
+  protected readonly grouped = signal(false);
+  /** Does anything follow a picture, in a kind of file that has groups? */
+  protected readonly groups = computed(() => {
+    const m = this.state.model();
+    const can = this.begun() ? this.kind()?.groups : m?.work.can.order;
+    return can === true && Object.values(m?.document.items ?? {}).some((i) => i.tie !== undefined);
+  });
   /** One has been asked for, or is under way. */
   protected readonly running = computed(
     () => this.asking() || ['waiting', 'running'].includes(this.job()?.state ?? ''),
@@ -434,6 +452,7 @@ export class HandOver {
 
   open(): void {
     this.slimming.set(NO_SLIMMING);
+    this.grouped.set(false);
     this.again();
   }
 
@@ -531,6 +550,7 @@ export class HandOver {
           ? {
               kind: 'hand-over',
               ...(this.slimmed() && this.slims() !== 'none' && { slim: this.slimming() }),
+              ...(this.grouped() && this.groups() && { grouped: true }),
               ...(this.begun() && { as: { kind: this.handedAs(), ppi: this.ppi() } }),
             }
           : this.what() === 'proof'
