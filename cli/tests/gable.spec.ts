@@ -503,5 +503,12 @@ test('gable add and gable pieces: a name beside a portrait of a deck, and a ring
   expect(gable('add', 'ring', site, '--out', at('ring.zip'), '--to', '1')).toMatchObject({ status: 0, err: '' });
   const none = gable('add', 'ring', talk, '--out', at('x.pptx'), '--to', '99');
   expect([none.status, none.err]).toEqual([2, expect.stringContaining('It has')]);
-  expect(readdirSync(folder).sort()).toEqual(['named.pptx', 'ring.pptx', 'ring.zip', 'round.pptx']);
+  expect(readdirSync(folder).sort()).toEqual([
+    'again.pptx',
+    'grouped.pptx',
+    'named.pptx',
+    'ring.pptx',
+    'ring.zip',
+    'round.pptx',
+  ]);
 });
