@@ -3,19 +3,30 @@
  * A document of 200 pictures and about 100 MB is generated beside; its pictures are noise, which no zip can shrink.
  */
 import {
+  addedId,
+  applyAll,
   deriveView,
   FINISHES,
   layFinish,
+  newPicture,
   paintFrame,
+  pieceContext,
+  PIECES,
+  puttingPiece,
   rankShapes,
+  resolveTies,
   SHAPES,
+  WAITING,
   weigh,
   withShape,
   type Frame,
 } from '@gable/core';
-import { openFile, surveyFile, withFrames } from '@gable/formats';
+import { BLANKS, openFile, surveyFile, withFrames } from '@gable/formats';
 import { decode, encode, PNG, renderFrame, surfaceOf, toCanvas } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
+import { paintScene } from '@gable/render/piece';
+import { sceneOf } from '@gable/render/scene';
+import { wordsFacts } from '@gable/render/words-facts';
 import { createCanvas, type Canvas } from '@napi-rs/canvas';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import { spawnSync } from 'node:child_process';
@@ -54,6 +65,27 @@ function largeDocument(): Uint8Array {
   for (const n of numbers)
     zip[`word/media/${n}.jpg`] = [Buffer.concat([head, randomBytes(500_000 - head.length)]), { level: 0 }];
   return zipSync(zip);
+}
+
+/** A slide with a picture, and ten texts over it. */
+function ten(bytes: Uint8Array, size: { width: number; height: number }): Uint8Array {
+  const file = openFile(BLANKS.pptx!({ size: { width: 960, height: 540 }, ground: null }));
+  const page = file.document.pages[0]!.id;
+  const source = { sha256: '0'.repeat(64), name: 'photo.jpg', type: 'jpeg' as const, size, orientation: 1 };
+  const item = newPicture('p1', { on: 'page', box: { x: 75, y: 0, width: 810, height: 540 } }, source, 'Pots');
+  let { document } = applyAll(file.document, [{ op: 'add', item, slot: { in: { page }, index: 0 } }]);
+  for (let i = 0; i < 10; i++) {
+    const newId = (): string => addedId(String(i));
+    const context = pieceContext(document, 'p1', { words: { ...WAITING, heading: `Pots and people ${i}` }, newId })!;
+    const [made] = PIECES.find((p) => p.name === 'heading-over')!
+      .items(context)
+      .filter((m) => m.item.text);
+    document = applyAll(document, puttingPiece(document, context, [made!])).document;
+    const { tie } = document.items[addedId(String(i))]!;
+    const down = [{ op: 'set' as const, id: addedId(String(i)), path: 'tie', value: { ...tie, gap: 6 + i * 48 } }];
+    document = applyAll(document, down).document;
+  }
+  return file.write(resolveTies(document), new Map([['p1', { bytes, type: 'jpeg', size }]]));
 }
 
 /** A thousand slides with a picture each; ten pictures are shared, as decks do. */
@@ -239,6 +271,31 @@ try {
     sums,
     40,
   );
+
+  // Ten texts over one picture, told by the pixels beneath each, against painting their page once.
+  const worded = openFile(ten(photo, size));
+  const shown = { bytes: await sharp(photo).resize(1500, 1000).jpeg().toBuffer(), size };
+  const scene = await sceneOf(worded, worded.document, 1);
+  const [judged, painted] = await byTurns(
+    7,
+    () =>
+      wordsFacts(
+        worded,
+        () => shown,
+        () => [],
+      ),
+    () => paintScene(scene, () => shown, { type: 'png', width: 1280 }),
+  );
+  const found = [
+    ...(
+      await wordsFacts(
+        worded,
+        () => shown,
+        () => [],
+      )
+    ).values(),
+  ].flat();
+  report(`legibility of ${found.length} texts (target 100 ms on a screen)`, judged, 'their page painted', painted, 2);
 } finally {
   rmSync(folder, { recursive: true });
 }

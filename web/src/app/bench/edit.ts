@@ -2,6 +2,7 @@ import { computed, inject, Injectable, linkedSignal, signal } from '@angular/cor
 import {
   coloursOf,
   deriveView,
+  equal,
   oversteppingAt,
   pictureOffset,
   type Frame,
@@ -15,6 +16,10 @@ import { isChanged, keyOf, pictureOf, problemOf, shownFrame, sizeOf, takenFrame 
 import { WorkStore } from '../work/work-store';
 import { resized } from './resize';
 import { STEP_LIST } from './steps/step';
+
+/** What says the same is the same: what is made of it is not made anew. */
+const STABLE = { equal: (a: unknown, b: unknown): boolean => equal(a, b) };
+const NO_COLOURS: readonly string[] = [];
 
 /** The selected frame, and ways to change it: what the knobs of every step and the board share. */
 @Injectable()
@@ -40,7 +45,7 @@ export class Edit {
     const p = this.picture();
     const f = this.shown();
     return p && f ? sizeOf(p, f) : { width: 1, height: 1 };
-  });
+  }, STABLE);
   readonly problem = computed(() => {
     const p = this.picture();
     const f = this.shown();
@@ -56,7 +61,7 @@ export class Edit {
   /** The outline of the subject of the taken frame, in shares of its picture; null where it was not cut out. */
   readonly subject = computed(() => this.taken()?.overstep?.subject ?? this.cutOut()[this.key()] ?? null);
   readonly seen = computed(() => this.images.seen()[this.key()]);
-  readonly palette = computed((): readonly string[] => this.seen()?.palette ?? []);
+  readonly palette = computed((): readonly string[] => this.seen()?.palette ?? NO_COLOURS);
   /** Colours of what lies on the pages, those most used first. */
   readonly colours = computed((): readonly string[] => coloursOf(this.state.model()?.file ?? { items: {} }));
   /** Do width and height keep their ratio when one is set? */
@@ -95,7 +100,7 @@ export class Edit {
     const page = this.picture()?.where.page ?? null;
     const sheet = page === null ? undefined : this.state.model()?.work.sheets?.[page - 1];
     return sheet ? { width: sheet.width, height: sheet.height } : null;
-  });
+  }, STABLE);
   /** The placement as it is shown. */
   readonly view = computed((): Placement | null => {
     const f = this.shown();

@@ -8,6 +8,7 @@ import {
   distinctUntilChanged,
   firstValueFrom,
   map,
+  merge,
   scan,
   switchMap,
   throttleTime,
@@ -34,6 +35,9 @@ const NO_SUBJECT: Problem = {
   remedy: 'Paint the subject yourself: “Cut out the subject”, above the picture.',
 };
 const NO_TRIES: readonly Try[] = [];
+const differOnlyInPlace = (a: Frame | null, b: Frame | null): boolean =>
+  a !== null && b !== null && equal(b, { ...a, box: { ...a.box, x: b.box.x, y: b.box.y } });
+
 const BAND_WORDS: Readonly<Record<Band, string>> = {
   all: 'Keeps all that matters.',
   nearly: 'Keeps nearly all that matters.',
@@ -72,9 +76,17 @@ export class TrySource {
     { initialValue: null },
   );
 
-  /** The frame the tries are made from: while it is dragged they follow a little slower than the hand. */
+  /** The frame the tries are made from: while it is dragged they follow a little slower than the hand, and not at all across its page. */
   private readonly paced = toSignal(
-    toObservable(this.edit.taken).pipe(throttleTime(PACE, asyncScheduler, { leading: true, trailing: true })),
+    toObservable(this.edit.taken).pipe((taken$) =>
+      merge(
+        taken$.pipe(
+          throttleTime(PACE, asyncScheduler, { leading: true, trailing: true }),
+          distinctUntilChanged(differOnlyInPlace),
+        ),
+        taken$.pipe(debounceTime(PACE)),
+      ).pipe(distinctUntilChanged()),
+    ),
     { initialValue: null },
   );
 

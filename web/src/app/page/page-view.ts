@@ -701,7 +701,7 @@ export class PageView {
       items: stack.flatMap((placed, z) =>
         behind.has(placed.item.id) || isPictureItem(placed.item) || placed.item.id === typed
           ? []
-          : [{ ...placed, z: z + 1 }],
+          : [{ item: placed.item, box: placed.box, turn: placed.turn, flip: placed.flip, z: z + 1 }],
       ),
       width: s.width * PX,
       height: s.height * PX,

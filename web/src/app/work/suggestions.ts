@@ -1,4 +1,4 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { keepMarks, suggestedMarks, type Frame, type KeepMark, type Region } from '@gable/core';
 import type { Suggestions as Found } from '@gable/contract';
 import { catchError, of } from 'rxjs';
@@ -15,6 +15,7 @@ export class Suggestions {
   private readonly api = inject(Api);
   private readonly images = inject(Images);
   private readonly state = inject(WorkStore);
+  private readonly work = computed(() => this.state.model()?.work);
   private readonly asked = new Set<string>();
   /** What the server read, and what the author refused, by the painter's key. */
   private readonly found = signal<Readonly<Record<string, Found>>>({});
@@ -35,8 +36,8 @@ export class Suggestions {
 
   /** The marks to suggest for a frame: without those that it has, and without what was refused. */
   of(frame: Frame): KeepMark[] {
-    const m = this.state.model();
-    const key = m ? keyOf(m.work, frame) : '';
+    const work = this.work();
+    const key = work ? keyOf(work, frame) : '';
     const { words, refused } = this.found()[key] ?? NOTHING;
     const faces = this.images.seen()[key]?.faces ?? [];
     return suggestedMarks({ faces, blocks: words }, [...keepMarks(frame), ...refused]);
