@@ -123,7 +123,8 @@ export class ItemLayer {
     return m ? restylable(m) : new Set<string>();
   });
   private isOwn(item: FramedItem): boolean {
-    return !isPictureItem(item) && !item.awaits && item.at.on === 'page' && this.restyled().has(item.id);
+    const lies = item.at.on === 'page' || item.at.on === 'group';
+    return !isPictureItem(item) && !item.awaits && lies && this.restyled().has(item.id);
   }
 
   /** The words that are typed, as they stand on the page. */

@@ -61,5 +61,12 @@ export function withRoom(item: FramedItem, width: number): FramedItem {
 /** Shapes and words that a file itself has on its pages and that can look otherwise. */
 export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
   const { can, sheets = [] } = work;
-  return new Set(file.pages.flatMap((p) => p.items).filter((id) => canRestyle(can.restyles, sheets, id)));
+  // In a group that is turned nothing lies as the page counts.
+  const within = (id: ItemId): ItemId[] => {
+    const item = file.items[id];
+    if (item?.kind !== 'group') return [id];
+    return item.turn === 0 && !item.flip.horizontal && !item.flip.vertical ? item.children.flatMap(within) : [];
+  };
+  const ids = file.pages.flatMap((p) => p.items.flatMap(within));
+  return new Set(ids.filter((id) => canRestyle(can.restyles, sheets, id)));
 }

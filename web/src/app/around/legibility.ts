@@ -27,9 +27,11 @@ import {
   stackOf,
   tonePixels,
   toSvgPath,
+  withChildren,
   type Box,
   type Document,
   type FramedItem,
+  type ItemId,
   type Ground,
   type Page,
   type PictureItem,
@@ -131,7 +133,8 @@ export class LegibilityOf {
   /** What lies beneath words, and how well they can be read there; null for what is not to be judged. */
   private async look(m: WorkModel, item: FramedItem, ground?: string): Promise<Seen | null> {
     const document = shownDocument(m);
-    const page = document.pages.find((p) => p.items.includes(item.id)) ?? besidePicture(document, item);
+    const holds = (id: ItemId): boolean => withChildren(document, id).includes(item.id);
+    const page = document.pages.find((p) => p.items.some(holds)) ?? besidePicture(document, item);
     const look = lookOfWords(item);
     if (!look || !page) return null;
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
