@@ -84,3 +84,32 @@ test('in a drawing, too: a name is typed anew and coloured, another colour comes
   expect(run!.text).toBe('Sunniva');
   expect(run!.paint).not.toMatchObject({ colour: '#22302f' });
 });
+
+test('in a document: a name beside its portrait is typed anew, and goes along when the portrait moves', async ({
+  page,
+}) => {
+  const file = openFile(new Uint8Array(readFileSync(path.resolve(__dirname, '../../demo/files/season-handbook.docx'))));
+  const buffer = Buffer.from(file.write(withPiece(file, 6, 'name-below')));
+  const mimeType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
+  const id = await openOnBench(page, { name: 'letter.docx', mimeType, buffer });
+  await page.getByRole('option', { name: /^Picture 6,/ }).click();
+  await page.getByRole('radio', { name: /^Page/ }).click();
+  const words = page.locator('gable-page-view').getByRole('button', { name: '“Maren Holt”' });
+  const before = (await words.boundingBox())!;
+  await words.click();
+  const field = page.getByRole('region', { name: 'Settings' }).getByRole('textbox', { name: 'Words' });
+  await field.fill('Odd Fennick');
+  await expect(page.getByRole('button', { name: 'Undo “words”' })).toBeVisible();
+  await page.locator('gable-page-view [data-n="6"]').focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowLeft');
+  await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
+  const now = page.locator('gable-page-view').getByRole('button', { name: '“Odd Fennick”' });
+  await expect.poll(async () => (await now.boundingBox())!.x).toBeLessThan(before.x - 8);
+  await saved(page);
+  const out = openFile(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
+  const said = Object.values(out.document.items).flatMap((i) =>
+    i.kind === 'framed' && i.text ? [plainWords(i.text)] : [],
+  );
+  expect(said).toContain('Odd Fennick');
+  expect(said).not.toContain('Maren Holt');
+});

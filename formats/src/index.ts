@@ -27,6 +27,7 @@ export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';
 export { readDrawable, readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
+export { lifted } from './codec/lifted';
 export { openFile, withFonts, withFrames, withTiedGrouped, type OpenOptions } from './codec/source';
 export { withLaidNames } from './codec/laid';
 export { calledSheet } from './codec/page-names';

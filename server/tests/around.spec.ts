@@ -26,6 +26,7 @@ import request from 'supertest';
 import type { ToldWork } from './support/entries';
 import { LogEntry, Work } from '../src/db/models';
 import { renamedIn } from '../src/works/item-names';
+import { withPiece } from '../../formats/tests/support/pieces';
 import { fileOfWork, testServer, upload } from './support/server';
 
 let app: Express;
@@ -428,4 +429,24 @@ describe('words of a deck that look otherwise', () => {
     await save(work, [{ op: 'set', id: title.id, path: 'text', value: text }], 409);
     await save(work, [{ op: 'set', id: title.id, path: 'alt', value: 'Another' }], 409);
   });
+});
+
+test('a letter with a name beside its portrait, opened again: handed back it is the very same file; moved, the name goes along', async () => {
+  const handbook = openFile(readFileSync('demo/files/season-handbook.docx'));
+  const bytes = handbook.write(withPiece(handbook, 6, 'name-below'));
+  const work = await opened(new Uint8Array(bytes), 'letter.docx');
+  const words = Object.values(work.changes.items).filter((i) => i.kind === 'framed');
+  expect(words.map((i) => [plainWords(i.text), i.tie?.to])).toEqual([['Maren Holt', 'p6']]);
+  expect((await fileOfWork(app, work.id)).equals(Buffer.from(bytes))).toBe(true);
+  const picture = documentOf(work).items['p6']!;
+  const { box } = picture.at;
+  const at = { ...picture.at, box: { ...box, x: box.x - 30, y: box.y + 12 } };
+  await save(work, [{ op: 'set', id: 'p6', path: 'at', value: at }]);
+  const again = await opened(new Uint8Array(await fileOfWork(app, work.id)), 'again.docx');
+  const [moved] = Object.values(again.changes.items);
+  expect(moved!.at.box.x - words[0]!.at.box.x).toBeCloseTo(-30, 2);
+  expect(moved!.at.box.y - words[0]!.at.box.y).toBeCloseTo(12, 2);
+  // Deleted it is gone from the file.
+  await save(work, [{ op: 'remove', id: words[0]!.id }]);
+  expect(strFromU8(unzipSync(await fileOfWork(app, work.id))['word/document.xml']!)).not.toContain('Maren Holt');
 });

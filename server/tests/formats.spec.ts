@@ -93,7 +93,7 @@ test('the picture behind a slide is told, and painted for the page view', async 
 });
 
 test('a drawing is painted without its pictures, and without what it would run or fetch', async () => {
-  const evil = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" fill="#00ff00"/><script>fetch('http://127.0.0.1:9/')</script><image href="http://127.0.0.1:9/a.png" width="9" height="9"/><image href="data:image/png;base64,${(
+  const evil = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" rx="0.1" fill="#00ff00"/><script>fetch('http://127.0.0.1:9/')</script><image href="http://127.0.0.1:9/a.png" width="9" height="9"/><image href="data:image/png;base64,${(
     await sharp({ create: { width: 4, height: 4, channels: 3, background: '#ff0000' } })
       .png()
       .toBuffer()

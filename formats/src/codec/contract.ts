@@ -336,6 +336,11 @@ export interface Opened extends FileFacts {
   putTies?(ties: PageTies): Uint8Array;
   /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
   putBeside?(around: readonly AroundPicture[], veils: Veils): Uint8Array;
+  /**
+   * The file without what Gable put beside its pictures (`putBeside`), and that: what it follows is named by the picture, or by the name
+   * of another that stands beside it. Null where there is none.
+   */
+  takeBeside?(): { bytes: Uint8Array; around: AroundPicture[] } | null;
   /** The file with fonts in it, for words that are set in them (`Capabilities.fonts`); one that it has already stays. */
   embedFonts?(fonts: readonly FontFile[]): Uint8Array;
   /**

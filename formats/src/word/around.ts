@@ -19,7 +19,9 @@ import type { Found } from '../ooxml/found';
 import { frontHeight } from '../ooxml/ids';
 import { isStrict, NS } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
-import { ancestor } from '../xml/located';
+import { decodeBeside, encodeBeside, ITEM_NAMESPACE, type BesideItem } from '../metadata/items';
+import { besideOf } from '../codec/beside-items';
+import { ancestor, child, descend, type Element } from '../xml/located';
 import { escapeText, escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { freeDrawingId } from './plain-drawing';
@@ -56,14 +58,18 @@ export function putBeside(
     const { root } = pack.part(site.part);
     const w = root.name.slice(0, root.name.length - root.local.length);
     const context = { w, word: root.uri, strict: isStrict(root.uri) };
-    const runOf = (item: FramedItem, height: number): string => {
+    const all = [...before, ...behind];
+    const of = numberOf(site) ?? '';
+    const runOf = (item: FramedItem, side: BesideItem['side'], height: number): string => {
       const veil = veils.get(item.id);
       const rid = veil && additions.relateTo({ part: site.part, strict: context.strict }, veil);
-      return `<${w}r>${drawing(item, { id: id++, rid, height, ...context })}</${w}r>`;
+      // The picture that a veil comes to is made anew by whoever makes it.
+      const told = all.some((i) => veils.has(i.id)) ? '' : encodeBeside(item, all, { of, side });
+      return `<${w}r>${drawing(item, { id: id++, rid, height, told, ...context })}</${w}r>`;
     };
     const own = Number(site.holder?.attributes['relativeHeight']) || 0;
-    const first = before.map((item, i) => runOf(item, Math.max(0, own - before.length + i))).join('');
-    const last = behind.map((item, i) => runOf(item, frontHeight(root, i + 1))).join('');
+    const first = before.map((item, i) => runOf(item, 'before', Math.max(0, own - before.length + i))).join('');
+    const last = behind.map((item, i) => runOf(item, 'behind', frontHeight(root, i + 1))).join('');
     // What counts from a letter of the text counts from the one that its picture is.
     const inLine = site.holder?.local === 'inline';
     const splice = splices.of(site.part);
@@ -73,8 +79,58 @@ export function putBeside(
   return additions.write(splices.changed());
 }
 
+/** The number of a picture's drawing (§20.4.2.5, docPr). */
+const numberOf = ({ holder }: Found['site']): string | undefined => child(holder, 'docPr')?.attributes['id'];
+
+/** Among the extensions of a drawing's properties (ISO/IEC 29500-1 §20.1.2.2.14, ext). */
+const ITEM_EXTENSION = '{7A4E1B93-6D25-4C8F-9E07-3B51D8C2A6F4}';
+
+/**
+ * The text without what was put beside its pictures, and that.
+ * @see Opened.takeBeside
+ */
+export function takeBeside(
+  pack: Package,
+  main: string,
+  found: readonly Found[],
+): { bytes: Uint8Array; around: AroundPicture[] } | null {
+  const splices = new Splices((name) => pack.part(name));
+  const around: AroundPicture[] = [];
+  for (const part of new Set(found.map(({ site }) => site.part))) {
+    if (!pack.part(part).text.includes(ITEM_NAMESPACE)) continue;
+    const numbers = new Map(
+      found.flatMap(({ site }, i) => (site.part === part ? [[numberOf(site) ?? '', i + 1] as const] : [])),
+    );
+    const taken = new Map<number, BesideItem[]>();
+    const visit = (e: Element): void => {
+      const own = e.local === 'r' && NS.word.has(e.uri) ? ownItem(e) : null;
+      const n = own && numbers.get(own.of);
+      if (!own || n === null || n === undefined) return e.children.forEach(visit);
+      taken.set(n, [...(taken.get(n) ?? []), own]);
+      splices.of(part).replace(e, '');
+    };
+    visit(pack.part(part).root);
+    for (const [n, own] of taken) around.push({ n, ...besideOf(n, own) });
+  }
+  if (around.length === 0) return null;
+  return {
+    bytes: new Additions(pack, main, splices).write(splices.changed()),
+    around: around.sort((a, b) => a.n - b.n),
+  };
+}
+
+/** What a run holds that was put beside a picture; null for any other run. */
+function ownItem(run: Element): BesideItem | null {
+  const drawing = descend(run, 'AlternateContent', 'Choice', 'drawing', 'anchor', 'docPr');
+  const extension = child(drawing, 'extLst')?.children.find((x) => x.attributes['uri'] === ITEM_EXTENSION);
+  const item = extension?.children.find((c) => c.uri === ITEM_NAMESPACE);
+  return item ? decodeBeside(item.text, 'taken') : null;
+}
+
 interface Context {
   id: number;
+  /** What it is, beside what the text says of it; nothing where that is all. */
+  told: string;
   /** Of the picture that a veil comes to. */
   rid: string | undefined;
   height: number;
@@ -88,7 +144,7 @@ interface Context {
  * A shape with its words beside a text (ISO/IEC 29500-1 §20.4.2.3, anchor; [MS-DOCX] wps:wsp), for readers that know it
  * (ISO/IEC 29500-3 §7.5, AlternateContent).
  */
-function drawing(item: FramedItem, { id, rid, height, w, word, strict }: Context): string {
+function drawing(item: FramedItem, { id, rid, height, told, w, word, strict }: Context): string {
   const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : 'http://schemas.openxmlformats.org/drawingml/2006';
   const a: Naming = { name: (local) => `a:${local}`, declare: '', strict };
   const { text, at } = item;
@@ -105,12 +161,16 @@ function drawing(item: FramedItem, { id, rid, height, w, word, strict }: Context
     `<wps:wsp><wps:cNvSpPr${isBox}/><wps:spPr>${look}</wps:spPr>` +
     `${words}${text ? bodyText('wps:bodyPr', a, text) : '<wps:bodyPr/>'}</wps:wsp>`;
   const [cx, cy] = [toEmu(box.width), toEmu(box.height)];
+  const known = `<item xmlns="${ITEM_NAMESPACE}">${escapeText(told)}</item>`;
+  const properties = told
+    ? `<wp:docPr ${named}><a:extLst><a:ext uri="${ITEM_EXTENSION}">${known}</a:ext></a:extLst></wp:docPr>`
+    : `<wp:docPr ${named}/>`;
   const own = w === '' ? ` xmlns="${word}"` : ` xmlns:${w.slice(0, -1)}="${word}"`;
   return (
     `<mc:AlternateContent xmlns:mc="${COMPATIBILITY}" xmlns:wps="${WORD_SHAPE}"><mc:Choice Requires="wps">` +
     `<${w}drawing${own} xmlns:wp="${base}/wordprocessingDrawing" xmlns:a="${base}/main">` +
     `${anchorStart('wp:', '', { anchor, box, height })}<wp:extent cx="${cx}" cy="${cy}"/><wp:effectExtent l="0" t="0" r="0" b="0"/>` +
-    `${wrapElement('wp:', anchor)}<wp:docPr ${named}/><wp:cNvGraphicFramePr/>` +
+    `${wrapElement('wp:', anchor)}${properties}<wp:cNvGraphicFramePr/>` +
     `<a:graphic><a:graphicData uri="${WORD_SHAPE}">${shape}</a:graphicData></a:graphic></wp:anchor></${w}drawing></mc:Choice>` +
     `${text ? `<mc:Fallback>${olderBox(item, { anchor, box, id, height, w, own, content })}</mc:Fallback>` : ''}</mc:AlternateContent>`
   );

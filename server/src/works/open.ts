@@ -1,8 +1,8 @@
-import type { Changes } from '@gable/core';
 import { randomUUID } from 'node:crypto';
 import type { AppContext } from '../context';
 import { bytesOf, type Bytes } from '../db/blobs';
-import { Work, type Opened } from '../db/models';
+import { Work } from '../db/models';
+import type { Upload } from '../tasks/open';
 import type { BytesRef, Made } from '../tasks/task';
 import { keepSources, shownBy } from './sources';
 
@@ -19,7 +19,7 @@ export async function createWork(context: AppContext, bytes: Buffer, name: strin
   }
 }
 
-export const openUpload = (context: AppContext, file: BytesRef): Promise<Opened> => context.tasks.run('open', { file });
+export const openUpload = (context: AppContext, file: BytesRef): Promise<Upload> => context.tasks.run('open', { file });
 
 /** Bytes of a spooled file, to be kept. */
 export const spooled = (context: AppContext, made: Made): Bytes => ({
@@ -27,17 +27,24 @@ export const spooled = (context: AppContext, made: Made): Bytes => ({
   pieces: context.spool.pieces(made, 1024 * 1024),
 });
 
-export function keepUpload(
+/** @param upload what opening the bytes has found */
+export async function keepUpload(
   context: AppContext,
   bytes: Bytes,
   name: string,
-  opened: Opened,
-  more: More & { changes?: Changes } = {},
+  { opened, own }: Upload,
+  more: More = {},
 ): Promise<Work> {
-  return context.sequelize.transaction(async (transaction) => {
-    const id = randomUUID();
-    const sha256 = await context.blobs.put(bytes, { kind: 'work', id }, transaction);
-    await keepSources(context, id, shownBy(Object.values(more.changes?.items ?? {})), transaction);
-    return Work.create({ id, name, sha256, opened, ...more }, { transaction });
-  });
+  const file = own ? spooled(context, own.made) : bytes;
+  const told = { ...more, ...(own && { changes: own.changes }) };
+  try {
+    return await context.sequelize.transaction(async (transaction) => {
+      const id = randomUUID();
+      const sha256 = await context.blobs.put(file, { kind: 'work', id }, transaction);
+      await keepSources(context, id, shownBy(Object.values(own?.changes.items ?? {})), transaction);
+      return Work.create({ id, name, sha256, opened, ...told }, { transaction });
+    });
+  } finally {
+    if (own) await context.spool.remove(own.made);
+  }
 }

@@ -51,10 +51,13 @@ export function worksRouter(context: AppContext): Router {
     const name = NameSchema.parse(req.query['name'] ?? 'Document.docx');
     const made = await receive(req, context.spool, LIMITS.fileBytes, 'documents can have 300 MB');
     try {
-      const opened = await openUpload(context, made);
-      // The client disconnected: no work is created.
-      if (res.destroyed) return;
-      const work = await keepUpload(context, spooled(context, made), name, opened);
+      const upload = await openUpload(context, made);
+      if (res.destroyed) {
+        // The client disconnected: no work is created.
+        if (upload.own) await context.spool.remove(upload.own.made);
+        return;
+      }
+      const work = await keepUpload(context, spooled(context, made), name, upload);
       res.status(201).location(`/api/works/${work.id}`).json(toJson(work));
     } finally {
       await context.spool.remove(made);
