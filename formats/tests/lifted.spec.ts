@@ -1,8 +1,9 @@
 /**
- * What Gable put beside the pictures of a text is taken out of it again and edited as before, where writing it gives the very same file:
+ * What Gable put beside the pictures of a text or a sheet is taken out of it again and edited as before, where writing it gives the very same file:
  * every piece, on pictures in a line and beside the text. Where the file was changed elsewhere, it stays what the file says.
  */
 import { equal, PIECES, withChanges, type FramedItem } from '@gable/core';
+import ExcelJS from 'exceljs';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { lifted, openFile } from '../src/index';
@@ -35,6 +36,31 @@ describe.each([
     ];
     expect(second).toHaveLength(first.length);
     for (const [i, item] of second.entries()) expect(equal(bare(item), bare(first[i]!), 1e-6)).toBe(true);
+    expect(partsOf(again.write(document))).toEqual(partsOf(out));
+  });
+});
+
+describe('a picture of a sheet', () => {
+  const workbook = async (): Promise<Uint8Array> => {
+    const book = new ExcelJS.Workbook();
+    const image = book.addImage({ buffer: readFileSync('demo/files/pictures/logo.png') as never, extension: 'png' });
+    book.addWorksheet('Kiln').addImage(image, { tl: { col: 2, row: 4 }, ext: { width: 240, height: 160 } });
+    return new Uint8Array((await book.xlsx.writeBuffer()) as ArrayBuffer);
+  };
+
+  test.each(PIECES.map((p) => p.name).filter((name) => name !== 'figure-panel'))('%s', async (name) => {
+    const bytes = await workbook();
+    const file = openFile(bytes);
+    const next = withPiece(file, 1, name);
+    const out = file.write(next);
+    const { bytes: left, changes } = lifted(out)!;
+    expect(partsOf(left)).toEqual(partsOf(bytes));
+    const again = openFile(left);
+    const document = withChanges(again.document, changes);
+    const all = (d: typeof document): unknown[] =>
+      d.pages[0]!.items.flatMap((id) => (id.startsWith('add-') ? [bare(d.items[id] as FramedItem)] : []));
+    expect(all(document)).toHaveLength(added(next).length);
+    expect(equal(all(document), all(next), 1e-6)).toBe(true);
     expect(partsOf(again.write(document))).toEqual(partsOf(out));
   });
 });

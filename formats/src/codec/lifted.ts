@@ -54,6 +54,8 @@ function withAround(document: Document, around: readonly AroundPicture[]): Docum
 /** Do two archives hold the same? By the sums of their parts (APPNOTE 4.4.7). */
 function sameParts(a: Uint8Array, b: Uint8Array): boolean {
   const sums = (bytes: Uint8Array): string[] =>
-    readArchive(bytes).entries.map(({ name, crc, size }) => `${name} ${crc} ${size}`).sort();
+    readArchive(bytes)
+      .entries.map(({ name, crc, size }) => `${name} ${crc} ${size}`)
+      .sort();
   return equal(sums(a), sums(b));
 }

@@ -10,6 +10,7 @@ import {
 } from '@gable/core';
 import { noPicture, type AroundPicture, type Veils } from '../codec/contract';
 import type { Naming } from '../drawingml/look-text';
+import { itemIn, propertiesText } from '../drawingml/item-text';
 import { WORD_SHAPE } from '../drawingml/read-picture';
 import { shapeText } from '../drawingml/shape-text';
 import { anchorStart, wrapElement } from '../drawingml/text-anchor';
@@ -19,8 +20,7 @@ import type { Found } from '../ooxml/found';
 import { frontHeight } from '../ooxml/ids';
 import { isStrict, NS } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
-import { decodeBeside, encodeBeside, ITEM_NAMESPACE, type BesideItem } from '../metadata/items';
-import { besideOf } from '../codec/beside-items';
+import { encodeBeside, type BesideItem } from '../metadata/items';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import { escapeText, escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
@@ -80,52 +80,13 @@ export function putBeside(
 }
 
 /** The number of a picture's drawing (§20.4.2.5, docPr). */
-const numberOf = ({ holder }: Found['site']): string | undefined => child(holder, 'docPr')?.attributes['id'];
-
-/** Among the extensions of a drawing's properties (ISO/IEC 29500-1 §20.1.2.2.14, ext). */
-const ITEM_EXTENSION = '{7A4E1B93-6D25-4C8F-9E07-3B51D8C2A6F4}';
-
-/**
- * The text without what was put beside its pictures, and that.
- * @see Opened.takeBeside
- */
-export function takeBeside(
-  pack: Package,
-  main: string,
-  found: readonly Found[],
-): { bytes: Uint8Array; around: AroundPicture[] } | null {
-  const splices = new Splices((name) => pack.part(name));
-  const around: AroundPicture[] = [];
-  for (const part of new Set(found.map(({ site }) => site.part))) {
-    if (!pack.part(part).text.includes(ITEM_NAMESPACE)) continue;
-    const numbers = new Map(
-      found.flatMap(({ site }, i) => (site.part === part ? [[numberOf(site) ?? '', i + 1] as const] : [])),
-    );
-    const taken = new Map<number, BesideItem[]>();
-    const visit = (e: Element): void => {
-      const own = e.local === 'r' && NS.word.has(e.uri) ? ownItem(e) : null;
-      const n = own && numbers.get(own.of);
-      if (!own || n === null || n === undefined) return e.children.forEach(visit);
-      taken.set(n, [...(taken.get(n) ?? []), own]);
-      splices.of(part).replace(e, '');
-    };
-    visit(pack.part(part).root);
-    for (const [n, own] of taken) around.push({ n, ...besideOf(n, own) });
-  }
-  if (around.length === 0) return null;
-  return {
-    bytes: new Additions(pack, main, splices).write(splices.changed()),
-    around: around.sort((a, b) => a.n - b.n),
-  };
-}
+export const numberOf = ({ holder }: Found['site']): string | undefined => child(holder, 'docPr')?.attributes['id'];
 
 /** What a run holds that was put beside a picture; null for any other run. */
-function ownItem(run: Element): BesideItem | null {
-  const drawing = descend(run, 'AlternateContent', 'Choice', 'drawing', 'anchor', 'docPr');
-  const extension = child(drawing, 'extLst')?.children.find((x) => x.attributes['uri'] === ITEM_EXTENSION);
-  const item = extension?.children.find((c) => c.uri === ITEM_NAMESPACE);
-  return item ? decodeBeside(item.text, 'taken') : null;
-}
+export const itemOfRun = (e: Element): BesideItem | null =>
+  e.local === 'r' && NS.word.has(e.uri)
+    ? itemIn(descend(e, 'AlternateContent', 'Choice', 'drawing', 'anchor', 'docPr'))
+    : null;
 
 interface Context {
   id: number;
@@ -161,10 +122,7 @@ function drawing(item: FramedItem, { id, rid, height, told, w, word, strict }: C
     `<wps:wsp><wps:cNvSpPr${isBox}/><wps:spPr>${look}</wps:spPr>` +
     `${words}${text ? bodyText('wps:bodyPr', a, text) : '<wps:bodyPr/>'}</wps:wsp>`;
   const [cx, cy] = [toEmu(box.width), toEmu(box.height)];
-  const known = `<item xmlns="${ITEM_NAMESPACE}">${escapeText(told)}</item>`;
-  const properties = told
-    ? `<wp:docPr ${named}><a:extLst><a:ext uri="${ITEM_EXTENSION}">${known}</a:ext></a:extLst></wp:docPr>`
-    : `<wp:docPr ${named}/>`;
+  const properties = propertiesText('wp:docPr', named, told, a.name);
   const own = w === '' ? ` xmlns="${word}"` : ` xmlns:${w.slice(0, -1)}="${word}"`;
   return (
     `<mc:AlternateContent xmlns:mc="${COMPATIBILITY}" xmlns:wps="${WORD_SHAPE}"><mc:Choice Requires="wps">` +

@@ -16,7 +16,8 @@ import { openOoxml } from '../ooxml/pictures';
 import { type Package, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { type Element, child } from '../xml/located';
-import { putBeside, takeBeside } from './around';
+import { itemOfRun, numberOf, putBeside } from './around';
+import { takeBeside } from '../ooxml/take-beside';
 import { embedFonts } from './fonts';
 import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
@@ -88,7 +89,7 @@ export function openDocument(pack: Package, main: string): Opened {
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     reanchor: reanchoring(pack, main, found),
     putBeside: (around: readonly AroundPicture[], veils: Veils) => putBeside(pack, main, found, { around, veils }),
-    takeBeside: () => takeBeside(pack, main, found),
+    takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfRun),
     embedFonts: (fonts: readonly FontFile[]) => embedFonts(pack, main, fonts),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),
     blocks: () => blocksOfDocument(pack, main),

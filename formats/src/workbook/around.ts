@@ -2,13 +2,15 @@ import { cellNamed, nameOfCell, toEmu, type FramedItem } from '@gable/core';
 import { noPicture, noSuchPlace, type AroundPicture, type Veils } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
 import { namingAt } from '../drawingml/look-text';
+import { itemIn, propertiesText } from '../drawingml/item-text';
 import { shapeText } from '../drawingml/shape-text';
+import { encodeBeside, type BesideItem } from '../metadata/items';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
-import type { Element } from '../xml/located';
+import { descend, type Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { anchorAbove } from './anchor';
@@ -35,21 +37,34 @@ export function putBeside(
     if (!anchor) throw noSuchPlace();
     const { root } = pack.part(site.part);
     let id = free.get(site.part) ?? freeId(root, 'cNvPr');
-    const all = (items: readonly FramedItem[]): string =>
+    const own = [...before, ...behind];
+    // The picture that a veil comes to is made anew by whoever makes it.
+    const known = !own.some((i) => veils.has(i.id));
+    const of = numberOf(site) ?? '';
+    const all = (items: readonly FramedItem[], side: BesideItem['side']): string =>
       items
         .map((item) => {
           const veil = veils.get(item.id);
           const rid = veil && additions.relateTo({ part: site.part, strict: isStrict(anchor.uri) }, veil);
-          return anchored(anchor, item, { id: id++, rid, sheet, fonts, grid: gridOf(site.part) });
+          const told = known ? encodeBeside(item, own, { of, side }) : '';
+          return anchored(anchor, item, { id: id++, rid, told, sheet, fonts, grid: gridOf(site.part) });
         })
         .join('');
     const splice = splices.of(site.part);
-    splice.before(anchor, all(before));
-    splice.at(anchor.end, all(behind));
+    splice.before(anchor, all(before, 'before'));
+    splice.at(anchor.end, all(behind, 'behind'));
     free.set(site.part, id);
   }
   return additions.write(splices.changed());
 }
+
+/** The number of a picture's drawing (§20.1.2.2.8, cNvPr). */
+export const numberOf = ({ pic }: Found['site']): string | undefined =>
+  (descend(pic, 'nvPicPr', 'cNvPr') ?? descend(pic, 'nvSpPr', 'cNvPr'))?.attributes['id'];
+
+/** What an anchor holds that was put beside a picture; null for any other. */
+export const itemOfAnchor = (e: Element): BesideItem | null =>
+  e.local === 'oneCellAnchor' ? itemIn(descend(e, 'sp', 'nvSpPr', 'cNvPr')) : null;
 
 /** The cell whose content a shape shows, as a formula (§20.5.2.29, textlink). @param sheet that it lies on */
 function linkTo(cell: string | undefined, sheet: string): string {
@@ -64,10 +79,11 @@ function anchored(
   {
     id,
     rid,
+    told,
     sheet,
     fonts,
     grid,
-  }: { id: number; rid: string | undefined; sheet: string; fonts: Theme['fonts']; grid: Grid },
+  }: { id: number; rid: string | undefined; told: string; sheet: string; fonts: Theme['fonts']; grid: Grid },
 ): string {
   const x = beside.name.slice(0, beside.name.length - beside.local.length);
   const { declare, ...naming } = namingAt(beside, isStrict(beside.uri));
@@ -76,7 +92,7 @@ function anchored(
   return (
     `<${x}oneCellAnchor${declare}><${x}from><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
     `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}from><${x}ext cx="${toEmu(box.width)}" cy="${toEmu(box.height)}"/>` +
-    `<${x}sp macro="" textlink="${escapeXml(linkTo(item.text?.cell, sheet))}"><${x}nvSpPr><${x}cNvPr ${named}/><${x}cNvSpPr${isBox}/></${x}nvSpPr>` +
+    `<${x}sp macro="" textlink="${escapeXml(linkTo(item.text?.cell, sheet))}"><${x}nvSpPr>${propertiesText(`${x}cNvPr`, named, told, naming.name)}<${x}cNvSpPr${isBox}/></${x}nvSpPr>` +
     `<${x}spPr>${look}</${x}spPr>${words === '' ? '' : `<${x}txBody>${words}</${x}txBody>`}</${x}sp><${x}clientData/></${x}oneCellAnchor>`
   );
 }

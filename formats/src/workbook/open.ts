@@ -17,7 +17,8 @@ import { type Package, relatedId, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { child, type Element } from '../xml/located';
 import { anchorAbove, anchorOf } from './anchor';
-import { putBeside } from './around';
+import { itemOfAnchor, numberOf, putBeside } from './around';
+import { takeBeside } from '../ooxml/take-beside';
 import { Shared, readCells } from './cells';
 import { Grid } from './grid';
 import { fillOnSheet, insertAtCell } from './insert';
@@ -116,6 +117,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
       const names = sheets.map(({ name }) => name);
       return putBeside({ pack, main, found }, { gridOf, sheets: names, fonts: theme().fonts }, { around, veils });
     },
+    takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfAnchor),
     insert(picture: NewPicture) {
       const { place } = picture;
       if (place.in !== 'shape') return insertAtCell(pack, main, drawnSheets, found, picture);

@@ -1,0 +1,24 @@
+import { decodeBeside, ITEM_NAMESPACE, type BesideItem } from '../metadata/items';
+import { child, type Element } from '../xml/located';
+import { escapeText } from '../xml/splice';
+
+/** Among the extensions of a drawing's properties (ISO/IEC 29500-1 §20.1.2.2.14, ext). */
+const ITEM_EXTENSION = '{7A4E1B93-6D25-4C8F-9E07-3B51D8C2A6F4}';
+
+/**
+ * The properties of a drawing (§20.1.2.2.8, cNvPr; §20.4.2.5, docPr) with what it is beside that.
+ * @param told what `encodeBeside` gives; empty for nothing
+ * @param a names of DrawingML as they are written here
+ */
+export function propertiesText(tag: string, named: string, told: string, a: (local: string) => string): string {
+  if (told === '') return `<${tag} ${named}/>`;
+  const known = `<item xmlns="${ITEM_NAMESPACE}">${escapeText(told)}</item>`;
+  return `<${tag} ${named}><${a('extLst')}><${a('ext')} uri="${ITEM_EXTENSION}">${known}</${a('ext')}></${a('extLst')}></${tag}>`;
+}
+
+/** What a drawing was put beside a picture as; null for any other. */
+export function itemIn(properties: Element | undefined): BesideItem | null {
+  const extension = child(properties, 'extLst')?.children.find((x) => x.attributes['uri'] === ITEM_EXTENSION);
+  const item = extension?.children.find((c) => c.uri === ITEM_NAMESPACE);
+  return item ? decodeBeside(item.text, 'taken') : null;
+}
