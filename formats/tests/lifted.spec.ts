@@ -65,6 +65,29 @@ describe('a picture of a sheet', () => {
   });
 });
 
+describe.each([
+  ['a text of OpenDocument', 'odfpy.odt'],
+  ['a sheet of OpenDocument', 'odfpy.ods'],
+] as const)('a picture of %s', (_, name) => {
+  const file = openFile(new Uint8Array(readFileSync(`formats/tests/fixtures/${name}`)));
+
+  test.each(PIECES.map((p) => p.name).filter((piece) => piece !== 'figure-panel'))('%s', (piece) => {
+    const next = withPiece(file, 1, piece);
+    const out = file.write(next);
+    const { bytes: left, changes } = lifted(out)!;
+    const again = openFile(left);
+    expect(again.document).toEqual(file.document);
+    const document = withChanges(again.document, changes);
+    const all = (d: typeof document): unknown[] =>
+      [...d.pages, ...d.stories].flatMap(({ items }) =>
+        items.flatMap((id) => (id.startsWith('add-') ? [bare(d.items[id] as FramedItem)] : [])),
+      );
+    expect(all(document)).toHaveLength(added(next).length);
+    expect(equal(all(document), all(next), 1e-6)).toBe(true);
+    expect(partsOf(again.write(document))).toEqual(partsOf(out));
+  });
+});
+
 describe('changed in another program', () => {
   const file = openFile(bytes);
   const out = file.write(withPiece(file, 6, 'name-below'));

@@ -13,14 +13,18 @@ import {
 import { memberOf } from '../codec/arrange';
 import { noPicture, type AroundPicture, type AroundOnPage, type ReplacementImage, type Veils } from '../codec/contract';
 import { toNative } from '../equivalents/offset-outline';
+import { besideOf } from '../codec/beside-items';
+import { decodeBeside, encodeBeside, ITEM_NAMESPACE, type BesideItem } from '../metadata/items';
 import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
-import { ancestor, type Element } from '../xml/located';
+import { ancestor, child, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
 import type { Splices } from '../xml/splices';
 import { writeGeometry } from './enhanced-geometry';
 import { frameAlone, isBehindShapes } from './insert';
 import { anchorProperties } from './anchor';
 import { is, writeLength, type Names, Names as NamesOf } from './names';
+import type { Part } from './found';
+import { ownValue } from './own-attributes';
 import type { Site } from './site';
 import { placeAttributes, shadowProperties, strokeProperties, type StyleKind, type StyleWriter } from './write-frame';
 
@@ -125,17 +129,61 @@ export function putBeside({ splices, styles, hrefOf, found }: Beside, around: re
       ? ''
       : ` ${names.of('text:anchor-type')}="${inLine ? 'char' : said}"` +
         (sheet === undefined ? '' : ` ${names.of('text:anchor-page-number')}="${sheet}"`);
-    const all = (items: readonly FramedItem[]): string =>
-      items.map((item) => newShape(names, item, { styles, hrefOf, part }, tie)).join('');
+    const own = [...before, ...behind];
+    // The picture that a veil comes to is made anew by whoever makes it.
+    const known = !own.some((i) => hrefOf(i.id) !== undefined);
+    const all = (items: readonly FramedItem[], side: BesideItem['side']): string =>
+      items
+        .map((item) => {
+          const told = known ? encodeBeside(item, own, { of: String(n), side }) : '';
+          const attribute = told && ` xmlns:gable-item="${ITEM_NAMESPACE}" gable-item:item="${escapeXml(told)}"`;
+          return newShape(names, item, { styles, hrefOf, part }, { tie, told: attribute });
+        })
+        .join('');
     const splice = splices.of(part);
+    const [first, last] = [all(before, 'before'), all(behind, 'behind')];
     // What counts from a letter counts from the one that its picture is.
-    splice.before(whole, inLine ? all([...before, ...behind]) : all(before));
-    if (!inLine) splice.at(whole.end, all(behind));
+    splice.before(whole, inLine ? first + last : first);
+    if (!inLine) splice.at(whole.end, last);
   }
 }
 
-/** @param tie attributes that tie it to a text */
-function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string {
+/**
+ * The parts of a text or a workbook without what was put beside its pictures, with the styles of that, and it.
+ * @see Opened.takeBeside
+ */
+export function takeBeside(parts: ReadonlyMap<string, Part>, splices: Splices): AroundPicture[] {
+  const taken = new Map<number, BesideItem[]>();
+  for (const [part, { root, text }] of parts) {
+    if (!text.includes(ITEM_NAMESPACE)) continue;
+    const splice = splices.of(part);
+    const gone: Element[] = [];
+    const visit = (e: Element): void => {
+      const own = decodeBeside(ownValue(e, ITEM_NAMESPACE, 'item') ?? '', 'taken');
+      if (!own) return e.children.forEach(visit);
+      gone.push(e);
+      splice.replace(e, '');
+      taken.set(Number(own.of), [...(taken.get(Number(own.of)) ?? []), own]);
+    };
+    visit(root);
+    const within = gone.map((e) => text.slice(e.start, e.end)).join('');
+    const uses = (where: string, name: string): number => where.split(`style-name="${name}"`).length - 1;
+    for (const style of child(root, 'automatic-styles')?.children ?? []) {
+      const name = new NamesOf(style).get(style, 'style:name') ?? '';
+      if (/^Gable\d+$/.test(name) && uses(within, name) > 0 && uses(text, name) === uses(within, name))
+        splice.replace(style, '');
+    }
+  }
+  return [...taken].map(([n, own]) => ({ n, ...besideOf(n, own) })).sort((a, b) => a.n - b.n);
+}
+
+/** @param more attributes that tie it to a text, and that tell what it is */
+function newShape(
+  n: Names,
+  item: FramedItem,
+  styles: Target,
+  { tie, told: known }: { tie: string; told: string } = { tie: '', told: '' },
+): string {
   const { fill, text, alt, shadow, turn, flip } = item;
   const done = toNative(frameOfBlock(item, { box: item.at.box, turn, flip }), item.at.box, false);
   const paint = oneColour(item);
@@ -164,7 +212,7 @@ function newShape(n: Names, item: FramedItem, styles: Target, tie = ''): string 
   const box = n.of('draw:text-box');
   const inner = isBox ? `<${box}>${words}</${box}>${described}` : `${described}${words}${writeGeometry(done, n)}`;
   return (
-    `<${tag}${n.declare('draw', 'svg', 'text')} ${n.of('draw:style-name')}="${style}"${name}${tie}${told}${placeAttributes(n, done.frame)}>` +
+    `<${tag}${n.declare('draw', 'svg', 'text')} ${n.of('draw:style-name')}="${style}"${name}${tie}${told}${known}${placeAttributes(n, done.frame)}>` +
     `${inner}</${tag}>`
   );
 }

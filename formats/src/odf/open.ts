@@ -44,7 +44,7 @@ import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
 import { arrangeItems, standsAlone } from './arrange';
-import { hrefsOf, putAround, putBeside } from './around';
+import { hrefsOf, putAround, putBeside, takeBeside } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
 import { type Part, pathOf } from './found';
@@ -457,6 +457,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       },
     }),
     ...((kind === 'text' || kind === 'spreadsheet') && {
+      takeBeside() {
+        const splices = new Splices((name) => parts.get(name)!);
+        const around = takeBeside(parts, splices);
+        return around.length > 0 ? { bytes: spliceArchive(archive, splices.changed()), around } : null;
+      },
       putBeside(around: readonly AroundPicture[], veils: Veils) {
         const { splices, additions, styles } = changing();
         const hrefOf = hrefsOf(veils, (image) => additions.store(image));
