@@ -94,6 +94,18 @@ describe.each(Object.entries(FILES))('in %s', (_, { bytes, n, tag }) => {
   });
 });
 
+test.each(['slides of OpenDocument', 'an SVG drawing'])(
+  'in %s a group says nothing but what is in it',
+  async (name) => {
+    const { bytes } = FILES[name]!;
+    const file = openFile(await bytes());
+    const grouped = openFile(withTiedGrouped(file.write(withPiece(file, 1, 'ring'))));
+    const [group] = groupsRound(grouped.document).get('p1')!;
+    const { document } = applyAll(grouped.document, [{ op: 'set', id: group!.id, path: 'turn', value: 30 }]);
+    expect(() => grouped.write(document)).toThrow(expect.objectContaining({ code: 'cannot-write' }));
+  },
+);
+
 describe('in slides', () => {
   const talk = (): { file: Source; out: Uint8Array } => {
     const file = openFile(new Uint8Array(readFileSync('demo/files/open-day-talk.pptx')));

@@ -132,13 +132,22 @@ function inOrder(before: readonly ItemId[], after: readonly ItemId[]): ItemId[] 
 
 /**
  * Refuses what goes into another group, or onto another page: its places and its looks count there. A new group of a page counts as the
- * page does. Of new items only pictures and such groups can come.
+ * page does. Groups say nothing but what is in them. Of new items only pictures and such groups can come.
  * @throws GableError `cannot-write`
  */
 export function refuseOtherHolders({ from, to, fills }: Pick<Arrangement, 'from' | 'to' | 'fills'>): void {
   const [was, is] = [slotsOf(from), slotsOf(to)];
   for (const [id, slot] of is) {
     if (fills.has(id)) continue;
+    // Its box is round what is in it.
+    const [group, now] = [from.items[id], to.items[id]!];
+    if (group?.kind === 'group' && !equal([group.turn, group.flip, group.alt], [now.turn, now.flip, now.alt]))
+      throw new GableError(
+        'cannot-write',
+        'A group of this kind of file cannot be turned, mirrored or described.',
+        'Change what is in it.',
+        { id },
+      );
     const before = was.get(id)?.in;
     const isNew = 'group' in slot.in && !was.has(slot.in.group);
     const holder = isNew ? is.get((slot.in as { group: ItemId }).group)!.in : slot.in;

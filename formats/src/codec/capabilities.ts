@@ -73,7 +73,7 @@ export interface Capabilities {
    */
   insert: 'page' | 'text' | 'web' | 'cell';
   /** Whatever lies on its pages can be removed, put into another order, and put together in new groups. */
-  arrange: 'groups' | null;
+  arrange: boolean;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
   /** What of a page can look otherwise: the colour behind it; what Gable has put there, too; its own shapes and words; or nothing. */
@@ -91,7 +91,7 @@ export interface Capabilities {
 }
 
 const OFFICE = {
-  ...{ arrange: null, turns: false, restyles: null, margin: false, blurs: false, fonts: true, cells: false },
+  ...{ arrange: false, turns: false, restyles: null, margin: false, blurs: false, fonts: true, cells: false },
   slim: 'all',
 } as const;
 const OPEN_PAGES = {
@@ -99,7 +99,7 @@ const OPEN_PAGES = {
   lacks: OPENDOCUMENT,
   pages: 'fixed',
   insert: 'page',
-  arrange: 'groups',
+  arrange: true,
   turns: true,
   restyles: 'all',
 } as const;
@@ -107,7 +107,7 @@ const WEB_PAGE = {
   lacks: WEB,
   pages: 'web',
   insert: 'web',
-  arrange: null,
+  arrange: false,
   turns: false,
   restyles: null,
   margin: false,
@@ -123,7 +123,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     lacks: DRAWINGML,
     pages: 'fixed',
     insert: 'page',
-    arrange: 'groups',
+    arrange: true,
     turns: true,
     restyles: 'all',
     // There is no documented way.
@@ -139,7 +139,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     lacks: WEB,
     pages: 'fixed',
     insert: 'page',
-    arrange: 'groups',
+    arrange: true,
     turns: false,
     restyles: 'apart',
     margin: false,

@@ -187,7 +187,7 @@ export function withFonts(bytes: Uint8Array, fonts: readonly FontFile[]): Uint8A
  */
 export function withTiedGrouped(bytes: Uint8Array): Uint8Array {
   const opened = openByContent(bytes);
-  if (CAPABILITIES[opened.format].arrange === null || !opened.hasTies) return bytes;
+  if (!CAPABILITIES[opened.format].arrange || !opened.hasTies) return bytes;
   const source = sourceOf(bytes, opened, 'all');
   const to = tiedGrouped(source.document, (id) => !opened.standsAlone?.(id));
   return source.written(to, new Map()).bytes;
@@ -383,7 +383,7 @@ function changeOf(
     if (from.items[id] && to.items[id] && isPictureItem(to.items[id])) changed.set(id, to.items[id] as PictureItem);
   if (operations.length + changed.size === 0) return null;
   // What goes into a group or out of it counts anew.
-  if (arranged && CAPABILITIES[format].arrange === 'groups')
+  if (arranged && CAPABILITIES[format].arrange)
     for (const item of Object.values(to.items))
       if (isPictureItem(item) && from.items[item.id]) changed.set(item.id, item);
   return { from, to, fills, removed, added, arranged, changed: [...changed.values()] };
@@ -434,7 +434,7 @@ function unwritable(
   const { insert, arrange, margin } = CAPABILITIES[format];
   switch (operation.op) {
     case 'add':
-      if (arrange === 'groups' && operation.item.kind === 'group') return null;
+      if (arrange && operation.item.kind === 'group') return null;
       if (!isPictureItem(operation.item)) return 'A new item that is no picture';
       if (operation.item.at.on === 'margin') return margin ? null : 'A picture in the margins of pages';
       return insert ? null : 'A new picture';
@@ -444,9 +444,9 @@ function unwritable(
       return remove ? null : 'A removed picture';
     case 'set': {
       const item = items[operation.id];
-      if (!item || isPictureItem(item) || (arrange === 'groups' && item.kind === 'group')) return null;
+      if (!item || isPictureItem(item) || (arrange && item.kind === 'group')) return null;
       // In another group, at the same place: nothing of its own changes.
-      if (arrange === 'groups' && operation.path === 'at' && equal(boxIn(operation.value), item.at.box)) return null;
+      if (arrange && operation.path === 'at' && equal(boxIn(operation.value), item.at.box)) return null;
       return 'A change of something that is no picture';
     }
     case 'move':

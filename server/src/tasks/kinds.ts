@@ -22,7 +22,7 @@ export const kinds = task({
         return numbers.flatMap((n) => (told.has(itemIdOf({ n })) ? [fateOf(n, told.get(itemIdOf({ n })))] : []));
       });
       const { slim, fonts, arrange } = CAPABILITIES[as];
-      return { as, slim, fonts, groups: arrange !== null, fidelity };
+      return { as, slim, fonts, groups: arrange, fidelity };
     });
   },
 });

@@ -19,7 +19,7 @@ const WITHOUT_FILE = {
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
   const { pages, insert, turns, restyles, arrange, margin, fonts, cells, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around: true, restyles, order: arrange !== null, margin, fonts, cells, slim };
+  return { pages, insert, turns, around: true, restyles, order: arrange, margin, fonts, cells, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

@@ -256,7 +256,7 @@ const restyles = ({ opened: { format, sheets = [] } }: Work, id: string): boolea
   format !== 'pictures' && format !== 'folder' && canRestyle(CAPABILITIES[format].restyles, sheets, id);
 
 const ordersOwn = ({ opened: { format } }: Work): boolean =>
-  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange !== null;
+  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange;
 
 const takesAround = ({ opened: { format } }: Work): boolean => format !== 'pictures' && format !== 'folder';
 
