@@ -4,10 +4,12 @@ import {
   emptyDocument,
   groupsRound,
   raisedAmong,
+  shownBehind,
   stackOf,
   type Document,
   type Item,
   type Operation,
+  type Placed,
 } from '@gable/core';
 import fc from 'fast-check';
 import { blockItem, groupItem, pageOf, pictureItem } from './documents';
@@ -64,6 +66,27 @@ test('what is in a group that is turned by a quarter lies a quarter further abou
       .get('picture')!
       .map((g) => g.id),
   ).toEqual(['inner', 'outer']);
+});
+
+test('what a picture behind a page shows is painted once more only over what is painted', () => {
+  const at = (id: string, x: number, kind: 'paint' | 'picture' = 'paint'): Placed => {
+    const box = { x, y: 0, width: 10, height: 10 };
+    const item = (kind === 'picture' ? pictureItem(id) : blockItem(id)) as Placed['item'];
+    return { item: { ...item, at: { on: 'page', box } }, box, turn: 0, flip: item.flip };
+  };
+  // From the back: beneath the picture, the picture, over it, over that, beside them, over a block of ours, that block beneath it.
+  const stack = [
+    at('a', 0),
+    at('p', 0, 'picture'),
+    at('b', 8),
+    at('c', 16),
+    at('d', 100),
+    at('own', 200),
+    at('e', 205),
+  ];
+  expect([...shownBehind(stack, { drawn: true, apart: ['own'] })]).toEqual(['a', 'd']);
+  expect([...shownBehind([at('add-1', 0), at('f', 5)], { drawn: true })]).toEqual([]);
+  expect(shownBehind(stack, { apart: ['own'] }).size).toBe(0);
 });
 
 describe('several of a stack', () => {

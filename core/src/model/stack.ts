@@ -54,20 +54,8 @@ export function stackOf(document: Document, page: Page): Placed[] {
 }
 
 /**
- * What lies over pictures of a page. Where all but the pictures is shown as one drawing beneath these (`drawn`), it must be painted once
- * more, or it would not be seen.
- */
-function overPictures(stack: readonly Placed[]): ReadonlySet<ItemId> {
-  const over = new Set<ItemId>();
-  const pictures: Box[] = [];
-  for (const { item, box } of stack)
-    if (isPictureItem(item)) pictures.push(box);
-    else if (pictures.some((p) => meets(p, box))) over.add(item.id);
-  return over;
-}
-
-/**
- * What of a page is not painted, since the picture behind it shows it.
+ * What of a page is not painted, since the picture behind it shows it: all but what lies over something that is, which must be painted
+ * once more, or it would not be seen.
  * @param sheet is all that is no picture in that (`drawn`), and what is not for all that (`apart`)?
  */
 export function shownBehind(
@@ -75,9 +63,14 @@ export function shownBehind(
   { drawn, apart = [] }: { drawn?: true | undefined; apart?: readonly ItemId[] | undefined },
 ): ReadonlySet<ItemId> {
   if (!drawn) return new Set();
-  const [over, own] = [overPictures(stack), new Set(apart)];
-  const ids = stack.filter(({ item }) => !isPictureItem(item)).map(({ item }) => item.id);
-  return new Set(ids.filter((id) => !isAdded(id) && !own.has(id) && !over.has(id)));
+  const own = new Set(apart);
+  const behind = new Set<ItemId>();
+  const painted: Box[] = [];
+  for (const { item, box } of stack)
+    if (isPictureItem(item) || isAdded(item.id) || own.has(item.id) || painted.some((p) => meets(p, box)))
+      painted.push(box);
+    else behind.add(item.id);
+  return behind;
 }
 
 /** The most of its page that a shape covers which takes a picture: what covers more is a ground that others lie on. */

@@ -382,12 +382,19 @@ function changeOf(
   for (const id of replaced)
     if (from.items[id] && to.items[id] && isPictureItem(to.items[id])) changed.set(id, to.items[id] as PictureItem);
   if (operations.length + changed.size === 0) return null;
-  // What goes into a group or out of it counts anew.
-  if (arranged && CAPABILITIES[format].arrange)
+  // What goes into a group or out of it, or is in one that is changed, counts anew.
+  if (arranged) {
+    const [was, is] = [from, to].map((d) => groupsRound(d)) as [GroupsRound, GroupsRound];
     for (const item of Object.values(to.items))
-      if (isPictureItem(item) && from.items[item.id]) changed.set(item.id, item);
+      if (isPictureItem(item) && from.items[item.id] && !equal(spacesOf(was, item.id), spacesOf(is, item.id)))
+        changed.set(item.id, item);
+  }
   return { from, to, fills, removed, added, arranged, changed: [...changed.values()] };
 }
+
+type GroupsRound = ReturnType<typeof groupsRound>;
+const spacesOf = (groups: GroupsRound, id: ItemId): unknown =>
+  groups.get(id)?.map(({ at, space, turn, flip }) => [at.box, space, turn, flip]) ?? [];
 
 /**
  * New pictures that fill shapes in the places of these.
