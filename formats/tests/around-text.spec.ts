@@ -14,7 +14,7 @@ import {
   type Operation,
   type PictureItem,
 } from '@gable/core';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import mammoth from 'mammoth';
 import { parseOffice } from 'officeparser';
@@ -197,4 +197,28 @@ describe('beside the text', () => {
       i?.at.on === 'anchor' ? i.at.anchor?.behind : undefined;
     expect([at(band), at(text)]).toEqual([true, false]);
   });
+});
+
+test('words in a font of the theme follow it (§17.18.96, ST_Theme), those in another do not', () => {
+  const file = read(DOCX);
+  const next = withPiece(file, 6, 'name-below');
+  const [words] = added(next);
+  // The theme of the handbook is set in Georgia.
+  const inFont = (font: string): Uint8Array => {
+    const paragraphs = words!.text!.paragraphs.map((p) => ({ ...p, runs: p.runs.map((r) => ({ ...r, font })) }));
+    const value = { ...words!.text!, paragraphs };
+    return file.write(applyAll(next, [{ op: 'set', id: words!.id, path: 'text', value }]).document);
+  };
+  const fontAfter = (bytes: Uint8Array): string => {
+    const parts = unzipSync(bytes);
+    const theme = strFromU8(parts['word/theme/theme1.xml']!).replaceAll('typeface="Georgia"', 'typeface="Odd"');
+    const changed = zipSync({ ...parts, 'word/theme/theme1.xml': strToU8(theme) });
+    const item = Object.values(openFile(changed).document.items).find(
+      (i) => i.kind === 'framed' && i.text?.paragraphs[0]?.runs[0]?.text === 'Maren Holt',
+    ) as FramedItem;
+    return item.text!.paragraphs[0]!.runs[0]!.font;
+  };
+  expect(fontAfter(inFont('Georgia'))).toBe('Odd');
+  expect(fontAfter(inFont('Calibri'))).toBe('Calibri');
+  expect(strFromU8(unzipSync(inFont('Georgia'))['word/document.xml']!)).toContain('w:asciiTheme="minorHAnsi"');
 });

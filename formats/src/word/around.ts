@@ -9,6 +9,7 @@ import {
   type Text,
 } from '@gable/core';
 import { noPicture, type AroundPicture, type Veils } from '../codec/contract';
+import type { Theme } from '../drawingml/colour';
 import type { Naming } from '../drawingml/look-text';
 import { itemIn, propertiesText } from '../drawingml/item-text';
 import { WORD_SHAPE } from '../drawingml/read-picture';
@@ -40,7 +41,7 @@ export function putBeside(
   pack: Package,
   main: string,
   found: readonly Found[],
-  { around, veils }: { around: readonly AroundPicture[]; veils: Veils },
+  { around, veils, fonts }: { around: readonly AroundPicture[]; veils: Veils; fonts: Theme['fonts'] },
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
@@ -65,7 +66,7 @@ export function putBeside(
       const rid = veil && additions.relateTo({ part: site.part, strict: context.strict }, veil);
       // The picture that a veil comes to is made anew by whoever makes it.
       const told = all.some((i) => veils.has(i.id)) ? '' : encodeBeside(item, all, { of, side });
-      return `<${w}r>${drawing(item, { id: id++, rid, height, told, ...context })}</${w}r>`;
+      return `<${w}r>${drawing(item, { id: id++, rid, height, told, fonts, ...context })}</${w}r>`;
     };
     const own = Number(site.holder?.attributes['relativeHeight']) || 0;
     const first = before.map((item, i) => runOf(item, 'before', Math.max(0, own - before.length + i))).join('');
@@ -95,6 +96,7 @@ interface Context {
   /** Of the picture that a veil comes to. */
   rid: string | undefined;
   height: number;
+  fonts: Theme['fonts'];
   /** The prefix of the text's own names, with its colon. */
   w: string;
   word: string;
@@ -105,7 +107,7 @@ interface Context {
  * A shape with its words beside a text (ISO/IEC 29500-1 §20.4.2.3, anchor; [MS-DOCX] wps:wsp), for readers that know it
  * (ISO/IEC 29500-3 §7.5, AlternateContent).
  */
-function drawing(item: FramedItem, { id, rid, height, told, w, word, strict }: Context): string {
+function drawing(item: FramedItem, { id, rid, height, told, fonts, w, word, strict }: Context): string {
   const base = strict ? 'http://purl.oclc.org/ooxml/drawingml' : 'http://schemas.openxmlformats.org/drawingml/2006';
   const a: Naming = { name: (local) => `a:${local}`, declare: '', strict };
   const { text, at } = item;
@@ -115,7 +117,7 @@ function drawing(item: FramedItem, { id, rid, height, told, w, word, strict }: C
   const { box: local, named, isBox, look } = shapeText(inner, { id, a, rid });
   const box = { ...local, x: at.box.x + local.x, y: at.box.y + local.y };
   const content = text
-    ? `<${w}txbxContent>${text.paragraphs.map((p) => paragraphText(w, p)).join('')}</${w}txbxContent>`
+    ? `<${w}txbxContent>${text.paragraphs.map((p) => paragraphText(w, p, fonts)).join('')}</${w}txbxContent>`
     : '';
   const words = text ? `<wps:txbx>${content}</wps:txbx>` : '';
   const shape =
@@ -170,7 +172,7 @@ const ALIGN: Record<Paragraph['align'], string> = { start: 'left', centre: 'cent
 const twips = (points: number): number => Math.round(points * 20);
 
 /** A paragraph (§17.3.1.22, p): what styles would say of its place and its lines is said. */
-function paragraphText(w: string, { align, runs, bullet, indent, spacing }: Paragraph): string {
+function paragraphText(w: string, { align, runs, bullet, indent, spacing }: Paragraph, fonts: Theme['fonts']): string {
   const lines = Math.round((spacing?.lines ?? 1) * 240);
   const first = indent?.first ?? 0;
   const begins = first < 0 ? `${w}hanging="${twips(-first)}"` : `${w}firstLine="${twips(first)}"`;
@@ -178,17 +180,30 @@ function paragraphText(w: string, { align, runs, bullet, indent, spacing }: Para
     `<${w}pPr><${w}spacing ${w}before="${twips(spacing?.before ?? 0)}" ${w}after="0" ${w}line="${lines}" ${w}lineRule="auto"/>` +
     `<${w}ind ${w}left="${twips(indent?.left ?? 0)}" ${w}right="0" ${begins}/><${w}jc ${w}val="${ALIGN[align]}"/></${w}pPr>`;
   const mark = bullet && runs[0] ? [{ ...runs[0], text: `${bullet} ` }] : [];
-  return `<${w}p>${properties}${[...mark, ...runs].map((r) => runText(w, r)).join('')}</${w}p>`;
+  return `<${w}p>${properties}${[...mark, ...runs].map((r) => runText(w, r, fonts)).join('')}</${w}p>`;
+}
+
+/** A font (§17.3.2.26, rFonts); one of the theme by its role (§17.18.96, ST_Theme), so that it goes with another theme. */
+function fontText(w: string, font: string, fonts: Theme['fonts']): string {
+  if (font === '') return '';
+  const role = font === fonts.minor ? 'minor' : font === fonts.major ? 'major' : null;
+  if (role)
+    return `<${w}rFonts ${w}asciiTheme="${role}HAnsi" ${w}hAnsiTheme="${role}HAnsi" ${w}cstheme="${role}Bidi"/>`;
+  const face = escapeXml(font);
+  return `<${w}rFonts ${w}ascii="${face}" ${w}hAnsi="${face}" ${w}cs="${face}"/>`;
 }
 
 /** A run (§17.3.2.25, r): its size in half points. */
-function runText(w: string, { text, font, size, weight, italic, underline, paint }: Run): string {
+function runText(
+  w: string,
+  { text, font, size, weight, italic, underline, paint }: Run,
+  fonts: Theme['fonts'],
+): string {
   const { colour } = paint.kind === 'solid' ? paint : paint.stops[0]!;
-  const face = escapeXml(font);
   const half = Math.round(size * 2);
   const isOn = (name: string, on: boolean): string => `<${w}${name}${on ? '' : ` ${w}val="0"`}/>`;
   const properties =
-    `<${w}rPr>${font ? `<${w}rFonts ${w}ascii="${face}" ${w}hAnsi="${face}" ${w}cs="${face}"/>` : ''}` +
+    `<${w}rPr>${fontText(w, font, fonts)}` +
     `${isOn('b', weight >= 600)}${isOn('i', italic)}<${w}color ${w}val="${colour.slice(1).toUpperCase()}"/>` +
     `<${w}sz ${w}val="${half}"/><${w}szCs ${w}val="${half}"/>${underline ? `<${w}u ${w}val="single"/>` : ''}</${w}rPr>`;
   const words = text

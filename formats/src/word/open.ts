@@ -88,7 +88,8 @@ export function openDocument(pack: Package, main: string): Opened {
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),
     reanchor: reanchoring(pack, main, found),
-    putBeside: (around: readonly AroundPicture[], veils: Veils) => putBeside(pack, main, found, { around, veils }),
+    putBeside: (around: readonly AroundPicture[], veils: Veils) =>
+      putBeside(pack, main, found, { around, veils, fonts: theme().fonts }),
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfRun),
     embedFonts: (fonts: readonly FontFile[]) => embedFonts(pack, main, fonts),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),

@@ -36,7 +36,7 @@ function itemOf(e: Element, id: ItemId, part: string, theme: () => Theme): Item 
   if (!site) return null;
   const on = site.holder.local === 'inline' ? ('line' as const) : ('anchor' as const);
   let item: Item;
-  if (isShape) item = blockItem(site, id, { theme, text: textOf(e) });
+  if (isShape) item = blockItem(site, id, { theme, text: textOf(e, theme) });
   else {
     const { box, turn } = readLook(site, theme);
     item = graphicItem(e, { id, box, turn, theme, lists: [] }) as Item;
@@ -51,8 +51,14 @@ const ALIGN: Readonly<Record<string, Text['paragraphs'][number]['align']>> = {
   both: 'justify',
 };
 
+/** A font by its name, or of the theme where it refers to that (§17.3.2.26, rFonts; §17.18.96, ST_Theme). */
+function fontOf(rFonts: Element | undefined, theme: () => Theme): string {
+  const role = /^(major|minor)/.exec(attributeOf(rFonts, 'asciiTheme') ?? '')?.[1] as 'major' | 'minor' | undefined;
+  return (role && theme().fonts[role]) || (attributeOf(rFonts, 'ascii') ?? '');
+}
+
 /** The words of a text box ([MS-DOCX] wps:txbx with §17.3.1.22, p). */
-function textOf(shape: Element): Text | null {
+function textOf(shape: Element, theme: () => Theme): Text | null {
   const content = descend(shape, 'txbx', 'txbxContent');
   let left = MAX_ITEM_CHARS;
   const runOf = (r: Element): Run[] => {
@@ -70,7 +76,7 @@ function textOf(shape: Element): Text | null {
     return [
       {
         text,
-        font: attributeOf(child(rPr, 'rFonts'), 'ascii') ?? '',
+        font: fontOf(child(rPr, 'rFonts'), theme),
         size: Math.max(1, Number(said('sz') ?? 2 * USUAL_SIZE) / 2 || USUAL_SIZE),
         weight: isOn('b') ? 700 : 400,
         italic: isOn('i'),
