@@ -19,6 +19,16 @@ export interface TieTelling {
   tieOf(e: Element): { rule: TieRule; to: string } | undefined;
 }
 
+/** Ties that are told by three texts beside an element. @param said one of them */
+export const tellingBy = (said: (e: Element, what: 'name' | 'rule' | 'to') => string | undefined): TieTelling => ({
+  nameOf: (e) => said(e, 'name'),
+  tieOf(e) {
+    const rule = decodeTie(said(e, 'rule') ?? '');
+    const to = said(e, 'to');
+    return rule && to !== undefined ? { rule, to } : undefined;
+  },
+});
+
 /** Items of a page, each with what it follows there. @param numbers of pictures, by their elements */
 export function withTiesTold(
   items: readonly PageItem[],

@@ -1,22 +1,12 @@
 import type { PageItem } from '@gable/core';
 import type { PageTies } from '../codec/contract';
-import { tellTies, withTiesTold, type ItemsOnPages, type TieTelling } from '../codec/tied';
-import { decodeTie, TIE_NAMESPACE } from '../metadata/ties';
-import type { Element } from '../xml/located';
+import { tellingBy, tellTies, withTiesTold, type ItemsOnPages } from '../codec/tied';
+import { TIE_NAMESPACE } from '../metadata/ties';
 import type { Splice } from '../xml/splice';
 import { is } from './names';
 import { ownValue, setOwn } from './own-attributes';
 
-const attribute = (e: Element, local: string): string | undefined => ownValue(e, TIE_NAMESPACE, local);
-
-const TELLING: TieTelling = {
-  nameOf: (e) => attribute(e, 'name'),
-  tieOf(e) {
-    const rule = decodeTie(attribute(e, 'rule') ?? '');
-    const to = attribute(e, 'to');
-    return rule && to !== undefined ? { rule, to } : undefined;
-  },
-};
+const TELLING = tellingBy((e, what) => ownValue(e, TIE_NAMESPACE, what));
 
 /** Items of a page, each with what it follows there: names count on their page alone, so that it can be copied. */
 export const tiedItems = (items: readonly PageItem[], where: Parameters<typeof withTiesTold>[1]): PageItem[] =>

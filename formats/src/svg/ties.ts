@@ -1,7 +1,6 @@
 import type { PageItem } from '@gable/core';
 import type { PageTies } from '../codec/contract';
-import { tellTies, withTiesTold, type ItemsOnPages, type TieTelling } from '../codec/tied';
-import { decodeTie } from '../metadata/ties';
+import { tellingBy, tellTies, withTiesTold, type ItemsOnPages } from '../codec/tied';
 import type { Splice } from '../xml/splice';
 
 /** Beside elements of a drawing (HTML §3.2.6.6, data-*, which SVG 2 §5.10 takes over): their names, and the rules that they follow. */
@@ -9,14 +8,7 @@ const ATTRIBUTES = { name: 'data-gable-name', rule: 'data-gable-tie', to: 'data-
 export const TIE_ATTRIBUTE = ATTRIBUTES.rule;
 export const TIE_ATTRIBUTES: ReadonlySet<string> = new Set(Object.values(ATTRIBUTES));
 
-const TELLING: TieTelling = {
-  nameOf: (e) => e.attributes[ATTRIBUTES.name],
-  tieOf(e) {
-    const rule = decodeTie(e.attributes[ATTRIBUTES.rule] ?? '');
-    const to = e.attributes[ATTRIBUTES.to];
-    return rule && to !== undefined ? { rule, to } : undefined;
-  },
-};
+const TELLING = tellingBy((e, what) => e.attributes[ATTRIBUTES[what]]);
 
 /** Items of a drawing, each with what it follows there. */
 export const tiedItems = (items: readonly PageItem[], where: Parameters<typeof withTiesTold>[1]): PageItem[] =>
