@@ -228,14 +228,17 @@ const looksOtherwise = (was: FramedItem, now: FramedItem): boolean =>
 
 /** What of the file's own looks otherwise; null where nothing does. @throws GableError `cannot-write` for what cannot */
 function restylingOf(
-  { format, sheets }: Opened,
+  opened: Opened,
   { from, to }: { from: Document; to: Document },
   images: Veils = new Map(),
 ): Restyling | null {
+  const { format } = opened;
   const { restyles } = CAPABILITIES[format];
+  // Pages are read for it only where they tell what Gable has put there.
+  const sheets = restyles === 'apart' ? opened.sheets : [];
   const veils = new Map([...images].filter(([id]) => from.items[id] && !isPictureItem(from.items[id])));
   const items = new Map<ItemId, { was: FramedItem; now: FramedItem }>();
-  for (const [id, was] of Object.entries(from.items)) {
+  for (const [id, was] of restyles === 'all' || restyles === 'apart' ? Object.entries(from.items) : []) {
     if (!canRestyle(restyles, sheets, id)) continue;
     const now = to.items[id];
     if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;

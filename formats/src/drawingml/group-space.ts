@@ -1,3 +1,4 @@
+import type { Box } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
 import { integer, measure } from './values';
 
@@ -13,6 +14,17 @@ export function mappingInto(element: Element): { x: number; y: number; k: { x: n
     }
   }
   return out;
+}
+
+/** A box of the slide as it counts in the groups round an element. In points. */
+export function boxWithin(element: Element, box: Box): Box {
+  const outer = mappingInto(element);
+  return {
+    x: (box.x - outer.x) / outer.k.x,
+    y: (box.y - outer.y) / outer.k.y,
+    width: box.width / outer.k.x,
+    height: box.height / outer.k.y,
+  };
 }
 
 /** What is in a group, in the units of what the group is in: first times `k`, then moved. */

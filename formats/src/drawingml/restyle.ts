@@ -2,7 +2,7 @@ import { equal, type FramedItem, type Text } from '@gable/core';
 import { otherWords } from '../codec/contract';
 import { child, type Element } from '../xml/located';
 import { escapeText, escapeXml, type Splice } from '../xml/splice';
-import { mappingInto } from './group-space';
+import { boxWithin } from './group-space';
 import { lineText, paintFill, transformText, type Naming } from './look-text';
 import { fillText } from './shape-text';
 import { share } from './values';
@@ -36,13 +36,7 @@ export function restyleShape(
   const spPr = child(shape, 'spPr');
   if (spPr) {
     if (!equal([was.at, was.turn], [now.at, now.turn])) {
-      const outer = mappingInto(shape);
-      const { box } = now.at;
-      const inGroup = {
-        ...{ x: (box.x - outer.x) / outer.k.x, y: (box.y - outer.y) / outer.k.y },
-        ...{ width: box.width / outer.k.x, height: box.height / outer.k.y },
-      };
-      const place = transformText(a.name(''), { box: inGroup, turn: now.turn, flip: now.flip });
+      const place = transformText(a.name(''), { box: boxWithin(shape, now.at.box), turn: now.turn, flip: now.flip });
       splice.slot(spPr, ['xfrm'], BEHIND_PLACE, place);
     }
     if (rid !== undefined || !equal(was.fill, now.fill)) splice.slot(spPr, FILLS, BEHIND_FILL, fillText(a, now, rid));

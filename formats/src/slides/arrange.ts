@@ -5,7 +5,6 @@ import {
   isPictureItem,
   itemsOf,
   withChildren,
-  type Box,
   type Document,
   type GroupItem,
   type Holder,
@@ -15,7 +14,7 @@ import {
 import { arrangePart } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
-import { mappingInto, mappingOf } from '../drawingml/group-space';
+import { boxWithin, mappingInto, mappingOf } from '../drawingml/group-space';
 import { Additions } from '../ooxml/additions';
 import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
@@ -195,13 +194,7 @@ function setGroup(splice: Splice, element: Element, was: GroupItem, is: GroupIte
     if (named) splice.attribute(named, 'descr', is.alt || null);
   }
   if (equal(was.at.box, is.at.box) && equal(was.turn, is.turn) && equal(was.flip, is.flip)) return;
-  const outer = mappingInto(element);
-  const box: Box = {
-    x: (is.at.box.x - outer.x) / outer.k.x,
-    y: (is.at.box.y - outer.y) / outer.k.y,
-    width: is.at.box.width / outer.k.x,
-    height: is.at.box.height / outer.k.y,
-  };
+  const box = boxWithin(element, is.at.box);
   const inner = ['chOff', 'chExt'].map((name) => child(xfrm, name)).map((e) => (e ? splice.source(e) : ''));
   splice.replace(xfrm, transformText(xfrm.name.slice(0, -'xfrm'.length), { ...is, box }, inner.join('')));
 }
