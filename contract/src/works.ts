@@ -105,6 +105,11 @@ export const SheetSchema = z.object({
     .readonly()
     .optional()
     .describe('items that it does not show: those that Gable has put there'),
+  stays: z
+    .array(z.string())
+    .readonly()
+    .optional()
+    .describe('items that can neither come into a group nor be taken apart'),
   lines: z
     .object({ x: z.array(z.number()).readonly(), y: z.array(z.number()).readonly() })
     .optional()

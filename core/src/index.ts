@@ -96,6 +96,17 @@ export {
   type Placed,
 } from './model/stack';
 export { canRestyle, type Restyles } from './model/restylable';
+export {
+  allOn,
+  groupOf,
+  grouping,
+  isPlainGroup,
+  ungrouping,
+  withoutEmpty,
+  withoutMade,
+  withTied,
+  type MadeGroup,
+} from './model/groups';
 export { checkDocument, itemsOf, slotOf, slotsOf, withChildren, type Holder, type Slot } from './model/tree';
 
 // Shapes

@@ -4,14 +4,23 @@
  */
 import {
   applyAll,
+  changesFrom,
+  equal,
+  grouping,
   groupsRound,
   isPictureItem,
+  isPlainGroup,
+  readChanges,
   resolveTies,
   stackOf,
   tiedGrouped,
   type Document,
   type FramedItem,
   type Operation,
+  type Outline,
+  ungrouping,
+  withChanges,
+  withTied,
 } from '@gable/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
@@ -93,6 +102,95 @@ describe.each(Object.entries(FILES))('in %s', (_, { bytes, n, tag }) => {
     }
   });
 });
+
+/** What is on the page of a picture, in its order. */
+const orderRound = ({ pages }: Document, id: string): string[] => pages.find((p) => p.items.includes(id))!.items;
+
+describe.each(Object.entries(FILES))('by hand, in %s', (_, { bytes, n, tag }) => {
+  const id = `p${n}`;
+  /** A picture with a piece, all of that in a new group. */
+  const made = async (piece: string): Promise<{ file: Source; plain: Document; document: Document }> => {
+    const file = openFile(await bytes());
+    const plain = withPiece(file, n, piece);
+    const order = orderRound(plain, id);
+    const page = plain.pages.find((p) => p.items === order)!;
+    return { file, plain, document: does(plain, ...grouping(plain, page.id, withTied(plain, order, [id]), 'add-g')) };
+  };
+
+  test.each(['name-below', 'block-behind', 'ring', 'quote', 'figure-panel', 'print'])(
+    'a picture and its %s come to a group of the file, and out of it again',
+    async (piece) => {
+      const { file, plain, document } = await made(piece);
+      const [flat, grouped] = [openFile(file.write(plain)), openFile(file.write(document))];
+      expect(count(grouped.write(grouped.document), tag) - count(flat.write(flat.document), tag)).toBe(1);
+      const [group] = groupsRound(grouped.document).get(id)!;
+      expect(isPlainGroup(group!)).toBe(true);
+      expect(group!.children).toHaveLength(tied(flat).length + 1);
+      expect(places(grouped)).toEqual(places(flat));
+      // Ties hold in it, as they did.
+      expect(tied(grouped).map((i) => i.tie?.as)).toEqual(tied(flat).map((i) => i.tie?.as));
+      const apart = applyAll(grouped.document, ungrouping(grouped.document, group!.id)).document;
+      const again = openFile(grouped.write(apart));
+      expect(count(again.write(again.document), tag)).toBe(count(flat.write(flat.document), tag));
+      expect(places(again)).toEqual(places(flat));
+      expect(tied(again).map((i) => i.tie?.as)).toEqual(tied(flat).map((i) => i.tie?.as));
+    },
+  );
+
+  test('a group that is taken apart and put together again is no change', async () => {
+    const { file, document } = await made('name-below');
+    const grouped = openFile(file.write(document));
+    const [group] = groupsRound(grouped.document).get(id)!;
+    const { document: apart, inverse } = applyAll(grouped.document, ungrouping(grouped.document, group!.id));
+    const back = applyAll(apart, inverse).document;
+    expect(Buffer.compare(grouped.write(back), grouped.write(grouped.document))).toBe(0);
+  });
+
+  test('what comes out of a group is moved, recoloured and given another outline', async () => {
+    const { file, document } = await made('name-below');
+    const grouped = openFile(file.write(document));
+    const [group] = groupsRound(grouped.document).get(id)!;
+    const apart = applyAll(grouped.document, ungrouping(grouped.document, group!.id)).document;
+    const words = tied(grouped)[0]!.id;
+    const outline = { ...OUTLINE, weight: 2 };
+    const next = does(
+      moved(apart, id, 30, 12),
+      { op: 'set', id: words, path: 'outline', value: outline },
+      { op: 'set', id, path: 'outline', value: outline },
+    );
+    const there = openFile(grouped.write(next));
+    const [was, now] = [grouped.pictures[n - 1]!.frame.box, there.pictures[n - 1]!.frame.box];
+    expect(now.x - was.x).toBeCloseTo(30, 1);
+    expect(now.y - was.y).toBeCloseTo(12, 1);
+    const [item] = tied(there);
+    expect(item!.outline?.weight).toBeCloseTo(2, 1);
+    expect(there.pictures[n - 1]!.frame.outline?.weight).toBeCloseTo(2, 1);
+    expect(groupsRound(there.document).get(id)).toBeUndefined();
+  });
+
+  test('stored and read again it is the same', async () => {
+    const { file, document } = await made('ring');
+    const stored = JSON.parse(JSON.stringify(changesFrom(file.document, document, true))) as unknown;
+    expect(withChanges(file.document, readChanges(stored))).toEqual(document);
+    // And so is one of the file that was taken apart, all but one of it in another group.
+    const grouped = openFile(file.write(document));
+    const [group] = groupsRound(grouped.document).get(id)!;
+    const { pages } = grouped.document;
+    const page = pages.find((p) => p.items.includes(group!.id))!;
+    const apart = applyAll(grouped.document, ungrouping(grouped.document, group!.id)).document;
+    const other = page.items.find((i) => i !== group!.id);
+    const all = [...group!.children, ...(other === undefined ? [] : [other])];
+    const set = orderRound(apart, id).filter((i) => all.includes(i));
+    const next = does(apart, ...grouping(apart, page.id, set, 'add-h'));
+    const kept = readChanges(JSON.parse(JSON.stringify(changesFrom(grouped.document, next, true))));
+    expect(equal(withChanges(grouped.document, kept), next)).toBe(true);
+  });
+});
+
+const OUTLINE: Outline = {
+  ...{ weight: 1, paint: { kind: 'solid', colour: '#b5482a', opacity: 1 }, dash: 'solid', cap: 'butt', join: 'mitre' },
+  side: 'on',
+};
 
 test.each(['slides of OpenDocument', 'an SVG drawing'])(
   'in %s a group says nothing but what is in it',

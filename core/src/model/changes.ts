@@ -34,22 +34,36 @@ export function readChanges(stored: unknown): Changes {
 /** The document of a file with what was changed; what is tied stands where its rule has it. */
 export function withChanges(file: Document, { items, orders, grounds }: Changes): Document {
   const document = grounds ? withGrounds(file, grounds) : file;
-  const placed = new Set(Object.values(orders).flat());
+  const placed = new Set([...Object.values(orders).flat(), ...heldIn(items)]);
   const known = Object.entries(items).filter(([id]) => document.items[id] || (isAdded(id) && placed.has(id)));
   if (known.length === 0 && placed.size === 0) return document;
   const all = { ...document.items, ...Object.fromEntries(known) };
+  for (const item of Object.values(all))
+    if (item.kind === 'group' && item !== document.items[item.id])
+      all[item.id] = { ...item, children: item.children.filter((id) => all[id]) };
+  const [before, held] = [heldIn(document.items), heldIn(all)];
+  const isNew = (id: ItemId): boolean => all[id] !== undefined && !held.has(id) && (isAdded(id) || before.has(id));
   const ordered = <T extends Ordered>(holders: readonly T[]): T[] =>
     holders.map((holder) => {
       const order = orders[holder.id];
       if (!order) return holder;
-      return { ...holder, items: inOrder(holder.items, order, (id) => isAdded(id) && all[id] !== undefined) };
+      const own = holder.items.filter((id) => !held.has(id));
+      return { ...holder, items: inOrder(own, order, isNew) };
     });
   const [pages, stories] = [ordered(document.pages), ordered(document.stories)];
   const there = new Set([...pages, ...stories].flatMap((p) => p.items));
+  for (const id of there) {
+    const item = all[id];
+    if (item?.kind === 'group') item.children.forEach((child) => there.add(child));
+  }
   // What lay on a page that is gone is gone, too.
   for (const id of Object.keys(all)) if (isAdded(id) && !there.has(id)) delete all[id];
   return resolveTies({ ...document, pages, stories, items: all });
 }
+
+/** All that is in groups. */
+const heldIn = (items: Document['items']): ReadonlySet<ItemId> =>
+  new Set(Object.values(items).flatMap((i) => (i.kind === 'group' ? i.children : [])));
 
 const withGrounds = (document: Document, grounds: NonNullable<Changes['grounds']>): Document => ({
   ...document,

@@ -1,7 +1,8 @@
-import type { Document, GroupItem, ItemId } from '../model/document';
-import { boundsOfBoxes, meets } from '../geometry/measure';
+import type { Document, ItemId } from '../model/document';
+import { meets } from '../geometry/measure';
 import { isPictureItem } from '../model/frame-item';
-import { applyAll, type Operation } from '../model/operations';
+import { grouping } from '../model/groups';
+import { applyAll } from '../model/operations';
 import { drawnBox } from './index';
 
 /**
@@ -17,7 +18,7 @@ export function tiedGrouped(document: Document, takes: (id: ItemId) => boolean):
       if (!isPictureItem(item) || item.tie) continue;
       const set = setOf(document, page.items, id);
       if (set.length > 1 && set.every(takes) && canMeet(document, page.items, set))
-        now = applyAll(now, grouping(now, page.id, set)).document;
+        now = applyAll(now, grouping(now, page.id, set, `group-${set[0]}`)).document;
     }
   return now;
 }
@@ -40,21 +41,4 @@ function canMeet({ items }: Document, order: readonly ItemId[], set: readonly It
     const passed = order.slice(order.indexOf(id) + 1, top).filter((other) => !own.has(other));
     return passed.every((other) => !meets(drawnBox(items[id]!), drawnBox(items[other]!)));
   });
-}
-
-function grouping(document: Document, page: ItemId, set: readonly ItemId[]): Operation[] {
-  const order = document.pages.find((p) => p.id === page)!.items;
-  const box = boundsOfBoxes(set.map((id) => drawnBox(document.items[id]!)));
-  const id = `group-${set[0]}`;
-  const group: GroupItem = {
-    ...{ kind: 'group', id, at: { on: 'page', box }, turn: 0, opacity: 1, alt: '', children: [], space: box },
-    flip: { horizontal: false, vertical: false },
-  };
-  return [
-    { op: 'add', item: group, slot: { in: { page }, index: order.indexOf(set.at(-1)!) + 1 } },
-    ...set.flatMap((child, index): Operation[] => [
-      { op: 'move', id: child, slot: { in: { group: id }, index } },
-      { op: 'set', id: child, path: 'at', value: { on: 'group', box: document.items[child]!.at.box } },
-    ]),
-  ];
 }

@@ -37,6 +37,8 @@ export interface ArrangedPart {
   within: readonly Edit[];
 }
 
+const ROUND_ONE = /^(AlternateContent|Choice|Fallback|g|a|svg|switch)$/;
+
 /** The child of a container that an element is in. */
 export function memberOf(container: Element, element: Element): Element {
   let at = element;
@@ -112,10 +114,12 @@ export function arrangePart(part: ArrangedPart, holdings: readonly Holding[]): s
     );
   }
 
-  /** The element with the alternate content that it stands in. */
+  const holders = new Set<Element | undefined>(holdings.map((h) => h.container));
+  for (const item of Object.values(from.items)) if (item.kind === 'group') holders.add(elements.get(item.id));
+  /** The element with the alternate content, the link or the group for it alone that it stands in. */
   const outermost = (element: Element): Element => {
     let at = element;
-    for (let e = element.parent; e && /^(AlternateContent|Choice|Fallback)$/.test(e.local); e = e.parent) at = e;
+    for (let e = element.parent; e && !holders.has(e) && ROUND_ONE.test(e.local); e = e.parent) at = e;
     return at;
   };
 
@@ -132,7 +136,7 @@ function inOrder(before: readonly ItemId[], after: readonly ItemId[]): ItemId[] 
 
 /**
  * Refuses what goes into another group, or onto another page: its places and its looks count there. A new group of a page counts as the
- * page does. Groups say nothing but what is in them. Of new items only pictures and such groups can come.
+ * page does, and so does one that is taken apart. Groups say nothing but what is in them. Of new items only pictures and such groups can come.
  * @throws GableError `cannot-write`
  */
 export function refuseOtherHolders({ from, to, fills }: Pick<Arrangement, 'from' | 'to' | 'fills'>): void {
@@ -151,6 +155,8 @@ export function refuseOtherHolders({ from, to, fills }: Pick<Arrangement, 'from'
     const before = was.get(id)?.in;
     const isNew = 'group' in slot.in && !was.has(slot.in.group);
     const holder = isNew ? is.get((slot.in as { group: ItemId }).group)!.in : slot.in;
+    // Out of a group that is gone, in its place.
+    if (before && 'group' in before && !to.items[before.group] && equal(was.get(before.group)!.in, holder)) continue;
     const comes = isPictureItem(to.items[id]!) || to.items[id]!.kind === 'group';
     if (before ? equal(before, holder) : comes && 'page' in slot.in) continue;
     throw new GableError(

@@ -66,6 +66,8 @@ export interface Sheet {
   drawn?: true;
   /** Of those items the ones that it does not show, since Gable has put them there: they are painted for themselves, and can look otherwise. */
   apart?: readonly ItemId[];
+  /** What can neither come into a group nor, where it is one, be taken apart: what an animation moves, what fills a placeholder. */
+  stays?: readonly ItemId[];
   /** Edges of the columns and rows of a sheet of cells. */
   lines?: { x: readonly number[]; y: readonly number[] };
 }

@@ -18,6 +18,11 @@ import {
   slotsOf,
   targetOf,
   tiedGrouped,
+  allOn,
+  grouping,
+  withoutEmpty,
+  withoutMade,
+  type MadeGroup,
   withChildren,
   withFrame,
   type Box,
@@ -109,7 +114,12 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   let plain: Document | null = null;
   const plainDocument = (): Document => (plain ??= untied(source.document));
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
-    const next = untied(wished);
+    const { document: flat, made } = withoutMade(wished);
+    refuseApart(opened, { from: source.document, to: flat });
+    const written = writtenFlat(untied(flat), images);
+    return made.length > 0 ? withMade(written, { flat, made }, read) : written;
+  };
+  const writtenFlat = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const restyled = restylingOf(opened, { from: source.document, to: next }, images);
     if (restyled) {
       const now = opened.restyle!(restyled);
@@ -147,7 +157,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     ...(putInMargin && { putInMargin }),
     ...(blocks && { blocks }),
     pictureBytes,
-    write: (next, images = new Map()) => withTies(writtenWith(next, images).bytes, source.document, next),
+    write: (next, images = new Map()) => withTies(writtenWith(next, images).bytes, source.document, withoutEmpty(next)),
     arranged(next, images) {
       const { bytes: now, numbers, count } = writtenWith(next, images);
       const order = Array.from({ length: count }, (): ItemId | null => null);
@@ -163,7 +173,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       },
     }),
     fidelity(wished) {
-      const next = untied(wished);
+      const next = untied(withoutMade(wished).document);
       const restyled = restylingOf(opened, { from: source.document, to: next });
       const to = restyled ? lookingLike(next, plainDocument(), restyled) : next;
       const change = changeOf(opened, { from: plainDocument(), to: withoutAdded(to).document });
@@ -191,6 +201,42 @@ export function withTiedGrouped(bytes: Uint8Array): Uint8Array {
   const source = sourceOf(bytes, opened, 'all');
   const to = tiedGrouped(source.document, (id) => !opened.standsAlone?.(id));
   return source.written(to, new Map()).bytes;
+}
+
+/** @throws GableError `cannot-write` for a group that is to be taken apart and must stay one */
+function refuseApart({ sheets, format }: Opened, { from, to }: { from: Document; to: Document }): void {
+  const apart = Object.values(from.items).filter(
+    (i) => i.kind === 'group' && !to.items[i.id] && i.children.some((id) => to.items[id]),
+  );
+  if (apart.length === 0) return;
+  const stays = new Set(sheets.flatMap((s) => s.stays ?? []));
+  if (apart.some(({ id }) => stays.has(id))) throw refused(format, 'A group that is taken apart and looks as one');
+}
+
+/**
+ * A file that was written with groups made of what lies on its pages: of all but what must stay by itself.
+ * @param flat as it was written, with what was put round pictures
+ */
+function withMade(
+  written: Written,
+  { flat, made }: { flat: Document; made: readonly MadeGroup[] },
+  read: 'all' | 'pictures',
+): Written {
+  const opened = openByContent(written.bytes);
+  const source = sourceOf(written.bytes, opened, read);
+  let to = source.document;
+  for (const { page, id, children } of made) {
+    const at = flat.pages.findIndex((p) => p.id === page);
+    const [before, after] = [allOn(flat, page), allOn(source.document, source.document.pages[at]!.id)];
+    // Counted otherwise than it was written: what lies on this page stays by itself.
+    if (before.length !== after.length) continue;
+    const set = children.map((child) => after[before.indexOf(child)]!).filter((child) => !opened.standsAlone?.(child));
+    if (set.length > 1)
+      to = applyAll(to, grouping(to, source.document.pages[at]!.id, set, id.replace(/^add-/, 'made-'))).document;
+  }
+  const { bytes, numbers, count } = source.written(to, new Map());
+  const now = ([id, n]: [ItemId, number]): [ItemId, number] => [id, numbers.get(itemIdOf({ n })) ?? n];
+  return { bytes, count, numbers: new Map([...written.numbers].map(now)) };
 }
 
 /** A file with what its shapes follow told beside them, where its format has a place for that. */
@@ -242,8 +288,10 @@ function restylingOf(
     if (!canRestyle(restyles, sheets, id)) continue;
     const now = to.items[id];
     if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;
-    // In another group, or with a picture in it, it is arranged anew.
-    if (was.at.on === now.at.on && (veils.has(id) || looksOtherwise(was, now))) items.set(id, { was, now });
+    // With a picture in it, it is arranged anew; out of a group that is taken apart, its place counts as it did.
+    const own = { ...now, at: { ...now.at, on: was.at.on } } as FramedItem;
+    const isAlike = was.at.on === now.at.on || (was.at.on === 'group' && now.at.on === 'page');
+    if (isAlike && (veils.has(id) || looksOtherwise(was, own))) items.set(id, { was, now: own });
   }
   const grounds = new Map<number, Paint>();
   for (const [i, { id, ground }] of from.pages.entries()) {
@@ -258,7 +306,10 @@ function restylingOf(
 /** A document whose items and grounds are those of a file that they have been written into. */
 function lookingLike(next: Document, base: Document, { items: own, grounds }: Restyling): Document {
   const items = { ...next.items };
-  for (const id of own.keys()) if (base.items[id]) items[id] = base.items[id];
+  for (const id of own.keys()) {
+    const [item, { at }] = [base.items[id], next.items[id]!];
+    if (item) items[id] = { ...item, at: { ...item.at, on: at.on } } as Item;
+  }
   const names = new Map(base.pages.map((p, i) => [p.id, { number: i + 1, ground: p.ground }]));
   const pages = next.pages.map((page) => {
     const at = names.get(page.id);

@@ -43,6 +43,7 @@ import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
+import { withStaying } from '../codec/staying';
 import { arrangeItems, standsAlone } from './arrange';
 import { hrefsOf, putAround, putBeside, takeBeside } from './around';
 import { Tables } from './cells';
@@ -255,7 +256,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         stories: [{ place: 'body', part: 'content.xml', items: drawnIn(body, told), page }, ...ofMargins],
       };
     }
-    return readPages({
+    const read = readPages({
       body,
       common: common?.root,
       content: content.root,
@@ -269,6 +270,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       hasLikeness: (e) => likenessOf(e) !== null,
       pictures,
     });
+    const stays = (id: ItemId): boolean => {
+      const e = placed.get(id) ?? elements.get(id);
+      return !e || standsAlone(content.root, e);
+    };
+    return { ...read, sheets: withStaying(read.sheets, stays) };
   };
   /** Where items of pages stand: known once the pages are read. */
   const elements = new Map<ItemId, Element>();

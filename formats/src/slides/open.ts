@@ -3,6 +3,7 @@ import {
   withChildren,
   itemIdOf,
   type Document,
+  type GroupItem,
   type ItemId,
   type LayerContent,
   type PageItem,
@@ -31,6 +32,7 @@ import { TIE_NAMESPACE } from '../metadata/ties';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
 import { putAround } from './around';
+import { withStaying } from '../codec/staying';
 import { withTiesThatHold } from '../codec/tied';
 import { putTies } from './ties';
 import { isAnimated } from '../ooxml/remove-picture';
@@ -40,6 +42,10 @@ import { arrangePages } from './pages';
 import { restyle } from './restyle';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
+
+/** Has a group a fill for what is in it, or effects of its own (§20.1.2.2.22, grpSpPr)? */
+const looksAsOne = (group: Element): boolean =>
+  descend(group, 'grpSpPr')?.children.some((c) => /(Fill|effectLst|effectDag|scene3d)$/.test(c.local)) === true;
 
 const rootOf = (e: Element): Element => (e.parent ? rootOf(e.parent) : e);
 
@@ -217,7 +223,14 @@ export function openDeck(pack: Package, main: string): Opened {
         ...(backdropOf(under) && { backdrop: true as const }),
       };
     });
-    return { sheets: withTiesThatHold(sheets, file.pictures), layers };
+    return { sheets: withStaying(withTiesThatHold(sheets, file.pictures), stays), layers };
+  };
+  /** Must an element stay as it is grouped: does an animation move it, or does it fill a placeholder? */
+  const standsAlone = (e: Element | undefined): boolean =>
+    !e || placeholderOf(e) !== undefined || isAnimated(rootOf(e), drawingOf(e)?.attributes['id']);
+  const stays = (id: ItemId, group?: GroupItem): boolean => {
+    const e = elements.get(id);
+    return standsAlone(e) || (group !== undefined && looksAsOne(e!));
   };
   const backdrop = (page: number): Uint8Array | null => {
     const slide = slides[page - 1];
@@ -259,11 +272,7 @@ export function openDeck(pack: Package, main: string): Opened {
     restyle: (change: Restyling) => restyle({ pack, main, slides, layers: new Map(), elements, theme }, partOf, change),
     putAround: (around: readonly AroundOnPage[], veils: Veils) =>
       putAround({ pack, main, slides, layers: new Map(), elements, theme }, { around, veils }, itemsOn),
-    standsAlone(id: ItemId): boolean {
-      const e = elements.get(id);
-      if (!e) return true;
-      return placeholderOf(e) !== undefined || isAnimated(rootOf(e), drawingOf(e)?.attributes['id']);
-    },
+    standsAlone: (id: ItemId) => standsAlone(elements.get(id)),
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
     putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, allOn),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),

@@ -1,4 +1,4 @@
-import { documentOfPictures, withChildren, equal, GableError, itemIdOf, type ItemId } from '@gable/core';
+import { documentOfPictures, withChildren, equal, GableError, itemIdOf, type GroupItem, type ItemId } from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
 import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
 import {
@@ -14,6 +14,7 @@ import {
 import { writeDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseBeyond } from '../codec/limits';
 import { describeAddress } from '../codec/media';
+import { withStaying } from '../codec/staying';
 import { withTiesThatHold } from '../codec/tied';
 import { decodeXml, parseXml, type Element, encodeXml } from '../xml/located';
 import { Splice } from '../xml/splice';
@@ -35,6 +36,11 @@ export const svgCodec: Codec = {
   recognises: ({ bytes, archive }) => archive === null && isSvg(bytes),
   open: ({ bytes }) => openSvg(bytes),
 };
+
+/** Does a group say nothing of what is in it (SVG 2 §5.2)? */
+const isBare = (group: Element): boolean =>
+  Object.keys(group.attributes).every((name) => /^(id|xmlns(:.*)?)$/.test(name)) &&
+  group.children.every((c) => !/^(title|desc|metadata|style|script|set|animate.*)$/.test(c.local));
 
 /** Is this a drawing? Its root element must be `svg`, behind at most a declaration, comments and a document type. */
 function isSvg(bytes: Uint8Array): boolean {
@@ -112,7 +118,9 @@ function openSvg(file: Uint8Array): Opened {
       ...(ground && { background: ground.colour }),
       ...{ backdrop: true as const, drawn: true as const, apart: own, items: tiedItems(all, { numbers, elements }) },
     };
-    return withTiesThatHold([sheet], pictures);
+    // What is told of a group is told of all that is in it.
+    const stays = (id: ItemId, group?: GroupItem): boolean => group !== undefined && !isBare(elements.get(id)!);
+    return withStaying(withTiesThatHold([sheet], pictures), stays);
   };
   const ground = groundOf(root, drawing);
   const writing: Writing = {

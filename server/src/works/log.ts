@@ -197,6 +197,7 @@ export async function append(
     throw new GableError('bad-operation', 'What this kind of file has cannot be put into another order.', 'Undo it.');
   const ids = new Set([
     ...Object.keys(document.items).filter(isAdded),
+    ...groupsOtherwise(before.items, { from: fileDocument(work), to: document }),
     ...operations.flatMap((o) => (o.op === 'add' ? [o.item.id] : 'id' in o && !isOfPage(o) ? [o.id] : [])),
   ]);
   const came = fileDocument(work);
@@ -206,7 +207,7 @@ export async function append(
   );
   for (const id of ids) {
     const item = document.items[id];
-    if (!item || isPictureItem(item)) continue;
+    if (!item || isPictureItem(item) || (item.kind === 'group' && ordersOwn(work))) continue;
     if (looksOtherwise(item, came.items[id], operations) && restyles(work, id)) continue;
     if (isAdded(id) && takesAround(work) && standsRight(item, document)) continue;
     if (backs && item.kind === 'framed' && restyles(work, id)) continue;
@@ -236,7 +237,7 @@ export async function append(
 
 /** Does its place count as places do where it stands: beside a text, on a web page, or on a page or a sheet? */
 const standsRight = ({ at }: Item, { flows, items }: Document): boolean => {
-  if (!flows) return at.on === 'page' || at.on === 'cells';
+  if (!flows) return at.on === 'page' || at.on === 'group' || at.on === 'cells';
   if (at.on !== 'anchor' && at.on !== 'element') return false;
   return (at.on === 'element') === (items[at.beside ?? '']?.at.on === 'element');
 };
@@ -252,6 +253,13 @@ function looksOtherwise(item: Item, was: Item | undefined, operations: readonly 
     (was.tie !== undefined || equal(words(was.text), words(item.text)))
   );
 }
+
+/** Groups of a file that hold others than they did, and those that did before. */
+const groupsOtherwise = (before: Changes['items'], { from, to }: { from: Document; to: Document }): string[] =>
+  Object.values(from.items).flatMap(({ id, kind }) =>
+    kind === 'group' && (before[id] || !equal(from.items[id], to.items[id])) ? [id] : [],
+  );
+
 const restyles = ({ opened: { format, sheets = [] } }: Work, id: string): boolean =>
   format !== 'pictures' && format !== 'folder' && canRestyle(CAPABILITIES[format].restyles, sheets, id);
 
