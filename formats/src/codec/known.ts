@@ -69,7 +69,7 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
     known,
     pictures,
     get sheets() {
-      return file.sheets.map(withNames);
+      return file.sheets.map((s) => ({ ...withNames(s), ...(s.stays && { stays: s.stays.map(nameOf) }) }));
     },
     get layers() {
       return (file.layers ?? []).map(withNames);

@@ -15,7 +15,7 @@ export function calledSheet(sheet: Sheet, place: number, id: string): Sheet {
       ? { ...tied, id: called(item.id), children: tied.children.map(called) }
       : { ...tied, id: called(item.id) };
   });
-  return { ...sheet, id, items };
+  return { ...sheet, id, items, ...(sheet.stays && { stays: sheet.stays.map(called) }) };
 }
 
 /**

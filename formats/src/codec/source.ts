@@ -19,6 +19,9 @@ import {
   targetOf,
   tiedGrouped,
   allOn,
+  boundsOfBoxes,
+  isPlainGroup,
+  uprightBounds,
   grouping,
   withoutEmpty,
   withoutMade,
@@ -116,7 +119,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const { document: flat, made } = withoutMade(wished);
     refuseApart(opened, { from: source.document, to: flat });
-    const written = writtenFlat(untied(flat), images);
+    const written = writtenFlat(withRooms(source.document, untied(flat)), images);
     return made.length > 0 ? withMade(written, { flat, made }, read) : written;
   };
   const writtenFlat = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
@@ -201,6 +204,25 @@ export function withTiedGrouped(bytes: Uint8Array): Uint8Array {
   const source = sourceOf(bytes, opened, 'all');
   const to = tiedGrouped(source.document, (id) => !opened.standsAlone?.(id));
   return source.written(to, new Map()).bytes;
+}
+
+/** Groups of a file have the room that what is in them takes, where something of that lies elsewhere. */
+function withRooms(from: Document, to: Document): Document {
+  const items = { ...to.items };
+  for (const group of Object.values(from.items)) {
+    const now = items[group.id];
+    if (group.kind !== 'group' || now?.kind !== 'group' || !isPlainGroup(group) || !equal(group.at, now.at)) continue;
+    const lies = (d: Document): unknown => now.children.map((id) => [d.items[id]?.at, d.items[id]?.turn]);
+    if (equal(lies(from), lies(to))) continue;
+    const box = boundsOfBoxes(
+      now.children.map((id) => {
+        const { at, turn, flip } = to.items[id]!;
+        return uprightBounds({ box: at.box, turn, flip });
+      }),
+    );
+    items[group.id] = { ...now, at: { ...now.at, box }, space: box };
+  }
+  return { ...to, items };
 }
 
 /** @throws GableError `cannot-write` for a group that is to be taken apart and must stay one */

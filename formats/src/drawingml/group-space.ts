@@ -2,8 +2,15 @@ import type { Box } from '@gable/core';
 import { child, descend, type Element } from '../xml/located';
 import { integer, measure } from './values';
 
-/** How the groups round an element map its coordinates to the slide. In points. */
-export function mappingInto(element: Element): { x: number; y: number; k: { x: number; y: number } } {
+/** What is first scaled by `k` and then moved. In points. */
+export interface Mapping {
+  x: number;
+  y: number;
+  k: { x: number; y: number };
+}
+
+/** How the groups round an element map its coordinates to the slide. */
+export function mappingInto(element: Element): Mapping {
   const out = { x: 0, y: 0, k: { x: 1, y: 1 } };
   for (let e = element.parent; e; e = e.parent) {
     if (e.local !== 'grpSp') continue;
@@ -27,8 +34,15 @@ export function boxWithin(element: Element, box: Box): Box {
   };
 }
 
-/** What is in a group, in the units of what the group is in: first times `k`, then moved. */
-export function mappingOf(group: Element): { x: number; y: number; k: { x: number; y: number } } {
+/** How a group maps what is in it to the slide. */
+export function mappingWithin(group: Element): Mapping {
+  const [own, outer] = [mappingOf(group), mappingInto(group)];
+  const on = (axis: 'x' | 'y'): number => outer[axis] + own[axis] * outer.k[axis];
+  return { x: on('x'), y: on('y'), k: { x: own.k.x * outer.k.x, y: own.k.y * outer.k.y } };
+}
+
+/** How a group maps what is in it to what the group is in. */
+export function mappingOf(group: Element): Mapping {
   const xfrm = descend(group, 'grpSpPr', 'xfrm');
   const at = (name: string, key: string): number => measure(child(xfrm, name)?.attributes[key]) ?? 0;
   const ratio = (key: string): number => {

@@ -3,7 +3,9 @@ import {
   GableError,
   groupsRound,
   isPictureItem,
+  isPlainGroup,
   itemsOf,
+  toEmu,
   withChildren,
   type Document,
   type GroupItem,
@@ -14,7 +16,8 @@ import {
 import { arrangePart } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
-import { boxWithin, mappingInto, mappingOf } from '../drawingml/group-space';
+import { boxWithin, mappingOf, mappingWithin, type Mapping } from '../drawingml/group-space';
+import { measure } from '../drawingml/values';
 import { Additions } from '../ooxml/additions';
 import { freeId } from '../ooxml/ids';
 import { isStrict } from '../ooxml/names';
@@ -74,7 +77,7 @@ export function arrangeSlides(deck: DeckParts, { from, to, fills, imageOf }: Arr
       const [was, is] = [from.items[id], to.items[id]!];
       if (isGroupSet(was, is)) setGroup(splice, deck.elements.get(id)!, was as GroupItem, is as GroupItem);
     }
-    refuseScaledMoves(from, to, before, deck.elements);
+    recount(splice, { from, to }, before, deck.elements);
     let next = freeId(root, 'cNvPr');
     const strict = isStrict(tree.uri);
     const create = (id: ItemId, inner: string): string => {
@@ -186,23 +189,34 @@ const isGroupSet = (was: Item | undefined, is: Item | undefined): boolean =>
 
 /** A group's own place (§20.1.7.5, xfrm): its members follow, since they count in the group's space. */
 function setGroup(splice: Splice, element: Element, was: GroupItem, is: GroupItem): void {
-  const { id } = is;
-  if (!equal(was.space, is.space)) throw refused('The inside of this group cannot be scaled.', 'Scale the group.', id);
   const xfrm = descend(element, 'grpSpPr', 'xfrm')!;
   if (was.alt !== is.alt) {
     const named = descend(element, 'nvGrpSpPr', 'cNvPr');
     if (named) splice.attribute(named, 'descr', is.alt || null);
   }
-  if (equal(was.at.box, is.at.box) && equal(was.turn, is.turn) && equal(was.flip, is.flip)) return;
+  const prefix = xfrm.name.slice(0, -'xfrm'.length);
   const box = boxWithin(element, is.at.box);
+  if (!equal(was.space, is.space)) {
+    // Its room is another: what is in it stays where it is.
+    if (!isPlainGroup(was) || !isPlainGroup(is))
+      throw refused('The inside of this group cannot be scaled.', 'Scale the group.', is.id);
+    const { x, y, k } = mappingOf(element);
+    const [left, top, width, height] = [(box.x - x) / k.x, (box.y - y) / k.y, box.width / k.x, box.height / k.y];
+    const room =
+      `<${prefix}chOff x="${toEmu(left)}" y="${toEmu(top)}"/>` +
+      `<${prefix}chExt cx="${toEmu(width)}" cy="${toEmu(height)}"/>`;
+    splice.replace(xfrm, transformText(prefix, { ...is, box }, room));
+    return;
+  }
+  if (equal(was.at.box, is.at.box) && equal(was.turn, is.turn) && equal(was.flip, is.flip)) return;
   const inner = ['chOff', 'chExt'].map((name) => child(xfrm, name)).map((e) => (e ? splice.source(e) : ''));
-  splice.replace(xfrm, transformText(xfrm.name.slice(0, -'xfrm'.length), { ...is, box }, inner.join('')));
+  splice.replace(xfrm, transformText(prefix, { ...is, box }, inner.join('')));
 }
 
-/** What counts otherwise than its new surroundings would have to be rewritten; pictures are, by their frames. */
-function refuseScaledMoves(
-  from: Document,
-  to: Document,
+/** What comes to count otherwise than it did, in a group or out of one, is told where it lies there; pictures are by their frames. */
+function recount(
+  splice: Splice,
+  { from, to }: { from: Document; to: Document },
   ids: readonly ItemId[],
   elements: ReadonlyMap<ItemId, Element>,
 ): void {
@@ -211,20 +225,31 @@ function refuseScaledMoves(
     return (id) => round.get(id)?.[0]?.id;
   };
   const [was, is] = [groupOf(from), groupOf(to)];
-  const counts = (group: ItemId | undefined): { x: number; y: number; k: { x: number; y: number } } => {
+  const mapping = (group: ItemId | undefined): Mapping => {
     const element = group === undefined ? undefined : elements.get(group);
-    if (!element) return { x: 0, y: 0, k: { x: 1, y: 1 } };
-    const [own, outer] = [mappingOf(element), mappingInto(element)];
-    return {
-      x: outer.x + own.x * outer.k.x,
-      y: outer.y + own.y * outer.k.y,
-      k: { x: own.k.x * outer.k.x, y: own.k.y * outer.k.y },
-    };
+    return element ? mappingWithin(element) : { x: 0, y: 0, k: { x: 1, y: 1 } };
   };
   for (const id of ids) {
     const item = to.items[id];
     if (!item || isPictureItem(item) || was(id) === is(id)) continue;
-    if (!equal(counts(was(id)), counts(is(id)), 1e-6))
-      throw refused('This counts in the space of its group and cannot leave or enter it.', 'Move the whole group.', id);
+    const [before, after] = [mapping(was(id)), mapping(is(id))];
+    if (equal(before, after, 1e-6)) continue;
+    const element = elements.get(id)!;
+    const xfrm =
+      child(element, 'xfrm') ?? descend(element, 'spPr', 'xfrm') ?? descend(element, 'grpSpPr', 'xfrm');
+    if (!xfrm) throw refused('This has no place of its own and cannot leave or enter its group.', 'Leave it.', id);
+    for (const [name, keys] of [
+      ['off', ['x', 'y']],
+      ['ext', ['cx', 'cy']],
+    ] as const) {
+      const said = child(xfrm, name);
+      for (const [i, axis] of (['x', 'y'] as const).entries()) {
+        const value = measure(said?.attributes[keys[i]!]);
+        if (!said || value === null) continue;
+        const length = name === 'ext';
+        const onSlide = value * before.k[axis] + (length ? 0 : before[axis]);
+        splice.attribute(said, keys[i]!, String(toEmu((onSlide - (length ? 0 : after[axis])) / after.k[axis])));
+      }
+    }
   }
 }

@@ -215,7 +215,7 @@ export async function append(
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);
   }
-  const structural = operations.filter(isStructural);
+  const structural = operations.filter(isStructural).map((o) => outOfMade(o, document));
   const was = work.sha256;
   const arranged = structural.length > 0 ? await arrangedFile(context, work, structural, transaction) : null;
   const file = fileDocument(arranged ?? work);
@@ -252,6 +252,18 @@ function looksOtherwise(item: Item, was: Item | undefined, operations: readonly 
     own.every(({ path }) => isLook(path) || isTie(path)) &&
     (was.tie !== undefined || equal(words(was.text), words(item.text)))
   );
+}
+
+/** What comes back into a group that was made here comes back to its page in the file, which does not have that. */
+function outOfMade(operation: Structural, { pages, items }: Document): Structural {
+  if (operation.op !== 'add' || !('group' in operation.slot.in)) return operation;
+  const { group } = operation.slot.in;
+  const page = pages.find((p) => p.items.includes(group));
+  if (!page || !isAdded(group)) return operation;
+  const before = page.items.slice(0, page.items.indexOf(group)).filter((id) => !isAdded(id) && items[id]);
+  const { box } = operation.item.at;
+  const item = { ...operation.item, at: { on: 'page', box } } as Item;
+  return { ...operation, item, slot: { in: { page: page.id }, index: before.length } };
 }
 
 /** Groups of a file that hold others than they did, and those that did before. */
@@ -298,7 +310,7 @@ function asPut(document: Document, file: Document, operations: readonly Structur
  * @param fresh was it put there, and did not come back?
  */
 function placeAsPut(at: Position, put: Position, fresh: boolean): Position {
-  if (at.on === 'page' && put.on === 'page') return { on: 'page', box: at.box };
+  if ((at.on === 'page' || at.on === 'group') && put.on === 'page') return { on: at.on, box: at.box };
   if (fresh && at.on === 'anchor') return besideWords(at, put);
   if (fresh || (at.on !== put.on && (put.on === 'cells' || put.on === 'element'))) return put;
   const { width, height } = at.box;

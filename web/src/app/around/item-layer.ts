@@ -177,7 +177,16 @@ export class ItemLayer {
     });
   }
 
-  protected drag: { id: string; x: number; y: number; from: FramedItem; moved: boolean; gesture: string } | null = null;
+  protected drag: {
+    id: string;
+    x: number;
+    y: number;
+    from: FramedItem;
+    /** All of its group, which moves with it. */
+    group: readonly FramedItem[] | null;
+    moved: boolean;
+    gesture: string;
+  } | null = null;
   private gestures = 0;
 
   protected down(event: PointerEvent, item: FramedItem): void {
@@ -193,6 +202,7 @@ export class ItemLayer {
       x: event.clientX,
       y: event.clientY,
       from: { ...from, at: item.at },
+      group: event.altKey ? null : this.several.movingWith(item.id),
       moved: false,
       gesture,
     };
@@ -205,7 +215,17 @@ export class ItemLayer {
     if (!d.moved && Math.hypot(dx, dy) < LONG) return;
     d.moved = true;
     (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-    if (canMove(d.from)) this.around.move(dx / this.scale(), dy / this.scale(), d.from, d.gesture);
+    this.step(d, dx / this.scale(), dy / this.scale());
+  }
+
+  /** Moves what is dragged, or its group. In points. */
+  private step(
+    { from, group, gesture }: { from: FramedItem; group: readonly FramedItem[] | null; gesture: string },
+    dx: number,
+    dy: number,
+  ): void {
+    if (group) this.several.moveGroup(group, dx, dy, gesture);
+    else if (canMove(from)) this.around.move(dx, dy, from, gesture);
   }
 
   protected up(event: PointerEvent): void {
@@ -234,13 +254,10 @@ export class ItemLayer {
       this.around.choose(item.id);
       const from = this.state.model$.value?.document.items[item.id];
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
-      if (from?.kind === 'framed')
-        this.around.move(
-          direction[0] * step,
-          direction[1] * step,
-          { ...from, at: item.at },
-          `item-keys-${this.gestures}`,
-        );
+      if (from?.kind === 'framed') {
+        const its = { from: { ...from, at: item.at }, group: this.several.movingWith(item.id) };
+        this.step({ ...its, gesture: `item-keys-${this.gestures}` }, direction[0] * step, direction[1] * step);
+      }
     } else return;
     event.preventDefault();
     event.stopPropagation();

@@ -72,6 +72,28 @@ const TARGETS = [
           Keep together
         </button>
       }
+      @if (several.takesGroups()) {
+        @if (several.canUngroup()) {
+          <button type="button" class="word shrink-0 text-[13px]" title="Ctrl + Shift + G" (click)="several.ungroup()">
+            Ungroup
+          </button>
+        }
+        @if (!several.isGroup()) {
+          <button
+            type="button"
+            class="word shrink-0 text-[13px]"
+            [disabled]="!several.canGroup()"
+            [title]="
+              several.canGroup()
+                ? 'They move together, here and in the file (Ctrl + G)'
+                : 'Placeholders, what an animation moves, and part of a group cannot be grouped'
+            "
+            (click)="several.group()"
+          >
+            Group
+          </button>
+        }
+      }
       @if (several.canDuplicate()) {
         <button type="button" class="word shrink-0 text-[13px]" (click)="several.duplicate()">Duplicate</button>
       }
@@ -162,7 +184,7 @@ export class SeveralBand {
     return {
       ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(it.page), across },
       title: `${chosen.length} items`,
-      words: still > 0 ? `${still} of them ${still > 1 ? 'follow' : 'follows'} another.` : 'They move together.',
+      words: `${this.several.isGroup() ? 'They are a group. ' : ''}${still > 0 ? `${still} of them ${still > 1 ? 'follow' : 'follows'} another.` : this.several.isGroup() ? '' : 'They move together.'}`,
       tieable: this.several.tieable().length > 0,
       pictures: chosen.filter((c) => isPictureItem(c.item)).length,
       ...gapAmong(boxes, across ? 'x' : 'y'),

@@ -1,10 +1,15 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import {
+  addedId,
+  applyAll,
   boundsOfBoxes,
   distanceOf,
   drawnBox,
+  grouping,
+  groupOf,
   isAdded,
   isPictureItem,
+  isPlainGroup,
   itemIdOf,
   itemsOf,
   POINTS,
@@ -12,10 +17,14 @@ import {
   slotOf,
   stackOf,
   tieAsItStands,
+  ungrouping,
   uprightBounds,
+  withTied,
   type Box,
   type Document,
   type FramedItem,
+  type GroupItem,
+  type Item,
   type ItemId,
   type Operation,
   type PictureItem,
@@ -24,7 +33,7 @@ import {
 import { Edit } from '../bench/edit';
 import { canMove, movedItem, restylable } from '../around/items';
 import { duplicatingAll } from '../work/copies';
-import { chosenIn, putting, shownDocument, tiedTo } from '../work/work-model';
+import { chosenIn, putting, shownDocument, tiedTo, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { arrowOf } from '../ui/roving';
 
@@ -51,10 +60,10 @@ export class Several {
     const page = document?.pages[this.edit.page() - 1];
     // What counts from a cell is moved by itself.
     if (!m || !document || !page || m.work.can.insert === 'cell' || !this.hasSheets()) return [];
-    const own = new Set(page.items);
+    const own = new Set(page.items.flatMap((id) => membersOf(document.items[id]!) ?? [id]));
     const styled = restylable(m);
     return stackOf(document, { ...page, layers: [] }).flatMap(({ item, ...placed }) => {
-      if (item.kind !== 'framed' || item.at.on !== 'page' || !own.has(item.id)) return [];
+      if (item.kind !== 'framed' || !LIES.has(item.at.on) || !own.has(item.id)) return [];
       if (!isPictureItem(item) && !isAdded(item.id) && !styled.has(item.id)) return [];
       return [{ item, box: placed.box, turn: placed.turn, bounds: uprightBounds(placed) }];
     });
@@ -165,8 +174,14 @@ export class Several {
     const ids = this.chosen().map(({ item }) => item.id);
     const [first] = ids;
     if (!m || first === undefined) return;
-    const { in: holder } = slotOf(m.document, first);
-    const all = new Set(ids.flatMap((id) => [id, ...tiedTo(m, id).map((i) => i.id)]));
+    const chosen = new Set(ids);
+    // A group all of which is chosen moves as one.
+    const asOne = (id: ItemId): ItemId => {
+      const group = groupOf(m.document, id);
+      return group?.children.every((child) => chosen.has(child)) ? group.id : id;
+    };
+    const { in: holder } = slotOf(m.document, asOne(first));
+    const all = new Set(ids.flatMap((id) => [asOne(id), ...tiedTo(m, id).map((i) => asOne(i.id))]));
     const moves = raisedAmong(itemsOf(m.document, holder), all, by);
     if (moves.length === 0) return;
     const operations = moves.map(({ id, index }): Operation => ({ op: 'move', id, slot: { in: holder, index } }));
@@ -206,6 +221,116 @@ export class Several {
     return (await this.state.rearrange(putting(name, operations), other?.n)) ? gone.length : 0;
   }
 
+  /** The groups that items are in directly. */
+  private groupsOf(m: WorkModel, ids: readonly ItemId[]): GroupItem[] {
+    return [...new Set(ids.flatMap((id) => groupOf(m.document, id) ?? []))];
+  }
+
+  /** What puts the chosen ones together in a new group, with what is tied to them; null where they are one, or cannot be. */
+  private readonly grouped = computed((): { ids: ItemId[]; operations: Operation[] } | 'one' | null => {
+    const m = this.state.model();
+    const ids = this.chosen().map(({ item }) => item.id);
+    const page = m?.document.pages[this.edit.page() - 1];
+    if (!m || !page || ids.length < 2) return null;
+    const groups = this.groupsOf(m, ids);
+    if (groups.length === 1 && groups[0]!.children.every((id) => ids.includes(id)) && ids.every((id) => groupOf(m.document, id)))
+      return 'one';
+    // Of a group that goes into another, all goes.
+    if (groups.some(({ id, children }) => this.stays(id) || !children.every((child) => ids.includes(child)))) return null;
+    let document = shownDocument(m);
+    const operations: Operation[] = [];
+    const put = (all: readonly Operation[]): void => {
+      operations.push(...all);
+      document = applyAll(document, all).document;
+    };
+    groups.forEach((group) => put(ungrouping(document, group.id)));
+    const order = document.pages.find((p) => p.id === page.id)!.items;
+    const set = withTied(document, order, ids);
+    if (set.some((id) => this.stays(id))) return null;
+    put(grouping(document, page.id, set, addedId(crypto.randomUUID())));
+    return { ids: set, operations };
+  });
+  /** Must something stay as it is grouped? */
+  private readonly stays = (id: ItemId): boolean =>
+    this.state.model()?.work.sheets?.some((s) => s.stays?.includes(id)) === true;
+
+  /** Can there be groups on the page that is seen? */
+  readonly takesGroups = computed(() => this.state.model()?.work.can.order === true);
+  readonly canGroup = computed(() => this.takesGroups() && typeof this.grouped() === 'object' && this.grouped() !== null);
+  readonly isGroup = computed(() => this.grouped() === 'one');
+
+  /** Puts the chosen ones together; they stay chosen. */
+  group(): void {
+    const made = this.takesGroups() ? this.grouped() : null;
+    if (made === null || made === 'one') return;
+    this.state.act('grouped', made.operations, null);
+    this.choose(made.ids);
+  }
+
+  /** The groups of what is chosen, several or one, that can be taken apart. */
+  private readonly apart = computed((): readonly GroupItem[] => {
+    const m = this.state.model();
+    return m && this.takesGroups() ? this.groupsOf(m, chosenIn(m)).filter(({ id }) => !this.stays(id)) : [];
+  });
+  readonly canUngroup = computed(() => this.apart().length > 0);
+
+  /** Takes groups of what is chosen apart; all that was in them is chosen then. */
+  ungroup(): void {
+    const m = this.state.model$.value;
+    const groups = this.apart();
+    if (!m || groups.length === 0) return;
+    let document = shownDocument(m);
+    const operations = groups.flatMap(({ id }) => {
+      const all = ungrouping(document, id);
+      document = applyAll(document, all).document;
+      return all;
+    });
+    this.state.act('ungrouped', operations, null);
+    this.choose(groups.flatMap((g) => g.children));
+  }
+
+  /** The group of what is chosen alone, on the page that is seen. */
+  readonly groupOfOne = computed((): GroupItem | null => {
+    const m = this.state.model();
+    if (!m || m.also.length > 0 || !this.hasSheets()) return null;
+    const [id] = chosenIn(m);
+    return id === undefined ? null : groupOf(m.document, id);
+  });
+  /** The box round all of that. In points. */
+  readonly groupBox = computed((): Box | null => {
+    const ids = new Set(this.groupOfOne()?.children);
+    const boxes = this.all().flatMap((c) => (ids.has(c.item.id) ? [c.bounds] : []));
+    return boxes.length > 1 ? boundsOfBoxes(boxes) : null;
+  });
+
+  /** Chooses all of the group of what is chosen. */
+  chooseGroup(): void {
+    this.choose(this.groupOfOne()?.children ?? []);
+  }
+
+  /** What moves with an item that is dragged: all of its group but what follows others of it; null where it moves alone. */
+  movingWith(id: ItemId): readonly FramedItem[] | null {
+    const m = this.state.model$.value;
+    const group = m && groupOf(m.document, id);
+    if (!m || !group || m.document.items[id]?.tie) return null;
+    const ids = new Set(group.children);
+    const shown = shownDocument(m);
+    return group.children.flatMap((child): FramedItem[] => {
+      const item = m.document.items[child];
+      if (item?.kind !== 'framed' || !canMove(item) || follows(m.document, child, ids)) return [];
+      return [{ ...item, at: shown.items[child]!.at }];
+    });
+  }
+
+  /** Moves a group as it was when the gesture began. In points. */
+  moveGroup(from: readonly FramedItem[], dx: number, dy: number, gesture: string): void {
+    this.state.takeItems(
+      'group moved',
+      from.map((item) => movedItem(item, dx, dy)),
+      gesture,
+    );
+  }
+
   /** Keys that count for all of them. @returns was it one? */
   key(event: KeyboardEvent): boolean {
     if (!this.active() || event.ctrlKey || event.metaKey || event.altKey) return false;
@@ -226,6 +351,13 @@ export class Several {
     return true;
   }
 }
+
+/** Where the box of an item counts on its page. */
+const LIES: ReadonlySet<string> = new Set(['page', 'group']);
+
+/** What is in a group that counts as its page does; null of anything else. */
+const membersOf = (item: Item): readonly ItemId[] | null =>
+  item.kind === 'group' && isPlainGroup(item) ? item.children : null;
 
 /** Does an item follow one of these, or what follows one? */
 function follows(document: Document, id: ItemId, of: ReadonlySet<ItemId>): boolean {

@@ -1,6 +1,9 @@
 import {
   addedId,
+  allOn,
   applyAll,
+  grouping,
+  groupOf,
   isAdded,
   isPictureItem,
   itemIdOf,
@@ -9,6 +12,7 @@ import {
   puttingPiece,
   renamedPieces,
   slotsOf,
+  withTied,
   type Document,
   type FramedItem,
   type ItemId,
@@ -117,11 +121,11 @@ export function duplicatingAll(
   ids: readonly ItemId[],
 ): { operations: Operation[]; copies: ItemId[] } | null {
   const chosen = new Set(ids);
-  const page = m.document.pages.find((p) => p.items.some((id) => chosen.has(id)));
+  const page = m.document.pages.find((p) => allOn(m.document, p.id).some((id) => chosen.has(id)));
   const { insert } = m.work.can;
   if (!page || insert !== 'page') return null;
   const shown = shownDocument(m).items;
-  const own = page.items.filter((id) => chosen.has(id));
+  const own = allOn(m.document, page.id).filter((id) => chosen.has(id));
   const pictures = own.filter((id) => isPicture(m.document, id));
   const names = new Map(pictures.map((id, i) => [id, `p${m.work.next + i}`]));
   const operations: Operation[] = [];
@@ -133,7 +137,7 @@ export function duplicatingAll(
   };
   for (const id of own) {
     const item = shown[id];
-    if (item?.kind !== 'framed' || item.at.on !== 'page') continue;
+    if (item?.kind !== 'framed' || (item.at.on !== 'page' && item.at.on !== 'group')) continue;
     const picture = names.get(id);
     // What was put around a picture of them comes with that.
     if (picture === undefined && isAdded(id) && pictures.some((p) => leadsTo(m.document, id, p))) continue;
@@ -151,6 +155,13 @@ export function duplicatingAll(
     put([{ op: 'add', item: copy, slot: { in: { page: page.id }, index: length } }]);
     if (picture !== undefined && isPictureItem(copy))
       put(puttingAround(document, copy, { of: id, pieces: piecesAround(m.document, id) }));
+  }
+  // Copies of a group are one.
+  const groups = new Set(own.map((id) => groupOf(m.document, id)));
+  const [group] = groups;
+  if (groups.size === 1 && group && group.children.length === own.length) {
+    const order = document.pages.find((p) => p.id === page.id)!.items;
+    put(grouping(document, page.id, withTied(document, order, copies), addedId(crypto.randomUUID())));
   }
   return { operations, copies };
 }

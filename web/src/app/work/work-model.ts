@@ -33,6 +33,7 @@ import {
   type Operation,
   type PictureItem,
   type Size,
+  type Slot,
 } from '@gable/core';
 import type { LoggedEntry, LoggedHistory, Work, WorkPicture } from '@gable/contract';
 
@@ -171,7 +172,7 @@ export function changedFrames(m: WorkModel): readonly Frame[] {
 
 /** Words and blocks that were put round pictures. */
 export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly Item[] =>
-  Object.values(document.items).filter((i) => isAdded(i.id));
+  Object.values(document.items).filter((i) => isAdded(i.id) && i.kind !== 'group');
 
 /** Is anything otherwise than in its file? */
 export const isOtherwise = (m: WorkModel): boolean =>
@@ -205,25 +206,36 @@ export function copyingAround(m: WorkModel, from: string, to: string): Operation
   const inFile = (page: string): ItemId[] => itemsOn(m.file, page).flatMap((i) => withChildren(m.file, i));
   const there = inFile(to);
   for (const [i, id] of inFile(from).entries()) if (there[i] !== undefined) names.set(id, there[i]);
-  for (const id of own) if (isAdded(id)) names.set(id, addedId(crypto.randomUUID()));
+  const all = own.flatMap((id) => withChildren(m.document, id));
+  for (const id of all) if (isAdded(id)) names.set(id, addedId(crypto.randomUUID()));
   const isReordered = !equal(
     own.filter((id) => !isAdded(id)),
     itemsOn(m.file, from),
   );
   const adds: Operation[] = [];
   const ties: Operation[] = [];
-  for (const [index, id] of own.entries()) {
-    const item = m.document.items[id];
-    const named = names.get(id);
-    if (!isAdded(id) && isReordered && named !== undefined)
-      adds.push({ op: 'move', id: named, slot: { in: { page: to }, index } });
-    if (!isAdded(id) || !item) continue;
-    const { tie, ...bare } = item;
-    const copy = names.get(id)!;
-    adds.push({ op: 'add', item: { ...bare, id: copy } as Item, slot: { in: { page: to }, index } });
-    const at = tie && names.get(tie.to);
-    if (tie && at !== undefined) ties.push({ op: 'set', id: copy, path: 'tie', value: { ...tie, to: at } });
-  }
+  const copyAll = (ids: readonly ItemId[], holder: Slot['in'], moves: boolean): void => {
+    for (const [index, id] of ids.entries()) {
+      const item = m.document.items[id];
+      const copy = names.get(id);
+      if (copy === undefined || !item) continue;
+      const slot = { in: holder, index };
+      if (!isAdded(id)) {
+        if (moves) adds.push({ op: 'move', id: copy, slot });
+        // It came into a group, or out of one.
+        const isHeld = item.at.on !== m.file.items[id]?.at.on;
+        if (isHeld) adds.push({ op: 'set', id: copy, path: 'at', value: { on: item.at.on, box: item.at.box } });
+        continue;
+      }
+      const { tie, ...bare } = item;
+      const empty = bare.kind === 'group' ? { ...bare, children: [] } : bare;
+      adds.push({ op: 'add', item: { ...empty, id: copy } as Item, slot });
+      const at = tie && names.get(tie.to);
+      if (tie && at !== undefined) ties.push({ op: 'set', id: copy, path: 'tie', value: { ...tie, to: at } });
+      if (item.kind === 'group') copyAll(item.children, { group: copy }, true);
+    }
+  };
+  copyAll(own, { page: to }, isReordered);
   const looks = inFile(from).flatMap((id): Operation[] => {
     const [item, was, copy] = [m.document.items[id], m.file.items[id], names.get(id)];
     if (item?.kind !== 'framed' || item === was || isPictureItem(item) || copy === undefined) return [];
