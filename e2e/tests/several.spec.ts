@@ -3,6 +3,7 @@ import { openFile } from '@gable/formats';
 import { plainWords, type Box } from '@gable/core';
 import type { Page } from '@playwright/test';
 import { parseOffice } from 'officeparser';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, openOnBench, saved, test, violations } from './steps';
 
@@ -267,4 +268,56 @@ test('portraits and the names below them are kept together: moved, arranged and 
   await expect(page.getByRole('button', { name: 'Undo “arrangement”' })).toBeVisible();
   // Below each its own name, as far off as before.
   for (const [i, [, gap]] of (await gaps()).entries()) expect(gap).toBeCloseTo(before[i]![1]!, 1);
+});
+
+test('a portrait and its name are grouped: dragged, both move; with Alt one alone; in the file it is a group, and Ungroup takes it apart', async ({
+  page,
+}) => {
+  const id = await openTeam(page);
+  const frame = page.locator('gable-page-view [data-n="2"]');
+  const name = page.getByRole('button', { name: '“Maren, wheels”' });
+  await frame.click();
+  await name.click({ modifiers: ['Shift'] });
+  await expect(chosen(page)).toHaveCount(2);
+  await page.getByRole('button', { name: 'Group', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo “grouped”' })).toBeVisible();
+  await expect(page.getByText('They are a group.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.locator('[data-group]')).toBeVisible();
+  /** How far both move where the portrait is dragged by 40 px. */
+  const dragged = async (alt: boolean): Promise<number[]> => {
+    const before = [await frame.boundingBox(), await name.boundingBox()].map((b) => b!);
+    const [x, y] = [before[0]!.x + before[0]!.width / 2, before[0]!.y + before[0]!.height / 2];
+    if (alt) await page.keyboard.down('Alt');
+    await page.keyboard.down('Control');
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 20, y + 10);
+    await page.mouse.move(x + 40, y + 10);
+    await page.mouse.up();
+    await page.keyboard.up('Control');
+    await page.keyboard.up('Alt');
+    const after = [await frame.boundingBox(), await name.boundingBox()].map((b) => b!);
+    return after.map((b, i) => Math.round(b.x - before[i]!.x));
+  };
+  expect(await dragged(false)).toEqual([40, 40]);
+  await expect(page.getByRole('button', { name: 'Undo “group moved”' })).toBeVisible();
+  expect(await dragged(true)).toEqual([40, 0]);
+  await saved(page);
+  const file = async (): Promise<Uint8Array> =>
+    new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+  const groups = async (): Promise<number> =>
+    Object.values(openFile(await file()).document.items).filter((i) => i.kind === 'group').length;
+  const withGroup = await groups();
+  await frame.click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Choose its group' }).click();
+  await expect(chosen(page)).toHaveCount(2);
+  await page.keyboard.press('Control+Shift+G');
+  await expect(page.getByRole('button', { name: 'Undo “ungrouped”' })).toBeVisible();
+  await saved(page);
+  expect(await groups()).toBe(withGroup - 1);
+  for (const step of ['ungrouped', 'frame moved', 'group moved', 'grouped'])
+    await page.getByRole('button', { name: `Undo “${step}”` }).click();
+  await saved(page);
+  expect(openFile(await file()).document.items).toEqual(openFile(new Uint8Array(readFileSync(TALK))).document.items);
 });

@@ -3,7 +3,7 @@ import { drawnBox } from '../ties/index';
 import { isAdded, type Document, type GroupItem, type Item, type ItemId, type Position } from './document';
 import { equal } from './equal';
 import { applyAll, type Operation } from './operations';
-import { slotOf, slotsOf, withChildren } from './tree';
+import { slotOf, withChildren } from './tree';
 
 /** Lengths that files write differ by less than this share where they mean the same. */
 const AS_WRITTEN = 1e-5;
@@ -14,8 +14,7 @@ export const isPlainGroup = ({ at, space, turn, flip }: GroupItem): boolean =>
 
 /** The plain group that an item is in directly; null where it is in none, or in one that counts otherwise. */
 export function groupOf(document: Document, id: ItemId): GroupItem | null {
-  const slot = slotsOf(document).get(id);
-  const group = slot && 'group' in slot.in ? document.items[slot.in.group] : undefined;
+  const group = Object.values(document.items).find((i) => i.kind === 'group' && i.children.includes(id));
   return group?.kind === 'group' && isPlainGroup(group) ? group : null;
 }
 

@@ -235,8 +235,7 @@ function recount(
     const [before, after] = [mapping(was(id)), mapping(is(id))];
     if (equal(before, after, 1e-6)) continue;
     const element = elements.get(id)!;
-    const xfrm =
-      child(element, 'xfrm') ?? descend(element, 'spPr', 'xfrm') ?? descend(element, 'grpSpPr', 'xfrm');
+    const xfrm = child(element, 'xfrm') ?? descend(element, 'spPr', 'xfrm') ?? descend(element, 'grpSpPr', 'xfrm');
     if (!xfrm) throw refused('This has no place of its own and cannot leave or enter its group.', 'Leave it.', id);
     for (const [name, keys] of [
       ['off', ['x', 'y']],

@@ -1,4 +1,12 @@
-import { documentOfPictures, withChildren, equal, GableError, itemIdOf, type GroupItem, type ItemId } from '@gable/core';
+import {
+  documentOfPictures,
+  withChildren,
+  equal,
+  GableError,
+  itemIdOf,
+  type GroupItem,
+  type ItemId,
+} from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
 import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
 import {

@@ -310,7 +310,7 @@ function asPut(document: Document, file: Document, operations: readonly Structur
  * @param fresh was it put there, and did not come back?
  */
 function placeAsPut(at: Position, put: Position, fresh: boolean): Position {
-  if ((at.on === 'page' || at.on === 'group') && put.on === 'page') return { on: at.on, box: at.box };
+  if (liesOnPage(at) && liesOnPage(put)) return { on: at.on, box: at.box };
   if (fresh && at.on === 'anchor') return besideWords(at, put);
   if (fresh || (at.on !== put.on && (put.on === 'cells' || put.on === 'element'))) return put;
   const { width, height } = at.box;
@@ -322,9 +322,15 @@ function placeAsPut(at: Position, put: Position, fresh: boolean): Position {
         : ({ ...put, on: at.on, box: { ...put.box, width, height } } as Position);
   return equal(moved, put, AS_WRITTEN) ? put : moved;
 }
-/** Beside one that goes with another paragraph than in its file, it goes with that, too. */
+const liesOnPage = (at: Position): at is Extract<Position, { on: 'page' | 'group' }> =>
+  at.on === 'page' || at.on === 'group';
+/** Beside one that goes with another paragraph than in its file, it goes with that, too; in a group or out of it, it is there. */
 const besideWords = (at: Position, put: Position): Position =>
-  at.on === 'anchor' && put.on === 'anchor' && at.paragraph ? { ...put, paragraph: at.paragraph } : put;
+  liesOnPage(at) && liesOnPage(put)
+    ? { on: at.on, box: put.box }
+    : at.on === 'anchor' && put.on === 'anchor' && at.paragraph
+      ? { ...put, paragraph: at.paragraph }
+      : put;
 const anchorOf = (at: Position): Anchor | undefined => (at.on === 'anchor' ? at.anchor : undefined);
 /** Files write lengths in steps: nothing nearer than this has been moved. */
 const AS_WRITTEN = 1e-4;

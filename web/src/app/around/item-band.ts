@@ -36,6 +36,7 @@ import { Tick } from '../ui/tick';
 import { shownNumber } from '../ui/numbers';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
+import { Several } from '../page/several';
 import { AroundEdit } from './around-edit';
 import { linesIn, nameOf, withRoom, withRuns } from './items';
 import { LETTER_FONTS, LetterShapes, ownLetterFont, type LetterFont } from './letter-shapes';
@@ -73,6 +74,7 @@ export class ItemBand {
   protected readonly state = inject(WorkStore);
   protected readonly edit = inject(Edit);
   protected readonly around = inject(AroundEdit);
+  protected readonly several = inject(Several);
   private readonly legibility = inject(LegibilityOf);
 
   protected readonly title = computed(() => {

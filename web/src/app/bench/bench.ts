@@ -293,12 +293,27 @@ export class Bench implements BenchActions {
     return m !== null && this.usable() && isChanged(m) && !isLast(m);
   });
 
+  private readonly ungrouping = (): readonly MenuDeed[] =>
+    this.several.canUngroup() ? [{ label: 'Ungroup', key: 'Ctrl+Shift+G', act: () => this.ungroup() }] : [];
+
   /** What the context menu offers. */
   protected readonly deeds = computed((): readonly MenuDeed[] => {
     if (this.severalShown())
       return [
         { label: 'Choose everything', key: 'Ctrl+A', act: () => this.chooseEverything() },
         { label: 'Choose only one', key: 'Esc', act: () => this.several.end() },
+        ...(this.several.takesGroups() && !this.several.isGroup()
+          ? [
+              {
+                label: 'Group',
+                key: 'Ctrl+G',
+                disabled: !this.several.canGroup(),
+                apart: true,
+                act: () => this.group(),
+              },
+            ]
+          : []),
+        ...this.ungrouping(),
         {
           ...{ label: `Delete ${this.several.chosen().length} items`, key: 'Del', apart: true },
           act: () => this.takeOut(),
@@ -325,6 +340,9 @@ export class Bench implements BenchActions {
             { label: 'Bring forward', apart: true, act: () => this.around.raisePicture(1) },
             { label: 'Send back', act: () => this.around.raisePicture(-1) },
           ]
+        : []),
+      ...(this.view() === 'page' && this.several.groupOfOne()
+        ? [{ label: 'Choose its group', apart: true, act: () => this.several.chooseGroup() }, ...this.ungrouping()]
         : []),
       {
         label: 'Duplicate picture',
@@ -480,6 +498,16 @@ export class Bench implements BenchActions {
   /** On a page of a fixed size. */
   chooseEverything(): void {
     if (this.view() === 'page') this.several.chooseEverything();
+  }
+
+  /** On a page of a fixed size: puts what is chosen together. */
+  group(): void {
+    if (this.severalShown()) this.several.group();
+  }
+
+  /** Takes the groups of what is chosen apart. */
+  ungroup(): void {
+    if (this.view() === 'page') this.several.ungroup();
   }
 
   /** Takes what is chosen out of its file. */

@@ -54,6 +54,8 @@ export interface BenchActions {
   takeOut(): void;
   duplicate(): void;
   chooseEverything(): void;
+  group(): void;
+  ungroup(): void;
   copy(): void;
   cut(): void;
   undo(): void;
@@ -100,6 +102,13 @@ export const benchKeys = (steps: readonly string[]): readonly KeyRow<BenchAction
     ctrl: true,
     acts: { a: (b) => b.chooseEverything() },
   },
+  {
+    shown: 'Ctrl + G, Ctrl + Shift + G',
+    words: 'On a slide or drawing: group what is chosen, ungroup',
+    ctrl: true,
+    acts: { g: (b, event) => (event.shiftKey ? b.ungroup() : b.group()) },
+  },
+  { shown: 'Alt + drag', words: 'Move one of a group alone' },
   { shown: 'Del', words: 'Delete picture, or all that is chosen', acts: { delete: (b) => b.takeOut() } },
   { shown: 'G', words: 'Export picture', acts: { g: (b) => b.getOutPicture() } },
   { shown: 'Ctrl + C', words: 'Copy the framed picture', ctrl: true, acts: { c: (b) => b.copy() } },

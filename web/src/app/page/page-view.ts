@@ -349,6 +349,16 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         @if ((isFixed() || isText() || isWeb()) && !came() && !alone()) {
           <gable-item-layer [items]="isText() ? besideText() : isWeb() ? onWeb() : stack()" [scale]="px()" />
         }
+        @if (groupBox(); as g) {
+          <div
+            class="pointer-events-none absolute z-[99997] border border-dashed border-mark"
+            data-group
+            [style.left.px]="g.x - 6"
+            [style.top.px]="g.y - 6"
+            [style.width.px]="g.width + 12"
+            [style.height.px]="g.height + 12"
+          ></div>
+        }
         @for (gap of gaps(); track $index) {
           <button
             type="button"
@@ -493,7 +503,9 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         {{
           several.active()
             ? 'Drag to move them all · Shift and click lets one go · Esc chooses one'
-            : 'Corners resize, sides crop · Shift and click chooses more · double-click for the close-up · Ctrl and wheel zoom'
+            : groupBox()
+              ? 'Dragging moves the group; with Alt, this alone · Shift and click chooses more · double-click for the close-up'
+              : 'Corners resize, sides crop · Shift and click chooses more · double-click for the close-up · Ctrl and wheel zoom'
         }}
       </p>
     }`,
@@ -575,6 +587,8 @@ export class PageView {
     ties: boolean;
     /** How far the pages were scrolled as the drag began. */
     scrolled: Point;
+    /** All of its group, which moves with it. */
+    group?: readonly FramedItem[] | null;
   } | null = null;
   /** What can be tied to other paragraphs is moved: these are asked for. */
   private readonly tieable = signal(false);
@@ -1230,11 +1244,13 @@ export class PageView {
     const { x, y, width, height } = own ?? { x: 0, y: 0, width: 0, height: 0 };
     const ties = this.canRetie(start);
     const box = { x, y, width, height };
+    const group = event.altKey ? null : this.several.movingWith(itemIdOf(pictureOf(m, n)));
+    const along = group ? new Set(this.several.groupOfOne()?.children) : NOTHING;
     this.tieable.set(ties);
     this.drag = {
-      ...{ n, x: event.clientX, y: event.clientY, start, gesture: `page-${++this.gestures}`, ties, box },
+      ...{ n, x: event.clientX, y: event.clientY, start, gesture: `page-${++this.gestures}`, ties, box, group },
       scrolled: this.scrolledTo(),
-      rests: start.flow === 'floating' && own ? this.restsFor(own, ties) : null,
+      rests: start.flow === 'floating' && own ? this.restsFor(own, ties, along) : null,
     };
   }
 
@@ -1341,7 +1357,7 @@ export class PageView {
       const rests = d.ties ? this.restsFor({ n: d.n, ...box }, true) : d.rests!;
       const rest = free ? null : snapBox(box, rests, REACH);
       const { x, y } = rest?.by ?? { x: 0, y: 0 };
-      this.state.take('frame moved', movedBy(d.start, ...this.inGroups(d.n, (dx + x) / k, (dy + y) / k)), d.gesture);
+      this.step(d, (dx + x) / k, (dy + y) / k);
       this.rests.set(rest?.guides ?? []);
     } else {
       const at = this.placed().find((p) => p.n === d.n);
@@ -1349,6 +1365,16 @@ export class PageView {
         this.offer.set({ n: d.n, x: Math.max(8, at.x), y: at.y + Math.min(at.height, 240) + 8 });
       this.drag = null;
     }
+  }
+
+  /** Moves a frame, or the group that it is in. In points of the page. */
+  private step(
+    { n, start, group, gesture }: { n: number; start: Frame; group?: readonly FramedItem[] | null; gesture: string },
+    dx: number,
+    dy: number,
+  ): void {
+    if (group) this.several.moveGroup(group, dx, dy, gesture);
+    else this.state.take('frame moved', movedBy(start, ...this.inGroups(n, dx, dy)), gesture);
   }
 
   /**
@@ -1394,6 +1420,12 @@ export class PageView {
       others: [...others, ...shapes],
     };
   }
+
+  /** Round the group of what is chosen, as it is shown. */
+  protected readonly groupBox = computed((): Box | null => {
+    const box = this.came() || this.alone() ? null : this.several.groupBox();
+    return box && scaledBy(box, this.px());
+  });
 
   /** What several that are dragged together can rest on. */
   protected readonly restsAround = (box: Box, without: ReadonlySet<string>): Rests =>
@@ -1576,8 +1608,9 @@ export class PageView {
     else if (this.came()) return;
     else if (direction && f.flow === 'floating') {
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
-      const next = movedBy(f, ...this.inGroups(n, direction[0] * step, direction[1] * step));
-      this.state.take('frame moved', next, `page-keys-${this.gestures}`);
+      const group = this.several.movingWith(itemIdOf(pictureOf(m, n)));
+      const gesture = `page-keys-${this.gestures}`;
+      this.step({ n, start: f, group, gesture }, direction[0] * step, direction[1] * step);
       if (this.canRetie(f)) {
         this.tieable.set(true);
         this.tieAnew(n, `page-keys-${this.gestures}`);

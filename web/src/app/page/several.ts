@@ -233,10 +233,15 @@ export class Several {
     const page = m?.document.pages[this.edit.page() - 1];
     if (!m || !page || ids.length < 2) return null;
     const groups = this.groupsOf(m, ids);
-    if (groups.length === 1 && groups[0]!.children.every((id) => ids.includes(id)) && ids.every((id) => groupOf(m.document, id)))
+    if (
+      groups.length === 1 &&
+      groups[0]!.children.every((id) => ids.includes(id)) &&
+      ids.every((id) => groupOf(m.document, id))
+    )
       return 'one';
     // Of a group that goes into another, all goes.
-    if (groups.some(({ id, children }) => this.stays(id) || !children.every((child) => ids.includes(child)))) return null;
+    if (groups.some(({ id, children }) => this.stays(id) || !children.every((child) => ids.includes(child))))
+      return null;
     let document = shownDocument(m);
     const operations: Operation[] = [];
     const put = (all: readonly Operation[]): void => {
@@ -256,7 +261,9 @@ export class Several {
 
   /** Can there be groups on the page that is seen? */
   readonly takesGroups = computed(() => this.state.model()?.work.can.order === true);
-  readonly canGroup = computed(() => this.takesGroups() && typeof this.grouped() === 'object' && this.grouped() !== null);
+  readonly canGroup = computed(
+    () => this.takesGroups() && typeof this.grouped() === 'object' && this.grouped() !== null,
+  );
   readonly isGroup = computed(() => this.grouped() === 'one');
 
   /** Puts the chosen ones together; they stay chosen. */
