@@ -110,6 +110,7 @@ export const SheetSchema = z.object({
     .readonly()
     .optional()
     .describe('items that can neither come into a group nor be taken apart'),
+  locked: z.array(z.string()).readonly().optional().describe('items that are neither moved, sized nor deleted by hand'),
   lines: z
     .object({ x: z.array(z.number()).readonly(), y: z.array(z.number()).readonly() })
     .optional()

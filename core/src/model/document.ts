@@ -203,6 +203,8 @@ const base = {
   opacity: share,
   alt: text(BOUNDS.alt),
   tie: TieSchema.optional(),
+  /** By hand it is neither moved, sized nor deleted. */
+  locked: z.literal(true).optional(),
 };
 const look = {
   shape: ShapeSchema,

@@ -45,6 +45,8 @@ export interface PageContent extends Size {
   /** Layers under it by their names, from the back. */
   layers?: readonly string[] | undefined;
   items?: readonly PageItem[] | undefined;
+  /** Those that are locked. */
+  locked?: readonly ItemId[] | undefined;
 }
 /** What pages share: a master, a layout. */
 export interface LayerContent {
@@ -126,6 +128,10 @@ export function documentOfPictures(
     const holder = page ?? holders.get(key) ?? newHolder(document, where.place, fixed, papers.get(key));
     if (!page) holders.set(key, holder);
     holder.items.push(id);
+  }
+  for (const id of sheets.flatMap((s) => s.locked ?? [])) {
+    const item = document.items[id];
+    if (item) document.items[id] = { ...item, locked: true };
   }
   return document;
 }

@@ -68,6 +68,8 @@ export interface Sheet {
   apart?: readonly ItemId[];
   /** What can neither come into a group nor, where it is one, be taken apart: what an animation moves, what fills a placeholder. */
   stays?: readonly ItemId[];
+  /** What is locked: it is neither moved, sized nor deleted by hand. */
+  locked?: readonly ItemId[];
   /** Edges of the columns and rows of a sheet of cells. */
   lines?: { x: readonly number[]; y: readonly number[] };
 }
@@ -196,6 +198,8 @@ export interface Arrangement {
  * follow nothing any more, null for what stays as it is.
  */
 export type PageTies = readonly (readonly (PageTie | 'gone' | null)[])[];
+/** Which items of each page are locked, by their places, with those in groups behind these. */
+export type PageLocks = readonly (readonly boolean[])[];
 export interface PageTie {
   to: number;
   rule: string;
@@ -336,7 +340,11 @@ export interface Opened extends FileFacts {
   readonly hasTies?: boolean;
   /** The file with what its shapes follow told beside them, where it can be read again. */
   putTies?(ties: PageTies): Uint8Array;
-  /** The same of a text or a workbook, where places count from the paragraphs and cells of pictures. @throws GableError `cannot-write` */
+  /** Are shapes or pictures of it locked? */
+  readonly hasLocks?: boolean;
+  /** The file with what is locked told beside it, in the terms of its standard where that has some. */
+  putLocks?(locks: PageLocks): Uint8Array;
+  /** The file with words and blocks beside pictures of a text or a workbook, where places count from the paragraphs and cells of these. @throws GableError `cannot-write` */
   putBeside?(around: readonly AroundPicture[], veils: Veils): Uint8Array;
   /**
    * The file without what Gable put beside its pictures (`putBeside`), and that: what it follows is named by the picture, or by the name

@@ -9,6 +9,7 @@ import {
   type PageItem,
   type PictureItem,
 } from '@gable/core';
+import { stayingAs } from './staying';
 import type { Known, OpenedPicture, PagePlan, Source } from './contract';
 
 /**
@@ -69,7 +70,7 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
     known,
     pictures,
     get sheets() {
-      return file.sheets.map((s) => ({ ...withNames(s), ...(s.stays && { stays: s.stays.map(nameOf) }) }));
+      return file.sheets.map((s) => ({ ...withNames(s), ...stayingAs(s, nameOf) }));
     },
     get layers() {
       return (file.layers ?? []).map(withNames);

@@ -1,6 +1,7 @@
 import { documentOfPictures, type Document, type ItemId, type PageItem } from '@gable/core';
 import type { Sheet, Source } from './contract';
 import { renamed } from './known';
+import { stayingAs } from './staying';
 
 /** A page under the name that it has wherever it stands; what lies on it is named after that, and not after its place. */
 export function calledSheet(sheet: Sheet, place: number, id: string): Sheet {
@@ -15,7 +16,7 @@ export function calledSheet(sheet: Sheet, place: number, id: string): Sheet {
       ? { ...tied, id: called(item.id), children: tied.children.map(called) }
       : { ...tied, id: called(item.id) };
   });
-  return { ...sheet, id, items, ...(sheet.stays && { stays: sheet.stays.map(called) }) };
+  return { ...sheet, id, items, ...stayingAs(sheet, called) };
 }
 
 /**

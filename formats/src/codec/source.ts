@@ -86,7 +86,7 @@ export interface OpenOptions {
  */
 export function openFile(bytes: Uint8Array, { read = 'all', known, pages }: OpenOptions = {}): Source {
   const opened = openByContent(bytes);
-  const much = opened.hasTies ? 'all' : read;
+  const much = opened.hasTies || opened.hasLocks ? 'all' : read;
   const source = sourceOf(bytes, opened, much);
   const called = known ? named(source, known, much) : source;
   return pages && much === 'all' ? withPageNames(called, pages) : called;
@@ -160,7 +160,10 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     ...(putInMargin && { putInMargin }),
     ...(blocks && { blocks }),
     pictureBytes,
-    write: (next, images = new Map()) => withTies(writtenWith(next, images).bytes, source.document, withoutEmpty(next)),
+    write(next, images = new Map()) {
+      const [from, to] = [source.document, withoutEmpty(next)];
+      return withLocks(withTies(writtenWith(next, images).bytes, from, to), from, to);
+    },
     arranged(next, images) {
       const { bytes: now, numbers, count } = writtenWith(next, images);
       const order = Array.from({ length: count }, (): ItemId | null => null);
@@ -278,14 +281,22 @@ function withTies(bytes: Uint8Array, from: Document, to: Document): Uint8Array {
   return openByContent(bytes).putTies?.(ties) ?? bytes;
 }
 
-/** Without the ties of what the file has: they are told beside it, and all stands where they have it. */
+/** A file with what is locked told beside it, where its format has a place for that. */
+function withLocks(bytes: Uint8Array, from: Document, to: Document): Uint8Array {
+  const isLocked = ({ items }: Document): boolean => Object.values(items).some((i) => i.locked);
+  if (!isLocked(to) && !isLocked(from)) return bytes;
+  const locks = to.pages.map(({ id }) => allOn(to, id).map((item) => to.items[item]!.locked === true));
+  return openByContent(bytes).putLocks?.(locks) ?? bytes;
+}
+
+/** Without locks, and without the ties of what the file has: they are told beside it, and all stands where they have it. */
 function untied(document: Document): Document {
-  const tied = Object.values(document.items).filter(({ id, tie }) => tie && !isAdded(id));
-  if (tied.length === 0) return document;
+  const told = Object.values(document.items).filter(({ id, tie, locked }) => locked || (tie && !isAdded(id)));
+  if (told.length === 0) return document;
   const items = { ...document.items };
-  for (const { tie, ...item } of tied) {
-    void tie;
-    items[item.id] = item as Item;
+  for (const { tie, locked, ...item } of told) {
+    void locked;
+    items[item.id] = { ...item, ...(tie && isAdded(item.id) && { tie }) } as Item;
   }
   return { ...document, items };
 }

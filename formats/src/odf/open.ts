@@ -20,6 +20,7 @@ import {
   type Codec,
   type MarginPicture,
   type NewPicture,
+  type PageLocks,
   type PageTies,
   type Opened,
   type OpenedPicture,
@@ -43,7 +44,7 @@ import { Splices } from '../xml/splices';
 import { type Archive, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
-import { withStaying } from '../codec/staying';
+import { tellLocks, withStaying } from '../codec/staying';
 import { arrangeItems, standsAlone } from './arrange';
 import { hrefsOf, putAround, putBeside, takeBeside } from './around';
 import { Tables } from './cells';
@@ -52,6 +53,7 @@ import { type Part, pathOf } from './found';
 import { Names, is } from './names';
 import { NewStyles } from './new-styles';
 import { fillShape } from './fill';
+import { isLocked, setLocked } from './locks';
 import { embedFonts } from './fonts';
 import { blockElements, blocksOf, frameAlone, freeNames, insertBehind, insertFrame } from './insert';
 import { reanchor } from './reanchor';
@@ -70,6 +72,9 @@ import { ListStyles } from './layout/lists';
 import { textMarkup } from './layout/text';
 import { putTies } from './ties';
 import { isPlain, lacksTone, writeFrame, staysImage } from './write-frame';
+
+/** Says a part that something is locked? */
+const LOCKED = /:protect="[^"]*position/;
 
 const MIMETYPE = 'application/vnd.oasis.opendocument.';
 
@@ -274,7 +279,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       const e = placed.get(id) ?? elements.get(id);
       return !e || standsAlone(content.root, e);
     };
-    return { ...read, sheets: withStaying(read.sheets, stays) };
+    const locks = (id: ItemId): boolean => {
+      const e = placed.get(id) ?? elements.get(id);
+      return e !== undefined && isLocked(siteOf(e));
+    };
+    return { ...read, sheets: withStaying(read.sheets, { stays, isLocked: locks }) };
   };
   /** Where items of pages stand: known once the pages are read. */
   const elements = new Map<ItemId, Element>();
@@ -287,6 +296,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
   let document: Document | null = null;
   const itemsOn = (page: number): readonly ItemId[] =>
     (document ??= documentOfPictures(pictures, (made ??= pagesOf()))).pages[page - 1]?.items ?? [];
+  const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(document!, id));
   const siteOf = (element: Element): Site => {
     const names = new Names(element);
     const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
@@ -417,9 +427,17 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           return !e || standsAlone(content.root, e);
         },
         hasTies: content.text.includes(TIE_NAMESPACE),
+        hasLocks: LOCKED.test(content.text) || LOCKED.test(common?.text ?? ''),
+        putLocks(told: PageLocks) {
+          const { splices, styles } = changing();
+          tellLocks(told, { itemsOn: allOn, elementOf }, (e, locked) =>
+            is(e, 'draw', 'g') ? undefined : setLocked(splices.of('content.xml'), siteOf(e), { locked, styles }),
+          );
+          styles.flush();
+          return spliceArchive(archive, splices.changed());
+        },
         putTies(ties: PageTies) {
           const splices = new Splices((name) => parts.get(name)!);
-          const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(document!, id));
           putTies(splices.of('content.xml'), ties, { itemsOn: allOn, elementOf });
           return spliceArchive(archive, splices.changed());
         },

@@ -55,7 +55,8 @@ export function restyleShape(into: Restyled, site: Site, { was, now }: { was: Fr
   if (!equal(was.text, now.text)) restyleWords(into, site, { was, now });
 }
 
-const styleAttribute = ({ element, names: n }: Site): string =>
+/** How an element names its style. */
+export const styleAttribute = ({ element, names: n }: Site): string =>
   n.get(element, 'draw:style-name') === undefined && n.get(element, 'presentation:style-name') !== undefined
     ? 'presentation:style-name'
     : 'draw:style-name';

@@ -13,6 +13,7 @@ import { showable } from '../codec/likeness';
 import {
   MAX_PAGE_ITEMS,
   type AroundOnPage,
+  type PageLocks,
   type PageTies,
   type Arrangement,
   type Opened,
@@ -24,7 +25,11 @@ import {
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
 import { openOoxml, type MovedFrame } from '../ooxml/pictures';
-import type { Splices } from '../xml/splices';
+import { namingAt } from '../drawingml/look-text';
+import { isLocked, setLocked } from '../drawingml/locks';
+import { Additions } from '../ooxml/additions';
+import { isStrict } from '../ooxml/names';
+import { Splices } from '../xml/splices';
 import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
@@ -32,7 +37,7 @@ import { TIE_NAMESPACE } from '../metadata/ties';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
 import { putAround } from './around';
-import { withStaying } from '../codec/staying';
+import { tellLocks, withStaying } from '../codec/staying';
 import { withTiesThatHold } from '../codec/tied';
 import { putTies } from './ties';
 import { isAnimated } from '../ooxml/remove-picture';
@@ -46,6 +51,9 @@ import { measure } from '../drawingml/values';
 /** Has a group a fill for what is in it, or effects of its own (§20.1.2.2.22, grpSpPr)? */
 const looksAsOne = (group: Element): boolean =>
   descend(group, 'grpSpPr')?.children.some((c) => /(Fill|effectLst|effectDag|scene3d)$/.test(c.local)) === true;
+
+/** Says a part that something is locked? */
+const LOCKED = /\bnoMove=/;
 
 const rootOf = (e: Element): Element => (e.parent ? rootOf(e.parent) : e);
 
@@ -223,7 +231,7 @@ export function openDeck(pack: Package, main: string): Opened {
         ...(backdropOf(under) && { backdrop: true as const }),
       };
     });
-    return { sheets: withStaying(withTiesThatHold(sheets, file.pictures), stays), layers };
+    return { sheets: withStaying(withTiesThatHold(sheets, file.pictures), { stays, isLocked: locks }), layers };
   };
   /** Must an element stay as it is grouped: does an animation move it, or does it fill a placeholder? */
   const standsAlone = (e: Element | undefined): boolean =>
@@ -231,6 +239,10 @@ export function openDeck(pack: Package, main: string): Opened {
   const stays = (id: ItemId, group?: GroupItem): boolean => {
     const e = elements.get(id);
     return standsAlone(e) || (group !== undefined && looksAsOne(e!));
+  };
+  const locks = (id: ItemId): boolean => {
+    const e = elements.get(id);
+    return e !== undefined && isLocked(e);
   };
   const backdrop = (page: number): Uint8Array | null => {
     const slide = slides[page - 1];
@@ -275,6 +287,16 @@ export function openDeck(pack: Package, main: string): Opened {
     standsAlone: (id: ItemId) => standsAlone(elements.get(id)),
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
     putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, allOn),
+    hasLocks: slides.some((part) => LOCKED.test(pack.part(part).text)),
+    putLocks(told: PageLocks): Uint8Array {
+      const splices = new Splices((name) => pack.part(name));
+      tellLocks(told, { itemsOn: allOn, elementOf: (id) => elements.get(id) }, (e, locked) => {
+        const part = partOf(e);
+        if (part === undefined || !/^(sp|pic)$/.test(e.local)) return;
+        setLocked(splices.of(part), e, { locked, a: namingAt(drawingOf(e) ?? e, isStrict(e.uri)) });
+      });
+      return new Additions(pack, main, splices).write(splices.changed());
+    },
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
 }

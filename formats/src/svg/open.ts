@@ -1,12 +1,4 @@
-import {
-  documentOfPictures,
-  withChildren,
-  equal,
-  GableError,
-  itemIdOf,
-  type GroupItem,
-  type ItemId,
-} from '@gable/core';
+import { allOn, documentOfPictures, equal, GableError, itemIdOf, type GroupItem, type ItemId } from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
 import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
 import {
@@ -22,7 +14,7 @@ import {
 import { writeDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseBeyond } from '../codec/limits';
 import { describeAddress } from '../codec/media';
-import { withStaying } from '../codec/staying';
+import { tellLocks, withStaying } from '../codec/staying';
 import { withTiesThatHold } from '../codec/tied';
 import { decodeXml, parseXml, type Element, encodeXml } from '../xml/located';
 import { Splice } from '../xml/splice';
@@ -35,7 +27,7 @@ import { groundOf, writeGround } from './ground';
 import { Presentation } from './presentation';
 import { read } from './read-image';
 import { itemsIn } from './read-page';
-import { putTies, TIE_ATTRIBUTE, tiedItems } from './ties';
+import { LOCK_ATTRIBUTE, putTies, TIE_ATTRIBUTE, tiedItems } from './ties';
 import { pageOf, sheetOf } from './viewport';
 import { writeAlt, groupOf, fresh } from './write-image';
 
@@ -128,7 +120,8 @@ function openSvg(file: Uint8Array): Opened {
     };
     // What is told of a group is told of all that is in it.
     const stays = (id: ItemId, group?: GroupItem): boolean => group !== undefined && !isBare(elements.get(id)!);
-    return withStaying(withTiesThatHold([sheet], pictures), stays);
+    const isLocked = (id: ItemId): boolean => elementOf(id)?.attributes[LOCK_ATTRIBUTE] !== undefined;
+    return withStaying(withTiesThatHold([sheet], pictures), { stays, isLocked });
   };
   const ground = groundOf(root, drawing);
   const writing: Writing = {
@@ -198,10 +191,18 @@ function openSvg(file: Uint8Array): Opened {
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
     },
     hasTies: text.includes(TIE_ATTRIBUTE),
+    hasLocks: text.includes(LOCK_ATTRIBUTE),
+    putLocks(locks) {
+      const splice = new Splice(text);
+      const all = allOn(documentOfPictures(pictures, this), 'page1');
+      tellLocks(locks, { itemsOn: () => all, elementOf }, (e, locked) =>
+        splice.attribute(e, LOCK_ATTRIBUTE, locked ? '' : null),
+      );
+      return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
+    },
     putTies(ties) {
       const splice = new Splice(text);
-      const document = documentOfPictures(pictures, this);
-      const all = document.pages[0]!.items.flatMap((id) => withChildren(document, id));
+      const all = allOn(documentOfPictures(pictures, this), 'page1');
       putTies(splice, ties, { itemsOn: () => all, elementOf });
       return encodeXml({ text: splice.apply(), encoding: decoded.encoding });
     },

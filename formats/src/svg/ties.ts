@@ -6,7 +6,10 @@ import type { Splice } from '../xml/splice';
 /** Beside elements of a drawing (HTML §3.2.6.6, data-*, which SVG 2 §5.10 takes over): their names, and the rules that they follow. */
 const ATTRIBUTES = { name: 'data-gable-name', rule: 'data-gable-tie', to: 'data-gable-to' } as const;
 export const TIE_ATTRIBUTE = ATTRIBUTES.rule;
-export const TIE_ATTRIBUTES: ReadonlySet<string> = new Set(Object.values(ATTRIBUTES));
+/** What is locked bears this: SVG has no word for it. */
+export const LOCK_ATTRIBUTE = 'data-gable-locked';
+/** What is told beside an element, and is no look of it. */
+export const TIE_ATTRIBUTES: ReadonlySet<string> = new Set([...Object.values(ATTRIBUTES), LOCK_ATTRIBUTE]);
 
 const TELLING = tellingBy((e, what) => e.attributes[ATTRIBUTES[what]]);
 

@@ -22,7 +22,7 @@ export async function savedBytes(
   const onPages =
     Object.keys(changes.orders).length > 0 ||
     changes.grounds !== undefined ||
-    Object.values(changes.items).some((i) => !isPictureItem(i));
+    Object.values(changes.items).some((i) => !isPictureItem(i) || i.locked);
   const source = await openRef(file, context, { read: onPages ? 'all' : 'pictures' });
   const stranger = Object.keys(changes.items).find((id) => !source.document.items[id] && !isAdded(id));
   if (stranger !== undefined)

@@ -249,7 +249,7 @@ function looksOtherwise(item: Item, was: Item | undefined, operations: readonly 
   const words = (of: Text | null): unknown => of?.paragraphs.map((p) => p.runs.map((r) => r.text));
   const isTie = (path: string): boolean => /^tie(\.|$)/.test(path);
   return (
-    own.every(({ path }) => isLook(path) || isTie(path)) &&
+    own.every(({ path }) => isLook(path) || isTie(path) || path === 'locked') &&
     (was.tie !== undefined || equal(words(was.text), words(item.text)))
   );
 }
