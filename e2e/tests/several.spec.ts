@@ -321,3 +321,49 @@ test('a portrait and its name are grouped: dragged, both move; with Alt one alon
   await saved(page);
   expect(openFile(await file()).document.items).toEqual(openFile(new Uint8Array(readFileSync(TALK))).document.items);
 });
+
+test('a locked portrait stays where it is: no drag, no handle, no key moves or deletes it; unlocked, it moves', async ({
+  page,
+}) => {
+  const id = await openTeam(page);
+  const frame = page.locator('gable-page-view [data-n="2"]');
+  await frame.click();
+  await expect(page.locator('[data-handle]')).toHaveCount(8);
+  await frame.click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Lock in place' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “locked”' })).toBeVisible();
+  await expect(page.locator('[data-handle]')).toHaveCount(0);
+  const lies = async (): Promise<number[]> => {
+    const { x, y, width, height } = (await frame.boundingBox())!;
+    return [x, y, width, height].map(Math.round);
+  };
+  const before = await lies();
+  const drag = async (): Promise<void> => {
+    const { x, y } = (await frame.boundingBox())!;
+    await page.mouse.move(x + 50, y + 50);
+    await page.mouse.down();
+    await page.mouse.move(x + 90, y + 90, { steps: 4 });
+    await page.mouse.up();
+  };
+  await drag();
+  await frame.press('ArrowRight');
+  await frame.press('Delete');
+  await expect(page.getByText('It is locked. Unlock it, then delete it.')).toBeVisible();
+  expect(await lies()).toEqual(before);
+  // Everything that is not locked is chosen, and moves without it.
+  await page.keyboard.press('Control+A');
+  await expect(chosen(page).first()).toBeVisible();
+  expect(await page.locator('[data-chosen="p2"]').count()).toBe(0);
+  await page.keyboard.press('ArrowDown');
+  expect(await lies()).toEqual(before);
+  await saved(page);
+  const bytes = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+  expect(Object.values(openFile(bytes).document.items).filter((i) => i.locked)).toHaveLength(1);
+  await page.keyboard.press('Escape');
+  await frame.click();
+  await page.getByRole('tab', { name: 'Place', exact: true }).click();
+  await page.getByRole('checkbox', { name: 'Locked in place' }).click();
+  await expect(page.getByRole('button', { name: 'Undo “unlocked”' })).toBeVisible();
+  await drag();
+  await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
+});

@@ -1,4 +1,4 @@
-/** Groups of works made by hand: kept, in the file, and gone when they are taken back; what is in them comes and goes as it does on pages. */
+/** Groups of works made by hand, and locks: kept, in the file, and gone when they are taken back; what is in a group comes and goes as it does on pages. */
 import {
   addedId,
   applyAll,
@@ -138,6 +138,23 @@ test('a group of the file is taken apart, and put together again', async () => {
   await save(work, inverse);
   expect(groupOf(await documentOf(work), 'p3')!.children).toHaveLength(group.children.length);
   expect(groupOf(openFile(new Uint8Array(await fileNow(work))).document, 'p3')!.children).toHaveLength(2);
+});
+
+test('what is locked is kept with the work and told in its file; let go, it is the file that came', async () => {
+  const work = await opened(talk);
+  const lock = (id: string): Operation => ({ op: 'set', id, path: 'locked', value: true });
+  const back = await save(work, [lock('p3'), lock('slide2-s19')]);
+  const there = openFile(new Uint8Array(await fileNow(work))).document;
+  expect(Object.values(there.items).flatMap((i) => (i.locked ? i.id : []))).toEqual(
+    expect.arrayContaining(['p3', 'slide2-s19']),
+  );
+  await save(work, back);
+  expect(Buffer.compare(await fileNow(work), Buffer.from(talk))).toBe(0);
+  // One that is locked in its file is let go.
+  const locked = await opened(openFile(talk).write(applyAll(openFile(talk).document, [lock('p2')]).document));
+  expect((await documentOf(locked)).items['p2']!.locked).toBe(true);
+  await save(locked, [{ op: 'set', id: 'p2', path: 'locked' }]);
+  expect(openFile(new Uint8Array(await fileNow(locked))).document.items['p2']!.locked).toBeUndefined();
 });
 
 test('refused where a kind of file has no groups', async () => {

@@ -49,7 +49,7 @@ export interface SpreadWish {
 export const spreadable = (document: Document, page: Page): PictureItem[] =>
   page.items.flatMap((id) => {
     const item = document.items[id];
-    if (!item || !isPictureItem(item) || item.at.on !== 'page') return [];
+    if (!item || !isPictureItem(item) || item.at.on !== 'page' || item.locked) return [];
     const { width, height } = item.at.box;
     return width * height < WHOLE * page.size.width * page.size.height ? [item] : [];
   });

@@ -216,7 +216,7 @@ export class AroundEdit {
   remove(): void {
     const item = this.item();
     this.typing.set(false);
-    if (!item) return;
+    if (!item || item.locked) return;
     const [name, operations] = [`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id } as const]];
     if (isAdded(item.id)) this.state.act(name, operations, null);
     // What the file has goes out of it at once.

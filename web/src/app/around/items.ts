@@ -48,8 +48,9 @@ export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem 
   return item;
 }
 
-/** Can it be moved by hand? What is behind, around or inside has its place by its rule. */
-export const canMove = ({ tie }: Item): boolean => !tie || tie.as === 'beside' || tie.as === 'over';
+/** Can it be moved by hand? What is behind, around or inside has its place by its rule; what is locked stays. */
+export const canMove = ({ tie, locked }: Item): boolean =>
+  !locked && (!tie || tie.as === 'beside' || tie.as === 'over');
 
 /** An item that is as high as its words need in a box so wide, at least. */
 export function withRoom(item: FramedItem, width: number): FramedItem {

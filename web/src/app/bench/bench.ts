@@ -314,6 +314,7 @@ export class Bench implements BenchActions {
             ]
           : []),
         ...this.ungrouping(),
+        ...(this.several.takesGroups() ? [{ label: 'Lock in place', act: () => this.several.lock(true) }] : []),
         {
           ...{ label: `Delete ${this.several.chosen().length} items`, key: 'Del', apart: true },
           act: () => this.takeOut(),
@@ -321,7 +322,12 @@ export class Bench implements BenchActions {
       ];
     const away = this.edit.problem() !== null;
     return [
-      { label: 'Cut picture', key: 'Ctrl+X', disabled: away || !this.canPut(), act: () => this.cut() },
+      {
+        label: 'Cut picture',
+        key: 'Ctrl+X',
+        disabled: away || !this.canPut() || this.edit.locked(),
+        act: () => this.cut(),
+      },
       { label: 'Copy picture', key: 'Ctrl+C', disabled: away, act: () => this.copy() },
       { label: 'Paste picture', key: 'Ctrl+V', act: () => void this.pasteOver() },
       { label: 'Replace picture …', key: 'R', act: () => this.replace() },
@@ -344,6 +350,14 @@ export class Bench implements BenchActions {
       ...(this.view() === 'page' && this.several.groupOfOne()
         ? [{ label: 'Choose its group', apart: true, act: () => this.several.chooseGroup() }, ...this.ungrouping()]
         : []),
+      ...(this.several.takesGroups() && this.edit.picture()?.where.page !== null
+        ? [
+            {
+              label: this.edit.locked() ? 'Unlock' : 'Lock in place',
+              act: () => this.several.lock(!this.edit.locked()),
+            },
+          ]
+        : []),
       {
         label: 'Duplicate picture',
         key: 'Ctrl+D',
@@ -354,7 +368,7 @@ export class Bench implements BenchActions {
       {
         label: 'Delete picture',
         key: 'Del',
-        disabled: !this.canPut(),
+        disabled: !this.canPut() || this.edit.locked(),
         act: () => this.takeOut(),
       },
       {
@@ -516,6 +530,10 @@ export class Bench implements BenchActions {
       void this.several
         .remove()
         .then((count) => count > 0 && this.tell(`${count} items deleted. Undo brings them back.`));
+      return;
+    }
+    if (this.several.locked()) {
+      this.tell('It is locked. Unlock it, then delete it.');
       return;
     }
     if (this.around.item()) {
@@ -700,7 +718,8 @@ export class Bench implements BenchActions {
 
   /** Copies the chosen picture, and takes it out. */
   cut(): void {
-    if (this.canPut() && this.usable()) void this.copyPicture().then((done) => done && this.takeOut());
+    if (this.canPut() && this.usable() && !this.edit.locked())
+      void this.copyPicture().then((done) => done && this.takeOut());
   }
 
   protected tell(words: string): void {

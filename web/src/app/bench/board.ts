@@ -198,7 +198,10 @@ export class Board implements BoardActions {
       middle: at(w / 2, h / 2),
       leader,
       weightAt: at(leader.x - 46, leader.y + 16),
-      lever: this.movable() && (this.step() === 'position' || this.step() === 'place') ? at(-edge - 30, h / 2) : null,
+      lever:
+        this.movable() && (this.step() === 'position' || (this.step() === 'place' && !this.edit.locked()))
+          ? at(-edge - 30, h / 2)
+          : null,
       leverFoot: at(-edge, h / 2),
       aimAt: at(w / 2, -edge - 27),
       offset: pictureOffset(f, this.edit.size()),
@@ -232,7 +235,7 @@ export class Board implements BoardActions {
   protected readonly crops = computed(() => {
     const f = this.edit.shown();
     const l = this.layout();
-    if (!f || !l || !this.movable() || this.state.model()?.preview) return [];
+    if (!f || !l || !this.movable() || this.edit.locked() || this.state.model()?.preview) return [];
     const { width, height } = f.box;
     return HANDLES.map(({ handle, cursor, sizes }) => ({
       handle,
@@ -265,6 +268,7 @@ export class Board implements BoardActions {
   });
   protected readonly hint = computed(() => {
     if (this.marking()) return 'Draw a box round what must stay visible · Esc stops';
+    if (this.edit.locked()) return 'Locked: the picture moves in its shape, the frame stays · unlock it in Place';
     if (this.step() === 'place' && this.edit.taken()?.flow === 'floating')
       return 'Drag or use the arrow keys to move the frame · corners resize, sides crop';
     return 'Drag to move the picture · wheel to zoom · corners resize, sides crop · Alt moves the shape';
@@ -333,11 +337,16 @@ export class Board implements BoardActions {
   }
 
   protected down(event: PointerEvent): void {
-    const moves = this.step() === 'place' && this.edit.taken()?.flow === 'floating';
+    const moves = this.movesFrame();
     this.begin(event, (base) => ({
       ...base,
       kind: this.marking() ? 'keep' : moves ? 'frame' : event.altKey ? 'shape' : 'picture',
     }));
+  }
+
+  /** Is it the frame that a drag and arrow keys move? */
+  private movesFrame(): boolean {
+    return this.step() === 'place' && this.edit.taken()?.flow === 'floating' && !this.edit.locked();
   }
 
   protected grabHandle(event: PointerEvent, handle: Handle): void {
@@ -576,8 +585,7 @@ export class Board implements BoardActions {
   private arrow(start: Frame, dx: number, dy: number, alt: boolean): void {
     const size = this.edit.size();
     if (alt) this.state.take('shape moved over the picture', placedBox(slid(start, dx, dy, size), start), this.gesture);
-    else if (this.step() === 'place' && start.flow === 'floating')
-      this.state.take('frame moved', movedBy(start, dx, dy), this.gesture);
+    else if (this.movesFrame()) this.state.take('frame moved', movedBy(start, dx, dy), this.gesture);
     else {
       const move = intoFrame(start, dx, dy);
       this.state.take('move', nudged(start, move.x, move.y, size), this.gesture);

@@ -3,6 +3,7 @@ import {
   coloursOf,
   deriveView,
   equal,
+  itemIdOf,
   oversteppingAt,
   pictureOffset,
   type Frame,
@@ -40,6 +41,12 @@ export class Edit {
   readonly picture = computed(() => {
     const m = this.state.model();
     return m ? (pictureOf(m, m.selected) ?? null) : null;
+  });
+  /** Is the chosen picture neither moved, sized nor deleted by hand? */
+  readonly locked = computed(() => {
+    const m = this.state.model();
+    const p = this.picture();
+    return !!m && !!p && m.document.items[itemIdOf(p)]?.locked === true;
   });
   readonly size = computed((): Size => {
     const p = this.picture();

@@ -503,9 +503,11 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         {{
           several.active()
             ? 'Drag to move them all · Shift and click lets one go · Esc chooses one'
-            : groupBox()
-              ? 'Dragging moves the group; with Alt, this alone · Shift and click chooses more · double-click for the close-up'
-              : 'Corners resize, sides crop · Shift and click chooses more · double-click for the close-up · Ctrl and wheel zoom'
+            : several.locked()
+              ? 'Locked: it stays where it is · unlock it in its menu (right-click) · double-click for the close-up'
+              : groupBox()
+                ? 'Dragging moves the group; with Alt, this alone · Shift and click chooses more · double-click for the close-up'
+                : 'Corners resize, sides crop · Shift and click chooses more · double-click for the close-up · Ctrl and wheel zoom'
         }}
       </p>
     }`,
@@ -878,6 +880,7 @@ export class PageView {
   protected readonly handles = computed(() => {
     const p = this.placed().find((one) => one.n === this.selected());
     if (!p || this.came() || this.alone() || p.empty || this.itemChosen() || this.several.active()) return [];
+    if (this.edit.locked()) return [];
     if (this.state.model()?.preview) return [];
     const { frame, at } = p;
     const { width, height } = frame.box;
@@ -1238,7 +1241,7 @@ export class PageView {
     const m = this.state.model$.value!;
     if (event.shiftKey && !this.came() && this.several.toggle(itemIdOf(pictureOf(m, n)))) return;
     this.state.select(n);
-    if (this.came()) return;
+    if (this.came() || this.edit.locked()) return;
     const start = takenFrame(m, n);
     const own = this.placed().find((p) => p.n === n);
     const { x, y, width, height } = own ?? { x: 0, y: 0, width: 0, height: 0 };
@@ -1606,7 +1609,7 @@ export class PageView {
     if (event.key === 'Enter' && event.shiftKey) this.several.toggle(itemIdOf(pictureOf(m, n)));
     else if (event.key === 'Enter') this.closer.emit();
     else if (this.came()) return;
-    else if (direction && f.flow === 'floating') {
+    else if (direction && f.flow === 'floating' && !this.edit.locked()) {
       const step = (event.shiftKey ? 0.1 : 1) * POINTS.mm;
       const group = this.several.movingWith(itemIdOf(pictureOf(m, n)));
       const gesture = `page-keys-${this.gestures}`;

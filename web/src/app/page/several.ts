@@ -64,7 +64,7 @@ export class Several {
     const styled = restylable(m);
     return stackOf(document, { ...page, layers: [] }).flatMap(({ item, ...placed }) => {
       if (item.kind !== 'framed' || !LIES.has(item.at.on) || !own.has(item.id)) return [];
-      if (!isPictureItem(item) && !isAdded(item.id) && !styled.has(item.id)) return [];
+      if (item.locked || (!isPictureItem(item) && !isAdded(item.id) && !styled.has(item.id))) return [];
       return [{ item, box: placed.box, turn: placed.turn, bounds: uprightBounds(placed) }];
     });
   });
@@ -209,7 +209,8 @@ export class Several {
     const m = this.state.model$.value;
     const gone = this.chosen();
     if (!m || gone.length === 0) return 0;
-    const ids = new Set(gone.flatMap(({ item }) => [...tiedTo(m, item.id).map((i) => i.id), item.id]));
+    const around = (id: ItemId): ItemId[] => tiedTo(m, id).flatMap((i) => (i.locked ? [] : i.id));
+    const ids = new Set(gone.flatMap(({ item }) => [...around(item.id), item.id]));
     const operations = [...ids].map((id): Operation => ({ op: 'remove', id }));
     const name = `${gone.length} items deleted`;
     if (gone.every(({ item }) => isAdded(item.id))) {
@@ -319,7 +320,8 @@ export class Several {
   movingWith(id: ItemId): readonly FramedItem[] | null {
     const m = this.state.model$.value;
     const group = m && groupOf(m.document, id);
-    if (!m || !group || m.document.items[id]?.tie) return null;
+    const { tie, locked } = m?.document.items[id] ?? {};
+    if (!m || !group || tie || locked) return null;
     const ids = new Set(group.children);
     const shown = shownDocument(m);
     return group.children.flatMap((child): FramedItem[] => {
@@ -336,6 +338,28 @@ export class Several {
       from.map((item) => movedItem(item, dx, dy)),
       gesture,
     );
+  }
+
+  /** Is what is chosen alone locked? */
+  readonly locked = computed(() => {
+    const m = this.state.model();
+    const [id = ''] = m ? chosenIn(m) : [];
+    return m?.document.items[id]?.locked === true;
+  });
+
+  /** Locks what is chosen, several or one, or lets it go: by hand it is neither moved, sized nor deleted then. */
+  lock(on: boolean): void {
+    const m = this.state.model$.value;
+    if (!m || !this.takesGroups()) return;
+    const items = chosenIn(m).flatMap((id) => {
+      const item = m.document.items[id];
+      if (item?.kind !== 'framed') return [];
+      const { locked, ...free } = item;
+      void locked;
+      return [on ? { ...free, locked: true as const } : free];
+    });
+    this.state.takeItems(on ? 'locked' : 'unlocked', items);
+    if (on) this.end();
   }
 
   /** Keys that count for all of them. @returns was it one? */

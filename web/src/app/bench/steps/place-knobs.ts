@@ -3,6 +3,7 @@ import { movedTo, type Frame } from '@gable/core';
 import { FigureField } from '../../ui/figure-field';
 import { SliderField } from '../../ui/slider-field';
 import { Tick } from '../../ui/tick';
+import { Several } from '../../page/several';
 import { Edit } from '../edit';
 import { signedTurn } from '../../work/wording';
 import { TextPlace } from './text-place';
@@ -60,12 +61,23 @@ import { TextPlace } from './text-place';
       [on]="f.flip.vertical"
       (changed)="edit.set('flipped vertically', flipped('vertical'))"
     />
+    @if (canLock()) {
+      <gable-tick
+        label="Locked in place"
+        [on]="edit.locked()"
+        title="Dragging and keys neither move nor delete it"
+        (changed)="several.lock(!edit.locked())"
+      />
+    }
     <gable-text-place />
   }`,
   host: { class: 'contents' },
 })
 export class PlaceKnobs {
   protected readonly edit = inject(Edit);
+  protected readonly several = inject(Several);
+  /** On a page of a fixed size. */
+  protected readonly canLock = computed(() => this.several.takesGroups() && this.edit.picture()?.where.page !== null);
   protected readonly sides = [
     { axis: 'x', label: 'Left' },
     { axis: 'y', label: 'Top' },
