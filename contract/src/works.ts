@@ -137,11 +137,9 @@ export const CapabilitiesSchema = z.object({
   turns: z.boolean().describe('its pages can come, go and move'),
   around: z.boolean().describe('words and blocks can be put round its pictures'),
   restyles: z
-    .enum(['ground', 'apart', 'all'])
+    .enum(['ground', 'all'])
     .nullable()
-    .describe(
-      'what can look otherwise: the colour behind its pages; what Gable has put there, too; its own shapes and words',
-    ),
+    .describe('what can look otherwise: the colour behind its pages; its own shapes and words, too'),
   order: z.boolean().describe('what lies on its pages can come forward and go back'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   fonts: z.boolean().describe('fonts can be put into its file'),
@@ -253,6 +251,15 @@ export const PagesQuerySchema = FramesSchema.extend({
 export type PagesQuery = z.input<typeof PagesQuerySchema>;
 /** @param revision an address with that of now never shows anything else */
 export const CoverQuerySchema = z.object({ revision: z.coerce.number().int().optional() });
+/** Which ground: as the file came, or with its own shapes and words as they are now, in a state of these that has this name. */
+export const GroundQuerySchema = z.object({
+  page: z.coerce.number().pipe(WholeSchema.positive()).default(1),
+  state: z
+    .string()
+    .regex(/^\w{1,20}$/)
+    .optional(),
+});
+
 export const PageQuerySchema = z.object({ page: z.coerce.number().pipe(WholeSchema.positive()).default(1) });
 
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */

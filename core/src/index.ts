@@ -95,7 +95,7 @@ export {
   targetsOf,
   type Placed,
 } from './model/stack';
-export { canRestyle, type Restyles } from './model/restylable';
+export type { Restyles } from './model/restylable';
 export {
   allOn,
   groupOf,

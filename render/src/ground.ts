@@ -1,13 +1,17 @@
-import { GableError } from '@gable/core';
+import { GableError, type Document } from '@gable/core';
 import { LIMITS, type Source } from '@gable/formats';
 import sharp from 'sharp';
 
 /** Pixels across of a drawing behind its pictures. */
 const GROUND = 1600;
 
-/** What is in the drawing is painted and never run; nothing it links to is fetched. @returns null where there is nothing */
-export async function paintGround(file: Source, page: number): Promise<Uint8Array | null> {
-  const ground = file.backdrop?.(page);
+/**
+ * What is in the drawing is painted and never run; nothing it links to is fetched.
+ * @param as the document whose shapes and words are shown
+ * @returns null where there is nothing
+ */
+export async function paintGround(file: Source, page: number, as?: Document): Promise<Uint8Array | null> {
+  const ground = file.backdrop?.(page, as);
   return ground ? paintHeld(ground) : null;
 }
 

@@ -1,5 +1,4 @@
 import {
-  canRestyle,
   besideInText,
   drawnBox,
   equal,
@@ -78,9 +77,7 @@ export async function paintedVeils(
     const was = file.document.pages.find((p) => p.id === page.id);
     const isOther = (id: ItemId): boolean =>
       isAdded(id) ||
-      (canRestyle(restyles, file.sheets, id) &&
-        !!was &&
-        !equal(lookOf(file.document, was, id), lookOf(document, page, id)));
+      (restyles === 'all' && !!was && !equal(lookOf(file.document, was, id), lookOf(document, page, id)));
     const ids = page.items.filter((id) => isVeilItem(document.items[id]) && isOther(id));
     if (ids.length > 0) await paint(await sceneOf(file, document, i + 1), ids);
   }

@@ -33,7 +33,7 @@ export async function sceneOf(file: Source, document: Document, number: number):
     backdrop:
       // But for one of all that is drawn there.
       sheet.backdrop && (sheet.drawn || equal(page.ground, file.document.pages[number - 1]?.ground))
-        ? await backdropOf(file, number)
+        ? await backdropOf(file, number, document)
         : null,
     layers: layersOf(file, document, number),
   };
@@ -83,8 +83,8 @@ function layersIn(
 }
 
 /** A picture behind a page that cannot be painted is left out. */
-const backdropOf = (file: Source, page: number): Promise<Uint8Array | null> =>
-  paintGround(file, page).catch((error: unknown) => {
+const backdropOf = (file: Source, page: number, document: Document): Promise<Uint8Array | null> =>
+  paintGround(file, page, document).catch((error: unknown) => {
     if (error instanceof GableError) return null;
     throw error;
   });

@@ -57,13 +57,15 @@ export function stackOf(document: Document, page: Page): Placed[] {
  * What of a page is not painted, since the picture behind it shows it: all but what lies over something that is, which must be painted
  * once more, or it would not be seen.
  * @param sheet is all that is no picture in that (`drawn`), and what is not for all that (`apart`)?
+ * @param other what that picture shows otherwise
  */
 export function shownBehind(
   stack: readonly Placed[],
   { drawn, apart = [] }: { drawn?: true | undefined; apart?: readonly ItemId[] | undefined },
+  other: Iterable<ItemId> = [],
 ): ReadonlySet<ItemId> {
   if (!drawn) return new Set();
-  const own = new Set(apart);
+  const own = new Set([...apart, ...other]);
   const behind = new Set<ItemId>();
   const painted: Box[] = [];
   for (const { item, box } of stack)

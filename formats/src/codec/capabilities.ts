@@ -76,7 +76,7 @@ export interface Capabilities {
   arrange: boolean;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
-  /** What of a page can look otherwise: the colour behind it; what Gable has put there, too; its own shapes and words; or nothing. */
+  /** What of a page can look otherwise: the colour behind it; its own shapes and words, too; or nothing. */
   restyles: Restyles;
   /** Its headers and footers can get pictures. */
   margin: boolean;
@@ -141,7 +141,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     insert: 'page',
     arrange: true,
     turns: false,
-    restyles: 'apart',
+    restyles: 'all',
     margin: false,
     blurs: false,
     fonts: true,

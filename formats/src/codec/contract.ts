@@ -277,8 +277,6 @@ interface FileFacts {
    * @param painted numbers of pictures that are painted otherwise than the file says here
    */
   markup?(page: number, painted?: ReadonlySet<number>): string | null;
-  /** The picture behind a page, over all of it: of a drawing, all of it but its pictures. Null where there is none. */
-  backdrop?(page: number): Uint8Array | null;
   /** The picture that the file itself holds of an item that is not shown; null where there is none that can be shown. */
   likeness?(id: ItemId): Uint8Array | null;
   /**
@@ -300,6 +298,8 @@ interface FileFacts {
  * differences of documents into these.
  */
 export interface Opened extends FileFacts {
+  /** The picture behind a page, over all of it: of a drawing, all of it but its pictures. Null where there is none. */
+  backdrop?(page: number): Uint8Array | null;
   /**
    * The file with these frames in the place of the old ones. Where a frame has another `source`, its bytes come in
    * `images`; the old picture stays in the file. Unchanged frames cost nothing; with no difference the very same bytes
@@ -402,6 +402,12 @@ export interface Source extends FileFacts {
   /** What its pictures are called, where that is not their order. */
   known?: readonly Known[];
   document: Document;
+  /**
+   * The picture behind a page, over all of it: of a drawing, all of it but its pictures and what Gable has put there. Null where there
+   * is none.
+   * @param as the document whose shapes and words it shows; the file's own where nothing is said
+   */
+  backdrop?(page: number, as?: Document): Uint8Array | null;
   /**
    * The file as another document of the same pages: frames that changed, pictures that went or came. What did not change is
    * not written; with no difference the very same bytes come back.

@@ -87,6 +87,9 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
         return withNumbers(file.markup!(page, ours), known);
       },
     }),
+    ...(file.backdrop && {
+      backdrop: (page: number, as?: Document) => file.backdrop!(page, as && toFile(as)),
+    }),
     ...(file.likeness && { likeness: (id: ItemId) => file.likeness!(inFile(id)) }),
     pictureBytes: (n) => told(() => file.pictureBytes(numberInFile(n))),
     write: (next, images = new Map()) =>

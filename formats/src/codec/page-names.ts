@@ -46,6 +46,9 @@ export function withPageNames(file: Source, pages: readonly string[]): Source {
     get document() {
       return (document ??= documentOfPictures(file.pictures, source));
     },
+    ...(file.backdrop && {
+      backdrop: (page: number, as?: Document) => file.backdrop!(page, as && toFile(as)),
+    }),
     ...(file.likeness && { likeness: (id: ItemId) => file.likeness!(inFile(id)) }),
     write: (next, images) => file.write(toFile(next), images),
     arranged: (next, images) => file.arranged(toFile(next), images),

@@ -2,7 +2,6 @@ import {
   BESIDE_TEXT,
   apply,
   applyAll,
-  canRestyle,
   diff,
   documentOfPictures,
   equal,
@@ -155,7 +154,12 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       return (document ??= read === 'all' ? documentOfPictures(pictures, opened) : documentOfPictures(pictures));
     },
     ...(markup && { markup }),
-    ...(backdrop && { backdrop }),
+    ...(backdrop && {
+      backdrop(page: number, as?: Document) {
+        const own = as && opened.sheets[page - 1]?.drawn ? withOwnOf(source.document, as) : null;
+        return own ? openByContent(writtenWith(own, new Map()).bytes).backdrop!(page) : backdrop(page);
+      },
+    }),
     ...(likeness && { likeness }),
     ...(putInMargin && { putInMargin }),
     ...(blocks && { blocks }),
@@ -207,6 +211,24 @@ export function withTiedGrouped(bytes: Uint8Array): Uint8Array {
   const source = sourceOf(bytes, opened, 'all');
   const to = tiedGrouped(source.document, (id) => !opened.standsAlone?.(id));
   return source.written(to, new Map()).bytes;
+}
+
+/** A file's document with its shapes and words as another one has them, and nothing else of that; null where they are the same. */
+function withOwnOf(file: Document, as: Document): Document | null {
+  const { document } = withoutMade(as);
+  const items = { ...file.items };
+  for (const [id, item] of Object.entries(file.items)) {
+    const now = document.items[id];
+    if (!now) delete items[id];
+    else if (!isPictureItem(item)) items[id] = now;
+    else if (now.at.on !== item.at.on) items[id] = { ...item, at: { ...item.at, on: now.at.on } } as Item;
+  }
+  const pages = file.pages.map((page) => {
+    const order = document.pages.find((p) => p.id === page.id)?.items ?? page.items;
+    return { ...page, items: order.filter((id) => file.items[id]) };
+  });
+  const own = { ...file, items, pages };
+  return equal([own.items, own.pages], [file.items, file.pages]) ? null : own;
 }
 
 /** Groups of a file have the room that what is in them takes, where something of that lies elsewhere. */
@@ -313,12 +335,9 @@ function restylingOf(
 ): Restyling | null {
   const { format } = opened;
   const { restyles } = CAPABILITIES[format];
-  // Pages are read for it only where they tell what Gable has put there.
-  const sheets = restyles === 'apart' ? opened.sheets : [];
   const veils = new Map([...images].filter(([id]) => from.items[id] && !isPictureItem(from.items[id])));
   const items = new Map<ItemId, { was: FramedItem; now: FramedItem }>();
-  for (const [id, was] of restyles === 'all' || restyles === 'apart' ? Object.entries(from.items) : []) {
-    if (!canRestyle(restyles, sheets, id)) continue;
+  for (const [id, was] of restyles === 'all' ? Object.entries(from.items) : []) {
     const now = to.items[id];
     if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;
     // With a picture in it, it is arranged anew; out of a group that is taken apart, its place counts as it did.

@@ -27,6 +27,7 @@ import { groundOf, writeGround } from './ground';
 import { Presentation } from './presentation';
 import { read } from './read-image';
 import { itemsIn } from './read-page';
+import { restyleDrawn } from './restyle';
 import { LOCK_ATTRIBUTE, putTies, TIE_ATTRIBUTE, tiedItems } from './ties';
 import { pageOf, sheetOf } from './viewport';
 import { writeAlt, groupOf, fresh } from './write-image';
@@ -181,10 +182,12 @@ function openSvg(file: Uint8Array): Opened {
     },
     restyle({ items: changed, grounds, veils }) {
       const splice = new Splice(text);
-      for (const [id, { now }] of changed) {
+      const written = new Set(items().own);
+      for (const [id, { was, now }] of changed) {
         const e = elementOf(id)!;
         const image = veils.get(id);
-        splice.replace(e, itemAnew(e, now, { writing, veil: image && veilPicture(image) }));
+        if (!written.has(id)) restyleDrawn(splice, e, { was, now, page });
+        else splice.replace(e, itemAnew(e, now, { writing, veil: image && veilPicture(image) }));
       }
       const paint = grounds.get(1);
       if (paint) writeGround(splice, root, ground, paint);

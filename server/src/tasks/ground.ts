@@ -1,4 +1,6 @@
+import { withChanges } from '@gable/core';
 import { paintGround, paintHeld } from '@gable/render/scene';
+import type { ChangedFile } from './save';
 import { openRef, task, weighFile, type FileRef, type Made } from './task';
 
 /** A drawing without its pictures, or what lies behind a slide, as a PNG; null where there is none. */
@@ -6,8 +8,9 @@ export const ground = task({
   lane: 'paint',
   seconds: 20,
   weigh: weighFile,
-  async run({ file, page }: { file: FileRef; page: number }, context): Promise<Made | null> {
-    const png = await paintGround(await openRef(file, context), page);
+  async run({ file, page, changes }: ChangedFile & { page: number }, context): Promise<Made | null> {
+    const source = await openRef(file, context);
+    const png = await paintGround(source, page, withChanges(source.document, changes));
     return png && context.made(png);
   },
 });

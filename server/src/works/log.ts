@@ -1,7 +1,6 @@
 import { type LoggedEntry, type SaveEntries } from '@gable/contract';
 import {
   applyAll,
-  canRestyle,
   changesFrom,
   conflict,
   equal,
@@ -208,9 +207,9 @@ export async function append(
   for (const id of ids) {
     const item = document.items[id];
     if (!item || isPictureItem(item) || (item.kind === 'group' && ordersOwn(work))) continue;
-    if (looksOtherwise(item, came.items[id], operations) && restyles(work, id)) continue;
+    if (looksOtherwise(item, came.items[id], operations) && restyles(work)) continue;
     if (isAdded(id) && takesAround(work) && standsRight(item, document)) continue;
-    if (backs && item.kind === 'framed' && restyles(work, id)) continue;
+    if (backs && item.kind === 'framed' && restyles(work)) continue;
     if (!backs)
       throw new GableError('bad-operation', 'Only frames with a picture can be saved yet.', 'Undo it.', { id });
     ids.delete(id);
@@ -272,8 +271,8 @@ const groupsOtherwise = (before: Changes['items'], { from, to }: { from: Documen
     kind === 'group' && (before[id] || !equal(from.items[id], to.items[id])) ? [id] : [],
   );
 
-const restyles = ({ opened: { format, sheets = [] } }: Work, id: string): boolean =>
-  format !== 'pictures' && format !== 'folder' && canRestyle(CAPABILITIES[format].restyles, sheets, id);
+const restyles = ({ opened: { format } }: Work): boolean =>
+  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';
 
 const ordersOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange;

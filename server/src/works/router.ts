@@ -7,13 +7,14 @@ import {
   MarksSchema,
   NameSchema,
   NewWorkSchema,
+  GroundQuerySchema,
   PageQuerySchema,
   PagesQuerySchema,
   PictureRowSchema,
   SaveEntriesSchema,
   type SaveEntries,
 } from '@gable/contract';
-import { readChanges } from '@gable/core';
+import { isAdded, isPictureItem, NO_CHANGES, readChanges, type Changes } from '@gable/core';
 import { LIMITS } from '@gable/formats';
 import { Router, json } from 'express';
 import type { AppContext } from '../context';
@@ -37,6 +38,16 @@ import { listWorks, summarise } from './shelf';
 
 /** The room for the pages of a work on the shelf, in pixels: twice what it is on most screens. */
 const COVER = { width: 560, height: 176 };
+
+/** What a work's file has itself, and looks otherwise. */
+const ownChanges = (changes: Changes): Changes => ({
+  ...changes,
+  items: Object.fromEntries(
+    Object.entries(changes.items).filter(
+      ([id, item]) => !isPictureItem(item) && (!isAdded(id) || item.kind === 'group'),
+    ),
+  ),
+});
 
 /** `/api/works`: what has been opened, and its frames. */
 export function worksRouter(context: AppContext): Router {
@@ -113,14 +124,15 @@ export function worksRouter(context: AppContext): Router {
   });
 
   router.get('/:id/ground', async (req, res) => {
-    const { page } = PageQuerySchema.parse(req.query);
-    const png = await withFile(context, req.params.id, (_, file) =>
-      pictureCache.get(`ground/${file.sha256}/${page}`, async () => {
-        const made = await context.tasks.run('ground', { file, page });
+    const { page, state } = GroundQuerySchema.parse(req.query);
+    const png = await withFile(context, req.params.id, (work, file) => {
+      const changes = state === undefined ? NO_CHANGES : ownChanges(readChanges(work.changes));
+      return pictureCache.get(`ground/${file.sha256}/${page}/${state ?? ''}`, async () => {
+        const made = await context.tasks.run('ground', { file, page, changes });
         if (!made) throw notFound('ground');
         return { type: 'image/png', data: await context.spool.take(made) };
-      }),
-    );
+      });
+    });
     res.type(png.type).set('Cache-Control', 'private, max-age=31536000, immutable').send(png.data);
   });
 

@@ -174,8 +174,9 @@ export class Api {
     return `/api/works/${id}/items/${encodeURIComponent(item)}/likeness`;
   }
 
-  groundUrl(id: string, page: number): string {
-    return `/api/works/${id}/ground?page=${page}`;
+  /** @param state of what the file has itself, as it is saved; as it came where that is empty */
+  groundUrl(id: string, page: number, state = ''): string {
+    return `/api/works/${id}/ground?page=${page}${state && `&state=${state}`}`;
   }
 
   export(id: string, frame: Frame, wish: { format: ExportFormat; ppi?: number; width?: number }): Observable<Blob> {

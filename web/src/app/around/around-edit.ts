@@ -293,6 +293,13 @@ export class AroundEdit {
     return item !== null && !isAdded(item.id);
   });
 
+  /** Is it a text that a drawing has itself? That has no box: neither sides, nor a fill, nor an outline. */
+  readonly isDrawnText = computed(() => {
+    const sheet = this.state.model()?.work.sheets?.[this.edit.page() - 1];
+    const item = this.item();
+    return this.isOwn() && sheet?.drawn === true && item?.text !== null && !sheet.apart?.includes(item?.id ?? '');
+  });
+
   /** Lets it stand by itself, where it is. */
   untie(): void {
     const item = this.item();

@@ -1,4 +1,4 @@
-import { canRestyle, heightOfWords, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
+import { heightOfWords, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
 import type { WorkModel } from '../work/work-model';
 
 /** What something that was added is called. */
@@ -61,7 +61,7 @@ export function withRoom(item: FramedItem, width: number): FramedItem {
 
 /** Shapes and words that a file itself has on its pages and that can look otherwise. */
 export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
-  const { can, sheets = [] } = work;
+  if (work.can.restyles !== 'all') return NONE;
   // In a group that is turned nothing lies as the page counts.
   const within = (id: ItemId): ItemId[] => {
     const item = file.items[id];
@@ -69,5 +69,6 @@ export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
     return item.turn === 0 && !item.flip.horizontal && !item.flip.vertical ? item.children.flatMap(within) : [];
   };
   const ids = file.pages.flatMap((p) => p.items.flatMap(within));
-  return new Set(ids.filter((id) => canRestyle(can.restyles, sheets, id)));
+  return new Set(ids);
 }
+const NONE: ReadonlySet<ItemId> = new Set();

@@ -40,6 +40,7 @@ import {
   POINTS,
   spaceOf,
   stackOf,
+  type Document,
   type Frame,
   type FramedItem,
   type Handle,
@@ -76,7 +77,9 @@ import {
   keyOf,
   pictureIn,
   pictureOf,
+  ownOtherwise,
   problemOf,
+  savedState,
   shownDocument,
   sizeOf,
   takenFrame,
@@ -258,7 +261,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
               [style.background-color]="s.background"
             >
               @if (s.ground) {
-                <img class="absolute inset-0 h-full w-full" [src]="s.ground" alt="" />
+                <img class="absolute inset-0 h-full w-full" [src]="s.ground" alt="" (load)="groundShown(s.ground)" />
               }
               @if (s.lines; as lines) {
                 <svg class="absolute inset-0 h-full w-full" [attr.viewBox]="'0 0 ' + s.width + ' ' + s.height">
@@ -700,6 +703,31 @@ export class PageView {
   protected readonly likenessOf = (item: string): string =>
     this.api.likenessUrl(this.state.model$.value?.work.id ?? '', item);
 
+  /** How what a drawing has itself is shown by the picture behind it: as it is saved. */
+  private readonly groundState = computed(() => {
+    const m = this.state.model();
+    return m && !this.came() && this.hasDrawn() ? savedState(m) : '';
+  });
+  private readonly hasDrawn = computed(() => this.state.model()?.work.sheets?.some((s) => s.drawn) === true);
+  /** The state that the picture behind the page shows, once it is there. */
+  private readonly behindNow = signal<{ url: string; document: Document } | null>(null);
+
+  protected groundShown(url: string): void {
+    const m = this.state.model$.value;
+    if (m && this.hasDrawn() && url === this.sheet()?.ground) this.behindNow.set({ url, document: m.saved.document });
+  }
+
+  /** What that shows otherwise than it is now: it is painted over it until it shows it, too. */
+  private readonly otherwise = computed(
+    (): ReadonlySet<string> => {
+      const m = this.state.model();
+      const shown = this.behindNow();
+      if (!m || this.came() || !this.hasDrawn()) return NOTHING;
+      return ownOtherwise(m, shown?.document ?? m.file);
+    },
+    { equal: (a, b) => a === b || (a.size === b.size && [...a].every((id) => b.has(id))) },
+  );
+
   /** The page that is seen, where pages have a fixed size. */
   protected readonly sheet = computed(() => {
     const work = this.state.model()?.work;
@@ -710,7 +738,7 @@ export class PageView {
     const unit = this.units.unit();
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
     const stack = this.stacks()[i] ?? [];
-    const behind = shownBehind(stack, s);
+    const behind = shownBehind(stack, s, this.otherwise());
     return {
       words: `${shownLength(s.width, unit)} × ${shownLength(s.height, unit)}`,
       background: page ? groundOf(page) : s.background,
@@ -725,7 +753,7 @@ export class PageView {
       // Another ground takes the place of a picture behind the page, but for one of all that is drawn there.
       ground:
         s.backdrop && (s.drawn || equal(page?.ground, this.state.model()?.file.pages[i]?.ground))
-          ? this.api.groundUrl(work.id, i + 1)
+          ? this.api.groundUrl(work.id, i + 1, this.groundState())
           : null,
     };
   });

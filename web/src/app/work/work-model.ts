@@ -61,12 +61,13 @@ export interface WorkModel {
   preview: Frame | null;
 }
 
-/** Do two states differ at most in what has been saved? */
+/** Do two states differ at most in what has been saved, and that is not shown? */
 export const looksTheSame = (a: WorkModel | null, b: WorkModel | null): boolean =>
   a === b ||
   (a !== null &&
     b !== null &&
     a.work === b.work &&
+    (a.saved.document === b.saved.document || savedState(a) === savedState(b)) &&
     a.document === b.document &&
     a.history === b.history &&
     a.selected === b.selected &&
@@ -173,6 +174,45 @@ export function changedFrames(m: WorkModel): readonly Frame[] {
 /** Words and blocks that were put round pictures. */
 export const addedItems = ({ document }: Pick<WorkModel, 'document'>): readonly Item[] =>
   Object.values(document.items).filter((i) => isAdded(i.id) && i.kind !== 'group');
+
+/** Shapes and words that a file has itself and that are otherwise in a state of its work. */
+const ownIn = (m: WorkModel, { items }: Document): readonly Item[] =>
+  Object.values(items).filter((i) => !isAdded(i.id) && !isPictureItem(i) && i !== m.file.items[i.id]);
+
+const states = new WeakMap<Document, string>();
+
+/** A name for how what a file has itself looks and lies in the state that is saved; none where it is as it came. */
+export function savedState(m: WorkModel): string {
+  const { document } = m.saved;
+  let known = states.get(document);
+  if (known === undefined) {
+    const orders = Object.entries(ordersFrom(m.file, document, true)).map(([id, ids]) => [
+      id,
+      ids.filter((i) => !isAdded(i)),
+    ]);
+    const was = new Map(m.file.pages.map((p) => [p.id, p.items]));
+    const said = [ownIn(m, document), orders.filter(([id, ids]) => !equal(ids, was.get(id as string)))];
+    states.set(document, (known = said.every((s) => s.length === 0) ? '' : hashOf(JSON.stringify(said))));
+  }
+  return known;
+}
+
+/** A short name for a text (FNV-1a, 32 bits). */
+function hashOf(text: string): string {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return (hash >>> 0).toString(36);
+}
+
+/** What of a file itself does not look in a state that was saved as it does now. */
+export const ownOtherwise = (m: WorkModel, saved: Document): ReadonlySet<ItemId> =>
+  new Set(
+    Object.values(shownDocument(m).items).flatMap((i) =>
+      !isAdded(i.id) && !isPictureItem(i) && i.kind === 'framed' && !equal(i, saved.items[i.id] ?? m.file.items[i.id])
+        ? [i.id]
+        : [],
+    ),
+  );
 
 /** Is anything otherwise than in its file? */
 export const isOtherwise = (m: WorkModel): boolean =>
