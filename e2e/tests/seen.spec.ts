@@ -153,3 +153,48 @@ test('a text over the picture behind it', async ({ page }) => {
   await shape(page, 'Ellipse');
   await expectWordsOn(page, '255 221 0');
 });
+
+test('a card of a drawing is recoloured and moved with its group, its words too: the page shows what the file has then', async ({
+  page,
+}) => {
+  const drawing = path.resolve(__dirname, '../../demo/files/firing-day-board.svg');
+  const id = await openOnBench(page, drawing);
+  await page.getByRole('radio', { name: /^Drawing/ }).click();
+  const view = page.getByRole('region', { name: /^The pages of/ });
+  const card = view.getByRole('button', { name: 'Block' }).first();
+  await expect(card).toBeVisible();
+  const box = (await card.boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height - 5);
+  const fill = page.getByRole('textbox', { name: /^Fill/ });
+  await fill.fill('#f2d9a0');
+  await fill.press('Enter');
+  /** Is a colour seen near the foot of the card, as the picture behind the page shows it? */
+  const seenBelow = async (by: number): Promise<boolean> => {
+    const at = { x: box.x + 8 + by, y: box.y + box.height - 14, width: box.width - 16, height: 8 };
+    return [...(await seen(page, at))].some(([colour, count]) => colour === '242 217 160' && count > 200);
+  };
+  await expect.poll(() => seenBelow(0)).toBe(true);
+  await expect.poll(() => view.locator('img').first().getAttribute('src')).toContain('&state=');
+  // The words on it can be chosen though the card is: they lie over it.
+  const label = (await view.getByRole('button', { name: '“Load”' }).boundingBox())!;
+  await page.mouse.click(label.x + label.width / 2, label.y + label.height / 2);
+  await expect(
+    page.getByRole('heading', { name: '“Load”' }).or(page.getByRole('heading', { name: 'Words' })),
+  ).toBeVisible();
+  await expect(page.getByRole('textbox', { name: /^Fill/ })).toHaveCount(0);
+  const ink = page.getByRole('textbox', { name: /^Colour/ });
+  await ink.fill('#b5482a');
+  await ink.press('Enter');
+  // All of its group goes along.
+  await card.focus();
+  for (let i = 0; i < 5; i++) await card.press('ArrowDown');
+  await expect(page.getByRole('button', { name: 'Undo “group moved”' })).toBeVisible();
+  await expect.poll(async () => (await page.request.get(`/api/works/${id}/file`)).text()).toContain('fill:#b5482a');
+  const bytes = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+  const [was, now] = [openFile(new Uint8Array(readFileSync(drawing))), openFile(bytes)];
+  const moved = (name: string): number => now.document.items[name]!.at.box.y - was.document.items[name]!.at.box.y;
+  const group = Object.values(was.document.items).find((i) => i.kind === 'group' && i.children.includes('drawing-4'));
+  expect(group?.kind).toBe('group');
+  for (const child of group?.kind === 'group' ? group.children : [])
+    expect(moved(child)).toBeCloseTo((5 * 72) / 25.4, 1);
+});

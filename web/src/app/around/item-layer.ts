@@ -9,7 +9,16 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { isAdded, isPictureItem, POINTS, wordsIn, type FramedItem, type Placed } from '@gable/core';
+import {
+  isAdded,
+  isPictureItem,
+  itemIdOf,
+  POINTS,
+  uprightBounds,
+  wordsIn,
+  type FramedItem,
+  type Placed,
+} from '@gable/core';
 import { arrowOf } from '../ui/roving';
 import { WorkStore } from '../work/work-store';
 import { Several } from '../page/several';
@@ -185,6 +194,8 @@ export class ItemLayer {
     /** All of its group, which moves with it. */
     group: readonly FramedItem[] | null;
     moved: boolean;
+    /** Was it chosen before? */
+    again: boolean;
     gesture: string;
   } | null = null;
   private gestures = 0;
@@ -193,6 +204,7 @@ export class ItemLayer {
     event.stopPropagation();
     if (event.button !== 0) return;
     if (event.shiftKey && this.several.toggle(item.id)) return;
+    const again = this.state.model$.value?.item === item.id;
     this.around.choose(item.id);
     const from = this.state.model$.value?.document.items[item.id];
     if (from?.kind !== 'framed') return;
@@ -204,6 +216,7 @@ export class ItemLayer {
       from: { ...from, at: item.at },
       group: event.altKey ? null : this.several.movingWith(item.id),
       moved: false,
+      again,
       gesture,
     };
   }
@@ -230,7 +243,30 @@ export class ItemLayer {
 
   protected up(event: PointerEvent): void {
     event.stopPropagation();
+    const d = this.drag;
     this.drag = null;
+    // The chosen one is taken hold of wherever it is; a click on what lies over it chooses that.
+    if (d?.again && !d.moved && !event.shiftKey) this.chooseOver(d.id, event);
+  }
+
+  private chooseOver(id: string, { clientX, clientY, currentTarget }: PointerEvent): void {
+    const own = this.own().find((i) => i.item.id === id);
+    if (!own || own.turn !== 0) return;
+    const corner = (currentTarget as HTMLElement).getBoundingClientRect();
+    const k = this.scale();
+    const x = (own.box.x + clientX - corner.left) / k;
+    const y = (own.box.y + clientY - corner.top) / k;
+    const shown = new Set(this.own().flatMap((i) => (i.hollow ? [] : [i.item.id])));
+    const over = this.items()
+      .slice(own.z)
+      .findLast(({ item, ...placed }) => {
+        const b = uprightBounds(placed);
+        const isHere = x >= b.x && x <= b.x + b.width && y >= b.y && y <= b.y + b.height;
+        return isHere && item.kind === 'framed' && (isPictureItem(item) || shown.has(item.id));
+      });
+    const n = over && this.state.model$.value?.work.pictures.find((p) => itemIdOf(p) === over.item.id)?.n;
+    if (n !== undefined) this.state.select(n);
+    else if (over) this.around.choose(over.item.id);
   }
 
   protected type(item: FramedItem, event: Event): void {
