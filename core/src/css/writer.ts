@@ -30,6 +30,8 @@ export interface Within {
   height?: string | null;
   /** Does the image size itself, as the page has it? */
   natural?: boolean;
+  /** Do further rules size what goes round it, as the page sizes the image? Its ratio is then that of the window. */
+  declared?: { ratio: Size | null };
   /** Does the page itself say well how the picture lies in its box (`object-fit`, `object-position`)? */
   ownFit?: boolean;
 }
@@ -107,7 +109,8 @@ export function frameToCss(
       ? {
           display: displayOf(display),
           width: within.fluid?.width ?? (displayOf(display) === 'block' ? 'fit-content' : null),
-          'max-width': within.fluid?.most ?? '100%',
+          'max-width': within.declared ? null : (within.fluid?.most ?? '100%'),
+          'min-height': within.declared ? '0' : null,
           // A row that stretches what is in it does not stretch this.
           height: within.height ?? 'fit-content',
           // Like an image it stands on the line with its lower margin edge, and what is drawn beyond it is seen and not
@@ -122,7 +125,7 @@ export function frameToCss(
   const clip = cssClip(frame, path, `${name}-clip`);
   rule(` > ${part}`, {
     ...(within
-      ? { display: 'block', position: 'relative', height: within.height ? '100%' : null }
+      ? { display: 'block', position: 'relative', height: within.height || within.declared ? '100%' : null }
       : { position: 'absolute', inset: '0' }),
     overflow: frame.overstep ? 'visible' : 'hidden',
     'clip-path': clip.value,
@@ -156,7 +159,7 @@ export function frameToCss(
   const inside = frame.backing ? svgParts({ ...frame, backing: null }, null, name) : parts;
   // Where the ratio is not kept, lines keep their weight all the same (SVG 2 §13.9, vector-effect); in CSS pixels.
   const even = (markup: string): string =>
-    within?.height
+    within?.height || within?.declared
       ? markup.replace(
           /stroke-width="([\d.]+)"/g,
           (_all, w: string) => `stroke-width="${n(Number(w) / 0.75)}" vector-effect="non-scaling-stroke"`,
@@ -180,7 +183,7 @@ export function frameToCss(
 }
 
 /** How large an image in a page is: as its frame, or as the page has it. The box round it takes its size from it. */
-function sizeImage({ box }: Frame, { fluid, height, natural }: Within): Record<string, string | null> {
+function sizeImage({ box }: Frame, { fluid, height, natural, declared }: Within): Record<string, string | null> {
   if (natural) {
     const page = new Set([
       'max-width',
@@ -193,12 +196,13 @@ function sizeImage({ box }: Frame, { fluid, height, natural }: Within): Record<s
     ]);
     return { display: 'block', ...Object.fromEntries([...page].map((name) => [name, null])) };
   }
+  const ratio = declared ? declared.ratio : height ? null : box;
   return {
     display: 'block',
-    width: fluid ? '100%' : `${n(box.width)}pt`,
+    width: fluid || declared ? '100%' : `${n(box.width)}pt`,
     'max-width': '100%',
-    height: height ? '100%' : 'auto',
-    'aspect-ratio': height ? 'auto' : `${n(box.width)} / ${n(box.height)}`,
+    height: height || declared ? '100%' : 'auto',
+    'aspect-ratio': ratio ? `${n(ratio.width)} / ${n(ratio.height)}` : 'auto',
   };
 }
 
@@ -211,7 +215,7 @@ function placeWithin(frame: Frame, size: Size, within: Within): Record<string, s
   if (placement.fit === 'tile') return {};
   const view = deriveView(placement, box, size);
   const p = view.placement;
-  if (within.natural || within.height) {
+  if (within.natural || within.height || within.declared) {
     if (within.ownFit) return { 'object-fit': null, 'object-position': null };
     if (p.fit === 'stretch') return { 'object-fit': 'fill' };
     const fit = p.fit === 'contain' && p.zoom <= containZoom(p, box, size) + 1e-9 ? 'contain' : 'cover';

@@ -17,6 +17,8 @@ export interface Rule<E> {
   needs: readonly string[];
   /** Specificity (Selectors 4 §17) as one number. */
   specificity: number;
+  /** The at-rules that it stands in and that may not hold, the outer ones first; only where all rules are asked for. */
+  conditions?: readonly string[];
   /** In their order. */
   declarations: Declaration[];
   important: Declaration[];
@@ -54,14 +56,17 @@ export function ownDeclarations(text: string): Declared {
   return declarationsIn(tree.type === 'DeclarationList' ? tree.children.toArray() : []);
 }
 
+const CONDITIONAL = /^(media|supports|container|layer)$/;
+
 /** So much less than any other weighs a rule in a layer (CSS Cascade 5 §6.4.3); the order of layers is not reckoned with. */
 const LAYERED = 1e9;
 
 /**
  * Rules of a style sheet in their order (CSS Cascade 5 §6), with those whose conditions hold on a usual screen; those that
  * hang on a container or on what somebody does are left out of account.
+ * @param which all rules whatever they hang on, each with its conditions, or those that hold
  */
-export function rulesOf<E>(sheet: string, look: TreeAdapter<E>): Rule<E>[] {
+export function rulesOf<E>(sheet: string, look: TreeAdapter<E>, which: 'all' | 'holding' = 'holding'): Rule<E>[] {
   const out: Rule<E>[] = [];
   let tree: CssNode;
   try {
@@ -70,11 +75,13 @@ export function rulesOf<E>(sheet: string, look: TreeAdapter<E>): Rule<E>[] {
     return out;
   }
   if (tree.type !== 'StyleSheet') return out;
-  const add = (node: CssNode, layered: boolean): void => {
+  const add = (node: CssNode, layered: boolean, conditions: readonly string[]): void => {
     if (node.type === 'Atrule') {
       const name = node.name.toLowerCase();
-      if (node.block && isOn(name, node.prelude))
-        node.block.children.forEach((n) => add(n, layered || name === 'layer'));
+      const isAsked = which === 'all' ? CONDITIONAL.test(name) : isOn(name, node.prelude);
+      const own = name === 'layer' ? [] : [`@${name} ${node.prelude ? generate(node.prelude) : ''}`.trim()];
+      if (node.block && isAsked)
+        node.block.children.forEach((n) => add(n, layered || name === 'layer', [...conditions, ...own]));
       return;
     }
     if (node.type !== 'Rule' || node.prelude.type !== 'SelectorList') return;
@@ -82,10 +89,11 @@ export function rulesOf<E>(sheet: string, look: TreeAdapter<E>): Rule<E>[] {
     node.prelude.children.forEach((selector) => {
       if (selector.type !== 'Selector') return;
       const { specificity, ...matcher } = matcherOf(selector, look);
-      out.push({ ...matcher, specificity: layered ? specificity - LAYERED : specificity, ...declared });
+      const weight = layered ? specificity - LAYERED : specificity;
+      out.push({ ...matcher, specificity: weight, ...declared, ...(which === 'all' && { conditions }) });
     });
   };
-  tree.children.forEach((node) => add(node, false));
+  tree.children.forEach((node) => add(node, false, []));
   return out;
 }
 

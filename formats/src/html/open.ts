@@ -29,6 +29,7 @@ import { readImage, altOf, looksOf } from './read-image';
 import { sheetsOf } from './sheets';
 import { siblingRules } from './siblings';
 import { attributesOf } from './tree';
+import { DeclaredSizing, sizingRules } from './declared';
 import { ownWrap, framed, store } from './write-image';
 
 export const htmlCodec: Codec = {
@@ -82,7 +83,13 @@ function opened(
       refuseBeyond('rules', rules.length);
       let siblings: ReturnType<typeof siblingRules> | null = null;
       p.siblings = () => (siblings ??= siblingRules(sheets));
-      return [p, new Cascade(rules)];
+      const cascade = new Cascade(rules);
+      let sizing: ReturnType<typeof sizingRules> | null = null;
+      p.declared = (image) => {
+        sizing ??= sizingRules(sheets.flatMap((sheet) => rulesOf(sheet, HTML_ADAPTER, 'all')));
+        return DeclaredSizing.of(image, sizing, cascade.styleOf(image));
+      };
+      return [p, cascade];
     }),
   );
   const pageAt = (number: number): Page => {

@@ -2,6 +2,7 @@ import type { Frame, Size } from '@gable/core';
 import type { DefaultTreeAdapterTypes } from 'parse5';
 import { binaryText } from '../codec/data-url';
 import type { Entry } from '../zip/reader';
+import type { DeclaredSizing } from './declared';
 import type { Place } from './place';
 import { type siblingRules } from './siblings';
 import { type Tag, parsePage, attributesOf, type Node } from './tree';
@@ -19,6 +20,8 @@ export interface Page {
   headEnd: number | null;
   /** Rules of its style sheets that look from one element to another behind it. */
   siblings(): readonly ReturnType<typeof siblingRules>[number][];
+  /** How it sizes an image, as it says that; null where a frame says it as well. */
+  declared(image: Tag): DeclaredSizing | null;
 }
 
 export interface Found {
@@ -60,7 +63,7 @@ export function pageFrom(name: string, bytes: Uint8Array): Page {
     if (mark !== undefined && !rules.has(mark)) rules.set(mark, e);
   }
   const headEnd = elements(tree, 'head')[0]?.sourceCodeLocation?.endTag?.startOffset ?? null;
-  return { name, text, encode, tree, rules, headEnd, siblings: () => [] };
+  return { name, text, encode, tree, rules, headEnd, siblings: () => [], declared: () => null };
 }
 
 /** Elements of a name in document order; templates and what stands in for scripts are not on the page. */

@@ -93,11 +93,15 @@ export function placeOf(
   return out;
 }
 
-/** What places a frame among its surroundings as it placed the image. */
+/** What places a frame among its surroundings as it placed the image. @param declared is it sized as the page sizes that? */
 export const standsWith = (
   { style, item, sizing }: Place,
   { box }: { box: Size },
+  declared = false,
 ): Readonly<Record<string, string>> => ({
   ...style,
-  ...(item && sizing.fluid?.most !== null && { 'min-width': `min(${trimNumber(box.width, 4)}pt, 100%)` }),
+  ...(item &&
+    (declared
+      ? { 'flex-shrink': '0' }
+      : sizing.fluid?.most !== null && { 'min-width': `min(${trimNumber(box.width, 4)}pt, 100%)` })),
 });

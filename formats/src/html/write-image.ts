@@ -5,6 +5,7 @@ import { writeDataUrl } from '../codec/data-url';
 import { encodeWithDigest } from '../metadata/digest';
 import { type Edit, applyEdits } from '../xml/splice';
 import type { Entry } from '../zip/reader';
+import { AS_DECLARED, writtenDeclared } from './declared';
 import { wordsOfStyle, imageOrPicture } from './find';
 import { type Page, MARK, type Found } from './page-source';
 import { standingRound } from './around';
@@ -74,13 +75,16 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
   const size = image?.size ?? f.size;
   const mark = '\ue000';
+  const { rules: declared, ...sizing } = set
+    ? { rules: null }
+    : (declaredFor(f, next, name) ?? { rules: null, ...sizingOf(f, next) });
   const { html, css } = frameToCss(next, { src, size }, name, {
     img: mark,
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
-    place: set ? {} : standsWith(f.place, next),
+    place: set ? {} : standsWith(f.place, next, declared !== null),
     ownFit: f.place.ownFit && equal(f.frame.placement, next.placement) && equal(f.frame.box, next.box),
-    ...(set ? withinSet(sizingOf(f, next)) : sizingOf(f, next)),
+    ...(set ? withinSet(sizingOf(f, next)) : sizing),
   });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
     string,
@@ -94,7 +98,8 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
     start.slice(2) + page.text.slice(from.startOffset, own.startOffset),
     page.text.slice(own.endOffset, from.endOffset) + end.slice(0, -'</span>'.length),
   ];
-  const rules = `\n${[css, ...(set ? [] : restated(f, name))].join('\n')}\n`;
+  const sized = declared === null ? [] : [AS_DECLARED, ascii(declared)];
+  const rules = `\n${[css, ...(set ? [] : restated(f, name)), ...sized].join('\n')}\n`;
   const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
   const markup = `${open}${extras}">${start.slice(2)}${img}${end}`;
   const edits: Edit[] = [{ start: at.startOffset, end: at.endOffset, text: set ? set.wrap(markup) : markup }];
@@ -142,6 +147,25 @@ function sizingOf(
   const locked = shapeOf(next.shape)?.locked ?? null;
   if (locked !== null && !same) return { fluid: null };
   return { fluid: width, height: Math.abs(down - 1) < 1e-6 ? said : `${trimNumber(next.box.height, 4)}pt` };
+}
+
+/** The same size in the page's own words, where only these hold in every window; null where a frame has words of its own. */
+function declaredFor(
+  { page, image, ours, frame, size, known }: Found,
+  next: Frame,
+  name: string,
+): (Pick<Within, 'natural' | 'declared'> & { rules: string | null }) | null {
+  const isAsLarge = equal([next.box.width, next.box.height], [frame.box.width, frame.box.height], 1e-6);
+  if (!isAsLarge || next.overstep) return null;
+  // Where only its width is said, an image has the ratio of its picture; another picture in its place has that, too.
+  const asItCame = { ratio: known && next.source ? size : null };
+  if (ours) {
+    const rules = ours.style ? writtenDeclared(wordsOfStyle(ours.style)) : null;
+    return rules === null ? null : { declared: asItCame, rules };
+  }
+  const declared = page.declared(image);
+  if (!declared) return null;
+  return declared.hasSides ? { declared: asItCame, rules: declared.rulesFor(name) } : { natural: true, rules: null };
 }
 
 /** Where rules belong: at the end of the page's head; before the image in a page that has none. */
