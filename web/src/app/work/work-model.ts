@@ -190,7 +190,7 @@ export function savedState(m: WorkModel): string {
       id,
       ids.filter((i) => !isAdded(i)),
     ]);
-    const was = new Map(m.file.pages.map((p) => [p.id, p.items]));
+    const was = new Map([...m.file.pages, ...m.file.stories].map((p) => [p.id, p.items]));
     const said = [ownIn(m, document), orders.filter(([id, ids]) => !equal(ids, was.get(id as string)))];
     states.set(document, (known = said.every((s) => s.length === 0) ? '' : hashOf(JSON.stringify(said))));
   }
