@@ -37,6 +37,7 @@ export interface ArrangedPart {
   within: readonly Edit[];
 }
 
+/** What stands round one item alone: alternate content, a link, a group that is no item of its own. */
 const ROUND_ONE = /^(AlternateContent|Choice|Fallback|g|a|svg|switch)$/;
 
 /** The child of a container that an element is in. */

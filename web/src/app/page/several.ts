@@ -222,39 +222,27 @@ export class Several {
     return (await this.state.rearrange(putting(name, operations), other?.n)) ? gone.length : 0;
   }
 
-  /** The groups that items are in directly. */
+  /** The groups that items are in directly, by the items. */
+  private groupsIn({ document }: WorkModel): ReadonlyMap<ItemId, GroupItem> {
+    const groups = Object.values(document.items).filter((i): i is GroupItem => i.kind === 'group' && isPlainGroup(i));
+    return new Map(groups.flatMap((group) => group.children.map((child) => [child, group] as const)));
+  }
   private groupsOf(m: WorkModel, ids: readonly ItemId[]): GroupItem[] {
-    return [...new Set(ids.flatMap((id) => groupOf(m.document, id) ?? []))];
+    const round = this.groupsIn(m);
+    return [...new Set(ids.flatMap((id) => round.get(id) ?? []))];
   }
 
-  /** What puts the chosen ones together in a new group, with what is tied to them; null where they are one, or cannot be. */
-  private readonly grouped = computed((): { ids: ItemId[]; operations: Operation[] } | 'one' | null => {
+  /** Are the chosen ones a group, or can they be one? Of a group that goes into another, all goes. */
+  private readonly together = computed((): 'is' | 'can be' | 'cannot be' => {
     const m = this.state.model();
-    const ids = this.chosen().map(({ item }) => item.id);
-    const page = m?.document.pages[this.edit.page() - 1];
-    if (!m || !page || ids.length < 2) return null;
-    const groups = this.groupsOf(m, ids);
-    if (
-      groups.length === 1 &&
-      groups[0]!.children.every((id) => ids.includes(id)) &&
-      ids.every((id) => groupOf(m.document, id))
-    )
-      return 'one';
-    // Of a group that goes into another, all goes.
-    if (groups.some(({ id, children }) => this.stays(id) || !children.every((child) => ids.includes(child))))
-      return null;
-    let document = shownDocument(m);
-    const operations: Operation[] = [];
-    const put = (all: readonly Operation[]): void => {
-      operations.push(...all);
-      document = applyAll(document, all).document;
-    };
-    groups.forEach((group) => put(ungrouping(document, group.id)));
-    const order = document.pages.find((p) => p.id === page.id)!.items;
-    const set = withTied(document, order, ids);
-    if (set.some((id) => this.stays(id))) return null;
-    put(grouping(document, page.id, set, addedId(crypto.randomUUID())));
-    return { ids: set, operations };
+    const ids = this.ids();
+    if (!m || ids.size < 2 || !this.takesGroups()) return 'cannot be';
+    const round = this.groupsIn(m);
+    const all = [...ids];
+    const groups = new Set(all.flatMap((id) => round.get(id) ?? []));
+    const isWhole = [...groups].every((g) => g.children.every((child) => ids.has(child)));
+    if (groups.size === 1 && isWhole && all.every((id) => round.has(id))) return 'is';
+    return isWhole && ![...all, ...[...groups].map((g) => g.id)].some(this.stays) ? 'can be' : 'cannot be';
   });
   /** Must something stay as it is grouped? */
   private readonly stays = (id: ItemId): boolean =>
@@ -262,17 +250,27 @@ export class Several {
 
   /** Can there be groups on the page that is seen? */
   readonly takesGroups = computed(() => this.state.model()?.work.can.order === true);
-  readonly canGroup = computed(
-    () => this.takesGroups() && typeof this.grouped() === 'object' && this.grouped() !== null,
-  );
-  readonly isGroup = computed(() => this.grouped() === 'one');
+  readonly canGroup = computed(() => this.together() === 'can be');
+  readonly isGroup = computed(() => this.together() === 'is');
 
-  /** Puts the chosen ones together; they stay chosen. */
+  /** Puts the chosen ones together, with what is tied to them; they stay chosen. */
   group(): void {
-    const made = this.takesGroups() ? this.grouped() : null;
-    if (made === null || made === 'one') return;
-    this.state.act('grouped', made.operations, null);
-    this.choose(made.ids);
+    const m = this.state.model$.value;
+    if (!m || !this.canGroup()) return;
+    const ids = [...this.ids()];
+    let document = shownDocument(m);
+    const operations: Operation[] = [];
+    const put = (all: readonly Operation[]): void => {
+      operations.push(...all);
+      document = applyAll(document, all).document;
+    };
+    this.groupsOf(m, ids).forEach((group) => put(ungrouping(document, group.id)));
+    const page = document.pages[this.edit.page() - 1]!;
+    const set = withTied(document, page.items, ids);
+    if (set.some(this.stays)) return;
+    put(grouping(document, page.id, set, addedId(crypto.randomUUID())));
+    this.state.act('grouped', operations, null);
+    this.choose(set);
   }
 
   /** The groups of what is chosen, several or one, that can be taken apart. */
@@ -306,7 +304,9 @@ export class Several {
   });
   /** The box round all of that. In points. */
   readonly groupBox = computed((): Box | null => {
-    const ids = new Set(this.groupOfOne()?.children);
+    const group = this.groupOfOne();
+    if (!group) return null;
+    const ids = new Set(group.children);
     const boxes = this.all().flatMap((c) => (ids.has(c.item.id) ? [c.bounds] : []));
     return boxes.length > 1 ? boundsOfBoxes(boxes) : null;
   });
