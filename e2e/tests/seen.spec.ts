@@ -17,7 +17,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { buildDeck, PLACED, slidePic } from '../../formats/tests/support/deck';
-import { expect, laidOut, openOnBench, test } from './steps';
+import { expect, laidOut, openOnBench, saved, test } from './steps';
 
 const colours = (width: number, height: number): Promise<Buffer> =>
   sharp({ create: { width, height, channels: 3, background: '#1a4d8f' } })
@@ -189,12 +189,18 @@ test('a card of a drawing is recoloured and moved with its group, its words too:
   await card.focus();
   for (let i = 0; i < 5; i++) await card.press('ArrowDown');
   await expect(page.getByRole('button', { name: 'Undo “group moved”' })).toBeVisible();
-  await expect.poll(async () => (await page.request.get(`/api/works/${id}/file`)).text()).toContain('fill:#b5482a');
-  const bytes = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
-  const [was, now] = [openFile(new Uint8Array(readFileSync(drawing))), openFile(bytes)];
-  const moved = (name: string): number => now.document.items[name]!.at.box.y - was.document.items[name]!.at.box.y;
+  await saved(page);
+  const fileNow = async (): Promise<Uint8Array> =>
+    new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+  const was = openFile(new Uint8Array(readFileSync(drawing)));
+  const downBy = ({ document }: ReturnType<typeof openFile>, name: string): number =>
+    document.items[name]!.at.box.y - was.document.items[name]!.at.box.y;
+  await expect.poll(async () => downBy(openFile(await fileNow()), 'drawing-4')).toBeGreaterThan(14);
+  const bytes = await fileNow();
+  expect(new TextDecoder().decode(bytes)).toContain('fill:#b5482a');
+  const now = openFile(bytes);
   const group = Object.values(was.document.items).find((i) => i.kind === 'group' && i.children.includes('drawing-4'));
   expect(group?.kind).toBe('group');
   for (const child of group?.kind === 'group' ? group.children : [])
-    expect(moved(child)).toBeCloseTo((5 * 72) / 25.4, 1);
+    expect(downBy(now, child)).toBeCloseTo((5 * 72) / 25.4, 1);
 });
