@@ -78,7 +78,7 @@ for (let i = 0; i < 6; i++)
       for (const width of WIDTHS) {
         await page.setViewportSize({ width, height: 800 });
         const before = await laid(page, plain);
-        for (const [how, html] of [...once, ['with an outline, later', again] as const]) {
+        for (const [how, html] of [once[1]!, ['a heart, with an outline later', again] as const]) {
           const after = await laid(page, html);
           const off = Math.max(...after.map((v, k) => Math.abs(v - before[k]!)));
           expect(off, `${layout.name}, ${how}, at ${width}: ${before.join(' ')} and ${after.join(' ')}`).toBeLessThan(
