@@ -251,16 +251,14 @@ export const PagesQuerySchema = FramesSchema.extend({
 export type PagesQuery = z.input<typeof PagesQuerySchema>;
 /** @param revision an address with that of now never shows anything else */
 export const CoverQuerySchema = z.object({ revision: z.coerce.number().int().optional() });
+export const PageQuerySchema = z.object({ page: z.coerce.number().pipe(WholeSchema.positive()).default(1) });
 /** Which ground: as the file came, or with its own shapes and words as they are now, in a state of these that has this name. */
-export const GroundQuerySchema = z.object({
-  page: z.coerce.number().pipe(WholeSchema.positive()).default(1),
+export const GroundQuerySchema = PageQuerySchema.extend({
   state: z
     .string()
     .regex(/^\w{1,20}$/)
     .optional(),
 });
-
-export const PageQuerySchema = z.object({ page: z.coerce.number().pipe(WholeSchema.positive()).default(1) });
 
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
 export const FrameFidelitySchema = z.object({

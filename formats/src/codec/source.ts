@@ -166,7 +166,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     pictureBytes,
     write(next, images = new Map()) {
       const [from, to] = [source.document, withoutEmpty(next)];
-      return withLocks(withTies(writtenWith(next, images).bytes, from, to), from, to);
+      return withLocks(withTies(writtenWith(to, images).bytes, from, to), from, to);
     },
     arranged(next, images) {
       const { bytes: now, numbers, count } = writtenWith(next, images);

@@ -291,8 +291,9 @@ export function openDeck(pack: Package, main: string): Opened {
     putLocks(told: PageLocks): Uint8Array {
       const splices = new Splices((name) => pack.part(name));
       tellLocks(told, { itemsOn: allOn, elementOf: (id) => elements.get(id) }, (e, locked) => {
+        if (!/^(sp|pic)$/.test(e.local) || isLocked(e) === locked) return;
         const part = partOf(e);
-        if (part === undefined || !/^(sp|pic)$/.test(e.local)) return;
+        if (part === undefined) return;
         setLocked(splices.of(part), e, { locked, a: namingAt(drawingOf(e) ?? e, isStrict(e.uri)) });
       });
       return new Additions(pack, main, splices).write(splices.changed());

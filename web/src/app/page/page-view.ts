@@ -710,11 +710,11 @@ export class PageView {
   });
   private readonly hasDrawn = computed(() => this.state.model()?.work.sheets?.some((s) => s.drawn) === true);
   /** The state that the picture behind the page shows, once it is there. */
-  private readonly behindNow = signal<{ url: string; document: Document } | null>(null);
+  private readonly behindNow = signal<Document | null>(null);
 
   protected groundShown(url: string): void {
     const m = this.state.model$.value;
-    if (m && this.hasDrawn() && url === this.sheet()?.ground) this.behindNow.set({ url, document: m.saved.document });
+    if (m && this.hasDrawn() && url === this.sheet()?.ground) this.behindNow.set(m.saved.document);
   }
 
   /** What that shows otherwise than it is now: it is painted over it until it shows it, too. */
@@ -723,7 +723,7 @@ export class PageView {
       const m = this.state.model();
       const shown = this.behindNow();
       if (!m || this.came() || !this.hasDrawn()) return NOTHING;
-      return ownOtherwise(m, shown?.document ?? m.file);
+      return ownOtherwise(m, shown ?? m.file);
     },
     { equal: (a, b) => a === b || (a.size === b.size && [...a].every((id) => b.has(id))) },
   );
