@@ -15,6 +15,8 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
     acceptDownloads: true,
+    // Nothing waits for movements; the stories are told with them (`story.spec.ts`).
+    contextOptions: { reducedMotion: 'reduce' },
     // Traces make every step slower; GABLE_TRACE=1 keeps those of failures.
     trace: process.env['GABLE_TRACE'] ? 'retain-on-failure' : 'off',
     launchOptions: {

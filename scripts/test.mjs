@@ -63,13 +63,14 @@ async function main() {
       for (let i = 0; i < BROWSERS; i++)
         for (const name of ['e2e', 'hostile']) await cluster.createDatabase(`${name}${i}`);
     };
-    // Neither needs the other: on two cores they take the time of one. Both end before a failure is told.
-    const both = await Promise.allSettled([check(), build()]);
+    const jest = () =>
+      part('jest', 'Jest', bin('jest'), ['--ci', '--testTimeout=60000', ...positionals], {
+        GABLE_TEST_DATABASE_URL: cluster.port ? cluster.url('jest') : '',
+      });
+    // What does not need the other runs beside it, so that no core waits. Both end before a failure is told.
+    const both = await Promise.allSettled([check(), build().then(jest)]);
     const failed = both.find((b) => b.status === 'rejected');
     if (failed) throw failed.reason;
-    await part('jest', 'Jest', bin('jest'), ['--ci', '--testTimeout=60000', ...positionals], {
-      GABLE_TEST_DATABASE_URL: cluster.port ? cluster.url('jest') : '',
-    });
     await part('e2e', 'Playwright', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', ...positionals], {
       GABLE_E2E_DATABASE_URL: cluster.port ? cluster.url('e2e') : '',
       GABLE_HOSTILE_DATABASE_URL: cluster.port ? cluster.url('hostile') : '',

@@ -6,4 +6,5 @@ if (!existsSync(built)) {
   console.error('gable is not built yet. Run: npm run build');
   process.exit(2);
 }
-await import(built.href);
+const { run } = await import(built.href);
+process.exitCode = await run(process.argv.slice(2));

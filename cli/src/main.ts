@@ -32,10 +32,18 @@ async function main([name, ...rest]: string[]): Promise<void> {
   await command.run(file, parsed.values as Record<string, string | boolean | undefined>, named);
 }
 
-try {
-  await main(process.argv.slice(2));
-} catch (error) {
-  if (!(error instanceof GableError)) throw error;
-  console.error(`gable: ${error.full}`);
-  process.exitCode = exitCodeOf(error.code);
+/**
+ * Calls a command.
+ * @param args what stands behind the command's name
+ * @returns the exit code
+ */
+export async function run(args: string[]): Promise<number> {
+  try {
+    await main(args);
+  } catch (error) {
+    if (!(error instanceof GableError)) throw error;
+    console.error(`gable: ${error.full}`);
+    process.exitCode = exitCodeOf(error.code);
+  }
+  return Number(process.exitCode ?? 0);
 }

@@ -1,10 +1,10 @@
 /** Whole folders, and the exit codes a build stands on; from the built form (`npm run build`). */
-import { spawnSync } from 'node:child_process';
 import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { parseOffice } from 'officeparser';
+import { gable } from './support/gable';
 
 const demo = (name: string): string => path.resolve('demo/files', name);
 let folder: string;
@@ -17,10 +17,6 @@ beforeEach(() => {
 });
 afterEach(() => rmSync(folder, { recursive: true }));
 const at = (name: string): string => path.join(folder, name);
-const gable = (...args: string[]): { status: number | null; out: string; err: string } => {
-  const r = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
-  return { status: r.status, out: r.stdout, err: r.stderr };
-};
 const ellipses = (file: string, part: string): number =>
   strFromU8(unzipSync(readFileSync(file))[part]!).split('prst="ellipse"').length - 1;
 

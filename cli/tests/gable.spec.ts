@@ -7,6 +7,7 @@ import sharp from 'sharp';
 import { bounds, silhouettePath } from '@gable/core';
 import { openFile } from '@gable/formats';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { gable } from './support/gable';
 
 const handbook = path.resolve('demo/files/season-handbook.docx');
 const site = path.resolve('demo/files/visit-us.zip');
@@ -14,10 +15,6 @@ let folder: string;
 beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'gable-cli-'))));
 afterEach(() => rmSync(folder, { recursive: true }));
 
-const gable = (...args: string[]): { status: number | null; out: string; err: string } => {
-  const r = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
-  return { status: r.status, out: r.stdout, err: r.stderr };
-};
 interface Row {
   n: number;
   shape: string;
@@ -398,6 +395,17 @@ test('gable new and gable put: from nothing to a round picture, and into places 
   }
   expect(gable('new', '--out', at('new.xyz')).status).toBe(2);
 }, 120_000);
+
+test('as it is called: a process with an exit code, which writes where it should', () => {
+  const call = (...args: string[]): unknown[] => {
+    const { status, stdout, stderr } = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
+    return [status, stdout !== '', stderr !== ''];
+  };
+  expect(call('shapes')).toEqual([0, true, false]);
+  expect(call('look', handbook)).toEqual([1, false, true]);
+  expect(call('shape')).toEqual([2, false, true]);
+  expect(call('survey', handbook, '--fail', 'fault')).toEqual([3, true, false]);
+}, 60_000);
 
 test('gable frame --overstep lets the subject reach over the edge, moves its line, and takes it back', () => {
   const [out, next] = [path.join(folder, 'over.docx'), path.join(folder, 'over-2.docx')];

@@ -112,7 +112,7 @@ test('no other place that can be read has less detail', () => {
       expect(own.reads).toBe(true);
       expect(own.detail).toBeCloseTo(least, 4);
     }),
-    { numRuns: 40 },
+    { numRuns: 15 },
   );
 });
 

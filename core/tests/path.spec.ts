@@ -52,11 +52,11 @@ describe('paths', () => {
       const b = bounds(path);
       const measured = new svgPathProperties(toSvgPath(path, 8));
       const total = measured.getTotalLength();
-      const points = Array.from({ length: 1501 }, (_, i) => measured.getPointAtLength((total * i) / 1500));
+      const points = Array.from({ length: 601 }, (_, i) => measured.getPointAtLength((total * i) / 600));
       const xs = points.map((p) => p.x);
       const ys = points.map((p) => p.y);
       // At a sharp corner the points pass by at up to half their distance.
-      const step = total / 1500 + 0.02;
+      const step = total / 600 + 0.02;
       for (const [ours, theirs, outwards] of [
         [b.x, Math.min(...xs), -1],
         [b.y, Math.min(...ys), -1],

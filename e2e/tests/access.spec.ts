@@ -8,7 +8,7 @@ const RULES = {
 
 for (const colorScheme of ['light', 'dark'] as const)
   test.describe(`${colorScheme}, with reduced motion`, () => {
-    test.use({ colorScheme, contextOptions: { reducedMotion: 'reduce' } });
+    test.use({ colorScheme });
 
     test('every view passes WCAG 2.2 AA', async ({ page }) => {
       test.slow();

@@ -99,14 +99,15 @@ test('browser worker and server paint the same, ring for ring', async ({ page })
     const b = paintedBounds(frame);
     const answer = await page.evaluate(
       async ({ code, task }) => {
-        const w = new Worker(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })));
+        // One worker for all: it is made once.
+        const kept = window as unknown as { painter?: Worker };
+        const w = (kept.painter ??= new Worker(URL.createObjectURL(new Blob([code], { type: 'text/javascript' }))));
         const bytes = Uint8Array.from(atob(task.pixels), (c) => c.charCodeAt(0));
         const result = await new Promise<Uint8ClampedArray>((resolve, reject) => {
           w.onmessage = (e: MessageEvent<Uint8ClampedArray>) => resolve(e.data);
           w.onerror = (e) => reject(new Error(e.message));
           w.postMessage({ ...task, pixels: bytes });
         });
-        w.terminate();
         let text = '';
         for (let i = 0; i < result.length; i += 8192) text += String.fromCharCode(...result.subarray(i, i + 8192));
         return btoa(text);

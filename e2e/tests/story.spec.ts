@@ -3,6 +3,9 @@ import { openFile } from '@gable/formats';
 import { unzipSync } from 'fflate';
 import { expect, handbook, handOver, openOnBench, ready, saved, savedFrames, test } from './steps';
 
+// As most people see it: with its movements.
+test.use({ contextOptions: { reducedMotion: 'no-preference' } });
+
 test('the whole story by mouse: open, circle, drag the face to the middle, 6 pt white, take the file back', async ({
   page,
 }) => {
