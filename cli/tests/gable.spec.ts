@@ -398,7 +398,9 @@ test('gable new and gable put: from nothing to a round picture, and into places 
 
 test('as it is called: a process with an exit code, which writes where it should', () => {
   const call = (...args: string[]): unknown[] => {
-    const { status, stdout, stderr } = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], { encoding: 'utf8' });
+    const { status, stdout, stderr } = spawnSync(process.execPath, ['cli/bin/gable.mjs', ...args], {
+      encoding: 'utf8',
+    });
     return [status, stdout !== '', stderr !== ''];
   };
   expect(call('shapes')).toEqual([0, true, false]);
