@@ -95,7 +95,7 @@ export {
   targetsOf,
   type Placed,
 } from './model/stack';
-export type { Restyles } from './model/restylable';
+export { restylesGround, restylesShapes, type Restyles } from './model/restylable';
 export {
   allOn,
   groupOf,

@@ -9,6 +9,7 @@ import ExcelJs from 'exceljs';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
+import { buildWorkbook, sheetPic } from '../../formats/tests/support/deck';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
 import { expect, openOnBench, saved, test, violations } from './steps';
 
@@ -320,4 +321,35 @@ test('a figure on the panel of a workbook shows a cell, its label below it; what
     (i): i is FramedItem => i.kind === 'framed' && i.text?.cell !== undefined,
   );
   expect([linked?.text?.cell, linesOf(linked!)]).toEqual(['B2', '4812']);
+});
+
+test('a shape that a workbook has itself gets another colour and another place; it neither goes nor comes forward', async ({
+  page,
+}) => {
+  const marker = (name: string, col: number, row: number): string =>
+    `<xdr:${name}><xdr:col>${col}</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>${row}</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:${name}>`;
+  const anchored = (object: string, col: number): string =>
+    `<xdr:twoCellAnchor>${marker('from', col, 2)}${marker('to', col + 3, 12)}${object}<xdr:clientData/></xdr:twoCellAnchor>`;
+  const oval =
+    '<xdr:sp><xdr:nvSpPr><xdr:cNvPr id="5" name="s"/><xdr:cNvSpPr/></xdr:nvSpPr><xdr:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="1828800" cy="1905000"/></a:xfrm><a:prstGeom prst="ellipse"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="F4F0E7"/></a:solidFill></xdr:spPr><xdr:txBody><a:bodyPr anchor="ctr"/><a:p><a:pPr algn="ctr"/><a:r><a:rPr lang="en-GB" sz="1800"/><a:t>12 bowls</a:t></a:r></a:p></xdr:txBody></xdr:sp>';
+  const bytes = await buildWorkbook(anchored(oval, 1) + anchored(sheetPic('<a:ext cx="1828800" cy="1905000"/>'), 6));
+  const id = await openOnBench(page, { name: 'bowls.xlsx', mimeType: '', buffer: Buffer.from(bytes) });
+  await page.getByRole('radio', { name: /^Sheet/ }).click();
+  await page.getByRole('button', { name: '“12 bowls”' }).click();
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await expect(settings.getByText('The text stays as it is in the file.')).toBeVisible();
+  for (const name of ['Delete', 'Bring forward', 'Send back', 'Lock'])
+    await expect(settings.getByRole('button', { name, exact: true })).toHaveCount(0);
+  await page.keyboard.press('Delete');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByRole('button', { name: /^Undo “moved”/ })).toBeVisible();
+  await settings.getByRole('textbox', { name: 'Fill' }).fill('#22302f');
+  await page.keyboard.press('Enter');
+  const file = openFile(await fileOf(page, id));
+  const shape = Object.values(file.document.items).find(
+    (i): i is FramedItem => i.kind === 'framed' && i.text !== null,
+  )!;
+  expect(shape.fill).toEqual({ kind: 'paint', paint: { kind: 'solid', colour: '#22302f', opacity: 1 } });
+  expect(shape.at.box.x).toBeGreaterThan(48);
+  expect(file.pictures[0]!.frame.box.x).toBe(288);
 });

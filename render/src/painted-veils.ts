@@ -16,6 +16,7 @@ import {
   type Frame,
   type ItemId,
   type Page,
+  restylesShapes,
 } from '@gable/core';
 import { CAPABILITIES, type ReplacementImage, type Source } from '@gable/formats';
 import { surfaceOf } from './canvas';
@@ -77,7 +78,7 @@ export async function paintedVeils(
     const was = file.document.pages.find((p) => p.id === page.id);
     const isOther = (id: ItemId): boolean =>
       isAdded(id) ||
-      (restyles === 'all' && !!was && !equal(lookOf(file.document, was, id), lookOf(document, page, id)));
+      (restylesShapes(restyles) && !!was && !equal(lookOf(file.document, was, id), lookOf(document, page, id)));
     const ids = page.items.filter((id) => isVeilItem(document.items[id]) && isOther(id));
     if (ids.length > 0) await paint(await sceneOf(file, document, i + 1), ids);
   }

@@ -14,6 +14,7 @@ import {
   type FramedItem,
   type ItemId,
   type Position,
+  restylesGround,
 } from '@gable/core';
 import { CAPABILITIES, type Format } from '../codec/capabilities';
 import type { PagePlan, Source } from '../codec/contract';
@@ -90,7 +91,7 @@ export function drawnAs(format: Format, document: Document, only?: number): Draw
       const beside = (inOrder.slice(0, index).findLast(isPictureItem) ?? inOrder.find(isPictureItem))?.id;
       return { ...place, ...(beside !== undefined && { beside }) };
     };
-    const other = own && !equal(page.ground, pages[0]!.ground) && restyles ? page.ground : null;
+    const other = own && !equal(page.ground, pages[0]!.ground) && restylesGround(restyles) ? page.ground : null;
     const grounds: Operation[] = other ? [{ op: 'page-set', id: own!.id, path: 'ground', value: other }] : [];
     const adds = inOrder.map((item, index): Operation => ({
       op: 'add',

@@ -76,7 +76,7 @@ export interface Capabilities {
   arrange: boolean;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
-  /** What of a page can look otherwise: the colour behind it; its own shapes and words, too; or nothing. */
+  /** What of a page can look otherwise: the colour behind it, its own shapes and words, both, or nothing. */
   restyles: Restyles;
   /** Its headers and footers can get pictures. */
   margin: boolean;
@@ -129,10 +129,10 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     // There is no documented way.
     fonts: false,
   },
-  xlsx: { ...OFFICE, fonts: false, cells: true, lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
+  xlsx: { ...OFFICE, fonts: false, cells: true, restyles: 'shapes', lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', margin: true },
   odp: OPEN_PAGES,
-  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell' },
+  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell', restyles: 'shapes' },
   odg: OPEN_PAGES,
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {

@@ -39,6 +39,8 @@ import {
   type PictureItem,
   type Position,
   type Size,
+  restylesGround,
+  restylesShapes,
 } from '@gable/core';
 import { encodeTie } from '../metadata/ties';
 import { CAPABILITIES, type Format } from './capabilities';
@@ -337,7 +339,7 @@ function restylingOf(
   const { restyles } = CAPABILITIES[format];
   const veils = new Map([...images].filter(([id]) => from.items[id] && !isPictureItem(from.items[id])));
   const items = new Map<ItemId, { was: FramedItem; now: FramedItem }>();
-  for (const [id, was] of restyles === 'all' ? Object.entries(from.items) : []) {
+  for (const [id, was] of restylesShapes(restyles) ? Object.entries(from.items) : []) {
     const now = to.items[id];
     if (was === now || was.kind !== 'framed' || now?.kind !== 'framed' || isPictureItem(was)) continue;
     // With a picture in it, it is arranged anew; out of a group that is taken apart, its place counts as it did.
@@ -349,7 +351,7 @@ function restylingOf(
   for (const [i, { id, ground }] of from.pages.entries()) {
     const now = to.pages.find((p) => p.id === id)?.ground;
     if (!now || equal(ground, now)) continue;
-    if (!restyles || now.kind !== 'paint') throw refused(format, 'Another ground of a page');
+    if (!restylesGround(restyles) || now.kind !== 'paint') throw refused(format, 'Another ground of a page');
     grounds.set(i + 1, now.paint);
   }
   return items.size + grounds.size > 0 ? { items, grounds, veils } : null;

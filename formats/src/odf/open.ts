@@ -384,6 +384,23 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         return spliceArchive(archive, splices.changed());
       },
     }),
+    ...((fixed || tables) &&
+      body && {
+        restyle({ items, grounds, veils }: Restyling) {
+          const { splices, additions, styles } = changing();
+          const splice = splices.of('content.xml');
+          const hrefOf = hrefsOf(veils, (image) => additions.store(image));
+          const words = wordsOf('content.xml');
+          for (const [id, change] of items) {
+            const e = elementOf(id);
+            const origin = e && tables?.cornerOf(e);
+            if (e) restyleShape({ splice, content: content.root, styles, hrefOf, words }, siteOf(e), change, origin);
+          }
+          writeGrounds(splice, { content: content.root, body, styles }, grounds);
+          styles.flush();
+          return spliceArchive(archive, splices.changed(), additions.entries);
+        },
+      }),
     ...(fixed &&
       body && {
         arrange(change: Arrangement) {
@@ -408,19 +425,6 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
             return [name, encodeXml({ text, encoding })] as const;
           });
           return spliceArchive(archive, new Map([...splices.changed(), ...arranged]), additions.entries);
-        },
-        restyle({ items, grounds, veils }: Restyling) {
-          const { splices, additions, styles } = changing();
-          const splice = splices.of('content.xml');
-          const hrefOf = hrefsOf(veils, (image) => additions.store(image));
-          const words = wordsOf('content.xml');
-          for (const [id, change] of items) {
-            const e = elementOf(id);
-            if (e) restyleShape({ splice, content: content.root, styles, hrefOf, words }, siteOf(e), change);
-          }
-          writeGrounds(splice, { content: content.root, body, styles }, grounds);
-          styles.flush();
-          return spliceArchive(archive, splices.changed(), additions.entries);
         },
         standsAlone(id: ItemId): boolean {
           const e = elementOf(id);

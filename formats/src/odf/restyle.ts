@@ -1,4 +1,13 @@
-import { equal, frameOfBlock, GableError, isVeil, type FramedItem, type Paint, type Text } from '@gable/core';
+import {
+  equal,
+  frameOfBlock,
+  GableError,
+  isVeil,
+  type FramedItem,
+  type Paint,
+  type Point,
+  type Text,
+} from '@gable/core';
 import { otherWords } from '../codec/contract';
 import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { child, type Element } from '../xml/located';
@@ -8,7 +17,7 @@ import { is, Names } from './names';
 import { setOwn } from './own-attributes';
 import type { Site } from './site';
 import { readWords, type ParagraphPlace, type WordStyles } from './words';
-import { basedStyle, boxAttributes, derivedStyle, strokeProperties, type StyleWriter } from './write-frame';
+import { basedStyle, boxAttributes, derivedStyle, dropEnds, strokeProperties, type StyleWriter } from './write-frame';
 
 const PART = 'content.xml';
 
@@ -27,16 +36,24 @@ interface Restyled {
 /**
  * Writes what of a shape looks otherwise: its place, its fill, its line, and how its words look. Of a shape that Gable has tied the
  * words can be others, too.
+ * @param origin what its place counts from, where that is not the corner of its page; in points
  * @throws GableError `cannot-write` where words of another shape are not those that were read
  */
-export function restyleShape(into: Restyled, site: Site, { was, now }: { was: FramedItem; now: FramedItem }): void {
+export function restyleShape(
+  into: Restyled,
+  site: Site,
+  { was, now }: { was: FramedItem; now: FramedItem },
+  origin: Point = { x: 0, y: 0 },
+): void {
   const { splice, styles, hrefOf } = into;
   const { element, names: n } = site;
-  const { box } = now.at;
   if (!equal([was.at, was.turn], [now.at, now.turn])) {
+    const box = { ...now.at.box, x: now.at.box.x - origin.x, y: now.at.box.y - origin.y };
     const frame = frameOfBlock(now, { box, turn: now.turn, flip: now.flip });
     for (const [name, value] of boxAttributes({ names: n, frameFlow: 'floating' }, frame))
       splice.attribute(element, name, value);
+    // What a cell says of the size would win.
+    if (!equal([was.at.box.width, was.at.box.height], [box.width, box.height])) dropEnds(splice, site);
   }
   const href = hrefOf(now.id);
   const [filled, lined] = [href !== undefined || !equal(was.fill, now.fill), !equal(was.outline, now.outline)];

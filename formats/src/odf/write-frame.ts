@@ -425,14 +425,17 @@ export function boxAttributes(site: Pick<Site, 'names' | 'frameFlow'>, next: Fra
 /** What a cell of a sheet says of the size would win over the frame's own (§19.594, table:end-cell-address). */
 const ENDS = ['table:end-cell-address', 'table:end-x', 'table:end-y', 'style:rel-width', 'style:rel-height'];
 
+export function dropEnds(splice: Splice, { element, names }: Pick<Site, 'element' | 'names'>): void {
+  for (const end of ENDS) {
+    const name = names.find(end);
+    if (name) splice.attribute(element, name, null);
+  }
+}
+
 function writeBox(splice: Splice, site: Site, next: Frame, sized: boolean): void {
   const { names, element } = site;
   for (const [name, value] of boxAttributes(site, next)) splice.attribute(element, name, value);
-  if (sized)
-    for (const end of ENDS) {
-      const name = names.find(end);
-      if (name) splice.attribute(element, name, null);
-    }
+  if (sized) dropEnds(splice, site);
   if (site.frameFlow !== next.flow)
     splice.attribute(element, names.of('text:anchor-type'), next.flow === 'inline' ? 'as-char' : 'paragraph');
 }

@@ -1,8 +1,8 @@
 import type { Restyling } from '../codec/contract';
 import { namingAt, paintFill } from '../drawingml/look-text';
-import { restyleShape } from '../drawingml/restyle';
 import { Additions } from '../ooxml/additions';
 import { isStrict } from '../ooxml/names';
+import { restyleItems } from '../ooxml/restyle-items';
 import { child, type Element } from '../xml/located';
 import { Splices } from '../xml/splices';
 import type { DeckParts } from './arrange';
@@ -18,16 +18,7 @@ export function restyle(
 ): Uint8Array {
   const splices = new Splices((name) => pack.part(name));
   const additions = new Additions(pack, main, splices);
-  for (const [id, change] of items) {
-    const element = elements.get(id);
-    const part = element && partOf(element);
-    if (part === undefined) continue;
-    const strict = isStrict(element!.uri);
-    const veil = veils.get(id);
-    const rid = veil && additions.relateTo({ part, strict }, veil);
-    const a = { ...namingAt(element!, strict), declare: '', fonts: theme(part).fonts };
-    restyleShape(splices.of(part), element!, { ...change, a, rid });
-  }
+  restyleItems({ elements, partOf, fontsOf: (part) => theme(part).fonts, splices, additions }, { items, veils });
   for (const [page, paint] of grounds) {
     const part = slides[page - 1]!;
     const slide = child(pack.part(part).root, 'cSld')!;

@@ -1,21 +1,25 @@
-import { type ItemId, GableError, type PageItem, type Box } from '@gable/core';
+import { equal, type ItemId, GableError, type PageItem, type Box } from '@gable/core';
 import { type Cell, MAX_GRID_LINES, cellSheet } from '../codec/cells';
 import {
   noSuchPlace,
   type AroundPicture,
   type NewPicture,
   type Opened,
+  type Restyling,
   MAX_PAGE_ITEMS,
   type Sheet,
   type Veils,
 } from '../codec/contract';
 import { collect } from '../drawingml/free-walk';
 import { firstPicture } from '../drawingml/read-picture';
+import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { openOoxml } from '../ooxml/pictures';
 import { type Package, relatedId, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
+import { restyleItems } from '../ooxml/restyle-items';
 import { child, type Element } from '../xml/located';
+import { Splices } from '../xml/splices';
 import { anchorAbove, anchorOf } from './anchor';
 import { itemOfAnchor, numberOf, putBeside } from './around';
 import { takeBeside } from '../ooxml/take-beside';
@@ -109,13 +113,38 @@ export function openWorkbook(pack: Package, main: string): Opened {
     readPages: () => ({ sheets: sheets.map((s, i) => sheetOf(s, i + 1)) }),
   });
   const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
+  const allDrawings = [...drawings.values()].flat();
+  const gridOf = (part: string): (() => Grid) => allDrawings.find((d) => d.part === part)!.grid;
+  const partOf = (e: Element): string | undefined =>
+    allDrawings.find(({ part }) => holds(pack.part(part).root, e))?.part;
   return Object.assign(file, {
     remove: removal(pack, main, found),
     putBeside(around: readonly AroundPicture[], veils: Veils) {
-      const all = [...drawings.values()].flat();
-      const gridOf = (part: string): Grid => all.find((d) => d.part === part)!.grid();
       const names = sheets.map(({ name }) => name);
-      return putBeside({ pack, main, found }, { gridOf, sheets: names, fonts: theme().fonts }, { around, veils });
+      return putBeside(
+        { pack, main, found },
+        { gridOf: (part) => gridOf(part)(), sheets: names, fonts: theme().fonts },
+        { around, veils },
+      );
+    },
+    restyle({ items, veils }: Restyling) {
+      // Shapes are known once the sheets are read.
+      void file.sheets;
+      const splices = new Splices((name) => pack.part(name));
+      const additions = new Additions(pack, main, splices);
+      restyleItems(
+        {
+          ...{ elements, partOf, fontsOf: () => theme().fonts, splices, additions },
+          placed(e, part, { was, now }) {
+            const anchor = anchorAbove(e);
+            // What a group holds moves within that.
+            if (anchor && e.parent === anchor && !equal(was.at, now.at))
+              anchorOf(anchor, e, gridOf(part)).write(splices.of(part), now.at.box);
+          },
+        },
+        { items, veils },
+      );
+      return additions.write(splices.changed());
     },
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfAnchor),
     insert(picture: NewPicture) {

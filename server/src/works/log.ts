@@ -28,6 +28,7 @@ import {
   type Anchor,
   type Position,
   type Structural,
+  restylesShapes,
 } from '@gable/core';
 import { CAPABILITIES } from '@gable/formats';
 import { Op, type Transaction } from 'sequelize';
@@ -272,7 +273,7 @@ const groupsOtherwise = (before: Changes['items'], { from, to }: { from: Documen
   );
 
 const restyles = ({ opened: { format } }: Work): boolean =>
-  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].restyles === 'all';
+  format !== 'pictures' && format !== 'folder' && restylesShapes(CAPABILITIES[format].restyles);
 
 const ordersOwn = ({ opened: { format } }: Work): boolean =>
   format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange;

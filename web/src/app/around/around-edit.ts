@@ -216,7 +216,7 @@ export class AroundEdit {
   remove(): void {
     const item = this.item();
     this.typing.set(false);
-    if (!item || item.locked) return;
+    if (!item || item.locked || this.stands()) return;
     const [name, operations] = [`${nameOf(item)} deleted`, [{ op: 'remove', id: item.id } as const]];
     if (isAdded(item.id)) this.state.act(name, operations, null);
     // What the file has goes out of it at once.
@@ -292,6 +292,9 @@ export class AroundEdit {
     const item = this.item();
     return item !== null && !isAdded(item.id);
   });
+
+  /** A shape of a file that can neither put it into another order nor let it go: a workbook. */
+  readonly stands = computed(() => this.isOwn() && this.state.model()?.work.can.order !== true);
 
   /** Is it a text that a drawing has itself? That has no box: neither sides, nor a fill, nor an outline. */
   readonly isDrawnText = computed(() => {

@@ -1,4 +1,4 @@
-import { heightOfWords, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
+import { heightOfWords, restylesShapes, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
 import type { WorkModel } from '../work/work-model';
 
 /** What something that was added is called. */
@@ -61,7 +61,7 @@ export function withRoom(item: FramedItem, width: number): FramedItem {
 
 /** Shapes and words that a file itself has on its pages and that can look otherwise. */
 export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
-  if (work.can.restyles !== 'all') return NONE;
+  if (!restylesShapes(work.can.restyles)) return NONE;
   // In a group that is turned nothing lies as the page counts.
   const within = (id: ItemId): ItemId[] => {
     const item = file.items[id];

@@ -16,7 +16,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
-import { isPictureItem, itemIdOf, piecesAround, slotsOf, spreadable } from '@gable/core';
+import { isPictureItem, itemIdOf, piecesAround, restylesGround, slotsOf, spreadable } from '@gable/core';
 import { AroundEdit } from '../around/around-edit';
 import { ItemBand } from '../around/item-band';
 import { CopiedFrames } from '../intake/copied';
@@ -263,7 +263,7 @@ export class Bench implements BenchActions {
     const picture = this.edit.picture();
     return !!m && !!picture && m.work.can.order && picture.where.page !== null && !picture.where.group;
   });
-  protected readonly canGround = computed(() => (this.model()?.work.can.restyles ?? null) !== null);
+  protected readonly canGround = computed(() => restylesGround(this.model()?.work.can.restyles ?? null));
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);
   /** Can frames be seen among what stands round them? */
