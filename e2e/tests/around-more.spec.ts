@@ -2,16 +2,16 @@
  * What stands beside pictures of texts, colours behind pages, and words that a file has: what is seen against the file that is handed
  * over; contrasts by WCAG 2.2 SC 1.4.3.
  */
-import { contrast, type FramedItem } from '@gable/core';
+import { contrast, groundOf, papersOf, type FramedItem } from '@gable/core';
 import { openFile } from '@gable/formats';
 import type { Page } from '@playwright/test';
 import ExcelJs from 'exceljs';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { buildWorkbook, sheetPic } from '../../formats/tests/support/deck';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
-import { expect, openOnBench, saved, test, violations } from './steps';
+import { expect, laidOut, openOnBench, saved, test, violations } from './steps';
 
 const DEMO = (name: string): string => path.resolve(__dirname, '../../demo/files', name);
 const fileOf = async (page: Page, id: string): Promise<Uint8Array> => {
@@ -352,4 +352,38 @@ test('a shape that a workbook has itself gets another colour and another place; 
   expect(shape.fill).toEqual({ kind: 'paint', paint: { kind: 'solid', colour: '#22302f', opacity: 1 } });
   expect(shape.at.box.x).toBeGreaterThan(48);
   expect(file.pictures[0]!.frame.box.x).toBe(288);
+});
+
+test('the pages of a document get a background: seen on all of them, told what it does to the text, and in the file', async ({
+  page,
+}) => {
+  const id = await openOnBench(page, DEMO('season-handbook.docx'));
+  await page.getByRole('radio', { name: 'Page', exact: true }).click();
+  await laidOut(page);
+  await page.getByRole('button', { name: 'Background', exact: true }).click();
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await expect(settings.getByRole('heading', { name: 'Background of all pages' })).toBeVisible();
+  await settings.getByRole('textbox', { name: 'Colour' }).fill('#22302f');
+  await page.keyboard.press('Enter');
+  await expect(settings.getByRole('status')).toHaveText('Black text is hard to read on it.');
+  await settings
+    .getByRole('button', { name: /^#.* pale: readable$/ })
+    .nth(1)
+    .click();
+  await expect(settings.getByRole('status')).toHaveText('The text can be read on it.');
+  const file = openFile(await fileOf(page, id));
+  const ground = groundOf(papersOf(file.document)[0]!);
+  expect(contrast('#000000', ground)).toBeGreaterThan(15);
+  expect(ground).not.toBe('#ffffff');
+  const pages = page.frameLocator('iframe').locator('.page');
+  const behind = (): Promise<string[]> =>
+    pages.evaluateAll((all) => [...new Set(all.map((e) => getComputedStyle(e).backgroundColor))]);
+  const [r, g, b] = [1, 3, 5].map((i) => parseInt(ground.slice(i, i + 2), 16));
+  expect(await behind()).toEqual([`rgb(${r}, ${g}, ${b})`]);
+  await page.getByRole('radio', { name: 'Before' }).click();
+  await expect.poll(behind).toEqual(['rgb(255, 255, 255)']);
+  await page.getByRole('radio', { name: 'Now' }).click();
+  await settings.getByRole('button', { name: 'Reset background' }).click();
+  await expect.poll(behind).toEqual(['rgb(255, 255, 255)']);
+  expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(DEMO('season-handbook.docx')))).toBe(0);
 });

@@ -194,12 +194,17 @@ async function showWeb(text: string, id: number, given: readonly Given[]): Promi
   window.addEventListener('resize', () => measure(id), { once: true });
 }
 
+/** The colour behind the pages of a text. */
+let paper = '#ffffff';
+const showPaper = (): void => document.documentElement.style.setProperty('--paper', paper);
+
 /** So long at a time, and then what is there is told, in milliseconds. */
 const AT_ONCE = 400;
 
 /** A text on its pages. */
 async function layOut(flow: readonly Node[], id: number, given: readonly Given[]): Promise<void> {
   forget();
+  showPaper();
   document.head.append(fonts);
   const source = document.createElement('div');
   source.append(...flow.map((part) => document.adoptNode(part)));
@@ -362,6 +367,10 @@ function hear({ data, source }: MessageEvent<Asked>): void {
     if ('typed' in data) {
       typed = data.typed;
       return hideTyped();
+    }
+    if ('paper' in data) {
+      paper = data.paper;
+      return showPaper();
     }
     if ('bytes' in data) return show(data);
     await showGiven(data.given);

@@ -39,6 +39,8 @@ export type Asked =
   | { id: number; given: readonly Given[] }
   | { id: number; left: readonly number[] }
   | { id: number; typed: string | null }
+  /** The colour behind all pages of a text. */
+  | { id: number; paper: string }
   | { id: number; fonts: readonly FontData[] }
   | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number }
   | { id: number; caret: { x: number; y: number } };

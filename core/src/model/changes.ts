@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FillSchema, isAdded, ItemSchema, type Document, type Item, type ItemId } from './document';
+import { FillSchema, isAdded, ItemSchema, papersOf, type Document, type Item, type ItemId } from './document';
 import { resolveTies } from '../ties/index';
 import { equal } from './equal';
 
@@ -18,7 +18,7 @@ export const ChangesSchema = z.strictObject({
   version: z.literal(2),
   items: z.record(z.string(), ItemSchema),
   orders: OrdersSchema,
-  /** Colours behind pages that have another than in their file, by the page's name. */
+  /** Colours behind pages that have another than in their file, by the name of the page or of the text. */
   grounds: z.record(z.string(), FillSchema).optional(),
 });
 export type Changes = z.infer<typeof ChangesSchema>;
@@ -68,12 +68,15 @@ const heldIn = (items: Document['items']): ReadonlySet<ItemId> =>
 const withGrounds = (document: Document, grounds: NonNullable<Changes['grounds']>): Document => ({
   ...document,
   pages: document.pages.map((page) => (grounds[page.id] ? { ...page, ground: grounds[page.id]! } : page)),
+  stories: document.stories.map((story) =>
+    story.page && grounds[story.id] ? { ...story, page: { ...story.page, ground: grounds[story.id]! } } : story,
+  ),
 });
 
 /** What is behind pages that have another ground than in their file. */
 export function groundsFrom(file: Document, document: Document): Pick<Changes, 'grounds'> {
-  const was = new Map(file.pages.map((p) => [p.id, p.ground]));
-  const changed = document.pages.flatMap(({ id, ground }) =>
+  const was = new Map(papersOf(file).map((p) => [p.id, p.ground]));
+  const changed = papersOf(document).flatMap(({ id, ground }) =>
     ground && was.has(id) && !equal(was.get(id), ground) ? [[id, ground] as const] : [],
   );
   return changed.length > 0 ? { grounds: Object.fromEntries(changed) } : {};

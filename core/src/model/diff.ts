@@ -24,6 +24,10 @@ export function diff(from: Document, to: Document): Operation[] {
     ...ties.filter(({ value }) => value !== undefined),
   );
   for (const page of to.pages) operations.push(...settings('page-set', pageOf(now, page.id), page));
+  for (const { id, page } of to.stories) {
+    const was = from.stories.find((s) => s.id === id)?.page;
+    if (page && was) operations.push(...settings('page-set', { id, ground: was.ground }, { id, ground: page.ground }));
+  }
   return operations;
 }
 

@@ -279,7 +279,11 @@ const Items = z.array(IdSchema).max(MAX_ITEMS);
 export const LayerSchema = z.object({ id: IdSchema, name: text(255), items: Items });
 const Margins = z.object({ top: length, right: length, bottom: length, left: length });
 /** The paper of a text, in points. */
-export const PaperSchema = SizeSchema.extend({ margins: Margins });
+export const PaperSchema = SizeSchema.extend({
+  margins: Margins,
+  /** What is behind all of its pages; nothing where its file does not say it. */
+  ground: FillSchema.optional(),
+});
 /** A text that flows, with the items that stand in it in their order. */
 export const StorySchema = z.object({
   id: IdSchema,
@@ -331,6 +335,15 @@ export type Paper = z.infer<typeof PaperSchema>;
 export type Story = z.infer<typeof StorySchema>;
 export type Page = z.infer<typeof PageSchema>;
 export type Document = z.infer<typeof DocumentSchema>;
+
+/** One colour behind a page. @param colour `#rrggbb` */
+export const plainGround = (colour: string): Fill => ({ kind: 'paint', paint: { kind: 'solid', colour, opacity: 1 } });
+
+/** What has a ground, by its name: the pages of a document, or the paper that its text is set on. */
+export const papersOf = ({ pages, stories }: Document): { id: string; ground: Fill | null }[] => [
+  ...pages.map(({ id, ground }) => ({ id, ground })),
+  ...stories.flatMap(({ id, kind, page }) => (page && kind === 'body' ? { id, ground: page.ground ?? null } : [])),
+];
 
 /** The words of a text in one line. */
 export const plainWords = (words: Text | null): string =>

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { emptyDocument, ItemSchema, type Document, type ItemId, type Page, type Paper } from './document';
+import { emptyDocument, ItemSchema, plainGround, type Document, type ItemId, type Page, type Paper } from './document';
 import type { Frame, Size } from './frame';
 import { itemOfFrame, type Standing } from './frame-item';
 
@@ -103,7 +103,7 @@ export function documentOfPictures(
   document.pages = sheets.map((page, i): Page => ({
     id: page.id ?? `page${i + 1}`,
     size: { width: page.width, height: page.height },
-    ground: page.background ? { kind: 'paint', paint: { kind: 'solid', colour: page.background, opacity: 1 } } : null,
+    ground: page.background ? plainGround(page.background) : null,
     margins: { top: 0, right: 0, bottom: 0, left: 0 },
     layers: [...(page.layers ?? [])],
     items: taken(page.items ?? []),

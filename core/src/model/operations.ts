@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GableError } from '../errors';
-import { ItemSchema, PageSchema, type Document, type Item, type Page } from './document';
+import { ItemSchema, PageSchema, PaperSchema, type Document, type Item, type Page, type Paper } from './document';
 import { itemsOf, notThere, slotOf, withChildren, withItems, type Slot } from './tree';
 
 const Id = z.string();
@@ -273,12 +273,27 @@ function removePage(document: Document, id: string): Applied {
 
 function setPage(document: Document, { id, path, value }: Setting): Applied {
   refuseStructure(path, id);
+  const story = document.stories.find((s) => s.id === id);
+  if (story?.page) return setPaper(document, story.page, { id, path, value });
   const page = document.pages[pageIndex(document, id)]!;
   const next = PageSchema.safeParse(withValue(page, path, value));
   if (!next.success) throw refused(`“${path}” cannot be that`, id);
   return {
     document: { ...document, pages: document.pages.map((p) => (p.id === id ? next.data : p)) },
     inverse: [setting('page-set', id, path, valueAt(page, path))],
+  };
+}
+
+/** The pages of a text are known by its name; only what is behind them can be another. */
+function setPaper(document: Document, paper: Paper, { id, path, value }: Setting): Applied {
+  const next = PaperSchema.safeParse(withValue(paper, path, value));
+  if (!/^ground(\.|$)/.test(path) || !next.success) throw refused(`“${path}” cannot be that`, id);
+  return {
+    document: {
+      ...document,
+      stories: document.stories.map((s) => (s.id === id ? { ...s, page: next.data } : s)),
+    },
+    inverse: [setting('page-set', id, path, valueAt(paper, path))],
   };
 }
 

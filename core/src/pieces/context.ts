@@ -1,6 +1,14 @@
 import { meets } from '../geometry/measure';
 import { clamp } from '../geometry/numeric';
-import { isAdded, type Document, type FramedItem, type ItemId, type Page, type Paper } from '../model/document';
+import {
+  isAdded,
+  papersOf,
+  type Document,
+  type FramedItem,
+  type ItemId,
+  type Page,
+  type Paper,
+} from '../model/document';
 import type { Box, Paint, Size } from '../model/frame';
 import { isPictureItem, type PictureItem } from '../model/frame-item';
 import type { Operation } from '../model/operations';
@@ -62,10 +70,11 @@ export function pieceContext(
   if (story && isInText(item)) {
     const paper = item.at.on === 'element' ? SCREEN : (story.page ?? PAPER);
     const margins = { ...paper.margins, ...laid?.margins };
+    const behind = papersOf(document)[0];
     const { width, height } = laid?.page ?? paper;
     const box = laid?.box ?? guessed(item, paper);
     const page: Page = {
-      ...{ id: story.id, size: { width, height }, ground: null, layers: [], items: [id] },
+      ...{ id: story.id, size: { width, height }, ground: behind?.ground ?? null, layers: [], items: [id] },
       // What stands out into a margin has the whole paper.
       margins: {
         ...{ top: 0, bottom: 0, left: box.x < margins.left - 1 ? 0 : margins.left },
@@ -73,7 +82,7 @@ export function pieceContext(
       },
     };
     const picture: PictureItem = { ...item, at: { on: 'page', box } };
-    const ground = laid?.ground ?? '#ffffff';
+    const ground = laid?.ground ?? groundOf(page);
     const own = { picture, drawn: drawnBox(picture), page, flows: true, ground, others: [] };
     // Words on a web page are set in its own fonts.
     return { ...own, colours, font: item.at.on === 'element' ? '' : font, ...more };
@@ -171,8 +180,8 @@ export function renamedPieces(made: readonly PieceItem[], newId: () => ItemId): 
 const holderOn = (document: Document, page: Page, id: ItemId): ItemId | undefined =>
   page.items.find((i) => withChildren(document, i).includes(id));
 
-/** The colour behind a page; white where it is none. */
-export const groundOf = ({ ground }: Page): string =>
+/** The colour behind a page, or all pages of a text; white where it is none. */
+export const groundOf = ({ ground }: Pick<Page, 'ground'>): string =>
   ground?.kind === 'paint' && ground.paint.kind === 'solid' ? ground.paint.colour : '#ffffff';
 
 const inkOf = (paint: Paint | null | undefined): string[] =>

@@ -233,7 +233,7 @@ export interface AroundPicture {
   behind: readonly FramedItem[];
 }
 
-/** What of a file looks otherwise: its own shapes and words by their names, and colours behind its pages, which count from 1. */
+/** What of a file looks otherwise: its own shapes and words by their names, and colours behind its pages, which count from 1; a text has one for all of them. */
 export interface Restyling {
   items: ReadonlyMap<ItemId, { was: FramedItem; now: FramedItem }>;
   grounds: ReadonlyMap<number, Paint>;

@@ -41,6 +41,7 @@ import {
   type Size,
   restylesGround,
   restylesShapes,
+  papersOf,
 } from '@gable/core';
 import { encodeTie } from '../metadata/ties';
 import { CAPABILITIES, type Format } from './capabilities';
@@ -348,8 +349,8 @@ function restylingOf(
     if (isAlike && (veils.has(id) || looksOtherwise(was, own))) items.set(id, { was, now: own });
   }
   const grounds = new Map<number, Paint>();
-  for (const [i, { id, ground }] of from.pages.entries()) {
-    const now = to.pages.find((p) => p.id === id)?.ground;
+  for (const [i, { id, ground }] of papersOf(from).entries()) {
+    const now = papersOf(to).find((p) => p.id === id)?.ground;
     if (!now || equal(ground, now)) continue;
     if (!restylesGround(restyles) || now.kind !== 'paint') throw refused(format, 'Another ground of a page');
     grounds.set(i + 1, now.paint);
@@ -364,12 +365,17 @@ function lookingLike(next: Document, base: Document, { items: own, grounds }: Re
     const [item, { at }] = [base.items[id], next.items[id]!];
     if (item) items[id] = { ...item, at: { ...item.at, on: at.on } } as Item;
   }
-  const names = new Map(base.pages.map((p, i) => [p.id, { number: i + 1, ground: p.ground }]));
-  const pages = next.pages.map((page) => {
-    const at = names.get(page.id);
-    return at && grounds.has(at.number) ? { ...page, ground: at.ground } : page;
+  const names = new Map(papersOf(base).map((p, i) => [p.id, { number: i + 1, ground: p.ground }]));
+  const grounded = (id: string): boolean => grounds.has(names.get(id)?.number ?? 0);
+  const pages = next.pages.map((page) => (grounded(page.id) ? { ...page, ground: names.get(page.id)!.ground } : page));
+  const stories = next.stories.map((story) => {
+    if (!story.page || !grounded(story.id)) return story;
+    const { ground: other, ...page } = story.page;
+    void other;
+    const ground = names.get(story.id)?.ground;
+    return { ...story, page: { ...page, ...(ground && { ground }) } };
   });
-  return { ...next, items, pages };
+  return { ...next, items, pages, stories };
 }
 
 /** The pictures of planned pages in their order, then those that pages share; null for those of copies. */

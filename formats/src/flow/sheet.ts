@@ -1,7 +1,7 @@
 /** What all texts on pages look like where their files say nothing; what is laid out is black on white. */
 export const FLOW_STYLES = `
 body{margin:24px;background:transparent;color:#000}
-.page{position:relative;isolation:isolate;box-sizing:border-box;margin:0 auto 24px;background:#fff;box-shadow:0 1px 8px rgb(34 48 47/22%);overflow:hidden}
+.page{position:relative;isolation:isolate;box-sizing:border-box;margin:0 auto 24px;background:var(--paper,#fff);box-shadow:0 1px 8px rgb(34 48 47/22%);overflow:hidden}
 .page>*,.area{position:absolute}
 .area{display:flow-root}
 [data-paragraph]{position:relative;white-space:pre-wrap;overflow-wrap:break-word;word-break:normal;tab-size:36pt;font-kerning:normal}

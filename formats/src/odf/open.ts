@@ -9,6 +9,7 @@ import {
   documentOfPictures,
   withChildren,
   itemIdOf,
+  plainGround,
 } from '@gable/core';
 import type { Room } from '../codec/beside-text';
 import { type Format, type Feature, unsupportedIn, refuseUnsupported, withOverstepping } from '../codec/capabilities';
@@ -57,6 +58,7 @@ import { isLocked, setLocked } from './locks';
 import { embedFonts } from './fonts';
 import { blockElements, blocksOf, frameAlone, freeNames, insertBehind, insertFrame } from './insert';
 import { reanchor } from './reanchor';
+import { writeGround } from './ground';
 import { restyleShape, writeGrounds } from './restyle';
 import { hrefOf, readFrame, physicalSize } from './read-frame';
 import { putInMargin } from './margin';
@@ -248,8 +250,9 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       const boxOf = (n: number): Box => pictures[n - 1]!.frame.box;
       const left = { count: MAX_PAGE_ITEMS };
       const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', inText: true };
-      const { width, height, margins } = mastersOf(common?.root).first.page;
+      const { width, height, margins, ground } = mastersOf(common?.root).first.page;
       const page = { width, height, margins };
+      const behind = ground ? { ground: plainGround(ground) } : {};
       const ofMargins = (['header', 'footer'] as const).map((place) => ({
         place,
         part: 'styles.xml',
@@ -258,7 +261,10 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       }));
       return {
         sheets: [],
-        stories: [{ place: 'body', part: 'content.xml', items: drawnIn(body, told), page }, ...ofMargins],
+        stories: [
+          { place: 'body', part: 'content.xml', items: drawnIn(body, told), page: { ...page, ...behind } },
+          ...ofMargins,
+        ],
       };
     }
     const read = readPages({
@@ -463,6 +469,14 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
             },
             plan,
           ),
+      }),
+    ...(kind === 'text' &&
+      common && {
+        restyle({ grounds }: Restyling) {
+          const splices = new Splices((name) => parts.get(name)!);
+          for (const paint of grounds.values()) writeGround(splices.of('styles.xml'), common.root, paint);
+          return spliceArchive(archive, splices.changed());
+        },
       }),
     ...(kind === 'text' && {
       putInMargin(wish: MarginPicture) {

@@ -1,5 +1,6 @@
 import type { Room } from '../codec/beside-text';
 import { child, type Element } from '../xml/located';
+import { groundOfLayout } from './ground';
 import { is, lengthOf, Names } from './names';
 
 /** A page of a text with the room of its header and footer, where it has them: how high at least, and how far from the text. */
@@ -8,6 +9,8 @@ export interface PageLayout extends Room {
   footer: Margin;
   /** Between two columns. */
   gap: number;
+  /** `#rrggbb` behind it; null where it says none. */
+  ground: string | null;
 }
 interface Margin {
   least: number;
@@ -24,6 +27,7 @@ const DEFAULT: PageLayout = {
   header: NO_MARGIN,
   footer: NO_MARGIN,
   gap: 0,
+  ground: null,
 };
 
 /** A master page of a text (ODF 1.2 Part 1 §16.9, style:master-page). */
@@ -84,6 +88,7 @@ function layoutsOf(root: Element | undefined): Map<string, PageLayout> {
       gap: lengthOf(columns && new Names(columns).get(columns, 'fo:column-gap')) ?? 0,
       header: marginOf(child(l, 'header-style'), 'bottom'),
       footer: marginOf(child(l, 'footer-style'), 'top'),
+      ground: groundOfLayout(p),
     });
   }
   return out;

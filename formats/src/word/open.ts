@@ -1,4 +1,4 @@
-import type { StoryContent, ItemId } from '@gable/core';
+import { plainGround, type StoryContent, type ItemId } from '@gable/core';
 import {
   type AroundPicture,
   type Place,
@@ -6,6 +6,7 @@ import {
   MAX_PAGE_ITEMS,
   type MarginPicture,
   type NewPicture,
+  type Restyling,
   type Veils,
   type FontFile,
 } from '../codec/contract';
@@ -22,6 +23,7 @@ import { embedFonts } from './fonts';
 import { blocksOfDocument, insertInText } from './create';
 import { Walk } from './find';
 import { roomOf, sectionOf } from './flow';
+import { groundOfText, writeGround } from './ground';
 import { putInMargin } from './margin';
 import type { TextPicture } from './layout/drawing';
 import { documentMarkup } from './layout/pages';
@@ -74,9 +76,17 @@ export function openDocument(pack: Package, main: string): Opened {
     const elements = new Map<ItemId, Element>();
     const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
     const { width, height, margins } = roomOf(lastSection(pack.part(main).root));
+    const ground = groundOfText(pack, main);
+    const paper = { width, height, margins };
+    const behind = ground ? { ground: plainGround(ground) } : {};
     const stories = parts.map(({ name: part, place }, i): StoryContent => {
       const told = { numbers, name: `story${i + 1}`, left, elements, part, theme };
-      return { place, part, items: itemsInText(pack.part(part).root, told), page: { width, height, margins } };
+      return {
+        place,
+        part,
+        items: itemsInText(pack.part(part).root, told),
+        page: place === 'body' ? { ...paper, ...behind } : paper,
+      };
     });
     return { sheets: [], stories };
   };
@@ -90,6 +100,10 @@ export function openDocument(pack: Package, main: string): Opened {
     reanchor: reanchoring(pack, main, found),
     putBeside: (around: readonly AroundPicture[], veils: Veils) =>
       putBeside(pack, main, found, { around, veils, fonts: theme().fonts }),
+    restyle({ grounds }: Restyling) {
+      const [paint] = grounds.values();
+      return paint ? writeGround(pack, main, paint) : pack.archive.bytes;
+    },
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfRun),
     embedFonts: (fonts: readonly FontFile[]) => embedFonts(pack, main, fonts),
     insert: (picture: NewPicture) => insertInText(pack, main, found, picture),

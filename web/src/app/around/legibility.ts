@@ -9,6 +9,7 @@ import {
   frameOfItem,
   framePath,
   groundOf,
+  papersOf,
   isAdded,
   isBand,
   isPictureItem,
@@ -306,7 +307,7 @@ function besidePicture(document: Document, item: FramedItem): Page | undefined {
     const own = document.items[id];
     return id === picture || (!!own && isAdded(id) && besideInText(own) === picture);
   };
-  return story && { ...PAGE, items: story.items.filter(isThere) };
+  return story && { ...PAGE, ground: papersOf(document)[0]?.ground ?? null, items: story.items.filter(isThere) };
 }
 const PAGE: Page = {
   ...{ id: 'text', size: { width: 1, height: 1 }, ground: null, layers: [], items: [] },

@@ -574,7 +574,7 @@ export class HandOver {
     this.withoutPages = false;
     if (!this.pageShots.can(m.work)) return {};
     try {
-      return { shots: await this.pageShots.take(m.work, changedFrames(m), addedChanges(m)) };
+      return { shots: await this.pageShots.take(m, changedFrames(m), addedChanges(m)) };
     } catch {
       this.withoutPages = true;
       return {};

@@ -3,11 +3,15 @@ import {
   contrast,
   groundColours,
   groundOf,
+  groundsFrom,
   inking,
   isAdded,
+  papersOf,
   stackOf,
   unreadableOn,
+  type Document,
   type Operation,
+  type Page,
   type Placed,
 } from '@gable/core';
 import { restylable } from '../around/items';
@@ -20,6 +24,8 @@ import { SmallPage } from './small-page';
 /** Of a small page, in CSS pixels. */
 const HIGH = 66;
 const WIDEST = 118;
+/** The least contrast of text (WCAG 2.2 SC 1.4.3). */
+const READABLE = 4.5;
 
 /** The colour behind a page: tries from the colours of the page and its pictures, with what each does to its words. */
 @Component({
@@ -57,7 +63,7 @@ const WIDEST = 118;
             (click)="choose(t.colour)"
           >
             <gable-small-page
-              class="rounded-[3px] shadow-[0_0_0_1px_var(--line)]"
+              class="self-start rounded-[3px] shadow-[0_0_0_1px_var(--line)]"
               [placed]="s.placed"
               [size]="s.size"
               [width]="s.width"
@@ -93,24 +99,31 @@ export class GroundBand {
   protected readonly shown = computed(() => {
     const m = this.state.model();
     const document = m && shownDocument(m);
-    const page = document?.pages[this.edit.page() - 1];
+    const page = document?.pages[this.edit.page() - 1] ?? (document && textPage(document));
     if (!m || !document || !page) return null;
     const { size } = page;
     const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
     const ground = groundOf(page);
+    // The words of a text itself are black as a rule.
     const count = (colour: string): number =>
-      unreadableOn(document, page, { ground: colour, colours: this.colours() }).length;
+      document.flows
+        ? Number(contrast('#000000', colour) < READABLE)
+        : unreadableOn(document, page, { ground: colour, colours: this.colours() }).length;
     const failing = count(ground);
     const placed: Placed[] = stackOf(document, page);
     const all = groundColours(this.colours());
     return {
       ...{ size, ground, height, placed, failing, width: (height * size.width) / size.height },
-      name: `${this.edit.pageName().toLowerCase()} ${this.edit.page()}`,
-      words: failing === 0 ? 'All words can be read.' : `${wordsOf(failing)} hard to read.`,
-      changed: !Object.is(page.ground, m.file.pages.find((p) => p.id === page.id)?.ground),
+      name: document.flows ? 'all pages' : `${this.edit.pageName().toLowerCase()} ${this.edit.page()}`,
+      words: document.flows
+        ? ofText(failing)
+        : failing === 0
+          ? 'All words can be read.'
+          : `${wordsOf(failing)} hard to read.`,
+      changed: groundsFrom(m.file, m.document).grounds?.[page.id] !== undefined,
       tries: (all.includes(ground) ? all : [ground, ...all]).map((colour) => {
         const n = count(colour);
-        const note = n === 0 ? 'readable' : `${n} hard to read`;
+        const note = n === 0 ? 'readable' : document.flows ? 'hard to read' : `${n} hard to read`;
         const tone = contrast(colour, '#ffffff') >= 7 ? 'dark' : 'pale';
         return { colour, note, failing: n, current: colour === ground, label: `${colour}, ${tone}: ${note}` };
       }),
@@ -120,14 +133,15 @@ export class GroundBand {
   private inkable(): ReturnType<typeof unreadableOn> {
     const m = this.state.model();
     const page = m && shownDocument(m).pages[this.edit.page() - 1];
-    if (!m || !page) return [];
+    if (!m || !page || m.document.flows) return [];
     const can = restylable(m);
     const failing = unreadableOn(shownDocument(m), page, { colours: this.colours() });
     return failing.filter(({ item: { id } }) => isAdded(id) || can.has(id));
   }
 
   private page(): string {
-    return this.state.model$.value!.file.pages[this.edit.page() - 1]!.id;
+    const { file } = this.state.model$.value!;
+    return (file.pages[this.edit.page() - 1] ?? textPage(file)!).id;
   }
 
   protected choose(colour: string): void {
@@ -137,8 +151,10 @@ export class GroundBand {
 
   protected reset(): void {
     const m = this.state.model$.value!;
-    const was = m.file.pages.find((p) => p.id === this.page())?.ground;
-    if (was) this.act('background reset', [{ op: 'page-set', id: this.page(), path: 'ground', value: was }]);
+    const id = this.page();
+    const was = papersOf(m.file).find((p) => p.id === id)?.ground ?? undefined;
+    if (was || m.file.flows)
+      this.act('background reset', [{ op: 'page-set', id: this.page(), path: 'ground', value: was }]);
   }
 
   /** Gives all words of the page that cannot be read a colour in which they can. */
@@ -150,6 +166,18 @@ export class GroundBand {
     // Whatever is chosen stays so.
     this.state.act(name, operations, this.state.model$.value!.item);
   }
+}
+
+const ofText = (failing: number): string =>
+  failing === 0 ? 'The text can be read on it.' : 'Black text is hard to read on it.';
+
+/** A page of a text, as far as what is behind it is concerned. */
+function textPage({ stories }: Document): Page | undefined {
+  const body = stories.find((s) => s.kind === 'body');
+  if (!body?.page) return undefined;
+  const { page, id } = body;
+  const { width, height, margins, ground = null } = page;
+  return { id, size: { width, height }, margins, ground, layers: [], items: [] };
 }
 
 const wordsOf = (n: number): string => (n === 1 ? 'One text is' : `${n} texts are`);

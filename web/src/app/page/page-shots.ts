@@ -1,10 +1,10 @@
 import { inject, Injectable } from '@angular/core';
-import { fileRoom, type Changes, type Frame } from '@gable/core';
+import { fileRoom, groundOf, papersOf, type Changes, type Frame } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { WINDOW, type Asked, type Laid, type Shown, type Spot } from '../../../page/told';
 import { Api } from '../api/api';
 import type { PageShot, ShotPair, Work } from '@gable/contract';
-import { pictureIn, problemOf } from '../work/work-model';
+import { pictureIn, problemOf, type WorkModel } from '../work/work-model';
 
 /** CSS pixels in a point. */
 const PX = 4 / 3;
@@ -73,7 +73,9 @@ class Layouter {
     });
   }
 
-  lay(bytes: ArrayBuffer): Promise<Laid> {
+  /** @param paper behind the pages of a text */
+  lay(bytes: ArrayBuffer, paper: string): Promise<Laid> {
+    void this.ready.then(() => this.frame.contentWindow?.postMessage({ id: 0, paper } satisfies Asked, '*'));
     return this.ask((id) => ({ id, bytes }), [bytes]) as Promise<Laid>;
   }
 
@@ -104,7 +106,15 @@ export class PageShots {
   }
 
   /** The pages with frames that differ, as they came and as they are; the first forty of them. */
-  async take(work: Work, changed: readonly Frame[], added: Changes | undefined): Promise<ShotPair[]> {
+  async take(
+    { work, file: was, document }: Pick<WorkModel, 'work' | 'file' | 'document'>,
+    changed: readonly Frame[],
+    added: Changes | undefined,
+  ): Promise<ShotPair[]> {
+    const [paperWas, paper] = [was, document].map((d) => groundOf(papersOf(d)[0] ?? { ground: null })) as [
+      string,
+      string,
+    ];
     const web = work.can.pages === 'web';
     const frames = new Map(changed.map((f) => [f.n, f]));
     const numbers = changed.map((f) => pictureIn(work, f.n)!).filter((p) => !problemOf(p, frames.get(p.n)!));
@@ -113,9 +123,12 @@ export class PageShots {
     const out: ShotPair[] = [];
     try {
       for (const file of files) {
-        const before = await came.lay(await firstValueFrom(this.api.pages(work.id, { frames: [], page: file })));
+        const before = await came.lay(
+          await firstValueFrom(this.api.pages(work.id, { frames: [], page: file })),
+          paperWas,
+        );
         const wish = { frames: [...changed], page: file, whole: true, ...(added && { added }) };
-        const after = await now.lay(await firstValueFrom(this.api.pages(work.id, wish)));
+        const after = await now.lay(await firstValueFrom(this.api.pages(work.id, wish)), paper);
         const pairs = new Map<string, { before: number; after: number; n: number }>();
         for (const { n } of numbers) {
           const [b, a] = [before, after].map((laid) => {

@@ -26,6 +26,7 @@ import {
   FULL_SEAT,
   frameMatrix,
   groundOf,
+  papersOf,
   groupsRound,
   invert,
   besideInText,
@@ -1112,6 +1113,11 @@ export class PageView {
         takeUntilDestroyed(),
       )
       .subscribe();
+    effect(() => {
+      const document = this.isText() ? this.document() : null;
+      const paper = document && papersOf(document)[0];
+      if (paper && this.frameReady()) untracked(() => this.post({ id: this.sent.id, paper: groundOf(paper) }));
+    });
     // What is typed into a field is not seen in the page beneath it.
     effect(() => {
       const typed = this.isWeb() && this.around.typing() ? (this.around.item()?.id ?? null) : null;

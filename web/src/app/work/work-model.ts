@@ -15,6 +15,7 @@ import {
   logged,
   LOOKS,
   NO_CHANGES,
+  groundsFrom,
   ordersFrom,
   redoing,
   undoing,
@@ -218,7 +219,8 @@ export const ownOtherwise = (m: WorkModel, saved: Document): ReadonlySet<ItemId>
 export const isOtherwise = (m: WorkModel): boolean =>
   changedFrames(m).length > 0 ||
   Object.keys(m.document.items).some((id) => m.document.items[id] !== m.file.items[id]) ||
-  m.document.pages.some((p, i) => !equal([p.ground, p.items], [m.file.pages[i]?.ground, m.file.pages[i]?.items]));
+  m.document.pages.some((p, i) => !equal(p.items, m.file.pages[i]?.items)) ||
+  groundsFrom(m.file, m.document).grounds !== undefined;
 
 /** What was put round the pictures of a text, as it is stored; nothing where none was. */
 export function addedChanges(m: Pick<WorkModel, 'file' | 'document'>): Changes | undefined {
