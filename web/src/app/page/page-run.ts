@@ -10,14 +10,18 @@ import {
   afterNextRender,
   Injector,
 } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { debounce, of, tap, timer } from 'rxjs';
 import { groundOf, stackOf, type Placed, type Size } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { SmallPage } from './small-page';
-import { shownDocument } from '../work/work-model';
+import { shownDocument, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 
+/** What has not changed for so long rests, in milliseconds. */
+const REST_MS = 250;
 /** Height of a small page, in CSS pixels. */
 const HEIGHT = 36;
 
@@ -85,8 +89,18 @@ export class PageRun {
   protected readonly height = HEIGHT;
   private readonly list = viewChild.required<ElementRef<HTMLElement>>('list');
 
+  private drawn: WorkModel['work'] | undefined;
+  /** The work as it last rested: small pages are not drawn anew while something moves. Pages come and go at once. */
+  private readonly resting = toSignal(
+    this.state.model$.pipe(
+      debounce((m) => (m?.work === this.drawn ? timer(REST_MS) : of(0))),
+      tap((m) => (this.drawn = m?.work)),
+    ),
+    { initialValue: this.state.model$.value },
+  );
+
   protected readonly pages = computed((): Small[] => {
-    const m = this.state.model();
+    const m = this.resting();
     const document = m && shownDocument(m);
     return (m?.work.sheets ?? []).map((s, i) => ({
       number: i + 1,
