@@ -511,7 +511,9 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
               ? 'Locked: it stays where it is · unlock it in its menu (right-click) · double-click for the close-up'
               : groupBox()
                 ? 'Dragging moves the group; with Alt, this alone · Shift and click chooses more · double-click for the close-up'
-                : 'Corners resize, sides crop · Shift and click chooses more · double-click for the close-up · Ctrl and wheel zoom'
+                : 'Corners resize, sides crop · ' +
+                  (several.all().length > 1 ? 'Shift and click chooses more · ' : '') +
+                  'double-click for the close-up · Ctrl and wheel zoom'
         }}
       </p>
     }`,
