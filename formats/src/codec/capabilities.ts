@@ -117,7 +117,7 @@ const WEB_PAGE = {
 } as const;
 
 export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
-  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', restyles: 'ground', margin: true },
+  docx: { ...OFFICE, lacks: DRAWINGML, pages: 'text', insert: 'text', restyles: 'all', margin: true },
   pptx: {
     ...OFFICE,
     lacks: DRAWINGML,

@@ -20,18 +20,23 @@ const BEHIND_INK = [
 ];
 const BEHIND_FACE = BEHIND_INK.slice(BEHIND_INK.indexOf('ea'));
 
+/** Writes the looks of the words of a shape. */
+export type Words = (splice: Splice, shape: Element, change: { was: FramedItem; now: FramedItem }) => void;
+
 type Run = Text['paragraphs'][number]['runs'][number];
 
 /**
  * Writes what of a shape looks otherwise: its place, its fill, its line, and the colours, sizes, weights and slants of its words. Of
  * a shape that Gable has tied the words can be others, too.
  * @param rid the relationship of the picture that a veil comes to, where that is another
+ * @param words writes how its words look, where these are in other terms than those of drawings
  * @throws GableError `cannot-write` where words of another shape are not those that were read
  */
 export function restyleShape(
   splice: Splice,
   shape: Element,
   { was, now, a, rid }: { was: FramedItem; now: FramedItem; a: Naming; rid: string | undefined },
+  words: Words = (s, e, change) => restyleWords(s, child(e, 'txBody'), { ...change, a }),
 ): void {
   const spPr = child(shape, 'spPr');
   if (spPr) {
@@ -45,7 +50,7 @@ export function restyleShape(
       splice.slot(spPr, ['ln'], BEHIND_LINE, now.outline ? lineText(a, now.outline, true) : none);
     }
   }
-  if (!equal(was.text, now.text)) restyleWords(splice, child(shape, 'txBody'), { was, now, a });
+  if (!equal(was.text, now.text)) words(splice, shape, { was, now });
 }
 
 function restyleWords(

@@ -184,7 +184,7 @@ function paragraphText(w: string, { align, runs, bullet, indent, spacing }: Para
 }
 
 /** A font (§17.3.2.26, rFonts); one of the theme by its role (§17.18.96, ST_Theme), so that it goes with another theme. */
-function fontText(w: string, font: string, fonts: Theme['fonts']): string {
+export function fontText(w: string, font: string, fonts: Theme['fonts']): string {
   if (font === '') return '';
   const role = font === fonts.minor ? 'minor' : font === fonts.major ? 'major' : null;
   if (role)

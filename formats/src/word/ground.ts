@@ -1,9 +1,9 @@
 import { GableError, type Paint } from '@gable/core';
-import { Additions } from '../ooxml/additions';
+import type { Additions } from '../ooxml/additions';
 import { isStrict, namespaceOf } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
 import { attributeOf, child, type Element } from '../xml/located';
-import { Splices } from '../xml/splices';
+import type { Splices } from '../xml/splices';
 
 const SETTINGS = 'application/vnd.openxmlformats-officedocument.wordprocessingml.settings+xml';
 /** What stands before it in the settings (ISO/IEC 29500-1 §17.15.1.78, settings). */
@@ -27,16 +27,19 @@ export function groundOfText(pack: Package, main: string): string | null {
   return /^[0-9a-f]{6}$/i.test(colour) ? `#${colour.toLowerCase()}` : null;
 }
 
-/** A text with another colour behind its pages. @throws GableError `cannot-write` for a gradient */
-export function writeGround(pack: Package, main: string, paint: Paint): Uint8Array {
+/** Gives a text another colour behind its pages. @throws GableError `cannot-write` for a gradient */
+export function writeGround(
+  pack: Package,
+  main: string,
+  paint: Paint,
+  { splices, additions }: { splices: Splices; additions: Additions },
+): void {
   if (paint.kind !== 'solid')
     throw new GableError(
       'cannot-write',
       'A gradient cannot be written behind the pages of a text.',
       'Choose one colour.',
     );
-  const splices = new Splices((name) => pack.part(name));
-  const additions = new Additions(pack, main, splices);
   const { root } = pack.part(main);
   const prefixOf = (e: Element): string => e.name.slice(0, e.name.length - e.local.length);
   const w = prefixOf(root);
@@ -61,5 +64,4 @@ export function writeGround(pack: Package, main: string, paint: Paint): Uint8Arr
     additions.override(part, SETTINGS);
     additions.relatePart(main, part, 'settings', strict);
   }
-  return additions.write(splices.changed());
 }

@@ -12,12 +12,15 @@ import {
 } from '../codec/contract';
 import type { ColourMap } from '../drawingml/colour';
 import { findFauxOutlines } from '../drawingml/faux-outline';
+import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
 import { openOoxml } from '../ooxml/pictures';
 import { type Package, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
-import { type Element, child } from '../xml/located';
+import { type Element, child, holds } from '../xml/located';
+import { Splices } from '../xml/splices';
 import { itemOfRun, numberOf, putBeside } from './around';
+import { restyleInText } from './restyle';
 import { takeBeside } from '../ooxml/take-beside';
 import { embedFonts } from './fonts';
 import { blocksOfDocument, insertInText } from './create';
@@ -70,10 +73,11 @@ export function openDocument(pack: Package, main: string): Opened {
     { why: 'in deleted text', count: deleted },
     { why: 'as fills of shapes in older markup', count: filled },
   ].filter((l) => l.count > 0);
+  const elements = new Map<ItemId, Element>();
+  const partOf = (e: Element): string | undefined => parts.find(({ name }) => holds(pack.part(name).root, e))?.name;
   /** What stands in the texts: read when it is first asked for. */
   const readPages = (): { sheets: []; stories: StoryContent[] } => {
     const left = { count: MAX_PAGE_ITEMS };
-    const elements = new Map<ItemId, Element>();
     const numbers = new Map(found.flatMap(({ site, twins }, i) => [site, ...twins].map(({ pic }) => [pic, i + 1])));
     const { width, height, margins } = roomOf(lastSection(pack.part(main).root));
     const ground = groundOfText(pack, main);
@@ -100,9 +104,15 @@ export function openDocument(pack: Package, main: string): Opened {
     reanchor: reanchoring(pack, main, found),
     putBeside: (around: readonly AroundPicture[], veils: Veils) =>
       putBeside(pack, main, found, { around, veils, fonts: theme().fonts }),
-    restyle({ grounds }: Restyling) {
+    restyle({ items, grounds, veils }: Restyling) {
+      // Shapes are known once the texts are read.
+      void file.stories;
+      const splices = new Splices((name) => pack.part(name));
+      const additions = new Additions(pack, main, splices);
+      restyleInText({ elements, partOf, theme }, { splices, additions }, { items, veils });
       const [paint] = grounds.values();
-      return paint ? writeGround(pack, main, paint) : pack.archive.bytes;
+      if (paint) writeGround(pack, main, paint, { splices, additions });
+      return additions.write(splices.changed());
     },
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfRun),
     embedFonts: (fonts: readonly FontFile[]) => embedFonts(pack, main, fonts),

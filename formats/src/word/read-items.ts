@@ -57,15 +57,16 @@ function fontOf(rFonts: Element | undefined, theme: () => Theme): string {
   return (role && theme().fonts[role]) || (attributeOf(rFonts, 'ascii') ?? '');
 }
 
+/** What a run says, in plain letters; nothing where it holds something else. */
+export const wordsOfRun = (r: Element): string =>
+  r.children.map((c) => (c.local === 't' ? c.text : c.local === 'tab' ? ' ' : c.local === 'br' ? '\n' : '')).join('');
+
 /** The words of a text box ([MS-DOCX] wps:txbx with §17.3.1.22, p). */
 function textOf(shape: Element, theme: () => Theme): Text | null {
   const content = descend(shape, 'txbx', 'txbxContent');
   let left = MAX_ITEM_CHARS;
   const runOf = (r: Element): Run[] => {
-    const flat = r.children
-      .map((c) => (c.local === 't' ? c.text : c.local === 'tab' ? ' ' : c.local === 'br' ? '\n' : ''))
-      .join('');
-    const text = cut(flat, left);
+    const text = cut(wordsOfRun(r), left);
     left -= text.length;
     if (text === '') return [];
     const rPr = child(r, 'rPr');

@@ -18,7 +18,7 @@ import { openOoxml } from '../ooxml/pictures';
 import { type Package, relatedId, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
 import { restyleItems } from '../ooxml/restyle-items';
-import { child, type Element } from '../xml/located';
+import { child, holds, type Element } from '../xml/located';
 import { Splices } from '../xml/splices';
 import { anchorAbove, anchorOf } from './anchor';
 import { itemOfAnchor, numberOf, putBeside } from './around';
@@ -27,8 +27,6 @@ import { Shared, readCells } from './cells';
 import { Grid } from './grid';
 import { fillOnSheet, insertAtCell } from './insert';
 import { itemsOn } from './read-items';
-
-const holds = (root: Element, e: Element): boolean => e === root || (e.parent !== null && holds(root, e.parent));
 
 /**
  * Opens a workbook (ISO/IEC 29500-1 §18) and finds the pictures that lie on its sheets, sheet by sheet.
@@ -135,7 +133,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
       restyleItems(
         {
           ...{ elements, partOf, fontsOf: () => theme().fonts, splices, additions },
-          placed(e, part, { was, now }) {
+          elsewhere(e, part, { was, now }) {
             const anchor = anchorAbove(e);
             // What a group holds moves within that.
             if (anchor && e.parent === anchor && !equal(was.at, now.at))

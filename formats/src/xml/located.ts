@@ -253,6 +253,9 @@ export function prefixFor(element: Element, uri: string): string | null {
   return null;
 }
 
+/** Is an element another one, or in it? */
+export const holds = (root: Element, e: Element): boolean => e === root || (e.parent !== null && holds(root, e.parent));
+
 /** An attribute by its local name, whatever its prefix. */
 export function attributeOf(e: Element | undefined, local: string): string | undefined {
   for (const [name, value] of Object.entries(e?.attributes ?? {}))

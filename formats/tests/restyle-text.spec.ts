@@ -1,0 +1,129 @@
+/**
+ * Text boxes and shapes of a document that look otherwise: only what says so is written, also for readers of the older markup. Orders
+ * of elements by ISO/IEC 29500-1 §17.3.2.28 (rPr), §17.3.1.26 (pPr) and §20.1.2.2.35 (spPr); what `mammoth` reads stays the same.
+ */
+import { applyAll, type Document, type FramedItem, type Operation, type Paint, type Text } from '@gable/core';
+import { strFromU8, unzipSync } from 'fflate';
+import mammoth from 'mammoth';
+import { readFileSync } from 'node:fs';
+import { openFile, type Source } from '../src/index';
+import { buildDocument, inlined } from './support/build';
+
+const solid = (colour: string): Paint => ({ kind: 'solid', colour, opacity: 1 });
+const WORDS =
+  '<w:p><w:pPr><w:spacing w:after="0"/><w:rPr><w:lang w:val="en-GB"/></w:rPr></w:pPr>' +
+  '<w:r><w:rPr><w:caps/><w:spacing w:val="20"/><w:lang w:val="en-GB"/></w:rPr><w:t>Firing</w:t></w:r>' +
+  '<w:r><w:lastRenderedPageBreak/></w:r><w:r><w:t xml:space="preserve"> on Friday</w:t></w:r></w:p>';
+const boxed = (before = ''): string =>
+  `<w:p>${before}<w:r><mc:AlternateContent><mc:Choice Requires="wps"><w:drawing><wp:anchor behindDoc="0" relativeHeight="3"><wp:simplePos x="0" y="0"/><wp:positionH relativeFrom="column"><wp:posOffset>0</wp:posOffset></wp:positionH><wp:positionV relativeFrom="paragraph"><wp:posOffset>0</wp:posOffset></wp:positionV><wp:extent cx="1828800" cy="914400"/><wp:wrapNone/><wp:docPr id="9" name="Box"/><wp:cNvGraphicFramePr/><a:graphic><a:graphicData uri="x">` +
+  `<wps:wsp><wps:cNvSpPr txBox="1"/><wps:spPr><a:prstGeom prst="rect"><a:avLst/></a:prstGeom><a:solidFill><a:srgbClr val="F1E9D8"/></a:solidFill></wps:spPr><wps:txbx><w:txbxContent>${WORDS}</w:txbxContent></wps:txbx><wps:bodyPr/></wps:wsp></a:graphicData></a:graphic></wp:anchor></w:drawing></mc:Choice>` +
+  `<mc:Fallback><w:pict><v:shape id="b" style="width:144pt;height:72pt" fillcolor="#f1e9d8" stroked="f"><v:fill opacity="1"/><v:textbox><w:txbxContent>${WORDS}</w:txbxContent></v:textbox></v:shape></w:pict></mc:Fallback></mc:AlternateContent></w:r></w:p>`;
+const made = (): Promise<Uint8Array> =>
+  buildDocument({ body: `<w:p><w:r><w:t>The body stays.</w:t></w:r></w:p>${boxed()}${inlined()}` });
+
+const boxOf = ({ document }: Source): FramedItem =>
+  Object.values(document.items).find((i) => i.kind === 'framed' && i.text !== null) as FramedItem;
+const set = (file: Source, ...sets: readonly [path: string, value: unknown][]): Document =>
+  applyAll(
+    file.document,
+    sets.map(([path, value]): Operation => ({ op: 'set', id: boxOf(file).id, path, value })),
+  ).document;
+const withRuns = (text: Text, change: (run: Text['paragraphs'][number]['runs'][number]) => object): Text => ({
+  ...text,
+  paragraphs: text.paragraphs.map((p) => ({ ...p, runs: p.runs.map((r) => ({ ...r, ...change(r) })) })),
+});
+const partsIn = (bytes: Uint8Array): Record<string, string> =>
+  Object.fromEntries(Object.entries(unzipSync(bytes)).map(([name, data]) => [name, strFromU8(data)]));
+const main = (bytes: Uint8Array): string => partsIn(bytes)['word/document.xml']!;
+
+test('a fill, a line and the looks of its words: read back as they are, in their order, and the same words', async () => {
+  const bytes = await made();
+  const file = openFile(bytes);
+  const { text } = boxOf(file);
+  expect(text!.paragraphs[0]!.runs.map((r) => r.text)).toEqual(['Firing', ' on Friday']);
+  const outline = { paint: solid('#b5482a'), weight: 2, side: 'on', dash: 'solid', join: 'round', cap: 'butt' };
+  const look = { paint: solid('#ffffff'), size: 14, weight: 700, italic: true, underline: true, font: 'Georgia' };
+  const words = withRuns(text!, () => look);
+  const next = set(
+    file,
+    ['fill', { kind: 'paint', paint: solid('#22302f') }],
+    ['outline', outline],
+    ['text', { ...words, paragraphs: words.paragraphs.map((p) => ({ ...p, align: 'centre' })) }],
+  );
+  const out = file.write(next);
+  const changed = Object.keys(partsIn(out)).filter((n) => partsIn(out)[n] !== partsIn(bytes)[n]);
+  expect(changed).toEqual(['word/document.xml']);
+  const is = boxOf(openFile(out));
+  expect(is).toEqual({ ...(next.items[is.id] as FramedItem), outline: is.outline });
+  expect(is.outline).toMatchObject({ paint: solid('#b5482a'), weight: 2 });
+  const said =
+    '<w:rFonts w:ascii="Georgia" w:hAnsi="Georgia" w:cs="Georgia"/><w:b/><w:i/><w:caps/><w:color w:val="FFFFFF"/><w:spacing w:val="20"/><w:sz w:val="28"/><w:szCs w:val="28"/><w:u w:val="single"/><w:lang w:val="en-GB"/>';
+  // In the shape, and in what stands in for it.
+  expect(main(out).split(said)).toHaveLength(3);
+  expect(main(out).split('<w:spacing w:after="0"/><w:jc w:val="center"/><w:rPr>')).toHaveLength(3);
+  expect(main(out)).toMatch(/<v:shape [^>]*fillcolor="#22302f"[^>]*>(?!<v:fill)/);
+  expect(main(out)).toMatch(/<v:shape [^>]*strokecolor="#b5482a" strokeweight="2pt"/);
+  expect(main(out)).not.toMatch(/<v:shape [^>]*stroked=/);
+  const read = async (file: Uint8Array): Promise<string> =>
+    (await mammoth.extractRawText({ buffer: Buffer.from(file) })).value;
+  expect(await read(out)).toBe(await read(bytes));
+});
+
+test('one colour of one run: nothing else is written', async () => {
+  const bytes = await made();
+  const file = openFile(bytes);
+  const { text } = boxOf(file);
+  const words = withRuns(text!, (r) => (r.text === 'Firing' ? { paint: solid('#b5482a') } : {}));
+  const out = main(file.write(set(file, ['text', words])));
+  const coloured = '<w:rPr><w:caps/><w:color w:val="B5482A"/><w:spacing';
+  expect(out.replaceAll('<w:color w:val="B5482A"/>', '')).toBe(main(bytes));
+  expect(out.split(coloured)).toHaveLength(3);
+});
+
+test('no fill and no line are said in both markups', async () => {
+  const file = openFile(await made());
+  const out = main(file.write(set(file, ['fill', null])));
+  expect(out).toContain('<a:noFill/>');
+  expect(out).toMatch(/<v:shape [^>]*filled="f"/);
+});
+
+test('another place or size, other words and a gradient in them are refused, and nothing is written', async () => {
+  const file = openFile(await made());
+  const { at, text } = boxOf(file);
+  const box = { ...at.box, width: at.box.width + 9 };
+  expect(() => file.write(set(file, ['at', { ...at, box }]))).toThrow(/neither be moved nor sized/);
+  expect(() => file.write(set(file, ['text', withRuns(text!, () => ({ text: 'Other' }))]))).toThrow(
+    /but not be others/,
+  );
+  const stops = [0, 1].map((at) => ({ at, colour: '#22302f', opacity: 1 }));
+  const paint = { kind: 'linear', angle: 0, stops };
+  expect(() => file.write(set(file, ['text', withRuns(text!, () => ({ paint }))]))).toThrow(/no gradient/);
+});
+
+test('with a picture of the same document framed, and its pages in another colour, in one go', async () => {
+  const file = openFile(await made());
+  const id = Object.keys(file.document.items).find((i) => i === 'p1')!;
+  const next = applyAll(set(file, ['fill', { kind: 'paint', paint: solid('#22302f') }]), [
+    { op: 'set', id, path: 'shape', value: { name: 'ellipse', knobs: {} } },
+    { op: 'page-set', id: 'story1', path: 'ground', value: { kind: 'paint', paint: solid('#f4f0e7') } },
+  ]).document;
+  const again = openFile(file.write(next));
+  expect(boxOf(again).fill).toEqual({ kind: 'paint', paint: solid('#22302f') });
+  expect(again.pictures[0]!.frame.shape.name).toBe('ellipse');
+  expect(again.document.stories[0]!.page!.ground).toEqual({ kind: 'paint', paint: solid('#f4f0e7') });
+});
+
+test('every text box and shape of the handbook gets another fill; all frames, and all words, stay', () => {
+  const bytes = new Uint8Array(readFileSync('demo/files/season-handbook.docx'));
+  const file = openFile(bytes);
+  const own = Object.values(file.document.items).filter((i) => i.kind === 'framed' && !/^p\d+$/.test(i.id));
+  const fill = { kind: 'paint', paint: solid('#cfe3dd') };
+  const next = applyAll(
+    file.document,
+    own.map(({ id }): Operation => ({ op: 'set', id, path: 'fill', value: fill })),
+  ).document;
+  const again = openFile(file.write(next));
+  expect(own.length).toBeGreaterThan(0);
+  for (const { id } of own) expect((again.document.items[id] as FramedItem).fill).toEqual(fill);
+  expect(again.pictures.map((p) => p.frame)).toEqual(file.pictures.map((p) => p.frame));
+});
