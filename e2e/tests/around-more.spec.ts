@@ -387,3 +387,47 @@ test('the pages of a document get a background: seen on all of them, told what i
   await expect.poll(behind).toEqual(['rgb(255, 255, 255)']);
   expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(DEMO('season-handbook.docx')))).toBe(0);
 });
+
+test('a text box of a document gets another fill and another colour of its words; the picture in it is chosen as before', async ({
+  page,
+}) => {
+  const id = await openOnBench(page, DEMO('season-handbook.docx'));
+  await page.getByRole('radio', { name: 'Page', exact: true }).click();
+  await laidOut(page);
+  const box = page.getByRole('button', { name: /^“House rules/ });
+  await box.scrollIntoViewIfNeeded();
+  await box.click({ position: { x: 20, y: 8 } });
+  const settings = page.getByRole('region', { name: 'Settings' });
+  // The text has its place, its size and its order.
+  for (const name of ['Width', 'Height']) await expect(settings.getByRole('textbox', { name })).toHaveCount(0);
+  for (const name of ['Delete', 'Bring forward', 'Lock'])
+    await expect(settings.getByRole('button', { name, exact: true })).toHaveCount(0);
+  await page.keyboard.press('Delete');
+  await page.keyboard.press('ArrowRight');
+  await settings.getByRole('textbox', { name: 'Fill' }).fill('#22302f');
+  await page.keyboard.press('Enter');
+  await settings.getByRole('textbox', { name: 'Colour' }).fill('#ffffff');
+  await page.keyboard.press('Enter');
+  await laidOut(page);
+  const shown = page.frameLocator('iframe').locator('[data-own]', { hasText: 'House rules' });
+  await expect(shown.locator('svg path').first()).toHaveAttribute('fill', '#22302f');
+  await expect(shown.locator('span', { hasText: 'House rules' }).last()).toHaveCSS('color', 'rgb(255, 255, 255)');
+  const file = openFile(await fileOf(page, id));
+  const own = Object.values(file.document.items).find(
+    (i): i is FramedItem => i.kind === 'framed' && linesOf(i).startsWith('House rules'),
+  )!;
+  expect(own.fill).toEqual({ kind: 'paint', paint: { kind: 'solid', colour: '#22302f', opacity: 1 } });
+  expect(own.text!.paragraphs.flatMap((p) => p.runs.map((r) => r.paint))).toContainEqual({
+    ...{ kind: 'solid', colour: '#ffffff', opacity: 1 },
+  });
+  const came = openFile(new Uint8Array(readFileSync(DEMO('season-handbook.docx'))));
+  expect(file.pictures.map((p) => p.frame)).toEqual(came.pictures.map((p) => p.frame));
+  // A picture in it lies over it.
+  const picture = came.pictures.find((p) => p.where.textBox)!;
+  await page.locator(`gable-page-view [data-n="${picture.n}"]`).click();
+  await expect(page.getByRole('tab', { name: 'Shape' })).toBeVisible();
+  for (const name of ['colour of the words', 'fill'])
+    await page.getByRole('button', { name: `Undo “${name}”` }).click();
+  await expect(page.getByRole('button', { name: /^Undo “/ })).toHaveCount(0);
+  expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(DEMO('season-handbook.docx')))).toBe(0);
+});

@@ -273,13 +273,17 @@ function columnOf(e: HTMLElement): { left: number; right: number } {
   };
 }
 
-/** What stands round pictures of a web page, before it is turned. */
-const addedItems = (): ItemOnPage[] =>
-  [...document.querySelectorAll<HTMLElement>('[data-added]')].map((e) => {
-    const { x, y, width, height } = absolute(e);
-    const [own, tall] = [e.offsetWidth, e.offsetHeight];
-    return { id: e.dataset['added']!, x: x + (width - own) / 2, y: y + (height - tall) / 2, width: own, height: tall };
-  });
+/** What stands round pictures of a web page, or is a shape of a text, before it is turned; of one on several pages the first. */
+const itemsNamed = (by: 'added' | 'own'): ItemOnPage[] => {
+  const all = [...document.querySelectorAll<HTMLElement>(`[data-${by}]`)];
+  return all
+    .filter((e, i) => all.findIndex((o) => o.dataset[by] === e.dataset[by]) === i)
+    .map((e) => {
+      const { x, y, width, height } = absolute(e);
+      const [own, tall] = [e.offsetWidth, e.offsetHeight];
+      return { id: e.dataset[by]!, x: x + (width - own) / 2, y: y + (height - tall) / 2, width: own, height: tall };
+    });
+};
 
 /** What words are typed in a field over the page is not seen in it. */
 let typed: string | null = null;
@@ -302,9 +306,9 @@ function measure(id: number, more = false): void {
   });
   if (isWeb) {
     showPlates();
-    return report(id, pictures, { elements: blocksIn(document.body), cells: false, items: addedItems() });
+    return report(id, pictures, { elements: blocksIn(document.body), cells: false, items: itemsNamed('added') });
   }
-  report(id, pictures, { elements: numberedBlocks(), cells: true, more });
+  report(id, pictures, { elements: numberedBlocks(), cells: true, more, items: itemsNamed('own') });
 }
 
 /** Blocks that bear their numbers: of one that goes on on other pages its end. */

@@ -86,11 +86,11 @@ export interface Laid {
   lacking: readonly number[];
   /** There are more pages to come, which will be told again. */
   more: boolean;
-  /** Of a web page. */
+  /** What stands round pictures of a web page; shapes and text boxes of a text. */
   items?: readonly ItemOnPage[];
 }
 
-/** What stands round a picture of a web page, by its name. */
+/** One of these, by its name. */
 export interface ItemOnPage extends Spot {
   id: string;
 }

@@ -96,8 +96,13 @@ export function openDocument(pack: Package, main: string): Opened {
   };
   const file = openOoxml({ format: 'docx', pack, main, found, pages, theme, readPages });
   return Object.assign(file, {
-    markup: (page: number) =>
-      page === 1 ? documentMarkup({ pack, main, theme, pictures: pictured(found, file.pictures) }) : null,
+    markup(page: number) {
+      if (page !== 1) return null;
+      // Shapes are known once the texts are read.
+      void file.stories;
+      const own = new Map([...elements].map(([id, e]) => [e, id]));
+      return documentMarkup({ pack, main, theme, pictures: pictured(found, file.pictures), own });
+    },
     ...(leftOut.length > 0 && { leftOut }),
     remove: removal(pack, main, found),
     putInMargin: (wish: MarginPicture) => putInMargin(pack, main, wish),

@@ -1,4 +1,4 @@
-import { fileRoom, textBoxOf, trimNumber, type FloatPlace, type Frame } from '@gable/core';
+import { type ItemId, fileRoom, textBoxOf, trimNumber, type FloatPlace, type Frame } from '@gable/core';
 import { laidMarkup } from '../../codec/laid';
 import { likenessMarkup } from '../../codec/likeness';
 import { readAnchor, readOffset, readPolygon } from '../../drawingml/text-anchor';
@@ -22,6 +22,8 @@ export interface TextPicture {
 export interface DrawingContext {
   part: string;
   pictures: ReadonlyMap<Element, TextPicture>;
+  /** Names of shapes and text boxes. */
+  own: ReadonlyMap<Element, ItemId>;
   theme: () => Theme;
   /** A picture of the part by its relationship; null for one that cannot be shown. */
   likeness(rid: string): Uint8Array | null;
@@ -111,7 +113,9 @@ function shapeOf(e: Element, context: DrawingContext, size: { width: number; hei
     ? `<span class="words" style="padding:${padding};justify-content:${align}"><span data-box>${context.blocks(content)}</span></span>`
     : '';
   const turn = look.turn !== 0 && form ? `;transform:rotate(${n(look.turn)}deg)` : '';
-  return form || words ? `<span class="drawn" style="inset:0${turn}">${form}${words}</span>` : '';
+  const id = context.own.get(e);
+  const own = id === undefined ? '' : ` data-own="${id}"`;
+  return form || words ? `<span class="drawn" style="inset:0${turn}"${own}>${form}${words}</span>` : '';
 }
 
 /** A group: what is in it in its own coordinates (§20.1.7.5, CT_GroupTransform2D). */

@@ -1,4 +1,4 @@
-import { setIn, trimNumber, type SectionLayout } from '@gable/core';
+import { type ItemId, setIn, trimNumber, type SectionLayout } from '@gable/core';
 import { showable } from '../../codec/likeness';
 import type { Theme } from '../../drawingml/colour';
 import { plainSymbols } from '../../flow/numeral';
@@ -29,6 +29,8 @@ export interface WordText {
   theme: (part: string) => Theme;
   /** By the elements that they stand in. */
   pictures: ReadonlyMap<Element, TextPicture>;
+  /** Names of shapes and text boxes, which bear them in the markup. */
+  own: ReadonlyMap<Element, ItemId>;
 }
 
 /**
@@ -338,10 +340,10 @@ class DocumentMarkup {
   }
 
   private drawn(e: Element): string {
-    const { pack, pictures, theme } = this.text;
+    const { pack, pictures, own, theme } = this.text;
     return drawnMarkup(e, {
       part: this.part,
-      pictures,
+      ...{ pictures, own },
       theme: () => theme(this.part),
       likeness: (rid) => {
         const to = pack.relationships(this.part).find((r) => r.id === rid && !r.external);

@@ -33,7 +33,7 @@ import {
 import type { WorkPicture } from '@gable/contract';
 import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
-import { linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
+import { standsInText, linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
 import { framing, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
@@ -291,6 +291,12 @@ export class AroundEdit {
   readonly isOwn = computed(() => {
     const item = this.item();
     return item !== null && !isAdded(item.id);
+  });
+
+  /** A shape of a text itself: the text has its place and its size. */
+  readonly keepsPlace = computed(() => {
+    const item = this.item();
+    return item !== null && standsInText(item);
   });
 
   /** A shape of a file that can neither put it into another order nor let it go: a workbook. */

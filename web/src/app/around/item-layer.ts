@@ -24,7 +24,7 @@ import { WorkStore } from '../work/work-store';
 import { Several } from '../page/several';
 import { ANCHOR } from '../page/set-words';
 import { AroundEdit } from './around-edit';
-import { canMove, nameOf, restylable } from './items';
+import { canMove, nameOf, restylable, standsInText } from './items';
 
 /** So far something is dragged before it moves, in CSS pixels. */
 const LONG = 4;
@@ -43,7 +43,7 @@ const LONG = 4;
         [attr.aria-label]="i.label"
         [attr.aria-pressed]="i.chosen"
         [tabindex]="0"
-        [style.z-index]="i.chosen ? 99998 : i.z"
+        [style.z-index]="beneath() ? null : i.chosen ? 99998 : i.z"
         [class.outline-2]="i.chosen && !around.typing() && !several.active()"
         [class.outline-mark]="i.chosen"
         [class.pointer-events-none]="i.hollow && !i.chosen"
@@ -97,6 +97,8 @@ export class ItemLayer {
   protected readonly several = inject(Several);
   /** What lies on the page that is seen, from the back. */
   readonly items = input.required<readonly Placed[]>();
+  /** Do pictures lie over all of it? */
+  readonly beneath = input(false);
   /** CSS pixels to the point. */
   readonly scale = input.required<number>();
   private readonly field = viewChild<ElementRef<HTMLElement>>('field');
@@ -132,7 +134,7 @@ export class ItemLayer {
     return m ? restylable(m) : new Set<string>();
   });
   private isOwn(item: FramedItem): boolean {
-    const lies = item.at.on === 'page' || item.at.on === 'group';
+    const lies = item.at.on === 'page' || item.at.on === 'group' || standsInText(item);
     return !isPictureItem(item) && !item.awaits && lies && this.restyled().has(item.id);
   }
 

@@ -1,4 +1,12 @@
-import { heightOfWords, restylesShapes, type FramedItem, type Item, type ItemId, type Text } from '@gable/core';
+import {
+  heightOfWords,
+  isAdded,
+  restylesShapes,
+  type FramedItem,
+  type Item,
+  type ItemId,
+  type Text,
+} from '@gable/core';
 import type { WorkModel } from '../work/work-model';
 
 /** What something that was added is called. */
@@ -49,8 +57,11 @@ export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem 
 }
 
 /** Can it be moved by hand? What is behind, around or inside has its place by its rule; what is locked stays. */
-export const canMove = ({ tie, locked }: Item): boolean =>
-  !locked && (!tie || tie.as === 'beside' || tie.as === 'over');
+export const canMove = (item: Item): boolean => !item.locked && !standsInText(item) && movesBy(item);
+const movesBy = ({ tie }: Item): boolean => !tie || tie.as === 'beside' || tie.as === 'over';
+
+/** Is it a shape of a text itself, which has its place there? */
+export const standsInText = ({ id, at }: Item): boolean => !isAdded(id) && (at.on === 'line' || at.on === 'anchor');
 
 /** An item that is as high as its words need in a box so wide, at least. */
 export function withRoom(item: FramedItem, width: number): FramedItem {
@@ -68,7 +79,7 @@ export function restylable({ work, file }: WorkModel): ReadonlySet<ItemId> {
     if (item?.kind !== 'group') return [id];
     return item.turn === 0 && !item.flip.horizontal && !item.flip.vertical ? item.children.flatMap(within) : [];
   };
-  const ids = file.pages.flatMap((p) => p.items.flatMap(within));
-  return new Set(ids);
+  const inTexts = file.stories.flatMap((s) => s.items.filter((id) => file.items[id]!.kind === 'framed'));
+  return new Set([...file.pages.flatMap((p) => p.items.flatMap(within)), ...inTexts]);
 }
 const NONE: ReadonlySet<ItemId> = new Set();

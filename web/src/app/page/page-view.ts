@@ -70,9 +70,11 @@ import {
 import { arrowOf } from '../ui/roving';
 import { AroundEdit } from '../around/around-edit';
 import { ItemLayer } from '../around/item-layer';
+import { restylable } from '../around/items';
 import { PageItems, type Stacked } from './page-items';
 import {
   addedChanges,
+  ownOtherwiseIn,
   changedFrames,
   framesOf,
   keyOf,
@@ -290,6 +292,9 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         }
         @if (isFixed() && !came() && !alone()) {
           <gable-several-layer [scale]="px()" [restsFor]="restsAround" (rested)="rests.set($event)" />
+        }
+        @if (isText() && !came() && !alone()) {
+          <gable-item-layer [items]="ownInText()" [scale]="px()" [beneath]="true" />
         }
         @for (p of placed(); track $index) {
           <div
@@ -976,6 +981,17 @@ export class PageView {
       return [{ item, box: { ...box, ...across }, turn: item.turn, flip: item.flip, z: z + 1 }];
     });
   });
+  /** Shapes and text boxes of a text itself, where its pages are laid out with them: they show these themselves. */
+  protected readonly ownInText = computed((): Stacked[] => {
+    const [m, document] = [this.state.model(), this.document()];
+    if (!m || !document || !this.isText() || this.came()) return [];
+    const own = restylable(m);
+    return (this.told()?.items ?? []).flatMap((spot): Stacked[] => {
+      const item = document.items[spot.id];
+      if (item?.kind !== 'framed' || !own.has(item.id)) return [];
+      return [{ item, box: inPoints(spot), turn: item.turn, flip: item.flip, z: 0 }];
+    });
+  });
   /** What of that is painted over the pages: what lies beneath the text is in them, and what is typed in its field. */
   protected readonly overText = computed(() => {
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
@@ -992,7 +1008,8 @@ export class PageView {
     });
     // What lies beneath the text is shown by the pages themselves.
     const beside = this.beside().map(({ item }) => (isBeneath(item) || this.isWeb() ? item : [item.id, item.at]));
-    return JSON.stringify([this.webPage(), room, beside]);
+    const own = this.isText() && !this.came() ? ownOtherwiseIn(m) : [];
+    return JSON.stringify([this.webPage(), room, beside, own]);
   });
   /** Are the pages being laid out? */
   protected readonly busy = computed(

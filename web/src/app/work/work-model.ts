@@ -222,12 +222,16 @@ export const isOtherwise = (m: WorkModel): boolean =>
   m.document.pages.some((p, i) => !equal(p.items, m.file.pages[i]?.items)) ||
   groundsFrom(m.file, m.document).grounds !== undefined;
 
-/** What was put round the pictures of a text, as it is stored; nothing where none was. */
+/** Shapes and words of the file itself that look otherwise. */
+export const ownOtherwiseIn = ({ file, document }: Pick<WorkModel, 'file' | 'document'>): readonly Item[] =>
+  Object.values(document.items).filter((i) => !isAdded(i.id) && !isPictureItem(i) && i !== file.items[i.id]);
+
+/** What was put round the pictures of a text, and what it has itself and looks otherwise, as it is stored; nothing where all is as it came. */
 export function addedChanges(m: Pick<WorkModel, 'file' | 'document'>): Changes | undefined {
-  const added = addedItems(m);
-  if (added.length === 0) return undefined;
+  const others = [...addedItems(m), ...ownOtherwiseIn(m)];
+  if (others.length === 0) return undefined;
   const orders = ordersFrom(m.file, m.document);
-  return { ...NO_CHANGES, items: Object.fromEntries(added.map((i) => [i.id, i])), orders };
+  return { ...NO_CHANGES, items: Object.fromEntries(others.map((i) => [i.id, i])), orders };
 }
 
 /** What follows an item, and what follows that, those that follow others first. */
