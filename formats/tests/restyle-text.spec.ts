@@ -6,8 +6,9 @@ import { applyAll, type Document, type FramedItem, type Operation, type Paint, t
 import { strFromU8, unzipSync } from 'fflate';
 import mammoth from 'mammoth';
 import { readFileSync } from 'node:fs';
-import { openFile, type Source } from '../src/index';
+import { openFile, withLaidNames, type Source } from '../src/index';
 import { buildDocument, inlined } from './support/build';
+import { withPiece } from './support/pieces';
 
 const solid = (colour: string): Paint => ({ kind: 'solid', colour, opacity: 1 });
 const WORDS =
@@ -111,6 +112,24 @@ test('with a picture of the same document framed, and its pages in another colou
   expect(boxOf(again).fill).toEqual({ kind: 'paint', paint: solid('#22302f') });
   expect(again.pictures[0]!.frame.shape.name).toBe('ellipse');
   expect(again.document.stories[0]!.page!.ground).toEqual({ kind: 'paint', paint: solid('#f4f0e7') });
+});
+
+test('laid out with what was added, and with an outline in the place of a second shape, each bears the name that it has', () => {
+  const file = openFile(new Uint8Array(readFileSync('demo/files/season-handbook.docx')));
+  const named = (markup: string): Map<string, string> =>
+    new Map(
+      [...markup.matchAll(/data-own="([^"]+)"[^>]*>(.*?)<\/span>/gs)].map(([, id, text]) => [id!, text!.slice(0, 80)]),
+    );
+  const were = named(file.markup!(1)!);
+  expect([...were.keys()].every((id) => file.document.items[id]?.kind === 'framed')).toBe(true);
+  const added = file.arranged(withLaidNames(withPiece(file, 6, 'letterhead')), new Map()).bytes;
+  expect(named(openFile(added).markup!(1)!)).toEqual(were);
+  const faked = file.pictures.find((p) => p.faked)!;
+  const outline = { paint: solid('#b5482a'), weight: 2, side: 'outside', dash: 'solid', join: 'round', cap: 'butt' };
+  const lined = applyAll(file.document, [{ op: 'set', id: `p${faked.n}`, path: 'outline', value: outline }]).document;
+  const left = named(openFile(file.write(lined)).markup!(1)!);
+  expect(left.size).toBe(were.size - 1);
+  for (const [id, text] of left) expect(text).toBe(were.get(id));
 });
 
 test('every text box and shape of the handbook gets another fill; all frames, and all words, stay', () => {

@@ -19,6 +19,9 @@ const laidItem = (name: string | undefined): ItemId | null => {
   return isAdded(id) ? id : null;
 };
 
+/** Is that the name of an added item? */
+export const isLaid = (name: string | undefined): boolean => laidItem(name) !== null;
+
 /**
  * What the markup says of an added item: its name, and that it is not seen where it lies before the text. Who shows the pages paints
  * it there, over its picture.

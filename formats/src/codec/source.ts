@@ -349,8 +349,9 @@ function restylingOf(
     if (isAlike && (veils.has(id) || looksOtherwise(was, own))) items.set(id, { was, now: own });
   }
   const grounds = new Map<number, Paint>();
+  const grounded = new Map(papersOf(to).map((p) => [p.id, p.ground]));
   for (const [i, { id, ground }] of papersOf(from).entries()) {
-    const now = papersOf(to).find((p) => p.id === id)?.ground;
+    const now = grounded.get(id);
     if (!now || equal(ground, now)) continue;
     if (!restylesGround(restyles) || now.kind !== 'paint') throw refused(format, 'Another ground of a page');
     grounds.set(i + 1, now.paint);

@@ -21,6 +21,8 @@ export interface ItemReader {
   elements: Map<ItemId, Element>;
   /** Is this passed over, with all that is in it? */
   skips?(e: Element): boolean;
+  /** The number that its part knows it by, where that stands elsewhere than in itself. */
+  numberOf?(e: Element): string | undefined;
   /** Null for what is no item itself, but may hold some. */
   itemOf(e: Element, id: ItemId): PageItem | null;
   /** Items in an item that is no group: what stands in its words. */
@@ -43,7 +45,7 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
   const names = new Set<ItemId>();
   /** By its own number, which it keeps whatever comes and goes around it; by its place where it has none. */
   const nameOf = (e: Element): ItemId => {
-    const own = `${name}-s${ownNumber(e) ?? ''}`;
+    const own = `${name}-s${numbered(drawingOf(e)?.attributes['id'] ?? reader.numberOf?.(e)) ?? ''}`;
     return own.endsWith('-s') || names.has(own) ? `${name}-${count + 1}` : own;
   };
   const told = (id: ItemId): void => {
@@ -94,10 +96,8 @@ export function readItems(roots: readonly Element[], reader: ItemReader): PageIt
 }
 
 /** The number of a drawing, which no other of its part should have. */
-function ownNumber(e: Element): string | undefined {
-  const id = drawingOf(e)?.attributes['id'];
-  return id !== undefined && /^[1-9]\d{0,9}$/.test(id) ? id : undefined;
-}
+const numbered = (id: string | undefined): string | undefined =>
+  id !== undefined && /^[1-9]\d{0,9}$/.test(id) ? id : undefined;
 
 /** A group as it lies on its part (ISO/IEC 29500-1 §20.1.2.2.20, grpSp); null where it says no size, or none that can be. */
 function groupOf(

@@ -1,11 +1,12 @@
 import { cut, type Item, type ItemId, type PageItem, type Text } from '@gable/core';
 import { MAX_ITEM_CHARS } from '../codec/contract';
+import { isLaid } from '../codec/laid';
 import type { Theme } from '../drawingml/colour';
 import { graphicItem, readItems, type ItemReader } from '../drawingml/read-items';
 import { isPicture, readLook, siteOf, WORD_SHAPE } from '../drawingml/read-picture';
 import { blockItem, textIn, type Run } from '../drawingml/read-shape';
 import { NS } from '../ooxml/names';
-import { attributeOf, child, descend, type Element } from '../xml/located';
+import { ancestor, attributeOf, child, descend, type Element } from '../xml/located';
 
 /** Letters of a text that says no size, in points (common practice; the styles of the document are not asked). */
 const USUAL_SIZE = 11;
@@ -21,8 +22,16 @@ export function itemsInText(
   return readItems([root], {
     ...told,
     theme,
-    // Deleted and moved-away text is no longer in the document (ISO/IEC 29500-1 §17.13.5).
-    skips: (e) => (e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri),
+    // Deleted and moved-away text is no longer in the document (ISO/IEC 29500-1 §17.13.5); what was put in to be laid out is known.
+    skips: (e) =>
+      ((e.local === 'del' || e.local === 'moveFrom') && NS.word.has(e.uri)) ||
+      (e.local === 'anchor' && isLaid(child(e, 'docPr')?.attributes['name'])),
+    // That of its drawing (§20.4.2.5, docPr).
+    numberOf: (e) =>
+      child(
+        ancestor(e, (a) => a.local === 'inline' || a.local === 'anchor'),
+        'docPr',
+      )?.attributes['id'],
     itemOf: (e, id) => itemOf(e, id, part, theme),
     within: (e) => [child(e, 'txbx')].flatMap((t) => t?.children ?? []),
     groupSite: () => null,
