@@ -477,6 +477,16 @@ export const noSuchPage = (page: number, pages: number): GableError =>
 export const noPageLeft = (): GableError =>
   new GableError('cannot-write', 'A file has one page at least.', 'Leave one of its pages.');
 
+/** The one colour that pages of a text can have behind them. @throws GableError `cannot-write` for a gradient */
+export function behindText(paint: Paint): string {
+  if (paint.kind === 'solid') return paint.colour;
+  throw new GableError(
+    'cannot-write',
+    'A gradient cannot be written behind the pages of a text.',
+    'Choose one colour.',
+  );
+}
+
 /** Words of the file's own can look otherwise, no more. */
 export const otherWords = (id: ItemId): GableError =>
   new GableError('cannot-write', 'Words of the file can look otherwise, but not be others.', 'Undo it.', { id });

@@ -1,4 +1,5 @@
 import { GableError, type Paint } from '@gable/core';
+import { behindText } from '../codec/contract';
 import { child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { is, Names } from './names';
@@ -20,12 +21,7 @@ export function groundOfLayout(properties: Element): string | null {
  * @throws GableError `cannot-write` for a gradient, and for a text without a layout of pages
  */
 export function writeGround(splice: Splice, common: Element, paint: Paint): void {
-  if (paint.kind !== 'solid')
-    throw new GableError(
-      'cannot-write',
-      'A gradient cannot be written behind the pages of a text.',
-      'Choose one colour.',
-    );
+  const colour = behindText(paint);
   const named = new Set(
     (child(common, 'master-styles')?.children ?? []).flatMap((m) =>
       is(m, 'style', 'master-page') ? (new Names(m).get(m, 'style:page-layout-name') ?? []) : [],
@@ -44,17 +40,17 @@ export function writeGround(splice: Splice, common: Element, paint: Paint): void
     const n = new Names(layout);
     const properties = child(layout, 'page-layout-properties');
     if (!properties) {
-      const xml = `<${n.of('style:page-layout-properties')}${n.declare('fo')} ${n.of('fo:background-color')}="${paint.colour}"/>`;
+      const xml = `<${n.of('style:page-layout-properties')}${n.declare('fo')} ${n.of('fo:background-color')}="${colour}"/>`;
       splice.slot(layout, ['page-layout-properties'], ['header-style', 'footer-style'], xml);
       continue;
     }
     const own = new Names(properties);
-    splice.attribute(properties, own.of('fo:background-color'), paint.colour);
+    splice.attribute(properties, own.of('fo:background-color'), colour);
     // Where the fill is said in the newer words, these count.
     const fill = own.find('draw:fill');
     if (fill) {
       splice.attribute(properties, fill, 'solid');
-      splice.attribute(properties, own.of('draw:fill-color'), paint.colour);
+      splice.attribute(properties, own.of('draw:fill-color'), colour);
     }
     const image = child(properties, 'background-image');
     if (image) splice.replace(image, '');

@@ -1,4 +1,5 @@
-import { GableError, type Paint } from '@gable/core';
+import type { Paint } from '@gable/core';
+import { behindText } from '../codec/contract';
 import type { Additions } from '../ooxml/additions';
 import { isStrict, namespaceOf } from '../ooxml/names';
 import type { Package } from '../ooxml/package';
@@ -34,16 +35,10 @@ export function writeGround(
   paint: Paint,
   { splices, additions }: { splices: Splices; additions: Additions },
 ): void {
-  if (paint.kind !== 'solid')
-    throw new GableError(
-      'cannot-write',
-      'A gradient cannot be written behind the pages of a text.',
-      'Choose one colour.',
-    );
   const { root } = pack.part(main);
   const prefixOf = (e: Element): string => e.name.slice(0, e.name.length - e.local.length);
   const w = prefixOf(root);
-  const colour = paint.colour.slice(1).toUpperCase();
+  const colour = behindText(paint).slice(1).toUpperCase();
   // An attribute has a namespace by a prefix only.
   const own = w === '' ? ` xmlns:w="${root.uri}" w:color` : ` ${w}color`;
   splices.of(main).slot(root, ['background'], ['body'], `<${w}background${own}="${colour}"/>`);
