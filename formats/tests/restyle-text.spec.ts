@@ -70,6 +70,52 @@ test('a fill, a line and the looks of its words: read back as they are, in their
   expect(await read(out)).toBe(await read(bytes));
 });
 
+const STYLES =
+  '<w:docDefaults><w:rPrDefault><w:rPr><w:rFonts w:ascii="Georgia"/><w:sz w:val="21"/></w:rPr></w:rPrDefault></w:docDefaults>' +
+  '<w:style w:type="paragraph" w:default="1" w:styleId="Normal"/>' +
+  '<w:style w:type="paragraph" w:styleId="Note"><w:basedOn w:val="Normal"/><w:pPr><w:jc w:val="center"/></w:pPr><w:rPr><w:i/><w:color w:val="4B7352"/></w:rPr></w:style>' +
+  '<w:style w:type="paragraph" w:styleId="Loud"><w:basedOn w:val="Note"/><w:rPr><w:b/><w:sz w:val="36"/></w:rPr></w:style>' +
+  '<w:style w:type="character" w:styleId="Mark"><w:rPr><w:b w:val="0"/><w:color w:val="B5482A"/></w:rPr></w:style>';
+
+/** The order in which styles say how a run looks (ISO/IEC 29500-1 §17.7.2): defaults, paragraph, character, the run itself. */
+test('words look as the styles of the document say, and as its shape’s style where those say no colour', async () => {
+  const words = (style: string, run: string, text: string): string =>
+    `<w:p>${style && `<w:pPr><w:pStyle w:val="${style}"/></w:pPr>`}<w:r>${run && `<w:rPr>${run}</w:rPr>`}<w:t>${text}</w:t></w:r></w:p>`;
+  const body = boxed()
+    .replaceAll(
+      WORDS,
+      words('', '', 'plain') +
+        words('Loud', '', 'loud') +
+        words('Loud', '<w:rStyle w:val="Mark"/><w:u w:val="single"/>', 'marked'),
+    )
+    .replace(
+      '<wps:txbx>',
+      '<wps:style><a:lnRef idx="0"><a:srgbClr val="000000"/></a:lnRef><a:fillRef idx="0"><a:srgbClr val="000000"/></a:fillRef>' +
+        '<a:effectRef idx="0"><a:srgbClr val="000000"/></a:effectRef><a:fontRef idx="minor"><a:srgbClr val="FBF9F4"/></a:fontRef></wps:style><wps:txbx>',
+    );
+  const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+  const styles = `<w:styles xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main">${STYLES}</w:styles>`;
+  const bytes = await buildDocument({
+    body,
+    more: { 'word/styles.xml': styles },
+    rels: `<Relationship Id="rId5" Type="${R}/styles" Target="styles.xml"/>`,
+  });
+  const file = openFile(bytes);
+  const { text } = boxOf(file);
+  const [plain, loud, marked] = text!.paragraphs;
+  const usual = { font: 'Georgia', size: 10.5, weight: 400, italic: false, underline: false, paint: solid('#fbf9f4') };
+  expect(plain).toMatchObject({ align: 'start', runs: [usual] });
+  const of = { ...usual, size: 18, weight: 700, italic: true, paint: solid('#4b7352') };
+  expect(loud).toMatchObject({ align: 'centre', runs: [of] });
+  expect(marked!.runs[0]).toMatchObject({ ...of, weight: 400, paint: solid('#b5482a'), underline: true });
+  // What comes from a style is said in the run alone once it is another.
+  const next = withRuns(text!, (r) => (r.text === 'loud' ? { paint: solid('#22302f') } : {}));
+  const out = main(file.write(set(file, ['text', next])));
+  const own = '<w:rPr><w:color w:val="22302F"/></w:rPr>';
+  expect(out.split(`${own}<w:t>loud`)).toHaveLength(3);
+  expect(out.replaceAll(own, '')).toBe(main(bytes));
+});
+
 test('one colour of one run: nothing else is written', async () => {
   const bytes = await made();
   const file = openFile(bytes);

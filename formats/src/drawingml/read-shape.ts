@@ -38,6 +38,12 @@ export const blockItem = (
   { theme, text }: { theme: () => Theme; text: Text | null },
 ): FramedItem | ForeignItem => framedItem(id, readLook(site, theme), readFill(site, theme), text);
 
+/** The colour of words that say none themselves, where the style of their shape has one (§20.1.4.1.17, fontRef). */
+export function wordColour(site: Site, theme: () => Theme): string | undefined {
+  const ref = child(site.style, 'fontRef');
+  return ref && readColour(ref, theme)?.colour;
+}
+
 /** The fill of a shape, its placeholder's, or what its style refers to (§20.1.4.2.10, fillRef). */
 function readFill(site: Site, theme: () => Theme): Fill | null {
   for (const spPr of [site.spPr, ...(site.inherited ?? [])]) {

@@ -30,6 +30,7 @@ import { groundOfText, writeGround } from './ground';
 import { putInMargin } from './margin';
 import type { TextPicture } from './layout/drawing';
 import { documentMarkup } from './layout/pages';
+import { WordStyles } from './layout/styles';
 import { itemsInText } from './read-items';
 import { reanchoring } from './reanchor';
 
@@ -74,6 +75,8 @@ export function openDocument(pack: Package, main: string): Opened {
     { why: 'as fills of shapes in older markup', count: filled },
   ].filter((l) => l.count > 0);
   const elements = new Map<ItemId, Element>();
+  let known: WordStyles | null = null;
+  const styles = (): WordStyles => (known ??= new WordStyles(pack, main));
   const partOf = (e: Element): string | undefined => parts.find(({ name }) => holds(pack.part(name).root, e))?.name;
   /** What stands in the texts: read when it is first asked for. */
   const readPages = (): { sheets: []; stories: StoryContent[] } => {
@@ -84,7 +87,7 @@ export function openDocument(pack: Package, main: string): Opened {
     const paper = { width, height, margins };
     const behind = ground ? { ground: plainGround(ground) } : {};
     const stories = parts.map(({ name: part, place }, i): StoryContent => {
-      const told = { numbers, name: `story${i + 1}`, left, elements, part, theme };
+      const told = { numbers, name: `story${i + 1}`, left, elements, part, theme, styles };
       return {
         place,
         part,
@@ -101,7 +104,7 @@ export function openDocument(pack: Package, main: string): Opened {
       // Shapes are known once the texts are read.
       void file.stories;
       const own = new Map([...elements].map(([id, e]) => [e, id]));
-      return documentMarkup({ pack, main, theme, pictures: pictured(found, file.pictures), own });
+      return documentMarkup({ pack, main, theme, styles: styles(), pictures: pictured(found, file.pictures), own });
     },
     ...(leftOut.length > 0 && { leftOut }),
     remove: removal(pack, main, found),

@@ -3,7 +3,7 @@ import { laidMarkup } from '../../codec/laid';
 import { likenessMarkup } from '../../codec/likeness';
 import { readAnchor, readOffset, readPolygon } from '../../drawingml/text-anchor';
 import { isPicture, readLook, siteOf, WORD_SHAPE } from '../../drawingml/read-picture';
-import { blockItem } from '../../drawingml/read-shape';
+import { blockItem, wordColour } from '../../drawingml/read-shape';
 import type { Theme } from '../../drawingml/colour';
 import { measure, integer } from '../../drawingml/values';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
@@ -109,8 +109,9 @@ function shapeOf(e: Element, context: DrawingContext, size: { width: number; hei
   // Insets where nothing is said: 0.1 and 0.05 inches (§21.1.2.1.1, bodyPr).
   const [right, bottom] = [size.width - room.x - room.width, size.height - room.y - room.height];
   const padding = `${inset('tIns', 3.6, room.y)}pt ${inset('rIns', 7.2, right)}pt ${inset('bIns', 3.6, bottom)}pt ${inset('lIns', 7.2, room.x)}pt`;
+  const colour = wordColour(site, context.theme);
   const words = content
-    ? `<span class="words" style="padding:${padding};justify-content:${align}"><span data-box>${context.blocks(content)}</span></span>`
+    ? `<span class="words" style="padding:${padding};justify-content:${align}${colour ? `;color:${colour}` : ''}"><span data-box>${context.blocks(content)}</span></span>`
     : '';
   const turn = look.turn !== 0 && form ? `;transform:rotate(${n(look.turn)}deg)` : '';
   const id = context.own.get(e);

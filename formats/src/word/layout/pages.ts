@@ -14,7 +14,7 @@ import { Numbering } from './numbering';
 import { borderCss } from './border';
 import { attributesOf, isOn, over, twips, valueOf, type Properties } from './properties';
 import { lineHeight, lineRuleOf, runCss, shadeOf, sizeOf, type LineRule } from './run-style';
-import { WordStyles } from './styles';
+import type { Looks, WordStyles } from './styles';
 import { tableMarkup, type CellStyle } from './table';
 
 const n = (v: number): string => trimNumber(v, 3);
@@ -27,6 +27,7 @@ export interface WordText {
   pack: Package;
   main: string;
   theme: (part: string) => Theme;
+  styles: WordStyles;
   /** By the elements that they stand in. */
   pictures: ReadonlyMap<Element, TextPicture>;
   /** Names of shapes and text boxes, which bear them in the markup. */
@@ -38,12 +39,6 @@ export interface WordText {
  * Pictures are hidden boxes that bear their numbers.
  */
 export const documentMarkup = (text: WordText): string => new DocumentMarkup(text).html();
-
-/** What a paragraph takes from what it stands in: a cell gives it the look of its table. */
-export interface Holder {
-  paragraph: Properties;
-  run: Properties;
-}
 
 class DocumentMarkup {
   private readonly styles: WordStyles;
@@ -59,7 +54,7 @@ class DocumentMarkup {
 
   constructor(private readonly text: WordText) {
     const { pack, main } = text;
-    this.styles = new WordStyles(pack, main);
+    this.styles = text.styles;
     this.numbering = new Numbering(pack, main);
     this.part = main;
     const body = child(pack.part(main).root, 'body');
@@ -173,7 +168,7 @@ class DocumentMarkup {
   }
 
   /** Blocks one after the other, in what they stand in. */
-  blocks(elements: readonly Element[], holder: Holder | null = null): string {
+  blocks(elements: readonly Element[], holder: Looks | null = null): string {
     const all = elements.flatMap((e) => this.leaves(e, this.blockNumbers.get(e)));
     const looks = all.map(({ element }) => (element.local === 'p' ? this.paragraphSet(element, holder) : null));
     let out = '';
@@ -197,21 +192,17 @@ class DocumentMarkup {
   }
 
   /** What a paragraph says of itself, with its style, its list and what it stands in. */
-  private paragraphSet(p: Element, holder: Holder | null): ParagraphLook {
+  private paragraphSet(p: Element, holder: Looks | null): ParagraphLook {
     const { styles } = this;
     const pPr = child(p, 'pPr');
     const styleId = attributeOf(child(pPr, 'pStyle'), 'val');
-    const chain = styles.chain('paragraph', styleId);
-    const base = holder?.paragraph ?? styles.paragraph;
-    const styled = styles.under(base, chain, 'pPr');
-    const direct = over(styled, pPr);
+    const { styled, paragraph: direct, run } = styles.ofParagraph(p, holder ?? styles);
     const numPr = direct.held['numPr'];
     const numId = attributeOf(child(numPr, 'numId'), 'val') ?? '0';
     const ilvl = Number(attributeOf(child(numPr, 'ilvl'), 'val') ?? 0) || 0;
     const level = numId === '0' ? undefined : this.numbering.level(numId, ilvl);
     // A list's indents hold over those of the style, and under those of the paragraph (§17.9.22, numPr).
     const properties = level ? over(over(styled, child(level.element, 'pPr')), pPr) : direct;
-    const run = styles.under(holder?.run ?? styles.run, chain, 'rPr');
     return { properties, run, styleId: styleId ?? '', list: level ? { numId, ilvl } : null };
   }
 
@@ -354,9 +345,7 @@ class DocumentMarkup {
   }
 
   private run(r: Element, style: Properties, rule: LineRule, state: Inline, fields: Field[]): void {
-    const rPr = child(r, 'rPr');
-    const id = attributeOf(child(rPr, 'rStyle'), 'val');
-    const properties = over(this.styles.under(style, this.styles.chain('character', id), 'rPr'), rPr);
+    const properties = this.styles.ofRun(r, style);
     const css = runCss(properties, this.styles, rule);
     let html = '';
     for (const c of r.children) {

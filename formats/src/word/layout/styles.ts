@@ -6,6 +6,12 @@ import { NOTHING, over, type Properties } from './properties';
 /** A style and those that it is based on, the weakest first. */
 type Chain = readonly Element[];
 
+/** What is said of a paragraph, and of the runs in it. */
+export interface Looks {
+  paragraph: Properties;
+  run: Properties;
+}
+
 /** The styles of a document (ISO/IEC 29500-1 §17.7), its theme's fonts, and what its settings say of its layout. */
 export class WordStyles {
   private readonly byId = new Map<string, Element>();
@@ -74,6 +80,21 @@ export class WordStyles {
   /** What a style says of runs or paragraphs, over what they have before. */
   under(base: Properties, chain: Chain, local: 'pPr' | 'rPr' | 'tblPr' | 'tcPr' | 'trPr'): Properties {
     return chain.reduce((all, style) => over(all, child(style, local)), base);
+  }
+
+  /** What a paragraph says of itself and of its runs, with its style, over what holds it (a cell has the look of its table). */
+  ofParagraph(p: Element, { paragraph, run }: Looks = this): Looks & { styled: Properties } {
+    const pPr = child(p, 'pPr');
+    const chain = this.chain('paragraph', attributeOf(child(pPr, 'pStyle'), 'val'));
+    const styled = this.under(paragraph, chain, 'pPr');
+    return { styled, paragraph: over(styled, pPr), run: this.under(run, chain, 'rPr') };
+  }
+
+  /** What a run says of itself, with its style, over that of its paragraph. */
+  ofRun(r: Element, paragraph: Properties): Properties {
+    const rPr = child(r, 'rPr');
+    const id = attributeOf(child(rPr, 'rStyle'), 'val');
+    return over(this.under(paragraph, this.chain('character', id), 'rPr'), rPr);
   }
 
   /** The font of a run by its name (§17.3.2.26, rFonts); of the theme where it refers to that. */
