@@ -1,13 +1,14 @@
 /**
- * Text boxes and shapes of a document that look otherwise: only what says so is written, also for readers of the older markup. Orders
+ * Text boxes and shapes of a text that look otherwise: only what says so is written, also for readers of the older markup. Orders
  * of elements by ISO/IEC 29500-1 §17.3.2.28 (rPr), §17.3.1.26 (pPr) and §20.1.2.2.35 (spPr); what `mammoth` reads stays the same.
  */
 import { applyAll, type Document, type FramedItem, type Operation, type Paint, type Text } from '@gable/core';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import mammoth from 'mammoth';
 import { readFileSync } from 'node:fs';
-import { openFile, withLaidNames, type Source } from '../src/index';
+import { BLANKS, openFile, withLaidNames, type Source } from '../src/index';
 import { buildDocument, inlined } from './support/build';
+import { buildOpen, graphicStyle, openFrame } from './support/open';
 import { withPiece } from './support/pieces';
 
 const solid = (colour: string): Paint => ({ kind: 'solid', colour, opacity: 1 });
@@ -35,6 +36,11 @@ const withRuns = (text: Text, change: (run: Text['paragraphs'][number]['runs'][n
 });
 const partsIn = (bytes: Uint8Array): Record<string, string> =>
   Object.fromEntries(Object.entries(unzipSync(bytes)).map(([name, data]) => [name, strFromU8(data)]));
+/** A file with one of its parts otherwise. */
+const edited = (bytes: Uint8Array, part: string, edit: (xml: string) => string): Uint8Array => {
+  const all = unzipSync(bytes);
+  return zipSync({ ...all, [part]: strToU8(edit(strFromU8(all[part]!))) });
+};
 const main = (bytes: Uint8Array): string => partsIn(bytes)['word/document.xml']!;
 
 test('a fill, a line and the looks of its words: read back as they are, in their order, and the same words', async () => {
@@ -191,4 +197,114 @@ test('every text box and shape of the handbook gets another fill; all frames, an
   expect(own.length).toBeGreaterThan(0);
   for (const { id } of own) expect((again.document.items[id] as FramedItem).fill).toEqual(fill);
   expect(again.pictures.map((p) => p.frame)).toEqual(file.pictures.map((p) => p.frame));
+});
+
+/** A text box (ODF 1.2 Part 1 §10.4.3, draw:text-box) with a border and a background as programs write them, and a shape with words. */
+describe('in an .odt', () => {
+  const paragraph = (text: string): string =>
+    `<text:p text:style-name="P1">${text} <text:span text:style-name="T1">softly</text:span></text:p>`;
+  const openText = (): Promise<Uint8Array> =>
+    buildOpen({
+      styles:
+        graphicStyle('G1', 'fo:border="0.5pt solid #000000" fo:background-color="#f1e9d8" fo:padding="0.1cm"') +
+        graphicStyle('G2', 'draw:fill="solid" draw:fill-color="#22302f" draw:stroke="none"') +
+        '<style:style style:name="P1" style:family="paragraph"><style:text-properties fo:font-size="14pt" style:font-name="Georgia"/></style:style>' +
+        '<style:style style:name="T1" style:family="text"><style:text-properties fo:font-style="italic"/></style:style>',
+      body:
+        '<text:p>The body stays.' +
+        `<draw:frame draw:name="Box" draw:style-name="G1" text:anchor-type="paragraph" svg:x="1cm" svg:y="1cm" svg:width="6cm" svg:height="3cm"><draw:text-box>${paragraph('Firing')}</draw:text-box></draw:frame>` +
+        '<draw:custom-shape draw:name="Blob" draw:style-name="G2" text:anchor-type="paragraph" svg:x="8cm" svg:y="1cm" svg:width="3cm" svg:height="3cm">' +
+        `${paragraph('Kiln')}<draw:enhanced-geometry svg:viewBox="0 0 21600 21600" draw:type="ellipse" draw:enhanced-path="U 10800 10800 10800 10800 0 360 Z N"/></draw:custom-shape></text:p>` +
+        `<text:p>${openFrame('text:anchor-type="as-char"')}</text:p>`,
+    });
+  const [box, blob] = ['text-1', 'text-2'] as const;
+  const otherwise = (file: Source, ...sets: readonly [id: string, path: string, value: unknown][]): Uint8Array =>
+    file.write(
+      applyAll(
+        file.document,
+        sets.map(([id, path, value]): Operation => ({ op: 'set', id, path, value })),
+      ).document,
+    );
+  const of = (file: Source, id: string): FramedItem => file.document.items[id] as FramedItem;
+  const content = (bytes: Uint8Array): string => partsIn(bytes)['content.xml']!;
+
+  test('both are told with their looks, and bear their names on the pages', async () => {
+    const file = openFile(await openText());
+    expect(of(file, box)).toMatchObject({
+      fill: { kind: 'paint', paint: solid('#f1e9d8') },
+      outline: { paint: solid('#000000'), weight: 0.5, dash: 'solid' },
+    });
+    expect(of(file, blob)).toMatchObject({ fill: { kind: 'paint', paint: solid('#22302f') }, outline: null });
+    const markup = file.markup!(1)!;
+    expect(markup).toContain(`data-own="${box}"`);
+    expect(markup).toContain(`data-own="${blob}"`);
+    const added = file.arranged(withLaidNames(withPiece(file, 1, 'name-beside')), new Map()).bytes;
+    const names = (text: string): string[] => [...text.matchAll(/data-own="([^"]+)"/g)].map(([, id]) => id!).sort();
+    expect(names(openFile(added).markup!(1)!)).toEqual(names(markup));
+  });
+
+  test('another fill and line of both, and looks of words: read back as they are; the rest of the file stays', async () => {
+    const bytes = await openText();
+    const file = openFile(bytes);
+    const outline = { paint: solid('#b5482a'), weight: 2, side: 'on', dash: 'dash', join: 'mitre', cap: 'butt' };
+    const look = { paint: solid('#ffffff'), weight: 700 };
+    const out = otherwise(
+      file,
+      [box, 'fill', { kind: 'paint', paint: solid('#4b7352') }],
+      [box, 'outline', outline],
+      [box, 'text', withRuns(of(file, box).text!, (r) => (r.text === 'softly' ? look : {}))],
+      [blob, 'fill', { kind: 'paint', paint: { ...solid('#cfe3dd'), opacity: 0.5 } }],
+      [blob, 'outline', { ...outline, dash: 'solid' }],
+    );
+    const changed = Object.keys(partsIn(out)).filter((n) => partsIn(out)[n] !== partsIn(bytes)[n]);
+    expect(changed).toEqual(['content.xml']);
+    const again = openFile(out);
+    expect(of(again, box)).toMatchObject({ fill: { kind: 'paint', paint: solid('#4b7352') }, outline });
+    expect(of(again, box).text!.paragraphs[0]!.runs).toMatchObject([
+      { text: 'Firing ', weight: 400, size: 14 },
+      { text: 'softly', ...look, italic: true, size: 14 },
+    ]);
+    expect(of(again, blob)).toMatchObject({
+      fill: { kind: 'paint', paint: { ...solid('#cfe3dd'), opacity: 0.5 } },
+      outline: { paint: solid('#b5482a'), weight: 2, dash: 'solid' },
+    });
+    // As programs for texts have it: a border and a background beside the fill (§20.176, §20.175).
+    expect(content(out)).toMatch(/<style:graphic-properties fo:padding="0.1cm"[^>]*fo:background-color="#4b7352"/);
+    expect(content(out)).toMatch(/fo:border="2pt dashed #b5482a"/);
+    // The old styles stay for others, the words and places with them.
+    const plain = (xml: string): string => xml.replace(/ (draw|text):style-name="[^"]*"/g, '');
+    const inBody = (xml: string): string => /<office:text>.*<\/office:text>/s.exec(xml)![0];
+    expect(plain(inBody(content(out)))).toBe(plain(inBody(content(bytes))));
+  });
+
+  test('what cannot be said is refused, and nothing is written', async () => {
+    const file = openFile(await openText());
+    const outline = { paint: solid('#b5482a'), weight: 2, side: 'outside', dash: 'solid', join: 'mitre', cap: 'butt' };
+    const moved = { ...of(file, box).at, box: { ...of(file, box).at.box, x: 0 } };
+    for (const set of [
+      [box, 'outline', outline],
+      [box, 'at', moved],
+    ] as const)
+      expect(() => otherwise(file, [...set])).toThrow(expect.objectContaining({ code: 'cannot-write' }));
+  });
+
+  test('pages in another colour, a box and a frame, in one go', async () => {
+    const bytes = BLANKS.odt!({ size: { width: 595, height: 842 }, ground: null });
+    const file = openFile(
+      edited(bytes, 'content.xml', (xml) =>
+        xml.replace(
+          /<\/office:text>|<office:text\s*\/>/,
+          (end) =>
+            `${end.startsWith('</') ? '' : '<office:text>'}<text:p><draw:frame text:anchor-type="paragraph" svg:x="1cm" svg:y="1cm" svg:width="6cm" svg:height="3cm"><draw:text-box><text:p>Firing</text:p></draw:text-box></draw:frame></text:p></office:text>`,
+        ),
+      ),
+    );
+    const next = applyAll(file.document, [
+      { op: 'set', id: box, path: 'fill', value: { kind: 'paint', paint: solid('#22302f') } },
+      { op: 'page-set', id: 'story1', path: 'ground', value: { kind: 'paint', paint: solid('#f4f0e7') } },
+    ]).document;
+    const again = openFile(file.write(next));
+    expect(of(again, box).fill).toEqual({ kind: 'paint', paint: solid('#22302f') });
+    expect(again.document.stories[0]!.page!.ground).toEqual({ kind: 'paint', paint: solid('#f4f0e7') });
+  });
 });

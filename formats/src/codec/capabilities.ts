@@ -130,7 +130,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     fonts: false,
   },
   xlsx: { ...OFFICE, fonts: false, cells: true, restyles: 'shapes', lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
-  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', restyles: 'ground', margin: true },
+  odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', restyles: 'all', margin: true },
   odp: OPEN_PAGES,
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell', restyles: 'shapes' },
   odg: OPEN_PAGES,

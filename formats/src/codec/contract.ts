@@ -1,5 +1,6 @@
 import {
   cut,
+  equal,
   GableError,
   type Anchor,
   type Document,
@@ -476,6 +477,17 @@ export const noSuchPage = (page: number, pages: number): GableError =>
 /** A file must have a page. */
 export const noPageLeft = (): GableError =>
   new GableError('cannot-write', 'A file has one page at least.', 'Leave one of its pages.');
+
+/** The text makes room for its shapes: they look otherwise where they are. @throws GableError `cannot-write` for another place or size */
+export function staysInText({ was, now }: { was: FramedItem; now: FramedItem }): void {
+  if (!equal([was.at, was.turn], [now.at, now.turn]))
+    throw new GableError(
+      'cannot-write',
+      'A shape of a text can look otherwise, but neither be moved nor sized here.',
+      'Undo that.',
+      { id: now.id },
+    );
+}
 
 /** The one colour that pages of a text can have behind them. @throws GableError `cannot-write` for a gradient */
 export function behindText(paint: Paint): string {

@@ -20,7 +20,7 @@ export function groundOfLayout(properties: Element): string | null {
  * @param common the root of `styles.xml`
  * @throws GableError `cannot-write` for a gradient, and for a text without a layout of pages
  */
-export function writeGround(splice: Splice, common: Element, paint: Paint): void {
+export function writeGround(splice: Splice, common: Element | undefined, paint: Paint): void {
   const colour = behindText(paint);
   const named = new Set(
     (child(common, 'master-styles')?.children ?? []).flatMap((m) =>

@@ -29,6 +29,7 @@ import {
   replacementOf,
   noData,
   noSuchPage,
+  staysInText,
   type PagePlan,
   type ReplacementImage,
   type Restyling,
@@ -249,7 +250,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     if (!fixed) {
       const boxOf = (n: number): Box => pictures[n - 1]!.frame.box;
       const left = { count: MAX_PAGE_ITEMS };
-      const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', inText: true };
+      const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', inText: true, elements };
       const { width, height, margins, ground } = mastersOf(common?.root).first.page;
       const page = { width, height, margins };
       const behind = ground ? { ground: plainGround(ground) } : {};
@@ -307,7 +308,8 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const names = new Names(element);
     const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
     const { styles } = parts.get('content.xml')!;
-    return { part: 'content.xml', element, image: null, names, styles, style, inText: false, frameFlow: 'floating' };
+    const inText = kind === 'text';
+    return { part: 'content.xml', element, image: null, names, styles, style, inText, frameFlow: 'floating' };
   };
 
   return {
@@ -390,23 +392,25 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         return spliceArchive(archive, splices.changed());
       },
     }),
-    ...((fixed || tables) &&
-      body && {
-        restyle({ items, grounds, veils }: Restyling) {
-          const { splices, additions, styles } = changing();
-          const splice = splices.of('content.xml');
-          const hrefOf = hrefsOf(veils, (image) => additions.store(image));
-          const words = wordsOf('content.xml');
-          for (const [id, change] of items) {
-            const e = elementOf(id);
-            const origin = e && tables?.cornerOf(e);
-            if (e) restyleShape({ splice, content: content.root, styles, hrefOf, words }, siteOf(e), change, origin);
-          }
-          writeGrounds(splice, { content: content.root, body, styles }, grounds);
-          styles.flush();
-          return spliceArchive(archive, splices.changed(), additions.entries);
-        },
-      }),
+    ...(body && {
+      restyle({ items, grounds, veils }: Restyling) {
+        const { splices, additions, styles } = changing();
+        const splice = splices.of('content.xml');
+        const hrefOf = hrefsOf(veils, (image) => additions.store(image));
+        const words = wordsOf('content.xml');
+        for (const [id, change] of items) {
+          if (kind === 'text') staysInText(change);
+          const e = elementOf(id);
+          const origin = e && tables?.cornerOf(e);
+          if (e) restyleShape({ splice, content: content.root, styles, hrefOf, words }, siteOf(e), change, origin);
+        }
+        if (kind === 'text')
+          for (const paint of grounds.values()) writeGround(splices.of('styles.xml'), common?.root, paint);
+        else writeGrounds(splice, { content: content.root, body, styles }, grounds);
+        styles.flush();
+        return spliceArchive(archive, splices.changed(), additions.entries);
+      },
+    }),
     ...(fixed &&
       body && {
         arrange(change: Arrangement) {
@@ -470,14 +474,6 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
             plan,
           ),
       }),
-    ...(kind === 'text' &&
-      common && {
-        restyle({ grounds }: Restyling) {
-          const splices = new Splices((name) => parts.get(name)!);
-          for (const paint of grounds.values()) writeGround(splices.of('styles.xml'), common.root, paint);
-          return spliceArchive(archive, splices.changed());
-        },
-      }),
     ...(kind === 'text' && {
       putInMargin(wish: MarginPicture) {
         const { splices, additions, styles } = changing();
@@ -540,9 +536,12 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       },
     }),
     ...(kind === 'text' && {
-      markup: (number: number) =>
-        number === 1
+      markup(number: number) {
+        // Shapes are known once the text is read.
+        made ??= pagesOf();
+        return number === 1
           ? textMarkup({
+              own: new Map([...elements].map(([id, e]) => [e, id])),
               content: parts.get('content.xml')!,
               common: parts.get('styles.xml') ?? null,
               likeness: likenessOf,
@@ -551,7 +550,8 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
               addsSpaces:
                 entries.has('settings.xml') && /"AddParaTableSpacing"[^>]*>true</.test(xml('settings.xml').text),
             })
-          : null,
+          : null;
+      },
     }),
     becomesShape(frame) {
       const { site } = found[frame.n - 1] ?? noPicture(frame.n, pictures.length);

@@ -245,7 +245,7 @@ const colourOf = (text: string | undefined): string | null => {
 function readOutline(site: Site): Outline | null {
   const get = (name: string): string | undefined => site.styles.property(site.style, name);
   const common = { dash: 'solid', join: 'mitre', cap: 'butt', side: 'on' } as const;
-  if (site.image && site.inText) {
+  if (hasBorder(site)) {
     const border = get('fo:border') ?? '';
     const weight = lengthOf(border.split(/\s+/).find((w) => lengthOf(w) !== null));
     const colour = colourOf(border);
@@ -274,11 +274,15 @@ function readOutline(site: Site): Outline | null {
   };
 }
 
+/** Frames in a text have a border where shapes have a line (§20.176, fo:border; from memory). */
+export const hasBorder = ({ inText, image, element }: Site): boolean =>
+  inText && (image !== null || is(element, 'draw', 'frame'));
+
 /** `draw:shadow` (§20.150 and on) of shapes; `style:shadow` (§20.359) of frames in a text. */
 function readShadow(site: Site): Shadow | null {
   const get = (name: string): string | undefined => site.styles.property(site.style, name);
   const plain = { kind: 'outer', blur: 0, spread: 0 } as const;
-  if (site.image && site.inText) {
+  if (hasBorder(site)) {
     const text = get('style:shadow') ?? 'none';
     const [dx, dy] = text.split(/\s+/).flatMap((w) => lengthOf(w) ?? []);
     const colour = colourOf(text);

@@ -16,11 +16,12 @@ import {
 } from '@gable/core';
 import { shapeOfPath } from '../codec/named-shape';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import { isLaid } from '../codec/laid';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { withTiesThatHold } from '../codec/tied';
 import { child, type Element } from '../xml/located';
 import { is, lengthOf, Names, URIS, percentOf } from './names';
-import { placeOf, readLook, veilOf } from './read-frame';
+import { hasBorder, placeOf, readLook, veilOf } from './read-frame';
 import type { Site } from './site';
 import type { Styles } from './styles';
 import { TextStyles } from './text-styles';
@@ -164,8 +165,10 @@ export function drawnIn(
     const empty = names.get(e, 'presentation:placeholder') === 'true';
     const awaits = empty && !master && isForPictures(names.get(e, 'presentation:class'));
     const holder = (empty && !awaits) || (master && names.get(e, 'presentation:class'));
+    // What was put into a text to be laid out with it is known.
+    if (inText && isLaid(names.get(e, 'draw:name'))) return [];
     const id = `${name}-${count + 1}`;
-    const read = styles && !holder ? itemOf(e, { names, styles, part, words, hasLikeness }, id) : null;
+    const read = styles && !holder ? itemOf(e, { names, styles, part, words, inText, hasLikeness }, id) : null;
     if (!read) return e.children.flatMap(visit);
     const item: Item = awaits && read.kind === 'framed' ? { ...read, text: null, awaits: 'picture' } : read;
     elements?.set(id, e);
@@ -258,17 +261,23 @@ interface ItemWith {
   styles: Styles;
   part: string;
   words: WordStyles | null;
+  /** Is it in a text, where text boxes have a border and a background? */
+  inText?: boolean | undefined;
   /** Has the file a picture of something that is not shown? */
   hasLikeness?: ((e: Element) => boolean) | undefined;
 }
 
 /** A shape or a text box as an item, or what is kept; null for what is neither. */
-export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: ItemWith, id: string): Item | null {
+export function itemOf(
+  e: Element,
+  { names, styles, part, words, inText = false, hasLikeness }: ItemWith,
+  id: string,
+): Item | null {
   const boxed = is(e, 'draw', 'frame') && e.children[0] !== undefined && is(e.children[0], 'draw', 'text-box');
   const way = WAYS.some((local) => is(e, 'draw', local));
   const drawn = way || is(e, 'draw', 'custom-shape', 'rect', 'circle', 'ellipse', 'caption');
   const style = names.get(e, 'draw:style-name') ?? names.get(e, 'presentation:style-name');
-  const site = { part, element: e, image: null, names, styles, style, inText: false, frameFlow: 'floating' as const };
+  const site = { part, element: e, image: null, names, styles, style, inText, frameFlow: 'floating' as const };
   const kept = e.uri === URIS.draw ? KEPT[e.local] : undefined;
   if (kept === 'connector') return lineItem(site, id);
   const width = lengthOf(names.get(e, 'svg:width'));
@@ -285,13 +294,14 @@ export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: 
     const item = foreignItem({ id, what, box, turn, ...(table.length > 0 ? { preview: table } : { label }) });
     return hasLikeness?.(e) ? { ...item, likeness: true } : item;
   }
-  const kind = styles.property(style, 'draw:fill') ?? (boxed ? 'none' : 'solid');
+  const behind = boxed && inText ? hexIn(styles.property(style, 'fo:background-color')) : undefined;
+  const kind = styles.property(style, 'draw:fill') ?? (boxed && !behind ? 'none' : 'solid');
   const veil = kind === 'bitmap' ? veilOf(e) : null;
   if (kind === 'bitmap' && !way && !veil) return null;
-  const stroke = styles.property(style, 'draw:stroke') ?? (boxed ? 'none' : 'solid');
+  const isLined = hasBorder(site) || (styles.property(style, 'draw:stroke') ?? (boxed ? 'none' : 'solid')) !== 'none';
   const look = { ...readLook(site, { width, height }), box, turn };
   const opacity = clamp(percentOf(styles.property(style, 'draw:opacity')) ?? 1, 0, 1);
-  const colour = /#[0-9a-f]{6}/i.exec(styles.property(style, 'draw:fill-color') ?? '')?.[0].toLowerCase();
+  const colour = hexIn(styles.property(style, 'draw:fill-color')) ?? behind;
   const open = is(e, 'draw', 'polyline');
   const paint = kind === 'solid' && !open ? { kind: 'solid' as const, colour: colour ?? '#dddddd', opacity } : null;
   const family = names.get(e, 'draw:style-name') === undefined ? 'presentation' : 'graphic';
@@ -301,12 +311,14 @@ export function itemOf(e: Element, { names, styles, part, words, hasLikeness }: 
     {
       ...look,
       ...(drawnWay && { shape: shapeOfPath(drawnWay, { width, height }, 'Shape of the file') }),
-      ...(stroke === 'none' && { outline: null }),
+      ...(!isLined && { outline: null }),
     },
     veil ?? (paint && { kind: 'paint', paint }),
     words && readWords(e, { family, style, boxed }, words),
   );
 }
+
+const hexIn = (text: string | undefined): string | undefined => /#[0-9a-f]{6}/i.exec(text ?? '')?.[0].toLowerCase();
 
 /** What stands in a frame, by what it begins with (§10.4). */
 function kindOf(e: Element): [ForeignItem['what'], string] {

@@ -4,6 +4,7 @@ import {
   GableError,
   isVeil,
   type FramedItem,
+  type Outline,
   type Paint,
   type Point,
   type Text,
@@ -13,8 +14,9 @@ import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { ALIGN, fillProperties, oneColour, paragraphText, RUN_LOOKS, styleOf, type VeilHref } from './around';
-import { is, Names } from './names';
+import { is, Names, writeLength } from './names';
 import { setOwn } from './own-attributes';
+import { hasBorder } from './read-frame';
 import type { Site } from './site';
 import { readWords, type ParagraphPlace, type WordStyles } from './words';
 import { basedStyle, boxAttributes, derivedStyle, dropEnds, strokeProperties, type StyleWriter } from './write-frame';
@@ -58,18 +60,36 @@ export function restyleShape(
   const href = hrefOf(now.id);
   const [filled, lined] = [href !== undefined || !equal(was.fill, now.fill), !equal(was.outline, now.outline)];
   if (filled || lined) {
+    const bordered = hasBorder(site);
     const set = [
       ...(filled ? fillProperties(oneColour(now), href === undefined ? null : styles.fillImage(href)) : []),
-      ...(lined ? strokeProperties(now.outline, styles) : []),
+      ...(filled && bordered ? [['fo:background-color', oneColour(now)?.colour ?? 'transparent'] as const] : []),
+      ...(lined ? (bordered ? borderProperties(now.outline) : strokeProperties(now.outline, styles)) : []),
     ].map(([name, value]): [string, string] => [name, value]);
     const drops = (name: string): boolean =>
-      (filled && /:(fill.*|repeat|opacity|opacity-name)$/.test(name)) || (lined && /:stroke/.test(name));
+      (filled && /:(fill.*|repeat|opacity|opacity-name)$/.test(name)) ||
+      (lined && (bordered ? /:border/ : /:stroke/).test(name));
     const style = styles.style(PART, (name) => basedStyle(splice, site, name, set, drops));
     splice.attribute(element, n.of(styleAttribute(site)), style);
     const veil = href !== undefined && isVeil(now.fill) ? encodeVeil(now.fill) : null;
     if (filled) setOwn(splice, element, VEIL_NAMESPACE, 'gable-veil:veil', veil);
   }
   if (!equal(was.text, now.text)) restyleWords(into, site, { was, now });
+}
+
+/** The border of a text box in a text. @throws GableError `cannot-write` for a line that it cannot be */
+function borderProperties(outline: Outline | null): [string, string][] {
+  if (!outline) return [['fo:border', 'none']];
+  const { paint, weight, side, dash, lines = 'single' } = outline;
+  const way = dash === 'dash' ? 'dashed' : dash === 'dot' ? 'dotted' : dash === 'solid' ? 'solid' : null;
+  const isPlain = lines === 'single' || (lines === 'double' && dash === 'solid');
+  if (paint.kind !== 'solid' || paint.opacity < 1 || side !== 'on' || !way || !isPlain)
+    throw new GableError(
+      'cannot-write',
+      'A text box of this kind of file has a line on its edge: solid, dashed, dotted or double, in one colour.',
+      'Choose one of these.',
+    );
+  return [['fo:border', `${writeLength(weight)} ${lines === 'double' ? 'double' : way} ${paint.colour}`]];
 }
 
 /** How an element names its style. */

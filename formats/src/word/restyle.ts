@@ -1,5 +1,5 @@
 import { equal, GableError, type FramedItem, type ItemId, type Text } from '@gable/core';
-import { otherWords, type Restyling } from '../codec/contract';
+import { otherWords, staysInText, type Restyling } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
 import type { Additions } from '../ooxml/additions';
 import { NS } from '../ooxml/names';
@@ -44,14 +44,7 @@ export function restyleInText(
   { splices, additions }: { splices: Splices; additions: Additions },
   change: Pick<Restyling, 'items' | 'veils'>,
 ): void {
-  for (const { was, now } of change.items.values())
-    if (!equal([was.at, was.turn], [now.at, now.turn]))
-      throw new GableError(
-        'cannot-write',
-        'A shape of a text can look otherwise, but neither be moved nor sized here.',
-        'Undo that.',
-        { id: now.id },
-      );
+  for (const item of change.items.values()) staysInText(item);
   const { fonts } = theme();
   restyleItems(
     {

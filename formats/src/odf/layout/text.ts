@@ -7,6 +7,7 @@ import {
   type Anchor,
   type FloatPlace,
   type Frame,
+  type ItemId,
   type SectionLayout,
 } from '@gable/core';
 import { laidMarkup } from '../../codec/laid';
@@ -45,6 +46,8 @@ export interface OpenText {
   likeness(e: Element): Uint8Array | null;
   /** By the elements that they stand in. */
   pictures: ReadonlyMap<Element, TextPicture>;
+  /** Names of shapes and text boxes, which bear them in the markup. */
+  own: ReadonlyMap<Element, ItemId>;
   /** The numbers of its blocks, which places are counted by. */
   blocks: ReadonlyMap<Element, number>;
   /** Is the space behind a paragraph added to that before the next? Else the larger one holds. */
@@ -427,7 +430,8 @@ class TextMarkup {
     const grows = content !== undefined && lengthOf(names.get(e, 'svg:height')) === null;
     const size = `width:${n2(box.width)}pt;${grows ? 'min-height' : 'height'}:${n2(box.height)}pt`;
     const inner = picture ? '' : this.contentOf(e, content, item, box, grows);
-    const named = picture ? ` data-picture="${picture.n}"` : '';
+    const own = this.text.own.get(e);
+    const named = picture ? ` data-picture="${picture.n}"` : own === undefined ? '' : ` data-own="${own}"`;
     const group = ancestor(e, (a) => is(a, 'draw', 'g'));
     const holder = group ?? e;
     const hn = group ? new Names(group) : names;
@@ -481,7 +485,8 @@ class TextMarkup {
     const property = (name: string): string | undefined =>
       this.part.styles.property(names.get(e, 'draw:style-name'), name);
     const border = content && /^[\w#. ]+$/.exec(property('fo:border') ?? '')?.[0];
-    const ground = content && /^#[0-9a-f]{6}$/i.exec(property('fo:background-color') ?? '')?.[0];
+    const isFilled = property('draw:fill') !== undefined;
+    const ground = content && !isFilled && /^#[0-9a-f]{6}$/i.exec(property('fo:background-color') ?? '')?.[0];
     const pad = lengthOf(property('fo:padding')) ?? (content && border ? 4 : 0);
     const look = `${border ? `;border:${border}` : ''}${ground ? `;background:${ground}` : ''}`;
     const align =
