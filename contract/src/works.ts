@@ -137,9 +137,9 @@ export const CapabilitiesSchema = z.object({
   turns: z.boolean().describe('its pages can come, go and move'),
   around: z.boolean().describe('words and blocks can be put round its pictures'),
   restyles: z
-    .enum(['ground', 'shapes', 'all'])
+    .enum(['shapes', 'all'])
     .nullable()
-    .describe('what can look otherwise: the colour behind its pages, its own shapes and words, or both'),
+    .describe('what can look otherwise: its own shapes and words, or these and the colour behind its pages'),
   order: z.boolean().describe('what lies on its pages can come forward and go back'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   fonts: z.boolean().describe('fonts can be put into its file'),

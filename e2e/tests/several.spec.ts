@@ -5,6 +5,8 @@ import type { Page } from '@playwright/test';
 import { parseOffice } from 'officeparser';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { buildWorkbook, sheetPic } from '../../formats/tests/support/deck';
+import { buildOpen, openFrame } from '../../formats/tests/support/open';
 import { expect, openOnBench, saved, test, violations } from './steps';
 
 const TALK = path.resolve(__dirname, '../../demo/files/open-day-talk.pptx');
@@ -367,3 +369,63 @@ test('a locked portrait stays where it is: no drag, no handle, no key moves or d
   await drag();
   await expect(page.getByRole('button', { name: 'Undo “frame moved”' })).toBeVisible();
 });
+
+/** Three pictures of one size, at different heights and unevenly apart, in cells of a workbook. */
+const WORKBOOKS = {
+  xlsx: () => {
+    const marker = (name: string, col: number, row: number): string =>
+      `<xdr:${name}><xdr:col>${col}</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>${row}</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:${name}>`;
+    const at = (col: number, row: number): string =>
+      `<xdr:twoCellAnchor>${marker('from', col, row)}${marker('to', col + 2, row + 5)}${sheetPic('<a:ext cx="1219200" cy="952500"/>')}<xdr:clientData/></xdr:twoCellAnchor>`;
+    return buildWorkbook(at(1, 2) + at(4, 4) + at(9, 3));
+  },
+  ods: () => {
+    const cell = (x: string): string =>
+      `<table:table-cell>${openFrame(`svg:x="${x}" svg:y="0cm"`)}<text:p/></table:table-cell>`;
+    const row = (cells: string): string => `<table:table-row>${cells}</table:table-row>`;
+    return buildOpen({
+      kind: 'spreadsheet',
+      body: `<table:table table:name="Bowls">${row(cell('0cm'))}${row(`<table:table-cell/>${cell('6cm')}`)}${row(`<table:table-cell table:number-columns-repeated="5"/>${cell('7cm')}`)}</table:table>`,
+    });
+  },
+} as const;
+
+for (const kind of ['xlsx', 'ods'] as const)
+  test(`three pictures on a sheet of an .${kind} are brought in line and get equal gaps; each counts from its cell as before`, async ({
+    page,
+  }) => {
+    const bytes = await WORKBOOKS[kind]();
+    const id = await openOnBench(page, { name: `bowls.${kind}`, mimeType: '', buffer: Buffer.from(bytes) });
+    const onSheet = async (): Promise<Box[]> => {
+      await saved(page);
+      const file = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+      return openFile(file).pictures.map(({ frame: { box }, origin = { x: 0, y: 0 } }) => ({
+        ...box,
+        x: box.x + origin.x,
+        y: box.y + origin.y,
+      }));
+    };
+    const before = await onSheet();
+    expect(new Set(before.map((b) => b.y)).size).toBe(3);
+    await page.getByRole('radio', { name: /^Sheet/ }).click();
+    await page.locator('gable-page-view [data-n="1"]').click();
+    for (const n of [2, 3]) await page.locator(`gable-page-view [data-n="${n}"]`).click({ modifiers: ['Shift'] });
+    await expect(page.getByRole('heading', { name: '3 items' })).toBeVisible();
+    await expect(page.getByRole('radio', { name: 'Margins' })).toHaveCount(0);
+    await page.getByRole('button', { name: 'Top edges', exact: true }).click();
+    await page.getByRole('button', { name: 'Equal gaps across', exact: true }).click();
+    for (const name of ['Group', 'Duplicate'])
+      await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
+    const after = await onSheet();
+    const top = Math.min(...before.map((b) => b.y));
+    for (const b of after) expect(b.y).toBeCloseTo(after[0]!.y, 1);
+    expect(after[0]!.y).toBeCloseTo(top, 1);
+    const gap = (i: number): number => after[i + 1]!.x - after[i]!.x - after[i]!.width;
+    expect(gap(0)).toBeCloseTo(gap(1), 1);
+    for (const [i, b] of after.entries()) expect(b.width).toBeCloseTo(before[i]!.width, 3);
+    // All are deleted in one step, and come back in one.
+    await page.getByRole('button', { name: 'Delete all' }).click();
+    await expect(page.getByRole('button', { name: /^Undo “3 items deleted”/ })).toBeVisible();
+    await page.getByRole('button', { name: /^Undo “3 items deleted”/ }).click();
+    expect(await onSheet()).toEqual(after);
+  });

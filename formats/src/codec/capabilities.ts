@@ -76,7 +76,7 @@ export interface Capabilities {
   arrange: boolean;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
-  /** What of a page can look otherwise: the colour behind it, its own shapes and words, both, or nothing. */
+  /** What of a page can look otherwise: its own shapes and words, these and the colour behind it, or nothing. */
   restyles: Restyles;
   /** Its headers and footers can get pictures. */
   margin: boolean;

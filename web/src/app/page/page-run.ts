@@ -12,12 +12,13 @@ import {
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { debounce, of, tap, timer } from 'rxjs';
-import { groundOf, stackOf, type Placed, type Size } from '@gable/core';
+import { groundOf, type Placed, type Size } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { DeedMenu, type MenuDeed } from '../ui/deed-menu';
 import { scrollSideways } from '../ui/scroll-sideways';
 import { SmallPage } from './small-page';
 import { shownDocument, type WorkModel } from '../work/work-model';
+import { stackOnSheet } from '../work/on-sheet';
 import { WorkStore } from '../work/work-store';
 
 /** What has not changed for so long rests, in milliseconds. */
@@ -108,7 +109,7 @@ export class PageRun {
       width: Math.max(20, Math.min(80, (HEIGHT * s.width) / s.height)),
       size: { width: s.width, height: s.height },
       background: groundOf(document!.pages[i]!),
-      placed: stackOf(document!, document!.pages[i]!),
+      placed: stackOnSheet(m!.work, document!, document!.pages[i]!),
     }));
   });
 

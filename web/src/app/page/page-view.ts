@@ -40,7 +40,6 @@ import {
   placedIn,
   POINTS,
   spaceOf,
-  stackOf,
   type Document,
   type Frame,
   type FramedItem,
@@ -88,6 +87,7 @@ import {
   takenFrame,
   type WorkModel,
 } from '../work/work-model';
+import { stackOnSheet } from '../work/on-sheet';
 import { WorkStore } from '../work/work-store';
 import { boxIn } from './page-shots';
 import { markAt, stepped, type Aim } from './aim';
@@ -654,16 +654,8 @@ export class PageView {
   }
   /** What lies on each page, from the back to the front. */
   private readonly stacks = computed(() => {
-    const [document, pictures] = [this.document(), this.state.model()?.work.pictures ?? []];
-    const origins = new Map(pictures.flatMap((p) => (p.origin ? [[itemIdOf(p), p.origin] as const] : [])));
-    // What counts from the cell of its picture lies on the sheet.
-    const onSheet = (placed: Placed): Placed => {
-      const { at } = placed.item;
-      const origin = at.on === 'cells' ? origins.get(at.beside ?? '') : undefined;
-      const { box } = placed;
-      return origin ? { ...placed, box: { ...box, x: box.x + origin.x, y: box.y + origin.y } } : placed;
-    };
-    return (document?.pages ?? []).map((page) => stackOf(document!, page).map(onSheet));
+    const [document, work] = [this.document(), this.state.model()?.work];
+    return document && work ? document.pages.map((page) => stackOnSheet(work, document, page)) : [];
   });
   /** How far up each picture lies on its page, by its number. */
   private readonly heights = computed(() => {

@@ -10,7 +10,6 @@ import {
   liesAcross,
   marginOf,
   resolveTies,
-  stackOf,
   withGap,
   withinEvenly,
   type Alignment,
@@ -23,6 +22,7 @@ import { movedItem } from '../around/items';
 import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { FigureField } from '../ui/figure-field';
+import { stackOnSheet } from '../work/on-sheet';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { Several } from './several';
@@ -58,9 +58,11 @@ const TARGETS = [
         >
           Frame alike
         </button>
-        <button type="button" class="word shrink-0 text-[13px]" (click)="arrange.emit()">
-          Arrange the {{ s.pictures }} pictures
-        </button>
+        @if (several.onPages()) {
+          <button type="button" class="word shrink-0 text-[13px]" (click)="arrange.emit()">
+            Arrange the {{ s.pictures }} pictures
+          </button>
+        }
       }
       @if (s.tieable) {
         <button
@@ -101,7 +103,9 @@ const TARGETS = [
         <button type="button" class="word shrink-0 text-[13px]" (click)="several.raise(1)">Bring forward</button>
         <button type="button" class="word shrink-0 text-[13px]" (click)="several.raise(-1)">Send back</button>
       }
-      <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">Delete all</button>
+      @if (several.canRemove()) {
+        <button type="button" class="word shrink-0 text-[13px]" (click)="several.remove()">Delete all</button>
+      }
       <button type="button" class="word shrink-0 text-[13px]" (click)="several.end()">Choose only one</button>
     </div>
     <div class="flex h-[222px] min-h-0 gap-6">
@@ -133,7 +137,13 @@ const TARGETS = [
       <div class="flex w-[284px] shrink-0 flex-col gap-3 border-l border-line pl-4 pt-1 text-[13px]">
         <div class="flex flex-col items-start gap-1">
           <span class="text-soft" aria-hidden="true">Align to</span>
-          <gable-choice label="Align to" [quiet]="true" [options]="targets" [value]="to()" (changed)="to.set($event)" />
+          <gable-choice
+            label="Align to"
+            [quiet]="true"
+            [options]="targets()"
+            [value]="to()"
+            (changed)="to.set($event)"
+          />
         </div>
         <gable-figure-field
           [label]="(s.across ? 'Gap across' : 'Gap down') + (s.even ? '' : ', now uneven')"
@@ -155,14 +165,15 @@ export class SeveralBand {
   /** The pictures of them are to be arranged. */
   readonly arrange = output();
 
-  protected readonly targets = TARGETS;
+  /** A sheet of cells has neither edges nor margins. */
+  protected readonly targets = computed(() => (this.several.onPages() ? TARGETS : TARGETS.slice(0, 2)));
   protected readonly to = signal<(typeof TARGETS)[number]['value']>('all');
 
   private readonly page = computed(() => {
     const m = this.state.model();
     const document = m && shownDocument(m);
     const page = document?.pages[this.edit.page() - 1];
-    return document && page ? { document, page } : null;
+    return document && page ? { document, page, work: m.work } : null;
   });
 
   /** While they are dragged it shows what it showed: its tries are made anew where they come to rest. */
@@ -175,7 +186,10 @@ export class SeveralBand {
     const it = this.page();
     const chosen = this.several.chosen();
     if (!it || chosen.length === 0) return null;
-    const { size } = it.page;
+    const {
+      work,
+      page: { size },
+    } = it;
     const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
     const moving = this.several.moving();
     const boxes = moving.map((c) => c.bounds);
@@ -195,7 +209,7 @@ export class SeveralBand {
           alignment,
           off: boxes.length < (alignment.at === null ? 3 : 2) - Number(this.isOfPage()),
           holds: steps.every(({ x, y }) => Math.hypot(x, y) < 0.01),
-          placed: stackOf(...this.moved(it.document, it.page, steps)),
+          placed: stackOnSheet(work, ...this.moved(it.document, it.page, steps)),
         };
       }),
     };

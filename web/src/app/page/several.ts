@@ -15,7 +15,6 @@ import {
   POINTS,
   raisedAmong,
   slotOf,
-  stackOf,
   tieAsItStands,
   ungrouping,
   uprightBounds,
@@ -34,6 +33,7 @@ import { Edit } from '../bench/edit';
 import { canMove, movedItem, restylable } from '../around/items';
 import { duplicatingAll } from '../work/copies';
 import { chosenIn, putting, shownDocument, tiedTo, type WorkModel } from '../work/work-model';
+import { stackOnSheet } from '../work/on-sheet';
 import { WorkStore } from '../work/work-store';
 import { arrowOf } from '../ui/roving';
 
@@ -58,11 +58,10 @@ export class Several {
     const m = this.state.model();
     const document = m && shownDocument(m);
     const page = document?.pages[this.edit.page() - 1];
-    // What counts from a cell is moved by itself.
-    if (!m || !document || !page || m.work.can.insert === 'cell' || !this.hasSheets()) return [];
+    if (!m || !document || !page || !this.hasSheets()) return [];
     const own = new Set(page.items.flatMap((id) => membersOf(document.items[id]!) ?? [id]));
     const styled = restylable(m);
-    return stackOf(document, { ...page, layers: [] }).flatMap(({ item, ...placed }) => {
+    return stackOnSheet(m.work, document, { ...page, layers: [] }).flatMap(({ item, ...placed }) => {
       if (item.kind !== 'framed' || !LIES.has(item.at.on) || !own.has(item.id)) return [];
       if (item.locked || (!isPictureItem(item) && !isAdded(item.id) && !styled.has(item.id))) return [];
       return [{ item, box: placed.box, turn: placed.turn, bounds: uprightBounds(placed) }];
@@ -144,6 +143,8 @@ export class Several {
 
   /** Those that can follow a picture of them from where they are: each the nearest. */
   readonly tieable = computed((): readonly { item: FramedItem; to: PictureItem }[] => {
+    // On a sheet what is added is tied from the first, and what is there itself stays as it is.
+    if (!this.onPages()) return [];
     const pictures = this.chosen().flatMap(({ item, bounds }) => (isPictureItem(item) ? [{ item, bounds }] : []));
     return this.chosen().flatMap(({ item, bounds }) => {
       const [nearest] = pictures.toSorted((a, b) => distanceOf(a.bounds, bounds) - distanceOf(b.bounds, bounds));
@@ -189,7 +190,13 @@ export class Several {
     this.choose(ids);
   }
 
-  readonly canDuplicate = computed(() => this.state.model()?.work.can.insert === 'page');
+  /** Do they lie on pages, and not on a sheet of cells? */
+  readonly onPages = computed(() => this.state.model()?.work.can.insert === 'page');
+  readonly canDuplicate = this.onPages;
+  /** Shapes that a sheet has itself stay there. */
+  readonly canRemove = computed(
+    () => this.onPages() || this.chosen().every(({ item }) => isAdded(item.id) || isPictureItem(item)),
+  );
 
   /** Copies of all of them come beside them, with what stands round pictures of them, in one step; the copies are chosen then. */
   async duplicate(): Promise<boolean> {
@@ -208,7 +215,7 @@ export class Several {
   async remove(): Promise<number> {
     const m = this.state.model$.value;
     const gone = this.chosen();
-    if (!m || gone.length === 0) return 0;
+    if (!m || gone.length === 0 || !this.canRemove()) return 0;
     const around = (id: ItemId): ItemId[] => tiedTo(m, id).flatMap((i) => (i.locked ? [] : i.id));
     const ids = new Set(gone.flatMap(({ item }) => [...around(item.id), item.id]));
     const operations = [...ids].map((id): Operation => ({ op: 'remove', id }));
@@ -384,7 +391,7 @@ export class Several {
 }
 
 /** Where the box of an item counts on its page. */
-const LIES: ReadonlySet<string> = new Set(['page', 'group']);
+const LIES: ReadonlySet<string> = new Set(['page', 'group', 'cells']);
 
 /** What is in a group that counts as its page does; null of anything else. */
 const membersOf = (item: Item): readonly ItemId[] | null =>
