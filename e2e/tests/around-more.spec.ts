@@ -10,6 +10,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { buildWorkbook, sheetPic } from '../../formats/tests/support/deck';
+import { buildOpen, graphicStyle, openFrame } from '../../formats/tests/support/open';
 import { framesOf, type ToldWork } from '../../server/tests/support/entries';
 import { expect, laidOut, openOnBench, saved, test, violations } from './steps';
 
@@ -430,4 +431,35 @@ test('a text box of a document gets another fill and another colour of its words
     await page.getByRole('button', { name: `Undo “${name}”` }).click();
   await expect(page.getByRole('button', { name: /^Undo “/ })).toHaveCount(0);
   expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(DEMO('season-handbook.docx')))).toBe(0);
+});
+
+test('the same in an .odt: its box has a border and a background, as programs for texts have them', async ({
+  page,
+}) => {
+  const buffer = Buffer.from(
+    await buildOpen({
+      styles: graphicStyle('G1', 'fo:border="0.5pt solid #000000" fo:background-color="#f1e9d8" fo:padding="0.1cm"'),
+      body:
+        '<text:p>The body stays.<draw:frame draw:name="Box" draw:style-name="G1" text:anchor-type="paragraph" svg:x="1cm" svg:y="2cm" svg:width="6cm" svg:height="3cm"><draw:text-box><text:p>Firing on Friday</text:p></draw:text-box></draw:frame></text:p>' +
+        `<text:p>${openFrame('text:anchor-type="as-char"')}</text:p>`,
+    }),
+  );
+  const id = await openOnBench(page, { name: 'firing.odt', mimeType: '', buffer });
+  await page.getByRole('radio', { name: 'Page', exact: true }).click();
+  await laidOut(page);
+  await page.getByRole('button', { name: '“Firing on Friday”' }).click();
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await expect(settings.getByRole('textbox', { name: 'Fill' })).toHaveValue(/f1e9d8/i);
+  await settings.getByRole('textbox', { name: 'Fill' }).fill('#22302f');
+  await page.keyboard.press('Enter');
+  await settings.getByRole('textbox', { name: 'Colour' }).fill('#ffffff');
+  await page.keyboard.press('Enter');
+  await laidOut(page);
+  const shown = page.frameLocator('iframe').locator('[data-own]', { hasText: 'Firing' });
+  await expect(shown.locator('svg path').first()).toHaveAttribute('fill', '#22302f');
+  await expect(shown.locator('span', { hasText: 'Firing' }).last()).toHaveCSS('color', 'rgb(255, 255, 255)');
+  const own = Object.values(openFile(await fileOf(page, id)).document.items).find(
+    (i): i is FramedItem => i.kind === 'framed' && linesOf(i) === 'Firing on Friday',
+  )!;
+  expect(own).toMatchObject({ fill: { paint: { colour: '#22302f' } }, outline: { weight: 0.5 } });
 });

@@ -275,14 +275,14 @@ function columnOf(e: HTMLElement): { left: number; right: number } {
 
 /** What stands round pictures of a web page, or is a shape of a text, before it is turned; of one on several pages the first. */
 const itemsNamed = (by: 'added' | 'own'): ItemOnPage[] => {
-  const all = [...document.querySelectorAll<HTMLElement>(`[data-${by}]`)];
-  return all
-    .filter((e, i) => all.findIndex((o) => o.dataset[by] === e.dataset[by]) === i)
-    .map((e) => {
-      const { x, y, width, height } = absolute(e);
-      const [own, tall] = [e.offsetWidth, e.offsetHeight];
-      return { id: e.dataset[by]!, x: x + (width - own) / 2, y: y + (height - tall) / 2, width: own, height: tall };
-    });
+  const first = new Map<string, HTMLElement>();
+  for (const e of document.querySelectorAll<HTMLElement>(`[data-${by}]`))
+    if (!first.has(e.dataset[by]!)) first.set(e.dataset[by]!, e);
+  return [...first].map(([id, e]) => {
+    const { x, y, width, height } = absolute(e);
+    const [own, tall] = [e.offsetWidth, e.offsetHeight];
+    return { id, x: x + (width - own) / 2, y: y + (height - tall) / 2, width: own, height: tall };
+  });
 };
 
 /** What words are typed in a field over the page is not seen in it. */

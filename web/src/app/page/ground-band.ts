@@ -6,6 +6,7 @@ import {
   groundsFrom,
   inking,
   isAdded,
+  leastContrast,
   papersOf,
   stackOf,
   unreadableOn,
@@ -24,8 +25,8 @@ import { SmallPage } from './small-page';
 /** Of a small page, in CSS pixels. */
 const HIGH = 66;
 const WIDEST = 118;
-/** The least contrast of text (WCAG 2.2 SC 1.4.3). */
-const READABLE = 4.5;
+/** Letters of a text, which are not asked one by one. */
+const TEXT = { size: 11, weight: 400 };
 
 /** The colour behind a page: tries from the colours of the page and its pictures, with what each does to its words. */
 @Component({
@@ -107,7 +108,7 @@ export class GroundBand {
     // The words of a text itself are black as a rule.
     const count = (colour: string): number =>
       document.flows
-        ? Number(contrast('#000000', colour) < READABLE)
+        ? Number(contrast('#000000', colour) < leastContrast(TEXT.size, TEXT.weight))
         : unreadableOn(document, page, { ground: colour, colours: this.colours() }).length;
     const failing = count(ground);
     const placed: Placed[] = stackOf(document, page);
