@@ -142,6 +142,15 @@ export { PRESET_NAMES, presetGeometry } from './presets/index';
 export * from './placement/view';
 export * from './placement/reframe';
 export * from './placement/tile';
+export { aimLying, lyingOf, positionsThatHold, shownShares, type Lying } from './fluid/lying';
+export {
+  atEveryWidth,
+  hasPositions,
+  leastShown,
+  type BoxInWindow,
+  type EveryWidth,
+  type Positions,
+} from './fluid/every-width';
 export * from './placement/adjust';
 export * from './placement/figures';
 export { ontoPart, shownPart } from './placement/part';

@@ -1,7 +1,8 @@
 import type { Path } from '../geometry/path';
 import { toCssPolygon, toSvgPath } from '../geometry/svg-path';
 import { transform } from '../geometry/transform';
-import { stopsInOrder, type Frame, type Paint, type Size } from '../model/frame';
+import { stopsInOrder, type Frame, type Paint, type Placement, type Size } from '../model/frame';
+import { lyingOf, positionsThatHold, type Lying } from '../fluid/lying';
 import { containZoom, deriveView } from '../placement/view';
 import { silhouettePath } from '../placement/overstep';
 import { escapeXml, rectangularGradient, svgParts, svgToneStep } from '../svg/writer';
@@ -145,6 +146,7 @@ export function frameToCss(
     ? { ...INITIAL_STYLE, ...sizeImage(frame, within), ...placeWithin(frame, picture.size, within) }
     : placeImage(frame, picture.size);
   rule(' img', { ...place, ...look, ...(tiled && within ? { opacity: '0' } : {}) });
+  if (within && hangsOnWindow(within) && !within.ownFit) rules.push(...narrower(frame, name));
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });
   rule(' > svg', {
     position: 'absolute',
@@ -182,6 +184,9 @@ export function frameToCss(
   return { html: lines.filter(Boolean).join(within ? '' : '\n'), css: rules.join('\n') };
 }
 
+/** Has its box another ratio in other windows? */
+const hangsOnWindow = ({ natural, height, declared }: Within): boolean => !!(natural || height || declared);
+
 /** How large an image in a page is: as its frame, or as the page has it. The box round it takes its size from it. */
 function sizeImage({ box }: Frame, { fluid, height, natural, declared }: Within): Record<string, string | null> {
   if (natural) {
@@ -215,21 +220,28 @@ function placeWithin(frame: Frame, size: Size, within: Within): Record<string, s
   if (placement.fit === 'tile') return {};
   const view = deriveView(placement, box, size);
   const p = view.placement;
-  if (within.natural || within.height || within.declared) {
+  if (hangsOnWindow(within)) {
     if (within.ownFit) return { 'object-fit': null, 'object-position': null };
     if (p.fit === 'stretch') return { 'object-fit': 'fill' };
-    const fit = p.fit === 'contain' && p.zoom <= containZoom(p, box, size) + 1e-9 ? 'contain' : 'cover';
-    const at = objectPosition(p.aim, box, size, fit);
-    const zoom = fit === 'cover' ? p.zoom : 1;
+    if (p.fit === 'contain' && p.zoom <= containZoom(p, box, size) + 1e-9) {
+      const at = objectPosition(p.aim, box, size, 'contain');
+      const maps = [p.turn === 0 ? '' : `rotate(${n(p.turn)}deg)`, p.mirror ? 'scaleX(-1)' : ''].filter(Boolean);
+      return {
+        'object-fit': 'contain',
+        'object-position': at,
+        ...(maps.length > 0 ? { 'transform-origin': at, transform: maps.join(' ') } : {}),
+      };
+    }
     const maps = [
       p.turn === 0 ? '' : `rotate(${n(p.turn)}deg)`,
-      zoom > 1 + 1e-9 ? `scale(${n(zoom)})` : '',
+      p.zoom > 1 + 1e-9 ? `scale(${n(p.zoom)})` : '',
       p.mirror ? 'scaleX(-1)' : '',
     ].filter(Boolean);
+    const widest = positionsThatHold(frame)?.at.at(-1);
     return {
-      'object-fit': fit,
-      'object-position': at,
-      ...(maps.length > 0 ? { 'transform-origin': at, transform: maps.join(' ') } : {}),
+      'object-fit': 'cover',
+      ...covering(p, widest ?? lyingOf(p, box, size)),
+      ...(maps.length > 0 ? { transform: maps.join(' ') } : {}),
     };
   }
   const plain = p.turn === 0 && !p.mirror;
@@ -246,6 +258,31 @@ function placeWithin(frame: Frame, size: Size, within: Within): Record<string, s
     `scale(${trimNumber(p.mirror ? -across : across, 6)}, ${trimNumber(down, 6)})`,
   ].filter(Boolean);
   return { 'object-fit': 'fill', 'transform-origin': '0 0', transform: map.join(' ') };
+}
+
+/**
+ * A picture that covers a box of any ratio, lying so in it. It is drawn closer about the same point, so that a share of what is hidden
+ * stays one; mirrored about the one at which it covers the box after that, too.
+ */
+function covering({ zoom, mirror }: Placement, { x, y }: Lying): Record<string, string> {
+  const share = (part: number): string => `${n(part * 100)}%`;
+  const z = Math.max(1, zoom);
+  const position = `${share(mirror ? 1 - x : x)} ${share(y)}`;
+  const origin = `${share(mirror ? (x + z * (1 - x)) / (1 + z) : x)} ${share(y)}`;
+  return { 'object-position': position, ...(z > 1 + 1e-9 || mirror ? { 'transform-origin': origin } : {}) };
+}
+
+/** Rules for windows of less than the widest kind, the narrower ones later, so that they count. */
+function narrower(frame: Frame, name: string): string[] {
+  const all = positionsThatHold(frame)?.at ?? [];
+  return all
+    .slice(0, -1)
+    .reverse()
+    .map((at) => {
+      const body = Object.entries(covering(frame.placement, at)).map(([k, v]) => `    ${k}: ${v} !important;`);
+      // Up to the next whole pixel, in the words that older browsers know, too (Media Queries 4 §2.4.2).
+      return `@media (max-width: ${at.upTo! + 0.98}px) {\n  .${name} img {\n${body.join('\n')}\n  }\n}`;
+    });
 }
 
 /** `object-position`: percentages are of the difference of box and picture (CSS Images 3 §5.5, CSS Backgrounds 3 §2.6). */

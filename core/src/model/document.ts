@@ -8,6 +8,7 @@ import {
   MOST_MARKS,
   OutlineSchema,
   OverstepSchema,
+  PositionsSchema,
   PaintSchema,
   PlacementSchema,
   SeatSchema,
@@ -134,6 +135,7 @@ const PictureFill = z.object({
   /** What must stay visible. */
   keep: z.array(KeepSchema).max(MOST_MARKS),
   overstep: OverstepSchema.optional(),
+  positions: PositionsSchema.optional(),
 });
 const VideoFill = z.object({
   kind: z.literal('video'),

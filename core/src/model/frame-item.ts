@@ -23,7 +23,7 @@ export type Standing = Exclude<Position['on'], 'margin'>;
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
-  const { placement, backing, tone, keep, overstep, source, anchor, paragraph } = frame;
+  const { placement, backing, tone, keep, overstep, positions, source, anchor, paragraph } = frame;
   return {
     kind: 'framed',
     id,
@@ -45,6 +45,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing):
       ...(tone && { tone }),
       keep: keep ?? [],
       ...(overstep && { overstep }),
+      ...(positions && { positions }),
     },
     text: null,
   };
@@ -57,7 +58,7 @@ const inLine = (at: Position): boolean =>
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
-  const { placement, backing, tone, keep, overstep, source } = fill;
+  const { placement, backing, tone, keep, overstep, positions, source } = fill;
   return {
     n,
     flow: inLine(at) ? 'inline' : 'floating',
@@ -76,6 +77,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     ...(tone && { tone }),
     ...(keep.length > 0 && { keep }),
     ...(overstep && { overstep }),
+    ...(positions && { positions }),
     ...(finish !== undefined && { finish }),
     ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
@@ -92,8 +94,8 @@ function replacementOf({ sha256, name, type, size, orientation }: Source): Sourc
 export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureItem {
   const { finish, ...kept } = item;
   void finish;
-  const { tone, overstep, ...fill } = item.fill;
-  void [tone, overstep];
+  const { tone, overstep, positions, ...fill } = item.fill;
+  void [tone, overstep, positions];
   const on = onWith(item.at.on, frame);
   const next = itemOfFrame(item.id, frame, size, on === 'margin' ? 'anchor' : on);
   return {

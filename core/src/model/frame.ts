@@ -176,6 +176,19 @@ export const SourceSchema = z.object({
   orientation: z.number().int().min(1).max(8),
 });
 
+/**
+ * Where the picture lies on a web page, whose box hangs on the window: shares as `object-position` has them (CSS Images 3 §5.5), in
+ * windows up to so many CSS pixels wide, the last one in all that are wider.
+ */
+export const PositionsSchema = z.object({
+  /** They count while the picture lies so in the frame's own box. */
+  lies: PlacementSchema,
+  at: z
+    .array(z.object({ upTo: z.number().int().positive().max(20_000).nullable(), x: share, y: share }))
+    .min(1)
+    .max(40),
+});
+
 export const FrameSchema = z.object({
   /** Number of the picture in the opened file, from 1, in document order. */
   n: z.number().int().positive(),
@@ -199,6 +212,7 @@ export const FrameSchema = z.object({
   /** What must stay visible; where not all can, the first of them come first. Left out where there is none. */
   keep: z.array(KeepSchema).min(1).max(MOST_MARKS).optional(),
   overstep: OverstepSchema.optional(),
+  positions: PositionsSchema.optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */

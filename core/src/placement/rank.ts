@@ -213,18 +213,34 @@ const LINES = 256;
 function keptOfEach(frame: Framed, picture: Size, regions: readonly Region[]): number[] {
   if (regions.length === 0) return [];
   const { scale, placement } = deriveView(frame.placement, frame.box, picture);
-  const outline = shownRoundOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500);
-  return regions.map((region) => {
-    const [width, height] = [region.width * picture.width * scale.x, region.height * picture.height * scale.y];
-    if (!(width > 0) || !(height > 0)) return 1;
-    const across = (placement.aim.u - region.u) / region.width;
-    const down = ((placement.aim.v - region.v) / region.height) * LINES;
-    const spans = spansOf(flat(outline, 1 / width, LINES / height), across, down, LINES);
-    let sum = 0;
-    for (let i = 0; i < spans.length; i += 3)
-      sum += Math.max(0, Math.min(1, spans[i + 2]!) - Math.max(0, spans[i + 1]!));
-    return Math.min(1, sum / LINES);
-  });
+  const size = { width: picture.width * scale.x, height: picture.height * scale.y };
+  const outline = shownAround(frame);
+  return regions.map((region) => keptWithin(outline, region, placement.aim, size));
+}
+
+/** What shows of a frame's picture, seen along that's own axes, for what is marked by boxes: as polygons, in points. */
+export const shownAround = (frame: Framed): Point[][] =>
+  shownRoundOnAxes(frame, Math.max(frame.box.width, frame.box.height) / 2500);
+
+/**
+ * The share of a region's area that such an outline shows.
+ * @param aim the place in the picture that lies in the middle of the box
+ * @param size of the whole picture as it lies there, in points
+ */
+export function keptWithin(
+  outline: readonly (readonly Point[])[],
+  region: Region,
+  aim: Placement['aim'],
+  size: Size,
+): number {
+  const [width, height] = [region.width * size.width, region.height * size.height];
+  if (!(width > 0) || !(height > 0)) return 1;
+  const across = (aim.u - region.u) / region.width;
+  const down = ((aim.v - region.v) / region.height) * LINES;
+  const spans = spansOf(flat(outline, 1 / width, LINES / height), across, down, LINES);
+  let sum = 0;
+  for (let i = 0; i < spans.length; i += 3) sum += Math.max(0, Math.min(1, spans[i + 2]!) - Math.max(0, spans[i + 1]!));
+  return Math.min(1, sum / LINES);
 }
 
 /** The same for one. @returns share of its area that stays visible */

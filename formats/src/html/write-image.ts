@@ -1,4 +1,4 @@
-import { type Frame, frameToCss, trimNumber, equal, type Within, shapeOf } from '@gable/core';
+import { type Frame, frameToCss, positionsThatHold, trimNumber, equal, type Within, shapeOf } from '@gable/core';
 import { onlyAlt } from '../codec/capabilities';
 import type { AroundPicture, ReplacementImage } from '../codec/contract';
 import { writeDataUrl } from '../codec/data-url';
@@ -83,7 +83,11 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
     place: set ? {} : standsWith(f.place, next, declared !== null),
-    ownFit: f.place.ownFit && equal(f.frame.placement, next.placement) && equal(f.frame.box, next.box),
+    ownFit:
+      f.place.ownFit &&
+      !positionsThatHold(next) &&
+      equal(f.frame.placement, next.placement) &&
+      equal(f.frame.box, next.box),
     ...(set ? withinSet(sizingOf(f, next)) : sizing),
   });
   const [, , start, end] = /^([\s\S]*?)\ue000([\s\S]*?)\ue000([\s\S]*)$/.exec(html)!.map(ascii) as [
