@@ -146,6 +146,7 @@ export { aimLying, lyingOf, positionsThatHold, shownShares, type Lying } from '.
 export {
   atEveryWidth,
   hasPositions,
+  isRectangle,
   leastShown,
   type BoxInWindow,
   type EveryWidth,

@@ -24,9 +24,9 @@ const html = `<!doctype html>
 </body>
 </html>
 `;
-const css = `body { max-width: 720px; margin: 40px auto; font: 17px/1.55 Georgia, serif; color: #22302f; background: #f4f0e7; }
+const css = `body { max-width: 720px; margin: 40px auto; padding: 0 16px; font: 17px/1.55 Georgia, serif; color: #22302f; background: #f4f0e7; }
 h1, h2 { color: #2f4a4a; }
-.wide { width: 720px; height: 240px; object-fit: cover; }
+.wide { width: 100%; height: 240px; object-fit: cover; }
 .face { width: 96px; height: 96px; border-radius: 50%; border: 1px solid #d9d2c3; object-fit: cover; vertical-align: middle; }
 .card { border-radius: 12px; box-shadow: 0 4px 14px rgba(34, 48, 47, .35); }
 figcaption { font-style: italic; color: #66716c; }

@@ -6,7 +6,19 @@ import { toPng } from 'html-to-image';
 import { forgetShown, lackingNumbers, leave, showGiven, shownNumbers } from './given';
 import { forget, paginate, paragraphOf } from './paginate';
 import { showPlates } from './plates';
-import type { Asked, Caret, FontData, Given, ItemOnPage, Laid, PageSpot, PictureOnPage, Shown, Spot } from './told';
+import type {
+  Asked,
+  Boxes,
+  Caret,
+  FontData,
+  Given,
+  ItemOnPage,
+  Laid,
+  PageSpot,
+  PictureOnPage,
+  Shown,
+  Spot,
+} from './told';
 
 /** The fonts that ship with Gable; they are there for every text. */
 const fonts = document.getElementById('fonts')!;
@@ -360,11 +372,32 @@ async function bring(given: readonly FontData[]): Promise<void> {
   await Promise.allSettled(faces.map((face) => face.load()));
 }
 
+/** Is given a width from outside, which comes when it comes. */
+const widened = async (width: number): Promise<void> => {
+  for (let i = 0; window.innerWidth !== width && i < 200; i++) await new Promise((done) => setTimeout(done, 5));
+};
+
+/** How large pictures are once the window is so wide; what is in them, their outlines do not count. */
+async function tellBoxes({ id, window: width }: Extract<Asked, { window: unknown }>): Promise<void> {
+  document.documentElement.style.overflow = 'hidden';
+  await widened(width);
+  const boxes = [...document.querySelectorAll<HTMLElement>('[data-picture]')].map((e) => {
+    const own = ownBox(e);
+    return { n: Number(e.dataset['picture']), width: own.width, height: own.height };
+  });
+  tell({ id, boxes } satisfies Boxes);
+}
+
 let busy: Promise<void> = Promise.resolve();
 function hear({ data, source }: MessageEvent<Asked>): void {
   if (source !== window.parent) return;
   const todo = async (): Promise<void> => {
     if ('shoot' in data) return shoot(data);
+    if ('window' in data) return tellBoxes(data);
+    if ('measure' in data) {
+      await widened(data.measure);
+      return measure(data.id);
+    }
     if ('caret' in data) return tell({ id: data.id, caret: caretAt(data.caret) });
     if ('left' in data) return leave(data.left);
     if ('fonts' in data) return bring(data.fonts);

@@ -32,7 +32,8 @@ export interface FontData {
 
 /**
  * What is asked of the page: to lay something out, to show pictures itself or to leave them, or words that are typed, to the window round it, to have fonts at hand, to show parts
- * of its pages as pictures, `ratio` pixels to the CSS pixel, or the place between letters at a point.
+ * of its pages as pictures, `ratio` pixels to the CSS pixel, the place between letters at a point, or, once its window is so wide, how
+ * large the pictures of a web page are.
  */
 export type Asked =
   | { id: number; bytes: ArrayBuffer; given?: readonly Given[] }
@@ -43,7 +44,9 @@ export type Asked =
   | { id: number; paper: string }
   | { id: number; fonts: readonly FontData[] }
   | { id: number; shoot: readonly { page: number; top: number; height: number }[]; ratio: number }
-  | { id: number; caret: { x: number; y: number } };
+  | { id: number; caret: { x: number; y: number } }
+  | { id: number; window: number }
+  | { id: number; measure: number };
 
 /** A paragraph, a list or a table with its words, and the cell that it stands in. */
 export interface LaidBlock extends Spot {
@@ -93,6 +96,11 @@ export interface Laid {
 /** One of these, by its name. */
 export interface ItemOnPage extends Spot {
   id: string;
+}
+/** Pictures by their numbers, in CSS pixels. */
+export interface Boxes {
+  id: number;
+  boxes: readonly { n: number; width: number; height: number }[];
 }
 export interface Shown {
   id: number;

@@ -75,7 +75,8 @@ export function atEveryWidth(
   return { frame: { ...frame, placement: lies, positions: { lies, at: list } }, cut };
 }
 
-const isRectangle = ({ shape, seat }: Frame): boolean =>
+/** Does nothing but the edges of its box cut its picture? */
+export const isRectangle = ({ shape, seat }: Frame): boolean =>
   seat.fit === 'fill' && (shape.name === 'rectangle' || shape.name === 'square');
 
 /** Can positions say where its picture lies in every window? */

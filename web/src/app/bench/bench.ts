@@ -44,6 +44,8 @@ import { Knobs } from './steps/knobs';
 import { isLaidOut } from '../page/page-shots';
 import { ArrangeBand } from '../page/arrange-band';
 import { GroundBand } from '../page/ground-band';
+import { WidthsBand } from '../page/widths-band';
+import { Windows } from '../page/windows';
 import { Several } from '../page/several';
 import { SeveralBand } from '../page/several-band';
 import { PagePair } from '../page/page-pair';
@@ -114,6 +116,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     TryStrip,
     UndoRedo,
     Wall,
+    WidthsBand,
     WorkName,
     WorkNotices,
   ],
@@ -127,6 +130,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     Several,
     Suggestions,
     TrySource,
+    Windows,
   ],
   templateUrl: './bench.html',
   host: {
@@ -245,8 +249,8 @@ export class Bench implements BenchActions {
     return m !== null && canDuplicate(m);
   });
   /** What of the page itself is being chosen, in place of the steps: the colour behind it, or how its pictures lie. */
-  protected readonly band = signal<'ground' | 'arrange' | null>(null);
-  protected showBand(name: 'ground' | 'arrange'): void {
+  protected readonly band = signal<'ground' | 'arrange' | 'widths' | null>(null);
+  protected showBand(name: 'ground' | 'arrange' | 'widths'): void {
     this.band.update((now) => (now === name ? null : name));
   }
   /** Lie pictures on the page that is seen that can be arranged? */
@@ -263,6 +267,8 @@ export class Bench implements BenchActions {
     const picture = this.edit.picture();
     return !!m && !!picture && m.work.can.order && picture.where.page !== null && !picture.where.group;
   });
+  /** Is the page seen in windows of any width? */
+  protected readonly isWeb = computed(() => this.model()?.work.can.pages === 'web');
   protected readonly canGround = computed(() => restylesGround(this.model()?.work.can.restyles ?? null));
   /** Has it pages with headers and footers that take a picture? */
   protected readonly hasMargins = computed(() => this.model()?.work.can.margin ?? false);

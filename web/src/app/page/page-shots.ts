@@ -1,92 +1,26 @@
 import { inject, Injectable } from '@angular/core';
 import { fileRoom, groundOf, papersOf, type Changes, type Frame } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
-import { WINDOW, type Asked, type Laid, type Shown, type Spot } from '../../../page/told';
+import type { Laid, Spot } from '../../../page/told';
 import { Api } from '../api/api';
 import type { PageShot, ShotPair, Work } from '@gable/contract';
+import { Layouter } from './layouter';
 import { pictureIn, problemOf, type WorkModel } from '../work/work-model';
 
 /** CSS pixels in a point. */
 const PX = 4 / 3;
-/** Pixels of a shot to the CSS pixel: for pages as wide as half a sheet of A4, at 200 to the inch. */
-const RATIO = 0.9;
 /** Of a page much higher than wide a part is shown: so many times as high as wide. */
 const TALLEST = 1.4;
 /** So many pages go into a proof sheet. */
 const MAX_PAGES = 40;
-/** Nobody waits longer for a page, in milliseconds. */
-const LAYOUT_TIMEOUT_MS = 20_000;
+const TITLE = 'Pages for the proof sheet';
 /** Kinds whose pages are laid out by the browser. */
 export const isLaidOut = ({ can }: Work): boolean => can.pages === 'text' || can.pages === 'web';
-
-interface Part {
-  page: number;
-  top: number;
-  height: number;
-}
 
 /** Where the box of a frame lies in the room that a text makes for it, on its pages in pixels. */
 export function boxIn({ x, y }: Pick<Spot, 'x' | 'y'>, frame: Frame): { x: number; y: number } {
   const { middle } = fileRoom(frame);
   return { x: x + (middle.x - frame.box.width / 2) * PX, y: y + (middle.y - frame.box.height / 2) * PX };
-}
-
-/** A frame without rights that lays out pages out of sight. */
-class Layouter {
-  private readonly frame = document.createElement('iframe');
-  private readonly waiting = new Map<number, { done: (answer: object) => void; failed: (error: Error) => void }>();
-  private readonly ready: Promise<void>;
-  private id = 0;
-  private readonly hear = (event: MessageEvent): void => this.heard(event);
-  private begun: () => void = () => undefined;
-
-  constructor() {
-    this.ready = new Promise((resolve) => (this.begun = resolve));
-    window.addEventListener('message', this.hear);
-    this.frame.setAttribute('sandbox', 'allow-scripts');
-    this.frame.setAttribute('aria-hidden', 'true');
-    this.frame.tabIndex = -1;
-    this.frame.title = 'Pages for the proof sheet';
-    // Behind all and clear, but in the window: browsers let frames outside it sleep.
-    this.frame.style.cssText = `position:fixed;left:0;top:0;z-index:-1;opacity:0;pointer-events:none;border:0;width:${WINDOW.width}px;height:${WINDOW.height}px`;
-    this.frame.src = '/page/index.html';
-    document.body.append(this.frame);
-  }
-
-  private heard({ source, data }: MessageEvent<{ ready?: true; id?: number; failed?: string; more?: boolean }>): void {
-    if (source !== this.frame.contentWindow) return;
-    if (data.ready) this.begun();
-    const asked = this.waiting.get(data.id ?? 0);
-    // A long text is told in parts: only all of it is an answer.
-    if (!asked || data.more) return;
-    this.waiting.delete(data.id!);
-    if (data.failed) asked.failed(new Error(data.failed));
-    else asked.done(data);
-  }
-
-  private ask(message: (id: number) => Asked, transfer: Transferable[] = []): Promise<object> {
-    const id = ++this.id;
-    return new Promise((done, failed) => {
-      this.waiting.set(id, { done, failed });
-      setTimeout(() => failed(new Error('The page took too long.')), LAYOUT_TIMEOUT_MS);
-      void this.ready.then(() => this.frame.contentWindow?.postMessage(message(id), '*', transfer));
-    });
-  }
-
-  /** @param paper behind the pages of a text */
-  lay(bytes: ArrayBuffer, paper: string): Promise<Laid> {
-    void this.ready.then(() => this.frame.contentWindow?.postMessage({ id: 0, paper } satisfies Asked, '*'));
-    return this.ask((id) => ({ id, bytes }), [bytes]) as Promise<Laid>;
-  }
-
-  async shoot(parts: readonly Part[]): Promise<string[]> {
-    return ((await this.ask((id) => ({ id, shoot: parts, ratio: RATIO }))) as Shown).shots;
-  }
-
-  close(): void {
-    window.removeEventListener('message', this.hear);
-    this.frame.remove();
-  }
 }
 
 const within = (page: Spot, p: Spot): boolean => {
@@ -119,7 +53,7 @@ export class PageShots {
     const frames = new Map(changed.map((f) => [f.n, f]));
     const numbers = changed.map((f) => pictureIn(work, f.n)!).filter((p) => !problemOf(p, frames.get(p.n)!));
     const files = web ? [...new Set(numbers.map((p) => p.where.page ?? 1))].sort((a, b) => a - b) : [1];
-    const [came, now] = [new Layouter(), new Layouter()];
+    const [came, now] = [new Layouter(TITLE), new Layouter(TITLE)];
     const out: ShotPair[] = [];
     try {
       for (const file of files) {

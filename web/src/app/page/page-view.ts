@@ -106,6 +106,7 @@ import {
 } from './place';
 import { Placing } from './placing';
 import { Several } from './several';
+import { Windows } from './windows';
 import { SeveralLayer } from './several-layer';
 import { Shown } from './shown';
 import { isOwn, nearestParagraph, retied, type Tie } from './retie';
@@ -542,6 +543,7 @@ export class PageView {
   readonly came = input(false);
   private readonly edit = inject(Edit);
   private readonly around = inject(AroundEdit);
+  private readonly windows = inject(Windows);
   private readonly injector = inject(Injector);
   private readonly units = inject(Units);
   /** The window on the pages, in CSS pixels. */
@@ -836,7 +838,11 @@ export class PageView {
     return why.length > 0 ? `Approximate: ${why.join('; ')}.` : null;
   });
 
-  protected readonly size = computed(() => this.laid() ?? (this.isWeb() ? WINDOW : { width: 860, height: 1180 }));
+  protected readonly size = computed((): Size => {
+    const laid = this.laid();
+    if (this.isWeb()) return { width: this.windows.width(), height: laid?.height ?? WINDOW.height };
+    return laid ?? { width: 860, height: 1180 };
+  });
 
   /** Our frames where the layout put them, and moved from there by what has been done since. */
   protected readonly placed = computed(() => {
@@ -969,7 +975,7 @@ export class PageView {
       if (!spot) return [];
       const box = inPoints(spot);
       // A band goes from edge to edge of the window.
-      const across = isBand(item) ? { x: 0, width: WINDOW.width / PX } : {};
+      const across = isBand(item) ? { x: 0, width: this.windows.width() / PX } : {};
       return [{ item, box: { ...box, ...across }, turn: item.turn, flip: item.flip, z: z + 1 }];
     });
   });
@@ -1134,6 +1140,14 @@ export class PageView {
       const typed = this.isWeb() && this.around.typing() ? (this.around.item()?.id ?? null) : null;
       if (this.frameReady()) untracked(() => this.post({ id: this.sent.id, typed }));
     });
+    // In a window of another width the page is measured anew.
+    effect(() => {
+      const width = this.windows.width();
+      if (this.isWeb() && this.frameReady() && untracked(this.told))
+        untracked(() =>
+          afterNextRender(() => this.post({ id: this.sent.id, measure: width }), { injector: this.injector }),
+        );
+    });
     // The selected picture is brought into sight.
     let last = 0;
     const { injector } = this;
@@ -1219,7 +1233,7 @@ export class PageView {
       this.around.laid.set(new Map(lies));
     }
     if (this.isWeb() && !this.came()) {
-      const page = { width: WINDOW.width / PX, height: (Number(data.height) || WINDOW.height) / PX };
+      const page = { width: this.windows.width() / PX, height: (Number(data.height) || WINDOW.height) / PX };
       this.around.laid.set(new Map(data.pictures.map((p) => [p.n, { page, ...laidOnWeb(p) }])));
     }
     this.told.set({

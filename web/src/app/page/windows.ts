@@ -1,0 +1,89 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { itemIdOf, type BoxInWindow, type ItemId } from '@gable/core';
+import { firstValueFrom } from 'rxjs';
+import { WINDOW } from '../../../page/told';
+import { Api } from '../api/api';
+import { addedChanges, changedFrames, pictureIn, type WorkModel } from '../work/work-model';
+import { WorkStore } from '../work/work-store';
+import { Layouter } from './layouter';
+
+/** From the width of a narrow telephone to that of a wide screen, in CSS pixels (common practice). */
+export const NARROWEST = 320;
+export const WIDEST = 2560;
+/** Those that are shown: telephones, a tablet, screens (common practice). */
+export const SHOWN = [320, 390, 768, 1280, 1920, 2560];
+/** All that are measured. */
+const STEP = 16;
+const ALL = [
+  ...new Set([...SHOWN, ...Array.from({ length: (WIDEST - NARROWEST) / STEP + 1 }, (_, i) => NARROWEST + STEP * i)]),
+];
+ALL.sort((a, b) => a - b);
+
+/** What boxes hang on: what else of a frame is otherwise leaves its box in every window. */
+const sizeKey = (m: WorkModel): string =>
+  JSON.stringify([
+    m.work.id,
+    changedFrames(m).map(({ n, box, shape, source, flow }) => [
+      n,
+      box.width,
+      box.height,
+      shape.name,
+      source?.sha256,
+      flow,
+    ]),
+    addedChanges(m) !== undefined,
+  ]);
+
+/** The windows that a web page is seen in: that of the screen, and the boxes of its pictures in all others. */
+@Injectable()
+export class Windows {
+  private readonly api = inject(Api);
+  private readonly state = inject(WorkStore);
+  /** How wide the window is that pages are shown in, in CSS pixels. */
+  readonly width = signal(WINDOW.width);
+  /** Boxes of the pictures of a page by the width of their window, and what they were measured for. */
+  private readonly measured = signal<{ key: string; boxes: ReadonlyMap<ItemId, readonly BoxInWindow[]> } | null>(null);
+  private under = '';
+
+  private keyOf(m: WorkModel, page: number): string {
+    return `${page} ${sizeKey(m)}`;
+  }
+
+  /** The boxes of the chosen picture; null while they are not known. */
+  readonly boxes = computed((): readonly BoxInWindow[] | null => {
+    const m = this.state.model();
+    const picture = m && pictureIn(m.work, m.selected);
+    const known = this.measured();
+    if (!m || !picture || known?.key !== this.keyOf(m, picture.where.page ?? 1)) return null;
+    return known.boxes.get(itemIdOf(picture)) ?? [];
+  });
+
+  /** Has the boxes of the chosen picture's page measured, where they are not known. */
+  async measure(): Promise<void> {
+    const m = this.state.model$.value;
+    const page = m && (pictureIn(m.work, m.selected)?.where.page ?? 1);
+    if (!m || page === null) return;
+    const key = this.keyOf(m, page);
+    if (this.measured()?.key === key || this.under === key) return;
+    this.under = key;
+    const added = addedChanges(m);
+    const wish = { frames: [...changedFrames(m)], page, ...(added && { added }) };
+    const layouter = new Layouter('The page in other windows');
+    try {
+      await layouter.lay(await firstValueFrom(this.api.pages(m.work.id, wish)), '#ffffff');
+      const boxes = new Map<ItemId, BoxInWindow[]>();
+      for (const window of ALL) {
+        // Something else is asked for by now.
+        if (this.under !== key) return;
+        for (const [n, size] of await layouter.boxesIn(window)) {
+          const id = itemIdOf({ n });
+          boxes.set(id, [...(boxes.get(id) ?? []), { window, ...size }]);
+        }
+      }
+      this.measured.set({ key, boxes });
+    } finally {
+      layouter.close();
+      if (this.under === key) this.under = '';
+    }
+  }
+}
