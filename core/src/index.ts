@@ -142,7 +142,18 @@ export { PRESET_NAMES, presetGeometry } from './presets/index';
 export * from './placement/view';
 export * from './placement/reframe';
 export * from './placement/tile';
-export { aimLying, lyingOf, positionsThatHold, shownShares, type Lying } from './fluid/lying';
+export {
+  aimLying,
+  lyingOf,
+  movedAt,
+  partedAt,
+  positionsThatHold,
+  rangeAt,
+  rangesOf,
+  shownShares,
+  withRanges,
+  type Lying,
+} from './fluid/lying';
 export {
   atEveryWidth,
   hasPositions,

@@ -10,6 +10,10 @@ import {
   frameToCss,
   leastShown,
   lyingOf,
+  movedAt,
+  partedAt,
+  rangesOf,
+  withRanges,
   type BoxInWindow,
   type Frame,
   type Region,
@@ -217,6 +221,24 @@ test('it stays where it is as long as that holds, and is left alone where it can
   for (const other of [{ turn: 5 }, { fit: 'contain' as const }, { fit: 'tile' as const }])
     expect(atEveryWidth(framed(other, f.box), { picture, regions: [region], boxes, seen: 1178 })).toBeNull();
   expect(atEveryWidth(f, { picture, regions: [], boxes, seen: 1178 })).toBeNull();
+});
+
+test('one position is moved, or a narrow window gets its own, and all others stay', () => {
+  const picture = { width: 1600, height: 900 };
+  const f = framed({ aim: { u: 0.5, v: 0.9 } }, { width: 859.5, height: 225 });
+  const [one] = rangesOf(f, picture);
+  expect(one).toMatchObject({ upTo: null, x: 0.5 });
+  const parted = partedAt(rangesOf(f, picture), 500);
+  expect(parted).toEqual([{ ...one, upTo: 500 }, one]);
+  expect(partedAt(parted, 500)).toEqual(parted);
+  const moved = movedAt(parted, 390, { x: 0.1 });
+  expect(moved).toEqual([{ ...one, upTo: 500, x: 0.1 }, one]);
+  const next = withRanges(f, moved, picture, 1180);
+  // In the window that its own box is of it lies as before.
+  expect(next.placement.aim.v).toBeCloseTo(deriveView(f.placement, f.box, picture).placement.aim.v, 9);
+  expect(rangesOf(next, picture)).toEqual(moved);
+  const wide = withRanges(f, movedAt(moved, 1180, { y: 0 }), picture, 1180);
+  expect(deriveView(wide.placement, f.box, picture).corners[0].y).toBeCloseTo(0, 9);
 });
 
 test('the rules for narrower windows stand behind the others, the narrowest last; moved by hand they no longer count', () => {

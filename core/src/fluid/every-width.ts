@@ -1,4 +1,4 @@
-import { aimLying, lyingOf, shownShares, type Lying } from './lying';
+import { aimLying, lyingOf, shownShares, withRanges, type Lying } from './lying';
 import type { Frame, Region, Size } from '../model/frame';
 import { keptWithin, shownAround } from '../placement/rank';
 import { deriveView } from '../placement/view';
@@ -69,10 +69,8 @@ export function atEveryWidth(
     }
   }
   found.push({ upTo: null, at: held!.nearest(own) });
-  const { at } = found.find((f) => f.upTo === null || seen <= f.upTo)!;
-  const lies = { ...placement, aim: aimLying(at, placement, frame.box, picture) };
-  const list = found.map(({ upTo, at: { x, y } }) => ({ upTo, x, y }));
-  return { frame: { ...frame, placement: lies, positions: { lies, at: list } }, cut };
+  const ranges = found.map(({ upTo, at: { x, y } }) => ({ upTo, x, y }));
+  return { frame: withRanges(frame, ranges, picture, seen), cut };
 }
 
 /** Does nothing but the edges of its box cut its picture? */

@@ -1,4 +1,5 @@
 import type { Frame, Placement, Size } from '../model/frame';
+import { deriveView } from '../placement/view';
 
 /** Where a picture lies in a box whose ratio changes: the share of what of it is hidden that is hidden on the left, and at the top. */
 export interface Lying {
@@ -49,3 +50,36 @@ const sameLying = (a: Placement, b: Placement): boolean =>
   Math.abs(a.zoom - b.zoom) < 1e-6 &&
   Math.abs(a.distortion - b.distortion) < 1e-6 &&
   Math.hypot(a.aim.u - b.aim.u, a.aim.v - b.aim.v) < 1e-6;
+
+type Positions = NonNullable<Frame['positions']>;
+type Range = Positions['at'][number];
+
+/** The positions of a frame, or the one that it has in all windows. @param picture shown pixels */
+export function rangesOf(frame: Frame, picture: Size): readonly Range[] {
+  const { placement } = deriveView(frame.placement, frame.box, picture);
+  return positionsThatHold(frame)?.at ?? [{ upTo: null, ...lyingOf(placement, frame.box, picture) }];
+}
+
+/** The one of them that counts in a window. */
+export const rangeAt = (ranges: readonly Range[], window: number): Range =>
+  ranges.find(({ upTo }) => upTo === null || window <= upTo)!;
+
+/**
+ * The frame with these positions; its picture lies as they say in the window that its box is of.
+ * @param seen the width of that window
+ */
+export function withRanges(frame: Frame, ranges: readonly Range[], picture: Size, seen: number): Frame {
+  const { placement } = deriveView(frame.placement, frame.box, picture);
+  const lies = { ...placement, aim: aimLying(rangeAt(ranges, seen), placement, frame.box, picture) };
+  return { ...frame, placement: lies, positions: { lies, at: [...ranges] } };
+}
+
+/** One position moved: that which counts in a window. */
+export const movedAt = (ranges: readonly Range[], window: number, to: Partial<Lying>): Range[] =>
+  ranges.map((r) => (r === rangeAt(ranges, window) ? { ...r, ...to } : r));
+
+/** The same, with a position of their own for windows up to this width. */
+export function partedAt(ranges: readonly Range[], window: number): Range[] {
+  const here = rangeAt(ranges, window);
+  return here.upTo === window ? [...ranges] : ranges.flatMap((r) => (r === here ? [{ ...r, upTo: window }, r] : [r]));
+}

@@ -18,11 +18,15 @@ import {
   isRectangle,
   keepMarks,
   leastShown,
-  lyingOf,
+  movedAt,
+  partedAt,
   positionsThatHold,
+  rangeAt,
+  rangesOf,
   shownShares,
   toSvgPath,
   transform,
+  withRanges,
   type BoxInWindow,
   type Frame,
   type Lying,
@@ -34,6 +38,7 @@ import { Api } from '../api/api';
 import { Edit } from '../bench/edit';
 import { FigureField } from '../ui/figure-field';
 import { shownNumber } from '../ui/numbers';
+import { SliderField } from '../ui/slider-field';
 import { homeOf } from '../work/work-model';
 import { Suggestions } from '../work/suggestions';
 import { WorkStore } from '../work/work-store';
@@ -45,6 +50,11 @@ const HIGH = 150;
 const WIDE = 138;
 /** From here on nothing of a region is missed. */
 const ALL = 0.985;
+/** Sides on which a picture may be hidden. */
+const AXES = [
+  { key: 'x', label: 'Across', side: 'width' },
+  { key: 'y', label: 'Down', side: 'height' },
+] as const;
 /** The longer side of the picture that is shown small. */
 const PROXY = 480;
 /** A subject that is a point is as large as this, in shares of the picture. */
@@ -54,7 +64,7 @@ const AROUND = 0.08;
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-widths-band',
-  imports: [FigureField],
+  imports: [FigureField, SliderField],
   template: `<div class="flex h-[30px] items-baseline gap-4">
       <h2 class="shrink-0 text-[15px]">At every width</h2>
       <span class="truncate text-[13px]" [class]="words().wrong ? 'text-warn-text' : 'text-soft'" role="status">{{
@@ -64,7 +74,7 @@ const AROUND = 0.08;
         <button type="button" class="word shrink-0 text-[13px]" (click)="keep()">Keep it in view</button>
       }
       <span class="grow"></span>
-      @if (held()) {
+      @if ((held()?.at ?? []).length > 1) {
         <button type="button" class="word shrink-0 text-[13px]" (click)="drop()">One position for all</button>
       }
       <button type="button" class="word shrink-0 text-[13px]" (click)="closed.emit()">Back to the picture</button>
@@ -158,9 +168,28 @@ const AROUND = 0.08;
             <span class="text-soft">px</span>
           </span>
         </label>
-        @for (line of told(); track line) {
-          <p class="leading-snug">{{ line }}</p>
+        @if (range(); as r) {
+          <div class="flex flex-col gap-1">
+            <span class="text-soft">{{ r.words }}</span>
+            @for (axis of r.axes; track axis.key) {
+              <gable-slider-field
+                [label]="axis.label"
+                kind="percent"
+                [value]="r[axis.key]"
+                [min]="0"
+                [max]="1"
+                (grabbed)="edit.grab()"
+                (changed)="move(axis.key, $event)"
+              />
+            }
+          </div>
         }
+        <p class="leading-snug">
+          {{ told() }}
+          @if (canPart()) {
+            <button type="button" class="word" (click)="part()">Own position up to {{ windows.width() }} px</button>
+          }
+        </p>
       </div>
     </div>`,
   host: { class: 'block min-w-0 grow', role: 'region', 'aria-label': 'Settings' },
@@ -168,7 +197,7 @@ const AROUND = 0.08;
 export class WidthsBand {
   private readonly state = inject(WorkStore);
   private readonly api = inject(Api);
-  private readonly edit = inject(Edit);
+  protected readonly edit = inject(Edit);
   private readonly suggestions = inject(Suggestions);
   protected readonly windows = inject(Windows);
   readonly closed = output();
@@ -176,7 +205,12 @@ export class WidthsBand {
   protected readonly narrowest = NARROWEST;
   protected readonly widest = WIDEST;
   /** What the last search found. */
-  private readonly found = signal<Positions | null>(null);
+  private readonly found = signal<{ positions: Positions; in: string } | null>(null);
+  /** What a search hangs on beside the picture's place. */
+  private readonly asked = computed(() => {
+    const f = this.edit.taken();
+    return JSON.stringify([f?.shape, f?.seat, f?.box.width, f?.box.height, this.kept()?.regions]);
+  });
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.windows.width.set(WINDOW.width));
@@ -226,9 +260,47 @@ export class WidthsBand {
   });
 
   private lyingIn(f: Frame, window: number): Lying {
-    const size = this.edit.size();
-    const held = positionsThatHold(f)?.at.find(({ upTo }) => upTo === null || window <= upTo);
-    return held ?? lyingOf(deriveView(f.placement, f.box, size).placement, f.box, size);
+    return rangeAt(rangesOf(f, this.edit.size()), window);
+  }
+
+  /** The position in the window that is seen, and in which others. */
+  protected readonly range = computed(() => {
+    const [f, boxes, window] = [this.movable(), this.boxes(), this.windows.width()];
+    if (!f || !boxes || this.isSteady()) return null;
+    const far = (b: BoxInWindow): number => Math.abs(b.window - window);
+    const shown = shownShares(
+      boxes.reduce((a, b) => (far(b) < far(a) ? b : a)),
+      this.edit.size(),
+      f.placement.zoom,
+    );
+    const ranges = rangesOf(f, this.edit.size());
+    const here = rangeAt(ranges, window);
+    const before = ranges[ranges.indexOf(here) - 1]?.upTo;
+    const from = before === undefined || before === null ? '' : `from ${before + 1} `;
+    const to =
+      here.upTo === null ? (from === '' ? 'at every width' : 'px on') : `${from === '' ? 'up ' : ''}to ${here.upTo} px`;
+    // Only where something is hidden can the picture be moved.
+    const axes = AXES.filter(({ side }) => shown[side] < 0.999);
+    return { ...here, axes, words: `The picture in its box ${from}${to}` };
+  });
+  /** Telephones and wide screens can have positions of their own. */
+  protected readonly canPart = computed(() => {
+    const [range, width] = [this.range(), this.windows.width()];
+    return range !== null && range.upTo !== width && width < WIDEST;
+  });
+
+  protected move(axis: 'x' | 'y', to: number): void {
+    const [size, window] = [this.edit.size(), this.windows.width()];
+    this.edit.slide('position at this width', (f) =>
+      withRanges(f, movedAt(rangesOf(f, size), window, { [axis]: to }), size, WINDOW.width),
+    );
+  }
+
+  protected part(): void {
+    const [size, window] = [this.edit.size(), this.windows.width()];
+    this.edit.set(`own position up to ${window} px`, (f) =>
+      withRanges(f, partedAt(rangesOf(f, size), window), size, WINDOW.width),
+    );
   }
 
   private shares(f: Frame, boxes: readonly BoxInWindow[], regions: readonly Region[]): number[] {
@@ -240,7 +312,7 @@ export class WidthsBand {
     const [f, boxes, kept] = [this.movable(), this.boxes(), this.kept()];
     if (!f || !boxes || !kept) return [];
     const shares = this.shares(f, boxes, kept.regions);
-    return rangesOf(
+    return stretchesOf(
       boxes.filter((_, i) => shares[i]! < ALL).map((b) => b.window),
       boxes,
     );
@@ -251,7 +323,7 @@ export class WidthsBand {
   /** Is it as the search left it? */
   private readonly isSearched = computed(() => {
     const [found, held] = [this.found(), this.held()];
-    return found !== null && held !== undefined && equal(found, held);
+    return found !== null && held !== undefined && equal(found.positions, held) && found.in === this.asked();
   });
 
   protected readonly words = computed((): { text: string; wrong: boolean } => {
@@ -268,21 +340,21 @@ export class WidthsBand {
   });
 
   /** What the search found, once it was asked for. */
-  protected readonly told = computed((): string[] => {
+  protected readonly told = computed((): string => {
     const held = this.held();
-    if (!held) return [];
+    if (!held) return '';
     const bounds = held.at.flatMap(({ upTo }) => (upTo === null ? [] : [`${upTo} px`]));
     const missing = this.missing();
     return [
       bounds.length === 0
-        ? 'One position serves every width.'
-        : `Positions change at ${new Intl.ListFormat('en').format(bounds)}.`,
+        ? 'One position for every width.'
+        : `It changes at ${new Intl.ListFormat('en').format(bounds)}.`,
       ...(missing.length > 0 && this.isSearched()
         ? [
             `${capital(inWords(missing))} no position shows all of it. ${this.needed()} Or choose “Contain” in the step Position.`,
           ]
         : []),
-    ];
+    ].join(' ');
   });
 
   /** What the box would have to be. */
@@ -348,7 +420,7 @@ export class WidthsBand {
       placement: found.frame.placement,
       ...(found.frame.positions && { positions: found.frame.positions }),
     }));
-    this.found.set(found.frame.positions ?? null);
+    this.found.set(found.frame.positions ? { positions: found.frame.positions, in: this.asked() } : null);
   }
 
   protected drop(): void {
@@ -366,7 +438,7 @@ export class WidthsBand {
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Windows side by side as ranges of their widths. */
-function rangesOf(widths: readonly number[], boxes: readonly BoxInWindow[]): { from: number; to: number }[] {
+function stretchesOf(widths: readonly number[], boxes: readonly BoxInWindow[]): { from: number; to: number }[] {
   const ranges: { from: number; to: number }[] = [];
   const order = new Map(boxes.map((b, i) => [b.window, i]));
   for (const w of widths) {
