@@ -232,9 +232,19 @@ async function main() {
         await page.keyboard.press('Escape');
         await page.getByText(/^Contrast/).waitFor();
         await page.waitForTimeout(2500);
+        // The wide picture above, as it is seen on a telephone.
+        await page.locator('#run-1').click();
+        await page.getByRole('button', { name: 'At every width' }).click();
+        await page.getByRole('button', { name: /^390 px/ }).click();
+        await page.getByRole('status').filter({ hasText: 'from 320 to 2,560 px.' }).waitFor();
+        await page.mouse.move(0, 0);
+        await page.waitForTimeout(1500);
       }
       await page.screenshot({ path: out(shot) });
-      if (shot === 'web-page') for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+      if (shot === 'web-page') {
+        await page.getByRole('button', { name: 'Back to the picture' }).click();
+        for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+      }
       if (shot === 'slides') {
         for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
         await page.locator('#page-run-2').click();

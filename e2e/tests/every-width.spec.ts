@@ -166,7 +166,7 @@ test('on the page: what is cut at which widths, kept in view by one click, seen 
   await expect.poll(() => shown.evaluate((e) => e.clientWidth)).toBe(2560);
   // A narrow window gets a position of its own, moved by hand.
   await strip.getByRole('button', { name: /^390 px/ }).click();
-  await settings.getByRole('button', { name: 'Own position up to 390 px' }).click();
+  await settings.getByRole('button', { name: 'Set a position up to 390 px' }).click();
   await settings.getByRole('textbox', { name: 'Across' }).fill('0 %');
   await page.keyboard.press('Enter');
   await expect.poll(() => shown.evaluate((e) => getComputedStyle(e).objectPosition)).toMatch(/^0%/);
@@ -174,7 +174,7 @@ test('on the page: what is cut at which widths, kept in view by one click, seen 
   const parted = Object.values(await savedFrames(page, id))[0]!.positions!.at;
   expect(parted[0]).toMatchObject({ upTo: 390, x: 0 });
   expect(parted.at(-1)).toEqual(frame.positions!.at.at(-1));
-  await settings.getByRole('button', { name: 'One position for all' }).click();
+  await settings.getByRole('button', { name: 'Use one position' }).click();
   await expect(page.getByRole('button', { name: 'Undo “one position for all widths”' })).toBeVisible();
   await settings.getByRole('button', { name: 'Back to the picture' }).click();
   await expect.poll(() => shown.evaluate((e) => e.clientWidth)).toBe(1180);

@@ -75,7 +75,7 @@ const AROUND = 0.08;
       }
       <span class="grow"></span>
       @if ((held()?.at ?? []).length > 1) {
-        <button type="button" class="word shrink-0 text-[13px]" (click)="drop()">One position for all</button>
+        <button type="button" class="word shrink-0 text-[13px]" (click)="drop()">Use one position</button>
       }
       <button type="button" class="word shrink-0 text-[13px]" (click)="closed.emit()">Back to the picture</button>
     </div>
@@ -144,7 +144,7 @@ const AROUND = 0.08;
       </div>
       <div class="flex w-[284px] shrink-0 flex-col gap-3 border-l border-line pl-4 pt-1 text-[13px]">
         <label class="flex flex-col gap-1">
-          <span class="text-soft">The page is seen in a window of</span>
+          <span class="text-soft">Width of the window</span>
           <span class="flex items-center gap-3">
             <input
               type="range"
@@ -187,7 +187,7 @@ const AROUND = 0.08;
         <p class="leading-snug">
           {{ told() }}
           @if (canPart()) {
-            <button type="button" class="word" (click)="part()">Own position up to {{ windows.width() }} px</button>
+            <button type="button" class="word" (click)="part()">Set a position up to {{ windows.width() }} px</button>
           }
         </p>
       </div>
@@ -235,7 +235,7 @@ export class WidthsBand {
     const subject = this.edit.seen()?.subject;
     if (!subject || subject.guessed) return null;
     const region = { u: subject.u - AROUND / 2, v: subject.v - AROUND / 2, width: AROUND, height: AROUND };
-    return { regions: [region], name: 'what stands out' };
+    return { regions: [region], name: 'the subject' };
   });
 
   private readonly boxes = computed(() => {
@@ -281,7 +281,7 @@ export class WidthsBand {
       here.upTo === null ? (from === '' ? 'at every width' : 'px on') : `${from === '' ? 'up ' : ''}to ${here.upTo} px`;
     // Only where something is hidden can the picture be moved.
     const axes = AXES.filter(({ side }) => shown[side] < 0.999);
-    return { ...here, axes, words: `The picture in its box ${from}${to}` };
+    return { ...here, axes, words: `Position ${from}${to}` };
   });
   /** Telephones and wide screens can have positions of their own. */
   protected readonly canPart = computed(() => {
@@ -298,7 +298,7 @@ export class WidthsBand {
 
   protected part(): void {
     const [size, window] = [this.edit.size(), this.windows.width()];
-    this.edit.set(`own position up to ${window} px`, (f) =>
+    this.edit.set(`position up to ${window} px`, (f) =>
       withRanges(f, partedAt(rangesOf(f, size), window), size, WINDOW.width),
     );
   }
@@ -329,8 +329,8 @@ export class WidthsBand {
   protected readonly words = computed((): { text: string; wrong: boolean } => {
     const say = (text: string, wrong = false): { text: string; wrong: boolean } => ({ text, wrong });
     if (this.windows.boxes() === null) return say('Measuring the page in windows from 320 to 2,560 px …');
-    if (!this.boxes()) return say('This picture is not on the page that is seen.');
-    if (this.isSteady()) return say('Its box has the same ratio at every width: what is seen is seen everywhere.');
+    if (!this.boxes()) return say('This picture is not on the page shown.');
+    if (this.isSteady()) return say('The box has the same ratio at every width, so the same part shows everywhere.');
     if (!this.movable()) return say('Only a picture that covers its shape, and is not turned, moves with the window.');
     const kept = this.kept();
     if (!kept) return say('Mark what must stay in view first: “Keep this visible”, above the picture.');
@@ -348,7 +348,7 @@ export class WidthsBand {
     return [
       bounds.length === 0
         ? 'One position for every width.'
-        : `It changes at ${new Intl.ListFormat('en').format(bounds)}.`,
+        : `The position changes at ${new Intl.ListFormat('en').format(bounds)}.`,
       ...(missing.length > 0 && this.isSearched()
         ? [
             `${capital(inWords(missing))} no position shows all of it. ${this.needed()} Or choose “Contain” in the step Position.`,

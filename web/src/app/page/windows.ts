@@ -3,7 +3,7 @@ import { itemIdOf, type BoxInWindow, type ItemId } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { WINDOW } from '../../../page/told';
 import { Api } from '../api/api';
-import { addedChanges, changedFrames, pictureIn, type WorkModel } from '../work/work-model';
+import { addedChanges, changedFrames, framesOf, pictureIn, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { Layouter } from './layouter';
 
@@ -20,19 +20,14 @@ const ALL = [
 ALL.sort((a, b) => a - b);
 
 /** What boxes hang on: what else of a frame is otherwise leaves its box in every window. */
-const sizeKey = (m: WorkModel): string =>
-  JSON.stringify([
-    m.work.id,
-    changedFrames(m).map(({ n, box, shape, source, flow }) => [
-      n,
-      box.width,
-      box.height,
-      shape.name,
-      source?.sha256,
-      flow,
-    ]),
-    addedChanges(m) !== undefined,
-  ]);
+function sizeKey(m: WorkModel, page: number): string {
+  const frames = framesOf(m);
+  const boxes = m.work.pictures.flatMap(({ n, where }) => {
+    const f = (where.page ?? 1) === page ? frames.get(n) : undefined;
+    return f ? [[n, f.box.width, f.box.height, f.shape.name, f.source?.sha256]] : [];
+  });
+  return JSON.stringify([m.work.id, page, boxes, addedChanges(m) !== undefined]);
+}
 
 /** The windows that a web page is seen in: that of the screen, and the boxes of its pictures in all others. */
 @Injectable()
@@ -45,16 +40,12 @@ export class Windows {
   private readonly measured = signal<{ key: string; boxes: ReadonlyMap<ItemId, readonly BoxInWindow[]> } | null>(null);
   private under = '';
 
-  private keyOf(m: WorkModel, page: number): string {
-    return `${page} ${sizeKey(m)}`;
-  }
-
   /** The boxes of the chosen picture; null while they are not known. */
   readonly boxes = computed((): readonly BoxInWindow[] | null => {
     const m = this.state.model();
     const picture = m && pictureIn(m.work, m.selected);
     const known = this.measured();
-    if (!m || !picture || known?.key !== this.keyOf(m, picture.where.page ?? 1)) return null;
+    if (!m || !picture || known?.key !== sizeKey(m, picture.where.page ?? 1)) return null;
     return known.boxes.get(itemIdOf(picture)) ?? [];
   });
 
@@ -63,7 +54,7 @@ export class Windows {
     const m = this.state.model$.value;
     const page = m && (pictureIn(m.work, m.selected)?.where.page ?? 1);
     if (!m || page === null) return;
-    const key = this.keyOf(m, page);
+    const key = sizeKey(m, page);
     if (this.measured()?.key === key || this.under === key) return;
     this.under = key;
     const added = addedChanges(m);
