@@ -179,3 +179,47 @@ test('on the page: what is cut at which widths, kept in view by one click, seen 
   await settings.getByRole('button', { name: 'Back to the picture' }).click();
   await expect.poll(() => shown.evaluate((e) => e.clientWidth)).toBe(1180);
 });
+
+test('a linked picture shows its focus, grows while it is pointed at or focused, and stays as it is where less motion is asked for', async ({
+  page,
+}) => {
+  const data = await picture();
+  const images = [LAYOUTS['of a set height']!, '.i{width:400px;max-width:100%}'].map(
+    (css) =>
+      `<!DOCTYPE html><html lang="en"><head><title>Page</title><style>body{margin:24px}${css}</style></head><body><a href="#there"><img class="i" src="data:image/png;base64,${data}" alt="Red"></a></body></html>`,
+  );
+  for (const html of images) {
+    const file = openFile(bytes(html));
+    const next = applyAll(file.document, [
+      { op: 'set', id: 'p1', path: 'shape', value: { name: 'ellipse', knobs: {} } },
+      { op: 'set', id: 'p1', path: 'fill.hover', value: { zoom: 1.1 } },
+    ]).document;
+    const out = new TextDecoder().decode(file.write(next));
+    expect(frameOfItem(openFile(bytes(out)).document.items['p1'] as PictureItem, 1).hover).toEqual({ zoom: 1.1 });
+    const boxed = (): Promise<DOMRect> =>
+      page.locator('img').evaluate((e) => e.getBoundingClientRect().toJSON() as DOMRect);
+    const middle = ({ x, y, width, height }: DOMRect): number[] => [x + width / 2, y + height / 2];
+    await page.emulateMedia({ reducedMotion: 'no-preference' });
+    await page.setContent(out);
+    await page.mouse.move(1, 1);
+    const rest = await boxed();
+    const plain = await page.screenshot();
+    await page.keyboard.press('Tab');
+    await expect.poll(async () => (await boxed()).width / rest.width).toBeCloseTo(1.1, 3);
+    const grown = await boxed();
+    for (const [i, v] of middle(grown).entries()) expect(v).toBeCloseTo(middle(rest)[i]!, 1);
+    // The ring of the focus is seen round the frame, at its corner, which the shape leaves free.
+    const at = {
+      left: Math.max(0, Math.floor(rest.x) - 4),
+      top: Math.max(0, Math.floor(rest.y) - 4),
+      width: 14,
+      height: 14,
+    };
+    const corner = async (shot: Buffer): Promise<Buffer> => sharp(shot).extract(at).removeAlpha().raw().toBuffer();
+    expect((await corner(await page.screenshot())).equals(await corner(plain))).toBe(false);
+    await page.emulateMedia({ reducedMotion: 'reduce' });
+    await page.setContent(out);
+    await page.locator('img').hover();
+    expect((await boxed()).width).toBeCloseTo(rest.width, 3);
+  }
+});

@@ -147,6 +147,7 @@ export function frameToCss(
     : placeImage(frame, picture.size);
   rule(' img', { ...place, ...look, ...(tiled && within ? { opacity: '0' } : {}) });
   if (within && hangsOnWindow(within) && !within.ownFit) rules.push(...narrower(frame, name));
+  if (within) rules.push(...growing(frame, name, place['transform-origin'] === '0 0'));
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });
   rule(' > svg', {
     position: 'absolute',
@@ -270,6 +271,20 @@ function covering({ zoom, mirror }: Placement, { x, y }: Lying): Record<string, 
   const position = `${share(mirror ? 1 - x : x)} ${share(y)}`;
   const origin = `${share(mirror ? (x + z * (1 - x)) / (1 + z) : x)} ${share(y)}`;
   return { 'object-position': position, ...(z > 1 + 1e-9 || mirror ? { 'transform-origin': origin } : {}) };
+}
+
+/**
+ * The picture grows while it is pointed at, or its link has the focus; not where readers ask for less motion (Media Queries 5 §12.1).
+ * @param fromCorner is it mapped from the corner of its box? Growing, it moves by half of what it grows.
+ */
+function growing({ hover, overstep, placement }: Frame, name: string, fromCorner: boolean): string[] {
+  // A subject over the edge would leave its outline behind; tiles are no picture that grows.
+  if (!hover || overstep || placement.fit === 'tile') return [];
+  const more = fromCorner ? ` translate: ${percent(1 - hover.zoom, 2)} ${percent(1 - hover.zoom, 2)} !important;` : '';
+  const pointed = [`.${name}:hover img`, `:focus-visible .${name} img`].join(', ');
+  return [
+    `@media (prefers-reduced-motion: no-preference) {\n  .${name} img { transition: scale 0.5s ease-out, translate 0.5s ease-out; }\n  ${pointed} { scale: ${n(hover.zoom)} !important;${more} }\n}`,
+  ];
 }
 
 /** Rules for windows of less than the widest kind, the narrower ones later, so that they count. */

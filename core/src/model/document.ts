@@ -8,6 +8,7 @@ import {
   MOST_MARKS,
   OutlineSchema,
   OverstepSchema,
+  HoverSchema,
   PositionsSchema,
   PaintSchema,
   PlacementSchema,
@@ -136,6 +137,7 @@ const PictureFill = z.object({
   keep: z.array(KeepSchema).max(MOST_MARKS),
   overstep: OverstepSchema.optional(),
   positions: PositionsSchema.optional(),
+  hover: HoverSchema.optional(),
 });
 const VideoFill = z.object({
   kind: z.literal('video'),

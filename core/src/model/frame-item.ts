@@ -23,7 +23,7 @@ export type Standing = Exclude<Position['on'], 'margin'>;
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
-  const { placement, backing, tone, keep, overstep, positions, source, anchor, paragraph } = frame;
+  const { placement, backing, tone, keep, overstep, positions, hover, source, anchor, paragraph } = frame;
   return {
     kind: 'framed',
     id,
@@ -46,6 +46,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing):
       keep: keep ?? [],
       ...(overstep && { overstep }),
       ...(positions && { positions }),
+      ...(hover && { hover }),
     },
     text: null,
   };
@@ -58,7 +59,7 @@ const inLine = (at: Position): boolean =>
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
-  const { placement, backing, tone, keep, overstep, positions, source } = fill;
+  const { placement, backing, tone, keep, overstep, positions, hover, source } = fill;
   return {
     n,
     flow: inLine(at) ? 'inline' : 'floating',
@@ -78,6 +79,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     ...(keep.length > 0 && { keep }),
     ...(overstep && { overstep }),
     ...(positions && { positions }),
+    ...(hover && { hover }),
     ...(finish !== undefined && { finish }),
     ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
@@ -94,8 +96,8 @@ function replacementOf({ sha256, name, type, size, orientation }: Source): Sourc
 export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureItem {
   const { finish, ...kept } = item;
   void finish;
-  const { tone, overstep, positions, ...fill } = item.fill;
-  void [tone, overstep, positions];
+  const { tone, overstep, positions, hover, ...fill } = item.fill;
+  void [tone, overstep, positions, hover];
   const on = onWith(item.at.on, frame);
   const next = itemOfFrame(item.id, frame, size, on === 'margin' ? 'anchor' : on);
   return {

@@ -189,6 +189,9 @@ export const PositionsSchema = z.object({
     .max(40),
 });
 
+/** On a web page: the picture grows in its shape by so much while it is pointed at, or its link has the focus. */
+export const HoverSchema = z.object({ zoom: z.number().min(1).max(2) });
+
 export const FrameSchema = z.object({
   /** Number of the picture in the opened file, from 1, in document order. */
   n: z.number().int().positive(),
@@ -213,6 +216,7 @@ export const FrameSchema = z.object({
   keep: z.array(KeepSchema).min(1).max(MOST_MARKS).optional(),
   overstep: OverstepSchema.optional(),
   positions: PositionsSchema.optional(),
+  hover: HoverSchema.optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */

@@ -5,8 +5,12 @@ import { SliderField } from '../../ui/slider-field';
 import { Tick } from '../../ui/tick';
 import { Several } from '../../page/several';
 import { Edit } from '../edit';
+import { WorkStore } from '../../work/work-store';
 import { signedTurn } from '../../work/wording';
 import { TextPlace } from './text-place';
+
+/** Enough to be noticed, and no more (common practice). */
+const ZOOM = 1.06;
 
 /** The frame on its page. */
 @Component({
@@ -61,6 +65,14 @@ import { TextPlace } from './text-place';
       [on]="f.flip.vertical"
       (changed)="edit.set('flipped vertically', flipped('vertical'))"
     />
+    @if (isWeb() && !f.overstep && f.placement.fit !== 'tile') {
+      <gable-tick
+        label="Zoom in on hover"
+        [on]="!!f.hover"
+        title="While it is pointed at, or its link has the focus. Not for readers who ask for less motion."
+        (changed)="edit.set(f.hover ? 'no zoom on hover' : 'zoom on hover', growing)"
+      />
+    }
     @if (canLock()) {
       <gable-tick
         label="Locked in place"
@@ -76,8 +88,11 @@ import { TextPlace } from './text-place';
 export class PlaceKnobs {
   protected readonly edit = inject(Edit);
   protected readonly several = inject(Several);
+  private readonly state = inject(WorkStore);
   /** On a page of a fixed size. */
   protected readonly canLock = computed(() => this.several.takesGroups() && this.edit.picture()?.where.page !== null);
+  protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
+  protected readonly growing = ({ hover, ...f }: Frame): Frame => (hover ? f : { ...f, hover: { zoom: ZOOM } });
   protected readonly sides = [
     { axis: 'x', label: 'Left' },
     { axis: 'y', label: 'Top' },

@@ -3,11 +3,12 @@ import { placeTries } from '../tries/placing-tries';
 import { PlaceKnobs } from './place-knobs';
 import type { Step } from './step';
 
-const partOf = ({ turn, flip, flow, anchor }: Frame): Partial<Frame> => ({
+const partOf = ({ turn, flip, flow, anchor, hover }: Frame): Partial<Frame> => ({
   turn,
   flip,
   flow,
   ...(anchor && { anchor }),
+  ...(hover && { hover }),
 });
 
 export const place: Step = {
@@ -18,11 +19,10 @@ export const place: Step = {
   changed: (frame, original) =>
     !equal(partOf(frame), partOf(original)) ||
     (frame.flow === 'floating' && (frame.box.x !== original.box.x || frame.box.y !== original.box.y)),
-  reset: (frame, original) => ({
-    ...frame,
-    ...partOf(original),
-    box: { ...frame.box, x: original.box.x, y: original.box.y },
-  }),
+  reset: ({ hover, ...frame }, original) => {
+    void hover;
+    return { ...frame, ...partOf(original), box: { ...frame.box, x: original.box.x, y: original.box.y } };
+  },
   tries: placeTries,
   controls: PlaceKnobs,
 };
