@@ -281,7 +281,7 @@ function growing({ hover, overstep, placement }: Frame, name: string, fromCorner
   // A subject over the edge would leave its outline behind; tiles are no picture that grows.
   if (!hover || overstep || placement.fit === 'tile') return [];
   const more = fromCorner ? ` translate: ${percent(1 - hover.zoom, 2)} ${percent(1 - hover.zoom, 2)} !important;` : '';
-  const pointed = [`.${name}:hover img`, `:focus-visible .${name} img`].join(', ');
+  const pointed = `.${name}:hover img, :is(a, button):focus-visible .${name} img`;
   return [
     `@media (prefers-reduced-motion: no-preference) {\n  .${name} img { transition: scale 0.5s ease-out, translate 0.5s ease-out; }\n  ${pointed} { scale: ${n(hover.zoom)} !important;${more} }\n}`,
   ];

@@ -213,9 +213,10 @@ export class WidthsBand {
   });
 
   constructor() {
+    this.windows.again();
     inject(DestroyRef).onDestroy(() => this.windows.width.set(WINDOW.width));
     effect(() => {
-      if (this.windows.boxes() === null && this.edit.picture()) untracked(() => void this.windows.measure());
+      if (this.windows.wanted() !== null) untracked(() => void this.windows.measure());
     });
   }
 
@@ -328,6 +329,7 @@ export class WidthsBand {
 
   protected readonly words = computed((): { text: string; wrong: boolean } => {
     const say = (text: string, wrong = false): { text: string; wrong: boolean } => ({ text, wrong });
+    if (this.windows.cannot()) return say('The page cannot be measured. Close this and open it again.', true);
     if (this.windows.boxes() === null) return say('Measuring the page in windows from 320 to 2,560 px …');
     if (!this.boxes()) return say('This picture is not on the page shown.');
     if (this.isSteady()) return say('The box has the same ratio at every width, so the same part shows everywhere.');

@@ -39,15 +39,35 @@ export class Windows {
   /** Boxes of the pictures of a page by the width of their window, and what they were measured for. */
   private readonly measured = signal<{ key: string; boxes: ReadonlyMap<ItemId, readonly BoxInWindow[]> } | null>(null);
   private under = '';
+  /** For which page and sizes it could not be done. */
+  private readonly failed = signal('');
+
+  /** What boxes of the chosen picture's page hang on. */
+  private readonly key = computed(() => {
+    const m = this.state.model();
+    const picture = m && pictureIn(m.work, m.selected);
+    return m && picture ? sizeKey(m, picture.where.page ?? 1) : null;
+  });
+  /** Are they to be measured? By what they hang on. */
+  readonly wanted = computed(() => {
+    const key = this.key();
+    return key !== null && this.measured()?.key !== key && this.failed() !== key ? key : null;
+  });
+  readonly cannot = computed(() => this.failed() !== '' && this.failed() === this.key());
 
   /** The boxes of the chosen picture; null while they are not known. */
   readonly boxes = computed((): readonly BoxInWindow[] | null => {
     const m = this.state.model();
     const picture = m && pictureIn(m.work, m.selected);
     const known = this.measured();
-    if (!m || !picture || known?.key !== sizeKey(m, picture.where.page ?? 1)) return null;
+    if (!picture || known?.key !== this.key()) return null;
     return known.boxes.get(itemIdOf(picture)) ?? [];
   });
+
+  /** What could not be measured is tried again. */
+  again(): void {
+    this.failed.set('');
+  }
 
   /** Has the boxes of the chosen picture's page measured, where they are not known. */
   async measure(): Promise<void> {
@@ -72,6 +92,9 @@ export class Windows {
         }
       }
       this.measured.set({ key, boxes });
+    } catch {
+      // The page takes too long, or the server is gone.
+      if (this.under === key) this.failed.set(key);
     } finally {
       layouter.close();
       if (this.under === key) this.under = '';
