@@ -132,10 +132,11 @@ for (const [name, css] of Object.entries(LAYOUTS))
   });
 
 /** A portrait across the top of a page. */
-function teamPage(): Buffer {
+function teamPage(rules = '.hero{height:440px}'): Buffer {
   const portrait = readFileSync(path.resolve(__dirname, '../../demo/files/pictures/portrait-sunniva.jpg'));
   const html =
-    '<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Team</title><style>body{margin:0}.hero{display:block;width:100%;height:440px;object-fit:cover;object-position:50% 0}</style></head><body><img class="hero" src="portrait.jpg" alt="Sunniva"><h1>Who we are</h1></body></html>';
+    '<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Team</title><style>body{margin:0}.hero{display:block;width:100%;object-fit:cover;object-position:50% 0}' +
+    `${rules}</style></head><body><img class="hero" src="portrait.jpg" alt="Sunniva"><h1>Who we are</h1></body></html>`;
   return Buffer.from(zipSync({ 'index.html': bytes(html), 'portrait.jpg': new Uint8Array(portrait) }));
 }
 
@@ -178,6 +179,15 @@ test('on the page: what is cut at which widths, kept in view by one click, seen 
   await expect(page.getByRole('button', { name: 'Undo “one position for all widths”' })).toBeVisible();
   await settings.getByRole('button', { name: 'Back to the picture' }).click();
   await expect.poll(() => shown.evaluate((e) => e.clientWidth)).toBe(1180);
+});
+
+test('a page that changes all at once is told by the very window in which it does', async ({ page }) => {
+  const rules = '.hero{height:110vw}@media(min-width:805px){.hero{height:250px}}';
+  await openOnBench(page, { name: 'team.zip', mimeType: 'application/zip', buffer: teamPage(rules) });
+  await page.getByRole('radio', { name: 'Page', exact: true }).click();
+  await page.getByRole('button', { name: 'At every width' }).click();
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await expect(settings.getByRole('status')).toHaveText('The face is cut from 805 px on.');
 });
 
 test('a linked picture shows its focus, grows while it is pointed at or focused, and stays as it is where less motion is asked for', async ({

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { itemIdOf, type BoxInWindow, type ItemId } from '@gable/core';
+import { itemIdOf, type BoxInWindow, type ItemId, type Size } from '@gable/core';
 import { firstValueFrom } from 'rxjs';
 import { WINDOW } from '../../../page/told';
 import { Api } from '../api/api';
@@ -27,6 +27,30 @@ function sizeKey(m: WorkModel, page: number): string {
     return f ? [[n, f.box.width, f.box.height, f.shape.name, f.source?.sha256]] : [];
   });
   return JSON.stringify([m.work.id, page, boxes, addedChanges(m) !== undefined]);
+}
+
+/** Sizes of pictures by their numbers. */
+type Sizes = ReadonlyMap<number, Size>;
+
+/** Does a box change more from one window to another than a box does that hangs on its width? */
+function leaps(sizes: ReadonlyMap<number, Sizes>, low: number, high: number): boolean {
+  const [a, b] = [sizes.get(low), sizes.get(high)];
+  const most = 3 * (high - low);
+  return [...(a ?? [])].some(([n, was]) => {
+    const is = b?.get(n);
+    return is && Math.max(Math.abs(is.width - was.width), Math.abs(is.height - was.height)) > most;
+  });
+}
+
+/** The boxes of each picture, by the width of the window. */
+function boxesFrom(sizes: ReadonlyMap<number, Sizes>): ReadonlyMap<ItemId, readonly BoxInWindow[]> {
+  const boxes = new Map<ItemId, BoxInWindow[]>();
+  for (const [window, all] of [...sizes].sort(([a], [b]) => a - b))
+    for (const [n, size] of all) {
+      const id = itemIdOf({ n });
+      boxes.set(id, [...(boxes.get(id) ?? []), { window, ...size }]);
+    }
+  return boxes;
 }
 
 /** The windows that a web page is seen in: that of the screen, and the boxes of its pictures in all others. */
@@ -82,16 +106,22 @@ export class Windows {
     const layouter = new Layouter('The page in other windows');
     try {
       await layouter.lay(await firstValueFrom(this.api.pages(m.work.id, wish)), '#ffffff');
-      const boxes = new Map<ItemId, BoxInWindow[]>();
+      const sizes = new Map<number, Sizes>();
+      let before = 0;
       for (const window of ALL) {
         // Something else is asked for by now.
         if (this.under !== key) return;
-        for (const [n, size] of await layouter.boxesIn(window)) {
-          const id = itemIdOf({ n });
-          boxes.set(id, [...(boxes.get(id) ?? []), { window, ...size }]);
+        sizes.set(window, await layouter.boxesIn(window));
+        // Where the page changes all at once, it is found out in which window it does.
+        for (let [low, high] = [before, window]; high - low > 1 && leaps(sizes, low, high);) {
+          const middle = Math.floor((low + high) / 2);
+          sizes.set(middle, await layouter.boxesIn(middle));
+          if (leaps(sizes, low, middle)) high = middle;
+          else low = middle;
         }
+        before = window;
       }
-      this.measured.set({ key, boxes });
+      this.measured.set({ key, boxes: boxesFrom(sizes) });
     } catch {
       // The page takes too long, or the server is gone.
       if (this.under === key) this.failed.set(key);
