@@ -85,25 +85,18 @@ export const hasPositions = ({ placement, overstep }: Pick<Frame, 'placement' | 
   overstep === undefined;
 
 /**
- * How much of each region shows in a box, with a picture that lies so.
+ * How much of regions shows in boxes, with a picture that lies so: its outline is worked out once for all of them.
  * @returns the least share of one of them
  */
-export const leastShown = (frame: Frame, box: Size, at: Lying, picture: Size, regions: readonly Region[]): number =>
-  shownIn(frame, shownAround(frame), box, at, picture, regions);
-
-function shownIn(
-  frame: Frame,
-  outline: ReturnType<typeof shownAround>,
-  box: Size,
-  at: Lying,
-  picture: Size,
-  regions: readonly Region[],
-): number {
-  const shown = shownShares(box, picture, frame.placement.zoom);
-  // A shape stretches with its box: in shares of the box it is what it is in the frame's own.
-  const size = { width: frame.box.width / shown.width, height: frame.box.height / shown.height };
-  const aim = aimLying(at, frame.placement, box, picture);
-  return Math.min(...regions.map((r) => keptWithin(outline, r, aim, size)));
+export function leastShown(frame: Frame, picture: Size, regions: readonly Region[]): (box: Size, at: Lying) => number {
+  const outline = shownAround(frame);
+  return (box, at) => {
+    const shown = shownShares(box, picture, frame.placement.zoom);
+    // A shape stretches with its box: in shares of the box it is what it is in the frame's own.
+    const size = { width: frame.box.width / shown.width, height: frame.box.height / shown.height };
+    const aim = aimLying(at, frame.placement, box, picture);
+    return Math.min(...regions.map((r) => keptWithin(outline, r, aim, size)));
+  };
 }
 
 /** Positions that hold in some windows. */
@@ -222,19 +215,15 @@ const mean = (all: readonly number[]): number => all.reduce((sum, v) => sum + v,
 /** Any shape: positions are tried, on an axis along which nothing is hidden only one. */
 class Grid {
   private readonly intervals: Intervals;
-  private readonly outline: ReturnType<typeof shownAround>;
+  private readonly shown: ReturnType<typeof leastShown>;
 
   constructor(
     private readonly frame: Frame,
     private readonly picture: Size,
-    private readonly regions: readonly Region[],
+    regions: readonly Region[],
   ) {
     this.intervals = new Intervals(frame, picture, regions);
-    this.outline = shownAround(frame);
-  }
-
-  private shown(box: Size, at: Lying): number {
-    return shownIn(this.frame, this.outline, box, at, this.picture, this.regions);
+    this.shown = leastShown(frame, picture, regions);
   }
 
   at(box: Size): Places {

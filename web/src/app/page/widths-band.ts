@@ -36,6 +36,7 @@ import {
 } from '@gable/core';
 import { Api } from '../api/api';
 import { Edit } from '../bench/edit';
+import { foundWords } from '../bench/tries/placing-tries';
 import { FigureField } from '../ui/figure-field';
 import { shownNumber } from '../ui/numbers';
 import { SliderField } from '../ui/slider-field';
@@ -228,11 +229,7 @@ export class WidthsBand {
     if (marks.length > 0)
       return { regions: marks, name: marks.length === 1 ? 'what you marked' : 'all that you marked' };
     const found = this.suggestions.of(frame);
-    if (found.length > 0) {
-      const people = found.filter((m) => m.name?.startsWith('Face')).length;
-      const faces = people === 0 ? '' : people === 1 ? 'the face' : 'all faces';
-      return { regions: found, name: [faces, people < found.length ? 'the words' : ''].filter(Boolean).join(' and ') };
-    }
+    if (found.length > 0) return { regions: found, name: foundWords(found) };
     const subject = this.edit.seen()?.subject;
     if (!subject || subject.guessed) return null;
     const region = { u: subject.u - AROUND / 2, v: subject.v - AROUND / 2, width: AROUND, height: AROUND };
@@ -305,7 +302,8 @@ export class WidthsBand {
   }
 
   private shares(f: Frame, boxes: readonly BoxInWindow[], regions: readonly Region[]): number[] {
-    return boxes.map((b) => leastShown(f, b, this.lyingIn(f, b.window), this.edit.size(), regions));
+    const shown = leastShown(f, this.edit.size(), regions);
+    return boxes.map((b) => shown(b, this.lyingIn(f, b.window)));
   }
 
   /** In which windows something is cut now. */
@@ -396,10 +394,10 @@ export class WidthsBand {
     if (!f || !boxes || !this.movable()) return [];
     const regions = this.kept()?.regions ?? [];
     const size = this.edit.size();
-    const shown = SHOWN.flatMap((w) => boxes.find((b) => b.window === w) ?? []);
-    return shown.map((box) => {
+    const shown = leastShown(f, size, regions);
+    return SHOWN.flatMap((w) => boxes.find((b) => b.window === w) ?? []).map((box) => {
       const at = this.lyingIn(f, box.window);
-      const share = regions.length > 0 ? leastShown(f, box, at, size, regions) : 1;
+      const share = regions.length > 0 ? shown(box, at) : 1;
       return {
         ...box,
         ...drawnIn(f, box, at, size, regions),

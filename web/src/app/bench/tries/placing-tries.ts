@@ -86,15 +86,18 @@ function keepTries(frame: Frame, size: Size, suggested: readonly KeepMark[]): Tr
   const all = [...marks, ...suggested].slice(0, MOST_MARKS);
   return [
     ...keeping('keep', 'Keep all you marked', marks, 'kept what was marked'),
-    ...(suggested.length > 0 ? keeping('keep-found', foundWords(suggested), all, 'kept faces and words') : []),
+    ...(suggested.length > 0
+      ? keeping('keep-found', `Keep ${foundWords(suggested)}`, all, 'kept faces and words')
+      : []),
   ];
 }
 
-function foundWords(suggested: readonly KeepMark[]): string {
+/** What was found in a picture, in words: its faces and its words. */
+export function foundWords(suggested: readonly KeepMark[]): string {
   const faces = suggested.filter((m) => m.name?.startsWith('Face')).length;
   const people = faces === 0 ? '' : faces === 1 ? 'the face' : 'all faces';
   const words = faces === suggested.length ? '' : 'the words';
-  return `Keep ${[people, words].filter(Boolean).join(' and ')}`;
+  return [people, words].filter(Boolean).join(' and ');
 }
 
 const OVER: readonly { id: string; label: string; sides: readonly Side[] }[] = [
