@@ -399,12 +399,10 @@ test('a text box of a document gets another fill and another colour of its words
   await box.scrollIntoViewIfNeeded();
   await box.click({ position: { x: 20, y: 8 } });
   const settings = page.getByRole('region', { name: 'Settings' });
-  // The text has its place, its size and its order.
-  for (const name of ['Width', 'Height']) await expect(settings.getByRole('textbox', { name })).toHaveCount(0);
+  // The text has its order.
   for (const name of ['Delete', 'Bring forward', 'Lock'])
     await expect(settings.getByRole('button', { name, exact: true })).toHaveCount(0);
   await page.keyboard.press('Delete');
-  await page.keyboard.press('ArrowRight');
   await settings.getByRole('textbox', { name: 'Fill' }).fill('#22302f');
   await page.keyboard.press('Enter');
   await settings.getByRole('textbox', { name: 'Colour' }).fill('#ffffff');
@@ -429,6 +427,50 @@ test('a text box of a document gets another fill and another colour of its words
   await expect(page.getByRole('tab', { name: 'Shape' })).toBeVisible();
   for (const name of ['colour of the words', 'fill'])
     await page.getByRole('button', { name: `Undo “${name}”` }).click();
+  await expect(page.getByRole('button', { name: /^Undo “/ })).toHaveCount(0);
+  expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(DEMO('season-handbook.docx')))).toBe(0);
+});
+
+test('a text box of a document is moved and sized on its page, and its words with it', async ({ page }) => {
+  const id = await openOnBench(page, DEMO('season-handbook.docx'));
+  await page.getByRole('radio', { name: 'Page', exact: true }).click();
+  await laidOut(page);
+  const button = page.getByRole('button', { name: /^“House rules/ });
+  await button.scrollIntoViewIfNeeded();
+  await button.click({ position: { x: 20, y: 8 } });
+  const shown = page.frameLocator('iframe').locator('[data-own]', { hasText: 'House rules' });
+  const boxOf = (file: ReturnType<typeof openFile>): FramedItem['at']['box'] =>
+    Object.values(file.document.items).find(
+      (i): i is FramedItem => i.kind === 'framed' && linesOf(i).startsWith('House rules'),
+    )!.at.box;
+  const came = openFile(new Uint8Array(readFileSync(DEMO('season-handbook.docx'))));
+  const [before, was] = [(await button.boundingBox())!, (await shown.boundingBox())!];
+  // Boxes in the frame are told as large as they are in it.
+  const k = before.width / was.width;
+  // To the right and up, by the mouse.
+  const at = { x: before.x + 20, y: before.y + 8 };
+  await page.mouse.move(at.x, at.y);
+  await page.mouse.down();
+  await page.mouse.move(at.x + 30, at.y - 15, { steps: 4 });
+  // Its words are where it is, before the pages are laid out anew.
+  await expect.poll(async () => (await shown.boundingBox())!.x).toBeCloseTo(was.x + 30 / k, 0);
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Undo “moved”' })).toBeVisible();
+  await laidOut(page);
+  await expect.poll(async () => (await shown.boundingBox())!.x).toBeCloseTo(was.x + 30 / k, 0);
+  await expect.poll(async () => (await button.boundingBox())!.x).toBeCloseTo(before.x + 30, 0);
+  await button.press('ArrowRight');
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await settings.getByRole('textbox', { name: 'Width' }).fill('70mm');
+  await page.keyboard.press('Enter');
+  await laidOut(page);
+  const now = boxOf(openFile(await fileOf(page, id)));
+  const scale = before.width / boxOf(came).width;
+  expect(now.x - boxOf(came).x).toBeCloseTo(30 / scale + 72 / 25.4, 1);
+  expect(now.y - boxOf(came).y).toBeCloseTo(-15 / scale, 1);
+  expect(now.width).toBeCloseTo((70 * 72) / 25.4, 1);
+  await expect.poll(async () => (await shown.boundingBox())!.width).toBeCloseTo((now.width * 4) / 3, 0);
+  for (const name of ['size', 'moved', 'moved']) await page.getByRole('button', { name: `Undo “${name}”` }).click();
   await expect(page.getByRole('button', { name: /^Undo “/ })).toHaveCount(0);
   expect(Buffer.compare(Buffer.from(await fileOf(page, id)), readFileSync(DEMO('season-handbook.docx')))).toBe(0);
 });

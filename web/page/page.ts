@@ -304,6 +304,14 @@ function hideTyped(): void {
     e.style.setProperty('filter', e.dataset['added'] === typed ? 'opacity(0)' : '');
 }
 
+/** Shapes of a text that were moved are seen where they will be, until the pages are laid out anew. */
+function showMoved(moved: Readonly<Record<string, { x: number; y: number }>>): void {
+  for (const e of document.querySelectorAll<HTMLElement>('[data-own]')) {
+    const by = moved[e.dataset['own']!];
+    (e.closest<HTMLElement>('[data-float]') ?? e).style.translate = by ? `${by.x}px ${by.y}px` : '';
+  }
+}
+
 function measure(id: number, more = false): void {
   const isWeb = pages[0] === document.body;
   const pictures = [...document.querySelectorAll('[data-picture]')].map((e): PictureOnPage => {
@@ -405,6 +413,7 @@ function hear({ data, source }: MessageEvent<Asked>): void {
       typed = data.typed;
       return hideTyped();
     }
+    if ('moved' in data) return showMoved(data.moved);
     if ('paper' in data) {
       paper = data.paper;
       return showPaper();

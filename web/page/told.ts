@@ -40,6 +40,8 @@ export type Asked =
   | { id: number; given: readonly Given[] }
   | { id: number; left: readonly number[] }
   | { id: number; typed: string | null }
+  /** How far shapes of a text, by their names, are from where they are laid out, until that is done anew. */
+  | { id: number; moved: Readonly<Record<string, { x: number; y: number }>> }
   /** The colour behind all pages of a text. */
   | { id: number; paper: string }
   | { id: number; fonts: readonly FontData[] }

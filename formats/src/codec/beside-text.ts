@@ -1,4 +1,13 @@
-import { anchorWith, BESIDE_TEXT, shareOfAlign, type Anchor, type Box, type Frame } from '@gable/core';
+import {
+  anchorWith,
+  BESIDE_TEXT,
+  frameOfBlock,
+  shareOfAlign,
+  type Anchor,
+  type Box,
+  type Frame,
+  type FramedItem,
+} from '@gable/core';
 
 /** A page of a text, in points. */
 export interface Room {
@@ -54,4 +63,11 @@ export function anchorNow(was: Frame, next: Frame): Anchor {
   // Frames that were kept by an older release count what is aligned from 0.
   const stays = (axis: 'x' | 'y'): boolean => Math.abs(next.box[axis] - was.box[axis]) < 1e-3 || next.box[axis] === 0;
   return anchorWith(anchor, { align: { ...(x && stays('x') && { x }), ...(y && stays('y') && { y }) } });
+}
+
+/** A shape of a text itself as its codec places frames. */
+export function frameInText(item: FramedItem): Frame {
+  const { at, turn, flip } = item;
+  const frame = frameOfBlock(item, { box: at.box, turn, flip });
+  return at.on === 'anchor' ? { ...frame, ...(at.anchor && { anchor: at.anchor }) } : { ...frame, flow: 'inline' };
 }

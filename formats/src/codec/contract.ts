@@ -478,15 +478,22 @@ export const noSuchPage = (page: number, pages: number): GableError =>
 export const noPageLeft = (): GableError =>
   new GableError('cannot-write', 'A file has one page at least.', 'Leave one of its pages.');
 
-/** The text makes room for its shapes: they look otherwise where they are. @throws GableError `cannot-write` for another place or size */
-export function staysInText({ was, now }: { was: FramedItem; now: FramedItem }): void {
-  if (!equal([was.at, was.turn], [now.at, now.turn]))
-    throw new GableError(
-      'cannot-write',
-      'A shape of a text can look otherwise, but neither be moved nor sized here.',
-      'Undo that.',
-      { id: now.id },
-    );
+/**
+ * Can a shape of a text lie so? Beside the text it moves, in its line it can be of another size.
+ * @throws GableError `cannot-write` for another place of one in a line, and for a part of a group
+ */
+export function liesInText({ was, now }: { was: FramedItem; now: FramedItem }): void {
+  const { id, at } = now;
+  const placed = (of: FramedItem): unknown => [of.at.box.x, of.at.box.y, of.turn];
+  const isFree = at.on === 'anchor' && at.anchor !== undefined;
+  if (isFree || equal([was.at, was.turn], [at, now.turn])) return;
+  if (at.on === 'line' && equal(placed(was), placed(now))) return;
+  throw new GableError(
+    'cannot-write',
+    at.on === 'line' ? 'A shape in a line of text has its place there.' : 'A part of a group moves with its group.',
+    'Undo that.',
+    { id },
+  );
 }
 
 /** The one colour that pages of a text can have behind them. @throws GableError `cannot-write` for a gradient */

@@ -20,8 +20,15 @@ const BEHIND_INK = [
 ];
 const BEHIND_FACE = BEHIND_INK.slice(BEHIND_INK.indexOf('ea'));
 
-/** Writes the looks of the words of a shape. */
-export type Words = (splice: Splice, shape: Element, change: { was: FramedItem; now: FramedItem }) => void;
+type Write = (splice: Splice, shape: Element, change: { was: FramedItem; now: FramedItem }) => void;
+
+/** What is written in other terms than those of shapes on slides. */
+export interface Ways {
+  /** The looks of its words. */
+  words?: Write;
+  /** Its place, its size and its turn. */
+  place?: Write;
+}
 
 type Run = Text['paragraphs'][number]['runs'][number];
 
@@ -29,21 +36,20 @@ type Run = Text['paragraphs'][number]['runs'][number];
  * Writes what of a shape looks otherwise: its place, its fill, its line, and the colours, sizes, weights and slants of its words. Of
  * a shape that Gable has tied the words can be others, too.
  * @param rid the relationship of the picture that a veil comes to, where that is another
- * @param words writes how its words look, where these are in other terms than those of drawings
  * @throws GableError `cannot-write` where words of another shape are not those that were read
  */
 export function restyleShape(
   splice: Splice,
   shape: Element,
   { was, now, a, rid }: { was: FramedItem; now: FramedItem; a: Naming; rid: string | undefined },
-  words: Words = (s, e, change) => restyleWords(s, child(e, 'txBody'), { ...change, a }),
+  {
+    words = (_, e, change) => restyleWords(splice, child(e, 'txBody'), { ...change, a }),
+    place = (_, e, change) => placeShape(splice, e, { ...change, a }),
+  }: Ways = {},
 ): void {
   const spPr = child(shape, 'spPr');
   if (spPr) {
-    if (!equal([was.at, was.turn], [now.at, now.turn])) {
-      const place = transformText(a.name(''), { box: boxWithin(shape, now.at.box), turn: now.turn, flip: now.flip });
-      splice.slot(spPr, ['xfrm'], BEHIND_PLACE, place);
-    }
+    if (!equal([was.at, was.turn], [now.at, now.turn])) place(splice, shape, { was, now });
     if (rid !== undefined || !equal(was.fill, now.fill)) splice.slot(spPr, FILLS, BEHIND_FILL, fillText(a, now, rid));
     if (!equal(was.outline, now.outline)) {
       const none = `<${a.name('ln')}><${a.name('noFill')}/></${a.name('ln')}>`;
@@ -51,6 +57,11 @@ export function restyleShape(
     }
   }
   if (!equal(was.text, now.text)) words(splice, shape, { was, now });
+}
+
+function placeShape(splice: Splice, shape: Element, { now, a }: { now: FramedItem; a: Naming }): void {
+  const text = transformText(a.name(''), { box: boxWithin(shape, now.at.box), turn: now.turn, flip: now.flip });
+  splice.slot(child(shape, 'spPr')!, ['xfrm'], BEHIND_PLACE, text);
 }
 
 function restyleWords(

@@ -115,6 +115,15 @@ export function writePicture(splice: Splice, site: Site, read: ReadPicture, aske
   writeMetadata(splice, site, asked, read);
 }
 
+/** Writes the place, the size and the turn of a shape that stands in a text, or beside it. */
+export function writeLying(splice: Splice, site: Site & { holder: Element }, was: Frame, next: Frame): void {
+  const sized = moved(was.box.width, next.box.width) || moved(was.box.height, next.box.height);
+  if (sized || was.turn !== next.turn) writeSize(splice, site, was, next);
+  if (site.holder.local === 'anchor') writeAnchor(splice, site.holder, was, next);
+  if (sized || !equal(paintedBounds(was), paintedBounds(next))) writeOverflow(splice, site, next);
+  if (sized) writePolygon(splice, site.holder, next);
+}
+
 /**
  * Takes a picture out of the text, `wp:inline` (§20.4.2.8) to `wp:anchor` (§20.4.2.3), or puts it back. Free, it is placed
  * from its column and its paragraph, so that it stays with its words, and the text runs round its box.

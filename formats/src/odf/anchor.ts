@@ -63,6 +63,12 @@ export function readAnchor({ styles, style, inText, frameFlow }: Site): Anchor |
   );
 }
 
+/** How a shape or a text box lies beside its text (ODF 1.2 Part 1 §19.758, text:anchor-type): one of a page counts from that. */
+export function anchorOf(site: Site, type: string | undefined): Anchor | undefined {
+  const anchor = type === 'as-char' ? undefined : readAnchor(site);
+  return anchor && type === 'page' ? { ...anchor, from: { x: 'page', y: 'page' } } : anchor;
+}
+
 /** The properties of a style that say how a frame lies beside a text. */
 export function anchorProperties({ from, align, wrap, sides = 'both', behind, distances }: Anchor): [string, string][] {
   const around = wrap === 'none' ? 'run-through' : wrap === 'top-bottom' ? 'none' : SIDES[sides];

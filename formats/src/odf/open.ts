@@ -29,7 +29,7 @@ import {
   replacementOf,
   noData,
   noSuchPage,
-  staysInText,
+  liesInText,
   type PagePlan,
   type ReplacementImage,
   type Restyling,
@@ -250,8 +250,10 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     if (!fixed) {
       const boxOf = (n: number): Box => pictures[n - 1]!.frame.box;
       const left = { count: MAX_PAGE_ITEMS };
-      const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', inText: true, elements };
-      const { width, height, margins, ground } = mastersOf(common?.root).first.page;
+      const layout = mastersOf(common?.root).first.page;
+      const { width, height, margins, ground } = layout;
+      const room = (): Room => layout;
+      const told = { part: 'content.xml', styles, words, numbers, boxOf, left, name: 'text', room, elements };
       const page = { width, height, margins };
       const behind = ground ? { ground: plainGround(ground) } : {};
       const ofMargins = (['header', 'footer'] as const).map((place) => ({
@@ -399,7 +401,7 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         const hrefOf = hrefsOf(veils, (image) => additions.store(image));
         const words = wordsOf('content.xml');
         for (const [id, change] of items) {
-          if (kind === 'text') staysInText(change);
+          if (kind === 'text') liesInText(change);
           const e = elementOf(id);
           const origin = e && tables?.cornerOf(e);
           if (e) restyleShape({ splice, content: content.root, styles, hrefOf, words }, siteOf(e), change, origin);

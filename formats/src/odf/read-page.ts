@@ -16,10 +16,12 @@ import {
 } from '@gable/core';
 import { shapeOfPath } from '../codec/named-shape';
 import { MAX_PAGE_ITEMS, type Sheet } from '../codec/contract';
+import { alignedBox, type Room } from '../codec/beside-text';
 import { isLaid } from '../codec/laid';
 import { boxRound, foreignItem, framedItem, groupItem } from '../codec/page-items';
 import { withTiesThatHold } from '../codec/tied';
-import { child, type Element } from '../xml/located';
+import { ancestor, child, type Element } from '../xml/located';
+import { anchorOf } from './anchor';
 import { is, lengthOf, Names, URIS, percentOf } from './names';
 import { hasBorder, placeOf, readLook, veilOf } from './read-frame';
 import type { Site } from './site';
@@ -134,8 +136,8 @@ export interface Drawn {
   left: { count: number };
   /** Are its placeholders only there for pages to fill? */
   master?: boolean;
-  /** Do items stand in a text, like a letter or beside it? */
-  inText?: boolean;
+  /** The page of a text, where items stand in one, like a letter or beside it. */
+  room?: () => Room;
   /** Where the places of what stands in an element count from. Groups are taken apart where that is not the page's corner. */
   originOf?: (e: Element) => { x: number; y: number };
   /** Is told where each item stands, where that is wanted. */
@@ -146,9 +148,10 @@ export interface Drawn {
 /** Shapes, texts, pictures, groups, and what is kept, from the back to the front. */
 export function drawnIn(
   root: Element,
-  { part, styles, words, numbers, boxOf, name, left, master, inText, originOf, elements, hasLikeness }: Drawn,
+  { part, styles, words, numbers, boxOf, name, left, master, room, originOf, elements, hasLikeness }: Drawn,
 ): PageItem[] {
   const items: PageItem[] = [];
+  const inText = room !== undefined;
   let count = 0;
   /** @returns the ids of what an element adds to what holds it */
   const visit = (e: Element): ItemId[] => {
@@ -172,7 +175,9 @@ export function drawnIn(
     if (!read) return e.children.flatMap(visit);
     const item: Item = awaits && read.kind === 'framed' ? { ...read, text: null, awaits: 'picture' } : read;
     elements?.set(id, e);
-    items.push(originOf ? movedBy(item, originOf(e)) : inText ? inStory(item, names.get(e, 'text:anchor-type')) : item);
+    items.push(
+      originOf ? movedBy(item, originOf(e)) : room ? inStory(item, siteIn(e, { names, styles: styles! }), room) : item,
+    );
     count++;
     left.count--;
     // Pictures may stand among the words of a text box.
@@ -197,11 +202,18 @@ export function drawnIn(
 /** Placeholders that a picture may take (ODF 1.2 Part 1 §19.389, presentation:class). */
 const isForPictures = (kind: string | undefined): boolean => kind === 'graphic' || kind === 'object';
 
-/** Like a letter in the text, or beside it (ODF 1.2 Part 1 §19, text:anchor-type). */
-const inStory = (item: Item, anchor: string | undefined): Item => ({
-  ...item,
-  at: { on: anchor === 'as-char' ? 'line' : 'anchor', box: item.at.box },
+/** Like a letter in the text, or beside it. A part of a group has no place of its own: what it counts from is not told. */
+const siteIn = (element: Element, { names, styles }: Pick<Site, 'names' | 'styles'>): Site => ({
+  ...{ part: '', element, image: null, names, styles, style: names.get(element, 'draw:style-name') },
+  ...{ inText: true, frameFlow: 'floating' },
 });
+
+function inStory(item: Item, site: Site, room: () => Room): Item {
+  const { box } = item.at;
+  if (ancestor(site.element, (a) => is(a, 'draw', 'g'))) return { ...item, at: { on: 'anchor', box } };
+  const anchor = anchorOf(site, site.names.get(site.element, 'text:anchor-type'));
+  return { ...item, at: anchor ? { on: 'anchor', box: alignedBox(box, anchor, room), anchor } : { on: 'line', box } };
+}
 
 const movedBy = (item: Item, { x, y }: { x: number; y: number }): Item => ({
   ...item,

@@ -9,11 +9,13 @@ import {
   type Point,
   type Text,
 } from '@gable/core';
+import { frameInText } from '../codec/beside-text';
 import { otherWords } from '../codec/contract';
 import { encodeVeil, VEIL_NAMESPACE } from '../metadata/veils';
 import { child, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { ALIGN, fillProperties, oneColour, paragraphText, RUN_LOOKS, styleOf, type VeilHref } from './around';
+import { newLying, replacedBy } from './anchor';
 import { is, Names, writeLength } from './names';
 import { setOwn } from './own-attributes';
 import { hasBorder } from './read-frame';
@@ -24,6 +26,11 @@ import { basedStyle, boxAttributes, derivedStyle, dropEnds, strokeProperties, ty
 const PART = 'content.xml';
 
 type Run = Text['paragraphs'][number]['runs'][number];
+
+interface Change {
+  was: FramedItem;
+  now: FramedItem;
+}
 
 /** What shapes of pages are written with. */
 interface Restyled {
@@ -41,32 +48,28 @@ interface Restyled {
  * @param origin what its place counts from, where that is not the corner of its page; in points
  * @throws GableError `cannot-write` where words of another shape are not those that were read
  */
-export function restyleShape(
-  into: Restyled,
-  site: Site,
-  { was, now }: { was: FramedItem; now: FramedItem },
-  origin: Point = { x: 0, y: 0 },
-): void {
+export function restyleShape(into: Restyled, site: Site, { was, now }: Change, origin: Point = { x: 0, y: 0 }): void {
   const { splice, styles, hrefOf } = into;
   const { element, names: n } = site;
   if (!equal([was.at, was.turn], [now.at, now.turn])) {
-    const box = { ...now.at.box, x: now.at.box.x - origin.x, y: now.at.box.y - origin.y };
-    const frame = frameOfBlock(now, { box, turn: now.turn, flip: now.flip });
-    for (const [name, value] of boxAttributes({ names: n, frameFlow: 'floating' }, frame))
-      splice.attribute(element, name, value);
-    // What a cell says of the size would win.
-    if (!equal([was.at.box.width, was.at.box.height], [box.width, box.height])) dropEnds(splice, site);
+    if (site.inText) placeInText(into, site, { was, now });
+    else placeOnPage(into, site, { was, now }, origin);
   }
   const href = hrefOf(now.id);
   const [filled, lined] = [href !== undefined || !equal(was.fill, now.fill), !equal(was.outline, now.outline)];
-  if (filled || lined) {
+  // What it counts from may be said anew, as for pictures.
+  const lying = site.inText ? newLying(site, frameInText(was), frameInText(now)) : null;
+  if (filled || lined || lying) {
     const bordered = hasBorder(site);
     const set = [
       ...(filled ? fillProperties(oneColour(now), href === undefined ? null : styles.fillImage(href)) : []),
       ...(filled && bordered ? [['fo:background-color', oneColour(now)?.colour ?? 'transparent'] as const] : []),
+      ...(lying ?? []),
       ...(lined ? (bordered ? borderProperties(now.outline) : strokeProperties(now.outline, styles)) : []),
     ].map(([name, value]): [string, string] => [name, value]);
+    const anew = replacedBy(lying, n);
     const drops = (name: string): boolean =>
+      anew(name) ||
       (filled && /:(fill.*|repeat|opacity|opacity-name)$/.test(name)) ||
       (lined && (bordered ? /:border/ : /:stroke/).test(name));
     const style = styles.style(PART, (name) => basedStyle(splice, site, name, set, drops));
@@ -76,6 +79,35 @@ export function restyleShape(
   }
   if (!equal(was.text, now.text)) restyleWords(into, site, { was, now });
 }
+
+function placeOnPage({ splice }: Restyled, site: Site, { was, now }: Change, origin: Point): void {
+  const box = { ...now.at.box, x: now.at.box.x - origin.x, y: now.at.box.y - origin.y };
+  const frame = frameOfBlock(now, { box, turn: now.turn, flip: now.flip });
+  for (const [name, value] of boxAttributes({ names: site.names, frameFlow: 'floating' }, frame))
+    splice.attribute(site.element, name, value);
+  if (isSized(was, now)) dropEnds(splice, site);
+}
+
+/** In its line only its size; beside the text its place and its turn, too. */
+function placeInText({ splice }: Restyled, site: Site, { was, now }: Change): void {
+  const { element, names } = site;
+  const frame = frameInText(now);
+  const [width, height, ...place] = boxAttributes({ names, frameFlow: frame.flow }, frame);
+  const words = child(element, 'text-box');
+  const grows = words && names.get(element, 'svg:height') === undefined;
+  if (isSized(was, now)) {
+    splice.attribute(element, ...width!);
+    // One that grows with its words says how high it is at least.
+    if (grows) splice.attribute(words, names.of('fo:min-height'), height![1]);
+    else splice.attribute(element, ...height!);
+    dropEnds(splice, site);
+  }
+  if (frame.flow === 'floating') for (const [name, value] of place) splice.attribute(element, name, value);
+}
+
+// What a cell, or a share of the page, says of the size would win.
+const isSized = (was: FramedItem, now: FramedItem): boolean =>
+  !equal([was.at.box.width, was.at.box.height], [now.at.box.width, now.at.box.height]);
 
 /** The border of a text box in a text. @throws GableError `cannot-write` for a line that it cannot be */
 function borderProperties(outline: Outline | null): [string, string][] {
@@ -98,7 +130,7 @@ export const styleAttribute = ({ element, names: n }: Site): string =>
     ? 'presentation:style-name'
     : 'draw:style-name';
 
-function restyleWords(into: Restyled, site: Site, { was, now }: { was: FramedItem; now: FramedItem }): void {
+function restyleWords(into: Restyled, site: Site, { was, now }: Change): void {
   const { splice, styles, hrefOf, words } = into;
   const { element, names: n } = site;
   const [old, next] = [was.text, now.text];

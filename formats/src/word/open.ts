@@ -10,6 +10,7 @@ import {
   type Veils,
   type FontFile,
 } from '../codec/contract';
+import type { Room } from '../codec/beside-text';
 import type { ColourMap } from '../drawingml/colour';
 import { findFauxOutlines } from '../drawingml/faux-outline';
 import { Additions } from '../ooxml/additions';
@@ -57,14 +58,14 @@ export function openDocument(pack: Package, main: string): Opened {
 
   const theme = themeOf(pack, main, () => colourMapOf(pack, main));
   const found: Found[] = [];
+  const roomAt = (holder: Element): Room => roomOf(sectionOf(holder) ?? lastSection(pack.part(main).root));
   let pages = 1;
   let [deleted, filled] = [0, 0];
   for (const { name, place } of parts) {
     const walk = new Walk(name, place);
     walk.run(pack.part(name).root);
     findFauxOutlines(pack.part(name).root, name, walk.found, theme);
-    for (const { site } of walk.found)
-      if (site.holder) site.room = () => roomOf(sectionOf(site.holder!) ?? lastSection(pack.part(main).root));
+    for (const { site } of walk.found) if (site.holder) site.room = () => roomAt(site.holder!);
     found.push(...walk.found);
     if (place === 'body') pages = walk.page;
     deleted += walk.deleted;
@@ -87,7 +88,7 @@ export function openDocument(pack: Package, main: string): Opened {
     const paper = { width, height, margins };
     const behind = ground ? { ground: plainGround(ground) } : {};
     const stories = parts.map(({ name: part, place }, i): StoryContent => {
-      const told = { numbers, name: `story${i + 1}`, left, elements, part, theme, styles };
+      const told = { numbers, name: `story${i + 1}`, left, elements, part, theme, styles, roomAt };
       return {
         place,
         part,

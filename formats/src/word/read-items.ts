@@ -1,9 +1,11 @@
-import { cut, type Item, type ItemId, type PageItem, type Text } from '@gable/core';
+import { cut, type Box, type Item, type ItemId, type PageItem, type Text } from '@gable/core';
 import { MAX_ITEM_CHARS } from '../codec/contract';
+import { alignedBox, type Room } from '../codec/beside-text';
 import { isLaid } from '../codec/laid';
 import type { Theme } from '../drawingml/colour';
 import { graphicItem, readItems, type ItemReader } from '../drawingml/read-items';
 import { isPicture, readLook, siteOf, WORD_SHAPE } from '../drawingml/read-picture';
+import { readAnchor } from '../drawingml/text-anchor';
 import { blockItem, textIn, wordColour, type Run } from '../drawingml/read-shape';
 import type { Site } from '../drawingml/site';
 import { NS } from '../ooxml/names';
@@ -18,7 +20,7 @@ import type { WordStyles } from './layout/styles';
  */
 export function itemsInText(
   root: Element,
-  { part, theme, styles, ...told }: Omit<ItemReader, 'itemOf' | 'groupSite'> & Telling,
+  { part, theme, styles, roomAt, ...told }: Omit<ItemReader, 'itemOf' | 'groupSite'> & Telling,
 ): PageItem[] {
   return readItems([root], {
     ...told,
@@ -33,7 +35,7 @@ export function itemsInText(
         ancestor(e, (a) => a.local === 'inline' || a.local === 'anchor'),
         'docPr',
       )?.attributes['id'],
-    itemOf: (e, id) => itemOf(e, id, { part, theme, styles }),
+    itemOf: (e, id) => itemOf(e, id, { part, theme, styles, roomAt }),
     within: (e) => [child(e, 'txbx')].flatMap((t) => t?.children ?? []),
     groupSite: () => null,
   });
@@ -43,21 +45,29 @@ interface Telling {
   part: string;
   theme: () => Theme;
   styles: () => WordStyles;
+  /** The page that a drawing stands on. */
+  roomAt: (holder: Element) => Room;
 }
 
-function itemOf(e: Element, id: ItemId, { part, theme, styles }: Telling): Item | null {
+function itemOf(e: Element, id: ItemId, { part, theme, styles, roomAt }: Telling): Item | null {
   const isShape = e.local === 'wsp' && e.uri === WORD_SHAPE && !isPicture(e);
   const isKept = e.local === 'graphicData' && !e.children.some((c) => /^(pic|wsp|wgp|wpc)$/.test(c.local));
   const site = isShape || isKept ? siteOf(e, part) : null;
   if (!site) return null;
-  const on = site.holder.local === 'inline' ? ('line' as const) : ('anchor' as const);
   let item: Item;
   if (isShape) item = blockItem(site, id, { theme, text: textOf(e, { site, theme, styles }) });
   else {
     const { box, turn } = readLook(site, theme);
     item = graphicItem(e, { id, box, turn, theme, lists: [] }) as Item;
   }
-  return { ...item, at: { on, box: item.at.box } };
+  return { ...item, at: placeOf(site, item.at.box, roomAt) };
+}
+
+/** Where it stands. A part of a group has no place of its own: what it counts from is not told. */
+function placeOf({ holder, group }: Site & { holder: Element }, box: Box, roomAt: Telling['roomAt']): Item['at'] {
+  const anchor = readAnchor(holder);
+  if (!anchor) return { on: group ? 'anchor' : 'line', box };
+  return group ? { on: 'anchor', box } : { on: 'anchor', box: alignedBox(box, anchor, () => roomAt(holder)), anchor };
 }
 
 const ALIGN: Readonly<Record<string, Text['paragraphs'][number]['align']>> = {

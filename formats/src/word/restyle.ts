@@ -1,5 +1,5 @@
-import { equal, GableError, type FramedItem, type ItemId, type Text } from '@gable/core';
-import { otherWords, staysInText, type Restyling } from '../codec/contract';
+import { equal, GableError, trimNumber, type FramedItem, type ItemId, type Text } from '@gable/core';
+import { liesInText, otherWords, type Restyling } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
 import type { Additions } from '../ooxml/additions';
 import { NS } from '../ooxml/names';
@@ -7,6 +7,10 @@ import { restyleItems } from '../ooxml/restyle-items';
 import { ancestor, child, descend, type Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import type { Splices } from '../xml/splices';
+import { frameInText } from '../codec/beside-text';
+import { siteOf } from '../drawingml/read-picture';
+import { writeLying } from '../drawingml/write-picture';
+import { styleOf } from '../vml/find';
 import { fontText } from './around';
 import { wordsOfRun } from './read-items';
 
@@ -27,9 +31,9 @@ const BEHIND_ALIGN = [
 const ALIGN = { start: 'left', centre: 'center', end: 'right', justify: 'both' } as const;
 
 /**
- * Shapes and text boxes of a text that look otherwise: their fill, their line, and the looks of their words. What older readers have
- * in their place (ISO/IEC 29500-3 §7.5, Fallback) says the same of colours and words.
- * @throws GableError `cannot-write` for another place or size, which the text makes room for, and for other words
+ * Shapes and text boxes of a text that look or stand otherwise: their fill, their line, the looks of their words, their size, and
+ * beside the text their place. What older readers have instead (ISO/IEC 29500-3 §7.5, Fallback) says the same.
+ * @throws GableError `cannot-write` for the place of one in a line, for parts of groups, and for other words
  */
 export function restyleInText(
   {
@@ -44,7 +48,7 @@ export function restyleInText(
   { splices, additions }: { splices: Splices; additions: Additions },
   change: Pick<Restyling, 'items' | 'veils'>,
 ): void {
-  for (const item of change.items.values()) staysInText(item);
+  for (const item of change.items.values()) liesInText(item);
   const { fonts } = theme();
   restyleItems(
     {
@@ -53,6 +57,10 @@ export function restyleInText(
         const content = descend(shape, 'txbx', 'txbxContent');
         if (!content) throw otherWords(now.id);
         restyleWords(splice, content, { was, now, fonts });
+      },
+      place(splice, shape, { was, now }) {
+        const site = siteOf(shape, partOf(shape) ?? '');
+        if (site) writeLying(splice, site, frameInText(was), frameInText(now));
       },
       elsewhere(e, part, { was, now }) {
         const fallback = child(
@@ -158,8 +166,30 @@ function restyleOlder(splice: Splice, fallback: Element, change: Change): void {
     const own = child(shape, 'stroke');
     if (own) splice.replace(own, '');
   }
+  if (!equal(was.at, now.at)) placeOlder(splice, shape, change);
   const content = descend(shape, 'textbox', 'txbxContent');
   if (content && !equal(was.text, now.text)) restyleWords(splice, content, change);
+}
+
+/** Its `style` (ISO/IEC 29500-4 §14.1.2.19, shape) as far as it says sides, and how far they are from what they count from. */
+function placeOlder(splice: Splice, shape: Element, { was, now }: Change): void {
+  const style = styleOf(shape);
+  const [from, to] = [was.at.box, now.at.box];
+  const set = (name: string, before: number, value: number): void => {
+    if (before === value) return;
+    if (style.has(name)) style.set(name, `${trimNumber(value, 3)}pt`);
+    // A share of the page would come before it.
+    style.delete(`mso-${name}-percent`);
+  };
+  set('width', from.width, to.width);
+  set('height', from.height, to.height);
+  set('margin-left', from.x, to.x);
+  set('margin-top', from.y, to.y);
+  const align = now.at.on === 'anchor' ? now.at.anchor?.align : undefined;
+  // What is aligned comes before it.
+  if (!align?.x && from.x !== to.x) style.delete('mso-position-horizontal');
+  if (!align?.y && from.y !== to.y) style.delete('mso-position-vertical');
+  splice.attribute(shape, 'style', [...style].map(([k, v]) => `${k}:${v}`).join(';'));
 }
 
 const shapeIn = (e: Element): Element | undefined => {

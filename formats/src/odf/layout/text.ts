@@ -16,7 +16,7 @@ import { FLOW_STYLES } from '../../flow/sheet';
 import { plateMarkup, shapeMarkup } from '../../flow/shape-markup';
 import { ancestor, child, type Element } from '../../xml/located';
 import { escapeText, escapeXml } from '../../xml/splice';
-import { readAnchor } from '../anchor';
+import { anchorOf } from '../anchor';
 import { is, lengthOf, Names, percentOf } from '../names';
 import { mastersOf, type Master } from '../page-layout';
 import { itemOf } from '../read-page';
@@ -449,8 +449,7 @@ class TextMarkup {
       inText: true,
       frameFlow: 'floating' as const,
     };
-    const read = frame?.anchor ?? readAnchor(site)!;
-    const anchor: Anchor = as === 'page' ? { ...read, from: { x: 'page', y: 'page' } } : read;
+    const anchor: Anchor = (as === 'page' ? undefined : frame?.anchor) ?? anchorOf(site, as)!;
     const place: FloatPlace = {
       ...{ x: box.x, y: box.y, width: box.width, height: box.height },
       anchor,

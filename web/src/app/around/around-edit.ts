@@ -33,7 +33,7 @@ import {
 import type { WorkPicture } from '@gable/contract';
 import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
-import { standsInText, linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
+import { isPartInText, linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
 import { framing, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
@@ -293,10 +293,10 @@ export class AroundEdit {
     return item !== null && !isAdded(item.id);
   });
 
-  /** A shape of a text itself: the text has its place and its size. */
-  readonly keepsPlace = computed(() => {
+  /** A part of a group of a text: its size is not its own. */
+  readonly keepsSize = computed(() => {
     const item = this.item();
-    return item !== null && standsInText(item);
+    return item !== null && isPartInText(item);
   });
 
   /** A shape of a file that can neither put it into another order nor let it go: a workbook. */

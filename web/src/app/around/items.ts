@@ -1,6 +1,7 @@
 import {
   heightOfWords,
   isAdded,
+  movedTo,
   restylesShapes,
   type FramedItem,
   type Item,
@@ -39,8 +40,9 @@ export const linesIn = (text: Text): string[] => text.paragraphs.map((p) => p.ru
 export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem {
   const { tie } = item;
   if (!tie) {
-    const { box } = item.at;
-    return { ...item, at: { ...item.at, box: { ...box, x: box.x + dx, y: box.y + dy } } } as FramedItem;
+    const { x, y } = item.at.box;
+    const at = movedTo(item.at, { ...(dx !== 0 && { x: x + dx }), ...(dy !== 0 && { y: y + dy }) });
+    return { ...item, at } as FramedItem;
   }
   const along = tie.along ?? 0;
   if (tie.as === 'beside') {
@@ -56,12 +58,21 @@ export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem 
   return item;
 }
 
-/** Can it be moved by hand? What is behind, around or inside has its place by its rule; what is locked stays. */
-export const canMove = (item: Item): boolean => !item.locked && !standsInText(item) && movesBy(item);
+/**
+ * Can it be moved by hand? What is behind, around or inside has its place by its rule, a shape in a line of text by that; what is
+ * locked stays.
+ */
+export const canMove = (item: Item): boolean => !item.locked && (!standsInText(item) || isFree(item)) && movesBy(item);
 const movesBy = ({ tie }: Item): boolean => !tie || tie.as === 'beside' || tie.as === 'over';
 
 /** Is it a shape of a text itself, which has its place there? */
 export const standsInText = ({ id, at }: Item): boolean => !isAdded(id) && (at.on === 'line' || at.on === 'anchor');
+
+/** Does a shape of a text lie beside that, and in no group? */
+const isFree = ({ at }: Item): boolean => at.on === 'anchor' && at.anchor !== undefined;
+
+/** Is it a part of a group of a text? That says its size. */
+export const isPartInText = (item: Item): boolean => standsInText(item) && item.at.on === 'anchor' && !isFree(item);
 
 /** An item that is as high as its words need in a box so wide, at least. */
 export function withRoom(item: FramedItem, width: number): FramedItem {

@@ -133,8 +133,9 @@ interface Laid {
   items?: readonly ItemOnPage[];
   width: number;
   height: number;
-  /** The frames as they were when the pages were laid out. */
+  /** The frames, and the rest, as they were when the pages were laid out. */
   frames: ReadonlyMap<number, Frame>;
+  document?: Document | null;
 }
 
 /** Texts and web pages are shown at this share of their size at most. */
@@ -581,10 +582,11 @@ export class PageView {
   /** Fonts that the frame has, by their ids. */
   private readonly given = new Set<string>();
   /** The layout that was asked for last: answers to earlier ones come too late. */
-  private sent: { id: number; room: string; frames: ReadonlyMap<number, Frame> } = {
+  private sent: { id: number; room: string; frames: ReadonlyMap<number, Frame>; document: Document | null } = {
     id: 0,
     room: '',
     frames: new Map(),
+    document: null,
   };
   /** What the text made room for when the pages were laid out. */
   private readonly laidFor = signal<string | null>(null);
@@ -984,11 +986,30 @@ export class PageView {
     const [m, document] = [this.state.model(), this.document()];
     if (!m || !document || !this.isText() || this.came()) return [];
     const own = restylable(m);
-    return (this.told()?.items ?? []).flatMap((spot): Stacked[] => {
+    const laid = this.told();
+    return (laid?.items ?? []).flatMap((spot): Stacked[] => {
       const item = document.items[spot.id];
       if (item?.kind !== 'framed' || !own.has(item.id)) return [];
-      return [{ item, box: inPoints(spot), turn: item.turn, flip: item.flip, z: 0 }];
+      // Since it was laid out it may be elsewhere, or of another size.
+      const [was, { box: now }] = [(laid?.document?.items[spot.id] ?? item).at.box, item.at];
+      const { x, y, width, height } = inPoints(spot);
+      const box = {
+        ...{ x: x + now.x - was.x, y: y + now.y - was.y },
+        ...{ width: width + now.width - was.width, height: height + now.height - was.height },
+      };
+      return [{ item, box, turn: item.turn, flip: item.flip, z: 0 }];
     });
+  });
+  /** How far shapes of a text are from where they are laid out, in CSS pixels. */
+  private readonly movedInText = computed((): Record<string, Point> => {
+    const [laid, document] = [this.told()?.document, this.document()];
+    if (!laid || !document || !this.isText() || this.came()) return {};
+    const moved = (this.told()?.items ?? []).flatMap(({ id }): [string, Point][] => {
+      const [was, now] = [laid.items[id]?.at.box, document.items[id]?.at.box];
+      if (!was || !now || (was.x === now.x && was.y === now.y)) return [];
+      return [[id, { x: (now.x - was.x) * PX, y: (now.y - was.y) * PX }]];
+    });
+    return Object.fromEntries(moved);
   });
   /** What of that is painted over the pages: what lies beneath the text is in them, and what is typed in its field. */
   protected readonly overText = computed(() => {
@@ -1110,7 +1131,7 @@ export class PageView {
           const m = this.state.model$.value!;
           const id = this.sent.id + 1;
           const page = this.webPage();
-          this.sent = { id, room, frames: this.framesNow(m) };
+          this.sent = { id, room, frames: this.framesNow(m), document: m.document };
           const frames = this.came() ? [] : [...changedFrames(m)];
           const added = this.came() ? undefined : addedChanges(m);
           const pages$ = this.api.pages(m.work.id, { frames, page, ...(added && { added }) });
@@ -1139,6 +1160,10 @@ export class PageView {
     effect(() => {
       const typed = this.isWeb() && this.around.typing() ? (this.around.item()?.id ?? null) : null;
       if (this.frameReady()) untracked(() => this.post({ id: this.sent.id, typed }));
+    });
+    effect(() => {
+      const moved = this.movedInText();
+      if (this.isText() && this.frameReady()) untracked(() => this.post({ id: this.sent.id, moved }));
     });
     // In a window of another width the page is measured anew.
     effect(() => {
@@ -1247,6 +1272,7 @@ export class PageView {
       width: Number(data.width) || 860,
       height: Number(data.height) || 1180,
       frames: this.sent.frames,
+      document: this.sent.document,
     });
   }
 
