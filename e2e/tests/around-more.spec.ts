@@ -444,6 +444,9 @@ test('a text box of a document is moved and sized on its page, and its words wit
       (i): i is FramedItem => i.kind === 'framed' && linesOf(i).startsWith('House rules'),
     )!.at.box;
   const came = openFile(new Uint8Array(readFileSync(DEMO('season-handbook.docx'))));
+  // The picture that stands among them.
+  const picture = page.locator(`gable-page-view [data-n="${came.pictures.find((p) => p.where.textBox)!.n}"]`);
+  const held = (await picture.boundingBox())!;
   const [before, was] = [(await button.boundingBox())!, (await shown.boundingBox())!];
   // Boxes in the frame are told as large as they are in it.
   const k = before.width / was.width;
@@ -454,6 +457,7 @@ test('a text box of a document is moved and sized on its page, and its words wit
   await page.mouse.move(at.x + 30, at.y - 15, { steps: 4 });
   // Its words are where it is, before the pages are laid out anew.
   await expect.poll(async () => (await shown.boundingBox())!.x).toBeCloseTo(was.x + 30 / k, 0);
+  expect((await picture.boundingBox())!.x).toBeCloseTo(held.x + 30, 0);
   await page.mouse.up();
   await expect(page.getByRole('button', { name: 'Undo “moved”' })).toBeVisible();
   await laidOut(page);

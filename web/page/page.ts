@@ -318,9 +318,11 @@ function measure(id: number, more = false): void {
     const box = ownBox(e as HTMLElement);
     const around = paragraphOf(e) ?? e.parentElement?.closest('p') ?? null;
     const p = around ? absolute(around) : box;
+    const own = isWeb ? undefined : e.closest<HTMLElement>('[data-own]')?.dataset['own'];
     const on = isWeb ? (e.closest<HTMLElement>('[data-gable-set]') ?? e).parentElement : null;
     return {
       ...{ n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } },
+      ...(own !== undefined && { own }),
       ...(on && { ground: ground(on), font: getComputedStyle(on).fontFamily, column: columnOf(on) }),
     };
   });

@@ -119,6 +119,8 @@ export interface PictureOnPage {
   height: number;
   /** Offset from the paragraph the picture belongs to. */
   inParagraph: { x: number; y: number };
+  /** In a text box of a text: the name of that. */
+  own?: string;
   /** Of a web page: the colour behind it, as CSS says it, the fonts of words there, and how wide its column is. */
   ground?: string;
   font?: string;

@@ -867,7 +867,9 @@ export class PageView {
         dropped && equal(dropped.frame.paragraph, now.paragraph) && !equal(now.paragraph, was.paragraph)
           ? dropped
           : null;
-      const at = left ? left.at : this.isText() ? boxIn(t, was) : t;
+      const rested = left ? left.at : this.isText() ? boxIn(t, was) : t;
+      const by = this.movedInText()[t.own ?? ''] ?? { x: 0, y: 0 };
+      const at = { x: rested.x + by.x, y: rested.y + by.y };
       const since = (left?.frame ?? was).box;
       const floats = frame.flow === 'floating' && was.flow === 'floating';
       const dx = floats ? frame.box.x - since.x : 0;
