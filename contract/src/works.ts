@@ -69,6 +69,7 @@ export const WorkPictureSchema = z.object({
   member: z.object({ id: z.string(), n: z.number().int() }).optional().describe('in a folder: what it is in its file'),
   origin: z.object({ x: z.number(), y: z.number() }).optional().describe('what its box counts from on its sheet'),
   freeable: z.boolean().optional().describe('can it leave the text, or go back into it?'),
+  sections: z.literal(true).optional().describe('on a web page: can it be the ground of a section there?'),
   frame: FrameSchema.describe('as the file has it'),
   size: SizeSchema,
   media: z

@@ -154,6 +154,7 @@ export {
   withRanges,
   type Lying,
 } from './fluid/lying';
+export { edgePath, SECTION_EDGES } from './fluid/section';
 export {
   atEveryWidth,
   hasPositions,

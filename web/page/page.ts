@@ -319,7 +319,7 @@ function measure(id: number, more = false): void {
     const around = paragraphOf(e) ?? e.parentElement?.closest('p') ?? null;
     const p = around ? absolute(around) : box;
     const own = isWeb ? undefined : e.closest<HTMLElement>('[data-own]')?.dataset['own'];
-    const on = isWeb ? (e.closest<HTMLElement>('[data-gable-set]') ?? e).parentElement : null;
+    const on = isWeb ? (e.closest<HTMLElement>('[data-gable-section], [data-gable-set]') ?? e).parentElement : null;
     return {
       ...{ n: Number(e.getAttribute('data-picture')), ...box, inParagraph: { x: box.x - p.x, y: box.y - p.y } },
       ...(own !== undefined && { own }),

@@ -1,5 +1,6 @@
 import {
   addedId,
+  canStand,
   applyAll,
   GableError,
   heightOfWords,
@@ -76,7 +77,13 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   const along = piece.name === 'along' ? await alongOf(words ?? WAITING.name, picture.frame.box) : null;
   const newId = (): string => addedId(String(++count));
   const context = takesPieces(document, picture.where)
-    ? pieceContext(document, itemIdOf(picture), { words: WAITING, letters, along, newId })
+    ? pieceContext(document, itemIdOf(picture), {
+        words: WAITING,
+        letters,
+        along,
+        newId,
+        sections: picture.sections ?? false,
+      })
     : null;
   if (!context)
     throw new GableError(
@@ -89,6 +96,15 @@ async function add(name: string, file: string, { out, to, words }: AddOptions): 
   const outline = found && subjectOf(found.shape, found.region);
   const { frame, context: around } = shapedFor(piece, context, { ...picture, outline });
   const made = piece.items(around);
+  if (!canStand(piece, context) || made.length === 0)
+    throw new GableError(
+      'cannot-write',
+      `“${piece.label}” cannot stand around picture ${n} of this file.`,
+      piece.section
+        ? 'A section is for a picture that stands between the paragraphs of a web page.'
+        : 'Choose another piece.',
+      { n },
+    );
   const operations = puttingPiece(
     document,
     around,

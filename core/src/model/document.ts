@@ -9,6 +9,7 @@ import {
   OutlineSchema,
   OverstepSchema,
   HoverSchema,
+  SectionSchema,
   PositionsSchema,
   PaintSchema,
   PlacementSchema,
@@ -138,6 +139,7 @@ const PictureFill = z.object({
   overstep: OverstepSchema.optional(),
   positions: PositionsSchema.optional(),
   hover: HoverSchema.optional(),
+  section: SectionSchema.optional(),
 });
 const VideoFill = z.object({
   kind: z.literal('video'),
@@ -170,6 +172,8 @@ export const TextSchema = z.object({
       z.object({
         align: z.enum(['start', 'centre', 'end', 'justify']),
         runs: z.array(Run).max(1000),
+        /** On a web page: it is a heading of this level (HTML §4.3.6). */
+        level: z.number().int().min(1).max(6).optional(),
         /** What stands before its first line. */
         bullet: z.string().max(20).optional(),
         /** From the edge of the text to its lines, and how much further in the first one begins. */

@@ -23,7 +23,7 @@ export type Standing = Exclude<Position['on'], 'margin'>;
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
-  const { placement, backing, tone, keep, overstep, positions, hover, source, anchor, paragraph } = frame;
+  const { placement, backing, tone, keep, overstep, positions, hover, section, source, anchor, paragraph } = frame;
   return {
     kind: 'framed',
     id,
@@ -47,6 +47,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing):
       ...(overstep && { overstep }),
       ...(positions && { positions }),
       ...(hover && { hover }),
+      ...(section && { section }),
     },
     text: null,
   };
@@ -59,7 +60,7 @@ const inLine = (at: Position): boolean =>
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
-  const { placement, backing, tone, keep, overstep, positions, hover, source } = fill;
+  const { placement, backing, tone, keep, overstep, positions, hover, section, source } = fill;
   return {
     n,
     flow: inLine(at) ? 'inline' : 'floating',
@@ -80,6 +81,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     ...(overstep && { overstep }),
     ...(positions && { positions }),
     ...(hover && { hover }),
+    ...(section && { section }),
     ...(finish !== undefined && { finish }),
     ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
@@ -96,8 +98,8 @@ function replacementOf({ sha256, name, type, size, orientation }: Source): Sourc
 export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureItem {
   const { finish, ...kept } = item;
   void finish;
-  const { tone, overstep, positions, hover, ...fill } = item.fill;
-  void [tone, overstep, positions, hover];
+  const { tone, overstep, positions, hover, section, ...fill } = item.fill;
+  void [tone, overstep, positions, hover, section];
   const on = onWith(item.at.on, frame);
   const next = itemOfFrame(item.id, frame, size, on === 'margin' ? 'anchor' : on);
   return {

@@ -192,6 +192,28 @@ export const PositionsSchema = z.object({
 /** On a web page: the picture grows in its shape by so much while it is pointed at, or its link has the focus. */
 export const HoverSchema = z.object({ zoom: z.number().min(1).max(2) });
 
+/** What a section of a web page ends in: a silhouette in the colour of what lies beyond it. */
+export const SectionEdgeSchema = z.object({
+  shape: z.enum(['wave', 'slope', 'arch', 'hill']),
+  /** How high it is, in points. */
+  size: z.number().min(1).max(1000),
+  colour,
+  mirrored: z.literal(true).optional(),
+});
+
+/**
+ * On a web page: the picture is the ground of a section, which is as high as its box at least; words that lie over it stand in the flow
+ * of that.
+ */
+export const SectionSchema = z.object({
+  /** At least so much of the height of the window. */
+  share,
+  /** From edge to edge of the window? Otherwise it is as wide as its column. */
+  wide: z.boolean(),
+  above: SectionEdgeSchema.optional(),
+  below: SectionEdgeSchema.optional(),
+});
+
 export const FrameSchema = z.object({
   /** Number of the picture in the opened file, from 1, in document order. */
   n: z.number().int().positive(),
@@ -217,6 +239,7 @@ export const FrameSchema = z.object({
   overstep: OverstepSchema.optional(),
   positions: PositionsSchema.optional(),
   hover: HoverSchema.optional(),
+  section: SectionSchema.optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */
@@ -226,6 +249,8 @@ export const FrameSchema = z.object({
 
 export type Size = z.infer<typeof SizeSchema>;
 export type Box = z.infer<typeof BoxSchema>;
+export type Section = z.infer<typeof SectionSchema>;
+export type SectionEdge = z.infer<typeof SectionEdgeSchema>;
 export type Placement = z.infer<typeof PlacementSchema>;
 export type Seat = z.infer<typeof SeatSchema>;
 export type ShapeChoice = z.infer<typeof ShapeSchema>;

@@ -26,7 +26,8 @@ const FONT = 'Calibri';
 const MOST_COLOURS = 12;
 
 /** What is known of a picture beside its document. */
-interface Known extends Pick<PieceContext, 'words' | 'newId'>, Partial<Pick<PieceContext, 'letters' | 'along'>> {
+interface Known
+  extends Pick<PieceContext, 'words' | 'newId'>, Partial<Pick<PieceContext, 'letters' | 'along' | 'sections'>> {
   /** Colours of the picture. */
   palette?: readonly string[];
   /** Where a picture lies on its page, where its box does not say it: in a text that is laid out, in a cell of a sheet. In points. */

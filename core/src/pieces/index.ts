@@ -14,6 +14,7 @@ import type { Piece } from './piece';
 import { print } from './print';
 import { quote } from './quote';
 import { ring } from './ring';
+import { section } from './section';
 
 /** What can be put round a picture, in the order in which it is offered: a new piece is one file and one line. */
 export const PIECES: readonly Piece[] = [
@@ -23,6 +24,7 @@ export const PIECES: readonly Piece[] = [
   overTheEdge,
   lowerThird,
   headingOver,
+  section,
   figurePanel,
   quote,
   letterhead,
@@ -38,7 +40,7 @@ export { shareAlong } from './along';
 export { isDecoration } from './quote';
 export { accentOn, heightOfWords, inkOn, PiecesSchema, retyped, WAITING, withLines } from './piece';
 export { leadsTo, pieceDocument } from './document';
-export { shapedFor } from './shaped';
+export { canStand, shapedFor } from './shaped';
 export { cellNamed, nameOfCell, showingCell, wordsInCell, type CellName, type SheetLines } from './show-cell';
 export {
   coloursOf,

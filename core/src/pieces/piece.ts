@@ -3,7 +3,7 @@ import { contrast } from '../colour';
 import { clamp } from '../geometry/numeric';
 import { FramedSchema, type FramedItem, type ItemId, type Page, type Text, type Tie } from '../model/document';
 import { equal } from '../model/equal';
-import { FULL_SEAT, type Box, type Outline, type Paint, type ShapeChoice } from '../model/frame';
+import { FULL_SEAT, type Box, type Outline, type Paint, type Section, type ShapeChoice } from '../model/frame';
 import type { PictureItem } from '../model/frame-item';
 import type { Side } from '../placement/overstep';
 
@@ -34,6 +34,8 @@ export interface PieceContext {
   /** The upright rectangle round all that is drawn of it. */
   drawn: Box;
   page: Page;
+  /** On a web page: can it be the ground of a section there? */
+  sections?: boolean;
   /** Does it stand in a text, whose pages come of its words? */
   flows: boolean;
   /** What else lies on the page, but for what is behind or over the picture. */
@@ -72,6 +74,8 @@ export interface Piece {
   synonyms: readonly string[];
   /** The shape that a picture gets with it which has none yet, by its name. */
   shape?: string;
+  /** What of its page a picture becomes with it, beside being one; null where it cannot. */
+  section?(context: PieceContext): Section | null;
   /** Over these sides of it the subject of the picture reaches, which must be cut out for that. */
   oversteps?: readonly Side[];
   items(context: PieceContext): PieceItem[];
@@ -117,6 +121,8 @@ export interface WordsLook {
   weight?: number;
   ink: string;
   align?: Text['paragraphs'][number]['align'];
+  /** On a web page: of a heading. */
+  level?: number;
 }
 
 /** Words, a paragraph for each look. */
@@ -127,8 +133,9 @@ export const wordsOf = (
 ): Text => ({
   anchor,
   inset: { top: inset, right: inset, bottom: inset, left: inset },
-  paragraphs: lines.map(({ text, size, weight = 400, ink, align = 'start' }) => ({
+  paragraphs: lines.map(({ text, size, weight = 400, ink, align = 'start', level }) => ({
     align,
+    ...(level !== undefined && { level }),
     runs: [{ text, font, size, weight, italic: false, underline: false, paint: solid(ink) }],
   })),
 });

@@ -106,6 +106,8 @@ export interface OpenedPicture {
   frame: Frame;
   /** Can it leave the text flow, or go back into it? */
   freeable: boolean;
+  /** On a web page: can it be the ground of a section there? */
+  sections?: true;
   /** The size placements are reckoned with: stored pixels, or an assumed size when those are unknown. */
   size: Size;
   /** Null for a linked or missing picture. */

@@ -31,9 +31,9 @@ import { escapeHtml, parentTag, type Node, type Tag } from './tree';
 
 type Paragraph = Text['paragraphs'][number];
 type Run = Paragraph['runs'][number];
-type Style = Readonly<Record<string, string | null>>;
+export type Style = Readonly<Record<string, string | null>>;
 
-const pt = (length: number): string => `${trimNumber(length, 3)}pt`;
+export const pt = (length: number): string => `${trimNumber(length, 3)}pt`;
 /** In small windows room and letters are smaller: no more than so much of the width of the window. */
 const ROOM = 8;
 const LETTERS = 9;
@@ -42,31 +42,36 @@ const LEAST_ROOM = 12;
 const LEAST_LETTERS = 18;
 const upTo = (length: number, of: number, least: number): string =>
   length > least ? `min(${pt(length)}, ${of}vw)` : pt(length);
-const roomy = (length: number): string => upTo(length, ROOM, LEAST_ROOM);
+export const roomy = (length: number): string => upTo(length, ROOM, LEAST_ROOM);
 
 /** From an edge, outward where it is negative. */
 const off = (length: number): string => (length < -LEAST_ROOM ? `max(${pt(length)}, -${ROOM}vw)` : pt(length));
 
-const share = (part: number, whole: number): string => `${trimNumber((part / Math.max(1e-6, whole)) * 100, 3)}%`;
+export const share = (part: number, whole: number): string => `${trimNumber((part / Math.max(1e-6, whole)) * 100, 3)}%`;
 
 /** An element of ours: nothing that the page says of others of its name counts. */
-function span(style: Style, inner: string, more = ''): string {
+export const span = (style: Style, inner: string, more = ''): string => element('span', style, inner, more);
+
+/** The same of another name. */
+export function element(tag: string, style: Style, inner: string, more = ''): string {
   const declarations = Object.entries({ all: 'initial', 'font-family': 'inherit', ...style }).flatMap(([k, v]) =>
     v === null ? [] : [`${k}:${v}`],
   );
-  return `<span style="${escapeHtml(declarations.join(';'))}"${more}>${inner}</span>`;
+  return `<${tag} style="${escapeHtml(declarations.join(';'))}"${more}>${inner}</${tag}>`;
 }
 
 /** Something added, and whether it lies beneath what it follows. */
-interface Member {
+export interface Member {
   item: FramedItem;
   beneath: boolean;
 }
 
 /** All that stands around a picture, and the name of the element round it. */
-interface Ring {
+export interface Ring {
   all: readonly Member[];
   name: string;
+  /** Can blocks stand here, such as headings? Elsewhere only what stands among words can (HTML §3.2.5.2). */
+  blocks?: true;
 }
 
 /** What stands in the place of a picture, with all that stands around it. */
@@ -78,6 +83,11 @@ export interface Standing {
   rule: string;
 }
 
+export const membersOf = ({ before, behind }: Pick<AroundPicture, 'before' | 'behind'>): Member[] => [
+  ...before.map((item) => ({ item, beneath: true })),
+  ...behind.map((item) => ({ item, beneath: false })),
+];
+
 const BARE = { left: 0, top: 0, right: 0, bottom: 0 };
 
 /**
@@ -88,10 +98,7 @@ const BARE = { left: 0, top: 0, right: 0, bottom: 0 };
 export function standingRound({ place, outer }: Found, next: Frame, around: AroundPicture, name: string): Standing {
   const { width, height } = next.box;
   const box: Box = { x: 0, y: 0, width, height };
-  const all = [
-    ...around.before.map((item) => ({ item, beneath: true })),
-    ...around.behind.map((item) => ({ item, beneath: false })),
-  ];
+  const all = membersOf(around);
   const ids = new Set(all.map(({ item }) => item.id));
   const ring: Ring = { all, name };
   // What follows none of the others stands by the picture; bands go behind all of the set.
@@ -235,7 +242,7 @@ function staged(self: string, { box, own, ring, tall = false, fluid = false }: S
       'min-height': tall ? '0' : null,
     },
   };
-  return span(style, markup(true) + self + markup(false));
+  return element(boxIn(ring), style, markup(true) + self + markup(false));
 }
 
 /** What is followed, with words above and below it, and beside it. */
@@ -246,7 +253,8 @@ function columned(stage: string, { box, own, ring, grows, tall }: Omit<Stage, 'f
   const column =
     flat.length === 0 && !grows
       ? stage
-      : span(
+      : element(
+          boxIn(ring),
           {
             ...{
               display: 'flex',
@@ -304,7 +312,7 @@ function standsBeside({ at, tie }: FramedItem, to: Box, grows: boolean): Style {
 }
 
 /** Over, behind, around or inside: from the edges of the box that they lie on, or at shares of it. */
-function liesOn({ at, tie }: FramedItem, to: Box): Style {
+export function liesOn({ at, tie }: FramedItem, to: Box): Style {
   const b = at.box;
   const [left, top] = [b.x - to.x, b.y - to.y];
   const [right, bottom] = [to.width - left - b.width, to.height - top - b.height];
@@ -337,8 +345,10 @@ function liesOn({ at, tie }: FramedItem, to: Box): Style {
 
 const ANCHOR = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
 
+const boxIn = ({ blocks }: Ring): string => (blocks ? 'div' : 'span');
+
 /** Something added with what follows it in turn. @param stands where it stands among what it follows */
-function itemMarkup({ item }: Member, stands: Style, ring: Ring): string {
+export function itemMarkup({ item }: Member, stands: Style, ring: Ring): string {
   const at = ring.all.findIndex((m) => m.item === item);
   // Of what follows it, the earlier lies beneath it.
   const own = ring.all.flatMap((m, i) =>
@@ -355,11 +365,12 @@ function itemMarkup({ item }: Member, stands: Style, ring: Ring): string {
   const stage = staged(inner, { box, own, ring, fluid: true });
   const beside = own.some((m) => m.item.tie?.as === 'beside');
   const content = beside ? columned(stage, { box, own, ring, grows: false, tall: false }) : stage;
-  return span({ display: 'block', position: position ?? 'relative', ...self }, content);
+  return element(boxIn(ring), { display: 'block', position: position ?? 'relative', ...self }, content);
 }
 
 /** The element of an item: its shape, and its words. */
-function elementOf(item: FramedItem, stands: Style, { name, all }: Ring): string {
+function elementOf(item: FramedItem, stands: Style, ring: Ring): string {
+  const { name, all } = ring;
   const { fill, turn, flip, opacity, at } = item;
   const text = item.text && wordsIn(at.box, item, item.text);
   const paint = fill?.kind === 'paint' ? fill.paint : null;
@@ -386,10 +397,10 @@ function elementOf(item: FramedItem, stands: Style, { name, all }: Ring): string
     ...stands,
   };
   const drawn = isPlain ? '' : shapeDrawing(item, `${name}-${all.findIndex((m) => m.item === item) + 1}`);
-  const words = text ? text.paragraphs.map((p, i) => paragraphMarkup(p, i === 0)).join('') : '';
+  const words = text ? text.paragraphs.map((p, i) => paragraphMarkup(p, i === 0, ring)).join('') : '';
   const described = item.alt ? ` role="img" aria-label="${escapeHtml(item.alt)}"` : '';
   const label = isDecoration(item) ? ' aria-hidden="true"' : described;
-  return span(style, drawn + words, label + laidMarkup(item.name, true));
+  return element(boxIn(ring), style, drawn + words, label + laidMarkup(item.name, true));
 }
 
 /** What lies beneath shows through blurred (Filter Effects 2 §2, backdrop-filter). */
@@ -436,7 +447,9 @@ const ALIGN: Record<Paragraph['align'], string> = { start: 'start', centre: 'cen
 /** A line is so high, in ems of its letters: that of most fonts of the web (common practice). */
 const LINE = 1.2;
 
-function paragraphMarkup({ align, runs, bullet, indent, spacing }: Paragraph, isFirst: boolean): string {
+/** A paragraph, or a heading by its level: real ones where blocks can stand, elsewhere what says that it is one (WAI-ARIA 1.2 §5.4). */
+function paragraphMarkup(paragraph: Paragraph, isFirst: boolean, { blocks }: Ring): string {
+  const { align, runs, bullet, indent, spacing, level } = paragraph;
   const style = {
     ...{ display: 'block', position: 'relative', 'text-align': ALIGN[align], 'white-space': 'pre-wrap' },
     'overflow-wrap': 'anywhere',
@@ -446,7 +459,9 @@ function paragraphMarkup({ align, runs, bullet, indent, spacing }: Paragraph, is
     'text-indent': indent?.first ? pt(indent.first) : null,
   };
   const mark = bullet && runs[0] ? [{ ...runs[0], text: `${bullet} ` }] : [];
-  return span(style, [...mark, ...runs].map(runMarkup).join(''));
+  const inner = [...mark, ...runs].map(runMarkup).join('');
+  if (blocks) return element(level === undefined ? 'p' : `h${level}`, style, inner);
+  return span(style, inner, level === undefined ? '' : ` role="heading" aria-level="${level}"`);
 }
 
 /** Kinds of fonts (CSS Fonts 4 §2.1.3), which are not names. */

@@ -21,7 +21,8 @@ import { spliceArchive } from '../zip/writer';
 import { HTML_ADAPTER, Cascade } from './cascade';
 import { entryName, sized, imageOrPicture, wordsOfStyle, standing, tagAbove, near } from './find';
 import { embedFonts } from './fonts';
-import { blocksOf, imageAlone, insertImage } from './insert';
+import { blocksOf, insertImage } from './insert';
+import { canBeGround, groundAlone } from './section';
 import { pageMarkup } from './page';
 import { pageFrom, type Page, elements, type Found } from './page-source';
 import { writtenPlace } from './place';
@@ -136,6 +137,7 @@ function opened(
         near: near(image),
       },
       freeable: false,
+      ...(canBeGround(outer) && { sections: true }),
       frame,
       size: stored,
       media: about,
@@ -209,7 +211,7 @@ function opened(
     },
     remove(n) {
       const { page, outer, ours } = found[n - 1] ?? noPicture(n, found.length);
-      const gone = [imageAlone(outer), ...(ours?.style ? [ours.style] : [])];
+      const gone = [groundAlone(outer), ...(ours?.style ? [ours.style] : [])];
       const edits = gone.map((e) => ({
         start: e.sourceCodeLocation!.startOffset,
         end: e.sourceCodeLocation!.endOffset,

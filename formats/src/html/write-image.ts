@@ -9,7 +9,9 @@ import { AS_DECLARED, writtenDeclared } from './declared';
 import { wordsOfStyle, imageOrPicture } from './find';
 import { type Page, MARK, type Found } from './page-source';
 import { standingRound } from './around';
+import { imageAlone } from './insert';
 import { standsWith, writtenFluid } from './place';
+import { GROUND_SIZE, sectionEdits, sectionRound } from './section';
 import { ascii, attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 /** What we put round an image before: its `data-` attribute (HTML §3.2.6.6) says what only we know. */
@@ -62,27 +64,31 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const from = inside.sourceCodeLocation!;
   const name = f.ours?.name ?? freeName(page, taken, (i) => `gable-${next.n + i}`);
   taken.add(name);
-  const set = around
-    ? standingRound(
-        f,
-        next,
-        around,
-        freeName(page, taken, (i) => `${name}-set${i === 0 ? '' : i}`),
-      )
-    : null;
+  const inSection = next.section !== undefined || sectionRound(f.outer) !== null;
+  const set =
+    around && !inSection
+      ? standingRound(
+          f,
+          next,
+          around,
+          freeName(page, taken, (i) => `${name}-set${i === 0 ? '' : i}`),
+        )
+      : null;
   const src = image && keep ? keep(image) : f.src;
   const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, image ? src : null);
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
   const size = image?.size ?? f.size;
   const mark = '\ue000';
-  const { rules: declared, ...sizing } = set
-    ? { rules: null }
-    : (declaredFor(f, next, name) ?? { rules: null, ...sizingOf(f, next) });
+  const { rules: declared, ...sizing } = inSection
+    ? { rules: null, ...GROUND_SIZE }
+    : set
+      ? { rules: null }
+      : (declaredFor(f, next, name) ?? { rules: null, ...sizingOf(f, next) });
   const { html, css } = frameToCss(next, { src, size }, name, {
     img: mark,
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
-    place: set ? {} : standsWith(f.place, next, declared !== null),
+    place: set || inSection ? {} : standsWith(f.place, next, declared !== null),
     ownFit:
       f.place.ownFit &&
       !positionsThatHold(next) &&
@@ -106,12 +112,15 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const rules = `\n${[css, ...(set ? [] : restated(f, name)), ...sized].join('\n')}\n`;
   const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
   const markup = `${open}${extras}">${start.slice(2)}${img}${end}`;
-  const edits: Edit[] = [{ start: at.startOffset, end: at.endOffset, text: set ? set.wrap(markup) : markup }];
+  const whole = inSection && !sectionRound(f.outer) ? imageAlone(f.outer) : f.outer;
+  const edits: Edit[] = inSection
+    ? sectionEdits(f, next, { frame: markup, name, around })
+    : [{ start: at.startOffset, end: at.endOffset, text: set ? set.wrap(markup) : markup }];
   const setSheet = set ? `<style>\n${[set.rule, ...restated(f, set.name)].join('\n')}\n</style>` : '';
   const sheet = `<style ${MARK}="${name}">${rules}</style>${setSheet}`;
   const old = f.ours?.style?.sourceCodeLocation;
   if (old) edits.push({ start: old.startOffset, end: old.endOffset, text: sheet });
-  else edits.push({ ...headOf(page, at.startOffset), text: sheet });
+  else edits.push({ ...headOf(page, whole.sourceCodeLocation!.startOffset), text: sheet });
   return edits;
 }
 

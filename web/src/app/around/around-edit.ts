@@ -142,7 +142,7 @@ export class AroundEdit {
     const newId = (): string => addedId(crypto.randomUUID());
     const laid = this.laid().get(picture.n) ?? onSheet(document, picture);
     return pieceContext(document, id, {
-      ...{ palette: this.edit.palette(), words, ...this.letters(), newId, laid },
+      ...{ palette: this.edit.palette(), words, ...this.letters(), newId, laid, sections: picture.sections ?? false },
     });
   });
 

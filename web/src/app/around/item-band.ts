@@ -384,6 +384,24 @@ export class ItemBand {
     );
   }
 
+  /** The first line of words on a web page can be a heading, which readers and search engines find their way by. */
+  protected readonly canHead = computed(() => !!this.run() && this.around.item()?.at.on === 'element');
+  protected readonly levels = [
+    { value: '', label: 'None' },
+    ...[1, 2, 3].map((n) => ({ value: String(n), label: `Level ${n}` })),
+  ];
+  protected readonly level = computed(() => String(this.around.words()?.paragraphs[0]?.level ?? ''));
+  protected head(level: string): void {
+    this.around.set('heading', (i) => {
+      const [first, ...others] = i.text?.paragraphs ?? [];
+      if (!i.text || !first) return i;
+      const { level: was, ...plain } = first;
+      void was;
+      const next = level === '' ? plain : { ...plain, level: Number(level) };
+      return { ...i, text: { ...i.text, paragraphs: [next, ...others] } };
+    });
+  }
+
   protected inked(colour: string): void {
     this.around.runs('colour of the words', { paint: { kind: 'solid', colour, opacity: 1 } });
   }

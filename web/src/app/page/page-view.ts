@@ -925,7 +925,9 @@ export class PageView {
     const matrix = boxMatrix({ ...frame, flip: { horizontal: false, vertical: false } });
     // On a small frame the sides would lie upon the corners.
     const small = Math.min(width * p.at.kx, height * p.at.ky) < SMALL;
-    return HANDLES.filter(({ handle }) => !small || (handle.x > 0 && handle.y > 0)).map(({ handle, cursor, sizes }) => {
+    // A section is as wide as its page says.
+    const has = ({ x, y }: Handle): boolean => (frame.section ? x === 0 : !small || (x > 0 && y > 0));
+    return HANDLES.filter(({ handle }) => has(handle)).map(({ handle, cursor, sizes }) => {
       const q = applyTo(matrix, { x: (width * (handle.x + 1)) / 2, y: (height * (handle.y + 1)) / 2 });
       return { handle, cursor, sizes, x: at.x + q.x * at.kx, y: at.y + q.y * at.ky };
     });

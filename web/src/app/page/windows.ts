@@ -24,7 +24,7 @@ function sizeKey(m: WorkModel, page: number): string {
   const frames = framesOf(m);
   const boxes = m.work.pictures.flatMap(({ n, where }) => {
     const f = (where.page ?? 1) === page ? frames.get(n) : undefined;
-    return f ? [[n, f.box.width, f.box.height, f.shape.name, f.source?.sha256]] : [];
+    return f ? [[n, f.box.width, f.box.height, f.shape.name, f.source?.sha256, f.section]] : [];
   });
   return JSON.stringify([m.work.id, page, boxes, addedChanges(m) !== undefined]);
 }

@@ -1,0 +1,40 @@
+import { filled, heightOfWords, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
+
+/** Of the veil under the words, until what the picture needs is worked out. */
+const DIM = 0.4;
+/** So high a section is at first, in points: about half a window (common practice). */
+export const SECTION_HEIGHT = 330;
+/** From one side to the other its middle may be so far from that of the window, and still go from edge to edge. */
+const ASIDE = 3;
+
+export const section: Piece = {
+  name: 'section',
+  label: 'Section',
+  note: 'words over the picture',
+  synonyms: ['hero', 'banner', 'full bleed', 'cover', 'edge to edge', 'landing'],
+  section({ page, sections }) {
+    if (!sections) return null;
+    const { left, right } = page.margins;
+    return { share: 0, wide: Math.abs(left - right) <= ASIDE };
+  },
+  items(context) {
+    const { drawn, font, words } = context;
+    const size = sizeFor(Math.min(drawn.width * 0.6, SECTION_HEIGHT), 0.16);
+    const text = wordsOf(font, [
+      { text: words.heading, size, weight: 700, ink: '#ffffff', align: 'centre', level: 2 },
+      { text: words.more, size: Math.round(size * 0.45), ink: '#ffffff', align: 'centre' },
+    ]);
+    const veil = tiedItem(context, {
+      ...{ name: 'Veil', fill: filled('#000000', DIM) },
+      tie: tieTo(context, { as: 'around' }),
+    });
+    const item = tiedItem(context, {
+      ...{ text, size: { width: drawn.width * 0.8, height: heightOfWords(text, drawn.width * 0.8) } },
+      tie: tieTo(context, { as: 'over', share: 0.8 }),
+    });
+    return [
+      { item: veil, layer: 'front' },
+      { item, layer: 'front' },
+    ];
+  },
+};
