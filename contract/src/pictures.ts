@@ -34,7 +34,7 @@ export const SceneExportSchema = z.discriminatedUnion('what', [
   z.object({
     what: z.literal('piece'),
     n: z.number().int().positive(),
-    format: z.enum(['png', 'jpg', 'webp', 'avif', 'pdf', 'svg']),
+    format: z.enum(['png', 'jpg', 'webp', 'avif', 'pdf', 'svg', 'html']),
     ...SceneSize,
   }),
 ]);

@@ -73,3 +73,30 @@ test('a break within a paragraph stays one; paragraphs keep how they stand', () 
   // New words have the look of the letter before them.
   expect(retyped(text, 'Maren\nHolt\npotXter').paragraphs[1]!.runs).toEqual([run('potX', 1), run('ter', 2)]);
 });
+
+test('a line that is typed behind a heading is none; the heading stays one, and so does a second', () => {
+  const heading = (words: string, level?: number): Text['paragraphs'][number] => ({
+    align: 'start',
+    ...(level !== undefined && { level }),
+    runs: [
+      {
+        text: words,
+        font: '',
+        size: 12,
+        weight: 400,
+        italic: false,
+        underline: false,
+        paint: { kind: 'solid', colour: '#000000', opacity: 1 },
+      },
+    ],
+  });
+  const text: Text = {
+    anchor: 'top',
+    inset: { top: 0, right: 0, bottom: 0, left: 0 },
+    paragraphs: [heading('One', 2), heading('Two', 3)],
+  };
+  const levels = (t: Text): (number | undefined)[] => t.paragraphs.map((p) => p.level);
+  expect(levels(retyped(text, 'One\nTwo'))).toEqual([2, 3]);
+  expect(levels(retyped(text, 'Once\nmore\nTwo'))).toEqual([2, undefined, 3]);
+  expect(levels(retyped(text, 'All\nnew'))).toEqual([2, undefined]);
+});

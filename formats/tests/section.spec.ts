@@ -207,3 +207,19 @@ test('edges fill their box from one side to the other, down to its lower edge', 
     expect(b.y).toBeGreaterThan(-0.01);
   }
 });
+
+test('copied out it needs nothing of its page: its rules, its picture, and names of its own', () => {
+  const snippets = [{}, { wide: false }].map((change) => openFile(bytes(written(ALONE, change))).snippet!(1)!);
+  for (const html of snippets) {
+    const [section, ...others] = sections(html);
+    expect(others).toEqual([]);
+    expect(wordsOf(section!)).toBe('Open dayEvery Friday');
+    expect(html).not.toMatch(/data-gable="|<main|<title/);
+    const names = [...new Set([...html.matchAll(/class="([^"]+)"/g)].map(([, name]) => name!))];
+    expect(names).toHaveLength(1);
+    expect(html).toContain(`.${names[0]} img {`);
+  }
+  const nameIn = (html: string): string => /class="([^"]+)"/.exec(html)![1]!;
+  expect(nameIn(snippets[0]!)).toMatch(/^gable-1-[0-9a-f]{8}$/);
+  expect(openFile(bytes(ALONE)).snippet!(1)).toBeNull();
+});

@@ -169,7 +169,12 @@ export function retyped(text: Text, words: string): Text {
   while (end < most - start && letters.at(-1 - end)!.letter === next.at(-1 - end)) end++;
   const first = text.paragraphs[0]!;
   const { of, run } = letters[start - 1] ?? letters[0] ?? { of: first, run: first.runs[0]! };
-  const typed = next.slice(start, next.length - end).map((l): Letter => ({ letter: l, ends: l === '\n', of, run }));
+  // A line behind a heading is none.
+  const { level, ...below } = of;
+  void level;
+  const typed = next
+    .slice(start, next.length - end)
+    .map((l): Letter => ({ letter: l, ends: l === '\n', of: l === '\n' ? below : of, run }));
   const all = [...letters.slice(0, start), ...typed, ...letters.slice(letters.length - end)];
   const paragraphs: Text['paragraphs'] = [{ ...(all[0]?.of ?? first), runs: [] }];
   for (const l of all) {

@@ -280,6 +280,8 @@ interface FileFacts {
    * @param painted numbers of pictures that are painted otherwise than the file says here
    */
   markup?(page: number, painted?: ReadonlySet<number>): string | null;
+  /** A picture of a web page with all that stands around it, as HTML and CSS for another page; null for one that is not framed. */
+  snippet?(n: number): string | null;
   /** The picture that the file itself holds of an item that is not shown; null where there is none that can be shown. */
   likeness?(id: ItemId): Uint8Array | null;
   /**

@@ -91,6 +91,7 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
       backdrop: (page: number, as?: Document) => file.backdrop!(page, as && toFile(as)),
     }),
     ...(file.likeness && { likeness: (id: ItemId) => file.likeness!(inFile(id)) }),
+    ...(file.snippet && { snippet: (n: number) => file.snippet!(numberInFile(n)) }),
     pictureBytes: (n) => told(() => file.pictureBytes(numberInFile(n))),
     write: (next, images = new Map()) =>
       told(() => file.write(toFile(next), new Map([...images].map(([id, image]) => [inFile(id), image])))),

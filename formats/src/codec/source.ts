@@ -113,8 +113,20 @@ interface Own extends Source {
 }
 
 function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): Own {
-  const { format, signed, pages, pictures, leftOut, markup, backdrop, likeness, putInMargin, blocks, pictureBytes } =
-    opened;
+  const {
+    format,
+    signed,
+    pages,
+    pictures,
+    leftOut,
+    markup,
+    snippet,
+    backdrop,
+    likeness,
+    putInMargin,
+    blocks,
+    pictureBytes,
+  } = opened;
   let document: Document | null = null;
   let plain: Document | null = null;
   const plainDocument = (): Document => (plain ??= untied(source.document));
@@ -157,6 +169,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       return (document ??= read === 'all' ? documentOfPictures(pictures, opened) : documentOfPictures(pictures));
     },
     ...(markup && { markup }),
+    ...(snippet && { snippet }),
     ...(backdrop && {
       backdrop(page: number, as?: Document) {
         const own = as && opened.sheets[page - 1]?.drawn ? withOwnOf(source.document, as) : null;

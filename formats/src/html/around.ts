@@ -9,6 +9,8 @@ import {
   isBand,
   isDecoration,
   isVeil,
+  LEAST_LETTERS,
+  LETTERS_SHARE,
   svgParts,
   trimNumber,
   wordsIn,
@@ -34,12 +36,10 @@ type Run = Paragraph['runs'][number];
 export type Style = Readonly<Record<string, string | null>>;
 
 export const pt = (length: number): string => `${trimNumber(length, 3)}pt`;
-/** In small windows room and letters are smaller: no more than so much of the width of the window. */
+/** In small windows there is less room: no more than so much of the width of the window, in hundredths. */
 const ROOM = 8;
-const LETTERS = 9;
 /** Smaller than this nothing gets smaller, in points. */
 const LEAST_ROOM = 12;
-const LEAST_LETTERS = 18;
 const upTo = (length: number, of: number, least: number): string =>
   length > least ? `min(${pt(length)}, ${of}vw)` : pt(length);
 export const roomy = (length: number): string => upTo(length, ROOM, LEAST_ROOM);
@@ -473,7 +473,7 @@ function runMarkup({ text, font, size, weight, italic, underline, paint }: Run):
   const style = {
     // Where none is named, those of the page.
     'font-family': face === '' ? 'inherit' : GENERIC.test(face) ? face : `'${face}', sans-serif`,
-    'font-size': upTo(size, LETTERS, LEAST_LETTERS),
+    'font-size': upTo(size, LETTERS_SHARE * 100, LEAST_LETTERS),
     'font-weight': String(weight),
     'font-style': italic ? 'italic' : null,
     'text-decoration': underline ? 'underline' : null,

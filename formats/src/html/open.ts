@@ -28,6 +28,7 @@ import { pageFrom, type Page, elements, type Found } from './page-source';
 import { writtenPlace } from './place';
 import { readImage, altOf, looksOf } from './read-image';
 import { sheetsOf } from './sheets';
+import { snippetOf } from './snippet';
 import { siblingRules } from './siblings';
 import { attributesOf } from './tree';
 import { DeclaredSizing, sizingRules } from './declared';
@@ -229,6 +230,15 @@ function opened(
         return [{ n: i + 1, image: f.image, outer, size: f.size, shown }];
       });
       return pageMarkup(page, on, folder);
+    },
+    snippet(n) {
+      const f = found[n - 1] ?? noPicture(n, found.length);
+      const { media: about } = pictures[n - 1]!;
+      const bytes = f.data ?? (f.entry && archive ? readEntry(archive, f.entry) : null);
+      return snippetOf(
+        f,
+        bytes && about ? { bytes, type: about.type === 'svg' ? 'image/svg+xml' : `image/${about.type}` } : null,
+      );
     },
     pictureBytes(n) {
       const f = found[n - 1] ?? noPicture(n, found.length);

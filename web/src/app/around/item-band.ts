@@ -37,6 +37,7 @@ import { shownNumber } from '../ui/numbers';
 import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { Several } from '../page/several';
+import { SHOWN, Windows } from '../page/windows';
 import { AroundEdit } from './around-edit';
 import { linesIn, nameOf, withRoom, withRuns } from './items';
 import { LETTER_FONTS, LetterShapes, ownLetterFont, type LetterFont } from './letter-shapes';
@@ -76,6 +77,7 @@ export class ItemBand {
   protected readonly around = inject(AroundEdit);
   protected readonly several = inject(Several);
   private readonly legibility = inject(LegibilityOf);
+  private readonly windows = inject(Windows);
 
   protected readonly title = computed(() => {
     const item = this.around.item();
@@ -305,7 +307,7 @@ export class ItemBand {
     const j = this.judged();
     return (
       j && {
-        words: `${shownNumber(j.contrast, 1)} : 1`,
+        words: `${shownNumber(j.contrast, 1)} : 1${j.window === undefined ? '' : ` at ${j.window} px`}`,
         enough: j.contrast >= j.least,
         least: shownNumber(j.least, 1),
         face: j.face > FACE_COVERED,
@@ -330,11 +332,17 @@ export class ItemBand {
       this.noLetters.set(null);
       this.noCell.set(null);
     });
+    // Words on a web page are judged in windows of all widths.
+    effect(() => {
+      const isWeb = this.around.item()?.at.on === 'element' && this.around.words() !== null;
+      if (isWeb && this.windows.wanted() !== null) untracked(() => void this.windows.measure());
+    });
     let round = 0;
     effect(() => {
       const m = this.state.model();
       const item = this.around.item();
       this.legibility.known();
+      const boxes = this.windows.boxes()?.filter((b) => SHOWN.includes(b.window));
       const mine = ++round;
       untracked(() => {
         if (!m || !item?.text) {
@@ -346,7 +354,11 @@ export class ItemBand {
           if (mine !== round) return;
           const palette = [...this.edit.colours(), ...this.edit.palette()];
           const ground = this.around.groundOf(item);
-          void this.legibility.of(m, item, palette, ground).then((j) => mine === round && this.judged.set(j));
+          const judged =
+            item.at.on === 'element' && boxes
+              ? this.legibility.atWorst(m, item, palette, { ground, boxes })
+              : this.legibility.of(m, item, palette, ground);
+          void judged.then((j) => mine === round && this.judged.set(j));
         }, 200);
       });
     });

@@ -30,6 +30,7 @@ import {
   toSvgPath,
   withChildren,
   type Box,
+  type BoxInWindow,
   type Document,
   type FramedItem,
   type ItemId,
@@ -41,6 +42,7 @@ import {
   type WordsLook,
 } from '@gable/core';
 import { Painter } from '../paint/painter';
+import { inWindow } from './in-window';
 import { measure } from './measure';
 import { Images } from '../work/images';
 import { keyOf, shownDocument, sizeOf, type WorkModel } from '../work/work-model';
@@ -61,6 +63,8 @@ export interface Legibility {
   face: number;
   /** The share of their letters that stick out of their shape. */
   outside: number;
+  /** The width of the window that this is of, where that is not the one of the page as it is shown. */
+  window?: number;
   /** By which rule they lie where the picture beneath is calm; null where they can be read as they are, or nowhere. */
   calm: Tie | null;
 }
@@ -87,6 +91,8 @@ interface Seen extends WordsSeen, WordsLook {
 
 /** A calm place is looked for on so many pixels along the longer side of the picture. */
 const CALM_PIXELS = 240;
+/** Windows in which words read about as well count as one. */
+const NEAR = 0.02;
 /** So much more is left for words, which another font may set wider. */
 const SLACK = 1.05;
 
@@ -129,6 +135,31 @@ export class LegibilityOf {
           ? { colour: '#ffffff', opacity: light }
           : null;
     return { ...judged, ink: legibleInk(flattened, palette, least), veil };
+  }
+
+  /**
+   * The same in that of some windows in which words on a web page can be read worst.
+   * @param boxes of the picture that they stand around, in these windows
+   */
+  async atWorst(
+    m: WorkModel,
+    item: FramedItem,
+    palette: readonly string[],
+    { ground, boxes }: { ground: string | undefined; boxes: readonly BoxInWindow[] },
+  ): Promise<Legibility | null> {
+    const here = await this.of(m, item, palette, ground);
+    const picture = m.work.pictures.find((p) => itemIdOf(p) === besideInText(item));
+    if (!here || !picture) return here;
+    let worst: Legibility = here;
+    for (const box of boxes) {
+      const seen = inWindow(m, picture, box);
+      const there = shownDocument(seen).items[item.id];
+      const judged = there?.kind === 'framed' ? await this.of(seen, there, palette, ground) : null;
+      if (judged && judged.contrast / judged.least < worst.contrast / worst.least - NEAR)
+        // What fits its shape, and which place is calm, is for the page as it is shown.
+        worst = { ...judged, outside: here.outside, calm: here.calm, soft: null, window: box.window };
+    }
+    return worst;
   }
 
   /** What lies beneath words, and how well they can be read there; null for what is not to be judged. */

@@ -1,7 +1,7 @@
 import { baseKeymap, splitBlockAs } from 'prosemirror-commands';
 import { history, redo, undo } from 'prosemirror-history';
 import { keymap } from 'prosemirror-keymap';
-import { Fragment, Schema, Slice, type Mark, type Node } from 'prosemirror-model';
+import { Fragment, Schema, Slice, type Attrs, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, Plugin, TextSelection, type Command } from 'prosemirror-state';
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view';
 import { equal, setIn, type Text } from '@gable/core';
@@ -60,6 +60,13 @@ const schema = new Schema({
 });
 const { paragraph: PARAGRAPH, hard_break: BREAK } = schema.nodes;
 const { look: LOOK } = schema.marks;
+
+/** Attributes of a paragraph without its level. */
+function noHeading(attrs: Attrs): Attrs {
+  const { level, ...of } = attrs['of'] as Omit<Paragraph, 'runs'>;
+  void level;
+  return { ...attrs, of };
+}
 
 const marked = (look: Look): Mark => LOOK.create({ look });
 
@@ -263,7 +270,11 @@ const splitting = (lines: readonly Paragraph[]): Command => {
     const there = lines[$from.index(0) + 1];
     const isLast = $to.pos === state.doc.content.size - 1 && $from.index(0) === state.doc.childCount - 1;
     const next = isLast && there ? nodeOf(there, $from.parent.attrs['look'] as Look).attrs : null;
-    const split = splitBlockAs((node) => ({ type: node.type, attrs: next ?? node.attrs }));
+    // A line that is begun behind a heading is none.
+    const split = splitBlockAs((node, atEnd) => ({
+      type: node.type,
+      attrs: atEnd ? noHeading(next ?? node.attrs) : (next ?? node.attrs),
+    }));
     return split(
       state,
       dispatch &&

@@ -52,7 +52,7 @@ type What = 'picture' | 'piece' | 'page';
       @if (what() !== 'page') {
         <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('svg')">SVG</button>
       }
-      @if (what() === 'picture') {
+      @if (what() === 'picture' || (what() === 'piece' && isWeb())) {
         <button type="button" class="act act-line" [disabled]="busy()" (click)="copy('html')">HTML and CSS</button>
       }
     </div>
@@ -110,7 +110,10 @@ export class GetOut {
   protected readonly whats = computed((): { value: What; label: string }[] => {
     const m = this.state.model();
     const picture = this.edit.picture();
-    const hasPiece = m && picture && pieceDocument(shownDocument(m), itemIdOf(picture)) !== null;
+    const hasPiece =
+      m &&
+      picture &&
+      (pieceDocument(shownDocument(m), itemIdOf(picture)) !== null || (this.edit.taken()?.section && this.isWeb()));
     const hasPage = (m?.work.sheets ?? []).length > 0 && picture?.where.page != null;
     return [
       { value: 'picture', label: 'Picture' },
@@ -118,6 +121,8 @@ export class GetOut {
       ...(hasPage ? [{ value: 'page' as const, label: this.edit.pageName() }] : []),
     ];
   });
+  /** What stands around pictures of a web page can stand around them in another one. */
+  protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
   protected readonly what = signal<What>('picture');
   protected readonly formats = computed(() =>
     (['png', 'jpg', 'webp', 'avif', 'svg', 'pdf'] as const)
