@@ -225,17 +225,18 @@ async function main() {
         await settle();
       }
       if (shot === 'web-page') {
-        await page.locator('#step-around').click();
-        await page.locator('#try-around-name-beside').click();
-        await page.waitForTimeout(2500);
-        await page.keyboard.type('Celadon\nCone 9, reduction');
-        await page.keyboard.press('Escape');
-        await page.getByText(/^Contrast/).waitFor();
-        await page.waitForTimeout(2500);
-        // The wide picture above, as it is seen on a telephone.
+        // The wide picture above as the ground of a section.
         await page.locator('#run-1').click();
+        await page.locator('#step-around').click();
+        await page.locator('#try-around-section').click();
+        const settings = page.getByRole('region', { name: 'Settings' });
+        await settings.getByRole('textbox', { name: 'Words' }).fill('Come and see\nOpen from ten to nine');
+        await settings.getByText(/^Contrast/).waitFor();
+        await settings.getByRole('button', { name: 'Back to the picture' }).click();
+        await settings.getByLabel('Bottom edge').selectOption('wave');
+        await page.waitForTimeout(2500);
         await page.getByRole('button', { name: 'At every width' }).click();
-        await page.getByRole('button', { name: /^390 px/ }).click();
+        await page.getByRole('button', { name: /^1280 px/ }).click();
         await page.getByRole('status').filter({ hasText: 'from 320 to 2,560 px.' }).waitFor();
         await page.mouse.move(0, 0);
         await page.waitForTimeout(1500);
@@ -243,7 +244,7 @@ async function main() {
       await page.screenshot({ path: out(shot) });
       if (shot === 'web-page') {
         await page.getByRole('button', { name: 'Back to the picture' }).click();
-        for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+        for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
       }
       if (shot === 'slides') {
         for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');

@@ -98,5 +98,11 @@ test('a line that is typed behind a heading is none; the heading stays one, and 
   const levels = (t: Text): (number | undefined)[] => t.paragraphs.map((p) => p.level);
   expect(levels(retyped(text, 'One\nTwo'))).toEqual([2, 3]);
   expect(levels(retyped(text, 'Once\nmore\nTwo'))).toEqual([2, undefined, 3]);
-  expect(levels(retyped(text, 'All\nnew'))).toEqual([2, undefined]);
+  expect(levels(retyped(text, 'All\nnew'))).toEqual([2, 3]);
+});
+
+test('as many lines as before keep their looks, whatever is typed in them', () => {
+  const text = textOf([[run('Heading', 0)], [run('A second line', 1)]]);
+  const next = retyped(text, 'Come and see\nOpen from ten to nine');
+  expect(next.paragraphs.map((p) => p.runs)).toEqual([[run('Come and see', 0)], [run('Open from ten to nine', 1)]]);
 });

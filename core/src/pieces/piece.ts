@@ -155,9 +155,20 @@ export function withLines(text: Text, lines: readonly string[]): Text {
 
 /**
  * The words typed anew as plain ones, with line breaks between paragraphs: what stayed at the beginning and at the end keeps its looks,
- * and what is new has that of the letter before it.
+ * and what is new has that of the letter before it. Where there are as many lines as before, each goes by itself: a heading stays large.
  */
 export function retyped(text: Text, words: string): Text {
+  const lines = words.split('\n');
+  const were = text.paragraphs.map((p) => p.runs.map((r) => r.text).join(''));
+  if (lines.length > 1 && lines.length === were.length && !were.some((w) => w.includes('\n')))
+    return {
+      ...text,
+      paragraphs: lines.flatMap((line, i) => anew({ ...text, paragraphs: [text.paragraphs[i]!] }, line).paragraphs),
+    };
+  return anew(text, words);
+}
+
+function anew(text: Text, words: string): Text {
   const letters = text.paragraphs.flatMap((of, p): Letter[] => [
     ...(p > 0 ? [{ letter: '\n', ends: true, of, run: of.runs[0]! }] : []),
     ...of.runs.flatMap((run) => [...run.text].map((letter) => ({ letter, ends: false, of, run }))),
