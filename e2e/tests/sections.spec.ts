@@ -162,3 +162,27 @@ test('a section is as high as half the window where that is asked, and as wide a
   expect(at.image.width).toBeCloseTo(at.before.width, 0);
   await seen.close();
 });
+
+test('a page of its own: a new web page, a picture, a section; handed over as a page', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New', exact: true }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('radio', { name: 'Web page' }).click();
+  await sheet.getByRole('button', { name: 'Create' }).click();
+  await page.waitForURL(/\/work\//);
+  const id = page.url().split('/').pop()!;
+  await page.getByRole('button', { name: 'Add a picture' }).click();
+  await page.getByRole('dialog').getByText('Drying shelves').click();
+  await page.getByRole('button', { name: 'Use it' }).click();
+  const view = (await page.locator('gable-page-view').boundingBox())!;
+  await page.mouse.move(view.x + view.width / 2, view.y + 200);
+  await expect(page.getByText('On the empty page')).toBeVisible();
+  await page.mouse.click(view.x + view.width / 2, view.y + 200);
+  await page.getByRole('tab', { name: 'Around' }).click();
+  await page.locator('#try-around-section').click();
+  await expect(page.frameLocator('gable-page-view iframe').locator('section h2')).toHaveText('Heading');
+  await saved(page);
+  const html = await (await page.request.get(`/api/works/${id}/file`)).text();
+  expect(html).toMatch(/<body>\s*<section [^>]*data-gable-section/);
+  expect(html).toMatch(/<h2 [^>]*>.*Heading/);
+});

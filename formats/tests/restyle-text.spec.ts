@@ -278,9 +278,7 @@ describe('in an .odt', () => {
   test('what cannot be said is refused, and nothing is written', async () => {
     const file = openFile(await openText());
     const outline = { paint: solid('#b5482a'), weight: 2, side: 'outside', dash: 'solid', join: 'mitre', cap: 'butt' };
-    expect(() => otherwise(file, [box, 'outline', outline])).toThrow(
-      expect.objectContaining({ code: 'cannot-write' }),
-    );
+    expect(() => otherwise(file, [box, 'outline', outline])).toThrow(expect.objectContaining({ code: 'cannot-write' }));
   });
 
   test('pages in another colour, a box and a frame, in one go', async () => {

@@ -91,3 +91,17 @@ test('in a line they ask the page for the place beside; beside the text they go 
   // A millimetre is 96 / 25.4 px (CSS Values 4 §6.2).
   expect(next.y - mark.y).toBeCloseTo(96 / 25.4, 6);
 });
+
+test('on a web page without anything a picture goes to its beginning, wherever is pointed at', () => {
+  const work = workOf([]);
+  const empty: Aim = {
+    ...text,
+    work: { ...work, can: { ...work.can, insert: 'web' } },
+    laid: { blocks: [] },
+    counts: [],
+  };
+  expect(markAt(empty, { x: 400, y: 300 })).toMatchObject({
+    place: { in: 'text', after: 0 },
+    words: 'On the empty page',
+  });
+});

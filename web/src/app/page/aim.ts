@@ -1,6 +1,6 @@
 import { POINTS, type Placed, type Point, type Size, type Together, type Unit } from '@gable/core';
 import type { Work } from '@gable/contract';
-import type { Laid } from '../../../page/told';
+import { WINDOW, type Laid } from '../../../page/told';
 import { shownLength } from '../ui/numbers';
 import {
   columnName,
@@ -50,12 +50,21 @@ export function markAt(aim: Aim, at: Point): Mark | null {
     return markInCell(aim, cellOf(ys, at.y), cellOf(xs, at.x));
   }
   if (sheet) return markOnPage(aim, sheet, at);
+  if (laid?.blocks.every((b) => b.width === 0) && work.can.insert === 'web') return markOnEmpty(page);
   const found = laid && lineAt(laid, counts, at);
   if (!laid || !found) return null;
   if (aim.way === 'inside' && work.can.insert === 'web') return markInside(laid, counts, at, page);
   const between = markBetween(laid, counts, found, page);
   return aim.way === 'beside' && work.can.insert === 'text' ? markBeside(aim, laid, at) : between;
 }
+
+/** At the beginning of a web page on which nothing stands yet. */
+const markOnEmpty = (page: number): Mark => ({
+  place: { in: 'text', page, after: 0, within: null, letters: null, room: null, beside: null },
+  ...{ x: EDGE, y: EDGE, width: WINDOW.width - 2 * EDGE, height: 0, form: 'line', words: 'On the empty page' },
+});
+/** From its edges, in CSS pixels. */
+const EDGE = 24;
 
 function markOnPage({ work, page, pictures, spread: way, unit }: Aim, sheet: Size, at: Point): Mark {
   const x = Math.min(Math.max(0, at.x / PX), sheet.width);
