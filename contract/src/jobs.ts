@@ -31,6 +31,32 @@ export const SlimSchema = z.strictObject({
 });
 export type SlimWish = z.infer<typeof SlimSchema>;
 
+const CssLength = z.number().min(0).max(100_000);
+/** What makes the pages of a site faster, and how their pictures are laid out in windows of some widths, in CSS pixels. */
+export const ScreensSchema = z.strictObject({
+  copies: z.boolean().describe('smaller copies, for windows that need no more'),
+  lazy: z.boolean().describe('pictures below the first screen are fetched later'),
+  pictures: z
+    .array(
+      z.strictObject({
+        n: z.number().int().positive(),
+        below: z.boolean().describe('the first screen, in every window'),
+        boxes: z
+          .array(
+            z.strictObject({
+              window: z.number().int().min(100).max(10_000),
+              width: CssLength,
+              height: CssLength,
+            }),
+          )
+          .min(1)
+          .max(40),
+      }),
+    )
+    .max(5000),
+});
+export type ScreensWish = z.infer<typeof ScreensSchema>;
+
 /** Kinds of file that a work from nothing can be handed over as. */
 export const HANDED_AS = ['docx', 'odt', 'pptx', 'odp', 'odg', 'svg', 'html', 'pdf', 'png'] as const;
 export const HandedAsSchema = z.enum(HANDED_AS);
@@ -47,6 +73,7 @@ export const JobWishSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('hand-over'),
     slim: SlimSchema.optional(),
+    screens: ScreensSchema.optional().describe('of a site'),
     grouped: z.boolean().optional().describe('each picture in one group with what follows it'),
     as: AsSchema.optional().describe('of a work from nothing'),
   }),

@@ -155,6 +155,7 @@ export {
   type Lying,
 } from './fluid/lying';
 export { edgePath, SECTION_EDGES } from './fluid/section';
+export { copyWidths, drawnIn, sizesOf, type DrawnInWindow } from './fluid/sizes';
 export { LEAST_LETTERS, LETTERS_SHARE, lettersAt } from './fluid/letters';
 export {
   atEveryWidth,

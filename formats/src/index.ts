@@ -11,6 +11,7 @@ export type {
   PagePlan,
   Media,
   OpenedPicture,
+  SitePicture,
   Place,
   Problem,
   ItemFidelity,

@@ -143,6 +143,18 @@ test('opened again its frame is the one of before, and what stands in it stays w
   expect(bare(again).replace('alt="The harbour"', 'alt="Harbour"')).toBe(bare(text(first.write(first.document))));
 });
 
+test('where its page no longer says what Gable knew, the section stays as it is', () => {
+  const html = written(ALONE).replace(/ data-gable="[^"]*"/, ' data-gable=""');
+  const file = openFile(bytes(html));
+  const { frame } = file.pictures[0]!;
+  expect(frame.section).toBeUndefined();
+  const out = text(file.write(withFrames(file, [{ ...frame, shape: { name: 'ellipse', knobs: {} } }])));
+  const [was, is] = [html, out].map((page) => sections(page)[0]!);
+  expect(attribute(is!, 'style')).toBe(attribute(was!, 'style'));
+  expect(wordsOf(is!)).toBe('Open dayEvery Friday');
+  expect(out).toContain('ellipse(50% 50% at 50% 50%)');
+});
+
 test('more words come behind those that are there; taken out, the words stay', () => {
   const first = openFile(bytes(written(ALONE)));
   const out = text(first.write(withSection(first)));

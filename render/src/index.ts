@@ -8,5 +8,6 @@ export { makeSet, type SetWish } from './picture-set';
 export { fontFile, plainFont, registerOwnFont, type PlainFont } from './own-font';
 export type { Original } from './original';
 export { fidelityOf, saveRasterised, storable, type Fidelity, type FontsOf } from './rasterise';
+export { forScreens, screensWords, type ScreensWish } from './screens';
 export { silhouetteFrom } from './silhouette';
 export { parseSlim, slim, slimWords } from './slim';

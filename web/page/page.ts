@@ -393,7 +393,7 @@ async function tellBoxes({ id, window: width }: Extract<Asked, { window: unknown
   await widened(width);
   const boxes = [...document.querySelectorAll<HTMLElement>('[data-picture]')].map((e) => {
     const own = ownBox(e);
-    return { n: Number(e.dataset['picture']), width: own.width, height: own.height };
+    return { n: Number(e.dataset['picture']), top: own.y, width: own.width, height: own.height };
   });
   tell({ id, boxes } satisfies Boxes);
 }

@@ -102,7 +102,7 @@ export interface ItemOnPage extends Spot {
 /** Pictures by their numbers, in CSS pixels. */
 export interface Boxes {
   id: number;
-  boxes: readonly { n: number; width: number; height: number }[];
+  boxes: readonly { n: number; top: number; width: number; height: number }[];
 }
 export interface Shown {
   id: number;

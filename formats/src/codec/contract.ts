@@ -257,6 +257,20 @@ export interface LeftOut {
   count: number;
 }
 
+/** What a page of a site is to say of one of its pictures. */
+export interface SitePicture {
+  n: number;
+  /** Copies of it as WebP, and their widths in pixels. */
+  copies: readonly { width: number; bytes: Uint8Array }[];
+  /** How wide it is drawn (HTML §4.8.4.2.2, sizes). */
+  sizes: string | null;
+  /** Its own width, where it is one of the choices itself. */
+  self: number | null;
+  /** It is fetched once readers come near, or before all others. */
+  lazy: boolean;
+  first: boolean;
+}
+
 /** What every opened file tells and shows, as its codec found it. */
 interface FileFacts {
   format: Format;
@@ -282,6 +296,10 @@ interface FileFacts {
   markup?(page: number, painted?: ReadonlySet<number>): string | null;
   /** A picture of a web page with all that stands around it, as HTML and CSS for another page; null for one that is not framed. */
   snippet?(n: number): string | null;
+  /** Of a site: the data of a picture in a file beside its page; null where it is in none, and where the page names copies already. */
+  besidePage?(n: number): { name: string; bytes: Uint8Array } | null;
+  /** A site whose pages name copies of their pictures, and when these are fetched. */
+  withCopies?(pictures: readonly SitePicture[]): Uint8Array;
   /** The picture that the file itself holds of an item that is not shown; null where there is none that can be shown. */
   likeness?(id: ItemId): Uint8Array | null;
   /**

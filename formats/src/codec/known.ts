@@ -10,7 +10,7 @@ import {
   type PictureItem,
 } from '@gable/core';
 import { stayingAs } from './staying';
-import type { Known, OpenedPicture, PagePlan, Source } from './contract';
+import type { Known, OpenedPicture, PagePlan, SitePicture, Source } from './contract';
 
 /**
  * A file whose pictures are called as `known` says, in the order of the file.
@@ -91,6 +91,10 @@ export function named(file: Source, known: readonly Known[], read: 'all' | 'pict
       backdrop: (page: number, as?: Document) => file.backdrop!(page, as && toFile(as)),
     }),
     ...(file.likeness && { likeness: (id: ItemId) => file.likeness!(inFile(id)) }),
+    ...(file.besidePage && { besidePage: (n: number) => file.besidePage!(numberInFile(n)) }),
+    ...(file.withCopies && {
+      withCopies: (list: readonly SitePicture[]) => file.withCopies!(list.map((p) => ({ ...p, n: numberInFile(p.n) }))),
+    }),
     ...(file.snippet && { snippet: (n: number) => file.snippet!(numberInFile(n)) }),
     pictureBytes: (n) => told(() => file.pictureBytes(numberInFile(n))),
     write: (next, images = new Map()) =>

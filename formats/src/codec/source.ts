@@ -121,6 +121,8 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     leftOut,
     markup,
     snippet,
+    besidePage,
+    withCopies,
     backdrop,
     likeness,
     putInMargin,
@@ -170,6 +172,8 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
     },
     ...(markup && { markup }),
     ...(snippet && { snippet }),
+    ...(besidePage && { besidePage }),
+    ...(withCopies && { withCopies }),
     ...(backdrop && {
       backdrop(page: number, as?: Document) {
         const own = as && opened.sheets[page - 1]?.drawn ? withOwnOf(source.document, as) : null;

@@ -8,6 +8,7 @@ import {
   noSuchPage,
   replacementOf,
   type ReplacementImage,
+  type SitePicture,
   noData,
 } from '../codec/contract';
 import { readDataUrl } from '../codec/data-url';
@@ -19,6 +20,7 @@ import { type Edit, applyEdits } from '../xml/splice';
 import { type Archive, type Entry, readEntry } from '../zip/reader';
 import { spliceArchive } from '../zip/writer';
 import { HTML_ADAPTER, Cascade } from './cascade';
+import { copyName, imageEdits, takesCopies } from './copies';
 import { entryName, sized, imageOrPicture, wordsOfStyle, standing, tagAbove, near } from './find';
 import { embedFonts } from './fonts';
 import { blocksOf, insertImage } from './insert';
@@ -231,6 +233,34 @@ function opened(
       });
       return pageMarkup(page, on, folder);
     },
+    ...(archive && {
+      besidePage(n: number) {
+        const f = found[n - 1] ?? noPicture(n, found.length);
+        return takesCopies(f) ? { name: f.entry!.name, bytes: readEntry(archive, f.entry!) } : null;
+      },
+      withCopies(list: readonly SitePicture[]) {
+        const added = new Map<string, Uint8Array>();
+        const edits = new Map<Page, Edit[]>();
+        // Copies of one file that several pictures show stand there once.
+        const names = new Map<string, string>();
+        for (const picture of list) {
+          const f = found[picture.n - 1] ?? noPicture(picture.n, found.length);
+          const copies = (takesCopies(f) ? picture.copies : []).map(({ width, bytes }) => {
+            const key = `${f.entry!.name} ${width}`;
+            const name = names.get(key) ?? copyName(f.entry!.name, width, (own) => entries.has(own) || added.has(own));
+            names.set(key, name);
+            if (!added.has(name)) added.set(name, bytes);
+            return { name, width };
+          });
+          edits.set(f.page, [...(edits.get(f.page) ?? []), ...imageEdits(f, picture, copies)]);
+        }
+        const changed = [...edits].filter(([, all]) => all.length > 0);
+        return write(
+          new Map(changed.map(([page, all]) => [page.name, page.encode(applyEdits(page.text, all))])),
+          added,
+        );
+      },
+    }),
     snippet(n) {
       const f = found[n - 1] ?? noPicture(n, found.length);
       const { media: about } = pictures[n - 1]!;

@@ -69,12 +69,13 @@ export function sectionEdits(
       },
     ];
   }
-  if (!section) throw staysSection(next.n);
+  if (!section && f.frame.section) throw staysSection(next.n);
   const at = f.outer.sourceCodeLocation!;
   const edits: Edit[] = [{ start: at.startOffset, end: at.endOffset, text: markup }];
   const end = own.section.sourceCodeLocation!.endTag!.startOffset;
   if (flow !== '') edits.push({ start: end, end, text: flow });
-  if (equal([section, next.box.height], [f.frame.section, f.frame.box.height])) return edits;
+  // What Gable knew of it may be lost: then the section stays as its page has it.
+  if (!section || equal([section, next.box.height], [f.frame.section, f.frame.box.height])) return edits;
   const restyle = (e: Tag, start: string): void => {
     const { startOffset, endOffset } = e.sourceCodeLocation!.startTag!;
     edits.push({ start: startOffset, end: endOffset, text: start });

@@ -14,7 +14,7 @@ import {
 } from '@gable/core';
 import type { FontFacts } from '@gable/core/silhouette';
 import type { Begun, HandedAs, PictureContents, Suggestions } from '@gable/contract';
-import type { SetWish } from '@gable/render';
+import type { ScreensWish, SetWish } from '@gable/render';
 import type { Format, Known, LeftOut, OpenedPicture, Sheet, SlimWish } from '@gable/formats';
 import {
   DataTypes,
@@ -191,7 +191,7 @@ export type JobPlan =
       slim?: SlimWish;
       grouped?: true;
     }
-  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish; grouped?: true; as?: As } & Numbered)
+  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish; screens?: ScreensWish; grouped?: true; as?: As } & Numbered)
   /** As they came, and where they stand, in the same order. */
   | ({ kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] } & Numbered)
   | ({ kind: 'set'; frames: Frame[]; set: SetWish } & Numbered);

@@ -64,10 +64,11 @@ export function planFor(work: Work, wish: JobWish): NamedPlan {
   if (wish.kind === 'hand-over') {
     fileOf(work);
     const changes = readChanges(work.changes);
-    const { slim, grouped } = wish;
+    const { slim, screens, grouped } = wish;
     const plan: JobPlan = {
       ...{ kind: 'hand-over', changes, ...numbered(work) },
       ...(slim && { slim }),
+      ...(screens && work.opened.format === 'site' && { screens }),
       ...(grouped && { grouped: true as const }),
     };
     if (!wish.as) return { plan, name: fileNameOf(work) };

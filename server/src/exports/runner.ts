@@ -167,9 +167,10 @@ export class JobRunner {
     if (wish.kind === 'set') return tasks.run('pictureSet', { file, frames: wish.frames, set: wish.set }, watch);
     if (!file) throw new GableError('no-file', 'This work has no file.', 'Export its frames as pictures.');
     const changed = { file, changes: readChanges(wish.changes), slim: wish.slim, grouped: wish.grouped };
+    const { screens } = wish;
     return wish.as
       ? tasks.run('handOverAs', { ...changed, as: wish.as }, watch)
-      : tasks.run('handOver', changed, watch);
+      : tasks.run('handOver', { ...changed, screens }, watch);
   }
 
   /** Changes a job while it is ours. @returns was it? */

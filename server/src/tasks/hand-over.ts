@@ -1,5 +1,5 @@
 import type { GableError } from '@gable/core';
-import { slim, slimWords } from '@gable/render';
+import { forScreens, screensWords, slim, slimWords, type ScreensWish } from '@gable/render';
 import { withTiedGrouped, type SlimWish } from '@gable/formats';
 import { savedBytes, type ChangedFile } from './save';
 import { task, weighFile, type Made } from './task';
@@ -29,6 +29,8 @@ const MAX_REASONS = 5;
 /** What else is to be done to a file that is handed over. */
 export interface HandedOver {
   slim?: SlimWish | undefined;
+  /** Of a site: what makes its pages faster. */
+  screens?: ScreensWish | undefined;
   /** Each picture in one group with what follows it. */
   grouped?: boolean | undefined;
 }
@@ -39,12 +41,14 @@ export const handOver = task({
   setsWords: true,
   seconds: 30 * 60,
   weigh: weighFile,
-  async run({ slim: wish, grouped, ...changed }: ChangedFile & HandedOver, context): Promise<Said> {
+  async run({ slim: wish, screens, grouped, ...changed }: ChangedFile & HandedOver, context): Promise<Said> {
     const passed = new PassedOver();
     const written = await savedBytes(changed, context, context.progress, passed.add);
     const saved = grouped ? withTiedGrouped(written) : written;
-    if (!wish) return { made: await context.made(saved), said: passed.words() };
-    const slimmed = await slim(saved, wish, context.progress);
-    return { made: await context.made(slimmed.bytes), said: passed.words(slimWords(slimmed)) };
+    const slimmed = wish && (await slim(saved, wish, context.progress));
+    const bytes = slimmed?.bytes ?? saved;
+    const quick = screens && (await forScreens(bytes, screens, context.progress));
+    const said = [slimmed && slimWords(slimmed), quick && screensWords(quick)].filter(Boolean).join('; ');
+    return { made: await context.made(quick?.bytes ?? bytes), said: passed.words(said || null) };
   },
 });

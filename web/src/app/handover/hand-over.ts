@@ -23,6 +23,7 @@ import {
   type HandedKind,
   type Job,
   type JobWish,
+  type ScreensWish,
   type ShotPair,
   type SlimWish,
 } from '@gable/contract';
@@ -36,6 +37,7 @@ import { Tick } from '../ui/tick';
 import { addedItems, addedChanges, changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { fidelityWords } from './fidelity-words';
+import { Screens } from './screens';
 import { PageShots } from '../page/page-shots';
 
 const FORMATS = [
@@ -233,6 +235,18 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
           <p class="text-[12.5px] text-soft">The pixels stay as they are.</p>
         </fieldset>
       }
+      @if (what() === 'file' && isSite()) {
+        <fieldset class="mb-4 border-t border-line pt-3 [&_label>span]:text-ink" [disabled]="running()">
+          <legend class="sr-only">Make the pages faster</legend>
+          <p class="mb-2" aria-hidden="true"><strong class="font-semibold">Make the pages faster</strong></p>
+          <gable-tick label="Add smaller copies of pictures" [on]="copies()" (changed)="copies.set($event)" />
+          <p class="mb-2 text-[12.5px] text-soft">In WebP, beside the pictures. Browsers fetch the one they need.</p>
+          <gable-tick label="Load pictures further down later" [on]="lazy()" (changed)="lazy.set($event)" />
+          <p class="text-[12.5px] text-soft">
+            They are fetched once readers come near; the largest at the top comes first.
+          </p>
+        </fieldset>
+      }
       @if (shapes().length > 0 && what() === 'file') {
         <div class="mb-3 flex items-center gap-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2">
           <p class="grow">
@@ -264,6 +278,8 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
             size() === null ? '' : ' instead of ' + shownBytes(size()!)
           }}: {{ j.said }}.
         </p>
+      } @else if (measuring()) {
+        <p class="mb-4 text-[13px] text-soft" role="status">Measuring the pages …</p>
       } @else if (job(); as j) {
         <div class="mb-4 flex items-center gap-3">
           <progress class="slide h-1.5 grow rounded" [value]="j.total ? j.done : 1" [max]="j.total || 1"></progress>
@@ -302,6 +318,7 @@ export class HandOver {
   readonly handed = output<string>();
   private readonly pageShots = inject(PageShots);
   private readonly ownFonts = inject(OwnFonts);
+  private readonly screens = inject(Screens);
   /** The last proof sheet had to do without its pages. */
   private withoutPages = false;
   protected readonly formats = FORMATS;
@@ -341,6 +358,11 @@ export class HandOver {
   protected readonly slims = computed(
     () => (this.begun() ? this.kind()?.slim : this.state.model()?.work.can.slim) ?? 'none',
   );
+  /** Pages of the web, with their pictures beside them. */
+  protected readonly isSite = computed(() => this.state.model()?.work.format === 'site');
+  protected readonly copies = signal(false);
+  protected readonly lazy = signal(false);
+  protected readonly measuring = signal(false);
   /** Is each picture to be in one group with what follows it? */
   protected readonly grouped = signal(false);
   /** Does anything follow a picture, in a kind of file that has groups? */
@@ -453,6 +475,8 @@ export class HandOver {
   open(): void {
     this.slimming.set(NO_SLIMMING);
     this.grouped.set(false);
+    this.copies.set(false);
+    this.lazy.set(false);
     this.again();
   }
 
@@ -550,6 +574,7 @@ export class HandOver {
           ? {
               kind: 'hand-over',
               ...(this.slimmed() && this.slims() !== 'none' && { slim: this.slimming() }),
+              ...(await this.quick(m)),
               ...(this.grouped() && this.groups() && { grouped: true }),
               ...(this.begun() && { as: { kind: this.handedAs(), ppi: this.ppi() } }),
             }
@@ -566,6 +591,18 @@ export class HandOver {
       this.fail(error);
     } finally {
       this.asking.set(false);
+    }
+  }
+
+  /** How pictures are laid out, where pages are to be made faster by that. */
+  private async quick(m: WorkModel): Promise<{ screens?: ScreensWish }> {
+    const [copies, lazy] = [this.copies(), this.lazy()];
+    if (!this.isSite() || !(copies || lazy)) return {};
+    this.measuring.set(true);
+    try {
+      return { screens: { copies, lazy, pictures: await this.screens.measure(m) } };
+    } finally {
+      this.measuring.set(false);
     }
   }
 

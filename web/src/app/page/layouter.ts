@@ -55,11 +55,11 @@ export class Layouter {
     return this.ask((id) => ({ id, bytes }), [bytes]) as Promise<Laid>;
   }
 
-  /** How large pictures of the page are in a window of another width, by their numbers. In CSS pixels. */
-  async boxesIn(window: number): Promise<ReadonlyMap<number, Size>> {
+  /** How large pictures of the page are in a window of another width, and how far down, by their numbers. In CSS pixels. */
+  async boxesIn(window: number): Promise<ReadonlyMap<number, Size & { top: number }>> {
     this.frame.style.width = `${window}px`;
     const { boxes } = (await this.ask((id) => ({ id, window }))) as Boxes;
-    return new Map(boxes.map(({ n, width, height }) => [n, { width, height }]));
+    return new Map(boxes.map(({ n, ...box }) => [n, box]));
   }
 
   async shoot(parts: Extract<Asked, { shoot: unknown }>['shoot']): Promise<string[]> {

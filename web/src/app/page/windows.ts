@@ -46,9 +46,9 @@ function leaps(sizes: ReadonlyMap<number, Sizes>, low: number, high: number): bo
 function boxesFrom(sizes: ReadonlyMap<number, Sizes>): ReadonlyMap<ItemId, readonly BoxInWindow[]> {
   const boxes = new Map<ItemId, BoxInWindow[]>();
   for (const [window, all] of [...sizes].sort(([a], [b]) => a - b))
-    for (const [n, size] of all) {
+    for (const [n, { width, height }] of all) {
       const id = itemIdOf({ n });
-      boxes.set(id, [...(boxes.get(id) ?? []), { window, ...size }]);
+      boxes.set(id, [...(boxes.get(id) ?? []), { window, width, height }]);
     }
   return boxes;
 }

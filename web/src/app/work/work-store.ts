@@ -523,11 +523,12 @@ interface Coming {
   around?: readonly PieceItem[];
 }
 
-/** A new picture, framed as it was where it was copied. */
+/** A new picture, framed as it was where it was copied. A section is one where it stands. */
 function framedLike({ id, at, fill }: PictureItem, like: PictureItem): PictureItem {
   const { tie, ...rest } = like;
-  void tie;
-  return { ...rest, id, at, fill: { ...like.fill, source: fill.source } };
+  const { section, ...looks } = like.fill;
+  void [tie, section];
+  return { ...rest, id, at, fill: { ...looks, source: fill.source } };
 }
 
 /** A kept picture as frames name it. */
