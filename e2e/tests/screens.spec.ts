@@ -43,7 +43,7 @@ test('smaller copies and later loading: Chromium takes the copy that suffices, n
   await sheet.getByRole('button', { name: 'Download file' }).click();
   const out = unzipSync(readFileSync(await (await download).path()));
   await expect(sheet.getByRole('status')).toContainText(
-    /copies of 4 pictures: a telephone fetches [\d.]+ (kB|MB) instead of [\d.]+ (kB|MB), 3 pictures loaded later/,
+    /smaller copies of 4 pictures, a telephone fetches [\d.]+ (kB|MB) instead of [\d.]+ (kB|MB), 3 pictures loaded later/,
   );
   // The pictures themselves are there as they came.
   const came = unzipSync(SITE);

@@ -155,7 +155,7 @@ export function screensWords({ copied, later, before, after }: Omit<Screens, 'by
   const pictures = (n: number): string => (n === 1 ? '1 picture' : `${n} pictures`);
   const words = [
     copied > 0
-      ? `copies of ${pictures(copied)}: a telephone fetches ${shownSize(after)} instead of ${shownSize(before)}`
+      ? `smaller copies of ${pictures(copied)}, a telephone fetches ${shownSize(after)} instead of ${shownSize(before)}`
       : '',
     later > 0 ? `${pictures(later)} loaded later` : '',
   ].filter(Boolean);

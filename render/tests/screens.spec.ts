@@ -69,7 +69,7 @@ test('each gets the copies that its windows need, upright, and no others; what t
   const bytesOf = (name: string): number => out[name]!.length;
   expect(made.after).toBe(bytesOf('wide-1067.webp') + bytesOf('tall-600.webp'));
   expect(screensWords(made)).toMatch(
-    /^copies of 2 pictures: a telephone fetches [\d.]+ (kB|MB) instead of [\d.]+ MB, 3 pictures loaded later$/,
+    /^smaller copies of 2 pictures, a telephone fetches [\d.]+ (kB|MB) instead of [\d.]+ MB, 3 pictures loaded later$/,
   );
 });
 

@@ -191,7 +191,14 @@ export type JobPlan =
       slim?: SlimWish;
       grouped?: true;
     }
-  | ({ kind: 'hand-over'; changes: Changes; slim?: SlimWish; screens?: ScreensWish; grouped?: true; as?: As } & Numbered)
+  | ({
+      kind: 'hand-over';
+      changes: Changes;
+      slim?: SlimWish;
+      screens?: ScreensWish;
+      grouped?: true;
+      as?: As;
+    } & Numbered)
   /** As they came, and where they stand, in the same order. */
   | ({ kind: 'proof'; frames: Frame[]; before: Frame[]; captions: string[]; shots?: ShotPair[] } & Numbered)
   | ({ kind: 'set'; frames: Frame[]; set: SetWish } & Numbered);
