@@ -57,10 +57,12 @@ export async function forScreens(
     return picture && told.boxes.length > 0 ? [{ told, picture }] : [];
   });
   const first = firstOf(known);
+  // One file that several pictures show is encoded once for a width.
+  const done = new Map<string, Uint8Array | null>();
   const list: SitePicture[] = [];
   for (const [i, { told, picture }] of known.entries()) {
     progress(i, known.length);
-    const made = wish.copies ? await copiesOf(picture, told.boxes, () => site.besidePage!(told.n)) : null;
+    const made = wish.copies ? await copiesOf(picture, told.boxes, () => site.besidePage!(told.n), done) : null;
     const lazy = wish.lazy && told.below;
     list.push({
       ...{ n: told.n, lazy, first: wish.lazy && first.has(told.n) },
@@ -85,7 +87,8 @@ interface Made extends Pick<SitePicture, 'copies' | 'sizes' | 'self'> {
 async function copiesOf(
   { frame, size, media }: OpenedPicture,
   boxes: readonly BoxInWindow[],
-  read: () => { bytes: Uint8Array } | null,
+  read: () => { name: string; bytes: Uint8Array } | null,
+  done: Map<string, Uint8Array | null>,
 ): Promise<Made | null> {
   const still = media?.drawable && (media.type === 'jpeg' || media.type === 'png' || media.type === 'webp');
   if (!still || frame.placement.fit === 'tile') return null;
@@ -96,7 +99,9 @@ async function copiesOf(
   if (!own || own.bytes.length < LEAST_BYTES) return null;
   const made: { width: number; bytes: Uint8Array }[] = [];
   for (const width of copies) {
-    const bytes = await copyOf(own.bytes, width);
+    const key = `${own.name} ${width}`;
+    const bytes = done.has(key) ? done.get(key)! : await copyOf(own.bytes, width);
+    done.set(key, bytes);
     if (bytes && bytes.length < own.bytes.length) made.push({ width, bytes });
   }
   if (made.length === 0) return null;

@@ -1,7 +1,4 @@
-import { filled, heightOfWords, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
-
-/** Of the veil under the words, until what the picture needs is worked out. */
-const DIM = 0.4;
+import { overVeil, sizeFor, wordsOf, type Piece } from './piece';
 
 export const headingOver: Piece = {
   name: 'heading-over',
@@ -12,17 +9,6 @@ export const headingOver: Piece = {
     const { drawn, font, words } = context;
     const size = sizeFor(Math.min(drawn.width * 0.6, drawn.height), 0.16);
     const text = wordsOf(font, [{ text: words.heading, size, weight: 700, ink: '#ffffff', align: 'centre' }]);
-    const veil = tiedItem(context, {
-      ...{ name: 'Veil', fill: filled('#000000', DIM) },
-      tie: tieTo(context, { as: 'around' }),
-    });
-    const item = tiedItem(context, {
-      ...{ text, size: { width: drawn.width * 0.9, height: heightOfWords(text, drawn.width * 0.9) } },
-      tie: tieTo(context, { as: 'over', share: 0.9 }),
-    });
-    return [
-      { item: veil, layer: 'front' },
-      { item, layer: 'front' },
-    ];
+    return overVeil(context, text, 0.9);
   },
 };

@@ -140,6 +140,26 @@ export const wordsOf = (
   })),
 });
 
+/** Of the veil under words, until what the picture needs is worked out. */
+const DIM = 0.4;
+
+/** Words over the middle of the picture, so wide a share of it, and what darkens it beneath them. */
+export function overVeil(context: PieceContext, text: Text, share: number): PieceItem[] {
+  const width = context.drawn.width * share;
+  const veil = tiedItem(context, {
+    ...{ name: 'Veil', fill: filled('#000000', DIM) },
+    tie: tieTo(context, { as: 'around' }),
+  });
+  const item = tiedItem(context, {
+    ...{ text, size: { width, height: heightOfWords(text, width) } },
+    tie: tieTo(context, { as: 'over', share }),
+  });
+  return [
+    { item: veil, layer: 'front' },
+    { item, layer: 'front' },
+  ];
+}
+
 /** The words anew, line by line, each with the look of the one that was there, or of the last. */
 export function withLines(text: Text, lines: readonly string[]): Text {
   const last = text.paragraphs.at(-1)!;

@@ -1,7 +1,5 @@
-import { filled, heightOfWords, sizeFor, tieTo, tiedItem, wordsOf, type Piece } from './piece';
+import { overVeil, sizeFor, wordsOf, type Piece } from './piece';
 
-/** Of the veil under the words, until what the picture needs is worked out. */
-const DIM = 0.4;
 /** So high a section is at first, in points: about half a window (common practice). */
 export const SECTION_HEIGHT = 330;
 /** From one side to the other its middle may be so far from that of the window, and still go from edge to edge. */
@@ -24,17 +22,6 @@ export const section: Piece = {
       { text: words.heading, size, weight: 700, ink: '#ffffff', align: 'centre', level: 2 },
       { text: words.more, size: Math.round(size * 0.45), ink: '#ffffff', align: 'centre' },
     ]);
-    const veil = tiedItem(context, {
-      ...{ name: 'Veil', fill: filled('#000000', DIM) },
-      tie: tieTo(context, { as: 'around' }),
-    });
-    const item = tiedItem(context, {
-      ...{ text, size: { width: drawn.width * 0.8, height: heightOfWords(text, drawn.width * 0.8) } },
-      tie: tieTo(context, { as: 'over', share: 0.8 }),
-    });
-    return [
-      { item: veil, layer: 'front' },
-      { item, layer: 'front' },
-    ];
+    return overVeil(context, text, 0.8);
   },
 };

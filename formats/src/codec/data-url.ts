@@ -25,3 +25,6 @@ export function binaryText(bytes: Uint8Array): string {
 /** @param type a media type, such as `image/png` */
 export const writeDataUrl = (bytes: Uint8Array, type: string): string =>
   `data:${type};base64,${btoa(binaryText(bytes))}`;
+
+/** The media type of a kind of picture, such as `png`; only SVG is called otherwise (SVG 2, appendix on its media type). */
+export const mediaTypeOf = (type: string): string => `image/${type === 'svg' ? 'svg+xml' : type}`;

@@ -1,6 +1,6 @@
 import { escapeXml } from '../xml/splice';
 import { readHeader } from '../raster/header';
-import { writeDataUrl } from './data-url';
+import { mediaTypeOf, writeDataUrl } from './data-url';
 import { readEntry, type Archive, type Entry } from '../zip/reader';
 
 /** The bytes of a picture in the file that browsers and painters can show; null for any other, or none. */
@@ -20,6 +20,6 @@ const MAX_BYTES = 1024 * 1024;
 export function likenessMarkup(bytes: Uint8Array | null, label: string): string | null {
   const type = bytes && bytes.length <= MAX_BYTES ? readHeader(bytes)?.type : undefined;
   if (!bytes || type === undefined) return null;
-  const url = writeDataUrl(bytes, `image/${type === 'svg' ? 'svg+xml' : type}`);
+  const url = writeDataUrl(bytes, mediaTypeOf(type));
   return `<img class="shape" data-plate="${escapeXml(label)}" alt="${escapeXml(label)}" src="${url}">`;
 }

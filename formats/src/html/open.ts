@@ -11,7 +11,7 @@ import {
   type SitePicture,
   noData,
 } from '../codec/contract';
-import { readDataUrl } from '../codec/data-url';
+import { mediaTypeOf, readDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseTooMany, refuseBeyond } from '../codec/limits';
 import { MediaParts, describeAddress } from '../codec/media';
 import { rulesOf } from '../css/rules';
@@ -265,10 +265,7 @@ function opened(
       const f = found[n - 1] ?? noPicture(n, found.length);
       const { media: about } = pictures[n - 1]!;
       const bytes = f.data ?? (f.entry && archive ? readEntry(archive, f.entry) : null);
-      return snippetOf(
-        f,
-        bytes && about ? { bytes, type: about.type === 'svg' ? 'image/svg+xml' : `image/${about.type}` } : null,
-      );
+      return snippetOf(f, bytes && about ? { bytes, type: mediaTypeOf(about.type) } : null);
     },
     pictureBytes(n) {
       const f = found[n - 1] ?? noPicture(n, found.length);

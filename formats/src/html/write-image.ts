@@ -64,7 +64,8 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const from = inside.sourceCodeLocation!;
   const name = f.ours?.name ?? freeName(page, taken, (i) => `gable-${next.n + i}`);
   taken.add(name);
-  const inSection = next.section !== undefined || sectionRound(f.outer) !== null;
+  const stands = sectionRound(f.outer) !== null;
+  const inSection = next.section !== undefined || stands;
   const set =
     around && !inSection
       ? standingRound(
@@ -112,7 +113,7 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
   const rules = `\n${[css, ...(set ? [] : restated(f, name)), ...sized].join('\n')}\n`;
   const extras = escapeHtml(encodeWithDigest(next, before + after + rules));
   const markup = `${open}${extras}">${start.slice(2)}${img}${end}`;
-  const whole = inSection && !sectionRound(f.outer) ? imageAlone(f.outer) : f.outer;
+  const whole = inSection && !stands ? imageAlone(f.outer) : f.outer;
   const edits: Edit[] = inSection
     ? sectionEdits(f, next, { frame: markup, name, around })
     : [{ start: at.startOffset, end: at.endOffset, text: set ? set.wrap(markup) : markup }];

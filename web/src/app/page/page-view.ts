@@ -1005,16 +1005,19 @@ export class PageView {
     });
   });
   /** How far shapes of a text are from where they are laid out, in CSS pixels. */
-  private readonly movedInText = computed((): Record<string, Point> => {
-    const [laid, document] = [this.told()?.document, this.document()];
-    if (!laid || !document || !this.isText() || this.came()) return {};
-    const moved = (this.told()?.items ?? []).flatMap(({ id }): [string, Point][] => {
-      const [was, now] = [laid.items[id]?.at.box, document.items[id]?.at.box];
-      if (!was || !now || (was.x === now.x && was.y === now.y)) return [];
-      return [[id, { x: (now.x - was.x) * PX, y: (now.y - was.y) * PX }]];
-    });
-    return Object.fromEntries(moved);
-  });
+  private readonly movedInText = computed(
+    (): Record<string, Point> => {
+      const [laid, document] = [this.told()?.document, this.document()];
+      if (!laid || !document || !this.isText() || this.came()) return {};
+      const moved = (this.told()?.items ?? []).flatMap(({ id }): [string, Point][] => {
+        const [was, now] = [laid.items[id]?.at.box, document.items[id]?.at.box];
+        if (!was || !now || (was.x === now.x && was.y === now.y)) return [];
+        return [[id, { x: (now.x - was.x) * PX, y: (now.y - was.y) * PX }]];
+      });
+      return Object.fromEntries(moved);
+    },
+    { equal },
+  );
   /** What of that is painted over the pages: what lies beneath the text is in them, and what is typed in its field. */
   protected readonly overText = computed(() => {
     const typed = this.around.typing() ? this.around.item()?.id : undefined;
@@ -1166,6 +1169,8 @@ export class PageView {
       if (this.frameReady()) untracked(() => this.post({ id: this.sent.id, typed }));
     });
     effect(() => {
+      // Laid out anew, the pages know of none.
+      this.told();
       const moved = this.movedInText();
       if (this.isText() && this.frameReady()) untracked(() => this.post({ id: this.sent.id, moved }));
     });
