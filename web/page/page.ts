@@ -170,9 +170,16 @@ const NEAR = 18;
 const firstWords = (text: string): string => (text.length <= NEAR ? text : text.slice(0, NEAR).replace(/ [^ ]*$/, ''));
 const lastWords = (text: string): string => (text.length <= NEAR ? text : text.slice(-NEAR).replace(/^[^ ]* /, ''));
 
+/** A frame that was just put into its document may have no size yet: everything in it would be told at 0. */
+async function isSeen(): Promise<void> {
+  for (let i = 0; document.documentElement.getBoundingClientRect().width === 0 && i < 200; i++) await soon();
+}
+const soon = (): Promise<void> => new Promise((done) => setTimeout(done, 5));
+
 /** HTML in the place of all that is here; nothing in it runs. */
 async function show({ bytes, id, given = [] }: Extract<Asked, { bytes: unknown }>): Promise<void> {
   const text = new TextDecoder().decode(bytes);
+  await isSeen();
   forgetShown();
   if (!/<body[^>]* data-flow/.test(text)) return showWeb(text, id, given);
   const next = new DOMParser().parseFromString(text, 'text/html');
@@ -384,7 +391,7 @@ async function bring(given: readonly FontData[]): Promise<void> {
 
 /** Is given a width from outside, which comes when it comes. */
 const widened = async (width: number): Promise<void> => {
-  for (let i = 0; window.innerWidth !== width && i < 200; i++) await new Promise((done) => setTimeout(done, 5));
+  for (let i = 0; window.innerWidth !== width && i < 200; i++) await soon();
 };
 
 /** How large pictures are once the window is so wide; what is in them, their outlines do not count. */
