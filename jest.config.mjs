@@ -30,7 +30,7 @@ const node = {
   },
   // These packages ship as ECMAScript modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(clipper2-ts|flatqueue|d3-contour|d3-array|internmap|culori|pptxtojson|abs-svg-path)/)',
+    '/node_modules/(?!(clipper2-ts|flatqueue|mediabunny|d3-contour|d3-array|internmap|culori|pptxtojson|abs-svg-path)/)',
   ],
   moduleNameMapper: mapper,
 };

@@ -1,4 +1,12 @@
-import { BrushStrokeSchema, FaceSchema, FrameSchema, RegionSchema, ShapeSchema, type ShapeChoice } from '@gable/core';
+import {
+  BrushStrokeSchema,
+  FaceSchema,
+  FrameSchema,
+  KeptVideoSchema,
+  RegionSchema,
+  ShapeSchema,
+  type ShapeChoice,
+} from '@gable/core';
 import { z } from 'zod';
 import { DigestSchema, NameSchema, PixelSideSchema, SizeSchema } from './common';
 
@@ -80,6 +88,7 @@ export const LibraryPictureSchema = z.object({
   type: z.string(),
   size: SizeSchema,
   orientation: z.number().int().describe('as its EXIF data have it'),
+  video: KeptVideoSchema.optional().describe('what it is seen of before that plays'),
 });
 export type LibraryPicture = z.infer<typeof LibraryPictureSchema>;
 export const LibraryQuerySchema = z.object({ q: z.string().max(200).default('') });

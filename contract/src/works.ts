@@ -70,6 +70,7 @@ export const WorkPictureSchema = z.object({
   origin: z.object({ x: z.number(), y: z.number() }).optional().describe('what its box counts from on its sheet'),
   freeable: z.boolean().optional().describe('can it leave the text, or go back into it?'),
   sections: z.literal(true).optional().describe('on a web page: can it be the ground of a section there?'),
+  plays: z.literal(true).optional().describe('its video is in the file, and can be played from there'),
   frame: FrameSchema.describe('as the file has it'),
   size: SizeSchema,
   media: z
@@ -267,6 +268,7 @@ export const FrameFidelitySchema = z.object({
   fidelity: z.enum(['native', 'rasterised-fill', 'rasterised']),
   reasons: z.array(z.string()),
   shape: z.boolean().optional().describe('it becomes a drawing shape, which other programs may not take for a picture'),
+  still: z.literal(true).optional().describe('its video is left out, and its poster stands for it'),
 });
 export type FrameFidelity = z.infer<typeof FrameFidelitySchema>;
 

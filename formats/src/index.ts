@@ -22,10 +22,19 @@ export type {
 } from './codec/contract';
 export { BLANKS, type BlankPage } from './blank';
 export { drawnAs, type Drawn } from './blank/drawn';
-export { CAPABILITIES, FEATURES, IN_THE_BOX, type Capabilities, type Feature, type Format } from './codec/capabilities';
+export {
+  CAPABILITIES,
+  FEATURES,
+  IN_THE_BOX,
+  paintedOf,
+  type Capabilities,
+  type Feature,
+  type Format,
+} from './codec/capabilities';
 export { inflateUpTo, readArchive, readEntry, type Archive, type Entry } from './zip/reader';
 export { spliceArchive } from './zip/writer';
 export { crc32 } from './zip/crc32';
+export { filled, type PiecesOf } from './zip/fill';
 export { readDrawable, readHeader, type PictureHeader } from './raster/header';
 export { decodeXml, parseXml, type Element } from './xml/located';
 export { lifted } from './codec/lifted';

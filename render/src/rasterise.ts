@@ -20,6 +20,7 @@ import {
 import {
   CAPABILITIES,
   IN_THE_BOX,
+  paintedOf,
   withFonts,
   type Feature,
   type FontFile,
@@ -40,8 +41,10 @@ const COARSEST = 150;
 /** How a frame is written: in the file's own terms, or with what those lack painted into pixels. */
 export type Fidelity = 'native' | 'rasterised-fill' | 'rasterised';
 
-export const fidelityOf = (unsupported: readonly Feature[]): Fidelity =>
-  unsupported.length === 0 ? 'native' : unsupported.every((m) => IN_THE_BOX.has(m)) ? 'rasterised-fill' : 'rasterised';
+export const fidelityOf = (unsupported: readonly Feature[]): Fidelity => {
+  const painted = paintedOf(unsupported);
+  return painted.length === 0 ? 'native' : painted.every((m) => IN_THE_BOX.has(m)) ? 'rasterised-fill' : 'rasterised';
+};
 
 /** How a document is saved. */
 export interface SaveOptions {
@@ -70,7 +73,8 @@ export async function saveRasterised(
   const numbers = new Map(source.pictures.map((p) => [itemIdOf(p), p.n]));
   const images = await veilsOf(source, next, original);
   const taken = new Map<string, ReplacementImage>();
-  const ready = async (item: PictureItem, unsupported: readonly Feature[]): Promise<PictureItem> => {
+  const ready = async (wished: PictureItem, unsupported: readonly Feature[]): Promise<PictureItem> => {
+    const item = unsupported.includes('video') ? withoutVideo(wished) : wished;
     const frame = frameOfItem(item, numbers.get(item.id) ?? numbers.size + 1);
     const fidelity = fidelityOf(unsupported);
     if (fidelity !== 'native') {
@@ -122,6 +126,13 @@ export async function saveRasterised(
       if (!passOver || typeof id !== 'string' || items[id] === source.document.items[id]) throw error;
       leaveOut(id, error as GableError);
     }
+}
+
+/** The picture of a video alone. */
+function withoutVideo(item: PictureItem): PictureItem {
+  const { video, ...fill } = item.fill;
+  void video;
+  return { ...item, fill };
 }
 
 /** Fetches files of fonts by their families. @param packed as WOFF2, too */

@@ -9,6 +9,7 @@ import { healthRouter } from './http/health';
 import { libraryRouter } from './library/router';
 import { fontsRouter } from './library/fonts-router';
 import { palettesRouter } from './library/palettes-router';
+import { videosRouter } from './library/videos-router';
 import { silhouettesRouter } from './library/silhouettes-router';
 import { openapiRouter } from './http/openapi';
 import { picturesRouter } from './works/pictures-router';
@@ -40,6 +41,7 @@ export function createApp(
           // Styles of components are put into the page by the framework as style elements.
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'blob:', 'data:'],
+          mediaSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],
           baseUri: ["'self'"],
           formAction: ["'self'"],
@@ -70,6 +72,7 @@ export function createApp(
   app.use('/api', jobsRouter(context, options.stopping));
   app.use('/api/works', worksRouter(context), picturesRouter(context));
   app.use('/api/pictures', libraryRouter(context));
+  app.use('/api/videos', videosRouter(context));
   app.use('/api/silhouettes', silhouettesRouter(context));
   app.use('/api/palettes', palettesRouter());
   app.use('/api/fonts', fontsRouter(context));

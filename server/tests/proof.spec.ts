@@ -21,6 +21,9 @@ async function sheet(pairs: Pairs, progress: (done: number, total: number) => vo
   const nothing = {
     read: () => Promise.reject(new Error('no blobs')),
     readAll: () => Promise.reject(new Error('no blobs')),
+    pieces: () => {
+      throw new Error('no blobs');
+    },
   };
   const file = await spool.write([talk]);
   const { made } = await proofTask.run(

@@ -6,6 +6,8 @@ const known = new Map<string, { url: string } | { painted: ImageBitmap }>();
 /** What is shown on the pages as they are laid out now; a picture of a header is on each of them. */
 let shown = new Map<number, HTMLElement[]>();
 
+type Shown = HTMLImageElement | HTMLVideoElement;
+
 /** The pages are laid out anew: none is shown yet. */
 export const forgetShown = (): void => {
   shown = new Map();
@@ -25,8 +27,14 @@ export async function showGiven(given: readonly Given[]): Promise<void> {
       continue;
     }
     for (const box of boxes) {
-      const image = box.matches('img') ? (box as HTMLImageElement) : box.querySelector('img');
+      const image = (box.matches('img, video') ? box : box.querySelector('img, video')) as Shown | null;
       if (!image) continue;
+      if (image instanceof HTMLVideoElement) {
+        // Of a video its picture is seen.
+        image.poster = what.url;
+        box.dataset['seen'] = '';
+        continue;
+      }
       // What was seen before is there at once; what is new may take its time.
       image.decoding = data ? 'async' : 'sync';
       image.src = what.url;

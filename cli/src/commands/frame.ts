@@ -47,7 +47,7 @@ import {
   withShape,
   withSize,
 } from '@gable/core';
-import { FEATURES, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
+import { FEATURES, paintedOf, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
 import { parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';
@@ -258,7 +258,7 @@ async function frameFile(job: Job, folder: boolean, wish: Wish): Promise<Finding
   );
   const fidelity = opened.fidelity(withFrames(opened, frames.values()));
   for (const p of opened.pictures) {
-    const unsupported = fidelity.get(itemIdOf(p))?.unsupported ?? [];
+    const unsupported = paintedOf(fidelity.get(itemIdOf(p))?.unsupported ?? []);
     if (unsupported.length > 0)
       console.error(
         `${label}Picture ${p.n} has ${unsupported.map((m) => FEATURES[m]).join(' and ')}: painted into its pixels; the original stays in the file.`,

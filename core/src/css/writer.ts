@@ -19,6 +19,8 @@ export interface CssFigure {
 export interface Within {
   /** The markup of the `<img>`, as the page has it. */
   img: string;
+  /** What it is: a video lies in its box as an image does. */
+  tag?: 'img' | 'video';
   /** More attributes of what goes round it. */
   attributes: string;
   /** Which of `filter` and `opacity` the page gives it and the frame's tone now says. */
@@ -84,13 +86,14 @@ export function frameToCss(
   const { box, tone } = frame;
   const part = within ? 'span' : 'div';
   const sure = within ? ' !important' : '';
+  const img = within?.tag ?? 'img';
   const path = silhouettePath(frame);
   const parts = svgParts(frame, null, name);
   const rules: string[] = [];
   const rule = (selector: string, declarations: Record<string, string | null>): void => {
     const body = Object.entries(declarations)
       .filter(([, v]) => v !== null)
-      .map(([k, v]) => `  ${k}: ${v}${selector === ' img' ? sure : ''};`);
+      .map(([k, v]) => `  ${k}: ${v}${selector === ` ${img}` ? sure : ''};`);
     if (body.length > 0) rules.push(`.${name}${selector} {\n${body.join('\n')}\n}`);
   };
   const flip = frame.flip.horizontal || frame.flip.vertical;
@@ -145,9 +148,9 @@ export function frameToCss(
   const place = within
     ? { ...INITIAL_STYLE, ...sizeImage(frame, within), ...placeWithin(frame, picture.size, within) }
     : placeImage(frame, picture.size);
-  rule(' img', { ...place, ...look, ...(tiled && within ? { opacity: '0' } : {}) });
-  if (within && hangsOnWindow(within) && !within.ownFit) rules.push(...narrower(frame, name));
-  if (within) rules.push(...growing(frame, name, place['transform-origin'] === '0 0'));
+  rule(` ${img}`, { ...place, ...look, ...(tiled && within ? { opacity: '0' } : {}) });
+  if (within && hangsOnWindow(within) && !within.ownFit) rules.push(...narrower(frame, name, img));
+  if (within) rules.push(...growing(frame, { name, img }, place['transform-origin'] === '0 0'));
   if (tiled) rule(' i', { ...placeTiles(frame, picture), ...look });
   rule(' > svg', {
     position: 'absolute',
@@ -277,18 +280,22 @@ function covering({ zoom, mirror }: Placement, { x, y }: Lying): Record<string, 
  * The picture grows while it is pointed at, or its link has the focus; not where readers ask for less motion (Media Queries 5 §12.1).
  * @param fromCorner is it mapped from the corner of its box? Growing, it moves by half of what it grows.
  */
-function growing({ hover, overstep, placement }: Frame, name: string, fromCorner: boolean): string[] {
+function growing(
+  { hover, overstep, placement }: Frame,
+  { name, img }: { name: string; img: string },
+  fromCorner: boolean,
+): string[] {
   // A subject over the edge would leave its outline behind; tiles are no picture that grows.
   if (!hover || overstep || placement.fit === 'tile') return [];
   const more = fromCorner ? ` translate: ${percent(1 - hover.zoom, 2)} ${percent(1 - hover.zoom, 2)} !important;` : '';
-  const pointed = `.${name}:hover img, :is(a, button):focus-visible .${name} img`;
+  const pointed = `.${name}:hover ${img}, :is(a, button):focus-visible .${name} ${img}`;
   return [
-    `@media (prefers-reduced-motion: no-preference) {\n  .${name} img { transition: scale 0.5s ease-out, translate 0.5s ease-out; }\n  ${pointed} { scale: ${n(hover.zoom)} !important;${more} }\n}`,
+    `@media (prefers-reduced-motion: no-preference) {\n  .${name} ${img} { transition: scale 0.5s ease-out, translate 0.5s ease-out; }\n  ${pointed} { scale: ${n(hover.zoom)} !important;${more} }\n}`,
   ];
 }
 
 /** Rules for windows of less than the widest kind, the narrower ones later, so that they count. */
-function narrower(frame: Frame, name: string): string[] {
+function narrower(frame: Frame, name: string, img: string): string[] {
   const all = positionsThatHold(frame)?.at ?? [];
   return all
     .slice(0, -1)
@@ -296,7 +303,7 @@ function narrower(frame: Frame, name: string): string[] {
     .map((at) => {
       const body = Object.entries(covering(frame.placement, at)).map(([k, v]) => `    ${k}: ${v} !important;`);
       // Up to the next whole pixel, in the words that older browsers know, too (Media Queries 4 §2.4.2).
-      return `@media (max-width: ${at.upTo! + 0.98}px) {\n  .${name} img {\n${body.join('\n')}\n  }\n}`;
+      return `@media (max-width: ${at.upTo! + 0.98}px) {\n  .${name} ${img} {\n${body.join('\n')}\n  }\n}`;
     });
 }
 

@@ -10,6 +10,7 @@ import {
   OverstepSchema,
   HoverSchema,
   SectionSchema,
+  VideoSchema,
   PositionsSchema,
   PaintSchema,
   PlacementSchema,
@@ -140,13 +141,7 @@ const PictureFill = z.object({
   positions: PositionsSchema.optional(),
   hover: HoverSchema.optional(),
   section: SectionSchema.optional(),
-});
-const VideoFill = z.object({
-  kind: z.literal('video'),
-  source: z.object({ key: IdSchema, type: z.string().max(80), size: SizeSchema }),
-  poster: PictureSourceSchema.nullable(),
-  placement: PlacementSchema,
-  play: z.object({ automatic: z.boolean(), loop: z.boolean(), muted: z.boolean(), controls: z.boolean() }),
+  video: VideoSchema.optional(),
 });
 const PaintFill = z.object({
   kind: z.literal('paint'),
@@ -154,7 +149,7 @@ const PaintFill = z.object({
   /** A veil: what lies beneath it shows through blurred, by this standard deviation in points. */
   blur: z.number().positive().max(BOUNDS.blur).optional(),
 });
-export const FillSchema = z.discriminatedUnion('kind', [PictureFill, VideoFill, PaintFill]);
+export const FillSchema = z.discriminatedUnion('kind', [PictureFill, PaintFill]);
 
 const Run = z.object({
   text: text(10_000),
@@ -223,7 +218,7 @@ const look = {
   finish: z.string().min(1).max(80).optional(),
 };
 
-/** A shape with a picture, a paint, a video or nothing in it, and words or none: one thing, as it is in every format. */
+/** A shape with a picture, a paint or nothing in it, and words or none: one thing, as it is in every format. */
 export const FramedSchema = z.object({
   kind: z.literal('framed'),
   ...base,

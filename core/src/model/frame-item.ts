@@ -23,7 +23,8 @@ export type Standing = Exclude<Position['on'], 'margin'>;
  */
 export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing): PictureItem {
   const { box, turn, flip, alt, shape, seat, outline, shadow, finish } = frame;
-  const { placement, backing, tone, keep, overstep, positions, hover, section, source, anchor, paragraph } = frame;
+  const { placement, backing, tone, keep, overstep, positions, hover, section, video, source, anchor, paragraph } =
+    frame;
   return {
     kind: 'framed',
     id,
@@ -48,6 +49,7 @@ export function itemOfFrame(id: ItemId, frame: Frame, size: Size, on: Standing):
       ...(positions && { positions }),
       ...(hover && { hover }),
       ...(section && { section }),
+      ...(video && { video }),
     },
     text: null,
   };
@@ -60,7 +62,7 @@ const inLine = (at: Position): boolean =>
 /** The item as the frame of the picture with this number. */
 export function frameOfItem(item: PictureItem, n: number): Frame {
   const { at, turn, flip, alt, shape, seat, outline, shadow, finish, fill } = item;
-  const { placement, backing, tone, keep, overstep, positions, hover, section, source } = fill;
+  const { placement, backing, tone, keep, overstep, positions, hover, section, video, source } = fill;
   return {
     n,
     flow: inLine(at) ? 'inline' : 'floating',
@@ -82,6 +84,7 @@ export function frameOfItem(item: PictureItem, n: number): Frame {
     ...(positions && { positions }),
     ...(hover && { hover }),
     ...(section && { section }),
+    ...(video && { video }),
     ...(finish !== undefined && { finish }),
     ...(source.from === 'kept' && { source: replacementOf(source) }),
   };
@@ -98,8 +101,8 @@ function replacementOf({ sha256, name, type, size, orientation }: Source): Sourc
 export function withFrame(item: PictureItem, frame: Frame, size: Size): PictureItem {
   const { finish, ...kept } = item;
   void finish;
-  const { tone, overstep, positions, hover, section, ...fill } = item.fill;
-  void [tone, overstep, positions, hover, section];
+  const { tone, overstep, positions, hover, section, video, ...fill } = item.fill;
+  void [tone, overstep, positions, hover, section, video];
   const on = onWith(item.at.on, frame);
   const next = itemOfFrame(item.id, frame, size, on === 'margin' ? 'anchor' : on);
   return {
@@ -122,13 +125,14 @@ function placedAs(at: Position, { box, anchor, paragraph }: Frame): Position {
 const onWith = (on: Position['on'], { flow }: Frame): Position['on'] =>
   on !== 'line' && on !== 'anchor' ? on : flow === 'inline' ? 'line' : 'anchor';
 
-/** Is it as it was put in, all but its place? */
+/** Is it as it was put in, all but its place, and the video that it is seen of? */
 export const isPlain = ({ id, at, alt, ...item }: PictureItem): boolean => {
-  const { source } = item.fill;
+  const { video, ...fill } = item.fill;
+  const { source } = fill;
   if (source.from !== 'kept') return false;
   const { id: name, at: place, alt: words, ...plain } = newPicture(id, at, source, alt);
-  void [name, place, words];
-  return equal(item, plain);
+  void [name, place, words, video];
+  return equal({ ...item, fill }, plain);
 };
 
 /** A picture that is put in: a plain box that shows all of it upright, as far as the box has its ratio. */

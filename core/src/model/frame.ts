@@ -214,6 +214,39 @@ export const SectionSchema = z.object({
   below: SectionEdgeSchema.optional(),
 });
 
+/** How a video begins, and whether it is heard and goes on. */
+export const PlaySchema = z.object({
+  automatic: z.boolean(),
+  loop: z.boolean(),
+  muted: z.boolean(),
+  controls: z.boolean(),
+});
+/** How a video plays that has just come in. */
+export const PLAYED = { automatic: false, loop: false, muted: false, controls: true };
+export const VIDEO_TYPES = ['mp4', 'webm'] as const;
+/** A video that is kept beside the works. */
+export const KeptVideoSchema = z.object({
+  sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  name: z.string().min(1).max(255).overwrite(wellFormed),
+  type: z.enum(VIDEO_TYPES),
+  bytes: z.number().int().positive(),
+  /** CRC-32, by which packages know it. */
+  crc: z.number().int().min(0).max(0xffffffff),
+  seconds: z.number().positive().max(1e6),
+});
+/** A video that plays in the place of the picture, lying as that does: the picture is what is seen of it before, and where nothing plays. */
+export const VideoSchema = z.object({
+  source: z.discriminatedUnion('from', [
+    KeptVideoSchema.extend({ from: z.literal('kept') }),
+    /** One that the file has itself, by its part or its address. */
+    z.object({ from: z.literal('file'), key: z.string().min(1).max(2000), type: z.string().max(80) }),
+  ]),
+  play: PlaySchema,
+  /** From where and up to where it plays, in seconds; all of it where nothing is said. */
+  start: z.number().min(0).max(1e6).optional(),
+  end: z.number().positive().max(1e6).optional(),
+});
+
 export const FrameSchema = z.object({
   /** Number of the picture in the opened file, from 1, in document order. */
   n: z.number().int().positive(),
@@ -240,6 +273,7 @@ export const FrameSchema = z.object({
   positions: PositionsSchema.optional(),
   hover: HoverSchema.optional(),
   section: SectionSchema.optional(),
+  video: VideoSchema.optional(),
   /** Another picture in the place of the file's own; its bytes are kept under their digest. */
   source: SourceSchema.optional(),
   /** The finish it was laid with, and follows; left out where it follows none. */
@@ -249,6 +283,9 @@ export const FrameSchema = z.object({
 
 export type Size = z.infer<typeof SizeSchema>;
 export type Box = z.infer<typeof BoxSchema>;
+export type Play = z.infer<typeof PlaySchema>;
+export type KeptVideo = z.infer<typeof KeptVideoSchema>;
+export type Video = z.infer<typeof VideoSchema>;
 export type Section = z.infer<typeof SectionSchema>;
 export type SectionEdge = z.infer<typeof SectionEdgeSchema>;
 export type Placement = z.infer<typeof PlacementSchema>;

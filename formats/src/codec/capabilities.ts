@@ -23,6 +23,7 @@ export const FEATURES = {
   flip: 'a flipped frame',
   overstep: 'a subject that reaches over the edge',
   cast: 'a shadow of the subject on its picture',
+  video: 'a video',
   group: 'a look of its own within a group of the older markup',
 } as const;
 export type Feature = keyof typeof FEATURES;
@@ -40,6 +41,7 @@ const DRAWINGML: ReadonlySet<Feature> = new Set([
   'shape',
   'overstep',
   'cast',
+  'video',
 ]);
 /** OpenDocument has no terms for these, or readers do not share them. */
 const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
@@ -58,8 +60,9 @@ const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
   'flip',
   'overstep',
   'cast',
+  'video',
 ]);
-const WEB: ReadonlySet<Feature> = new Set(['shape']);
+const WEB: ReadonlySet<Feature> = new Set(['shape', 'video']);
 
 /** What can be done with files of a format. */
 export interface Capabilities {
@@ -180,6 +183,7 @@ export function unsupportedIn(format: Format, was: Frame, next: Frame): Feature[
     ['flip', !equal(next.flip, was.flip)],
     ['overstep', next.overstep && !equal(next, was)],
     ['cast', next.overstep?.shadow && !equal(next, was)],
+    ['video', next.video && !equal(next.video, was.video)],
     ['shape', !shapeOf(next.shape) && !equal(next.shape, was.shape)],
   ];
   return found.filter(([name, is]) => is && beyond.has(name)).map(([name]) => name);
@@ -188,9 +192,18 @@ export function unsupportedIn(format: Format, was: Frame, next: Frame): Feature[
 /** What only concerns the picture in its box: where it must be painted, outline, shadow and shape stay the file's own. */
 export const IN_THE_BOX: ReadonlySet<Feature> = new Set(['turn', 'mirror', 'tile', 'backing', 'tone', 'outset']);
 
-/** Where a picture is painted into its box, a subject that reaches over that must be painted, too. */
-export const withOverstepping = (found: Feature[], { overstep }: Frame): Feature[] =>
-  overstep && found.length > 0 && found.every((m) => IN_THE_BOX.has(m)) ? [...found, 'overstep'] : found;
+/** Where a picture is painted into its box, a subject that reaches over that must be painted, too; and what is painted is no video. */
+export const withOverstepping = (found: Feature[], { overstep, video }: Frame): Feature[] => {
+  const painted = paintedOf(found);
+  // Of what is painted nothing plays.
+  const still = video && painted.length > 0 && !found.includes('video') ? (['video'] as const) : [];
+  return overstep && painted.length > 0 && painted.every((m) => IN_THE_BOX.has(m))
+    ? [...found, ...still, 'overstep']
+    : [...found, ...still];
+};
+
+/** What of a frame must be painted where a format cannot say it: all but a video, whose picture stands by itself. */
+export const paintedOf = (found: readonly Feature[]): Feature[] => found.filter((m) => m !== 'video');
 
 /** Does nothing differ but the alternative text? Then nothing else is written. */
 export const onlyAlt = (was: Frame, next: Frame): boolean => equal({ ...was, alt: next.alt }, next);

@@ -114,6 +114,8 @@ export interface OpenedPicture {
   media: Media | null;
   /** What the place of its box counts from on its sheet, in points, where that is not the sheet's corner. */
   origin?: { x: number; y: number };
+  /** The data of its own video, where these stand in the file as a part. */
+  clip?: { part: string; range: NonNullable<Media['range']> };
   /** Why the picture cannot be shown; framing it may work all the same. */
   problem: Problem | null;
   /** Words that its shape has in front of the picture. */

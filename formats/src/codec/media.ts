@@ -41,6 +41,18 @@ export function densityIn(archive: Archive, entry: Entry | undefined): { x: numb
   }
 }
 
+/** Where the data of a part stand in its package, and how they are packed. */
+export const rangeOf = ({
+  dataOffset: from,
+  compressedSize,
+  method,
+  size,
+}: Entry): { from: number; to: number; method: number; size: number } => ({
+  ...{ from, to: from + compressedSize },
+  method,
+  size,
+});
+
 /** A picture's data, and why it cannot be shown. */
 export interface Described {
   media: Media | null;
@@ -79,12 +91,7 @@ export class MediaParts {
     if (!entry) return { media: null, problem: problemsIn.missing() };
     const known = this.heads.get(entry.name);
     if (known) return known;
-    const range = {
-      from: entry.dataOffset,
-      to: entry.dataOffset + entry.compressedSize,
-      method: entry.method,
-      size: entry.size,
-    };
+    const range = rangeOf(entry);
     const { media, problem } = describeHead(entry.name, range, this.read(entry));
     const described = { media: media && { ...media, crc: entry.crc }, problem };
     this.heads.set(entry.name, described);

@@ -2,10 +2,14 @@ import type { SitePicture } from '../codec/contract';
 import type { Edit } from '../xml/splice';
 import type { Found } from './page-source';
 import { attributesOf, escapeHtml, parentTag } from './tree';
+import { isVideo } from './video';
 
 /** Can copies of a picture stand beside it? Not where its page names some already (`srcset`, `picture`). */
 export const takesCopies = ({ image, entry }: Pick<Found, 'image' | 'entry'>): boolean =>
-  entry !== undefined && !('srcset' in attributesOf(image)) && parentTag(image)?.tagName !== 'picture';
+  entry !== undefined &&
+  !isVideo(image) &&
+  !('srcset' in attributesOf(image)) &&
+  parentTag(image)?.tagName !== 'picture';
 
 /** The name of a copy beside its picture, which no other file has. */
 export function copyName(name: string, width: number, taken: (name: string) => boolean): string {

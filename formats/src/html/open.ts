@@ -1,5 +1,5 @@
-import { equal } from '@gable/core';
-import { unsupportedIn, refuseUnsupported } from '../codec/capabilities';
+import { equal, type Frame, type KeptVideo } from '@gable/core';
+import { unsupportedIn, refuseUnsupported, withOverstepping, type Feature } from '../codec/capabilities';
 import {
   type Codec,
   type Opened,
@@ -13,7 +13,7 @@ import {
 } from '../codec/contract';
 import { mediaTypeOf, readDataUrl } from '../codec/data-url';
 import { refuseTooLarge, refuseTooMany, refuseBeyond } from '../codec/limits';
-import { MediaParts, describeAddress } from '../codec/media';
+import { MediaParts, describeAddress, rangeOf } from '../codec/media';
 import { rulesOf } from '../css/rules';
 import { decodeWithDigest } from '../metadata/digest';
 import { type Edit, applyEdits } from '../xml/splice';
@@ -26,14 +26,14 @@ import { embedFonts } from './fonts';
 import { blocksOf, insertImage } from './insert';
 import { canBeGround, groundAlone } from './section';
 import { pageMarkup } from './page';
-import { pageFrom, type Page, elements, type Found } from './page-source';
+import { pageFrom, type Page, elementsThat, type Found } from './page-source';
 import { writtenPlace } from './place';
 import { readImage, altOf, looksOf } from './read-image';
 import { sheetsOf } from './sheets';
 import { snippetOf } from './snippet';
 import { siblingRules } from './siblings';
-import { attributesOf } from './tree';
 import { DeclaredSizing, sizingRules } from './declared';
+import { imageAttributes, isPictured, storeVideo, videoOf } from './video';
 import { ownWrap, framed, store } from './write-image';
 
 export const htmlCodec: Codec = {
@@ -78,7 +78,7 @@ function opened(
   const entries = new Map((archive?.entries ?? []).map((e) => [e.name, e]));
   const folder = { archive, entries };
   const media = archive && new MediaParts(archive);
-  const images = pages.flatMap((page) => elements(page.tree, 'img').map((image) => ({ page, image })));
+  const images = pages.flatMap((page) => elementsThat(page.tree, isPictured).map((image) => ({ page, image })));
   refuseTooMany(images.length);
   const cascades = new Map(
     pages.map((p) => {
@@ -104,7 +104,7 @@ function opened(
   const found: Found[] = [];
   const pictures = images.map(({ page, image }, i): OpenedPicture => {
     const n = i + 1;
-    const attributes = attributesOf(image);
+    const attributes = imageAttributes(image);
     const src = attributes['src'] ?? '';
     const data = readDataUrl(src);
     const name = data ? null : entryName(page.name, src);
@@ -121,7 +121,10 @@ function opened(
     // Selectors that led to the image may lead past it since: where it stood is what was written then.
     const written = ours?.style ? writtenPlace(wordsOfStyle(ours.style), ours.name) : null;
     const said = read && written ? null : readImage(standing(image, cascade), n, stored);
-    const frame = read ? { ...read, alt: altOf(attributes) } : said!.frame;
+    const video = videoOf(image);
+    const beside =
+      video?.source.from === 'file' ? entries.get(entryName(page.name, video.source.key) ?? '') : undefined;
+    const frame = { ...(read ?? said!.frame), alt: altOf(attributes), ...(video && { video }) };
     const place = written ?? said!.place;
     const recoloured = said?.recoloured ?? looksOf(style).read;
     found.push({
@@ -141,6 +144,7 @@ function opened(
       },
       freeable: false,
       ...(canBeGround(outer) && { sections: true }),
+      ...(beside && { clip: { part: beside.name, range: rangeOf(beside) } }),
       frame,
       size: stored,
       media: about,
@@ -148,6 +152,12 @@ function opened(
     };
   });
 
+  // A video lies in its box like a picture, but has no tiles.
+  const unsupportedBy = (f: Found, next: Frame): Feature[] =>
+    withOverstepping(
+      unsupportedIn(format, f.frame, next).filter((m) => m !== 'video' || next.placement.fit === 'tile'),
+      next,
+    );
   return {
     format,
     signed: false,
@@ -156,7 +166,7 @@ function opened(
     pictures,
     unsupported(frame) {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
-      return unsupportedIn(format, f.frame, frame);
+      return unsupportedBy(f, frame);
     },
     change(frames, images) {
       const added = new Map<string, Uint8Array>();
@@ -166,11 +176,12 @@ function opened(
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
         const image = replacementOf(next, images);
         if (!image && equal(f.frame, next)) continue;
-        refuseUnsupported(next.n, unsupportedIn(format, f.frame, next));
+        refuseUnsupported(next.n, unsupportedBy(f, next));
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
         const keep = (s: ReplacementImage): string => store(s, f.page, entries, added, format);
-        list.push(...framed(f, next, { image, keep, taken: taken.get(f.page)! }));
+        const keepVideo = (v: KeptVideo): string => storeVideo(v, f.page, entries, added, format);
+        list.push(...framed(f, next, { image, keep, keepVideo, taken: taken.get(f.page)! }));
       }
       const changed = new Map<string, Uint8Array>();
       for (const [page, list] of edits) changed.set(page.name, page.encode(applyEdits(page.text, list)));

@@ -67,13 +67,15 @@ export function pageFrom(name: string, bytes: Uint8Array): Page {
 }
 
 /** Elements of a name in document order; templates and what stands in for scripts are not on the page. */
-export function elements(node: Node, name: string): Tag[] {
+export const elements = (node: Node, name: string): Tag[] => elementsThat(node, (e) => e.tagName === name);
+
+export function elementsThat(node: Node, passes: (e: Tag) => boolean): Tag[] {
   const out: Tag[] = [];
   const stack: Node[] = [node];
   while (stack.length > 0) {
     const at = stack.pop()!;
     if ('tagName' in at) {
-      if (at.tagName === name) out.push(at);
+      if (passes(at)) out.push(at);
       if (at.tagName === 'noscript' || at.tagName === 'template') continue;
     }
     if ('childNodes' in at) for (let i = at.childNodes.length - 1; i >= 0; i--) stack.push(at.childNodes[i]!);

@@ -3,6 +3,7 @@ import { applyEdits, type Edit } from '../xml/splice';
 import type { Page } from './page-source';
 import { dataUrlOf, linkedSheet, selfContained, withImports, type Folder } from './sheets';
 import { attributesOf, escapeHtml, type Node, type Tag } from './tree';
+import { isVideo } from './video';
 
 /** A picture of the page: the image itself, and what goes round it, if anything. */
 export interface OnPage {
@@ -37,6 +38,7 @@ export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Fold
   const { name, text, tree } = page;
   const dropped: Edit[] = [];
   const edits: Edit[] = [];
+  const shownOf = new Map(pictures.map((p) => [p.image, p]));
   const drop = (e: Tag): void => {
     const at = e.sourceCodeLocation;
     if (at) dropped.push({ start: at.startOffset, end: at.endOffset, text: '' });
@@ -49,6 +51,10 @@ export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Fold
         return;
       }
       const at = node.sourceCodeLocation;
+      if (at && shownOf.has(node) && isVideo(node)) {
+        dropped.push({ ...spanOf(at), text: posterOf(node, text, shownOf.get(node)!) });
+        return;
+      }
       if (at && node.tagName in PLATES) {
         dropped.push({ ...spanOf(at), text: plateOf(node, name, folder) });
         return;
@@ -80,8 +86,9 @@ export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Fold
     const at = outer.sourceCodeLocation;
     const own = image.sourceCodeLocation;
     if (!at || !own) continue;
-    const mark = ` ${PICTURE}="${n}"${shown ? ` ${SHOWN}` : ''}`;
+    const mark = markOf(n, shown);
     if (outer !== image) edits.push(after(at.startOffset, outer.tagName, mark));
+    if (isVideo(image)) continue;
     for (const attribute of ['src', 'srcset', 'sizes']) {
       const where = own.attrs?.[attribute];
       if (where) edits.push({ ...spanOf(where), text: '' });
@@ -92,6 +99,19 @@ export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Fold
   const outermost = dropped.filter((d) => !dropped.some((o) => o !== d && d.start >= o.start && d.end <= o.end));
   return `${applyEdits(text, [...kept, ...outermost])}<style>[${PICTURE}]:not([data-seen]){visibility:hidden!important}</style>`;
 }
+
+/** A video with its picture's room, which it takes before it plays; it plays nowhere here. */
+function posterOf(e: Tag, text: string, { n, outer, size, shown }: OnPage): string {
+  const kept = Object.entries(e.sourceCodeLocation?.attrs ?? {}).flatMap(([name, at]) =>
+    /^(class|id|style|width|height|align|hspace|vspace|border|title|lang|dir|data-)/.test(name)
+      ? [` ${text.slice(at.startOffset, at.endOffset)}`]
+      : [],
+  );
+  const mark = outer === e ? markOf(n, shown) : '';
+  return `<video${mark} poster="${standIn(size)}"${kept.join('')}></video>`;
+}
+
+const markOf = (n: number, shown: boolean): string => ` ${PICTURE}="${n}"${shown ? ` ${SHOWN}` : ''}`;
 
 /** The room of something that is not shown, marked with what it is; an inner page keeps it without what it shows. */
 function plateOf(e: Tag, page: string, folder: Folder): string {

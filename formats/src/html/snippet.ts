@@ -5,6 +5,7 @@ import { MARK, elements, type Found } from './page-source';
 import { sectionRound } from './section';
 import { wordsOfStyle } from './find';
 import { attributesOf, parentTag, type Tag } from './tree';
+import { isVideo } from './video';
 
 /**
  * A picture of a page with all that stands around it, as markup and rules for another page: nothing else is needed, and its names are
@@ -30,7 +31,8 @@ export function snippetOf(f: Found, data: { bytes: Uint8Array; type: string } | 
   };
   put(f.outer, MARK, '');
   if (data) {
-    put(image, 'src', `src="${writeDataUrl(data.bytes, data.type)}"`);
+    const name = isVideo(image) ? 'poster' : 'src';
+    put(image, name, `${name}="${writeDataUrl(data.bytes, data.type)}"`);
     put(image, 'srcset', '');
   }
   const markup = applyEdits(page.text.slice(at.startOffset, at.endOffset), edits);

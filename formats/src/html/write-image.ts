@@ -1,4 +1,13 @@
-import { type Frame, frameToCss, positionsThatHold, trimNumber, equal, type Within, shapeOf } from '@gable/core';
+import {
+  type Frame,
+  frameToCss,
+  type KeptVideo,
+  positionsThatHold,
+  trimNumber,
+  equal,
+  type Within,
+  shapeOf,
+} from '@gable/core';
 import { onlyAlt } from '../codec/capabilities';
 import type { AroundPicture, ReplacementImage } from '../codec/contract';
 import { writeDataUrl } from '../codec/data-url';
@@ -12,6 +21,7 @@ import { standingRound } from './around';
 import { imageAlone } from './insert';
 import { standsWith, writtenFluid } from './place';
 import { GROUND_SIZE, sectionEdits, sectionRound } from './section';
+import { elementText, isVideo } from './video';
 import { ascii, attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 /** What we put round an image before: its `data-` attribute (HTML §3.2.6.6) says what only we know. */
@@ -45,6 +55,8 @@ interface Framing {
   /** Another picture, and how it is kept. */
   image?: ReplacementImage | undefined;
   keep?: (s: ReplacementImage) => string;
+  /** How a video is kept, and its address. */
+  keepVideo?: (video: KeptVideo) => string;
   /** Names that are taken on the page. */
   taken: Set<string>;
   /** What stands around it. */
@@ -52,15 +64,16 @@ interface Framing {
 }
 
 /** The changes to a page that frame one image: the rules in its head, and what goes round the image. */
-export function framed(f: Found, next: Frame, { image, keep, taken, around }: Framing): Edit[] {
+export function framed(f: Found, next: Frame, { image, keep, keepVideo, taken, around }: Framing): Edit[] {
   const { page } = f;
   const at = f.outer.sourceCodeLocation!;
   const own = f.image.sourceCodeLocation!;
   if (!image && !around && onlyAlt(f.frame, next)) {
-    const text = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, null);
+    const text = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, { src: null });
     return [{ start: own.startOffset, end: own.endOffset, text }];
   }
-  const inside = f.ours ? imageOrPicture(f.image) : f.outer;
+  // A video is none of the images that a `<picture>` chooses from.
+  const inside = next.video ? f.image : f.ours ? imageOrPicture(f.image) : f.outer;
   const from = inside.sourceCodeLocation!;
   const name = f.ours?.name ?? freeName(page, taken, (i) => `gable-${next.n + i}`);
   taken.add(name);
@@ -76,7 +89,8 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
         )
       : null;
   const src = image && keep ? keep(image) : f.src;
-  const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, image ? src : null);
+  const wish = { src: image ? src : null, keepVideo };
+  const tag = imageTag(page.text.slice(own.startOffset, own.endOffset), f, next, wish);
   const img = page.text.slice(from.startOffset, own.startOffset) + tag + page.text.slice(own.endOffset, from.endOffset);
   const size = image?.size ?? f.size;
   const mark = '\ue000';
@@ -87,11 +101,14 @@ export function framed(f: Found, next: Frame, { image, keep, taken, around }: Fr
       : (declaredFor(f, next, name) ?? { rules: null, ...sizingOf(f, next) });
   const { html, css } = frameToCss(next, { src, size }, name, {
     img: mark,
+    tag: next.video ? 'video' : 'img',
     attributes: ` ${MARK}="${mark}"`,
     recoloured: f.recoloured,
     place: set || inSection ? {} : standsWith(f.place, next, declared !== null),
     ownFit:
       f.place.ownFit &&
+      // Where nothing is said, videos lie otherwise in their boxes.
+      !f.frame.video === !next.video &&
       !positionsThatHold(next) &&
       equal(f.frame.placement, next.placement) &&
       equal(f.frame.box, next.box),
@@ -188,8 +205,19 @@ function headOf({ headEnd }: Page, otherwise: number): Pick<Edit, 'start' | 'end
   return { start: at, end: at };
 }
 
-/** The `<img>` as the page has it, with another text or another address where they changed. */
-function imageTag(text: string, f: Found, next: Frame, src: string | null): string {
+/** The `<img>`, or the video, as the page has it, with another text or another address where they changed. */
+function imageTag(
+  text: string,
+  f: Found,
+  next: Frame,
+  { src, keepVideo = noVideo }: { src: string | null; keepVideo?: Framing['keepVideo'] },
+): string {
+  if (isVideo(f.image) || next.video) {
+    const { frame, image } = f;
+    if (isVideo(image) && src === null && frame.alt === next.alt && equal(frame.video, next.video)) return text;
+    const wish = { poster: src ?? f.src, alt: next.alt, was: frame.video, video: next.video, keep: keepVideo };
+    return elementText(text, image, wish);
+  }
   const locations = f.image.sourceCodeLocation?.attrs ?? {};
   const base = f.image.sourceCodeLocation!.startOffset;
   const edits: Edit[] = [];
@@ -206,6 +234,10 @@ function imageTag(text: string, f: Found, next: Frame, src: string | null): stri
   }
   return edits.length === 0 ? text : applyEdits(text, edits);
 }
+
+const noVideo = (): never => {
+  throw new Error('A video came where none can.');
+};
 
 /** Another picture: in a site a file beside the page, in a single page its data. */
 export function store(

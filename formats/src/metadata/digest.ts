@@ -10,8 +10,8 @@ export const METADATA_NAMESPACE = 'urn:gable:frame:1';
 export const digest = (markup: string): string => crc32(new TextEncoder().encode(markup)).toString(16).padStart(8, '0');
 
 export function encodeWithDigest(frame: Frame, markup: string): string {
-  const { source, ...known } = frame;
-  void source;
+  const { source, video, ...known } = frame;
+  void [source, video];
   return JSON.stringify({ digest: digest(markup), frame: known });
 }
 

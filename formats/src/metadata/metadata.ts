@@ -45,8 +45,8 @@ const TOLERANCE = { length: 1.5 / 12_700 + 2e-5, share: 2e-5, turn: 0.01, path: 
  */
 export function encodeMetadata(frame: Frame, size: Size, named: (shape: Shape) => boolean = readsBack): string | null {
   if (!isBeyondNative(frame, size, named)) return null;
-  const { n, alt, source, flow, anchor, paragraph, ...known } = frame;
-  void [n, alt, source, flow, anchor, paragraph];
+  const { n, alt, source, video, flow, anchor, paragraph, ...known } = frame;
+  void [n, alt, source, video, flow, anchor, paragraph];
   const text = JSON.stringify(known);
   return text.length > MAX_TEXT_CHARS + (frame.overstep ? MAX_SUBJECT_CHARS : 0) ? null : text;
 }
@@ -104,8 +104,8 @@ function parse(text: string | undefined, native: Frame): Frame | null {
     const known = JSON.parse(text) as object;
     const read = readFrame({ ...known, n: native.n, alt: native.alt, flow: native.flow });
     if (!read) return null;
-    const { tone, source, anchor, paragraph, ...frame } = read;
-    void [tone, source, anchor, paragraph];
+    const { tone, source, video, anchor, paragraph, ...frame } = read;
+    void [tone, source, video, anchor, paragraph];
     return { ...frame, ...(native.anchor && { anchor: native.anchor }) };
   } catch {
     return null;

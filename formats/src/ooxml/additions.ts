@@ -13,6 +13,7 @@ const EXTENSION = { png: 'png', jpeg: 'jpeg', gif: 'gif' } as const;
 export class Additions {
   readonly entries = new Map<string, Uint8Array>();
   private readonly media = new Map<Uint8Array, string>();
+  private readonly videos = new Map<string, string>();
   private readonly ids = new Map<string, string>();
   private readonly types = new Set<string>();
 
@@ -78,6 +79,21 @@ export class Additions {
     return name;
   }
 
+  /** Keeps the data part of a video. @returns its name */
+  storeVideo(bytes: Uint8Array, { sha256, type }: { sha256: string; type: string }, mediaType: string): string {
+    const known = this.videos.get(sha256);
+    if (known !== undefined) return known;
+    const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1);
+    let i = this.videos.size + 1;
+    let name: string;
+    do name = `${folder}media/gable-video${i++}.${type}`;
+    while (this.pack.entry(name) || this.entries.has(name));
+    this.videos.set(sha256, name);
+    this.entries.set(name, bytes);
+    this.declare(type, mediaType);
+    return name;
+  }
+
   /** A content type for an extension that has none yet. */
   declare(extension: string, type: string): void {
     const { root } = this.pack.part('[Content_Types].xml');
@@ -105,32 +121,34 @@ export class Additions {
     return this.relatePart(part, media, 'image', strict);
   }
 
-  /** A relationship of a part to another. @returns its id */
+  /**
+   * A relationship of a part to another.
+   * @param kind of the standard, or the whole name of one that is not
+   * @returns its id
+   */
   relatePart(part: string, target: string, kind: string, strict: boolean): string {
-    const key = `${part} ${target}`;
+    const key = `${part} ${target} ${kind}`;
     const known = this.ids.get(key);
     if (known) return known;
     const name = relationshipsPart(part);
-    if (!this.pack.entry(name)) return this.relateAnew(name, key, target, kind, strict);
+    const type = kind.includes(':') ? kind : `${relationshipBase(strict)}/${kind}`;
+    if (!this.pack.entry(name)) return this.relateAnew(name, key, target, type);
     const { root } = this.pack.part(name);
     const taken = new Set([...root.children.map((r) => r.attributes['Id']), ...this.ids.values()]);
     let i = this.ids.size + 1;
     while (taken.has(`rIdGable${i}`)) i++;
     const id = `rIdGable${i}`;
     this.ids.set(key, id);
-    const base = relationshipBase(strict);
     const prefix = root.name.slice(0, root.name.length - root.local.length);
-    this.splices
-      .of(name)
-      .append(root, `<${prefix}Relationship Id="${id}" Type="${base}/${kind}" Target="/${target}"/>`);
+    this.splices.of(name).append(root, `<${prefix}Relationship Id="${id}" Type="${type}" Target="/${target}"/>`);
     return id;
   }
 
   /** A part that has no relationships yet gets a part for them. */
-  private relateAnew(name: string, key: string, target: string, kind: string, strict: boolean): string {
+  private relateAnew(name: string, key: string, target: string, type: string): string {
     const id = `rIdGable${this.ids.size + 1}`;
     this.ids.set(key, id);
-    const own = `<Relationship Id="${id}" Type="${relationshipBase(strict)}/${kind}" Target="/${target}"/>`;
+    const own = `<Relationship Id="${id}" Type="${type}" Target="/${target}"/>`;
     const begun = this.entries.get(name);
     const text = begun
       ? new TextDecoder().decode(begun).replace('</Relationships>', `${own}</Relationships>`)

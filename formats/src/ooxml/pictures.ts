@@ -1,13 +1,14 @@
-import { equal, type Frame } from '@gable/core';
+import { equal, type Frame, type Video } from '@gable/core';
 import { canOverstep } from '../equivalents/offset-outline';
 import { canFoldInnerTransform, withoutFoldable } from '../equivalents/inner-transform';
-import { densityIn, MediaParts, problemsIn } from '../codec/media';
+import { densityIn, MediaParts, problemsIn, rangeOf } from '../codec/media';
 import { refuseTooMany } from '../codec/limits';
 import { unsupportedIn, refuseUnsupported, withOverstepping, type Feature } from '../codec/capabilities';
 import { noData, noPicture, replacementOf, type Opened, type OpenedPicture } from '../codec/contract';
 import type { Format } from '../codec/capabilities';
 import { readText } from '../drawingml/read-shape';
 import { child } from '../xml/located';
+import type { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { readEntry } from '../zip/reader';
 import { Additions } from './additions';
@@ -37,6 +38,15 @@ interface Source {
   theme: (part: string) => Theme;
   /** Is told which frames have moved, so that what is tied to them follows. */
   follow?: (splices: Splices, moved: readonly MovedFrame[]) => void;
+  /** Its videos, where it has some. */
+  videos?: Videos;
+}
+
+/** How a picture is a video. */
+interface Videos {
+  can(site: Site): boolean;
+  read(site: Site): Video | undefined;
+  write(writing: { splice: Splice; additions: Additions }, site: Site, was: Video | undefined, now?: Video): void;
 }
 
 /** A frame that has another place, size or turn. */
@@ -54,7 +64,12 @@ const isHeld = ({ holder, group }: Site): boolean =>
  * A line off the edge is part of the geometry (`offset-outline.ts`), where a shadow inside the shape would fall from it, too. What
  * is turned inside its shape is a turned frame with its shape turned back (`inner-transform.ts`).
  */
-function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: ReadPicture, next: Frame): Feature[] {
+function unsupportedBy(
+  { format, videos }: Pick<Source, 'format' | 'videos'>,
+  { site, legacy, twins }: Found,
+  read: ReadPicture,
+  next: Frame,
+): Feature[] {
   if (legacy?.group) return isPlainInGroup(read, next) ? [] : ['group'];
   // A picture that becomes a shape for its tiles takes its data along as they are.
   const becomesTiles = next.placement.fit === 'tile' && read.frame.placement.fit !== 'tile';
@@ -63,6 +78,7 @@ function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: Rea
     ...(next.tone && { tone: becomesTiles || !canRecolour(next.tone) }),
     outside: next.shadow?.kind === 'inner',
     overstep: !!legacy || !canOverstep(next),
+    video: !!legacy || videos?.can(site) !== true,
     tile: !!legacy || twins.length > 0 || (becomesTiles && !!read.frame.tone) || !canTile(site, next),
   };
   const lies = (m: Feature): boolean => known[m] ?? true;
@@ -80,7 +96,7 @@ function unsupportedBy(format: Format, { site, legacy, twins }: Found, read: Rea
 }
 
 /** The pictures of a package that have been found in its parts, as a file. @throws GableError `too-many-pictures` */
-export function openOoxml({ format, pack, main, found, pages, theme, readPages, follow }: Source): Opened {
+export function openOoxml({ format, pack, main, found, pages, theme, readPages, follow, videos }: Source): Opened {
   refuseTooMany(found.length);
   const reads: ReadPicture[] = [];
   const parts = new MediaParts(pack.archive);
@@ -97,17 +113,20 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages, 
           () => theme(site.part),
           () => densityIn(pack.archive, media ? pack.entry(media.part) : undefined),
         );
-    reads.push(read);
+    const video = legacy ? undefined : videos?.read(site);
+    const frame = video ? { ...read.frame, video } : read.frame;
+    reads.push({ ...read, frame });
     const words =
       site.pic.local === 'sp' ? readText(child(site.pic, 'txBody'), { theme: () => theme(site.part) }) : null;
     return {
       n,
       where,
       freeable,
-      frame: read.frame,
+      frame,
       size: read.size,
       media,
       problem,
+      ...clipOf(pack, video),
       ...(words && { words }),
       ...(fauxOutline ? { faked: { weight: fauxOutline.weight, colour: fauxOutline.colour } } : {}),
     };
@@ -131,7 +150,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages, 
     pictures,
     unsupported(frame) {
       const read = reads[frame.n - 1] ?? noPicture(frame.n, pictures.length);
-      return unsupportedBy(format, found[frame.n - 1]!, read, frame);
+      return unsupportedBy({ format, videos }, found[frame.n - 1]!, read, frame);
     },
     change(frames, images) {
       const splices = new Splices((name) => pack.part(name));
@@ -141,7 +160,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages, 
         const at = found[next.n - 1];
         const read = reads[next.n - 1];
         if (!at || !read) noPicture(next.n, pictures.length);
-        refuseUnsupported(next.n, unsupportedBy(format, at, read, next));
+        refuseUnsupported(next.n, unsupportedBy({ format, videos }, at, read, next));
         const image = replacementOf(next, images);
         // A real outline takes the place of the one that was faked.
         if (at.fauxOutline && !read.frame.outline && next.outline)
@@ -156,6 +175,7 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages, 
         for (const site of [at.site, ...at.twins]) {
           writePicture(splices.of(site.part), site, image ? { ...read, size: image.size } : read, next);
           if (image) for (const each of eachFill(site)) additions.replaceImage(each, image);
+          videos?.write({ splice: splices.of(site.part), additions }, site, read.frame.video, next.video);
         }
         const { frame: was } = read;
         if (!equal([was.box, was.turn, was.flip], [next.box, next.turn, next.flip]))
@@ -170,6 +190,12 @@ export function openOoxml({ format, pack, main, found, pages, theme, readPages, 
       return entry ? readEntry(pack.archive, entry) : noData(picture);
     },
   };
+}
+
+/** Where a video of the package itself stands. */
+function clipOf(pack: Package, video: Video | undefined): Pick<OpenedPicture, 'clip'> {
+  const entry = video?.source.from === 'file' ? pack.entry(video.source.key) : undefined;
+  return entry ? { clip: { part: entry.name, range: rangeOf(entry) } } : {};
 }
 
 /** Finds a picture's data and reads its header, once for each part. */

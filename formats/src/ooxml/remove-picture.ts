@@ -39,9 +39,11 @@ function removePicture(splices: Splices, n: number, { site, twins, fauxOutline, 
   if (fauxOutline) splices.of(fauxOutline.part).replace(fauxOutline.element, '');
 }
 
-/** A slide's timing refers to shapes by id (§19.5.72, spTgt). */
+/** A slide's timing refers to shapes by id (§19.5.72, spTgt); what only plays there is not moved. */
 export function isAnimated(root: Element, id: string | undefined): boolean {
-  const visit = (e: Element): boolean => (e.local === 'spTgt' && e.attributes['spid'] === id) || e.children.some(visit);
+  const visit = (e: Element): boolean =>
+    !/^(video|audio|cmd)$/.test(e.local) &&
+    ((e.local === 'spTgt' && e.attributes['spid'] === id) || e.children.some(visit));
   const timing = child(root, 'timing');
   return id !== undefined && timing !== undefined && visit(timing);
 }

@@ -24,6 +24,7 @@ import { isStrict } from '../ooxml/names';
 import { filledShape } from '../drawingml/fill-shape';
 import type { Package } from '../ooxml/package';
 import { isAnimated } from '../ooxml/remove-picture';
+import { letTimingGo } from './timing';
 import { child, descend, encodeXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
@@ -165,9 +166,10 @@ function namesOf(items: readonly ItemId[], elements: ReadonlyMap<ItemId, Element
   return names;
 }
 
-/** Connectors lose their hold on what is gone (§20.1.2.2.36, stCxn; §20.1.2.2.13, endCxn). */
+/** Connectors lose their hold on what is gone, and nothing of it plays any more (§20.1.2.2.36, stCxn; §20.1.2.2.13, endCxn). */
 function letGo(splice: Splice, root: Element, names: ReadonlySet<string>): void {
   if (names.size === 0) return;
+  letTimingGo(splice, root, names);
   const visit = (e: Element): void => {
     if ((e.local === 'stCxn' || e.local === 'endCxn') && names.has(e.attributes['id'] ?? '')) splice.replace(e, '');
     else e.children.forEach(visit);

@@ -30,6 +30,7 @@ import { isLocked, setLocked } from '../drawingml/locks';
 import { Additions } from '../ooxml/additions';
 import { isStrict } from '../ooxml/names';
 import { Splices } from '../xml/splices';
+import type { Site } from '../drawingml/site';
 import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
 import type { Sheet } from '../codec/contract';
@@ -45,6 +46,7 @@ import { drawingOf } from '../drawingml/tie-text';
 import { followFrames } from './glue';
 import { arrangePages } from './pages';
 import { restyle } from './restyle';
+import { canBeVideo, readVideo, writeVideo } from './video';
 import { backdropOf, groundOf, itemsOf, type Layer } from './read-page';
 import { measure } from '../drawingml/values';
 
@@ -275,7 +277,8 @@ export function openDeck(pack: Package, main: string): Opened {
   const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(document!, id));
   const follow = (splices: Splices, moved: readonly MovedFrame[]): void =>
     followFrames(splices, (part) => pack.part(part).root, moved);
-  const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow });
+  const videos = { can: canBeVideo, read: (site: Site) => readVideo(pack, site), write: writeVideo };
+  const file = openOoxml({ format: 'pptx', pack, main, found, pages, theme, readPages, follow, videos });
   const pagesAsPlanned = (plan: readonly PagePlan[]): Uint8Array => arrangePages({ pack, main, slides }, plan);
   return Object.assign(file, {
     backdrop,

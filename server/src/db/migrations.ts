@@ -376,4 +376,9 @@ export const migrations: Migration[] = [
          DROP TABLE fonts`,
       ),
   },
+  {
+    name: '0019-videos',
+    up: ({ context }) => sql(context, 'ALTER TABLE pictures ADD COLUMN video jsonb'),
+    down: ({ context }) => sql(context, 'ALTER TABLE pictures DROP COLUMN video'),
+  },
 ];

@@ -8,6 +8,7 @@ import {
   type ColourPalette,
   type Finish,
   type Frame,
+  type KeptVideo,
   type Region,
   type ShapeChoice,
   type Structure,
@@ -151,6 +152,8 @@ export class Picture extends Model<InferAttributes<Picture>, InferCreationAttrib
   declare width: number;
   declare height: number;
   declare orientation: number;
+  /** What it is seen of before that plays. */
+  declare video: CreationOptional<KeptVideo | null>;
   declare usedAt: Date;
 }
 
@@ -349,6 +352,7 @@ export function defineModels(sequelize: Sequelize): void {
       width: whole(),
       height: whole(),
       orientation: whole(),
+      video: { type: DataTypes.JSONB },
       usedAt: { type: DataTypes.DATE, allowNull: false },
     },
     { ...common, tableName: 'pictures', timestamps: false },

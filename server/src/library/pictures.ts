@@ -14,6 +14,7 @@ export const toJson = (p: Picture): LibraryPicture => ({
   type: p.type,
   size: { width: p.width, height: p.height },
   orientation: p.orientation,
+  ...(p.video && { video: p.video }),
 });
 
 /** Keeps a picture's bytes, once for each content. @throws GableError for what is no picture, or too large a one */
@@ -39,6 +40,23 @@ export async function keepPicture(
       await picture.update({ usedAt: new Date(), ...shown, ...(kind === 'stock' && { words }) }, { transaction });
     }
     return picture;
+  });
+}
+
+/** Keeps a video with the picture that is seen of it before it plays. @throws GableError `not-a-video` */
+export async function keepVideo(
+  context: AppContext,
+  picture: Picture,
+  { file, name }: { file: Made; name: string },
+): Promise<Picture> {
+  const { type, seconds, crc } = await context.tasks.run('keepVideo', { file, name });
+  const { sha256, size: bytes } = file;
+  const owner = { kind: 'picture', id: picture.sha256 } as const;
+  return context.sequelize.transaction(async (transaction) => {
+    await context.blobs.put({ ...file, pieces: context.spool.pieces(file, 1024 * 1024) }, owner, transaction);
+    const before = picture.video?.sha256;
+    if (before !== undefined && before !== sha256) await context.blobs.letGo(before, owner, transaction);
+    return picture.update({ video: { sha256, name, type, bytes, crc, seconds } }, { transaction });
   });
 }
 

@@ -4,11 +4,12 @@ import type { AppContext } from '../context';
 import type { PictureSource } from '../tasks/picture-source';
 import { receive } from '../http/receive';
 import { addFactsTo } from './facts';
-import { findPicture, hidePicture, keepPicture, proxyOf, searchPictures, toJson } from './pictures';
+import { findPicture, hidePicture, keepPicture, keepVideo, proxyOf, searchPictures, toJson } from './pictures';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 /** A picture larger than this is refused before it is read. */
 const PICTURE_BYTES = 100 * 1024 * 1024;
+const VIDEO_BYTES = 500 * 1024 * 1024;
 
 /** `/api/pictures`: the stock, and the author's earlier pictures, found by word. */
 export function libraryRouter(context: AppContext): Router {
@@ -19,6 +20,18 @@ export function libraryRouter(context: AppContext): Router {
     const file = await receive(req, context.spool, PICTURE_BYTES, 'pictures can have 100 MB');
     try {
       res.status(201).json(toJson(await keepPicture(context, file, name)));
+    } finally {
+      await context.spool.remove(file);
+    }
+  });
+
+  /** The video that a kept picture is seen of before it plays. */
+  router.put('/:sha256/video', async (req, res) => {
+    const name = PictureNameSchema.parse(req.query['name']);
+    const picture = await findPicture(req.params.sha256);
+    const file = await receive(req, context.spool, VIDEO_BYTES, 'videos can have 500 MB', 'Use a shorter video.');
+    try {
+      res.json(toJson(await keepVideo(context, picture, { file, name })));
     } finally {
       await context.spool.remove(file);
     }

@@ -5,6 +5,7 @@ import { outputTypeOf, saveRasterised } from '@gable/render';
 import { paintScene, pieceDrawing } from '@gable/render/piece';
 import { sceneOf, sceneOfPiece } from '@gable/render/scene';
 import { originalsOf } from './originals';
+import { withVideos } from './save';
 import { openRef, task, weighFile, type FileRef, type Made } from './task';
 
 /** A picture of a web page with all that stands around it, for another page. @throws GableError `bad-output` */
@@ -55,7 +56,7 @@ export const exportScene = task({
       const saved = openFile(await saveRasterised(source, document, { original }), {
         ...(source.known && { known: source.known }),
       });
-      return context.made(new TextEncoder().encode(snippetIn(saved, wish.n)));
+      return context.made(withVideos(new TextEncoder().encode(snippetIn(saved, wish.n)), context));
     }
     const piece = pieceDocument(document, itemIdOf(wish));
     if (!piece)

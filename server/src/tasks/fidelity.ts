@@ -1,6 +1,6 @@
 import { itemIdOf, type Frame } from '@gable/core';
 import { type Fidelity, fidelityOf } from '@gable/render';
-import { FEATURES, withFrames, type ItemFidelity } from '@gable/formats';
+import { FEATURES, paintedOf, withFrames, type ItemFidelity } from '@gable/formats';
 import { openRef, task, weighFile, type FileRef } from './task';
 
 /** How a frame will be written, and what for. */
@@ -10,6 +10,8 @@ export interface FrameFate {
   reasons: string[];
   /** It becomes a drawing shape, which other programs may not take for a picture. */
   shape: boolean;
+  /** Its video is left out. */
+  still?: true;
 }
 
 /** What will be native, and what painted into pixels. */
@@ -29,8 +31,9 @@ export function fateOf(n: number, { unsupported, becomesShape }: ItemFidelity = 
   return {
     n,
     fidelity: fidelityOf(unsupported),
-    reasons: unsupported.map((m) => FEATURES[m]),
+    reasons: paintedOf(unsupported).map((m) => FEATURES[m]),
     shape: becomesShape,
+    ...(unsupported.includes('video') && { still: true as const }),
   };
 }
 const AS_IT_IS: ItemFidelity = { unsupported: [], becomesShape: false };

@@ -8,7 +8,7 @@ import type { As } from '../db/models';
 import { PassedOver, type HandedOver, type Said } from './hand-over';
 import { originalsOf } from './originals';
 import { sceneOf } from '@gable/render/scene';
-import type { ChangedFile } from './save';
+import { withVideos, type ChangedFile } from './save';
 import { openRef, task, weighFile } from './task';
 
 const isPainted = (kind: HandedAs): kind is PaintedKind & HandedAs => kind === 'png' || kind === 'pdf';
@@ -56,9 +56,10 @@ export const handOverAs = task({
     const files = [];
     for (const page of parts) files.push(await saved(page));
     const bytes = asOne(kind, files);
-    if (!wish || CAPABILITIES[kind].slim === 'none') return { made: await context.made(bytes), said: passed.words() };
+    if (!wish || CAPABILITIES[kind].slim === 'none')
+      return { made: await context.made(withVideos(bytes, context)), said: passed.words() };
     const slimmed = await slim(bytes, wish, context.progress);
-    return { made: await context.made(slimmed.bytes), said: passed.words(slimWords(slimmed)) };
+    return { made: await context.made(withVideos(slimmed.bytes, context)), said: passed.words(slimWords(slimmed)) };
   },
 });
 

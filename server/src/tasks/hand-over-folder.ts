@@ -3,7 +3,7 @@ import { withTiedGrouped } from '@gable/formats';
 import { Zip, ZipPassThrough } from 'fflate';
 import { fileName } from '../http/file-name';
 import { PassedOver, type HandedOver, type Said } from './hand-over';
-import { savedBytes, type ChangedFile } from './save';
+import { savedBytes, withVideos, type ChangedFile } from './save';
 import { task } from './task';
 
 /** A file of a folder, under its name. */
@@ -45,7 +45,16 @@ export const handOverFolder = task({
         const entry = new ZipPassThrough(fileName(file.name, taken));
         entry.mtime = new Date(1980, 0, 1);
         zip.add(entry);
-        entry.push(bytes, true);
+        const whole = withVideos(bytes, context);
+        if (whole instanceof Uint8Array) entry.push(whole, true);
+        else {
+          for await (const piece of whole) {
+            entry.push(piece);
+            yield* ready;
+            ready = [];
+          }
+          entry.push(new Uint8Array(0), true);
+        }
         begun += countOf(file);
         if (failed) throw failed as Error;
         yield* ready;

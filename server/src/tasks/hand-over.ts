@@ -1,7 +1,7 @@
 import type { GableError } from '@gable/core';
 import { forScreens, screensWords, slim, slimWords, type ScreensWish } from '@gable/render';
 import { withTiedGrouped, type SlimWish } from '@gable/formats';
-import { savedBytes, type ChangedFile } from './save';
+import { savedBytes, withVideos, type ChangedFile } from './save';
 import { task, weighFile, type Made } from './task';
 
 /** A long job's result: the file, and what was done to make it smaller, in words. */
@@ -49,6 +49,6 @@ export const handOver = task({
     const bytes = slimmed?.bytes ?? saved;
     const quick = screens && (await forScreens(bytes, screens, context.progress));
     const said = [slimmed && slimWords(slimmed), quick && screensWords(quick)].filter(Boolean).join('; ');
-    return { made: await context.made(quick?.bytes ?? bytes), said: passed.words(said || null) };
+    return { made: await context.made(withVideos(quick?.bytes ?? bytes, context)), said: passed.words(said || null) };
   },
 });

@@ -12,6 +12,7 @@ import { handOverAs } from './hand-over-as';
 import { handOverFolder } from './hand-over-folder';
 import { keepFont } from './keep-font';
 import { keepPicture } from './keep-picture';
+import { keepVideo } from './keep-video';
 import { kinds } from './kinds';
 import { look } from './look';
 import { open, reread } from './open';
@@ -42,6 +43,7 @@ export const TASKS = {
   handOverFolder,
   keepFont,
   keepPicture,
+  keepVideo,
   kinds,
   look,
   open,

@@ -1,4 +1,5 @@
 import { GableError, isAdded, isPictureItem, itemIdOf, withChanges, type Changes } from '@gable/core';
+import { filled } from '@gable/formats';
 import { saveRasterised } from '@gable/render';
 import { originalsOf } from './originals';
 import { openRef, task, weighFile, type FileRef, type Made, type TaskContext } from './task';
@@ -38,6 +39,12 @@ export async function savedBytes(
   });
 }
 
+/** A written file with the data of its videos, which were too large to be written with it. */
+export const withVideos = (
+  bytes: Uint8Array,
+  { pieces }: Pick<TaskContext, 'pieces'>,
+): Uint8Array | AsyncIterable<Uint8Array> => filled(bytes, pieces);
+
 /** A file as its work is now, for those who wait for it. */
 export const save = task({
   lane: 'quick',
@@ -45,6 +52,6 @@ export const save = task({
   seconds: 60,
   weigh: weighFile,
   async run(changed: ChangedFile, context): Promise<Made> {
-    return context.made(await savedBytes(changed, context));
+    return context.made(withVideos(await savedBytes(changed, context), context));
   },
 });

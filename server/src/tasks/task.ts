@@ -24,6 +24,8 @@ export interface TaskContext {
   read(ref: BytesRef): Promise<Uint8Array>;
   /** All of a kept blob, by its digest alone. */
   blob(sha256: string): Promise<Uint8Array>;
+  /** The same in pieces, for what is too large to be held. */
+  pieces(sha256: string): AsyncIterable<Uint8Array>;
   /** Files of the author's own fonts among these families, as far as they may go into files. */
   fonts: FontsOf;
   /** Spools what it made, piece by piece. */

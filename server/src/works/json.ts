@@ -35,8 +35,9 @@ export const toJson = (w: Work): WorkJson => ({
   layers: w.opened.layers ?? [],
   stories: w.opened.stories ?? [],
   leftOut: w.opened.leftOut ?? [],
-  pictures: w.opened.pictures.map(({ media, ...p }) => ({
+  pictures: w.opened.pictures.map(({ media, clip, ...p }) => ({
     ...p,
+    ...(clip && { plays: true as const }),
     media: media && {
       type: media.type,
       pixels: media.pixels,

@@ -9,7 +9,7 @@ import {
   type PictureItem,
   type Size,
 } from '@gable/core';
-import type { Known } from '@gable/formats';
+import { inflateUpTo, type Known } from '@gable/formats';
 import { json, Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import type { AppContext } from '../context';
@@ -22,6 +22,8 @@ import { addFactsTo } from '../library/facts';
 import { keepPicture, toJson } from '../library/pictures';
 import { pictureCache } from '../http/picture-cache';
 import { sendMade } from '../http/attachment';
+import { notFound } from '../http/problems';
+import { sendVideo } from '../http/ranged';
 
 /** A work's file never changes, so what is made from it alone can be kept for good. */
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -101,6 +103,21 @@ export function picturesRouter(context: AppContext): Router {
     );
     res.type(MEDIA_TYPES[wish.format]).set('Cache-Control', 'no-store');
     await sendMade(context, res, made);
+  });
+
+  /** Its own video: the part of the file that it is, which is packed as it is as a rule; else all of it is unpacked. */
+  router.get('/:id/pictures/:n/video', async (req, res) => {
+    const { sha256, picture } = await placeOf(req.params);
+    if (sha256 === null || !picture.clip) throw notFound('video');
+    const { part, range } = picture.clip;
+    const { from, method, size } = range;
+    if (method === 0) {
+      await sendVideo(req, res, { size, read: (at, to) => context.blobs.read(sha256, from + at, from + to) });
+      return;
+    }
+    const packed = await context.blobs.read(sha256, from, range.to);
+    const bytes = inflateUpTo(packed, { name: part, method, size }, size);
+    await sendVideo(req, res, { size, read: (at, to) => Promise.resolve(bytes.subarray(at, to)) });
   });
 
   router.post('/:id/pictures/:n/keep', async (req, res) => {

@@ -1,5 +1,6 @@
+import { isPictureItem, itemIdOf, type Changes } from '@gable/core';
 import type { AppContext } from '../context';
-import { LogEntry, Work, WorkVersion, type Opened } from '../db/models';
+import { LogEntry, Work, WorkVersion, type Opened, type WorkPicture } from '../db/models';
 import { READING } from '../tasks/open';
 import type { FileRef } from '../tasks/task';
 import { fileRef } from './find';
@@ -13,8 +14,13 @@ async function readAgain(context: AppContext, opened: Opened, file: FileRef): Pr
   const ids = (opened.sheets ?? []).map(({ id }) => id);
   const sheets = read.sheets?.map((sheet, i) => (ids[i] === undefined ? sheet : { ...sheet, id: ids[i] }));
   const { layers, stories, reading } = read;
+  const videos = new Map(read.pictures.map(({ n, frame, clip }) => [n, { video: frame.video, clip }]));
   return {
     ...opened,
+    pictures: opened.pictures.map((p) => {
+      const { video, clip } = videos.get(p.n) ?? {};
+      return video ? { ...p, frame: { ...p.frame, video }, ...(clip && { clip }) } : p;
+    }),
     ...(sheets && { sheets }),
     ...(layers && { layers }),
     ...(stories && { stories }),
@@ -22,10 +28,22 @@ async function readAgain(context: AppContext, opened: Opened, file: FileRef): Pr
   };
 }
 
+/** Frames that were changed before videos were read of files are the videos that they are in these. */
+function withVideos(changes: Changes, pictures: readonly WorkPicture[]): Changes {
+  const items = { ...changes.items };
+  for (const p of pictures) {
+    const id = itemIdOf(p);
+    const item = items[id];
+    const { video } = p.frame;
+    if (video && item && isPictureItem(item)) items[id] = { ...item, fill: { ...item.fill, video } };
+  }
+  return { ...changes, items };
+}
+
 /**
  * A work with what is read of its pages now: one that was opened when less was read, or when things on pages were called otherwise, is
- * read again, once. Its pictures, and what its pages are called, stay as they are; what was changed of other things goes by their new
- * names. A file that cannot be read any more leaves all of it.
+ * read again, once. Its pictures, and what its pages are called, stay as they are, but for videos that these are; what was changed of
+ * other things goes by their new names. A file that cannot be read any more leaves all of it.
  */
 export async function upToDate(context: AppContext, work: Work): Promise<Work> {
   const { opened, origin, sha256 } = work;
@@ -40,7 +58,7 @@ export async function upToDate(context: AppContext, work: Work): Promise<Work> {
     // Meanwhile it may have got another file, which was read anew then, or have been changed.
     const row = await Work.findByPk(work.id, { transaction, lock: true });
     if (row?.sha256 !== sha256 || (row.opened.reading ?? 1) >= READING) return;
-    const changes = renamedIn(row.changes, names);
+    const changes = withVideos(renamedIn(row.changes, names), next.pictures);
     const told = { opened: next, changes, ...(came && { origin: { ...row.origin!, opened: came } }) };
     await row.update(told, { silent: true, transaction });
     work.set(told);

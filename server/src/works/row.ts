@@ -1,4 +1,4 @@
-import { CENTRED, FULL_SEAT, uprightSize, uprightTurn, type Frame } from '@gable/core';
+import { CENTRED, FULL_SEAT, PLAYED, uprightSize, uprightTurn, type Frame } from '@gable/core';
 import type { Picture, WorkPicture } from '../db/models';
 
 /** Pixels of a picture that nobody sized are CSS pixels: 96 to the inch. Very large ones are made to fit a sheet. */
@@ -33,6 +33,7 @@ export function layRow(pictures: readonly (Picture | null)[], before: readonly W
       shadow: null,
       alt: '',
       ...(p ? { source: { sha256: p.sha256, name: p.name, type: p.type, size: pixels, orientation: 1 } } : {}),
+      ...(p?.video && { video: { source: { from: 'kept' as const, ...p.video }, play: PLAYED } }),
     };
     return {
       n,

@@ -2,7 +2,7 @@ import { GableError, type Item, type NewEntry } from '@gable/core';
 import type { Transaction } from 'sequelize';
 import type { AppContext } from '../context';
 
-/** Kept pictures that items show, by their digests. */
+/** Kept pictures that items show, and videos that play in them, by their digests. */
 export const shownBy = (items: Iterable<Item>): string[] =>
   [...items].flatMap((i) => ('fill' in i ? digestsIn(i.fill) : []));
 
@@ -15,12 +15,12 @@ export const sourcesIn = (entries: readonly NewEntry[]): string[] =>
     }),
   );
 
-/** Digests in a fill, or in the source of one. */
+/** Digests in a fill, in its video, or in the source of one of these. */
 function digestsIn(value: unknown): string[] {
   if (typeof value !== 'object' || value === null) return [];
-  const { from, sha256, source } = value as { from?: unknown; sha256?: unknown; source?: unknown };
+  const { from, sha256, source, video } = value as Partial<Record<string, unknown>>;
   if (from === 'kept' && typeof sha256 === 'string') return [sha256];
-  return source === undefined ? [] : digestsIn(source);
+  return [source, video].flatMap(digestsIn);
 }
 
 /**

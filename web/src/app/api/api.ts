@@ -195,6 +195,12 @@ export class Api {
       .pipe(map((r) => r.pictures));
   }
 
+  /** The video that a kept picture is seen of before it plays. */
+  keepVideo(sha256: string, file: File): Observable<LibraryPicture> {
+    const options = { params: { name: file.name }, headers: BYTES };
+    return this.http.put<LibraryPicture>(`/api/pictures/${sha256}/video`, file, options);
+  }
+
   keepPicture(bytes: Blob, name: string): Observable<LibraryPicture> {
     return this.http.post<LibraryPicture>('/api/pictures', bytes, { params: { name }, headers: BYTES });
   }

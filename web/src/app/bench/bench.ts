@@ -16,11 +16,11 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import type { LibraryPicture } from '@gable/contract';
-import { isPictureItem, itemIdOf, piecesAround, restylesGround, slotsOf, spreadable } from '@gable/core';
+import { equal, isPictureItem, itemIdOf, piecesAround, restylesGround, slotsOf, spreadable } from '@gable/core';
 import { AroundEdit } from '../around/around-edit';
 import { ItemBand } from '../around/item-band';
 import { CopiedFrames } from '../intake/copied';
-import { filesOf, isBusy, isPicture, isTyping, pastedFiles, PICTURES, withoutKind } from '../intake/files';
+import { filesOf, isBusy, isMedia, isTyping, MEDIA, pastedFiles, withoutKind } from '../intake/files';
 import { Intake } from '../intake/intake';
 import { PictureChooser } from '../library/picture-chooser';
 import { Choice } from '../ui/choice';
@@ -66,6 +66,8 @@ import type { Try } from './tries';
 import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
 import { actOf } from '../ui/keys';
+import { Player } from '../video/player';
+import { Transport } from '../video/transport';
 import { UndoRedo } from '../work/undo-redo';
 import { Wall } from './wall';
 import { placeWords, sentence } from '../work/wording';
@@ -113,6 +115,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     SeveralBand,
     Shortcuts,
     Tabs,
+    Transport,
     TryStrip,
     UndoRedo,
     Wall,
@@ -127,6 +130,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     AroundEdit,
     Edit,
     Placing,
+    Player,
     Several,
     Suggestions,
     TrySource,
@@ -170,10 +174,17 @@ export class Bench implements BenchActions {
   protected readonly pageSheet = viewChild.required(NewSheet);
   protected readonly saved = (): Promise<boolean> => this.settled();
   private readonly strip = viewChild<unknown, ElementRef<HTMLElement>>('strip', { read: ElementRef });
-  protected readonly steps = STEPS;
+  /** Those that the chosen picture has. */
+  protected readonly steps = computed(
+    () => {
+      const frame = this.edit.taken();
+      return STEPS.filter((s) => !s.applies || (frame !== null && s.applies(frame)));
+    },
+    { equal },
+  );
   private readonly keys = benchKeys(STEPS.map((s) => s.label));
   protected readonly keyGroups = keyGroups(this.keys);
-  protected readonly accept = PICTURES;
+  protected readonly accept = MEDIA;
   protected readonly model = this.state.model;
   protected readonly problem = toSignal(this.state.problem$, { requireSync: true });
   protected readonly step = computed(() => this.edit.step().name);
@@ -466,7 +477,8 @@ export class Bench implements BenchActions {
   }
 
   goTo(step: number): void {
-    const { name } = this.steps[step]!;
+    const name = this.steps()[step]?.name;
+    if (name === undefined) return;
     this.edit.go(name);
   }
 
@@ -756,7 +768,7 @@ export class Bench implements BenchActions {
 
   @HostListener('document:paste', ['$event'])
   protected pasted(event: ClipboardEvent): void {
-    const files = pastedFiles(event).filter(isPicture);
+    const files = pastedFiles(event).filter(isMedia);
     if (files.length === 0) return;
     event.preventDefault();
     // Among pictures another one joins the row; on a page it gets a place, close by it takes that of the old one.

@@ -34,6 +34,8 @@ import {
 import { Painter } from '../paint/painter';
 import { FigureField } from '../ui/figure-field';
 import { Units } from '../ui/units';
+import { Player } from '../video/player';
+import { VideoLayer } from '../video/video-layer';
 import { arrowOf } from '../ui/roving';
 import { Images } from '../work/images';
 import { WorkStore } from '../work/work-store';
@@ -82,7 +84,7 @@ type Drag = { start: Frame; layout: BoardLayout; from: Point; to: Point } & (
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-board',
-  imports: [FigureField, KeepMarks],
+  imports: [FigureField, KeepMarks, VideoLayer],
   templateUrl: './board.html',
   host: { class: 'relative block min-h-0 select-none overflow-hidden' },
 })
@@ -91,6 +93,7 @@ export class Board implements BoardActions {
   private readonly images = inject(Images);
   protected readonly edit = inject(Edit);
   private readonly painter = inject(Painter);
+  private readonly player = inject(Player);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly field = viewChild.required<ElementRef<HTMLElement>>('field');
   /** A picture is wanted for the frame on the board. */
@@ -579,6 +582,10 @@ export class Board implements BoardActions {
 
   leave(): void {
     this.marking.set(false);
+  }
+
+  play(): void {
+    if (this.player.video()) this.player.toggle();
   }
 
   /** Arrow keys move the picture; in Place a free frame; with Alt the shape over the picture. */

@@ -115,8 +115,11 @@ export class Edit {
   });
   private readonly steps = inject(STEP_LIST);
   private readonly current = signal(this.steps[0]!);
-  /** The step that is being worked on. */
-  readonly step = this.current.asReadonly();
+  /** The step that is being worked on; one that the chosen picture does not have is not. */
+  readonly step = computed(() => {
+    const [step, frame] = [this.current(), this.taken()];
+    return step.applies && !(frame && step.applies(frame)) ? this.steps[0]! : step;
+  });
 
   readonly changed = computed(() => {
     const m = this.state.model();

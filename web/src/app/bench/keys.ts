@@ -6,6 +6,7 @@ export interface BoardActions {
   zoomBy(factor: number): void;
   zoomToCover(): void;
   leave(): void;
+  play(): void;
 }
 
 const move = (board: BoardActions, event: KeyboardEvent): void => board.move(event);
@@ -28,6 +29,7 @@ export const BOARD_KEYS: readonly KeyRow<BoardActions>[] = [
       '0': (board) => board.zoomToCover(),
     },
   },
+  { shown: 'Space', words: 'Play the video, or pause it', acts: { ' ': (board) => board.play() } },
   { shown: 'Esc', words: 'Stop marking', acts: { escape: (board) => board.leave() } },
   { shown: 'Ctrl while dragging', words: 'No snapping' },
   { shown: 'Shift while dragging a handle', words: 'Keep the ratio, or free it' },

@@ -32,7 +32,7 @@ import { Choice } from '../ui/choice';
 import { KindList, usualKind, usualPpi } from './kind-list';
 import { fetchFile } from '../ui/download';
 import { Icon } from '../ui/icon';
-import { shownBytes } from '../ui/numbers';
+import { shownBytes, shownList } from '../ui/numbers';
 import { Tick } from '../ui/tick';
 import { addedItems, addedChanges, changedFrames, isChanged, takenFrame, type WorkModel } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
@@ -84,6 +84,11 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
             }
           </ul>
         </div>
+      </ng-template>
+      <ng-template #videos>
+        @if (stills(); as words) {
+          <p class="mb-3 rounded-md border-l-[3px] border-warn bg-raised px-3 py-2 text-[13px]">{{ words }}</p>
+        }
       </ng-template>
       <div class="mb-3 flex items-baseline justify-between gap-4">
         <h2 id="sheet-title" class="text-[21px]">Hand over</h2>
@@ -153,6 +158,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
         @if ((painted()?.length ?? 0) > 0) {
           <ng-container [ngTemplateOutlet]="lost" />
         }
+        <ng-container [ngTemplateOutlet]="videos" />
       } @else if (count() === 0 && !rearranged()) {
         <p class="mb-3">
           No picture has changed. You get the same {{ isFolder() ? 'files' : 'file' }} back, byte for byte{{
@@ -171,6 +177,7 @@ const TAKE: Record<What, string> = { file: 'Download file', set: 'Download pictu
           @if (list.length > 0) {
             <ng-container [ngTemplateOutlet]="lost" />
           }
+          <ng-container [ngTemplateOutlet]="videos" />
         } @else {
           <p class="mb-3 text-soft" role="status">Checking what this kind of file can hold …</p>
         }
@@ -442,6 +449,14 @@ export class HandOver {
         ?.filter((f) => f.fidelity !== 'native')
         .map((f) => ({ n: f.n, words: fidelityWords(f) })) ?? null,
   );
+  /** Said of videos that this kind of file does not hold. */
+  protected readonly stills = computed(() => {
+    const numbers = (this.fidelity() ?? []).filter((f) => f.still).map((f) => String(f.n));
+    if (numbers.length === 0) return '';
+    return numbers.length === 1
+      ? `The video of picture ${numbers[0]} stays here. The file shows its poster.`
+      : `The videos of pictures ${shownList(numbers)} stay here. The file shows their posters.`;
+  });
   /** How many of the new frames any program can go on editing. */
   protected readonly nativeWords = computed(() => {
     const painted = this.painted();

@@ -8,6 +8,10 @@ const DOCUMENT = new RegExp(`\\.(${KINDS.join('|')})$`, 'i');
 export const DOCUMENTS = KINDS.map((k) => `.${k}`).join(',');
 export const PICTURES = '.jpg,.jpeg,.png,.webp,.avif,.gif,.tif,.tiff,.svg';
 
+const VIDEOS = '.mp4,.m4v,.webm';
+/** What can be put into a frame. */
+export const MEDIA = `${PICTURES},${VIDEOS}`;
+
 /** A document's name without its kind. */
 export const withoutKind = (name: string): string => name.replace(DOCUMENT, '');
 export const isDocument = (file: File): boolean => DOCUMENT.test(file.name) && !/\.svg$/i.test(file.name);
@@ -18,6 +22,9 @@ export async function holdsPictures(file: File): Promise<boolean> {
 }
 export const isPicture = (file: File): boolean =>
   file.type.startsWith('image/') || /\.(jpe?g|png|webp|avif|gif|tiff?|svg)$/i.test(file.name);
+export const isVideo = (file: File): boolean =>
+  /^video\/(mp4|webm|x-m4v)$/.test(file.type) || /\.(mp4|m4v|webm)$/i.test(file.name);
+export const isMedia = (file: File): boolean => isPicture(file) || isVideo(file);
 
 /** What was dropped: files, and all files of dropped folders, in the order of their names. */
 export async function filesOf(transfer: DataTransfer): Promise<File[]> {

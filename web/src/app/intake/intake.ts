@@ -3,7 +3,8 @@ import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { toProblem, type Problem } from '../api/problem';
 import type { LibraryPicture } from '@gable/contract';
-import { isPicture } from './files';
+import { pictureOf } from '../video/decode';
+import { isMedia, isVideo } from './files';
 
 export interface Taken {
   pictures: LibraryPicture[];
@@ -20,12 +21,12 @@ export class Intake {
   async keep(files: readonly File[], told: (done: number) => void = () => undefined): Promise<Taken> {
     const pictures: LibraryPicture[] = [];
     const refused: { name: string; problem: Problem }[] = [];
-    const wanted = files.filter(isPicture);
+    const wanted = files.filter(isMedia);
     for (const [i, file] of wanted.entries()) {
       try {
         // What is pasted has no name of its own.
         const name = /^image\.\w+$/.test(file.name) ? 'Pasted picture' : file.name;
-        pictures.push(await firstValueFrom(this.api.keepPicture(file, name)));
+        pictures.push(await (isVideo(file) ? this.keepVideo(file) : firstValueFrom(this.api.keepPicture(file, name))));
       } catch (error) {
         refused.push({ name: file.name, problem: toProblem(error) });
       }
@@ -38,8 +39,11 @@ export class Intake {
         pictures,
         problem: {
           code: 'not-a-picture',
-          title: strangers === 1 ? `“${files[0]!.name}” is not a picture.` : 'There is no picture among these files.',
-          remedy: 'Choose JPEG, PNG, WebP, AVIF, GIF, TIFF or SVG files.',
+          title:
+            strangers === 1
+              ? `“${files[0]!.name}” is neither a picture nor a video.`
+              : 'There is no picture or video among these files.',
+          remedy: 'Choose JPEG, PNG, WebP, AVIF, GIF, TIFF or SVG pictures, or MP4 or WebM videos.',
           facts: {},
         },
       };
@@ -52,5 +56,18 @@ export class Intake {
         title: more > 0 ? `${first.title} ${more} more could not be taken either.` : first.title,
       },
     };
+  }
+
+  /** A video comes in as a picture: what is seen of it a little after its beginning. */
+  private async keepVideo(file: File): Promise<LibraryPicture> {
+    const address = URL.createObjectURL(file);
+    try {
+      const poster = await pictureOf(address, file.name);
+      const name = file.name.replace(/\.\w+$/, '');
+      const { sha256 } = await firstValueFrom(this.api.keepPicture(poster, name));
+      return await firstValueFrom(this.api.keepVideo(sha256, file));
+    } finally {
+      URL.revokeObjectURL(address);
+    }
   }
 }

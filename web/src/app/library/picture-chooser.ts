@@ -17,7 +17,8 @@ import type { LibraryPicture } from '@gable/contract';
 import { Icon } from '../ui/icon';
 import { Notice } from '../ui/notice';
 import { columnsOf, walk } from '../ui/roving';
-import { PICTURES } from '../intake/files';
+import { MEDIA } from '../intake/files';
+import { shownTime } from '../video/time';
 import { Intake } from '../intake/intake';
 
 /** Pictures of the stock and one's own earlier ones, found by word; or from disk. */
@@ -103,7 +104,8 @@ import { Intake } from '../intake/intake';
           />
           <span class="truncate text-[13px] font-semibold leading-tight">{{ p.name }}</span>
           <span class="figure truncate text-[12px] text-soft"
-            >{{ p.size.width }} × {{ p.size.height }}{{ p.kind === 'stock' ? ' · stock' : '' }}</span
+            >{{ p.size.width }} × {{ p.size.height }}{{ p.kind === 'stock' ? ' · stock' : ''
+            }}{{ p.video ? ' · video ' + time(p.video.seconds) : '' }}</span
           >
         </div>
       } @empty {
@@ -130,7 +132,8 @@ export class PictureChooser {
   /** May several be chosen at once? */
   readonly many = input(false);
   readonly chosen = output<readonly LibraryPicture[]>();
-  protected readonly accept = PICTURES;
+  protected readonly time = shownTime;
+  protected readonly accept = MEDIA;
   protected readonly words = signal('');
   protected readonly picked = signal<readonly LibraryPicture[]>([]);
   protected readonly problem = signal<Problem | null>(null);

@@ -115,6 +115,7 @@ import { REACH, snapBox, type PageGuide, type Rests } from './snap';
 import { movedBy } from '../bench/board-layout';
 import { Edit } from '../bench/edit';
 import { HANDLES, pulled, type Pull } from '../bench/handles';
+import { VideoLayer } from '../video/video-layer';
 import { Units } from '../ui/units';
 import { describe } from '../work/wording';
 import { shownLength } from '../ui/numbers';
@@ -229,7 +230,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-page-view',
-  imports: [ItemLayer, PageItems, SeveralLayer, TryCanvas],
+  imports: [ItemLayer, PageItems, SeveralLayer, TryCanvas, VideoLayer],
   template: `<div
       #scroller
       class="absolute inset-0 isolate overflow-auto"
@@ -341,6 +342,15 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
                 [class.invisible]="p.shown"
                 [asleep]="p.shown && isWeb()"
               />
+              @if (p.n === selected() && p.frame.video && !came()) {
+                <gable-video-layer
+                  [frame]="p.frame"
+                  [size]="edit.size()"
+                  [x]="p.painted.box.x"
+                  [y]="p.painted.box.y"
+                  [scale]="p.at.kx"
+                />
+              }
             }
           </div>
           @if (p.words; as w) {
@@ -542,7 +552,7 @@ export class PageView {
   readonly scrolled = output<number>();
   /** The pages as they came, to look at only. */
   readonly came = input(false);
-  private readonly edit = inject(Edit);
+  protected readonly edit = inject(Edit);
   private readonly around = inject(AroundEdit);
   private readonly windows = inject(Windows);
   private readonly injector = inject(Injector);
@@ -895,6 +905,7 @@ export class PageView {
             top: (all.y - b.y) * ky,
             width: all.width * kx,
             height: all.height * ky,
+            box: { x: -b.x * kx, y: -b.y * ky },
           },
           frame,
           rests,

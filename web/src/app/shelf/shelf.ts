@@ -20,9 +20,9 @@ import {
   folderOf,
   holdsPictures,
   isDocument,
-  isPicture,
+  isMedia,
   pastedFiles,
-  PICTURES,
+  MEDIA,
   withoutKind,
 } from '../intake/files';
 import { Intake } from '../intake/intake';
@@ -68,7 +68,7 @@ export class Shelf {
   protected readonly api = inject(Api);
   private readonly intake = inject(Intake);
   private readonly router = inject(Router);
-  protected readonly accept = PICTURES;
+  protected readonly accept = MEDIA;
   protected readonly documents = DOCUMENTS;
   protected readonly works = signal<readonly WorkSummary[] | null>(null);
   protected readonly problem = signal<Problem | null>(null);
@@ -190,7 +190,7 @@ export class Shelf {
     this.problem.set(null);
     const drawings = await Promise.all(files.map(holdsPictures));
     const documents = files.filter((f, i) => isDocument(f) || drawings[i]);
-    const pictures = files.filter((f) => isPicture(f) && !documents.includes(f));
+    const pictures = files.filter((f) => isMedia(f) && !documents.includes(f));
     if (documents.length > 1) void this.openFolder(documents, folder ?? `${documents.length} files`);
     else if (documents.length === 0 && pictures.length > 0) void this.takePictures(pictures);
     else this.openDocument(documents[0] ?? files[0]!);

@@ -16,7 +16,7 @@ import { Units } from './units';
 import { shownLength, shownNumber } from './numbers';
 
 /** `length` is shown in the unit of the work; a unit's name says in which one it is shown until another is typed. */
-export type FigureKind = 'length' | Unit | 'percent' | 'times' | 'degree' | 'number';
+export type FigureKind = 'length' | Unit | 'percent' | 'times' | 'degree' | 'seconds' | 'number';
 
 /** Decimals that are shown of each unit: about a hundredth of a millimetre where it is an inch, a tenth elsewhere. */
 const DIGITS: Readonly<Record<Unit, number>> = { mm: 1, cm: 2, in: 2, pt: 2, px: 1 };
@@ -24,6 +24,7 @@ const EXAMPLE: Readonly<Record<Exclude<FigureKind, 'length' | Unit>, string>> = 
   percent: 'Type a percentage such as 45 %.',
   times: 'Type a factor such as 1.5.',
   degree: 'Type an angle such as 30°.',
+  seconds: 'Type seconds such as 2.5.',
   number: 'Type a number such as 5.',
 };
 
@@ -96,6 +97,7 @@ export class FigureField {
     if (kind === 'percent') return shownNumber(value * 100, 1) + (this.bare() ? '' : ' %');
     if (kind === 'times') return `× ${shownNumber(value, 2)}`;
     if (kind === 'degree') return `${shownNumber(value, 1)}°`;
+    if (kind === 'seconds') return `${shownNumber(value, 2)} s`;
     if (kind === 'number') return shownNumber(value, 2);
     const unit = this.unit();
     if (this.bare() && unit === this.units.unit()) return shownNumber(value / POINTS[unit], DIGITS[unit]);
@@ -171,14 +173,14 @@ export class FigureField {
   private read(text: string): number | null {
     const kind = this.kind();
     const plain = (): number | null => {
-      const n = Number(text.replace(/[%×x°\s]/g, '').replace(',', '.'));
+      const n = Number(text.replace(/[%×x°s\s]/g, '').replace(',', '.'));
       return Number.isFinite(n) && /\d/.test(text) ? n : null;
     };
     if (kind === 'percent') {
       const n = plain();
       return n === null ? null : n / 100;
     }
-    if (kind === 'times' || kind === 'degree' || kind === 'number') return plain();
+    if (kind === 'times' || kind === 'degree' || kind === 'seconds' || kind === 'number') return plain();
     const unit = this.unit();
     if (text.includes('%') || (unit === '%' && /^[\s\d.,+-]+$/.test(text))) {
       const n = plain();

@@ -8,6 +8,7 @@ import {
   itemIdOf,
   likeTarget,
   newPicture,
+  PLAYED,
   type Frame,
   type Item,
   uprightTurn,
@@ -19,6 +20,7 @@ import {
   type Position,
   type Slot,
   type Source,
+  type Video,
 } from '@gable/core';
 import {
   BehaviorSubject,
@@ -294,7 +296,8 @@ export class WorkStore implements OnDestroy {
     if (!m || pictures.length === 0) return false;
     const { next } = m.work;
     const plain = pictures.map(({ picture, at, alt, like }, i) => {
-      const item = newPicture(`p${next + i}`, at, sourceIn(picture), alt);
+      const plain = newPicture(`p${next + i}`, at, sourceIn(picture), alt);
+      const item = { ...plain, fill: { ...plain.fill, ...videoIn(picture, like?.fill.video) } };
       return like ? framedLike(item, like) : item;
     });
     const inShapes = plain.some(({ at }) => at.on === 'page' && at.fills);
@@ -526,19 +529,26 @@ interface Coming {
 /** A new picture, framed as it was where it was copied. A section is one where it stands. */
 function framedLike({ id, at, fill }: PictureItem, like: PictureItem): PictureItem {
   const { tie, ...rest } = like;
-  const { section, ...looks } = like.fill;
-  void [tie, section];
-  return { ...rest, id, at, fill: { ...looks, source: fill.source } };
+  const { section, video, ...looks } = like.fill;
+  void [tie, section, video];
+  return { ...rest, id, at, fill: { ...looks, source: fill.source, ...(fill.video && { video: fill.video }) } };
 }
 
 /** A kept picture as frames name it. */
-const sourceIn = ({ sha256, name, type, size, orientation }: LibraryPicture): Source => ({
+export const sourceIn = ({ sha256, name, type, size, orientation }: LibraryPicture): Source => ({
   sha256,
   name,
   type,
   size,
   orientation,
 });
+
+/** The video that a kept picture is seen of before it plays; as it plays there, where that is the same one. */
+const videoIn = ({ video }: LibraryPicture, like?: Video): { video?: Video } => {
+  if (!video) return {};
+  const isSame = like?.source.from === 'kept' && like.source.sha256 === video.sha256;
+  return { video: isSame ? like : { source: { from: 'kept', ...video }, play: PLAYED } };
+};
 
 /** The frame with another picture, true and with all else as it was; what was marked on the old one is gone. */
 function shows(frame: Frame, picture: LibraryPicture): Frame {
@@ -555,5 +565,6 @@ function shows(frame: Frame, picture: LibraryPicture): Frame {
   };
   delete next.keep;
   delete next.overstep;
-  return next;
+  delete next.video;
+  return { ...next, ...videoIn(picture) };
 }

@@ -10,6 +10,8 @@ export interface Step {
   title?(frame: Frame): string;
   /** Kinds of items that it is for. */
   for: readonly Item['kind'][];
+  /** Only for frames that have something of their own; for all of them where it is not there. */
+  applies?(frame: Frame): boolean;
   /** Do its tries cut the picture? Then they say what is cut, and wait for the subject. */
   cuts: boolean;
   tries(context: TryContext, filter: ShapeFilter): readonly Try[];

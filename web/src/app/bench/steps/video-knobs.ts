@@ -1,0 +1,156 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import type { Frame, Play, Video } from '@gable/core';
+import { toProblem } from '../../api/problem';
+import { Intake } from '../../intake/intake';
+import { FigureField } from '../../ui/figure-field';
+import { Tick } from '../../ui/tick';
+import { pictureOf } from '../../video/decode';
+import { Player } from '../../video/player';
+import { shownTime } from '../../video/time';
+import { sourceIn, WorkStore } from '../../work/work-store';
+import { Edit } from '../edit';
+
+/** The shortest that is left of a video, in seconds. */
+const SHORTEST = 0.1;
+
+/** What is seen of a video before it plays, from where and up to where, and how it plays. */
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  selector: 'gable-video-knobs',
+  imports: [FigureField, Tick],
+  template: `@if (video(); as v) {
+    @if (player.video()) {
+      <label class="flex items-center gap-2"
+        ><span class="w-[84px] shrink-0 text-soft">Time</span
+        ><input
+          type="range"
+          class="slide min-w-0 flex-1"
+          aria-label="Time"
+          [attr.aria-valuetext]="time(player.at() ?? player.start())"
+          min="0"
+          [max]="player.seconds()"
+          step="0.05"
+          [value]="player.at() ?? player.start()"
+          (input)="look($event)"
+        /><span class="figure w-12 text-right text-[13px]">{{ time(player.at() ?? player.start()) }}</span></label
+      >
+      <div class="flex items-center gap-3">
+        <button
+          type="button"
+          class="act act-line"
+          [disabled]="player.at() === null || busy()"
+          title="Readers see this moment before the video plays"
+          (click)="usePoster()"
+        >
+          {{ busy() ? 'Taking the picture …' : 'Use as poster' }}
+        </button>
+        @if (player.at() !== null && !busy()) {
+          <button type="button" class="word text-[13px]" (click)="player.stop()">Show the poster</button>
+        }
+      </div>
+      <gable-figure-field
+        label="Start"
+        kind="seconds"
+        [value]="v.start ?? 0"
+        [min]="0"
+        [max]="player.end() - shortest"
+        (changed)="edit.set('video start', from($event))"
+      />
+      <gable-figure-field
+        label="End"
+        kind="seconds"
+        [value]="player.end()"
+        [min]="player.start() + shortest"
+        [max]="player.seconds()"
+        (changed)="edit.set('video end', upTo($event, player.seconds()))"
+      />
+    } @else {
+      <p class="text-[13px] leading-tight text-soft">
+        This video stands elsewhere. Replace the picture to use another one.
+      </p>
+    }
+    @for (t of ticks(); track t.key) {
+      <gable-tick
+        [label]="t.label"
+        [on]="v.play[t.key]"
+        [title]="t.title"
+        (changed)="edit.set(t.entry, played(t.key))"
+      />
+    }
+    <button type="button" class="word justify-self-start text-[13px]" (click)="edit.set('video removed', still)">
+      Remove the video, keep its poster
+    </button>
+  }`,
+  host: { class: 'contents' },
+})
+export class VideoKnobs {
+  protected readonly edit = inject(Edit);
+  protected readonly player = inject(Player);
+  private readonly state = inject(WorkStore);
+  private readonly intake = inject(Intake);
+  protected readonly time = shownTime;
+  protected readonly shortest = SHORTEST;
+  protected readonly busy = signal(false);
+  protected readonly video = computed(() => this.edit.shown()?.video ?? null);
+  protected readonly ticks = computed(() => {
+    const isWeb = this.state.model()?.work.can.pages === 'web';
+    const all: { key: keyof Play; label: string; entry: string; title: string }[] = [
+      {
+        ...{ key: 'automatic', label: 'Starts by itself', entry: 'video start by itself' },
+        title: isWeb ? 'Browsers allow that only while it is muted' : 'Once its slide is there',
+      },
+      { key: 'loop', label: 'Loops', entry: 'video loop', title: 'At its end it begins again' },
+      { key: 'muted', label: 'Muted', entry: 'video sound', title: 'It plays without sound' },
+    ];
+    const controls = { key: 'controls', label: 'Show controls', entry: 'video controls' } as const;
+    return isWeb ? [...all, { ...controls, title: 'Readers can pause it; needed for one that starts by itself' }] : all;
+  });
+
+  protected readonly still = ({ video, ...f }: Frame): Frame => {
+    void video;
+    return f;
+  };
+  protected readonly played = (key: keyof Play): ((f: Frame) => Frame) =>
+    this.changed((v) => ({ ...v, play: { ...v.play, [key]: !v.play[key] } }));
+  protected readonly from = (start: number): ((f: Frame) => Frame) =>
+    this.changed(({ start: was, ...v }) => {
+      void was;
+      return start > 0 ? { ...v, start } : v;
+    });
+  protected readonly upTo = (end: number, seconds: number): ((f: Frame) => Frame) =>
+    this.changed(({ end: was, ...v }) => {
+      void was;
+      return end < seconds - 1e-3 ? { ...v, end } : v;
+    });
+  private readonly changed =
+    (next: (video: Video) => Video) =>
+    (f: Frame): Frame =>
+      f.video ? { ...f, video: next(f.video) } : f;
+
+  /** A moment is looked at in the frame. */
+  protected look(event: Event): void {
+    this.player.pause();
+    this.player.seek(Number((event.target as HTMLInputElement).value));
+  }
+
+  /** What is seen now is seen before it plays. */
+  protected async usePoster(): Promise<void> {
+    const [address, name, at] = [this.player.address(), this.player.name(), this.player.at()];
+    if (address === null || at === null) return;
+    this.busy.set(true);
+    try {
+      const picture = await pictureOf(address, name, at);
+      const called = `${name.replace(/\.\w+$/, '')}, ${shownTime(at)}.png`;
+      const { pictures, problem } = await this.intake.keep([new File([picture], called, { type: 'image/png' })]);
+      const [poster] = pictures;
+      if (problem) this.state.problem$.next(problem);
+      // Its own size is the same: it lies as the one before it.
+      if (poster) this.edit.set('poster', (f) => ({ ...f, source: sourceIn(poster) }));
+      this.player.stop();
+    } catch (error) {
+      this.state.problem$.next(toProblem(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
