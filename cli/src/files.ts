@@ -33,12 +33,12 @@ export async function openPath(file: string, read: 'all' | 'pictures' = 'picture
 }
 
 /** Writes beside and renames, so that there is either the whole file or none. @throws GableError `cannot-write-file` */
-export async function writeWhole(file: string, data: Uint8Array): Promise<void> {
+export async function writeWhole(file: string, data: Uint8Array | AsyncIterable<Uint8Array>): Promise<void> {
   const beside = path.join(path.dirname(file), `.${path.basename(file)}.${randomUUID().slice(0, 8)}.part`);
   try {
     const handle = await open(beside, 'wx');
     try {
-      await handle.writeFile(data);
+      for await (const piece of data instanceof Uint8Array ? [data] : data) await handle.writeFile(piece);
       await handle.sync();
     } finally {
       await handle.close();

@@ -4,6 +4,7 @@
  * addresses by Media Fragments 1.0 §4.2.1.
  */
 import { apply, type Frame, type Video } from '@gable/core';
+import { Resvg } from '@resvg/resvg-js';
 import { strFromU8, unzipSync } from 'fflate';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
@@ -20,6 +21,7 @@ const SHOWN = { ...REST, controls: true };
 const kept = (more: Partial<Video> = {}): Video => ({
   source: {
     ...{ from: 'kept', sha256, name: 'wheel.mp4', type: 'mp4', bytes: DATA.length, crc: crc32(DATA), seconds: 12 },
+    size: { width: 1280, height: 720 },
   },
   play: SHOWN,
   ...more,
@@ -238,7 +240,40 @@ describe('on web pages', () => {
   });
 });
 
-test.each(['season-handbook.docx', 'firing-day-board.svg'])('elsewhere its picture stands for it: %s', (name) => {
+describe('in drawings', () => {
+  const board = demo('firing-day-board.svg');
+
+  test('a video stands in the place of its picture, which stays for readers without videos, and comes back out', async () => {
+    const before = frameOf(board, 1);
+    const play = { automatic: true, loop: true, muted: true, controls: false };
+    const out = await done(withVideo(board, 1, kept({ play, end: 3 })));
+    const text = new TextDecoder().decode(out);
+    const [, data] = / src="data:video\/mp4;base64,([^"#]+)#t=,3"/.exec(text)!;
+    expect(Buffer.from(data!, 'base64').equals(Buffer.from(DATA))).toBe(true);
+    const again = openFile(out);
+    expect(again.pictures).toHaveLength(board.pictures.length);
+    const { video, ...rest } = frameOf(again, 1);
+    expect(video).toMatchObject({ source: { from: 'file' }, play, end: 3 });
+    expect(rest).toEqual(before);
+    expect(again.pictureBytes(1)).toEqual(board.pictureBytes(1));
+    // Painted by a reader that has no videos (resvg), it is the picture.
+    const [was, is] = [board.write(withFrames(board, [{ ...before, turn: before.turn + 1e-4 }])), out].map(
+      (bytes) => new Resvg(Buffer.from(bytes)).render().pixels,
+    );
+    expect(is!.length).toBe(was!.length);
+    let sum = 0;
+    for (let i = 0; i < is!.length; i++) sum += Math.abs(is![i]! - was![i]!);
+    expect(sum / is!.length).toBeLessThan(0.01);
+    // Another shape, the same video; and the way back.
+    const shaped = withFrames(again, [{ ...frameOf(again, 1), shape: { name: 'hexagon', knobs: {} } }]);
+    const other = openFile(again.write(shaped));
+    expect(frameOf(other, 1)).toMatchObject({ shape: { name: 'hexagon' }, video: { play, end: 3 } });
+    expect(new TextDecoder().decode(other.write(other.document))).toContain(data!.slice(0, 400));
+    expect(new TextDecoder().decode(withVideo(again, 1, undefined))).not.toContain('<video');
+  });
+});
+
+test.each(['season-handbook.docx'])('elsewhere its picture stands for it: %s', (name) => {
   const file = demo(name);
   const next = withFrames(file, [{ ...frameOf(file, 1), video: kept() }]);
   const { unsupported } = file.fidelity(next).get('p1')!;

@@ -54,6 +54,7 @@ describe('kept videos', () => {
     expect(video).toEqual({
       ...{ sha256, name: 'wheel.mp4', type: 'mp4', bytes: wheel.length, crc: crc32(wheel) },
       seconds: expect.closeTo(4, 1),
+      size: { width: 854, height: 480 },
     });
     const { video: second } = await kept(20, moving, 'moving.webm');
     expect(second).toMatchObject({ type: 'webm', seconds: expect.closeTo(1, 1), crc: crc32(moving) });

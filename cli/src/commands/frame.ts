@@ -47,7 +47,15 @@ import {
   withShape,
   withSize,
 } from '@gable/core';
-import { FEATURES, paintedOf, surveyPicture, withFrames, type OpenedPicture, type Source, type SlimWish } from '@gable/formats';
+import {
+  FEATURES,
+  paintedOf,
+  surveyPicture,
+  withFrames,
+  type OpenedPicture,
+  type Source,
+  type SlimWish,
+} from '@gable/formats';
 import { parseSlim, saveRasterised, slim, slimWords } from '@gable/render';
 import { lookAt } from '@gable/render/faces';
 import { FLAG, TEXT, type Command } from '../command';

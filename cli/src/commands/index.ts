@@ -13,6 +13,7 @@ import { rankCommand } from './rank';
 import { renderCommand } from './render';
 import { shapesCommand } from './shapes';
 import { surveyCommand } from './survey';
+import { videoCommand } from './video';
 
 /** Every command, in the order of `gable help`. */
 export const COMMANDS: readonly Command[] = [
@@ -21,6 +22,7 @@ export const COMMANDS: readonly Command[] = [
   newCommand,
   putCommand,
   addCommand,
+  videoCommand,
   groupCommand,
   composeCommand,
   renderCommand,

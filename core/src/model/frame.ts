@@ -233,6 +233,8 @@ export const KeptVideoSchema = z.object({
   /** CRC-32, by which packages know it. */
   crc: z.number().int().min(0).max(0xffffffff),
   seconds: z.number().positive().max(1e6),
+  /** As it is shown, in pixels. */
+  size: SizeSchema,
 });
 /** A video that plays in the place of the picture, lying as that does: the picture is what is seen of it before, and where nothing plays. */
 export const VideoSchema = z.object({

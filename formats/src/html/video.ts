@@ -1,5 +1,5 @@
-import { equal, GableError, type KeptVideo, type Play, trimNumber, type Video } from '@gable/core';
-import { standInOf, videoTypeOf } from '../codec/videos';
+import { equal, type KeptVideo, type Video } from '@gable/core';
+import { addressAt, flagsOf, playedVideo, withinText } from '../codec/videos';
 import type { Entry } from '../zip/reader';
 import { standInBytes } from '../zip/fill';
 import type { Page } from './page-source';
@@ -15,45 +15,19 @@ export function imageAttributes(e: Tag): Readonly<Record<string, string>> {
   return { ...own, src: poster ?? '', ...(label !== undefined && { alt: label }) };
 }
 
-/** So much of a video that a page of one file can hold in itself. */
-const MOST_WITHIN = 50 * 1024 * 1024;
-
-/** How the video of an element plays (HTML §4.8.8, §4.8.11); where it begins and ends, its address says (Media Fragments 1.0 §4.2.1). */
+/** The video of an element. */
 export function videoOf(e: Tag): Video | undefined {
   if (!isVideo(e)) return undefined;
   const a = attributesOf(e);
   const source = e.childNodes.find((c): c is Tag => 'tagName' in c && c.tagName === 'source');
-  const from = source ? attributesOf(source) : {};
-  const [, key = '', time = ''] = /^([^#]*)(?:#(.*))?$/s.exec((a['src'] ?? from['src'] ?? '').trim())!;
-  const [, start, end] = /(?:^|&)t=(?:npt:)?(\d+(?:\.\d+)?)?(?:,(\d+(?:\.\d+)?))?(?:&|$)/.exec(time) ?? [];
-  const play: Play = {
-    automatic: 'autoplay' in a,
-    loop: 'loop' in a,
-    muted: 'muted' in a,
-    controls: 'controls' in a,
-  };
-  return {
-    // The data of one that is in its page name it as well as all of them.
-    source: { from: 'file', key: key.slice(0, 200) || '-', type: (from['type'] ?? '').slice(0, 80) },
-    play,
-    ...(Number(start) > 0 && { start: Number(start) }),
-    ...(Number(end) > 0 && { end: Number(end) }),
-  };
+  const { src = '', type = '' } = source ? attributesOf(source) : {};
+  return playedVideo(a, a['src'] ?? src, type);
 }
 
 /** What only images have, and what only videos have: it goes when one becomes the other. */
 const OF_IMAGES = /^(src|srcset|sizes|alt|loading|decoding|fetchpriority|usemap|ismap|referrerpolicy|crossorigin)$/;
 const OF_VIDEOS =
   /^(src|poster|aria-label|autoplay|loop|muted|controls|controlslist|playsinline|preload|crossorigin|disable\w+)$/;
-
-const FLAGS: readonly (readonly [string, (video: Video) => boolean])[] = [
-  ['autoplay', ({ play }) => play.automatic],
-  ['loop', ({ play }) => play.loop],
-  ['muted', ({ play }) => play.muted],
-  ['controls', ({ play }) => play.controls],
-  // Otherwise telephones show a video that begins by itself over all of the page.
-  ['playsinline', ({ play }) => play.automatic],
-];
 
 /** How an element is to be: the address of its picture, what it is called, and its video. */
 interface Wish {
@@ -80,10 +54,8 @@ export function elementText(text: string, e: Tag, { poster, alt, was, video, kee
   const isNew = video.source.from === 'kept' && !equal(was?.source, video.source);
   const address = video.source.from === 'kept' && isNew ? keep(video.source) : (a['src'] ?? null);
   const moved = was?.start !== video.start || was?.end !== video.end;
-  const src =
-    address === null ? null : isNew || moved ? `${address.replace(/#.*$/s, '')}${fragmentOf(video)}` : address;
-  const flags = FLAGS.flatMap(([name, is]) => (is(video) ? [` ${name}`] : []));
-  // Its picture is there: nothing of it is fetched before it plays.
+  const src = address === null ? null : isNew || moved ? addressAt(address, video) : address;
+  const flags = flagsOf(video).map((name) => ` ${name}`);
   const rest = video.play.automatic ? '' : ' preload="none"';
   const start = place.startTag ? place.startTag.endOffset - base : text.length;
   const end = place.endTag ? place.endTag.startOffset - base : text.length;
@@ -94,12 +66,6 @@ export function elementText(text: string, e: Tag, { poster, alt, was, video, kee
   return `<video${told}${flags.join('')}${rest}${kept.join('')}>${within}</video>`;
 }
 
-const fragmentOf = ({ start, end }: Video): string => {
-  if (start === undefined && end === undefined) return '';
-  const seconds = (s: number): string => trimNumber(s, 3);
-  return `#t=${start === undefined ? '' : seconds(start)}${end === undefined ? '' : `,${seconds(end)}`}`;
-};
-
 /** A video's data: in a site a file beside the page, in a single page in its address. @throws GableError `cannot-write` */
 export function storeVideo(
   video: KeptVideo,
@@ -108,15 +74,7 @@ export function storeVideo(
   added: Map<string, Uint8Array>,
   format: 'html' | 'site',
 ): string {
-  if (format === 'html') {
-    if (video.bytes > MOST_WITHIN)
-      throw new GableError(
-        'cannot-write',
-        `“${video.name}” has ${Math.round(video.bytes / 1048576)} MB; a page of one file holds videos of up to ${MOST_WITHIN / 1048576} MB.`,
-        'Use a shorter video, or zip the page and open that.',
-      );
-    return `data:${videoTypeOf(video.type)};base64,${standInOf(video)}`;
-  }
+  if (format === 'html') return withinText(video, 'a page', 'Use a shorter video, or zip the page and open that.');
   const folder = page.name.slice(0, page.name.lastIndexOf('/') + 1);
   const data = standInBytes(video);
   for (const [name, bytes] of added)

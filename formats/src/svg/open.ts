@@ -1,6 +1,15 @@
-import { allOn, documentOfPictures, equal, GableError, itemIdOf, type GroupItem, type ItemId } from '@gable/core';
+import {
+  allOn,
+  documentOfPictures,
+  equal,
+  GableError,
+  itemIdOf,
+  type Frame,
+  type GroupItem,
+  type ItemId,
+} from '@gable/core';
 import { NOT_DRAWN } from '@gable/core/silhouette';
-import { unsupportedIn, refuseUnsupported, onlyAlt } from '../codec/capabilities';
+import { unsupportedIn, refuseUnsupported, onlyAlt, withOverstepping, type Feature } from '../codec/capabilities';
 import {
   type Codec,
   type Opened,
@@ -29,6 +38,7 @@ import { read } from './read-image';
 import { itemsIn } from './read-page';
 import { restyleDrawn } from './restyle';
 import { LOCK_ATTRIBUTE, putTies, TIE_ATTRIBUTE, tiedItems } from './ties';
+import { canPlay, videoOf } from './video';
 import { pageOf, sheetOf } from './viewport';
 import { writeAlt, groupOf, fresh } from './write-image';
 
@@ -42,6 +52,12 @@ export const svgCodec: Codec = {
 const isBare = (group: Element): boolean =>
   Object.keys(group.attributes).every((name) => /^(id|xmlns(:.*)?)$/.test(name)) &&
   group.children.every((c) => !/^(title|desc|metadata|style|script|set|animate.*)$/.test(c.local));
+
+/** An image with the video that stands in its place. */
+function withOwnVideo(f: Found): Found {
+  const video = videoOf(f.image);
+  return video ? { ...f, frame: { ...f.frame, video } } : f;
+}
 
 /** Is this a drawing? Its root element must be `svg`, behind at most a declaration, comments and a document type. */
 function isSvg(bytes: Uint8Array): boolean {
@@ -81,7 +97,12 @@ function openSvg(file: Uint8Array): Opened {
     const at = placeOf(e, drawing);
     if (at) refuseBeyond('uses', places.push(at));
   }
-  const found = places.map((at, i) => read(at, i + 1, drawing));
+  const found = places.map((at, i) => withOwnVideo(read(at, i + 1, drawing)));
+  const unsupportedBy = (f: Found, next: Frame): Feature[] =>
+    withOverstepping(
+      unsupportedIn('svg', f.frame, next).filter((m) => m !== 'video' || !canPlay(next)),
+      next,
+    );
   const near = shorten(textIn(root));
   const pictures = found.map((f): OpenedPicture => {
     const { media, problem } = describeAddress(f.href, f.bytes);
@@ -141,7 +162,7 @@ function openSvg(file: Uint8Array): Opened {
     pictures,
     unsupported(frame) {
       const f = found[frame.n - 1] ?? noPicture(frame.n, found.length);
-      return unsupportedIn('svg', f.frame, frame);
+      return unsupportedBy(f, frame);
     },
     change(frames, images) {
       const splice = new Splice(text);
@@ -151,7 +172,7 @@ function openSvg(file: Uint8Array): Opened {
         const f = found[next.n - 1] ?? noPicture(next.n, found.length);
         const image = replacementOf(next, images);
         if (!image && equal(f.frame, next)) continue;
-        refuseUnsupported(next.n, unsupportedIn('svg', f.frame, next));
+        refuseUnsupported(next.n, unsupportedBy(f, next));
         if (written.has(f.element)) throw new Error(`Two pictures share one place.`);
         written.add(f.element);
         if (!image && f.alt && onlyAlt(f.frame, next)) {

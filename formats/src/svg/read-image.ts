@@ -35,6 +35,7 @@ import type { Place, Drawing, Found, Data } from './drawing';
 import { hrefOf, type Filling } from './fills';
 import { FILL_AND_STROKE } from './presentation';
 import { outerOf, viewportOf, plainLength } from './viewport';
+import { withoutVideo } from './video-text';
 
 export function read(at: Place, n: number, drawing: Drawing): Found {
   const { text, page } = drawing;
@@ -84,7 +85,7 @@ export function ownGroup(image: Element): { group: Element; metadata: Element } 
 function inner(group: Element, text: string): string {
   const metadata = child(group, 'metadata');
   const end = metadata?.end ?? group.openEnd;
-  return text.slice(end, group.closeStart);
+  return withoutVideo(text.slice(end, group.closeStart));
 }
 
 /** Where a matrix from points of the frame's box to pixels of the page puts it. */

@@ -4,6 +4,7 @@ import { METADATA_NAMESPACE, encodeWithDigest } from '../metadata/digest';
 import { type Splice, escapeText, escapeXml } from '../xml/splice';
 import type { AltPlace, Found } from './drawing';
 import { type Presentation, USUAL } from './presentation';
+import { withVideo } from './video';
 
 /** Another alternative text where it stands: in a `title` or `desc` (SVG 2 §5.7), else as `aria-label`. */
 export function writeAlt(splice: Splice, { text, labelled }: AltPlace, alt: string): void {
@@ -39,7 +40,8 @@ export function groupOf(
         (all, _tag: string, x: string, y: string, width: string, height: string) =>
           `${all} style="x:${x}px;y:${y}px;width:${width}px;height:${height}px"`,
       );
-  const markup = prefix === '' ? body : body.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
+  const drawn = prefix === '' ? body : body.replace(/<(\/?)(?=[A-Za-z])/g, `<$1${prefix}`);
+  const markup = withVideo(drawn, prefix, f.image, next);
   const onPage = multiply([1 / PIXEL, 0, 0, 1 / PIXEL, 0, 0], frameMatrix(next));
   const m = multiply(invert(f.outer), onPage);
   const own = f.element;
@@ -71,6 +73,6 @@ export function groupOf(
   const g = `${prefix}g`;
   const title = next.alt ? `<${prefix}title>${escapeXml(next.alt)}</${prefix}title>` : '';
   const inside = title + markup;
-  const metadata = `<${prefix}metadata><frame xmlns="${METADATA_NAMESPACE}">${escapeText(encodeWithDigest(next, inside))}</frame></${prefix}metadata>`;
+  const metadata = `<${prefix}metadata><frame xmlns="${METADATA_NAMESPACE}">${escapeText(encodeWithDigest(next, title + drawn))}</frame></${prefix}metadata>`;
   return `<${g}${keep} transform="matrix(${m.map((v) => trimNumber(v, 8)).join(' ')})">${metadata}${inside}</${g}>`;
 }

@@ -49,14 +49,14 @@ export async function keepVideo(
   picture: Picture,
   { file, name }: { file: Made; name: string },
 ): Promise<Picture> {
-  const { type, seconds, crc } = await context.tasks.run('keepVideo', { file, name });
-  const { sha256, size: bytes } = file;
+  const video = await context.tasks.run('keepVideo', { file, name });
+  const { sha256 } = file;
   const owner = { kind: 'picture', id: picture.sha256 } as const;
   return context.sequelize.transaction(async (transaction) => {
     await context.blobs.put({ ...file, pieces: context.spool.pieces(file, 1024 * 1024) }, owner, transaction);
     const before = picture.video?.sha256;
     if (before !== undefined && before !== sha256) await context.blobs.letGo(before, owner, transaction);
-    return picture.update({ video: { sha256, name, type, bytes, crc, seconds } }, { transaction });
+    return picture.update({ video }, { transaction });
   });
 }
 
