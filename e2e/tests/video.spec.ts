@@ -131,7 +131,13 @@ const HTML =
 
 /** Serves the files of a site. */
 async function serve(files: Record<string, Uint8Array>): Promise<{ server: Server; address: string }> {
-  const TYPES: Record<string, string> = { html: 'text/html', mp4: 'video/mp4', jpg: 'image/jpeg', png: 'image/png' };
+  const TYPES: Record<string, string> = {
+    svg: 'image/svg+xml',
+    html: 'text/html',
+    mp4: 'video/mp4',
+    jpg: 'image/jpeg',
+    png: 'image/png',
+  };
   const server = createServer((req, res) => {
     const name = decodeURIComponent((req.url ?? '/').slice(1).replace(/[?#].*$/, '')) || 'index.html';
     const data = files[name];
@@ -188,5 +194,32 @@ test('on a web page a video plays in its shape at every width, as large as the p
   } finally {
     old.server.close();
     now.server.close();
+  }
+});
+
+test('in a drawing a video plays in its shape, and drawings of others show its poster', async ({ page, context }) => {
+  const id = await openOnBench(page, path.resolve(__dirname, '../../demo/files/firing-day-board.svg'));
+  await replaceBy(page, WHEEL);
+  await page.locator('#try-ellipse').click();
+  await page.getByRole('tab', { name: 'Video' }).click();
+  await page.getByRole('option', { name: /^Loop/ }).click();
+  await saved(page);
+  const drawing = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+  const { server, address } = await serve({ 'board.svg': drawing });
+  try {
+    const shown = await context.newPage();
+    await shown.goto(`${address}board.svg`);
+    const video = shown.locator('video');
+    await expect(video).toHaveJSProperty('paused', false);
+    await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.currentTime)).toBeGreaterThan(0);
+    // Of its picture the shape shows a part: the middle of that moves, and what is cut off does not.
+    const box = (await video.boundingBox())!;
+    const shot = (x: number, y: number): Promise<Buffer> =>
+      shown.screenshot({ clip: { x: box.x + x * box.width, y: box.y + y * box.height, width: 30, height: 16 } });
+    const [middle, corner] = [await shot(0.45, 0.6), await shot(0, 0)];
+    await expect(async () => expect(await differ(middle, await shot(0.45, 0.6))).toBeGreaterThan(1)).toPass();
+    expect(await differ(corner, await shot(0, 0))).toBeLessThan(0.5);
+  } finally {
+    server.close();
   }
 });

@@ -99,6 +99,10 @@ describe('steps', () => {
       placement: { ...came.placement, zoom: 2 },
       shadow: { kind: 'outer' as const, dx: 1, dy: 1, blur: 1, spread: 0, colour: '#000000', opacity: 1 },
       tone: { softness: { blur: 1 } },
+      video: {
+        source: { from: 'file' as const, key: 'wheel.mp4', type: 'video/mp4' },
+        play: { automatic: false, loop: true, muted: false, controls: true },
+      },
     };
     // What stands around a picture is no part of its frame.
     const own = STEPS.filter((s) => s.name !== 'around');
@@ -178,7 +182,8 @@ describe('keys', () => {
   test('steps by their digits, undo and redo with Ctrl or Command, letters without', () => {
     expect(called(rows, press('3'))).toEqual(['goTo', 2]);
     expect(called(rows, press('8'))).toEqual(['goTo', 7]);
-    expect(called(rows, press('9'))).toBeNull();
+    expect(called(rows, press('9'))).toEqual(['goTo', 8]);
+    expect(called(rows, press('0'))).toBeNull();
     expect(called(rows, press('W'))).toEqual(['openWall']);
     expect(called(rows, press('w', { ctrlKey: true }))).toBeNull();
     expect(called(rows, press('z', { ctrlKey: true }))).toEqual(['undo']);

@@ -28,15 +28,33 @@ const named = (tries: readonly Try[], id: string): Try => tries.find((t) => t.id
 
 describe('tries of every step', () => {
   test('have names of their own, and at most one is what the frame has', () => {
-    for (const { name } of STEPS) {
+    for (const { name, applies } of STEPS) {
       // Round a picture without a page there is nothing to be put.
       if (name === 'around') continue;
+      if (applies) {
+        // A picture that is no video has nothing to be tried of one.
+        expect([name, of(name)]).toEqual([name, []]);
+        continue;
+      }
       const tries = of(name);
       expect(new Set(tries.map((t) => t.id)).size).toBe(tries.length);
       expect(tries.filter((t) => t.current).length).toBeLessThanOrEqual(1);
       // Every step offers the way things are now, or came.
       expect(tries.length).toBeGreaterThan(5);
     }
+  });
+
+  test('a video plays on a click, by itself or on and on; what begins by itself is muted', () => {
+    const play = { automatic: false, loop: false, muted: false, controls: true };
+    const video = { source: { from: 'file' as const, key: 'wheel.mp4', type: 'video/mp4' }, play };
+    const tries = of('video', { frame: { ...frameOf(1), video } });
+    expect(tries.map((t) => [t.id, t.current])).toEqual([
+      ['video-click', true],
+      ['video-silent', false],
+      ['video-loop', false],
+    ]);
+    // Browsers hold back what would be heard unasked.
+    for (const { frame } of tries) expect(frame.video!.play.automatic && !frame.video!.play.muted).toBe(false);
   });
 
   test('none but the one that says so leaves the picture distorted', () => {
