@@ -16,6 +16,7 @@ import {
   type ItemId,
   type Operation,
   type PictureItem,
+  type Source as PictureData,
 } from '@gable/core';
 import {
   CAPABILITIES,
@@ -24,6 +25,7 @@ import {
   withFonts,
   type Feature,
   type FontFile,
+  type Format,
   type ReplacementImage,
   type Source,
 } from '@gable/formats';
@@ -85,8 +87,8 @@ export async function saveRasterised(
     // One that the file has already is not written again.
     const known = source.document.items[item.id];
     if (frame.source && !(known && isPictureItem(known) && equal(known.fill.source, item.fill.source))) {
-      const { sha256, type } = frame.source;
-      const image = taken.get(sha256) ?? (await storable(await original(frame), type));
+      const { sha256 } = frame.source;
+      const image = taken.get(sha256) ?? (await storable(await original(frame), frame.source, source.format));
       taken.set(sha256, image);
       images.set(item.id, image);
     }
@@ -155,9 +157,16 @@ async function veilsOf(
   return paintedVeils(source, next, original);
 }
 
-/** A picture as every reader of documents can show it: other kinds become PNG. */
-export async function storable({ bytes, size }: Original, type: string): Promise<ReplacementImage> {
-  if (type === 'png' || type === 'jpeg' || type === 'gif') return { bytes, type, size };
+/** A picture as every reader of a format can show it: other kinds become PNG. */
+export async function storable(
+  { bytes, size }: Original,
+  { type, orientation }: Pick<PictureData, 'type' | 'orientation'>,
+  format: Format,
+): Promise<ReplacementImage> {
+  const held = [...CAPABILITIES[format].images].find((t) => t === type);
+  // Browsers turn pictures as they say they are to be; of these kinds no reader of files here does.
+  const isTurned = orientation > 1 && (type === 'webp' || type === 'avif');
+  if (held && !isTurned) return { bytes, type: held, size };
   const { data, info } = await sharp(bytes).png().toBuffer({ resolveWithObject: true });
   return { bytes: data, type: 'png', size: { width: info.width, height: info.height } };
 }

@@ -64,8 +64,16 @@ const OPENDOCUMENT: ReadonlySet<Feature> = new Set([
 ]);
 const WEB: ReadonlySet<Feature> = new Set(['shape', 'video']);
 
+/** Kinds of pictures that go into files as they come: what moves goes on moving. */
+export type ImageType = 'png' | 'jpeg' | 'gif' | 'webp' | 'avif';
+const EVERYWHERE: ReadonlySet<ImageType> = new Set(['png', 'jpeg', 'gif']);
+/** What browsers show beside these. */
+const IN_BROWSERS: ReadonlySet<ImageType> = new Set([...EVERYWHERE, 'webp', 'avif']);
+
 /** What can be done with files of a format. */
 export interface Capabilities {
+  /** Kinds of pictures that its readers show; others become PNG. */
+  images: ReadonlySet<ImageType>;
   /** What it cannot express natively. Some of it has an exact equivalent (`equivalents/`); the codecs know those. */
   lacks: ReadonlySet<Feature>;
   /** Its pages have a fixed size, or are laid out: a text's page by page, a web page for a window. */
@@ -94,6 +102,7 @@ export interface Capabilities {
 }
 
 const OFFICE = {
+  images: EVERYWHERE,
   ...{ arrange: false, turns: false, restyles: null, margin: false, blurs: false, fonts: true, cells: false },
   slim: 'all',
 } as const;
@@ -107,6 +116,7 @@ const OPEN_PAGES = {
   restyles: 'all',
 } as const;
 const WEB_PAGE = {
+  images: IN_BROWSERS,
   lacks: WEB,
   pages: 'web',
   insert: 'web',
@@ -139,6 +149,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   odg: OPEN_PAGES,
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {
+    images: EVERYWHERE,
     lacks: WEB,
     pages: 'fixed',
     insert: 'page',

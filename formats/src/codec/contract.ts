@@ -17,7 +17,7 @@ import {
   type Text,
 } from '@gable/core';
 import type { Archive } from '../zip/reader';
-import type { Feature, Format } from './capabilities';
+import type { Feature, Format, ImageType } from './capabilities';
 
 export type Place =
   | 'body'
@@ -124,10 +124,10 @@ export interface OpenedPicture {
   faked?: { weight: number; colour: string };
 }
 
-/** Another picture's data, of a kind that all formats hold. Pictures that share an object are stored once. */
+/** Another picture's data, of a kind that its format holds (`Capabilities.images`). Pictures that share an object are stored once. */
 export interface ReplacementImage {
   bytes: Uint8Array;
-  type: 'png' | 'jpeg' | 'gif';
+  type: ImageType;
   /** Stored pixels. */
   size: Size;
 }

@@ -7,8 +7,6 @@ import { isStrict, namespaceOf } from './names';
 import { relationshipsPart, type Package } from './package';
 import type { Site } from '../drawingml/site';
 
-const EXTENSION = { png: 'png', jpeg: 'jpeg', gif: 'gif' } as const;
-
 /** Parts that come into a package: pictures, their relationships and content types (ISO/IEC 29500-2). */
 export class Additions {
   readonly entries = new Map<string, Uint8Array>();
@@ -70,11 +68,11 @@ export class Additions {
     if (!name) {
       let i = this.media.size + 1;
       const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1);
-      do name = `${folder}media/gable${i++}.${EXTENSION[type]}`;
+      do name = `${folder}media/gable${i++}.${type}`;
       while (this.pack.entry(name) || this.entries.has(name));
       this.media.set(bytes, name);
       this.entries.set(name, bytes);
-      this.declare(EXTENSION[type], `image/${EXTENSION[type]}`);
+      this.declare(type, `image/${type}`);
     }
     return name;
   }

@@ -1,5 +1,13 @@
 import { apply, GableError, isPictureItem, itemIdOf, newPicture, type Done, type ItemId, type Slot } from '@gable/core';
-import { calledSheet, openFile, type Known, type PagePlan, type ReplacementImage, type Source } from '@gable/formats';
+import {
+  CAPABILITIES,
+  calledSheet,
+  openFile,
+  type Known,
+  type PagePlan,
+  type ReplacementImage,
+  type Source,
+} from '@gable/formats';
 import { storable } from '@gable/render';
 import type { Opened } from '../db/models';
 import { openedOf } from './open';
@@ -116,7 +124,7 @@ async function done(
   const { source: data } = item.fill;
   const image =
     data.from === 'kept'
-      ? await storable({ bytes: await context.blob(data.sha256), size: data.size }, data.type)
+      ? await storable({ bytes: await context.blob(data.sha256), size: data.size }, data, source.format)
       : imageIn(source, data.key);
   const plain = newPicture(
     item.id,
@@ -143,13 +151,14 @@ function numberOf(id: ItemId): number {
 function imageIn(source: Source, key: string): ReplacementImage {
   const { n, media, size } = source.pictures.find((p) => itemIdOf(p) === key) ?? {};
   const type = media?.type;
-  if (n === undefined || size === undefined || (type !== 'png' && type !== 'jpeg' && type !== 'gif'))
+  const held = [...CAPABILITIES[source.format].images].find((t) => t === type);
+  if (n === undefined || size === undefined || held === undefined)
     throw new GableError(
       'missing-picture',
       'This picture cannot be copied.',
       'Copy it as a picture, then put that in.',
     );
-  return { bytes: source.pictureBytes(n), type, size };
+  return { bytes: source.pictureBytes(n), type: held, size };
 }
 
 /** Texts have one story for what is new; where a new one lies is told in what is there then. */

@@ -308,7 +308,9 @@ describe('choosing pictures', () => {
     const file = (name: string, type = 'image/png'): File => new File(['x'], name, { type });
     const { pictures, problem } = await intake.keep([file('bad.png'), file('good.png'), file('bad2.png')]);
     expect([pictures.length, problem?.title]).toEqual([1, '“bad.png” is broken. 1 more could not be taken either.']);
-    expect((await intake.keep([file('a.txt', 'text/plain')])).problem?.title).toBe('“a.txt” is neither a picture nor a video.');
+    expect((await intake.keep([file('a.txt', 'text/plain')])).problem?.title).toBe(
+      '“a.txt” is neither a picture nor a video.',
+    );
   });
 });
 

@@ -104,8 +104,8 @@ import { Intake } from '../intake/intake';
           />
           <span class="truncate text-[13px] font-semibold leading-tight">{{ p.name }}</span>
           <span class="figure truncate text-[12px] text-soft"
-            >{{ p.size.width }} × {{ p.size.height }}{{ p.kind === 'stock' ? ' · stock' : ''
-            }}{{ p.video ? ' · video ' + time(p.video.seconds) : '' }}</span
+            >{{ p.video ? 'video ' + time(p.video.seconds) : p.size.width + ' × ' + p.size.height
+            }}{{ p.kind === 'stock' ? ' · stock' : '' }}</span
           >
         </div>
       } @empty {

@@ -56,14 +56,16 @@ const SHORTEST = 0.1;
         [max]="player.end() - shortest"
         (changed)="edit.set('video start', from($event))"
       />
-      <gable-figure-field
-        label="End"
-        kind="seconds"
-        [value]="player.end()"
-        [min]="player.start() + shortest"
-        [max]="player.seconds()"
-        (changed)="edit.set('video end', upTo($event, player.seconds()))"
-      />
+      @if (ends()) {
+        <gable-figure-field
+          label="End"
+          kind="seconds"
+          [value]="player.end()"
+          [min]="player.start() + shortest"
+          [max]="player.seconds()"
+          (changed)="edit.set('video end', upTo($event, player.seconds()))"
+        />
+      }
     } @else {
       <p class="text-[13px] leading-tight text-soft">
         This video stands elsewhere. Replace the picture to use another one.
@@ -92,6 +94,10 @@ export class VideoKnobs {
   protected readonly shortest = SHORTEST;
   protected readonly busy = signal(false);
   protected readonly video = computed(() => this.edit.shown()?.video ?? null);
+  /** A slide says what is left off at the end, and not how long its own video is. */
+  protected readonly ends = computed(
+    () => this.video()?.source.from === 'kept' || this.state.model()?.work.format !== 'pptx',
+  );
   protected readonly ticks = computed(() => {
     const isWeb = this.state.model()?.work.can.pages === 'web';
     const all: { key: keyof Play; label: string; entry: string; title: string }[] = [
