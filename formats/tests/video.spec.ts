@@ -210,26 +210,33 @@ describe('on web pages', () => {
     expect(out).toContain(' preload="none"');
   });
 
-  test('a video that a page has itself is a picture: its shape changes, its data and tracks stay', () => {
+  test('videos that a page has itself stay as they are, and pictures keep their numbers', () => {
     const own =
-      '<!doctype html><title>A</title><video poster="data:image/gif;base64,R0lGODlhAQABAAAAACH5BAEKAAEALAAAAAABAAEAAAICTAEAOw==" controls width="320" height="180"><source src="a.webm" type="video/webm"><track src="a.vtt"></video><video src="b.mp4"></video>';
+      '<!doctype html><title>A</title><video poster="a.png" controls><source src="a.webm"><track src="a.vtt"></video>' +
+      '<img src="data:image/gif;base64,R0lGODlhAQABAAAAACH5BAEKAAEALAAAAAABAAEAAAICTAEAOw==" alt="A wheel" width="320" height="180">';
     const file = openFile(new TextEncoder().encode(own));
-    // One without a picture has nothing that could be framed.
-    expect(file.pictures).toHaveLength(1);
-    expect(frameOf(file, 1).video).toEqual({
-      source: { from: 'file', key: 'a.webm', type: 'video/webm' },
-      play: { ...REST, controls: true },
-    });
-    const frame = { ...frameOf(file, 1), shape: { name: 'ellipse', knobs: {} } };
-    const out = new TextDecoder().decode(file.write(withFrames(file, [frame])));
-    expect(out).toContain('<source src="a.webm" type="video/webm"><track src="a.vtt"></video>');
-    expect(out).toContain('controls width="320"');
-    expect(out).toMatch(/\.gable-1 video \{/);
-    const again = frameOf(openFile(new TextEncoder().encode(out)), 1);
-    expect(again.shape.name).toBe('ellipse');
-    expect(again.video).toEqual(frame.video);
-    // Browsers show all of one where nothing is said (HTML §15.4.1).
-    expect(file.pictures[0]!.frame.placement.fit).toBe('contain');
+    expect(file.pictures.map((p) => [p.n, p.frame.alt])).toEqual([[1, 'A wheel']]);
+    const out = new TextDecoder().decode(withVideo(file, 1, kept()));
+    expect(out).toContain(own.slice(own.indexOf('<video'), own.indexOf('<img')));
+    expect(openFile(new TextEncoder().encode(out)).pictures).toHaveLength(1);
+  });
+
+  test('one in a frame gets another shape; its data, its tracks and what it does stay', async () => {
+    const play = { ...REST, loop: true, controls: true };
+    const parts = unzipSync(await done(withVideo(site, 1, kept({ play, start: 2 }))));
+    const name = Object.keys(parts).find((n) => n.endsWith('index.html'))!;
+    // Captions that somebody added by hand.
+    const told = strFromU8(parts[name]!).replace('</video>', '<track src="a.vtt"></video>');
+    const { zipSync } = await import('fflate');
+    const again = openFile(zipSync({ ...parts, [name]: Buffer.from(told) }, { mtime: new Date(2020, 1, 1) }));
+    const before = frameOf(again, 1);
+    const shaped = again.write(withFrames(again, [{ ...before, shape: { name: 'hexagon', knobs: {} } }]));
+    expect(pageOf(shaped)).toMatch(/<video src="gable1\.mp4#t=2" [^>]*><track src="a\.vtt"><\/video>/);
+    expect(frameOf(openFile(shaped), 1)).toMatchObject({ shape: { name: 'hexagon' }, video: { play, start: 2 } });
+    const still = { ...before.video!, play: { ...play, loop: false } };
+    const other = again.write(withFrames(again, [{ ...before, video: still }]));
+    expect(pageOf(other)).toMatch(/<video [^>]*><track src="a\.vtt"><\/video>/);
+    expect(frameOf(openFile(other), 1)).toEqual({ ...before, video: still });
   });
 
   test('it is refused where a page of one file cannot hold it, and says what to do', () => {

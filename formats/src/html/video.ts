@@ -2,8 +2,8 @@ import { equal, type KeptVideo, type Video } from '@gable/core';
 import { addressAt, flagsOf, playedVideo, withinText } from '../codec/videos';
 import type { Entry } from '../zip/reader';
 import { standInBytes } from '../zip/fill';
-import type { Page } from './page-source';
-import { attributesOf, escapeHtml, type Node, type Tag } from './tree';
+import { MARK, type Page } from './page-source';
+import { attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 /** A video with a picture that is seen before it plays counts as that picture (HTML §4.8.8, `poster`). */
 export const isVideo = (e: Tag): boolean => e.tagName === 'video';
@@ -86,6 +86,13 @@ export function storeVideo(
   return `gable${i}.${video.type}`;
 }
 
-/** Images, and videos with a picture, in document order. */
-export const isPictured = (node: Node): node is Tag =>
-  'tagName' in node && (node.tagName === 'img' || (isVideo(node) && (attributesOf(node)['poster'] ?? '') !== ''));
+/**
+ * What counts as a picture of a page: its images, and videos that stand in the place of one in a frame of ours. A page's own videos stay
+ * as they are: pictures are known by their order, in works that were opened before, too.
+ */
+export function isPictured(e: Tag): boolean {
+  if (e.tagName === 'img') return true;
+  if (!isVideo(e) || (attributesOf(e)['poster'] ?? '') === '') return false;
+  for (let p = parentTag(e); p; p = parentTag(p)) if (MARK in attributesOf(p)) return true;
+  return false;
+}
