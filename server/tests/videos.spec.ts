@@ -10,6 +10,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import request from 'supertest';
+import { Work } from '../src/db/models';
 import { saveOf, type ToldWork } from './support/entries';
 import { testServer, upload } from './support/server';
 
@@ -156,6 +157,34 @@ describe('in works', () => {
       .expect(201);
     const [first] = (body as ToldWork).pictures;
     expect(first!.frame.video?.source).toEqual({ from: 'kept', ...picture.video });
+  });
+
+  test('a work of a talk that was opened before videos were read keeps the one that its file has', async () => {
+    const picture = await kept(100);
+    const talk = readFileSync('demo/files/open-day-talk.pptx');
+    const first = (await upload(app, talk, 'talk.pptx').expect(201)).body as ToldWork;
+    const frames = { [first.pictures[0]!.n]: framed(first.pictures[0]!.frame, picture) };
+    await request(app).post(`/api/works/${first.id}/entries`).send(saveOf(first, frames)).expect(200);
+    const moving = (await get(`/api/works/${first.id}/file`).expect(200)).body as Buffer;
+    // As an earlier release has left it: framed, and nothing known of a video.
+    const work = (await upload(app, moving, 'moving.pptx').expect(201)).body as ToldWork;
+    const { n, frame } = work.pictures[0]!;
+    const shaped = { [n]: { ...frame, shape: { name: 'ellipse', knobs: {} } } };
+    await request(app).post(`/api/works/${work.id}/entries`).send(saveOf(work, shaped)).expect(200);
+    const row = (await Work.findByPk(work.id))!;
+    const without = JSON.parse(JSON.stringify({ opened: row.opened, changes: row.changes }), (key, value: unknown) =>
+      key === 'video' || key === 'clip' ? undefined : value,
+    ) as Pick<Work, 'opened' | 'changes'>;
+    await row.update({ ...without, opened: { ...without.opened, reading: 6 } });
+    const { body } = await request(app).get(`/api/works/${work.id}`).expect(200);
+    const told = (body as { pictures: { frame: Frame; plays?: true }[] }).pictures[0]!;
+    expect([told.frame.video?.play.loop, told.plays]).toEqual([true, true]);
+    const saved = openFile(new Uint8Array((await get(`/api/works/${work.id}/file`).expect(200)).body as Buffer));
+    expect(saved.pictures[0]!.frame).toMatchObject({ shape: { name: 'ellipse' }, video: { play: { loop: true } } });
+    // It plays from its file, in parts.
+    const part = await get(`/api/works/${work.id}/pictures/${n}/video`).set('Range', 'bytes=10-99').expect(206);
+    expect((part.body as Buffer).equals(wheel.subarray(10, 100))).toBe(true);
+    await get(`/api/works/${work.id}/pictures/2/video`).expect(404);
   });
 
   test('a video that nobody keeps is refused', async () => {
