@@ -3,7 +3,7 @@ import { shorten } from '../codec/contract';
 import type { Around } from './box';
 import { type Cascade } from './cascade';
 import { MARK } from './page-source';
-import { imageAttributes } from './video';
+import { imageAttributes, isVideo } from './video';
 import type { Image } from './read-image';
 import { type Tag, parentTag, attributesOf, type Node } from './tree';
 
@@ -15,8 +15,7 @@ export function standing(image: Tag, cascade: Cascade): Image {
     if (!(MARK in attributesOf(e))) around.push({ style: cascade.styleOf(e), ...placeAmong(e) });
   const said = cascade.styleOf(image);
   // Browsers show all of a video where nothing is said (HTML §15.4.1, video).
-  const style =
-    image.tagName === 'video' && !said.has('object-fit') ? new Map([...said, ['object-fit', 'contain']]) : said;
+  const style = isVideo(image) && !said.has('object-fit') ? new Map([...said, ['object-fit', 'contain']]) : said;
   return { attributes: imageAttributes(image), style, ...placeAmong(outer), around };
 }
 

@@ -1,6 +1,7 @@
 import { GableError } from '@gable/core';
 import { LONGEST_STAND_IN, standInOf, standInsIn, stoodInFor } from '../codec/videos';
 import { readArchive, readEntry, type Archive, type Entry } from './reader';
+import { endOf } from './writer';
 
 /** Bytes of a kept video, in pieces. */
 export type PiecesOf = (sha256: string) => AsyncIterable<Uint8Array>;
@@ -72,16 +73,7 @@ async function* filledArchive(
     yield record;
     at += record.length;
   }
-  const end = new Uint8Array(22 + comment.length);
-  const e = new DataView(end.buffer);
-  e.setUint32(0, 0x06054b50, true);
-  e.setUint16(8, entries.length, true);
-  e.setUint16(10, entries.length, true);
-  e.setUint32(12, at - directory, true);
-  e.setUint32(16, directory, true);
-  e.setUint16(20, comment.length, true);
-  end.set(comment, 22);
-  yield end;
+  yield endOf({ comment }, { count: entries.length, size: at - directory, directory });
 }
 
 function sized(part: Uint8Array, at: number, { crc, bytes }: StoodIn): void {

@@ -67,16 +67,7 @@ export function spliceArchive(
   }
   for (const record of fresh) put(record);
   const size = at - directory;
-  const end = new Uint8Array(22 + archive.comment.length);
-  const e = new DataView(end.buffer);
-  e.setUint32(0, 0x06054b50, true);
-  e.setUint16(8, entries.length + fresh.length, true);
-  e.setUint16(10, entries.length + fresh.length, true);
-  e.setUint32(12, size, true);
-  e.setUint32(16, directory, true);
-  e.setUint16(20, archive.comment.length, true);
-  end.set(archive.comment, 22);
-  put(end);
+  put(endOf(archive, { count: entries.length + fresh.length, size, directory }));
   const out = new Uint8Array(at);
   let to = 0;
   for (const piece of pieces) {
@@ -84,6 +75,23 @@ export function spliceArchive(
     to += piece.length;
   }
   return out;
+}
+
+/** The record that ends a package (APPNOTE §4.3.16). @param at how many entries its directory has, its size, and where it begins */
+export function endOf(
+  { comment }: Pick<Archive, 'comment'>,
+  { count, size, directory }: { count: number; size: number; directory: number },
+): Uint8Array {
+  const end = new Uint8Array(22 + comment.length);
+  const e = new DataView(end.buffer);
+  e.setUint32(0, 0x06054b50, true);
+  e.setUint16(8, count, true);
+  e.setUint16(10, count, true);
+  e.setUint32(12, size, true);
+  e.setUint32(16, directory, true);
+  e.setUint16(20, comment.length, true);
+  end.set(comment, 22);
+  return end;
 }
 
 /** Header and directory record of an entry that is stored as it is: pictures are packed already (APPNOTE 4.3.7, 4.3.12). */
