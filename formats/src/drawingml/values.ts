@@ -30,3 +30,6 @@ export function formatShare(value: number, strict: boolean): string {
   const thousandths = Math.round(value * 100_000);
   return strict ? `${thousandths / 1000}%` : String(thousandths === 0 ? 0 : thousandths);
 }
+
+/** Is an attribute on (XML Schema Part 2 §3.2.2, boolean)? */
+export const isOn = (value: string | undefined): boolean => value === '1' || value === 'true';

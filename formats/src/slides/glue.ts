@@ -1,5 +1,5 @@
 import { applyTo, frameMatrix, fromEmu, invert, toEmu, type Point } from '@gable/core';
-import { integer } from '../drawingml/values';
+import { integer, isOn } from '../drawingml/values';
 import type { MovedFrame } from '../ooxml/pictures';
 import { child, descend, type Element } from '../xml/located';
 import type { Splices } from '../xml/splices';
@@ -58,7 +58,6 @@ const turned = ({ x, y }: Point, degrees: number): Point => {
   return { x: x * Math.cos(a) - y * Math.sin(a), y: x * Math.sin(a) + y * Math.cos(a) };
 };
 const turnOf = (xfrm: Element): number => integer(xfrm.attributes['rot']) / 60_000;
-const isOn = (value: string | undefined): boolean => value === '1' || value === 'true';
 
 /** A connector goes from one corner of its box to the other, mirrored and turned as that is. In points. */
 function endsOf(xfrm: Element): Ends {

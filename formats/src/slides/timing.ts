@@ -1,4 +1,5 @@
 import { PLAYED, type Play } from '@gable/core';
+import { isOn } from '../drawingml/values';
 import { child, type Element } from '../xml/located';
 import { escapeXml, type Splice } from '../xml/splice';
 
@@ -13,7 +14,6 @@ function* below(e: Element): Generator<Element> {
 }
 const shapesIn = (e: Element): Set<string> =>
   new Set([...below(e)].flatMap((c) => (c.local === 'spTgt' ? [c.attributes['spid'] ?? ''] : [])));
-const isOn = (value: string | undefined): boolean => value === '1' || value === 'true';
 
 type Names = ReadonlySet<string>;
 
