@@ -304,6 +304,32 @@ const itemsNamed = (by: 'added' | 'own'): ItemOnPage[] => {
   });
 };
 
+/** Words that a web page has itself, as far as they are seen. */
+function ownOnWeb(): ItemOnPage[] {
+  const pictures = [...document.querySelectorAll('[data-picture]')].map(absolute);
+  return itemsNamed('own').flatMap((item) => {
+    if (item.width <= 0 || item.height <= 0) return [];
+    const overPicture = pictures.some(
+      (p) =>
+        p.x < item.x + item.width && item.x < p.x + p.width && p.y < item.y + item.height && item.y < p.y + p.height,
+    );
+    const e = document.querySelector<HTMLElement>(`[data-own="${item.id}"]`)!;
+    const colour = overPicture ? null : plainGround(e);
+    return { ...item, ...(colour !== null && { ground: colour }) };
+  });
+}
+
+/** The colour behind an element; null where that is no one colour. */
+function plainGround(e: HTMLElement): string | null {
+  for (let p: Element | null = e.parentElement; p; p = p.parentElement) {
+    const { backgroundColor, backgroundImage } = getComputedStyle(p);
+    if (backgroundImage !== 'none') return null;
+    if (/^rgb\(/.test(backgroundColor)) return backgroundColor;
+    if (!SEEN_THROUGH.test(backgroundColor)) return null;
+  }
+  return '#ffffff';
+}
+
 /** What words are typed in a field over the page is not seen in it. */
 let typed: string | null = null;
 function hideTyped(): void {
@@ -335,7 +361,8 @@ function measure(id: number, more = false): void {
   });
   if (isWeb) {
     showPlates();
-    return report(id, pictures, { elements: blocksIn(document.body), cells: false, items: itemsNamed('added') });
+    const items = [...itemsNamed('added'), ...ownOnWeb()];
+    return report(id, pictures, { elements: blocksIn(document.body), cells: false, items });
   }
   report(id, pictures, { elements: numberedBlocks(), cells: true, more, items: itemsNamed('own') });
 }
@@ -370,11 +397,13 @@ async function shoot({ id, shoot: parts, ratio }: Extract<Asked, { shoot: unknow
   tell({ id, shots } satisfies Shown);
 }
 
+const SEEN_THROUGH = /^(transparent|rgba\(.*, 0\))$/;
+
 /** The colour behind a page: its own, or that of what it stands in (CSS Backgrounds 3 §2.11.2). */
 function ground(node: HTMLElement): string {
   for (let e: Element | null = node; e; e = e.parentElement) {
     const { backgroundColor } = getComputedStyle(e);
-    if (!/^(transparent|rgba\(.*, 0\))$/.test(backgroundColor)) return backgroundColor;
+    if (!SEEN_THROUGH.test(backgroundColor)) return backgroundColor;
   }
   return '#ffffff';
 }

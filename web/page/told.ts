@@ -98,6 +98,8 @@ export interface Laid {
 /** One of these, by its name. */
 export interface ItemOnPage extends Spot {
   id: string;
+  /** The one colour behind words that a web page has itself. */
+  ground?: string;
 }
 /** Pictures by their numbers, in CSS pixels. */
 export interface Boxes {

@@ -122,7 +122,7 @@ const WEB_PAGE = {
   insert: 'web',
   arrange: false,
   turns: false,
-  restyles: null,
+  restyles: 'shapes',
   margin: false,
   blurs: true,
   fonts: true,

@@ -23,7 +23,7 @@ import {
 import type { AroundPicture } from '../codec/contract';
 import { laidMarkup } from '../codec/laid';
 import { standsWith, writtenFluid } from './place';
-import type { Found } from './page-source';
+import { SET, type Found } from './page-source';
 import { escapeHtml, parentTag, type Node, type Tag } from './tree';
 
 /**
@@ -148,7 +148,7 @@ export function standingRound({ place, outer }: Found, next: Frame, around: Arou
   const behind = bands.map((m) => elementOf(m.item, bandStyle(m.item, alone), ring)).join('');
   return {
     name,
-    wrap: (frame) => `<span class="${name}" data-gable-set>${behind}${wrap(frame)}</span>`,
+    wrap: (frame) => `<span class="${name}" ${SET}>${behind}${wrap(frame)}</span>`,
     rule: `.${name} {\n${body.join('\n')}\n}`,
   };
 }

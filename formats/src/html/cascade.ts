@@ -1,8 +1,19 @@
+import { equal } from '@gable/core';
 import { cssColour } from '../css/colour';
 import { PIXEL } from '../css/lengths';
-import { compiled, declared, inherit, Rules, type Declaration, type Rule, type TreeAdapter } from '../css/rules';
+import {
+  compiled,
+  declared,
+  inherit,
+  ownDeclarations,
+  Rules,
+  type Declaration,
+  type Rule,
+  type TreeAdapter,
+} from '../css/rules';
 import { longhands } from '../css/shorthands';
 import { computedValue, lengthIn, split, substitute, type Fonts } from '../css/values';
+import { bearsOnLetters, lettersBy, PLAIN, saidByName, usualScale, type Letters } from './letters';
 import { attributesOf, parentTag, TREE, type Node, type Tag } from './tree';
 
 const known = new WeakMap<Tag, ReadonlySet<string>>();
@@ -29,10 +40,11 @@ interface Inherited {
   variables: ReadonlyMap<string, string>;
   colour: string;
   fonts: Fonts;
+  letters: Letters;
 }
 
 /** CSS Color 4 §6.2 and CSS Fonts 4 §2.5.1: what is usual on a screen. */
-const ROOT: Inherited = { variables: new Map(), colour: '#000000', fonts: { em: 16, rem: 16 } };
+const ROOT: Inherited = { variables: new Map(), colour: '#000000', fonts: { em: 16, rem: 16 }, letters: PLAIN };
 /** Sizes of letters by name, of the usual one (CSS Fonts 4 §2.5.1). */
 const LETTERS: Readonly<Record<string, number>> = {
   'xx-small': 0.6,
@@ -70,6 +82,17 @@ const DEFAULT_STYLES: Readonly<Record<string, readonly Declaration[]>> = {
 const isInherited = (property: string): boolean =>
   property.startsWith('--') || property === 'color' || property === 'font-size' || property === 'font';
 
+/** What an element has from those above it, in all. */
+const goesOn = (property: string): boolean => isInherited(property) || bearsOnLetters(property);
+
+/** Colours that are words for others (CSS Cascade 5 §7.3, CSS Color 4 §9). */
+const COLOUR_OF: Readonly<Record<string, (from: Inherited) => string>> = {
+  inherit: (from) => from.colour,
+  unset: (from) => from.colour,
+  currentcolor: (from) => from.colour,
+  initial: () => ROOT.colour,
+};
+
 /** The colour of what is a link without anybody having said so (HTML §15.3.8). */
 const LINK = '#0000ee';
 const isLink = (e: Tag): boolean => e.tagName === 'a' && attributesOf(e)['href'] !== undefined;
@@ -89,7 +112,7 @@ export class Cascade {
   constructor(rules: readonly Rule<Tag>[]) {
     this.rules = new Rules(rules);
     this.inheriting = new Rules(
-      rules.filter((r) => [...r.declarations, ...r.important].some(([property]) => isInherited(property))),
+      rules.filter((r) => [...r.declarations, ...r.important].some(([property]) => goesOn(property))),
     );
   }
 
@@ -136,15 +159,43 @@ export class Cascade {
     return out;
   }
 
+  /** How letters right in an element look: their colour as it is written, their size in pixels. */
+  lettersOf(element: Tag): Letters & { colour: string; size: number } {
+    const { colour, fonts, letters } = this.inherited(element);
+    return { ...letters, colour, size: fonts.em };
+  }
+
+  /**
+   * Does an element say a property by itself: by a rule, its `style` or its name?
+   * @param names the property, and those that say it together with others
+   */
+  saysItself(element: Tag, names: readonly [string, ...string[]]): { says: boolean; important: boolean } {
+    const isNamed = ([property]: Declaration): boolean => names.includes(property) || property === 'all';
+    const own = ownDeclarations(HTML_ADAPTER.styleText(element));
+    const all = [...this.rules.matching(element, HTML_ADAPTER), own];
+    const important = all.some((r) => r.important.some(isNamed));
+    return {
+      important,
+      says: important || all.some((r) => r.declarations.some(isNamed)) || saidByName(element, names[0]),
+    };
+  }
+
   private inherited(element: Tag): Inherited {
     return inherit(element, parentTag, this.inheritedOf, ROOT, (e, from) => this.inheritedBy(e, from));
   }
 
   private inheritedBy(element: Tag, from: Inherited): Inherited {
     const own = declared(element, this.inheriting.matching(element, HTML_ADAPTER), HTML_ADAPTER).filter(([property]) =>
-      isInherited(property),
+      goesOn(property),
     );
-    if (own.length === 0) return isLink(element) ? { ...from, colour: LINK } : from;
+    const scale = usualScale(element);
+    const usual = { ...from.fonts, em: from.fonts.em * scale };
+    if (own.length === 0) {
+      const letters = lettersBy(element, from.letters, []);
+      const colour = isLink(element) ? LINK : from.colour;
+      const isSame = scale === 1 && colour === from.colour && equal(letters, from.letters);
+      return isSame ? from : { ...from, colour, letters, fonts: usual };
+    }
     const given = new Map(from.variables);
     for (const [property, value] of own) if (property.startsWith('--')) given.set(property, value);
     // What leads to other variables is settled where it is said (CSS Variables 1 §2.2); one without a value is none.
@@ -154,16 +205,22 @@ export class Cascade {
       if (value === null) variables.delete(name);
       else if (value !== undefined) variables.set(name, value);
     }
-    let { colour, fonts } = from;
+    let { colour } = from;
+    let fonts = usual;
+    const said: Declaration[] = [];
     if (isLink(element)) colour = LINK;
     for (const [property, value] of own) {
       const text = property.startsWith('--') ? null : substitute(value, variables);
       if (text === null) continue;
-      if (property === 'color') colour = cssColour(text) ? text : colour;
+      if (bearsOnLetters(property) || property === 'font') said.push([property, text]);
+      if (property === 'all' && /^initial$/i.test(text))
+        [colour, fonts] = [ROOT.colour, { ...fonts, em: ROOT.fonts.em }];
+      if (bearsOnLetters(property)) continue;
+      if (property === 'color') colour = cssColour(text) ? text : (COLOUR_OF[text.toLowerCase()]?.(from) ?? colour);
       else fonts = { ...fonts, em: letters(property, text, from.fonts) ?? fonts.em };
     }
     if (!parentTag(element)) fonts = { em: fonts.em, rem: fonts.em };
-    return { variables, colour, fonts };
+    return { variables, colour, fonts, letters: lettersBy(element, from.letters, said) };
   }
 }
 

@@ -1,4 +1,4 @@
-import { equal, type Frame, type KeptVideo } from '@gable/core';
+import { equal, type Frame, type KeptVideo, type StoryContent } from '@gable/core';
 import { unsupportedIn, refuseUnsupported, withOverstepping, type Feature } from '../codec/capabilities';
 import {
   type Codec,
@@ -9,6 +9,7 @@ import {
   replacementOf,
   type ReplacementImage,
   type SitePicture,
+  MAX_PAGE_ITEMS,
   noData,
 } from '../codec/contract';
 import { mediaTypeOf, readDataUrl } from '../codec/data-url';
@@ -34,6 +35,8 @@ import { snippetOf } from './snippet';
 import { siblingRules } from './siblings';
 import { DeclaredSizing, sizingRules } from './declared';
 import { imageAttributes, isPictured, storeVideo, videoOf } from './video';
+import { restyleWords } from './restyle';
+import { ownWords, wordsItems, type OwnWords } from './words';
 import { ownWrap, framed, store } from './write-image';
 
 export const htmlCodec: Codec = {
@@ -42,6 +45,9 @@ export const htmlCodec: Codec = {
     archive ? !isOfficePackage(archive) && pagesOf(archive).length > 0 : isHtml(bytes),
   open: ({ bytes, archive }) => (archive ? openSite(archive) : openHtml(bytes)),
 };
+
+/** So many headings, paragraphs and the like of a page can look otherwise. */
+const MOST_WORDS = 1000;
 
 const isOfficePackage = ({ entries }: Archive): boolean =>
   entries.some((e) => e.name.toLowerCase() === '[content_types].xml');
@@ -80,6 +86,7 @@ function opened(
   const media = archive && new MediaParts(archive);
   const images = pages.flatMap((page) => elementsThat(page.tree, isPictured).map((image) => ({ page, image })));
   refuseTooMany(images.length);
+  const wordCascades = new Map<Page, () => Cascade>();
   const cascades = new Map(
     pages.map((p) => {
       const sheets = sheetsOf(p, folder);
@@ -88,6 +95,9 @@ function opened(
       let siblings: ReturnType<typeof siblingRules> | null = null;
       p.siblings = () => (siblings ??= siblingRules(sheets));
       const cascade = new Cascade(rules);
+      // Comparing rules has its limits: words take nothing of those from pictures.
+      let forWords: Cascade | null = null;
+      wordCascades.set(p, () => (forWords ??= new Cascade(rules)));
       let sizing: ReturnType<typeof sizingRules> | null = null;
       p.declared = (image) => {
         sizing ??= sizingRules(sheets.flatMap((sheet) => rulesOf(sheet, HTML_ADAPTER, 'all')));
@@ -152,6 +162,14 @@ function opened(
     };
   });
 
+  let stories: StoryContent[] | null = null;
+  const words = new Map<Page, readonly OwnWords[]>();
+  const mostWords = Math.min(MOST_WORDS, Math.floor(MAX_PAGE_ITEMS / Math.max(1, pages.length)));
+  const wordsOn = (page: Page): readonly OwnWords[] => {
+    const known = words.get(page) ?? ownWords(page.tree, { number: 1 + pages.indexOf(page), most: mostWords });
+    words.set(page, known);
+    return known;
+  };
   // A video lies in its box like a picture, but has no tiles.
   const unsupportedBy = (f: Found, next: Frame): Feature[] =>
     withOverstepping(
@@ -208,7 +226,24 @@ function opened(
       );
     },
     // Each page is a text of its own, with or without pictures.
-    stories: pages.map((page) => ({ place: 'page', part: archive ? page.name : '', items: [] })),
+    get stories() {
+      return (stories ??= pages.map((page) => {
+        const items = wordsItems(wordsOn(page), wordCascades.get(page)!());
+        return { place: 'page', part: archive ? page.name : '', items };
+      }));
+    },
+    restyle({ items }) {
+      const changed = new Map<string, Uint8Array>();
+      for (const page of pages) {
+        const cascade = wordCascades.get(page)!();
+        const edits = wordsOn(page).flatMap((words) => {
+          const change = items.get(words.id);
+          return change ? restyleWords(words, change, { cascade, text: page.text }) : [];
+        });
+        if (edits.length > 0) changed.set(page.name, page.encode(applyEdits(page.text, edits)));
+      }
+      return write(changed, new Map());
+    },
     blocks: (number) => blocksOf(pageAt(number)),
     insert(picture) {
       const added = new Map<string, Uint8Array>();
@@ -242,7 +277,7 @@ function opened(
         const shown = !painted?.has(i + 1) && (f.data !== null || f.entry !== undefined);
         return [{ n: i + 1, image: f.image, outer, size: f.size, shown }];
       });
-      return pageMarkup(page, on, folder);
+      return pageMarkup(page, { pictures: on, words: wordsOn(page) }, folder);
     },
     ...(archive && {
       besidePage(n: number) {

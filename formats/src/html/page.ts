@@ -4,6 +4,7 @@ import type { Page } from './page-source';
 import { dataUrlOf, linkedSheet, selfContained, withImports, type Folder } from './sheets';
 import { attributesOf, escapeHtml, type Node, type Tag } from './tree';
 import { isVideo } from './video';
+import type { OwnWords } from './words';
 
 /** A picture of the page: the image itself, and what goes round it, if anything. */
 export interface OnPage {
@@ -32,9 +33,13 @@ const PLATES: Readonly<Record<string, string>> = {
 };
 /**
  * A page that needs nothing else to be laid out: its style sheets are in it, nothing in it runs or is fetched, and its
- * pictures are hidden boxes of their sizes that bear their numbers.
+ * pictures are hidden boxes of their sizes that bear their numbers. Its own words bear their names.
  */
-export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Folder): string {
+export function pageMarkup(
+  page: Page,
+  { pictures, words }: { pictures: readonly OnPage[]; words: readonly OwnWords[] },
+  folder: Folder,
+): string {
   const { name, text, tree } = page;
   const dropped: Edit[] = [];
   const edits: Edit[] = [];
@@ -94,6 +99,10 @@ export function pageMarkup(page: Page, pictures: readonly OnPage[], folder: Fold
       if (where) edits.push({ ...spanOf(where), text: '' });
     }
     edits.push(after(own.startOffset, 'img', `${outer === image ? mark : ''} src="${standIn(size)}"`));
+  }
+  for (const { id, element } of words) {
+    const { startOffset } = element.sourceCodeLocation!;
+    edits.push(after(startOffset, element.tagName, ` data-own="${id}"`));
   }
   const kept = edits.filter((e) => !dropped.some((d) => e.start >= d.start && e.end <= d.end));
   const outermost = dropped.filter((d) => !dropped.some((o) => o !== d && d.start >= o.start && d.end <= o.end));

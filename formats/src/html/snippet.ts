@@ -1,7 +1,7 @@
 import { digest } from '../metadata/digest';
 import { writeDataUrl } from '../codec/data-url';
 import { applyEdits, type Edit } from '../xml/splice';
-import { MARK, elements, type Found } from './page-source';
+import { MARK, SET, elements, type Found } from './page-source';
 import { sectionRound } from './section';
 import { wordsOfStyle } from './find';
 import { attributesOf, parentTag, type Tag } from './tree';
@@ -44,7 +44,6 @@ export function snippetOf(f: Found, data: { bytes: Uint8Array; type: string } | 
 }
 
 function setRound(outer: Tag): Tag | null {
-  for (let e = parentTag(outer); e?.tagName === 'span'; e = parentTag(e))
-    if ('data-gable-set' in attributesOf(e)) return e;
+  for (let e = parentTag(outer); e?.tagName === 'span'; e = parentTag(e)) if (SET in attributesOf(e)) return e;
   return null;
 }

@@ -33,7 +33,7 @@ import {
 import type { WorkPicture } from '@gable/contract';
 import { Edit } from '../bench/edit';
 import type { Try } from '../bench/tries';
-import { isPartInText, linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
+import { isPartInText, isWordsOfPage, linesIn, movedItem, nameOf, withRoom, withRuns } from './items';
 import { initialsOf, LetterShapes } from './letter-shapes';
 import { framing, putting, shownDocument, tiedTo } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
@@ -86,9 +86,12 @@ export class AroundEdit {
   /** Where pictures of a text or of a web page lie, by their numbers, once these are laid out. In points. */
   readonly laid = signal<ReadonlyMap<number, Laid>>(new Map());
 
+  /** The one colour behind words that a web page has itself. */
+  readonly grounds = signal<ReadonlyMap<ItemId, string>>(new Map());
+
   /** What is behind an item where it is not its page that says it. */
   groundOf(item: FramedItem): string | undefined {
-    return this.laidBeside(item)?.ground;
+    return this.laidBeside(item)?.ground ?? this.grounds().get(item.id);
   }
 
   /** The fonts of words that name none, as CSS has them. */
@@ -297,6 +300,12 @@ export class AroundEdit {
   readonly keepsSize = computed(() => {
     const item = this.item();
     return item !== null && isPartInText(item);
+  });
+
+  /** Words that a web page has itself: they have neither sides nor an outline of their own. */
+  readonly isOfWebPage = computed(() => {
+    const item = this.item();
+    return item !== null && isWordsOfPage(item);
   });
 
   /** A shape of a file that can neither put it into another order nor let it go: a workbook. */

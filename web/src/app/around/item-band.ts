@@ -98,7 +98,10 @@ export class ItemBand {
     const brought = families(false);
     const all = new Set([...(own ? [own] : []), ...brought, ...this.fontsOfFile(), ...FONTS, ...families(true)]);
     // Only on a web page its own can be meant without a name.
-    const onWeb = this.around.item()?.at.on === 'element' ? [{ value: '', label: 'The page’s own' }] : [];
+    const onWeb =
+      this.around.item()?.at.on === 'element' && !this.around.isOfWebPage()
+        ? [{ value: '', label: 'The page’s own' }]
+        : [];
     const remove = brought.includes(own) ? [{ value: REMOVE, label: `Remove ${own} from your fonts` }] : [];
     const more = [{ value: ADD, label: 'Add a font …' }, ...remove];
     return [...onWeb, ...[...all].map((value) => ({ value, label: value })), ...more];
@@ -397,7 +400,9 @@ export class ItemBand {
   }
 
   /** The first line of words on a web page can be a heading, which readers and search engines find their way by. */
-  protected readonly canHead = computed(() => !!this.run() && this.around.item()?.at.on === 'element');
+  protected readonly canHead = computed(
+    () => !!this.run() && this.around.item()?.at.on === 'element' && !this.around.isOfWebPage(),
+  );
   protected readonly levels = [
     { value: '', label: 'None' },
     ...[1, 2, 3].map((n) => ({ value: String(n), label: `Level ${n}` })),
@@ -415,7 +420,15 @@ export class ItemBand {
   }
 
   protected inked(colour: string): void {
-    this.around.runs('colour of the words', { paint: { kind: 'solid', colour, opacity: 1 } });
+    const paint = this.run()?.paint;
+    // Words of a web page that are faded stay so in another colour.
+    const opacity = this.around.isOfWebPage() && paint?.kind === 'solid' ? paint.opacity : 1;
+    this.around.runs('colour of the words', { paint: { kind: 'solid', colour, opacity } });
+  }
+
+  protected faded(opacity: number): void {
+    const colour = this.ink();
+    if (colour !== null) this.around.runs('opacity of the words', { paint: { kind: 'solid', colour, opacity } });
   }
 
   protected filled(colour: string | null, opacity = this.fill()?.opacity ?? 1): void {

@@ -24,7 +24,7 @@ import { WorkStore } from '../work/work-store';
 import { Several } from '../page/several';
 import { ANCHOR } from '../page/set-words';
 import { AroundEdit } from './around-edit';
-import { canMove, nameOf, restylable, standsInText } from './items';
+import { canMove, isWordsOfPage, nameOf, restylable, standsInText } from './items';
 
 /** So far something is dragged before it moves, in CSS pixels. */
 const LONG = 4;
@@ -42,7 +42,7 @@ const LONG = 4;
         [attr.inert]="several.has(i.item.id) ? '' : null"
         [attr.aria-label]="i.label"
         [attr.aria-pressed]="i.chosen"
-        [tabindex]="0"
+        [tabindex]="i.stops ? 0 : -1"
         [style.z-index]="beneath() ? null : i.chosen ? 99998 : i.z"
         [class.outline-2]="i.chosen && !around.typing() && !several.active()"
         [class.outline-mark]="i.chosen"
@@ -106,6 +106,9 @@ export class ItemLayer {
   protected readonly own = computed(() => {
     const k = this.scale();
     const chosen = this.state.model()?.item ?? null;
+    // Of all the words of a web page one is a stop on the way through the page; arrows lead to the others.
+    const words = this.items().filter((i) => isWordsOfPage(i.item));
+    const stop = (words.find((i) => i.item.id === chosen) ?? words[0])?.item.id;
     return this.items().flatMap(({ item, box, turn }, z) =>
       item.kind === 'framed' && (isAdded(item.id) || this.isOwn(item))
         ? [
@@ -118,6 +121,7 @@ export class ItemLayer {
                 chosen: item.id === chosen,
                 moves: canMove(item),
                 label: nameOf(item),
+                stops: !isWordsOfPage(item) || item.id === stop,
               },
               box: { x: box.x * k, y: box.y * k, width: box.width * k, height: box.height * k },
               // Through a ring, and a veil, the picture is taken hold of.
@@ -277,6 +281,15 @@ export class ItemLayer {
     if (this.around.canType(item)) this.around.type();
   }
 
+  /** To the words before or behind these on their web page. */
+  private goOn(from: FramedItem, by: number, { currentTarget }: Event): void {
+    const words = this.own().filter((i) => isWordsOfPage(i.item));
+    const next = words[words.findIndex((i) => i.item.id === from.id) + Math.sign(by)];
+    if (!next) return;
+    const all = [...(currentTarget as HTMLElement).parentElement!.querySelectorAll<HTMLElement>('[data-own]')];
+    all.find((e) => e.dataset['own'] === next.item.id)?.focus();
+  }
+
   protected key(event: KeyboardEvent, item: FramedItem): void {
     if (event.ctrlKey || event.metaKey || event.altKey || this.several.key(event)) return;
     const direction = arrowOf(event);
@@ -288,6 +301,7 @@ export class ItemLayer {
       this.around.choose(item.id);
       this.around.remove();
     } else if (event.key === 'Escape') this.around.choose(null);
+    else if (direction && isWordsOfPage(item)) this.goOn(item, direction[0] + direction[1], event);
     else if (direction && canMove(item)) {
       this.around.choose(item.id);
       const from = this.state.model$.value?.document.items[item.id];

@@ -65,8 +65,12 @@ export function movedItem(item: FramedItem, dx: number, dy: number): FramedItem 
 export const canMove = (item: Item): boolean => !item.locked && (!standsInText(item) || isFree(item)) && movesBy(item);
 const movesBy = ({ tie }: Item): boolean => !tie || tie.as === 'beside' || tie.as === 'over';
 
-/** Is it a shape of a text itself, which has its place there? */
-export const standsInText = ({ id, at }: Item): boolean => !isAdded(id) && (at.on === 'line' || at.on === 'anchor');
+/** Is it a shape of a text itself, or words of a web page, which have their place there? */
+export const standsInText = ({ id, at }: Item): boolean =>
+  !isAdded(id) && (at.on === 'line' || at.on === 'anchor' || at.on === 'element');
+
+/** Is it words that a web page has itself? They look otherwise, and stay where they are. */
+export const isWordsOfPage = ({ id, at }: Item): boolean => !isAdded(id) && at.on === 'element';
 
 /** Does a shape of a text lie beside that, and in no group? */
 const isFree = ({ at }: Item): boolean => at.on === 'anchor' && at.anchor !== undefined;
@@ -74,8 +78,9 @@ const isFree = ({ at }: Item): boolean => at.on === 'anchor' && at.anchor !== un
 /** Is it a part of a group of a text? That says its size. */
 export const isPartInText = (item: Item): boolean => standsInText(item) && item.at.on === 'anchor' && !isFree(item);
 
-/** An item that is as high as its words need in a box so wide, at least. */
+/** An item that is as high as its words need in a box so wide, at least; a web page makes room for its own words. */
 export function withRoom(item: FramedItem, width: number): FramedItem {
+  if (isWordsOfPage(item)) return item;
   const { box } = item.at;
   const height = item.text ? heightOfWords(item.text, width) : 0;
   return height <= box.height ? item : ({ ...item, at: { ...item.at, box: { ...box, height } } } as FramedItem);

@@ -21,6 +21,7 @@ import {
   lettersIn,
   lookOfWords,
   meets,
+  mixed,
   nearLetters,
   paintedBounds,
   regionOnPage,
@@ -43,6 +44,7 @@ import {
 } from '@gable/core';
 import { Painter } from '../paint/painter';
 import { inWindow } from './in-window';
+import { isWordsOfPage, withRuns } from './items';
 import { measure } from './measure';
 import { Images } from '../work/images';
 import { keyOf, shownDocument, sizeOf, type WorkModel } from '../work/work-model';
@@ -166,8 +168,9 @@ export class LegibilityOf {
   private async look(m: WorkModel, item: FramedItem, ground?: string): Promise<Seen | null> {
     const document = shownDocument(m);
     const holds = (id: ItemId): boolean => withChildren(document, id).includes(item.id);
-    const page = document.pages.find((p) => p.items.some(holds)) ?? besidePicture(document, item);
-    const look = lookOfWords(item);
+    const page =
+      document.pages.find((p) => p.items.some(holds)) ?? besidePicture(document, item) ?? alone(item, ground);
+    const look = lookOfWords(isWordsOfPage(item) ? asSeen(item, ground) : item);
     if (!look || !page) return null;
     const stack = stackOf(document, page).map((placed) => ({ ...placed, box: boxOf(placed) }));
     const below = stack.slice(
@@ -184,6 +187,8 @@ export class LegibilityOf {
     return {
       ...{ ...look, beneath, picture, over: picture ? below.slice(picture.at) : [] },
       ...factsOfWords(measure(), item, look, { beneath, faces: picture?.faces ?? [] }),
+      // A web page makes room for its own words.
+      ...(isWordsOfPage(item) && { outside: 0 }),
     };
   }
 
@@ -344,6 +349,20 @@ const PAGE: Page = {
   ...{ id: 'text', size: { width: 1, height: 1 }, ground: null, layers: [], items: [] },
   margins: { top: 0, right: 0, bottom: 0, left: 0 },
 };
+
+/** Words that a web page has itself, on what is behind them there; where that is no one colour they are not judged. */
+const alone = (item: FramedItem, ground: string | undefined): Page | undefined =>
+  isWordsOfPage(item) && ground !== undefined ? { ...PAGE, items: [item.id] } : undefined;
+
+/** Words in the colours that they come to on what is behind them. */
+function asSeen(item: FramedItem, ground = '#ffffff'): FramedItem {
+  const own = item.fill?.kind === 'paint' && item.fill.paint.kind === 'solid' ? item.fill.paint : null;
+  const behind = own ? mixed(ground, own.colour, own.opacity) : ground;
+  const flat = ({ paint }: Run): Run['paint'] =>
+    paint.kind === 'solid' ? { ...paint, colour: mixed(behind, paint.colour, paint.opacity), opacity: 1 } : paint;
+  return item.text ? { ...item, text: withRuns(item.text, (run) => ({ ...run, paint: flat(run) })) } : item;
+}
+type Run = NonNullable<FramedItem['text']>['paragraphs'][number]['runs'][number];
 
 /** Pixels with a paint over them. */
 function flat({ data, behind }: Ground, { colour, opacity }: { colour: string; opacity: number }): Ground {

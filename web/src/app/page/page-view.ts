@@ -296,7 +296,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
         @if (isFixed() && !came() && !alone()) {
           <gable-several-layer [scale]="px()" [restsFor]="restsAround" (rested)="rests.set($event)" />
         }
-        @if (isText() && !came() && !alone()) {
+        @if ((isText() || isWeb()) && !came() && !alone()) {
           <gable-item-layer [items]="ownInText()" [scale]="px()" [beneath]="true" />
         }
         @for (p of placed(); track $index) {
@@ -996,10 +996,10 @@ export class PageView {
       return [{ item, box: { ...box, ...across }, turn: item.turn, flip: item.flip, z: z + 1 }];
     });
   });
-  /** Shapes and text boxes of a text itself, where its pages are laid out with them: they show these themselves. */
+  /** Shapes and text boxes of a text itself, and words of a web page, where these are laid out with them: they show these themselves. */
   protected readonly ownInText = computed((): Stacked[] => {
     const [m, document] = [this.state.model(), this.document()];
-    if (!m || !document || !this.isText() || this.came()) return [];
+    if (!m || !document || this.isRow() || this.isFixed() || this.came()) return [];
     const own = restylable(m);
     const laid = this.told();
     return (laid?.items ?? []).flatMap((spot): Stacked[] => {
@@ -1045,7 +1045,7 @@ export class PageView {
     });
     // What lies beneath the text is shown by the pages themselves.
     const beside = this.beside().map(({ item }) => (isBeneath(item) || this.isWeb() ? item : [item.id, item.at]));
-    const own = this.isText() && !this.came() ? ownOtherwiseIn(m) : [];
+    const own = this.came() ? [] : ownOtherwiseIn(m);
     return JSON.stringify([this.webPage(), room, beside, own]);
   });
   /** Are the pages being laid out? */
@@ -1280,6 +1280,8 @@ export class PageView {
     if (this.isWeb() && !this.came()) {
       const page = { width: this.windows.width() / PX, height: (Number(data.height) || WINDOW.height) / PX };
       this.around.laid.set(new Map(data.pictures.map((p) => [p.n, { page, ...laidOnWeb(p) }])));
+      const grounds = (data.items ?? []).flatMap(({ id, ground }) => (ground ? [[id, hexOf(ground)] as const] : []));
+      this.around.grounds.set(new Map(grounds));
     }
     this.told.set({
       ...(data.items && { items: data.items }),
