@@ -14,7 +14,7 @@ const wordsIn = ({ items, stories }: Document): FramedItem[] =>
 type Run = Text['paragraphs'][number]['runs'][number];
 const runsOf = (item: FramedItem): Run[] => item.text!.paragraphs[0]!.runs;
 
-const with_ = (document: Document, item: FramedItem): Document => ({
+const withItem = (document: Document, item: FramedItem): Document => ({
   ...document,
   items: { ...document.items, [item.id]: item },
 });
@@ -71,7 +71,7 @@ describe('Words that a web page has itself', () => {
     const file = open(html);
     const [, p] = wordsIn(file.document) as [FramedItem, FramedItem];
     const next = inked(p, '#b5482a', 0.5);
-    const out = text(file.write(with_(file.document, next)));
+    const out = text(file.write(withItem(file.document, next)));
     expect(out).toBe(html.replace('<p class=x>', '<p style="color:rgba(181,72,42,0.5)" class=x>'));
     expect(wordsIn(open(out).document)[1]).toEqual(next);
   });
@@ -81,7 +81,7 @@ describe('Words that a web page has itself', () => {
     const file = open(html);
     const [h1] = wordsIn(file.document) as [FramedItem];
     const next = inked(h1, '#22302f');
-    const out = text(file.write(with_(file.document, next)));
+    const out = text(file.write(withItem(file.document, next)));
     expect(out).toContain('<h1 style="margin:0;color:#22302f">');
     expect(out).toContain('<b style="color:#22302f">');
     expect(out).toContain('<a style="color:#22302f" href="x">');
@@ -101,7 +101,7 @@ describe('Words that a web page has itself', () => {
     };
     const paragraphs = next.text!.paragraphs.map((one) => ({ ...one, align: 'centre' as const }));
     const wished = { ...next, text: { ...next.text!, paragraphs } };
-    const out = text(file.write(with_(file.document, wished)));
+    const out = text(file.write(withItem(file.document, wished)));
     expect(wordsIn(open(out).document)[0]).toEqual(wished);
     // What is said of the whole is not said of its parts again.
     expect(out.match(/font-weight/g)).toHaveLength(1);
@@ -113,16 +113,34 @@ describe('Words that a web page has itself', () => {
     const file = open(html);
     const [p] = wordsIn(file.document) as [FramedItem];
     const next = withRuns(p, (run, i) => (i === 2 ? { ...run, italic: true } : run));
-    const out = text(file.write(with_(file.document, next)));
+    const out = text(file.write(withItem(file.document, next)));
     expect(out).toBe(html.replace('green', '<span style="font-style:italic">green</span>'));
     expect(wordsIn(open(out).document)[0]).toEqual(next);
+  });
+
+  // HTML §13.2.4.3: a formatting element that is left open goes on in what follows.
+  it('in an element that was never closed change by themselves', () => {
+    const html = page('<p><b style="color:red">One<p>two</b> three</p>');
+    const file = open(html);
+    const [one, two] = wordsIn(file.document) as [FramedItem, FramedItem];
+    const both = withItem(withItem(file.document, inked(one, '#22302f')), inked(two, '#2f4a4a'));
+    const out = text(file.write(both));
+    const changed = wordsIn(open(out).document).map((i) => runsOf(i).map((r) => [r.text, r.weight, r.paint]));
+    const ink = (colour: string): Run['paint'] => ({ kind: 'solid', colour, opacity: 1 });
+    expect(changed).toEqual([
+      [['One', 700, ink('#22302f')]],
+      [
+        ['two', 700, ink('#2f4a4a')],
+        [' three', 400, ink('#2f4a4a')],
+      ],
+    ]);
   });
 
   // CSS Cascade 5 §6.1: what is important in a sheet comes before a style attribute that is not.
   it('win over important rules', () => {
     const file = open(page('<p>Loud</p>', 'p{color:red!important}'));
     const [p] = wordsIn(file.document) as [FramedItem];
-    const out = text(file.write(with_(file.document, inked(p, '#22302f'))));
+    const out = text(file.write(withItem(file.document, inked(p, '#22302f'))));
     expect(out).toContain('<p style="color:#22302f !important">');
     expect(runsOf(wordsIn(open(out).document)[0]!)[0]!.paint).toMatchObject({ colour: '#22302f' });
   });
@@ -149,8 +167,8 @@ describe('Words that a web page has itself', () => {
   ] as const)('refuse %s', (_, change, message) => {
     const file = open(page('<p>Words</p>'));
     const [p] = wordsIn(file.document) as [FramedItem];
-    expect(() => file.write(with_(file.document, change(p)))).toThrow(message);
-    expect(() => file.write(with_(file.document, change(p)))).toThrow(GableError);
+    expect(() => file.write(withItem(file.document, change(p)))).toThrow(message);
+    expect(() => file.write(withItem(file.document, change(p)))).toThrow(GableError);
   });
 
   it('stay underlined by the link round them', () => {
@@ -159,7 +177,7 @@ describe('Words that a web page has itself', () => {
     expect(runsOf(h3)[0]!.underline).toBe(true);
     expect(() =>
       file.write(
-        with_(
+        withItem(
           file.document,
           withRuns(h3, (r) => ({ ...r, underline: false })),
         ),

@@ -45,9 +45,8 @@ export interface Found {
 }
 
 export const MARK = 'data-gable';
-/** Marks what stands in the place of a picture with all that stands around it, and a section. */
+/** Marks what stands in the place of a picture with all that stands around it. */
 export const SET = 'data-gable-set';
-export const SECTION = 'data-gable-section';
 
 export function pageFrom(name: string, bytes: Uint8Array): Page {
   let text: string;

@@ -99,12 +99,21 @@ export function restyleWords(
     // What is behind the last piece that is told of looks as that does.
     const valueOf = (values: readonly string[], letter: Letter): string =>
       values[Math.min(runs.get(letter)!, values.length - 1)] ?? '';
-    spread(element, { look, said, cascade, letters, old: (l) => valueOf(old, l), next: (l) => valueOf(next, l) });
+    spread(element, {
+      block: element,
+      look,
+      said,
+      cascade,
+      letters,
+      old: (l) => valueOf(old, l),
+      next: (l) => valueOf(next, l),
+    });
   }
   return editsOf(said, text);
 }
 
 interface Spreading {
+  block: Tag;
   look: Look;
   said: Said;
   cascade: Cascade;
@@ -115,7 +124,7 @@ interface Spreading {
 
 /** Says a look of an element as far as its letters need it: by itself, else by the pieces of text that differ. */
 function spread(e: Tag, spreading: Spreading, above: string | null = null): void {
-  const { look, said, cascade, letters, old, next } = spreading;
+  const { block, look, said, cascade, letters, old, next } = spreading;
   const own = letters.filter((letter) => holderOf(letter) === e);
   const inner = letters.filter((letter) => isIn(letter, e));
   if (inner.length === 0) return;
@@ -124,7 +133,7 @@ function spread(e: Tag, spreading: Spreading, above: string | null = null): void
   const says = cascade.saysItself(e, look.names).says;
   let now = says || above === null ? old(first) : above;
   const wanted = own[0] && next(own[0]);
-  if (wanted !== undefined && (now !== wanted || own.some((letter) => old(letter) !== old(own[0]!)))) {
+  if (wanted !== undefined && now !== wanted && isOneTag(e, block)) {
     said.say(e, look.names, wanted);
     now = wanted;
   }
@@ -132,6 +141,15 @@ function spread(e: Tag, spreading: Spreading, above: string | null = null): void
   for (const child of e.childNodes)
     // An element without letters of its own has those of its parent, where it says nothing.
     if ('tagName' in child) spread(child, spreading, own.length > 0 || above !== null ? now : null);
+}
+
+/**
+ * Does a tag stand for this element alone? One that is left open goes on in what follows, as others of the same tag (HTML §13.2.4.3,
+ * formatting elements).
+ */
+function isOneTag(e: Tag, block: Tag): boolean {
+  const { sourceCodeLocation: at } = e;
+  return e === block || (at?.endTag != null && at.startOffset > block.sourceCodeLocation!.startOffset);
 }
 
 function isIn(letter: Letter, e: Tag): boolean {

@@ -3,7 +3,7 @@ import type { AroundPicture } from '../codec/contract';
 import type { Edit } from '../xml/splice';
 import { element, itemMarkup, liesOn, membersOf, pt, roomy, share, span, type Member, type Ring } from './around';
 import { imageAlone } from './insert';
-import { SECTION, type Found } from './page-source';
+import type { Found } from './page-source';
 import { attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 /**
@@ -11,6 +11,7 @@ import { attributesOf, escapeHtml, parentTag, type Tag } from './tree';
  * Its ground reaches to the edges of the window, wherever its column stands in the middle of that. No script, and no name that the page
  * may have, too: all is said where it stands (HTML §3.2.6.6, §4.3.3).
  */
+const SECTION = 'data-gable-section';
 const GROUND = 'data-gable-ground';
 const EDGE = 'data-gable-edge';
 

@@ -6,7 +6,7 @@ import { cssColour } from '../css/colour';
 import { PIXEL } from '../css/lengths';
 import { split } from '../css/values';
 import type { Cascade } from './cascade';
-import { MARK, SECTION, SET } from './page-source';
+import { MARK, SET } from './page-source';
 import { attributesOf, type Node, type Tag } from './tree';
 
 export type Letter = DefaultTreeAdapterTypes.TextNode;
@@ -46,7 +46,7 @@ export function ownWords(tree: Node, { number, most }: { number: number; most: n
   const found: Omit<OwnWords, 'id'>[] = [];
   /** @returns does it hold, or is it, something that stands on lines of its own? */
   const visit = (node: Node): boolean => {
-    if (isTag(node) && (OTHER.test(node.tagName) || (isOurs(node) && !(SECTION in attributesOf(node))))) return false;
+    if (isTag(node) && (OTHER.test(node.tagName) || isOurs(node))) return false;
     let holds = false;
     if ('childNodes' in node) for (const child of node.childNodes) if (visit(child)) holds = true;
     if (!isTag(node)) return holds;
