@@ -324,7 +324,7 @@ test('a figure on the panel of a workbook shows a cell, its label below it; what
   expect([linked?.text?.cell, linesOf(linked!)]).toEqual(['B2', '4812']);
 });
 
-test('a shape that a workbook has itself gets another colour and another place; it neither goes nor comes forward', async ({
+test('a shape that a workbook has itself gets another colour and another place, and is locked; it neither goes nor comes forward', async ({
   page,
 }) => {
   const marker = (name: string, col: number, row: number): string =>
@@ -339,7 +339,7 @@ test('a shape that a workbook has itself gets another colour and another place; 
   await page.getByRole('button', { name: '“12 bowls”' }).click();
   const settings = page.getByRole('region', { name: 'Settings' });
   await expect(settings.getByText('The text stays as it is in the file.')).toBeVisible();
-  for (const name of ['Delete', 'Bring forward', 'Send back', 'Lock'])
+  for (const name of ['Delete', 'Bring forward', 'Send back'])
     await expect(settings.getByRole('button', { name, exact: true })).toHaveCount(0);
   await page.keyboard.press('Delete');
   await page.keyboard.press('Shift+ArrowRight');
@@ -353,6 +353,12 @@ test('a shape that a workbook has itself gets another colour and another place; 
   expect(shape.fill).toEqual({ kind: 'paint', paint: { kind: 'solid', colour: '#22302f', opacity: 1 } });
   expect(shape.at.box.x).toBeGreaterThan(48);
   expect(file.pictures[0]!.frame.box.x).toBe(288);
+  // Locked it stays where it is.
+  await settings.getByRole('button', { name: 'Lock', exact: true }).click();
+  await page.getByRole('button', { name: '“12 bowls”' }).focus();
+  await page.keyboard.press('ArrowRight');
+  const locked = openFile(await fileOf(page, id)).document.items[shape.id]!;
+  expect([locked.locked, locked.at]).toEqual([true, shape.at]);
 });
 
 test('the pages of a document get a background: seen on all of them, told what it does to the text, and in the file', async ({

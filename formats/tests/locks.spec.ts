@@ -7,6 +7,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { openFile, type Source } from '../src/index';
 import { png } from './support/build';
+import { buildWorkbook, sheetPic } from './support/deck';
 import { buildOpen, openFrame } from './support/open';
 import { added, withPiece } from './support/pieces';
 
@@ -26,6 +27,18 @@ const openPages = (kind: 'presentation' | 'graphics') => (): Promise<Uint8Array>
   const masters = '<style:master-page style:name="M" style:page-layout-name="L"/>';
   return buildOpen({ kind, styles, body, masters, common: '' });
 };
+const MARKER =
+  '<xdr:from><xdr:col>2</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>9</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:from>';
+const workbook = (): Promise<Uint8Array> =>
+  buildWorkbook(
+    `<xdr:oneCellAnchor>${MARKER}<xdr:ext cx="1828800" cy="762000"/>${sheetPic('<a:ext cx="1828800" cy="762000"/>')}<xdr:clientData/></xdr:oneCellAnchor>`,
+  );
+const openSheet = (): Promise<Uint8Array> => {
+  const rows = '<table:table-row table:number-rows-repeated="9"><table:table-cell/></table:table-row>';
+  const cell = `<table:table-cell>${openFrame('svg:x="20pt" svg:y="8pt"')}</table:table-cell>`;
+  const body = `<table:table table:name="Glazes"><table:table-column/>${rows}<table:table-row>${cell}</table:table-row></table:table>`;
+  return buildOpen({ kind: 'spreadsheet', styles: '', body });
+};
 const drawing = async (): Promise<Uint8Array> => {
   const data = Buffer.from(await png(40, 30)).toString('base64');
   return strToU8(
@@ -36,12 +49,14 @@ const FILES: Record<string, { bytes: () => Uint8Array | Promise<Uint8Array>; n: 
   slides: { bytes: talk, n: 3, told: /<a:picLocks[^>]* noMove="1" noResize="1"/ },
   'slides of OpenDocument': { bytes: openPages('presentation'), n: 1, told: /style:protect="position size"/ },
   'a drawing of OpenDocument': { bytes: openPages('graphics'), n: 1, told: /style:protect="position size"/ },
+  'a workbook': { bytes: workbook, n: 1, told: /<a:picLocks[^>]* noMove="1" noResize="1"/ },
+  'a sheet of OpenDocument': { bytes: openSheet, n: 1, told: /style:protect="position size"/ },
   'an SVG drawing': { bytes: drawing, n: 1, told: /<image [^>]*data-gable-locked=""/ },
 };
 const textOf = (file: Uint8Array): string => {
   if (file[0] !== 0x50) return strFromU8(file);
   const parts = unzipSync(file);
-  return strFromU8(parts['content.xml'] ?? parts['ppt/slides/slide2.xml']!);
+  return strFromU8(parts['content.xml'] ?? parts['xl/drawings/drawing1.xml'] ?? parts['ppt/slides/slide2.xml']!);
 };
 
 describe.each(Object.entries(FILES))('in %s', (_, { bytes, n, told }) => {

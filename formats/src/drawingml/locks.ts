@@ -4,6 +4,8 @@ import type { Naming } from './look-text';
 
 /** What keeps a shape or a picture where it is, and as large (ISO/IEC 29500-1 §20.1.2.2.34, spLocks; §20.1.2.2.31, picLocks; numbers from memory). */
 const LOCKS = ['noMove', 'noResize'] as const;
+/** What a part says where anything in it may be locked. */
+export const LOCKED = /\bnoMove=/;
 const ON = new Set(['1', 'true']);
 
 /** The properties of a shape or a picture that are not drawn, and its locks among them. */

@@ -230,6 +230,10 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const href = image && new Names(image).get(image, 'xlink:href');
     return href === undefined ? null : showable(archive, entries.get(pathOf(href)));
   };
+  const locks = (id: ItemId): boolean => {
+    const e = placed.get(id) ?? elements.get(id);
+    return e !== undefined && isLocked(siteOf(e));
+  };
   const pagesOf = (): Pick<Opened, 'sheets' | 'layers' | 'stories'> => {
     const numbers = new Map(found.map(({ site }, i) => [site.element, i + 1]));
     const { styles } = parts.get('content.xml')!;
@@ -239,12 +243,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
       const left = { count: MAX_PAGE_ITEMS };
       const originOf = (e: Element): { x: number; y: number } => tables.cornerOf(e);
       const told = { part: 'content.xml', styles, words, numbers, boxOf, left, originOf, elements };
-      return {
-        sheets: tables.sheets((sheet, number) => {
-          const items = drawnIn(sheet, { ...told, name: `sheet${number}` });
-          return { items, boxes: items.map((i) => ('picture' in i ? boxOf(i.picture) : i.at.box)) };
-        }),
-      };
+      const sheets = tables.sheets((sheet, number) => {
+        const items = drawnIn(sheet, { ...told, name: `sheet${number}` });
+        return { items, boxes: items.map((i) => ('picture' in i ? boxOf(i.picture) : i.at.box)) };
+      });
+      return { sheets: withStaying(sheets, { stays: () => false, isLocked: locks }) };
     }
     if (!body) return { sheets: [] };
     if (!fixed) {
@@ -287,10 +290,6 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     const stays = (id: ItemId): boolean => {
       const e = placed.get(id) ?? elements.get(id);
       return !e || standsAlone(content.root, e);
-    };
-    const locks = (id: ItemId): boolean => {
-      const e = placed.get(id) ?? elements.get(id);
-      return e !== undefined && isLocked(siteOf(e));
     };
     return { ...read, sheets: withStaying(read.sheets, { stays, isLocked: locks }) };
   };
@@ -413,6 +412,18 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         return spliceArchive(archive, splices.changed(), additions.entries);
       },
     }),
+    ...((fixed || tables) &&
+      body && {
+        hasLocks: LOCKED.test(content.text) || LOCKED.test(common?.text ?? ''),
+        putLocks(told: PageLocks) {
+          const { splices, styles } = changing();
+          tellLocks(told, { itemsOn: allOn, elementOf }, (e, locked) =>
+            is(e, 'draw', 'g') ? undefined : setLocked(splices.of('content.xml'), siteOf(e), { locked, styles }),
+          );
+          styles.flush();
+          return spliceArchive(archive, splices.changed());
+        },
+      }),
     ...(fixed &&
       body && {
         arrange(change: Arrangement) {
@@ -443,15 +454,6 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
           return !e || standsAlone(content.root, e);
         },
         hasTies: content.text.includes(TIE_NAMESPACE),
-        hasLocks: LOCKED.test(content.text) || LOCKED.test(common?.text ?? ''),
-        putLocks(told: PageLocks) {
-          const { splices, styles } = changing();
-          tellLocks(told, { itemsOn: allOn, elementOf }, (e, locked) =>
-            is(e, 'draw', 'g') ? undefined : setLocked(splices.of('content.xml'), siteOf(e), { locked, styles }),
-          );
-          styles.flush();
-          return spliceArchive(archive, splices.changed());
-        },
         putTies(ties: PageTies) {
           const splices = new Splices((name) => parts.get(name)!);
           putTies(splices.of('content.xml'), ties, { itemsOn: allOn, elementOf });

@@ -24,12 +24,10 @@ import {
 } from '../codec/contract';
 import { NO_THEME, readTheme, type ColourMap, type Theme } from '../drawingml/colour';
 import { collect, placeholderOf, textOf } from '../drawingml/free-walk';
+import { hasLocks, putLocks } from '../ooxml/locks';
 import { openOoxml, type MovedFrame } from '../ooxml/pictures';
-import { namingAt } from '../drawingml/look-text';
-import { isLocked, setLocked } from '../drawingml/locks';
-import { Additions } from '../ooxml/additions';
-import { isStrict } from '../ooxml/names';
-import { Splices } from '../xml/splices';
+import { isLocked } from '../drawingml/locks';
+import { type Splices } from '../xml/splices';
 import type { Site } from '../drawingml/site';
 import type { Found } from '../ooxml/found';
 import { relatedId, type Package } from '../ooxml/package';
@@ -38,7 +36,7 @@ import { TIE_NAMESPACE } from '../metadata/ties';
 import { readEntry } from '../zip/reader';
 import { arrangeSlides } from './arrange';
 import { putAround } from './around';
-import { tellLocks, withStaying } from '../codec/staying';
+import { withStaying } from '../codec/staying';
 import { withTiesThatHold } from '../codec/tied';
 import { putTies } from './ties';
 import { isAnimated } from '../ooxml/remove-picture';
@@ -55,7 +53,6 @@ const looksAsOne = (group: Element): boolean =>
   descend(group, 'grpSpPr')?.children.some((c) => /(Fill|effectLst|effectDag|scene3d)$/.test(c.local)) === true;
 
 /** Says a part that something is locked? */
-const LOCKED = /\bnoMove=/;
 
 const rootOf = (e: Element): Element => (e.parent ? rootOf(e.parent) : e);
 
@@ -290,17 +287,9 @@ export function openDeck(pack: Package, main: string): Opened {
     standsAlone: (id: ItemId) => standsAlone(elements.get(id)),
     hasTies: slides.some((part) => pack.part(part).text.includes(TIE_NAMESPACE)),
     putTies: (ties: PageTies) => putTies({ pack, main, slides, layers: new Map(), elements, theme }, ties, allOn),
-    hasLocks: slides.some((part) => LOCKED.test(pack.part(part).text)),
-    putLocks(told: PageLocks): Uint8Array {
-      const splices = new Splices((name) => pack.part(name));
-      tellLocks(told, { itemsOn: allOn, elementOf: (id) => elements.get(id) }, (e, locked) => {
-        if (!/^(sp|pic)$/.test(e.local) || isLocked(e) === locked) return;
-        const part = partOf(e);
-        if (part === undefined) return;
-        setLocked(splices.of(part), e, { locked, a: namingAt(drawingOf(e) ?? e, isStrict(e.uri)) });
-      });
-      return new Additions(pack, main, splices).write(splices.changed());
-    },
+    hasLocks: hasLocks(pack, slides),
+    putLocks: (told: PageLocks) =>
+      putLocks({ pack, main }, told, { itemsOn: allOn, elementOf: (id) => elements.get(id), partOf }),
     ...(slides.length > 0 && { arrangePages: pagesAsPlanned }),
   });
 }

@@ -1,19 +1,33 @@
-import { equal, type ItemId, GableError, type PageItem, type Box } from '@gable/core';
+import {
+  documentOfPictures,
+  equal,
+  GableError,
+  itemIdOf,
+  withChildren,
+  type Box,
+  type Document,
+  type ItemId,
+  type PageItem,
+} from '@gable/core';
 import { type Cell, MAX_GRID_LINES, cellSheet } from '../codec/cells';
 import {
   noSuchPlace,
   type AroundPicture,
   type NewPicture,
   type Opened,
+  type PageLocks,
   type Restyling,
   MAX_PAGE_ITEMS,
   type Sheet,
   type Veils,
 } from '../codec/contract';
+import { withStaying } from '../codec/staying';
+import { isLocked } from '../drawingml/locks';
 import { collect } from '../drawingml/free-walk';
 import { firstPicture } from '../drawingml/read-picture';
 import { Additions } from '../ooxml/additions';
 import type { Found } from '../ooxml/found';
+import { hasLocks, putLocks } from '../ooxml/locks';
 import { openOoxml } from '../ooxml/pictures';
 import { type Package, relatedId, themeOf } from '../ooxml/package';
 import { removal } from '../ooxml/remove-picture';
@@ -101,6 +115,17 @@ export function openWorkbook(pack: Package, main: string): Opened {
     left.count -= shown.length;
     return cellSheet(`sheet${page}`, { cells: shown, edges, items, boxes: items.flatMap(boxOf) });
   };
+  const pictured = new Map(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.pic]));
+  const elementOf = (id: ItemId): Element | undefined => pictured.get(id) ?? elements.get(id);
+  const locks = (id: ItemId): boolean => {
+    const e = elementOf(id);
+    return e !== undefined && isLocked(e);
+  };
+  let document: Document | null = null;
+  const allOn = (page: number): readonly ItemId[] => {
+    document ??= documentOfPictures(file.pictures, file);
+    return (document.pages[page - 1]?.items ?? []).flatMap((id) => withChildren(document!, id));
+  };
   const file = openOoxml({
     format: 'xlsx',
     pack,
@@ -108,7 +133,12 @@ export function openWorkbook(pack: Package, main: string): Opened {
     found,
     pages: Math.max(1, sheets.length),
     theme,
-    readPages: () => ({ sheets: sheets.map((s, i) => sheetOf(s, i + 1)) }),
+    readPages: () => ({
+      sheets: withStaying(
+        sheets.map((s, i) => sheetOf(s, i + 1)),
+        { stays: () => false, isLocked: locks },
+      ),
+    }),
   });
   const drawnSheets = sheets.map(({ part }, i) => part && { sheet: part, drawing: drawings.get(i + 1)?.[0]?.part });
   const allDrawings = [...drawings.values()].flat();
@@ -144,6 +174,11 @@ export function openWorkbook(pack: Package, main: string): Opened {
       );
       return additions.write(splices.changed());
     },
+    hasLocks: hasLocks(
+      pack,
+      allDrawings.map(({ part }) => part),
+    ),
+    putLocks: (told: PageLocks) => putLocks({ pack, main }, told, { itemsOn: allOn, elementOf, partOf }),
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfAnchor),
     insert(picture: NewPicture) {
       const { place } = picture;

@@ -331,7 +331,7 @@ export class Bench implements BenchActions {
             ]
           : []),
         ...this.ungrouping(),
-        ...(this.several.takesGroups() ? [{ label: 'Lock in place', act: () => this.several.lock(true) }] : []),
+        ...(this.several.takesLocks() ? [{ label: 'Lock in place', act: () => this.several.lock(true) }] : []),
         {
           ...{ label: `Delete ${this.several.chosen().length} items`, key: 'Del', apart: true },
           act: () => this.takeOut(),
@@ -367,7 +367,7 @@ export class Bench implements BenchActions {
       ...(this.view() === 'page' && this.several.groupOfOne()
         ? [{ label: 'Choose its group', apart: true, act: () => this.several.chooseGroup() }, ...this.ungrouping()]
         : []),
-      ...(this.several.takesGroups() && this.edit.picture()?.where.page !== null
+      ...(this.several.takesLocks() && this.edit.picture()?.where.page !== null
         ? [
             {
               label: this.edit.locked() ? 'Unlock' : 'Lock in place',

@@ -257,6 +257,11 @@ export class Several {
 
   /** Can there be groups on the page that is seen? */
   readonly takesGroups = computed(() => this.state.model()?.work.can.order === true);
+  /** Can something be locked on it? */
+  readonly takesLocks = computed(() => {
+    const can = this.state.model()?.work.can;
+    return can?.order === true || can?.insert === 'cell';
+  });
   readonly canGroup = computed(() => this.together() === 'can be');
   readonly isGroup = computed(() => this.together() === 'is');
 
@@ -357,7 +362,7 @@ export class Several {
   /** Locks what is chosen, several or one, or lets it go: by hand it is neither moved, sized nor deleted then. */
   lock(on: boolean): void {
     const m = this.state.model$.value;
-    if (!m || !this.takesGroups()) return;
+    if (!m || !this.takesLocks()) return;
     const items = chosenIn(m).flatMap((id) => {
       const item = m.document.items[id];
       if (item?.kind !== 'framed') return [];

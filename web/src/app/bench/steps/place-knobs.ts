@@ -90,7 +90,7 @@ export class PlaceKnobs {
   protected readonly several = inject(Several);
   private readonly state = inject(WorkStore);
   /** On a page of a fixed size. */
-  protected readonly canLock = computed(() => this.several.takesGroups() && this.edit.picture()?.where.page !== null);
+  protected readonly canLock = computed(() => this.several.takesLocks() && this.edit.picture()?.where.page !== null);
   protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
   protected readonly growing = ({ hover, ...f }: Frame): Frame => (hover ? f : { ...f, hover: { zoom: ZOOM } });
   protected readonly sides = [
