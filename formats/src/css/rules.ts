@@ -3,6 +3,7 @@ import { compile, type Options } from 'css-select';
 import { generate, parse, walk, type CssNode } from 'css-tree';
 import { LIMITS } from '../codec/limits';
 import { isOn } from './media-queries';
+import { split } from './values';
 
 export type Declaration = readonly [property: string, value: string];
 
@@ -54,6 +55,13 @@ function declarationsIn(nodes: Iterable<CssNode>): Declared {
 export function ownDeclarations(text: string): Declared {
   const tree = parse(text, { context: 'declarationList', parseValue: false, onParseError: () => undefined });
   return declarationsIn(tree.type === 'DeclarationList' ? tree.children.toArray() : []);
+}
+
+/** The text of a `style` attribute that says these as well, in the place of what it said of the same. */
+export function styleWith(style: string, looks: readonly Declaration[]): string {
+  const names = new Set(looks.map(([name]) => name));
+  const kept = split(style, /;/).filter((d) => !names.has(d.slice(0, d.indexOf(':')).trim().toLowerCase()));
+  return [...kept, ...looks.map(([name, value]) => `${name}:${value}`)].join(';');
 }
 
 const CONDITIONAL = /^(media|supports|container|layer)$/;

@@ -1,14 +1,13 @@
 import { equal, GableError, trimNumber, type FramedItem, type Paint, type Text } from '@gable/core';
 import { otherWords } from '../codec/contract';
 import { PIXEL } from '../css/lengths';
-import { split } from '../css/values';
+import { styleWith, type Declaration } from '../css/rules';
 import type { Edit } from '../xml/splice';
 import type { Cascade } from './cascade';
 import { holderOf, type Letter, type OwnWords } from './words';
 import { attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 type Run = Text['paragraphs'][number]['runs'][number];
-type Declaration = readonly [property: string, value: string];
 
 const noGradient = (id: string): GableError =>
   new GableError('cannot-write', 'Words of a web page have one colour, no gradient.', 'Choose one colour.', { id });
@@ -159,20 +158,15 @@ function isIn(letter: Letter, e: Tag): boolean {
 
 function editsOf(said: Said, text: string): Edit[] {
   return [...said.of].map(([of, looks]): Edit => {
-    const style = (kept: readonly string[]): string =>
-      `style="${escapeHtml([...kept, ...looks.map(([name, value]) => `${name}:${value}`)].join(';'))}"`;
+    const style = (was: string): string => `style="${escapeHtml(styleWith(was, looks))}"`;
     if (!('tagName' in of)) {
       const { startOffset: start, endOffset: end } = of.sourceCodeLocation!;
-      return { start, end, text: `<span ${style([])}>${text.slice(start, end)}</span>` };
+      return { start, end, text: `<span ${style('')}>${text.slice(start, end)}</span>` };
     }
-    const names = new Set(looks.map(([name]) => name));
-    const kept = split(attributesOf(of)['style'] ?? '', /;/).filter(
-      (d) => !names.has(d.slice(0, d.indexOf(':')).trim().toLowerCase()),
-    );
     const location = of.sourceCodeLocation!;
     const there = location.attrs?.['style'];
-    if (there) return { start: there.startOffset, end: there.endOffset, text: style(kept) };
+    if (there) return { start: there.startOffset, end: there.endOffset, text: style(attributesOf(of)['style'] ?? '') };
     const at = location.startOffset + 1 + of.tagName.length;
-    return { start: at, end: at, text: ` ${style([])}` };
+    return { start: at, end: at, text: ` ${style('')}` };
   });
 }

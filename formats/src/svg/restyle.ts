@@ -13,13 +13,13 @@ import {
 import { outlineOf, readTransform, svgLength } from '@gable/core/silhouette';
 import { otherWords } from '../codec/contract';
 import { PIXEL } from '../css/lengths';
+import { styleWith, type Declaration } from '../css/rules';
 import type { Element } from '../xml/located';
 import type { Splice } from '../xml/splice';
 import { scaleOf } from './read-image';
 import { outerOf } from './viewport';
 
 const n = (v: number): string => trimNumber(v, 4);
-type Declaration = readonly [property: string, value: string];
 
 /**
  * Writes what of a shape or a text of a drawing looks otherwise: its place, its fill, its line, and how its words look. What is
@@ -87,12 +87,7 @@ function strokeLooks({ outline, id }: FramedItem, unit: number): Declaration[] {
 /** Says these in the `style` of an element, in the place of what that said of the same. */
 function declare(splice: Splice, e: Element, looks: readonly Declaration[]): void {
   if (looks.length === 0) return;
-  const names = new Set(looks.map(([name]) => name));
-  const kept = (e.attributes['style'] ?? '')
-    .split(';')
-    .map((d) => d.trim())
-    .filter((d) => d !== '' && !names.has(d.slice(0, d.indexOf(':')).trim()));
-  splice.attribute(e, 'style', [...kept, ...looks.map(([name, value]) => `${name}:${value}`)].join(';'));
+  splice.attribute(e, 'style', styleWith(e.attributes['style'] ?? '', looks));
 }
 
 /** How much wider and higher a shape is: in its own units, and beyond that by the matrix of its place. */
