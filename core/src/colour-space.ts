@@ -1,5 +1,6 @@
-import { channels, toLinear } from './colour';
+import { channels, LINEAR_OF_BYTE, toLinear } from './colour';
 import { clamp } from './geometry/numeric';
+import type { Pixels } from './model/pixels';
 
 /** OKLab (B. Ottosson, 2020): L 0..1, a and b about −0.4..0.4. */
 export interface Oklab {
@@ -28,6 +29,10 @@ export function linearToOklab(r: number, g: number, b: number): Oklab {
     b: 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s,
   };
 }
+
+/** The OKLab of a pixel. @param at where its four bytes (sRGB and alpha) begin */
+export const pixelToOklab = (data: Pixels['data'], at: number): Oklab =>
+  linearToOklab(LINEAR_OF_BYTE[data[at]!]!, LINEAR_OF_BYTE[data[at + 1]!]!, LINEAR_OF_BYTE[data[at + 2]!]!);
 
 /** OKLab to the nearest `#rrggbb`, each channel held to its range. */
 export function fromOklab({ l, a, b }: Oklab): string {

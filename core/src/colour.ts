@@ -61,6 +61,9 @@ export const mixed = (from: string, to: string, share: number): string => {
 /** sRGB channel (0..1) to linear light: IEC 61966-2-1. */
 export const toLinear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
 
+/** `toLinear` of each byte of a channel: pixels are asked by the ten thousand. */
+export const LINEAR_OF_BYTE: Float64Array = Float64Array.from({ length: 256 }, (_, byte) => toLinear(byte / 255));
+
 /** Relative luminance, WCAG 2.2. */
 export function luminance(hex: string): number {
   const [r, g, b] = channels(hex).map((c) => toLinear(c / 255)) as [number, number, number];

@@ -1,5 +1,5 @@
-import { contrast, toLinear } from '../colour';
-import { fromOklab, linearToOklab, toOklab, type Oklab } from '../colour-space';
+import { contrast, LINEAR_OF_BYTE } from '../colour';
+import { fromOklab, linearToOklab, pixelToOklab, toOklab, type Oklab } from '../colour-space';
 import type { Path } from '../geometry/path';
 import { flatten } from '../geometry/path';
 import type { Frame, Size } from '../model/frame';
@@ -24,83 +24,89 @@ const SAMPLES = 4096;
  */
 export function paletteOf(pixels: Pixels, k = 6): Swatch[] {
   const points = samples(pixels);
-  if (points.length === 0) return [];
+  const count = points.length / 3;
+  if (count === 0) return [];
   const centres = farApart(points, k);
-  const owner = new Int32Array(points.length);
+  const owner = new Int32Array(count);
   for (let round = 0; round < 12; round++) {
-    points.forEach((p, i) => {
-      owner[i] = nearestOf(p, centres);
-    });
-    const sums = centres.map(() => ({ l: 0, a: 0, b: 0, n: 0 }));
-    points.forEach((p, i) => {
-      const s = sums[owner[i]!]!;
-      s.l += p.l;
-      s.a += p.a;
-      s.b += p.b;
-      s.n++;
-    });
-    let moved = 0;
-    sums.forEach((s, i) => {
-      if (s.n === 0) return;
-      const next = { l: s.l / s.n, a: s.a / s.n, b: s.b / s.n };
-      moved = Math.max(moved, distance(next, centres[i]!));
-      centres[i] = next;
-    });
-    if (moved < 1e-4) break;
+    for (let i = 0; i < count; i++) owner[i] = nearestOf(points, i, centres);
+    if (moveCentres(points, owner, centres) < 1e-4) break;
   }
   const counts = centres.map((_, c) => owner.reduce((n, o) => n + (o === c ? 1 : 0), 0));
   return centres
-    .map((c, i) => ({ colour: fromOklab(c), share: counts[i]! / points.length }))
+    .map((c, i) => ({ colour: fromOklab(c), share: counts[i]! / count }))
     .filter((s) => s.share > 0)
     .sort((a, b) => b.share - a.share);
 }
 
-function samples(pixels: Pixels): Oklab[] {
-  const count = pixels.width * pixels.height;
-  const step = Math.max(1, count / SAMPLES);
-  const out: Oklab[] = [];
-  for (let i = 0; i < count; i += step) {
-    const at = Math.floor(i) * 4;
-    if (pixels.data[at + 3]! < 128) continue;
-    out.push(
-      linearToOklab(
-        toLinear(pixels.data[at]! / 255),
-        toLinear(pixels.data[at + 1]! / 255),
-        toLinear(pixels.data[at + 2]! / 255),
-      ),
-    );
+/** Each centre into the mean of its pixels. @returns how far one moved at most */
+function moveCentres(points: Float64Array, owner: Int32Array, centres: Oklab[]): number {
+  const sums = centres.map(() => ({ l: 0, a: 0, b: 0, n: 0 }));
+  for (let i = 0; i < owner.length; i++) {
+    const s = sums[owner[i]!]!;
+    s.l += points[3 * i]!;
+    s.a += points[3 * i + 1]!;
+    s.b += points[3 * i + 2]!;
+    s.n++;
   }
-  return out;
+  let moved = 0;
+  sums.forEach((s, c) => {
+    if (s.n === 0) return;
+    const from = centres[c]!;
+    const to = { l: s.l / s.n, a: s.a / s.n, b: s.b / s.n };
+    moved = Math.max(moved, Math.hypot(to.l - from.l, to.a - from.a, to.b - from.b));
+    centres[c] = to;
+  });
+  return moved;
 }
 
-const distance = (p: Oklab, q: Oklab): number => Math.hypot(p.l - q.l, p.a - q.a, p.b - q.b);
+/** @returns L, a and b of one pixel after the other */
+function samples({ width, height, data }: Pixels): Float64Array {
+  const count = width * height;
+  const step = Math.max(1, count / SAMPLES);
+  const out: number[] = [];
+  for (let i = 0; i < count; i += step) {
+    const at = Math.floor(i) * 4;
+    if (data[at + 3]! < 128) continue;
+    const { l, a, b } = pixelToOklab(data, at);
+    out.push(l, a, b);
+  }
+  return Float64Array.from(out);
+}
 
-function nearestOf(p: Oklab, centres: readonly Oklab[]): number {
-  let best = 0;
-  for (let i = 1; i < centres.length; i++) if (distance(p, centres[i]!) < distance(p, centres[best]!)) best = i;
+/** The square of the distance: enough to tell what is nearer, and many times as fast as the distance. */
+const squared = (points: Float64Array, i: number, c: Oklab): number =>
+  (points[3 * i]! - c.l) ** 2 + (points[3 * i + 1]! - c.a) ** 2 + (points[3 * i + 2]! - c.b) ** 2;
+
+function nearestOf(points: Float64Array, i: number, centres: readonly Oklab[]): number {
+  let [best, least] = [0, Infinity];
+  for (let c = 0; c < centres.length; c++) {
+    const d = squared(points, i, centres[c]!);
+    if (d < least) [best, least] = [c, d];
+  }
   return best;
 }
 
-/** The mean first, then always the point farthest from those chosen, while it is clearly another colour. */
-function farApart(points: readonly Oklab[], k: number): Oklab[] {
-  const n = points.length;
-  const mean = points.reduce((s, p) => ({ l: s.l + p.l / n, a: s.a + p.a / n, b: s.b + p.b / n }), {
-    l: 0,
-    a: 0,
-    b: 0,
-  });
-  const out: Oklab[] = [
-    points[points.reduce((best, p, i) => (distance(p, mean) < distance(points[best]!, mean) ? i : best), 0)]!,
-  ];
-  const gaps = points.map((p) => distance(p, out[0]!));
+/** From this distance in OKLab on two colours are clearly different. */
+const CLEARLY_APART = 0.03;
+
+/** The pixel nearest to the mean first, then always the one farthest from those chosen, while it is clearly another colour. */
+function farApart(points: Float64Array, k: number): Oklab[] {
+  const count = points.length / 3;
+  const at = (i: number): Oklab => ({ l: points[3 * i]!, a: points[3 * i + 1]!, b: points[3 * i + 2]! });
+  const mean: Oklab[] = [{ l: 0, a: 0, b: 0 }];
+  moveCentres(points, new Int32Array(count), mean);
+  const gaps = Float64Array.from({ length: count }, (_, i) => squared(points, i, mean[0]!));
+  let next = gaps.indexOf(gaps.reduce((least, d) => Math.min(least, d), Infinity));
+  const out = [at(next)];
+  for (let i = 0; i < count; i++) gaps[i] = squared(points, i, out[0]!);
   while (out.length < k) {
-    let far = 0;
-    for (let i = 1; i < n; i++) if (gaps[i]! > gaps[far]!) far = i;
-    if (gaps[far]! < 0.03) break;
-    out.push(points[far]!);
-    points.forEach((p, i) => {
-      gaps[i] = Math.min(gaps[i]!, distance(p, points[far]!));
-    });
+    next = 0;
+    for (let i = 1; i < count; i++) if (gaps[i]! > gaps[next]!) next = i;
+    if (gaps[next]! < CLEARLY_APART ** 2) break;
+    const chosen = at(next);
+    out.push(chosen);
+    for (let i = 0; i < count; i++) gaps[i] = Math.min(gaps[i]!, squared(points, i, chosen));
   }
   return out;
 }
@@ -131,9 +137,9 @@ export function rimColour(
     if (x < 0 || y < 0 || x >= pixels.width || y >= pixels.height) continue;
     const i = (y * pixels.width + x) * 4;
     if (pixels.data[i + 3]! < 128) continue;
-    r += toLinear(pixels.data[i]! / 255);
-    g += toLinear(pixels.data[i + 1]! / 255);
-    b += toLinear(pixels.data[i + 2]! / 255);
+    r += LINEAR_OF_BYTE[pixels.data[i]!]!;
+    g += LINEAR_OF_BYTE[pixels.data[i + 1]!]!;
+    b += LINEAR_OF_BYTE[pixels.data[i + 2]!]!;
     n++;
   }
   return n === 0 ? null : fromOklab(linearToOklab(r / n, g / n, b / n));

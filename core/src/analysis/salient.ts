@@ -1,5 +1,4 @@
-import { toLinear } from '../colour';
-import { linearToOklab, toOklab, type Oklab } from '../colour-space';
+import { pixelToOklab, toOklab, type Oklab } from '../colour-space';
 import { paletteOf } from './palette';
 import type { Region } from '../model/frame';
 import type { Pixels } from '../model/pixels';
@@ -50,10 +49,10 @@ export function salientMap(pixels: Pixels): SalientMap | null {
   const far = new Float32Array(count);
   for (let i = 0; i < count; i++) {
     if (data[i * 4 + 3]! < 128) continue;
-    const at = labAt(data, i);
+    const at = pixelToOklab(data, i * 4);
     let least = around.length === 0 ? 1 : Infinity;
-    for (const c of around) least = Math.min(least, Math.hypot(at.l - c.l, 2 * (at.a - c.a), 2 * (at.b - c.b)));
-    far[i] = least;
+    for (const c of around) least = Math.min(least, (at.l - c.l) ** 2 + 4 * ((at.a - c.a) ** 2 + (at.b - c.b) ** 2));
+    far[i] = Math.sqrt(least);
   }
   const threshold = thresholdOf(far, rim);
   let [n, sum, sx, sy] = [0, 0, 0, 0];
@@ -121,9 +120,6 @@ function thinned(pixels: Pixels): Pixels {
     }
   return { width, height, data };
 }
-
-const labAt = (data: Pixels['data'], i: number): Oklab =>
-  linearToOklab(toLinear(data[i * 4]! / 255), toLinear(data[i * 4 + 1]! / 255), toLinear(data[i * 4 + 2]! / 255));
 
 function coloursOf({ data }: Pixels, at: readonly number[]): Oklab[] {
   const every = Math.max(1, Math.floor(at.length / RIM_SAMPLES));

@@ -36,9 +36,11 @@ export function weigh(pixels: Pixels, faces: readonly Region[] = []): Weights {
       const [r, g, b, a] = [data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, data[i * 4 + 3]! / 255];
       const most = Math.max(r, g, b);
       const colour = most === 0 ? 0 : (most - Math.min(r, g, b)) / most;
-      const length = Math.hypot(r, g, b) || 1;
+      // Square roots: `Math.hypot` takes several times as long, and this is done for each pixel.
+      const length = Math.sqrt(r * r + g * g + b * b) || 1;
       // Distance from a mean skin direction in RGB, as smartcrop has it (0.78, 0.57, 0.44).
-      const skin = Math.max(0, 1 - Math.hypot(r / length - 0.78, g / length - 0.57, b / length - 0.44) / 0.2);
+      const off = Math.sqrt((r / length - 0.78) ** 2 + (g / length - 0.57) ** 2 + (b / length - 0.44) ** 2);
+      const skin = Math.max(0, 1 - off / 0.2);
       const lit = l > 0.2 && l < 0.95 ? 1 : 0;
       out[i] = a * (0.02 + 0.5 * detail + 0.15 * colour * lit + 1.2 * skin * lit);
     }
