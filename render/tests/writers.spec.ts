@@ -67,7 +67,7 @@ async function theirs(frame: Frame, more: Partial<Parameters<typeof frameToSvg>[
   const view = `width="${width}" height="${height}" viewBox="${b.x - MARGIN} ${b.y - MARGIN} ${width / SCALE} ${height / SCALE}"`;
   const svg = frameToSvg(frame, { href: `data:image/png;base64,${png.toString('base64')}`, size, ...more });
   const image = new Resvg(svg.replace(/width="[^"]*" height="[^"]*" viewBox="[^"]*"/, view)).render();
-  return { width, height, data: Float32Array.from(image.pixels) };
+  return { width, height, data: new Float32Array(image.pixels) };
 }
 
 function difference(a: Raster, b: Raster): number {
