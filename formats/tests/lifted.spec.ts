@@ -12,7 +12,9 @@ import { added, withPiece } from './support/pieces';
 const bytes = new Uint8Array(readFileSync('demo/files/season-handbook.docx'));
 const bare = ({ id, tie, at, ...item }: FramedItem): unknown => [void id, tie && { ...tie, to: '' }, at, item];
 const partsOf = (file: Uint8Array): Record<string, string> =>
-  Object.fromEntries(Object.entries(unzipSync(file)).map(([name, data]) => [name, Buffer.from(data).toString('latin1')]));
+  Object.fromEntries(
+    Object.entries(unzipSync(file)).map(([name, data]) => [name, Buffer.from(data).toString('latin1')]),
+  );
 
 describe.each([
   ['in a line', 1],

@@ -22,7 +22,9 @@ beforeAll(async () => {
 
 const itself = (page: number): PagePlan => ({ page, as: 'itself' });
 const parts = (bytes: Uint8Array): Record<string, string> =>
-  Object.fromEntries(Object.entries(unzipSync(bytes)).map(([name, data]) => [name, Buffer.from(data).toString('latin1')]));
+  Object.fromEntries(
+    Object.entries(unzipSync(bytes)).map(([name, data]) => [name, Buffer.from(data).toString('latin1')]),
+  );
 const folderOf = (name: string): string => name.slice(0, name.lastIndexOf('/') + 1);
 
 /** Every relationship leads to a part that is there, every part has a content type, and all that is named is there. */
