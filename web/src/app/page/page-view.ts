@@ -69,7 +69,7 @@ import {
 import { arrowOf } from '../ui/roving';
 import { AroundEdit } from '../around/around-edit';
 import { ItemLayer } from '../around/item-layer';
-import { restylable } from '../around/items';
+import { canMove, restylable } from '../around/items';
 import { PageItems, type Stacked } from './page-items';
 import {
   addedChanges,
@@ -89,6 +89,7 @@ import {
 } from '../work/work-model';
 import { stackOnSheet } from '../work/on-sheet';
 import { WorkStore } from '../work/work-store';
+import { besideText, type BesideText, type Lying } from './beside-text';
 import { boxIn } from './page-shots';
 import { markAt, stepped, type Aim } from './aim';
 import {
@@ -293,7 +294,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
             aria-hidden="true"
           ></iframe>
         }
-        @if (isFixed() && !came() && !alone()) {
+        @if ((isFixed() || isText()) && !came() && !alone()) {
           <gable-several-layer [scale]="px()" [restsFor]="restsAround" (rested)="rests.set($event)" />
         }
         @if ((isText() || isWeb()) && !came() && !alone()) {
@@ -1015,6 +1016,21 @@ export class PageView {
       return [{ item, box, turn: item.turn, flip: item.flip, z: 0 }];
     });
   });
+  /** What beside the words of a text can be chosen together: pictures that are free there, and shapes and text boxes. */
+  private readonly besideEachOther = computed((): BesideText | null => {
+    const [m, document, told] = [this.state.model(), this.document(), this.told()];
+    if (!m || !document || !told || !this.isText() || this.came()) return null;
+    const k = this.px();
+    const pictures = this.placed().flatMap(({ n, id, at, frame, told: { own } }): Lying[] => {
+      const item = document.items[id];
+      if (item?.kind !== 'framed' || frame.flow !== 'floating' || own || this.groups().get(n)?.length) return [];
+      if (pictureIn(m.work, n)?.where.place !== 'body') return [];
+      const { width, height } = frame.box;
+      return [{ item, box: { x: at.x / k, y: at.y / k, width, height }, turn: item.turn }];
+    });
+    const own = this.ownInText().filter(({ item }) => item.kind === 'framed' && canMove(item)) as Lying[];
+    return besideText([...own, ...pictures], told.pages ?? []);
+  });
   /** How far shapes of a text are from where they are laid out, in CSS pixels. */
   private readonly movedInText = computed(
     (): Record<string, Point> => {
@@ -1066,6 +1082,14 @@ export class PageView {
 
   constructor() {
     const destroyed = inject(DestroyRef);
+    effect(() => {
+      const beside = this.besideEachOther();
+      const settled = !this.busy();
+      if (this.came()) return;
+      this.several.besideText.set(beside);
+      if (beside && settled) untracked(() => this.several.settle());
+    });
+    destroyed.onDestroy(() => this.came() || this.several.besideText.set(null));
     // The blocks of the text are asked for when something is to be put between them.
     effect(() => {
       const m = untracked(this.state.model);

@@ -4,26 +4,17 @@ import {
   aligned,
   boundsOfBoxes,
   gapAmong,
-  groundOf,
   isPictureItem,
   itemIdOf,
   liesAcross,
-  marginOf,
-  resolveTies,
   withGap,
   withinEvenly,
   type Alignment,
   type Box,
-  type Document,
-  type Page,
   type Point,
 } from '@gable/core';
-import { movedItem } from '../around/items';
-import { Edit } from '../bench/edit';
 import { Choice } from '../ui/choice';
 import { FigureField } from '../ui/figure-field';
-import { stackOnSheet } from '../work/on-sheet';
-import { shownDocument } from '../work/work-model';
 import { WorkStore } from '../work/work-store';
 import { Several } from './several';
 import { SmallPage } from './small-page';
@@ -112,7 +103,7 @@ const TARGETS = [
       <div
         role="group"
         aria-label="Alignments"
-        class="grid min-w-0 grow grid-cols-[repeat(4,minmax(0,max-content))] content-start gap-x-4 gap-y-1 overflow-y-auto pt-1"
+        class="grid min-w-0 grow grid-cols-[repeat(4,minmax(0,max-content))] content-start gap-x-4 gap-y-1 overflow-y-auto px-1 pt-1"
       >
         @for (t of s.tries; track t.alignment.name) {
           <button
@@ -123,7 +114,7 @@ const TARGETS = [
             (click)="align(t.alignment)"
           >
             <gable-small-page
-              class="rounded-[3px] shadow-[0_0_0_1px_var(--line)]"
+              class="self-start rounded-[3px] shadow-[0_0_0_1px_var(--line)]"
               [placed]="t.placed"
               [size]="s.size"
               [width]="s.width"
@@ -160,21 +151,12 @@ const TARGETS = [
 })
 export class SeveralBand {
   private readonly state = inject(WorkStore);
-  private readonly edit = inject(Edit);
   protected readonly several = inject(Several);
   /** The pictures of them are to be arranged. */
   readonly arrange = output();
 
-  /** A sheet of cells has neither edges nor margins. */
-  protected readonly targets = computed(() => (this.several.onPages() ? TARGETS : TARGETS.slice(0, 2)));
+  protected readonly targets = computed(() => (this.several.hasEdges() ? TARGETS : TARGETS.slice(0, 2)));
   protected readonly to = signal<(typeof TARGETS)[number]['value']>('all');
-
-  private readonly page = computed(() => {
-    const m = this.state.model();
-    const document = m && shownDocument(m);
-    const page = document?.pages[this.edit.page() - 1];
-    return document && page ? { document, page, work: m.work } : null;
-  });
 
   /** While they are dragged it shows what it showed: its tries are made anew where they come to rest. */
   protected readonly shown = linkedSignal<Shown | undefined, Shown>({
@@ -183,20 +165,18 @@ export class SeveralBand {
   });
 
   private make() {
-    const it = this.page();
+    const ground = this.several.ground();
     const chosen = this.several.chosen();
-    if (!it || chosen.length === 0) return null;
-    const {
-      work,
-      page: { size },
-    } = it;
+    if (!ground) return null;
+    const { width, height: high } = ground.box;
+    const size = { width, height: high };
     const height = Math.min(HIGH, (WIDEST * size.height) / size.width);
     const moving = this.several.moving();
     const boxes = moving.map((c) => c.bounds);
     const across = liesAcross(boxes);
     const still = chosen.length - moving.length;
     return {
-      ...{ size, height, width: (height * size.width) / size.height, ground: groundOf(it.page), across },
+      ...{ size, height, width: (height * size.width) / size.height, ground: ground.colour, across },
       title: `${chosen.length} items`,
       words: `${this.several.isGroup() ? 'They are a group. ' : ''}${still > 0 ? `${still} of them ${still > 1 ? 'follow' : 'follows'} another.` : this.several.isGroup() ? '' : 'They move together.'}`,
       tieable: this.several.tieable().length > 0,
@@ -204,44 +184,36 @@ export class SeveralBand {
       ...gapAmong(boxes, across ? 'x' : 'y'),
       most: Math.max(size.width, size.height),
       tries: ALIGNMENTS.map((alignment) => {
-        const steps = this.steps(alignment);
+        const steps = this.steps(alignment, this.target(alignment));
         return {
           alignment,
           off: boxes.length < (alignment.at === null ? 3 : 2) - Number(this.isOfPage()),
-          holds: steps.every(({ x, y }) => Math.hypot(x, y) < 0.01),
-          placed: stackOnSheet(work, ...this.moved(it.document, it.page, steps)),
+          holds: this.several.areInLine(steps),
+          placed: this.several.tried(steps),
         };
       }),
     };
   }
 
   /** What they are brought in line with. */
-  private target(): Box {
-    const { page } = this.page()!;
-    if (this.isOfPage()) {
-      const edge = this.to() === 'margins' ? marginOf(page) : 0;
-      return { x: edge, y: edge, width: page.size.width - 2 * edge, height: page.size.height - 2 * edge };
-    }
+  private target({ at }: Alignment): Box {
+    const { box, margins } = this.several.ground()!;
+    // Equal gaps lie between those that are moved.
+    if (at === null && !this.isOfPage()) return boundsOfBoxes(this.several.moving().map((c) => c.bounds));
+    if (this.isOfPage()) return this.to() === 'margins' ? margins : box;
     return this.to() === 'first' ? this.several.chosen()[0]!.bounds : this.several.bounds();
   }
 
   private readonly isOfPage = computed(() => this.to() === 'page' || this.to() === 'margins');
 
-  /** Equal gaps lie between the outer ones, which stay; on the page as wide to its edges, too, and between margins from one to the other. */
-  private steps(alignment: Alignment): Point[] {
+  /**
+   * Equal gaps lie between the outer ones, which stay; on the page as wide to its edges, too, and between margins from one to the
+   * other.
+   */
+  private steps(alignment: Alignment, target: Box): Point[] {
     const boxes = this.several.moving().map((c) => c.bounds);
-    const { axis, at } = alignment;
-    if (at !== null) return aligned(boxes, alignment, this.target());
-    if (this.to() === 'page') return aligned(boxes, alignment, withinEvenly(boxes, axis, this.target()));
-    return aligned(boxes, alignment, this.isOfPage() ? this.target() : boundsOfBoxes(boxes));
-  }
-
-  /** The page as it would be. */
-  private moved(document: Document, page: Page, steps: readonly Point[]): [Document, Page] {
-    const items = { ...document.items };
-    for (const [i, { item }] of this.several.moving().entries())
-      items[item.id] = movedItem(item, steps[i]!.x, steps[i]!.y);
-    return [resolveTies({ ...document, items }), page];
+    const within = alignment.at === null && this.to() === 'page' ? withinEvenly(boxes, alignment.axis, target) : target;
+    return aligned(boxes, alignment, within);
   }
 
   /** The pictures of them get the look of the first chosen one. */
@@ -253,12 +225,19 @@ export class SeveralBand {
   }
 
   protected align(alignment: Alignment): void {
-    this.several.move(alignment.at === null ? 'equal gaps' : 'aligned', this.steps(alignment));
+    const target = this.target(alignment);
+    this.several.bringInLine(alignment.at === null ? 'equal gaps' : 'aligned', () => this.steps(alignment, target));
   }
 
   protected gap(value: number): void {
-    const boxes = this.several.moving().map((c) => c.bounds);
-    this.several.move('gap', withGap(boxes, this.shown()!.across ? 'x' : 'y', value));
+    const axis = this.shown()!.across ? 'x' : 'y';
+    this.several.bringInLine('gap', () =>
+      withGap(
+        this.several.moving().map((c) => c.bounds),
+        axis,
+        value,
+      ),
+    );
   }
 }
 

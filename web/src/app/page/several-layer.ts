@@ -26,12 +26,13 @@ const LONG = 4;
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-several-layer',
   template: `<div
-      class="absolute -inset-8 touch-none"
+      class="absolute -inset-8"
       data-ground
+      [class.touch-none]="!several.besideText()"
       (pointerdown)="begin($event)"
       (pointermove)="draw($event)"
       (pointerup)="choose($event)"
-      (pointercancel)="drawn.set(null)"
+      (pointercancel)="given()"
     ></div>
     @if (drawn(); as box) {
       <div
@@ -107,6 +108,12 @@ export class SeveralLayer {
     const to = this.at(event);
     const box = between(this.from, to);
     if (this.drawn() || Math.hypot(box.width, box.height) >= LONG) this.drawn.set(box);
+  }
+
+  /** The window scrolls instead. */
+  protected given(): void {
+    this.from = null;
+    this.drawn.set(null);
   }
 
   protected choose(event: PointerEvent): void {

@@ -6,14 +6,18 @@ import {
   distanceOf,
   drawnBox,
   grouping,
+  groundOf,
   groupOf,
   isAdded,
   isPictureItem,
   isPlainGroup,
   itemIdOf,
   itemsOf,
+  marginOf,
+  papersOf,
   POINTS,
   raisedAmong,
+  resolveTies,
   slotOf,
   tieAsItStands,
   ungrouping,
@@ -27,6 +31,7 @@ import {
   type ItemId,
   type Operation,
   type PictureItem,
+  type Placed,
   type Point,
 } from '@gable/core';
 import { Edit } from '../bench/edit';
@@ -36,6 +41,7 @@ import { chosenIn, putting, shownDocument, tiedTo, type WorkModel } from '../wor
 import { stackOnSheet } from '../work/on-sheet';
 import { WorkStore } from '../work/work-store';
 import { arrowOf } from '../ui/roving';
+import type { BesideText } from './beside-text';
 
 /** Something on the page that is seen, and where it lies there. */
 export interface Chosen {
@@ -44,27 +50,38 @@ export interface Chosen {
   turn: number;
   /** The upright box round it. */
   bounds: Box;
+  /** Its page, from 0: only what lies on the same one is chosen together. */
+  page: number;
 }
 
-/** Several items of a page of a fixed size that are chosen at once: moved, brought in line and deleted together. */
+/** The page that items lie on: its box and that within its margins, where they are counted, and its colour. */
+export interface Ground {
+  box: Box;
+  margins: Box;
+  colour: string;
+}
+
+/** Several items of a page, or beside the words of a text, that are chosen at once: moved, brought in line and deleted together. */
 @Injectable()
 export class Several {
   private readonly state = inject(WorkStore);
   private readonly edit = inject(Edit);
   private gestures = 0;
+  /** What lies beside the words of a text, where its pages are laid out. */
+  readonly besideText = signal<BesideText | null>(null);
 
   /** What on the page can be chosen together, from the back: pictures, what was added, and shapes that can look otherwise. */
   readonly all = computed((): readonly Chosen[] => {
     const m = this.state.model();
     const document = m && shownDocument(m);
     const page = document?.pages[this.edit.page() - 1];
-    if (!m || !document || !page || !this.hasSheets()) return [];
+    if (!m || !document || !page || !this.hasSheets()) return this.besideText()?.all ?? [];
     const own = new Set(page.items.flatMap((id) => membersOf(document.items[id]!) ?? [id]));
     const styled = restylable(m);
     return stackOnSheet(m.work, document, { ...page, layers: [] }).flatMap(({ item, ...placed }) => {
       if (item.kind !== 'framed' || !LIES.has(item.at.on) || !own.has(item.id)) return [];
       if (item.locked || (!isPictureItem(item) && !isAdded(item.id) && !styled.has(item.id))) return [];
-      return [{ item, box: placed.box, turn: placed.turn, bounds: uprightBounds(placed) }];
+      return [{ item, box: placed.box, turn: placed.turn, bounds: uprightBounds(placed), page: this.edit.page() - 1 }];
     });
   });
   private readonly hasSheets = computed(() => (this.state.model()?.work.sheets ?? []).length > 0);
@@ -74,8 +91,9 @@ export class Several {
     const m = this.state.model();
     if (!m || m.also.length === 0) return [];
     const all = new Map(this.all().map((c) => [c.item.id, c]));
-    const chosen = chosenIn(m).flatMap((id) => all.get(id) ?? []);
-    return chosen.length > 1 ? chosen : [];
+    const [first, ...others] = chosenIn(m).flatMap((id) => all.get(id) ?? []);
+    const beside = others.filter((c) => c.page === first!.page);
+    return first && beside.length > 0 ? [first, ...beside] : [];
   });
   readonly active = computed(() => this.chosen().length > 0);
   private readonly ids = computed(() => new Set(this.chosen().map((c) => c.item.id)));
@@ -94,12 +112,17 @@ export class Several {
   /** Chooses another one too, or lets it go. @returns false where it cannot be chosen with others */
   toggle(id: ItemId): boolean {
     const m = this.state.model$.value;
-    if (!m || !this.all().some((c) => c.item.id === id)) return false;
+    const one = this.all().find((c) => c.item.id === id);
+    if (!m || !one) return false;
     const now = chosenIn(m);
+    // In a text what is chosen may lie in a line, or on another page: then this one is chosen alone.
+    if (this.besideText() && now.some((other) => this.pageOf(other) !== one.page)) return false;
     const next = now.includes(id) ? now.filter((one) => one !== id) : [...now, id];
     if (next.length > 0) this.state.chooseAll(next);
     return true;
   }
+
+  private readonly pageOf = (id: ItemId): number | undefined => this.all().find((c) => c.item.id === id)?.page;
 
   /** Chooses all of these; a picture leads where there is one. */
   choose(ids: readonly ItemId[]): void {
@@ -109,15 +132,24 @@ export class Several {
     this.state.chooseAll(lead === undefined ? [] : [lead, ...ids.filter((id) => id !== lead)]);
   }
 
+  /** Of a text, on the page of what is chosen, or on the first that has something. */
   chooseEverything(): void {
-    this.choose(this.all().map((c) => c.item.id));
+    const m = this.state.model$.value;
+    const page =
+      (m &&
+        chosenIn(m)
+          .map(this.pageOf)
+          .find((p) => p !== undefined)) ??
+      this.all()[0]?.page;
+    this.choose(this.all().flatMap((c) => (c.page === page ? c.item.id : [])));
   }
 
-  /** Those that lie wholly in a box of the page. In points. */
+  /** Those that lie wholly in a box, on one page. In points. */
   within(box: Box): readonly ItemId[] {
     const inside = ({ x, y, width, height }: Box): boolean =>
       x >= box.x && y >= box.y && x + width <= box.x + box.width && y + height <= box.y + box.height;
-    return this.all().flatMap((c) => (inside(c.bounds) ? c.item.id : []));
+    const all = this.all().filter((c) => inside(c.bounds));
+    return all.flatMap((c) => (c.page === all[0]!.page ? c.item.id : []));
   }
 
   end(): void {
@@ -133,6 +165,37 @@ export class Several {
   move(name: string, steps: readonly Point[], from = this.stored(), gesture: string | null = null): void {
     const items = from.map((item, i) => movedItem(item, steps[i]!.x, steps[i]!.y));
     this.state.takeItems(name, items, gesture);
+  }
+
+  /**
+   * Brings them in line. In a text words run otherwise round what has moved, and take what is tied to them along: where that has
+   * put them out of line, they are moved again, as a part of the same step.
+   * @param steps from where they are now, in the order of `moving`
+   */
+  bringInLine(name: string, steps: () => readonly Point[]): void {
+    const gesture = this.grab();
+    this.move(name, steps(), this.stored(), gesture);
+    this.inLine = this.besideText() ? { name, gesture, steps, left: SETTLINGS } : null;
+  }
+  private inLine: { name: string; gesture: string; steps: () => readonly Point[]; left: number } | null = null;
+
+  /** Are they where these steps would bring them? Where a text is laid out is told in parts of a pixel. */
+  areInLine(steps: readonly Point[]): boolean {
+    const near = this.besideText() ? 0.1 : 0.01;
+    return steps.every(({ x, y }) => Math.hypot(x, y) < near);
+  }
+
+  /** The pages of a text are laid out with what was done last. */
+  settle(): void {
+    const now = this.inLine;
+    if (!now || this.state.model$.value?.gesture?.name !== now.gesture || now.left === 0 || !this.active()) {
+      this.inLine = null;
+      return;
+    }
+    const steps = now.steps();
+    if (this.areInLine(steps)) return;
+    this.inLine = { ...now, left: now.left - 1 };
+    this.move(now.name, steps, this.stored(), now.gesture);
   }
 
   /** Those that move, as they are stored, where they are now. */
@@ -190,7 +253,52 @@ export class Several {
     this.choose(ids);
   }
 
-  /** Do they lie on pages, and not on a sheet of cells? */
+  /** The page that they lie on. */
+  readonly ground = computed((): Ground | null => {
+    const m = this.state.model();
+    const [first] = this.chosen();
+    if (!m || !first) return null;
+    const document = shownDocument(m);
+    const text = this.besideText()?.pages[first.page];
+    const paper = papersOf(document)[text ? 0 : first.page];
+    const colour = paper ? groundOf(paper) : '#ffffff';
+    if (text) return { ...text, colour };
+    const page = document.pages[first.page]!;
+    const edge = marginOf(page);
+    const { width, height } = page.size;
+    return {
+      box: { x: 0, y: 0, width, height },
+      margins: { x: edge, y: edge, width: width - 2 * edge, height: height - 2 * edge },
+      colour,
+    };
+  });
+
+  /** What would lie on their page with these steps, in the order of `moving`; in points from its corner. */
+  tried(steps: readonly Point[]): readonly Placed[] {
+    const m = this.state.model();
+    const ground = this.ground();
+    if (!m || !ground) return [];
+    const moved = new Map(
+      this.moving().map(({ item }, i) => [item.id, { item: movedItem(item, steps[i]!.x, steps[i]!.y), by: steps[i]! }]),
+    );
+    const text = this.besideText();
+    if (text)
+      return text.all
+        .filter((c) => c.page === this.chosen()[0]!.page)
+        .map(({ item, box, turn }) => {
+          const { x, y } = moved.get(item.id)?.by ?? { x: 0, y: 0 };
+          const at = { ...box, x: box.x + x - ground.box.x, y: box.y + y - ground.box.y };
+          return { item, box: at, turn, flip: item.flip };
+        });
+    const document = shownDocument(m);
+    const items = { ...document.items, ...Object.fromEntries([...moved].map(([id, { item }]) => [id, item])) };
+    return stackOnSheet(m.work, resolveTies({ ...document, items }), document.pages[this.chosen()[0]!.page]!);
+  }
+
+  /** Has their page edges and margins? A sheet of cells has neither. */
+  readonly hasEdges = computed(() => this.onPages() || this.besideText() !== null);
+
+  /** Do they lie on pages of a fixed size, and not on a sheet of cells? */
   readonly onPages = computed(() => this.state.model()?.work.can.insert === 'page');
   readonly canDuplicate = this.onPages;
   /** Shapes that a sheet has itself stay there. */
@@ -394,6 +502,9 @@ export class Several {
     return true;
   }
 }
+
+/** How often what words have put out of line is moved again at most: round each other they could go on for ever. */
+const SETTLINGS = 4;
 
 /** Where the box of an item counts on its page. */
 const LIES: ReadonlySet<string> = new Set(['page', 'group', 'cells']);
