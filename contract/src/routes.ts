@@ -446,6 +446,13 @@ export const ROUTES: readonly Route[] = [
     problems: [404],
   },
   {
+    method: 'get',
+    path: '/api/pictures/{sha256}/original',
+    summary: 'The data of a kept picture as they are, for saving',
+    answer: { ...picture, type: 'application/octet-stream' },
+    problems: [404],
+  },
+  {
     method: 'delete',
     path: '/api/pictures/{sha256}',
     summary: 'Offer a picture no longer; works that show it go on showing it',

@@ -223,3 +223,65 @@ test('in a drawing a video plays in its shape, and drawings of others show its p
     server.close();
   }
 });
+
+/** A GIF of two pictures, one after the other, for ever. */
+async function blinking(first: string, second: string): Promise<Buffer> {
+  const [width, height] = [240, 160];
+  const each = await Promise.all(
+    [first, second].map((background) =>
+      sharp({ create: { width, height, channels: 3, background } })
+        .raw()
+        .toBuffer(),
+    ),
+  );
+  return sharp(Buffer.concat(each), { raw: { width, height: 2 * height, channels: 3, pageHeight: height } })
+    .gif({ delay: [200, 200], loop: 0 })
+    .toBuffer();
+}
+
+test('a picture that moves by itself is played in its shape, in its tone and beneath its outline, by mouse and keyboard', async ({
+  page,
+}) => {
+  await openOnBench(page, TALK);
+  const chosen = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Replace picture' }).click();
+  await page.getByRole('dialog').filter({ visible: true }).getByRole('button', { name: 'From this computer' }).click();
+  await (
+    await chosen
+  ).setFiles({ name: 'blink.gif', mimeType: 'image/gif', buffer: await blinking('#ff0000', '#00ff00') });
+  const play = page.getByRole('button', { name: 'Play', exact: true });
+  await expect(play).toBeVisible();
+  await page.locator('#try-ellipse').click();
+  const playing = page.locator('[data-playing]');
+  await expect(playing).toHaveCount(0);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Space');
+  await expect(playing).toBeVisible();
+  const middle = async (): Promise<number[]> => {
+    const png = (await seen(page, playing)).inside;
+    const { channels } = await sharp(png).removeAlpha().stats();
+    return channels.map((c) => Math.round(c.mean));
+  };
+  const first = await seen(page, playing);
+  await expect.poll(middle).toEqual([255, 0, 0]);
+  await expect.poll(middle).toEqual([0, 255, 0]);
+  expect(await differ(first.corner, (await seen(page, playing)).corner)).toBeLessThan(0.5);
+  expect(await violations(page, AA)).toEqual([]);
+  await page.keyboard.press('Space');
+  await expect(playing).toHaveCount(0);
+  // Without colour it plays without colour (equal channels are grey; sRGB, IEC 61966-2-1).
+  await page.getByRole('tab', { name: 'Tone' }).click();
+  await page.getByRole('textbox', { name: 'Saturation' }).fill('0');
+  await page.keyboard.press('Enter');
+  await play.click();
+  await expect
+    .poll(async () => {
+      const [r, g, b] = await middle();
+      return r === g && g === b;
+    })
+    .toBe(true);
+  // Another picture: nothing goes on.
+  await page.getByRole('option', { name: /^Picture 2/ }).click();
+  await expect(playing).toHaveCount(0);
+  await expect(play).toHaveCount(0);
+});

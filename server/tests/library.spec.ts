@@ -68,12 +68,20 @@ describe('kept pictures', () => {
       );
     expect(await found('jug MORN')).toEqual(['Morning jug.jpg']);
     expect(await found('teapot')).toEqual([]);
+    // As it came, and never a document of our own address.
+    const { headers, body } = await request(app).get(`/api/pictures/${a.sha256}/original`).expect(200);
+    expect(Buffer.from(body as Uint8Array).equals(jug)).toBe(true);
+    expect([headers['content-type'], headers['content-disposition']]).toEqual([
+      'application/octet-stream',
+      'attachment',
+    ]);
     // No wildcards of the database: a percent sign is a percent sign.
     expect(await found('%')).toEqual([]);
     await request(app).delete(`/api/pictures/${a.sha256}`).expect(204);
     expect(await found('')).toEqual([]);
     // No work shows it: nothing of it is left.
     await request(app).get(`/api/pictures/${a.sha256}/proxy`).query({ side: 64 }).expect(404);
+    await request(app).get(`/api/pictures/${a.sha256}/original`).expect(404);
     expect(await Picture.count()).toBe(0);
   });
 

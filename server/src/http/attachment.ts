@@ -28,6 +28,14 @@ export const attachment = (res: Response, name: string, format: string): Respons
     .type(MEDIA_TYPES[format] ?? 'application/octet-stream')
     .set('Cache-Control', 'no-store');
 
+const FOREVER = 'private, max-age=31536000, immutable';
+
+/** Sends a picture as it came, for those who show it themselves: it is never a document of our own address. */
+export async function sendOriginal(context: AppContext, res: Response, made: Made): Promise<void> {
+  res.type('application/octet-stream').set('Content-Disposition', 'attachment').set('Cache-Control', FOREVER);
+  await sendMade(context, res, made);
+}
+
 /** Sends what a task made, piece by piece, and removes it. */
 export async function sendMade(context: AppContext, res: Response, made: Made): Promise<void> {
   res.set('Content-Length', String(made.size));

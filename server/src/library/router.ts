@@ -2,6 +2,7 @@ import { LibraryQuerySchema, PictureNameSchema, ProxyQuerySchema } from '@gable/
 import { Router } from 'express';
 import type { AppContext } from '../context';
 import type { PictureSource } from '../tasks/picture-source';
+import { sendOriginal } from '../http/attachment';
 import { receive } from '../http/receive';
 import { addFactsTo } from './facts';
 import { findPicture, hidePicture, keepPicture, keepVideo, proxyOf, searchPictures, toJson } from './pictures';
@@ -46,6 +47,12 @@ export function libraryRouter(context: AppContext): Router {
     const { side } = ProxyQuerySchema.parse(req.query);
     const copy = await proxyOf(context, await findPicture(req.params.sha256), side);
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
+  });
+
+  router.get('/:sha256/original', async (req, res) => {
+    const { sha256 } = await findPicture(req.params.sha256);
+    const made = await context.tasks.run('original', { source: { kept: await context.blobs.ref(sha256) } });
+    await sendOriginal(context, res, made);
   });
 
   addFactsTo(router, '/:sha256', context, async ({ sha256: asked = '' }) => {

@@ -21,7 +21,7 @@ import { isFolder } from './folders';
 import { addFactsTo } from '../library/facts';
 import { keepPicture, toJson } from '../library/pictures';
 import { pictureCache } from '../http/picture-cache';
-import { sendMade } from '../http/attachment';
+import { sendMade, sendOriginal } from '../http/attachment';
 import { notFound } from '../http/problems';
 import { sendVideo } from '../http/ranged';
 
@@ -53,11 +53,9 @@ export function picturesRouter(context: AppContext): Router {
     res.type(copy.type).set('Cache-Control', FOREVER).send(copy.data);
   });
 
-  // For pages that show their pictures themselves: never a document of our own address.
   router.get('/:id/pictures/:n/original', async (req, res) => {
     const made = await context.tasks.run('original', { source: await sourceOf(context, await placeOf(req.params)) });
-    res.type('application/octet-stream').set('Content-Disposition', 'attachment').set('Cache-Control', FOREVER);
-    await sendMade(context, res, made);
+    await sendOriginal(context, res, made);
   });
 
   addFactsTo(router, '/:id/pictures/:n', context, async ({ id = '', n = '' }) => {

@@ -302,6 +302,10 @@ export class Api {
     return this.http.get(`/api/works/${id}/pictures/${n}/original`, { responseType: 'blob' });
   }
 
+  keptOriginal(sha256: string): Observable<Blob> {
+    return this.http.get(`/api/pictures/${sha256}/original`, { responseType: 'blob' });
+  }
+
   keptUrl(sha256: string, side: number): string {
     return `/api/pictures/${sha256}/proxy?side=${side}`;
   }

@@ -66,6 +66,7 @@ import type { Try } from './tries';
 import { TrySource } from './try-source';
 import { TryStrip } from './try-strip';
 import { actOf } from '../ui/keys';
+import { Moving } from '../video/moving';
 import { Player } from '../video/player';
 import { Transport } from '../video/transport';
 import { UndoRedo } from '../work/undo-redo';
@@ -130,6 +131,7 @@ const isUndo = ({ key, ctrlKey, metaKey }: KeyboardEvent): boolean =>
     AroundEdit,
     Edit,
     Placing,
+    Moving,
     Player,
     Several,
     Suggestions,

@@ -585,7 +585,7 @@ export class Board implements BoardActions {
   }
 
   play(): void {
-    if (this.player.video()) this.player.toggle();
+    if (this.player.plays()) this.player.toggle();
   }
 
   /** Arrow keys move the picture; in Place a free frame; with Alt the shape over the picture. */

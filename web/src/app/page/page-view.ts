@@ -343,7 +343,7 @@ function gridOf({ x, y }: { x: readonly number[]; y: readonly number[] }): strin
                 [class.invisible]="p.shown"
                 [asleep]="p.shown && isWeb()"
               />
-              @if (p.n === selected() && p.frame.video && !came()) {
+              @if (p.n === selected() && !came()) {
                 <gable-video-layer
                   [frame]="p.frame"
                   [size]="edit.size()"

@@ -3,12 +3,17 @@ import type { Video } from '@gable/core';
 import { Edit } from '../bench/edit';
 import { addressOf } from '../work/images';
 import { WorkStore } from '../work/work-store';
+import { Moving } from './moving';
 
-/** Plays the video of the chosen picture, where that is shown. */
+/** Plays the video of the chosen picture, or a picture that moves by itself, where that is shown. */
 @Injectable()
 export class Player {
   private readonly edit = inject(Edit);
   private readonly state = inject(WorkStore);
+  private readonly moving = inject(Moving);
+  /** The address of a picture that moves by itself. */
+  readonly picture = this.moving.address;
+  readonly plays = computed(() => this.video() !== null || this.picture() !== null);
   /** The video of the chosen picture, where it can be played: it is kept here, or in its file. */
   readonly video = computed((): Video | null => {
     const { video } = this.edit.shown() ?? {};
@@ -42,6 +47,7 @@ export class Player {
     // Another picture, or another video: nothing goes on playing.
     effect(() => {
       this.address();
+      this.picture();
       this.edit.picture();
       untracked(() => {
         this.stop();

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Player } from './player';
 
-/** Plays the video of the chosen picture where it stands. */
+/** Plays the video of the chosen picture, or what moves in it, where it stands. */
 @Component({
   changeDetection: ChangeDetectionStrategy.OnPush,
   selector: 'gable-transport',
-  template: `@if (player.video()) {
+  template: `@if (player.plays()) {
     <button type="button" class="quiet shrink-0" title="Space, on the board" (click)="player.toggle()">
       {{ player.playing() ? 'Pause' : 'Play' }}
     </button>
