@@ -1,7 +1,7 @@
 import { uprightBounds, type Box, type FramedItem } from '@gable/core';
 import type { PageSpot } from '../../../page/told';
 import { PX, scaledBy } from './place';
-import type { Chosen } from './several';
+import type { Chosen } from './chosen';
 
 /** What lies beside the words of a text, with the pages that they are laid out on; in points from the corner of all pages. */
 export interface BesideText {

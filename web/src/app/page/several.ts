@@ -42,17 +42,7 @@ import { stackOnSheet } from '../work/on-sheet';
 import { WorkStore } from '../work/work-store';
 import { arrowOf } from '../ui/roving';
 import type { BesideText } from './beside-text';
-
-/** Something on the page that is seen, and where it lies there. */
-export interface Chosen {
-  item: FramedItem;
-  box: Box;
-  turn: number;
-  /** The upright box round it. */
-  bounds: Box;
-  /** Its page, from 0: only what lies on the same one is chosen together. */
-  page: number;
-}
+import type { Chosen } from './chosen';
 
 /** The page that items lie on: its box and that within its margins, where they are counted, and its colour. */
 export interface Ground {
