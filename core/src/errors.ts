@@ -73,6 +73,7 @@ export const ERRORS = {
   'no-such-part': { status: 416 },
   'no-such-picture': { status: 404, exit: 2 },
   'not-a-document': {},
+  'not-captions': {},
   'not-a-picture': {},
   'not-a-video': {},
   'not-a-zip': {},

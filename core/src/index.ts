@@ -246,6 +246,7 @@ export { casterPath, edgeBounds, outlineStrokes, type Stroke } from './outline/s
 export { blurSigma, changesPixels, ownTone, toneColour, tonePixels, toneSteps, type ToneStep } from './tone/tone';
 
 // Writing a frame as markup
+export { cuesIn, readCaptions } from './video/captions';
 export { escapeXml, frameToSvg, svgParts, svgToneStep, type SvgParts, type SvgPicture } from './svg/writer';
 export { cssClip, cssPaint, frameToCss, type CssFigure, type Within } from './css/writer';
 

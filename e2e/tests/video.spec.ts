@@ -137,6 +137,7 @@ async function serve(files: Record<string, Uint8Array>): Promise<{ server: Serve
     mp4: 'video/mp4',
     jpg: 'image/jpeg',
     png: 'image/png',
+    vtt: 'text/vtt',
   };
   const server = createServer((req, res) => {
     const name = decodeURIComponent((req.url ?? '/').slice(1).replace(/[?#].*$/, '')) || 'index.html';
@@ -165,6 +166,19 @@ test('on a web page a video plays in its shape at every width, as large as the p
   await page.locator('#try-ellipse').click();
   await page.getByRole('tab', { name: 'Video' }).click();
   await page.getByRole('option', { name: /^Loop/ }).click();
+  // What is said can be read, too; what is no such file is refused, with what to do.
+  const captioned = async (name: string, text: string): Promise<void> => {
+    const asked = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Add captions' }).click();
+    await (await asked).setFiles({ name, mimeType: 'text/vtt', buffer: Buffer.from(text) });
+  };
+  await captioned('wheel.srt', '1\n00:00:01,000 --> 00:00:03,000\nRound it goes.\n');
+  await expect(page.getByText('“wheel.srt” is not a WebVTT file.')).toBeVisible();
+  await captioned('wheel.vtt', 'WEBVTT\n\n00:00.100 --> 00:03.000\nRound it goes.\n');
+  await expect(page.getByText('1 line', { exact: true })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Language of the captions' }).selectOption('fr');
+  await expect(page.getByRole('button', { name: 'Undo “captions”' })).toBeVisible();
+  expect(await violations(page, AA)).toEqual([]);
   await saved(page);
   const after = unzipSync(new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body()));
   const [old, now] = await Promise.all([serve(before), serve(after)]);
@@ -191,6 +205,14 @@ test('on a web page a video plays in its shape at every width, as large as the p
       expect(await shown.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
     }
     expect(await violations(shown, AA)).toEqual([]);
+    // A reader asks for the captions, and the browser shows them.
+    const words = shown.locator('video').evaluate(async (video: HTMLVideoElement) => {
+      const track = video.textTracks[0]!;
+      track.mode = 'showing';
+      while (!track.cues?.length) await new Promise((done) => setTimeout(done, 20));
+      return [track.kind, track.language, (track.cues[0] as VTTCue).text];
+    });
+    expect(await words).toEqual(['captions', 'fr', 'Round it goes.']);
   } finally {
     old.server.close();
     now.server.close();

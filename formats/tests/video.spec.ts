@@ -239,6 +239,55 @@ describe('on web pages', () => {
     expect(frameOf(openFile(other), 1)).toEqual({ ...before, video: still });
   });
 
+  const captions = { language: 'en', text: 'WEBVTT\n\n00:01.000 --> 00:03.000\nThe wheel “turns”.\n' };
+
+  test('captions are a track of it, whose words are beside the page (HTML §4.8.11.1); other ones, and none, change that alone', async () => {
+    const out = await done(withVideo(site, 1, kept({ captions })));
+    const tracks = (bytes: Uint8Array): string[] =>
+      /<video[^>]*>(.*?)<\/video>/s.exec(pageOf(bytes))![1]!.match(/<track[^>]*>/g) ?? [];
+    expect(tracks(out)).toEqual(['<track kind="captions" src="gable1.vtt" srclang="en">']);
+    const words = Object.entries(unzipSync(out)).find(([name]) => name.endsWith('gable1.vtt'))!;
+    expect(strFromU8(words[1])).toBe(captions.text);
+    const again = openFile(out);
+    const before = frameOf(again, 1);
+    expect(before.video!.captions).toEqual(captions);
+    // Another language changes that, and nothing of how it lies.
+    const german = again.write(
+      withFrames(again, [{ ...before, video: { ...before.video!, captions: { ...captions, language: 'de' } } }]),
+    );
+    expect(tracks(german)).toEqual(['<track kind="captions" src="gable2.vtt" srclang="de">']);
+    const shown = (bytes: Uint8Array): string => pageOf(bytes).replace(/data-gable="[^"]*"/g, '');
+    expect(shown(german).replace('gable2.vtt" srclang="de"', 'gable1.vtt" srclang="en"')).toBe(shown(out));
+    expect(shown(out)).toContain('object-fit: cover !important');
+    const { captions: was, ...silent } = before.video!;
+    void was;
+    const none = again.write(withFrames(again, [{ ...before, video: silent }]));
+    expect(tracks(none)).toEqual([]);
+    expect(frameOf(openFile(none), 1)).toEqual({ ...before, video: silent });
+    // Taken away with the picture that it was.
+    expect(pageOf(withVideo(again, 1, undefined))).not.toMatch(/<video|<track/);
+  });
+
+  test('on a page of one file their words are in the address; tracks of other kinds stay', async () => {
+    const page = openFile(
+      new TextEncoder().encode(
+        `<!doctype html><title>A</title><p><img src="data:image/gif;base64,R0lGODlhAQABAAAAACH5BAEKAAEALAAAAAABAAEAAAICTAEAOw==" alt="A wheel" width="320" height="180">`,
+      ),
+    );
+    const out = new TextDecoder().decode(await done(withVideo(page, 1, kept({ captions }))));
+    const [, data] = /<track kind="captions" src="data:text\/vtt;base64,([^"]+)" srclang="en">/.exec(out)!;
+    expect(Buffer.from(data!, 'base64').toString()).toBe(captions.text);
+    const chapters = openFile(
+      new TextEncoder().encode(out.replace('<track', '<track kind="chapters" src="c.vtt"><track')),
+    );
+    const before = frameOf(chapters, 1);
+    expect(before.video!.captions).toEqual(captions);
+    const { captions: was, ...silent } = before.video!;
+    void was;
+    const left = new TextDecoder().decode(chapters.write(withFrames(chapters, [{ ...before, video: silent }])));
+    expect(left.match(/<track[^>]*>/g)).toEqual(['<track kind="chapters" src="c.vtt">']);
+  });
+
   test('it is refused where a page of one file cannot hold it, and says what to do', () => {
     const page = openFile(new TextEncoder().encode('<!doctype html><title>A</title><img src="a.png" alt="">'));
     const { source, ...rest } = kept();

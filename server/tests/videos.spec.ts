@@ -187,6 +187,38 @@ describe('in works', () => {
     await get(`/api/works/${work.id}/pictures/2/video`).expect(404);
   });
 
+  test('a page that was opened before captions were read keeps those that it has, and what was changed of its video', async () => {
+    const picture = await kept(110);
+    const site = readFileSync('demo/files/visit-us.zip');
+    const first = (await upload(app, site, 'visit.zip').expect(201)).body as ToldWork;
+    const next = framed(first.pictures[0]!.frame, picture);
+    const captions = { language: 'en', text: 'WEBVTT\n\n00:01.000 --> 00:03.000\nRound it goes.\n' };
+    const captioned = { ...next, video: { ...next.video!, captions } };
+    await request(app)
+      .post(`/api/works/${first.id}/entries`)
+      .send(saveOf(first, { 1: captioned }))
+      .expect(200);
+    const moving = (await get(`/api/works/${first.id}/file`).expect(200)).body as Buffer;
+    const work = (await upload(app, moving, 'moving.zip').expect(201)).body as ToldWork;
+    const { frame } = work.pictures[0]!;
+    expect(frame.video!.captions).toEqual(captions);
+    const { play } = frame.video!;
+    const still = { ...frame, video: { ...frame.video!, play: { ...play, loop: !play.loop } } };
+    await request(app)
+      .post(`/api/works/${work.id}/entries`)
+      .send(saveOf(work, { 1: still }))
+      .expect(200);
+    // As an earlier release has left it.
+    const row = (await Work.findByPk(work.id))!;
+    const without = JSON.parse(JSON.stringify({ opened: row.opened, changes: row.changes }), (key, value: unknown) =>
+      key === 'captions' ? undefined : value,
+    ) as Pick<Work, 'opened' | 'changes'>;
+    await row.update({ ...without, opened: { ...without.opened, reading: 8 } });
+    await request(app).get(`/api/works/${work.id}`).expect(200);
+    const saved = openFile(new Uint8Array((await get(`/api/works/${work.id}/file`).expect(200)).body as Buffer));
+    expect(saved.pictures[0]!.frame.video).toMatchObject({ captions, play: { loop: !play.loop } });
+  });
+
   test('a video that nobody keeps is refused', async () => {
     const picture = await kept(90);
     const work = (await upload(app, readFileSync('demo/files/open-day-talk.pptx'), 'talk.pptx').expect(201))

@@ -236,6 +236,16 @@ export const KeptVideoSchema = z.object({
   /** As it is shown, in pixels. */
   size: SizeSchema,
 });
+/** Bytes of captions at most. */
+export const MAX_CAPTIONS = 200_000;
+/** What is said in a video, for readers who do not hear it: WebVTT, and its language (BCP 47). */
+export const CaptionsSchema = z.object({
+  language: z
+    .string()
+    .max(35)
+    .regex(/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/),
+  text: z.string().min(1).max(MAX_CAPTIONS).overwrite(wellFormed),
+});
 /** A video that plays in the place of the picture, lying as that does: the picture is what is seen of it before, and where nothing plays. */
 export const VideoSchema = z.object({
   source: z.discriminatedUnion('from', [
@@ -247,6 +257,8 @@ export const VideoSchema = z.object({
   /** From where and up to where it plays, in seconds; all of it where nothing is said. */
   start: z.number().min(0).max(1e6).optional(),
   end: z.number().positive().max(1e6).optional(),
+  /** On web pages. */
+  captions: CaptionsSchema.optional(),
 });
 
 export const FrameSchema = z.object({
@@ -288,6 +300,7 @@ export type Box = z.infer<typeof BoxSchema>;
 export type Play = z.infer<typeof PlaySchema>;
 export type KeptVideo = z.infer<typeof KeptVideoSchema>;
 export type Video = z.infer<typeof VideoSchema>;
+export type Captions = z.infer<typeof CaptionsSchema>;
 export type Section = z.infer<typeof SectionSchema>;
 export type SectionEdge = z.infer<typeof SectionEdgeSchema>;
 export type Placement = z.infer<typeof PlacementSchema>;

@@ -1,4 +1,4 @@
-import { equal, type Frame, type KeptVideo, type StoryContent } from '@gable/core';
+import { equal, MAX_CAPTIONS, type Frame, type StoryContent } from '@gable/core';
 import { unsupportedIn, refuseUnsupported, withOverstepping, type Feature } from '../codec/capabilities';
 import {
   type Codec,
@@ -34,7 +34,7 @@ import { sheetsOf } from './sheets';
 import { snippetOf } from './snippet';
 import { siblingRules } from './siblings';
 import { DeclaredSizing, sizingRules } from './declared';
-import { imageAttributes, isPictured, storeVideo, videoOf } from './video';
+import { imageAttributes, isPictured, storeCaptions, storeVideo, videoOf, type KeepVideo } from './video';
 import { restyleWords } from './restyle';
 import { ownWords, wordsItems, type OwnWords } from './words';
 import { ownWrap, framed, store } from './write-image';
@@ -131,7 +131,12 @@ function opened(
     // Selectors that led to the image may lead past it since: where it stood is what was written then.
     const written = ours?.style ? writtenPlace(wordsOfStyle(ours.style), ours.name) : null;
     const said = read && written ? null : readImage(standing(image, cascade), n, stored);
-    const video = videoOf(image);
+    const video = videoOf(image, (address) => {
+      const there = entries.get(entryName(page.name, address) ?? '');
+      const bytes =
+        readDataUrl(address) ?? (there && there.size <= MAX_CAPTIONS && archive ? readEntry(archive, there) : null);
+      return bytes && new TextDecoder().decode(bytes);
+    });
     const beside =
       video?.source.from === 'file' ? entries.get(entryName(page.name, video.source.key) ?? '') : undefined;
     const frame = { ...(read ?? said!.frame), alt: altOf(attributes), ...(video && { video }) };
@@ -198,7 +203,11 @@ function opened(
         const list = edits.get(f.page) ?? [];
         edits.set(f.page, list);
         const keep = (s: ReplacementImage): string => store(s, f.page, entries, added, format);
-        const keepVideo = (v: KeptVideo): string => storeVideo(v, f.page, entries, added, format);
+        const beside = { page: f.page, entries, added };
+        const keepVideo: KeepVideo = {
+          data: (video) => storeVideo(video, beside, format),
+          captions: (text) => storeCaptions(text, beside, format),
+        };
         list.push(...framed(f, next, { image, keep, keepVideo, taken: taken.get(f.page)! }));
       }
       const changed = new Map<string, Uint8Array>();

@@ -1,13 +1,4 @@
-import {
-  type Frame,
-  frameToCss,
-  type KeptVideo,
-  positionsThatHold,
-  trimNumber,
-  equal,
-  type Within,
-  shapeOf,
-} from '@gable/core';
+import { type Frame, frameToCss, positionsThatHold, trimNumber, equal, type Within, shapeOf } from '@gable/core';
 import { onlyAlt } from '../codec/capabilities';
 import type { AroundPicture, ReplacementImage } from '../codec/contract';
 import { writeDataUrl } from '../codec/data-url';
@@ -21,7 +12,7 @@ import { standingRound } from './around';
 import { imageAlone } from './insert';
 import { standsWith, writtenFluid } from './place';
 import { GROUND_SIZE, sectionEdits, sectionRound } from './section';
-import { elementText, isVideo } from './video';
+import { elementText, isVideo, type KeepVideo } from './video';
 import { ascii, attributesOf, escapeHtml, parentTag, type Tag } from './tree';
 
 /** What we put round an image before: its `data-` attribute (HTML §3.2.6.6) says what only we know. */
@@ -55,8 +46,8 @@ interface Framing {
   /** Another picture, and how it is kept. */
   image?: ReplacementImage | undefined;
   keep?: (s: ReplacementImage) => string;
-  /** How a video is kept, and its address. */
-  keepVideo?: (video: KeptVideo) => string;
+  /** How a video and its captions are kept, and their addresses. */
+  keepVideo?: KeepVideo;
   /** Names that are taken on the page. */
   taken: Set<string>;
   /** What stands around it. */
@@ -107,8 +98,9 @@ export function framed(f: Found, next: Frame, { image, keep, keepVideo, taken, a
     place: set || inSection ? {} : standsWith(f.place, next, declared !== null),
     ownFit:
       f.place.ownFit &&
-      // Where nothing is said, videos lie otherwise in their boxes.
-      !f.frame.video === !next.video &&
+      // Where nothing is said, videos lie otherwise in their boxes than the images that they were.
+      !f.frame.video &&
+      !next.video &&
       !positionsThatHold(next) &&
       equal(f.frame.placement, next.placement) &&
       equal(f.frame.box, next.box),
@@ -235,9 +227,10 @@ function imageTag(
   return edits.length === 0 ? text : applyEdits(text, edits);
 }
 
-const noVideo = (): never => {
+const none = (): never => {
   throw new Error('A video came where none can.');
 };
+const noVideo: KeepVideo = { data: none, captions: none };
 
 /** Another picture: in a site a file beside the page, in a single page its data. */
 export function store(

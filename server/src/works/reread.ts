@@ -28,14 +28,25 @@ async function readAgain(context: AppContext, opened: Opened, file: FileRef): Pr
   };
 }
 
-/** Frames that were changed before videos were read of files are the videos that they are in these. */
-function withVideos(changes: Changes, pictures: readonly WorkPicture[]): Changes {
+/** From these readings on videos are read of files, and their captions. */
+const VIDEOS = 7;
+const CAPTIONS = 9;
+
+/**
+ * Frames that were changed before videos were read of files are the videos that they are in these; those changed before captions were
+ * have the captions that are there. @param reading how much was read of the file before
+ */
+function withVideos(changes: Changes, pictures: readonly WorkPicture[], reading: number): Changes {
   const items = { ...changes.items };
   for (const p of pictures) {
     const id = itemIdOf(p);
     const item = items[id];
     const { video } = p.frame;
-    if (video && item && isPictureItem(item)) items[id] = { ...item, fill: { ...item.fill, video } };
+    if (!video || !item || !isPictureItem(item)) continue;
+    const { video: changed } = item.fill;
+    if (reading < VIDEOS) items[id] = { ...item, fill: { ...item.fill, video } };
+    else if (reading < CAPTIONS && changed?.source.from === 'file' && video.captions)
+      items[id] = { ...item, fill: { ...item.fill, video: { ...changed, captions: video.captions } } };
   }
   return { ...changes, items };
 }
@@ -58,7 +69,7 @@ export async function upToDate(context: AppContext, work: Work): Promise<Work> {
     // Meanwhile it may have got another file, which was read anew then, or have been changed.
     const row = await Work.findByPk(work.id, { transaction, lock: true });
     if (row?.sha256 !== sha256 || (row.opened.reading ?? 1) >= READING) return;
-    const changes = withVideos(renamedIn(row.changes, names), next.pictures);
+    const changes = withVideos(renamedIn(row.changes, names), next.pictures, row.opened.reading ?? 1);
     const told = { opened: next, changes, ...(came && { origin: { ...row.origin!, opened: came } }) };
     await row.update(told, { silent: true, transaction });
     work.set(told);

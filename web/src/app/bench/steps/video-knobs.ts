@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import type { Frame, Play, Video } from '@gable/core';
+import { cuesIn, readCaptions, type Frame, type Play, type Video } from '@gable/core';
 import { toProblem } from '../../api/problem';
 import { Intake } from '../../intake/intake';
 import { FigureField } from '../../ui/figure-field';
@@ -10,6 +10,35 @@ import { shownTime } from '../../video/time';
 import { sourceIn, WorkStore } from '../../work/work-store';
 import { Edit } from '../edit';
 
+/** Languages that captions can be in; a file can have others. */
+const LANGUAGES = [
+  'ar',
+  'cs',
+  'da',
+  'de',
+  'el',
+  'en',
+  'es',
+  'fi',
+  'fr',
+  'he',
+  'hi',
+  'hu',
+  'it',
+  'ja',
+  'ko',
+  'nl',
+  'no',
+  'pl',
+  'pt',
+  'ro',
+  'ru',
+  'sv',
+  'tr',
+  'uk',
+  'vi',
+  'zh',
+];
 /** The shortest that is left of a video, in seconds. */
 const SHORTEST = 0.1;
 
@@ -79,6 +108,48 @@ const SHORTEST = 0.1;
         (changed)="edit.set(t.entry, played(t.key))"
       />
     }
+    @if (isWeb()) {
+      @if (v.captions; as c) {
+        <label class="flex items-baseline gap-2 text-[13px]"
+          ><span class="w-[84px] shrink-0 text-soft">Captions</span
+          ><select
+            class="field min-w-0 flex-1"
+            aria-label="Language of the captions"
+            [value]="c.language"
+            (change)="edit.set('captions', spoken($event))"
+          >
+            @for (l of languages(); track l.code) {
+              <option [value]="l.code" [selected]="l.code === c.language">{{ l.name }}</option>
+            }</select
+          ><span class="shrink-0 text-soft">{{ cues(c.text) }}</span></label
+        >
+        <button
+          type="button"
+          class="word justify-self-start text-[13px]"
+          (click)="edit.set('captions removed', silent)"
+        >
+          Remove the captions
+        </button>
+      } @else {
+        <button
+          type="button"
+          class="word justify-self-start text-[13px]"
+          title="A WebVTT file (.vtt): readers who do not hear the video can have it shown"
+          (click)="chooser.click()"
+        >
+          Add captions
+        </button>
+      }
+      <input
+        #chooser
+        type="file"
+        class="hidden"
+        tabindex="-1"
+        accept=".vtt,text/vtt"
+        aria-label="File of captions"
+        (change)="caption($event)"
+      />
+    }
     <button type="button" class="word justify-self-start text-[13px]" (click)="edit.set('video removed', still)">
       Remove the video, keep its poster
     </button>
@@ -98,8 +169,22 @@ export class VideoKnobs {
   protected readonly ends = computed(
     () => this.video()?.source.from === 'kept' || this.state.model()?.work.format !== 'pptx',
   );
+  protected readonly isWeb = computed(() => this.state.model()?.work.can.pages === 'web');
+  /** Those that many readers of pages have, and the one that is said. */
+  protected readonly languages = computed(() => {
+    const named = new Intl.DisplayNames(navigator.language, { type: 'language' });
+    const said = this.video()?.captions?.language;
+    const codes = new Set([...LANGUAGES, ...(said ? [said] : [])]);
+    return [...codes]
+      .map((code) => ({ code, name: named.of(code) ?? code }))
+      .sort((a, b) => a.name.localeCompare(b.name));
+  });
+  protected readonly cues = (text: string): string => {
+    const n = cuesIn(text);
+    return n === 1 ? '1 line' : `${n} lines`;
+  };
   protected readonly ticks = computed(() => {
-    const isWeb = this.state.model()?.work.can.pages === 'web';
+    const isWeb = this.isWeb();
     const all: { key: keyof Play; label: string; entry: string; title: string }[] = [
       {
         ...{ key: 'automatic', label: 'Starts by itself', entry: 'video start by itself' },
@@ -132,6 +217,35 @@ export class VideoKnobs {
     (next: (video: Video) => Video) =>
     (f: Frame): Frame =>
       f.video ? { ...f, video: next(f.video) } : f;
+
+  protected readonly silent = this.changed(({ captions, ...v }) => {
+    void captions;
+    return v;
+  });
+  protected readonly spoken = (event: Event): ((f: Frame) => Frame) => {
+    const language = (event.target as HTMLSelectElement).value;
+    return this.changed((v) => (v.captions ? { ...v, captions: { ...v.captions, language } } : v));
+  };
+
+  /** The captions of a file that was chosen, in the language of the one who chose it until another is said. */
+  protected async caption(event: Event): Promise<void> {
+    const input = event.target as HTMLInputElement;
+    const file = input.files?.[0];
+    if (!file) return;
+    try {
+      const text = readCaptions(new Uint8Array(await file.arrayBuffer()), file.name);
+      const language = new Intl.Locale(navigator.language).language;
+      this.edit.set(
+        'captions',
+        this.changed((v) => ({ ...v, captions: { language, text } })),
+      );
+      this.state.problem$.next(null);
+    } catch (error) {
+      this.state.problem$.next(toProblem(error));
+    } finally {
+      input.value = '';
+    }
+  }
 
   /** A moment is looked at in the frame. */
   protected look(event: Event): void {
