@@ -29,6 +29,8 @@ export class Moving {
       const [m, frame, picture] = [this.state.model(), this.edit.shown(), this.edit.picture()];
       const type = frame?.source?.type ?? picture?.media?.type ?? '';
       if (!m || !frame || !MOVING.has(type) || frame.video) return null;
+      // Tiles, and a subject that reaches over the edge, are painted alone.
+      if (frame.placement.fit === 'tile' || frame.overstep) return null;
       const { source } = frame;
       if (source) return { key: source.sha256, type, blob: () => this.api.keptOriginal(source.sha256) };
       const { id, frame: home } = addressOf(m, frame);
@@ -40,11 +42,12 @@ export class Moving {
   constructor() {
     toObservable(this.asked)
       .pipe(
-        switchMap((asked) =>
-          asked ? asked.blob().pipe(switchMap((blob) => from(movingOf(blob, asked.type)))) : of(null),
-        ),
-        // What cannot be had stands still.
-        catchError(() => of(null)),
+        switchMap((asked) => {
+          if (!asked) return of(null);
+          const moving = asked.blob().pipe(switchMap((blob) => from(movingOf(blob, asked.type))));
+          // What cannot be had stands still.
+          return moving.pipe(catchError(() => of(null)));
+        }),
         map((blob) => blob && URL.createObjectURL(blob)),
         takeUntilDestroyed(),
       )
