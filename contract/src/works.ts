@@ -143,6 +143,7 @@ export const CapabilitiesSchema = z.object({
     .nullable()
     .describe('what can look otherwise: its own shapes and words, or these and the colour behind its pages'),
   order: z.boolean().describe('what lies on its pages can come forward and go back'),
+  groups: z.boolean().describe('what lies on one of its pages can be put together in groups'),
   margin: z.boolean().describe('its headers and footers can get pictures'),
   fonts: z.boolean().describe('fonts can be put into its file'),
   cells: z.boolean().describe('words around pictures can show what stands in a cell'),

@@ -414,8 +414,7 @@ for (const kind of ['xlsx', 'ods'] as const)
     await expect(page.getByRole('radio', { name: 'Margins' })).toHaveCount(0);
     await page.getByRole('button', { name: 'Top edges', exact: true }).click();
     await page.getByRole('button', { name: 'Equal gaps across', exact: true }).click();
-    for (const name of ['Group', 'Duplicate'])
-      await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
+    await expect(page.getByRole('button', { name: 'Duplicate', exact: true })).toHaveCount(0);
     const after = await onSheet();
     const top = Math.min(...before.map((b) => b.y));
     for (const b of after) expect(b.y).toBeCloseTo(after[0]!.y, 1);
@@ -423,6 +422,19 @@ for (const kind of ['xlsx', 'ods'] as const)
     const gap = (i: number): number => after[i + 1]!.x - after[i]!.x - after[i]!.width;
     expect(gap(0)).toBeCloseTo(gap(1), 1);
     for (const [i, b] of after.entries()) expect(b.width).toBeCloseTo(before[i]!.width, 3);
+    // They come to a group of the file, and out of it, and lie where they lay.
+    const groups = async (): Promise<number> => {
+      await saved(page);
+      const file = new Uint8Array(await (await page.request.get(`/api/works/${id}/file`)).body());
+      return Object.values(openFile(file).document.items).filter((i) => i.kind === 'group').length;
+    };
+    await page.getByRole('button', { name: 'Group', exact: true }).click();
+    await expect(page.getByText('They are a group.')).toBeVisible();
+    expect(await groups()).toBe(1);
+    expect(await onSheet()).toEqual(after);
+    await page.getByRole('button', { name: 'Ungroup', exact: true }).click();
+    expect(await groups()).toBe(0);
+    expect(await onSheet()).toEqual(after);
     // All are deleted in one step, and come back in one.
     await page.getByRole('button', { name: 'Delete all' }).click();
     await expect(page.getByRole('button', { name: /^Undo “3 items deleted”/ })).toBeVisible();

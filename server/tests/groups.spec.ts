@@ -17,6 +17,7 @@ import type { Express } from 'express';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import request from 'supertest';
+import { buildWorkbook, sheetPic } from '../../formats/tests/support/deck';
 import { withPiece } from '../../formats/tests/support/pieces';
 import type { ToldWork } from './support/entries';
 import { fileOfWork, testServer, upload } from './support/server';
@@ -155,6 +156,30 @@ test('what is locked is kept with the work and told in its file; let go, it is t
   expect((await documentOf(locked)).items['p2']!.locked).toBe(true);
   await save(locked, [{ op: 'set', id: 'p2', path: 'locked' }]);
   expect(openFile(new Uint8Array(await fileNow(locked))).document.items['p2']!.locked).toBeUndefined();
+});
+
+test('what lies over the cells of a workbook comes to a group; a picture of it is deleted and comes back; nothing else comes to another height', async () => {
+  const at = (object: string, col: number): string =>
+    `<xdr:oneCellAnchor><xdr:from><xdr:col>${col}</xdr:col><xdr:colOff>0</xdr:colOff><xdr:row>3</xdr:row><xdr:rowOff>0</xdr:rowOff></xdr:from><xdr:ext cx="914400" cy="457200"/>${object}<xdr:clientData/></xdr:oneCellAnchor>`;
+  const shape = (id: number): string =>
+    `<xdr:sp macro="" textlink=""><xdr:nvSpPr><xdr:cNvPr id="${id}" name="s"/><xdr:cNvSpPr/></xdr:nvSpPr><xdr:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="914400" cy="457200"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></xdr:spPr></xdr:sp>`;
+  const bytes = await buildWorkbook(
+    at(shape(21), 1) + at(sheetPic('<a:ext cx="914400" cy="457200"/>'), 4) + at(shape(22), 7),
+  );
+  const work = (await upload(app, bytes, 'Firings.xlsx').expect(201)).body as ToldWork;
+  const document = await documentOf(work);
+  const page = document.pages[0]!;
+  const back = await save(work, grouping(document, page.id, ['sheet1-s21', 'p1'], 'add-g'));
+  expect(groupsIn(await fileNow(work)).groups).toEqual([2]);
+  const again = await save(work, [{ op: 'remove', id: 'p1' }]);
+  expect(groupsIn(await fileNow(work))).toEqual({ groups: [], boxes: [] });
+  await save(work, again);
+  expect((await documentOf(work)).items['add-g']).toMatchObject({ children: ['sheet1-s21', 'p1'] });
+  expect(groupsIn(await fileNow(work)).groups).toEqual([2]);
+  await save(work, back);
+  expect((await documentOf(work)).items['add-g']).toBeUndefined();
+  const move: Operation = { op: 'move', id: 'p1', slot: { in: { page: page.id }, index: 0 } };
+  await save(work, [move], 409);
 });
 
 test('refused where a kind of file has no groups', async () => {

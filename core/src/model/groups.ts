@@ -53,7 +53,8 @@ export function grouping(document: Document, page: string, set: readonly ItemId[
   ];
 }
 
-const placeIn = (on: 'page' | 'group', { at }: Item): Position => ({ on, box: at.box });
+/** What counts from cells does so in a group, too. */
+const placeIn = (on: 'page' | 'group', { at }: Item): Position => (at.on === 'cells' ? at : { on, box: at.box });
 
 /**
  * What takes a plain group apart: all that is in it lies in its place, as it did. One of the file stays without anything in it, and is

@@ -85,6 +85,8 @@ export interface Capabilities {
   insert: 'page' | 'text' | 'web' | 'cell';
   /** Whatever lies on its pages can be removed, put into another order, and put together in new groups. */
   arrange: boolean;
+  /** What lies on one page can be put together in groups, and plain groups taken apart. */
+  groups: boolean;
   /** Its pages can be put into another order, copied, made anew and taken out. */
   turns: boolean;
   /** What of a page can look otherwise: its own shapes and words, these and the colour behind it, or nothing. */
@@ -103,7 +105,16 @@ export interface Capabilities {
 
 const OFFICE = {
   images: EVERYWHERE,
-  ...{ arrange: false, turns: false, restyles: null, margin: false, blurs: false, fonts: true, cells: false },
+  ...{
+    arrange: false,
+    groups: false,
+    turns: false,
+    restyles: null,
+    margin: false,
+    blurs: false,
+    fonts: true,
+    cells: false,
+  },
   slim: 'all',
 } as const;
 const OPEN_PAGES = {
@@ -112,6 +123,7 @@ const OPEN_PAGES = {
   pages: 'fixed',
   insert: 'page',
   arrange: true,
+  groups: true,
   turns: true,
   restyles: 'all',
 } as const;
@@ -121,6 +133,7 @@ const WEB_PAGE = {
   pages: 'web',
   insert: 'web',
   arrange: false,
+  groups: false,
   turns: false,
   restyles: 'shapes',
   margin: false,
@@ -137,12 +150,22 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     pages: 'fixed',
     insert: 'page',
     arrange: true,
+    groups: true,
     turns: true,
     restyles: 'all',
     // There is no documented way.
     fonts: false,
   },
-  xlsx: { ...OFFICE, fonts: false, cells: true, restyles: 'shapes', lacks: DRAWINGML, pages: 'fixed', insert: 'cell' },
+  xlsx: {
+    ...OFFICE,
+    lacks: DRAWINGML,
+    pages: 'fixed',
+    insert: 'cell',
+    groups: true,
+    restyles: 'shapes',
+    fonts: false,
+    cells: true,
+  },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', restyles: 'all', margin: true },
   odp: OPEN_PAGES,
   ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell', restyles: 'shapes' },
@@ -154,6 +177,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
     pages: 'fixed',
     insert: 'page',
     arrange: true,
+    groups: true,
     turns: false,
     restyles: 'all',
     margin: false,

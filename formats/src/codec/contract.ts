@@ -338,6 +338,13 @@ export interface Opened extends FileFacts {
    * @throws GableError `cannot-write`
    */
   arrange?(change: Arrangement): Uint8Array;
+  /**
+   * The file with items of its pages in new plain groups, each of one page, which lie as high as the front one in them. Where it is there
+   * and `arrange` is not, these keep their order otherwise.
+   */
+  group?(sets: readonly (readonly ItemId[])[]): Uint8Array;
+  /** The file without some of its plain groups: what is in them lies on their pages, as it did. */
+  ungroup?(groups: readonly ItemId[]): Uint8Array;
   /** Must something stay by itself, and in no group: what an animation moves, and what fills a placeholder? */
   standsAlone?(id: ItemId): boolean;
   /**

@@ -134,9 +134,15 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const plainDocument = (): Document => (plain ??= untied(source.document));
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const { document: flat, made } = withoutMade(wished);
-    refuseApart(opened, { from: source.document, to: flat });
-    const written = writtenFlat(withRooms(source.document, untied(flat)), images);
-    return made.length > 0 ? withMade(written, { flat, made }, read) : written;
+    const apart = takenApart(source.document, flat);
+    refuseApart(opened, apart);
+    if (apart.length > 0 && opened.ungroup) {
+      const base = sourceWithout(opened, apart, read);
+      return base.written(asApart(wished, { from: source.document, to: base.document }), images);
+    }
+    const lies = opened.arrange ? flat : inFileOrder(flat, source.document);
+    const written = writtenFlat(withRooms(source.document, untied(lies)), images);
+    return made.length > 0 ? withMade(written, { flat: lies, made }, read) : written;
   };
   const writtenFlat = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const restyled = restylingOf(opened, { from: source.document, to: next }, images);
@@ -203,7 +209,13 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       },
     }),
     fidelity(wished) {
-      const next = untied(withoutMade(wished).document);
+      const { document: flat } = withoutMade(wished);
+      const apart = opened.ungroup ? takenApart(source.document, flat) : [];
+      if (apart.length > 0) {
+        const base = sourceWithout(opened, apart, read);
+        return base.fidelity(asApart(wished, { from: source.document, to: base.document }));
+      }
+      const next = untied(opened.arrange ? flat : inFileOrder(flat, source.document));
       const restyled = restylingOf(opened, { from: source.document, to: next });
       const to = restyled ? lookingLike(next, plainDocument(), restyled) : next;
       const change = changeOf(opened, { from: plainDocument(), to: withoutAdded(to).document });
@@ -270,14 +282,59 @@ function withRooms(from: Document, to: Document): Document {
   return { ...to, items };
 }
 
-/** @throws GableError `cannot-write` for a group that is to be taken apart and must stay one */
-function refuseApart({ sheets, format }: Opened, { from, to }: { from: Document; to: Document }): void {
-  const apart = Object.values(from.items).filter(
-    (i) => i.kind === 'group' && !to.items[i.id] && i.children.some((id) => to.items[id]),
+/** The groups of a file that another document of it has taken apart. */
+const takenApart = (from: Document, to: Document): ItemId[] =>
+  Object.values(from.items).flatMap((i) =>
+    i.kind === 'group' && !isLeft(to, i.id) && i.children.some((id) => to.items[id]) ? i.id : [],
   );
+/** Is a group there still, with something in it? */
+const isLeft = ({ items }: Document, id: ItemId): boolean => {
+  const item = items[id];
+  return item?.kind === 'group' && item.children.length > 0;
+};
+
+/** @throws GableError `cannot-write` for a group that is to be taken apart and must stay one */
+function refuseApart({ sheets, format }: Opened, apart: readonly ItemId[]): void {
   if (apart.length === 0) return;
   const stays = new Set(sheets.flatMap((s) => s.stays ?? []));
-  if (apart.some(({ id }) => stays.has(id))) throw refused(format, 'A group that is taken apart and looks as one');
+  if (apart.some((id) => stays.has(id))) throw refused(format, 'A group that is taken apart and looks as one');
+}
+
+/** A file whose groups are taken apart by themselves: all in them is called, and lies, as it did. */
+function sourceWithout(opened: Opened, apart: readonly ItemId[], read: 'all' | 'pictures'): Own {
+  const now = opened.ungroup!(apart);
+  return sourceOf(now, openByContent(now), read);
+}
+
+/** A document of a file as it is of that file without some groups: what was not moved lies where it lies there. */
+function asApart(wished: Document, { from, to }: { from: Document; to: Document }): Document {
+  const items = { ...wished.items };
+  for (const [id, item] of Object.entries(wished.items)) {
+    const [was, now] = [from.items[id], to.items[id]];
+    if (!was || !now || was.at.on !== 'group' || now.at.on === 'group') continue;
+    const at = equal(was.at.box, item.at.box) ? now.at : { ...now.at, box: item.at.box };
+    items[id] = { ...item, at } as Item;
+  }
+  return { ...wished, items };
+}
+
+/** A document whose pages have what their file has in its order, and what was added on the same side of what it stands beside. */
+function inFileOrder(document: Document, file: Document): Document {
+  const pages = document.pages.map((page) => {
+    const order = file.pages.find((p) => p.id === page.id)?.items.filter((id) => page.items.includes(id)) ?? [];
+    const own = page.items.filter((id) => file.items[id]);
+    if (equal(order, own)) return page;
+    const place = new Map(page.items.map((id, i) => [id, i]));
+    const besides = (id: ItemId, side: 1 | -1): ItemId[] =>
+      page.items.filter((other) => {
+        const at = document.items[other]!.at;
+        return 'beside' in at && at.beside === id && Math.sign(place.get(other)! - place.get(id)!) === side;
+      });
+    const items = order.flatMap((id) => [...besides(id, -1), id, ...besides(id, 1)]);
+    const there = new Set(items);
+    return { ...page, items: [...items, ...page.items.filter((id) => !there.has(id))] };
+  });
+  return { ...document, pages };
 }
 
 /**
@@ -292,16 +349,20 @@ function withMade(
   const opened = openByContent(written.bytes);
   const source = sourceOf(written.bytes, opened, read);
   let to = source.document;
+  const sets: ItemId[][] = [];
   for (const { page, id, children } of made) {
     const at = flat.pages.findIndex((p) => p.id === page);
     const [before, after] = [allOn(flat, page), allOn(source.document, source.document.pages[at]!.id)];
     // Counted otherwise than it was written: what lies on this page stays by itself.
     if (before.length !== after.length) continue;
     const set = children.map((child) => after[before.indexOf(child)]!).filter((child) => !opened.standsAlone?.(child));
-    if (set.length > 1)
-      to = applyAll(to, grouping(to, source.document.pages[at]!.id, set, id.replace(/^add-/, 'made-'))).document;
+    if (set.length < 2) continue;
+    sets.push(set);
+    to = applyAll(to, grouping(to, source.document.pages[at]!.id, set, id.replace(/^add-/, 'made-'))).document;
   }
-  const { bytes, numbers, count } = source.written(to, new Map());
+  const { bytes, numbers, count } = opened.arrange
+    ? source.written(to, new Map())
+    : { bytes: opened.group!(sets), numbers: numbersIn(opened, to), count: written.count };
   const now = ([id, n]: [ItemId, number]): [ItemId, number] => [id, numbers.get(itemIdOf({ n })) ?? n];
   return { bytes, count, numbers: new Map([...written.numbers].map(now)) };
 }
@@ -622,7 +683,7 @@ function structured(opened: Opened, change: Change, imageOf: (item: PictureItem)
   return { file, bytes, numbers, copies: new Map() };
 }
 
-/** The numbers of pictures in a deck: page by page in their order, then those that pages share, as they were. */
+/** The numbers of pictures on pages: page by page in their order, then those that pages share, as they were. */
 function numbersIn(opened: Opened, to: Document): ReadonlyMap<ItemId, number> {
   const isPicture = (id: ItemId): boolean => isPictureItem(to.items[id]!);
   const onPages = to.pages.flatMap((p) => p.items.flatMap((id) => withChildren(to, id))).filter(isPicture);

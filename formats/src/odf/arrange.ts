@@ -11,7 +11,7 @@ import {
 import { arrangePart, refuseOtherHolders, type Holding } from '../codec/arrange';
 import type { Arrangement, ReplacementImage } from '../codec/contract';
 import type { Element } from '../xml/located';
-import { applyEdits, Splice } from '../xml/splice';
+import { Splice } from '../xml/splice';
 import { fillShape } from './fill';
 import type { Part } from './found';
 import { frameAlone, frameText, isBehindShapes } from './insert';
@@ -109,11 +109,9 @@ function holdersIn({ pages, masters }: Pages, part: string, to: Document): { con
 
 /** A shape as it is written once a picture fills it. */
 function filledText(text: string, site: Site, filling: { href: string; alt: string; styles: StyleWriter }): string {
-  const { start, end } = site.element;
   const splice = new Splice(text);
   fillShape(splice, site, filling);
-  const edits = splice.changes().map((e) => ({ ...e, start: e.start - start, end: e.end - start }));
-  return applyEdits(text.slice(start, end), edits);
+  return splice.rewritten(site.element);
 }
 
 /**

@@ -16,6 +16,7 @@ import {
 import { arrangePart } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
+import { groupText } from '../drawingml/group-text';
 import { boxWithin, mappingOf, mappingWithin, type Mapping } from '../drawingml/group-space';
 import { measure } from '../drawingml/values';
 import { Additions } from '../ooxml/additions';
@@ -29,7 +30,7 @@ import { child, descend, encodeXml, type Element } from '../xml/located';
 import { Splice } from '../xml/splice';
 import { Splices } from '../xml/splices';
 import { transformText } from '../drawingml/look-text';
-import { newGroup, plainPicture } from './create';
+import { plainPicture } from './create';
 
 /** The parts of a deck that hold items, and where each of these stands. */
 export interface DeckParts {
@@ -83,7 +84,7 @@ export function arrangeSlides(deck: DeckParts, { from, to, fills, imageOf }: Arr
     const strict = isStrict(tree.uri);
     const create = (id: ItemId, inner: string): string => {
       const item = to.items[id]!;
-      if (item.kind === 'group') return newGroup(tree, { id: next++, item, inner }, strict);
+      if (item.kind === 'group') return groupText(tree, { id: next++, item, inner, nvPr: true }, strict);
       if (!isPictureItem(item)) throw refused('Only pictures and groups can come.', 'Take this one back.', id);
       const rid = additions.relateTo({ part, strict }, imageOf(id));
       const target = fills.get(id);

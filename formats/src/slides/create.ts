@@ -1,27 +1,8 @@
-import { toEmu, type Box, type GroupItem } from '@gable/core';
-import { transformText } from '../drawingml/look-text';
+import { toEmu, type Box } from '@gable/core';
 import { relationshipBase } from '../ooxml/additions';
 import { namespaceOf } from '../ooxml/names';
 import type { Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
-
-/** A group with what is in it (§19.3.1.22, grpSp). */
-export function newGroup(
-  tree: Element,
-  { id, item, inner }: { id: number; item: GroupItem; inner: string },
-  strict: boolean,
-): string {
-  const p = tree.name.slice(0, tree.name.length - tree.local.length);
-  const { space, alt, name = `Group ${id}` } = item;
-  const [x, y, cx, cy] = [space.x, space.y, space.width, space.height].map(toEmu);
-  const within = `<a:chOff x="${x}" y="${y}"/><a:chExt cx="${cx}" cy="${cy}"/>`;
-  const words = alt ? ` descr="${escapeXml(alt)}"` : '';
-  return (
-    `<${p}grpSp xmlns:a="${namespaceOf('drawing', strict)}"><${p}nvGrpSpPr><${p}cNvPr id="${id}" name="${escapeXml(name)}"${words}/>` +
-    `<${p}cNvGrpSpPr/><${p}nvPr/></${p}nvGrpSpPr><${p}grpSpPr>${transformText('a:', { ...item, box: item.at.box }, within)}</${p}grpSpPr>` +
-    `${inner}</${p}grpSp>`
-  );
-}
 
 /** A plain picture on a slide (§19.3.1.37, pic). */
 export function plainPicture(

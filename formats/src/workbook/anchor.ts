@@ -3,7 +3,7 @@ import type { Anchor } from '../drawingml/site';
 import { integer, measure } from '../drawingml/values';
 import { NS } from '../ooxml/names';
 import { type Element, ancestor, child, descend } from '../xml/located';
-import type { Splice } from '../xml/splice';
+import { escapeXml, type Splice } from '../xml/splice';
 import { type Grid, type Marker } from './grid';
 
 export const anchorAbove = (e: Element): Element | undefined =>
@@ -13,6 +13,36 @@ const AXES = [
   ['x', 'col', 'cx', 'width'],
   ['y', 'row', 'cy', 'height'],
 ] as const;
+
+/** How what is anchored follows the cells: tied to one, to two, or to none. */
+export type AnchorKind = Pick<Element, 'local'> & { editAs?: string | undefined };
+
+export const kindOf = ({ local, attributes }: Element): AnchorKind => ({ local, editAs: attributes['editAs'] });
+
+/** An anchor with what it holds. @param box in points from the sheet's edge */
+export function anchored(
+  { local, editAs }: AnchorKind,
+  { x, declare = '', box, grid }: { x: string; declare?: string; box: Box; grid: Grid },
+  inner: string,
+): string {
+  const marker = (name: string, at: { x: number; y: number }): string => {
+    const [column, row] = [grid.marker('x', Math.max(0, at.x)), grid.marker('y', Math.max(0, at.y))];
+    return (
+      `<${x}${name}><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
+      `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}${name}>`
+    );
+  };
+  const extent = `<${x}ext cx="${toEmu(box.width)}" cy="${toEmu(box.height)}"/>`;
+  const end = { x: box.x + box.width, y: box.y + box.height };
+  const place =
+    local === 'twoCellAnchor'
+      ? marker('from', box) + marker('to', end)
+      : local === 'absoluteAnchor'
+        ? `<${x}pos x="${toEmu(box.x)}" y="${toEmu(box.y)}"/>${extent}`
+        : marker('from', box) + extent;
+  const edit = local === 'twoCellAnchor' && editAs !== undefined ? ` editAs="${escapeXml(editAs)}"` : '';
+  return `<${x}${local}${declare}${edit}>${place}${inner}</${x}${local}>`;
+}
 
 /** The size a picture had when it was saved may differ so much from what our columns' widths make of it. */
 const ROUNDED = 0.04;

@@ -1,4 +1,4 @@
-import { cellNamed, nameOfCell, toEmu, type FramedItem } from '@gable/core';
+import { cellNamed, nameOfCell, type FramedItem } from '@gable/core';
 import { noPicture, noSuchPlace, type AroundPicture, type Veils } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
 import { namingAt } from '../drawingml/look-text';
@@ -13,7 +13,7 @@ import type { Package } from '../ooxml/package';
 import { descend, type Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
-import { anchorAbove } from './anchor';
+import { anchorAbove, anchored } from './anchor';
 import type { Grid } from './grid';
 
 /**
@@ -47,7 +47,7 @@ export function putBeside(
           const veil = veils.get(item.id);
           const rid = veil && additions.relateTo({ part: site.part, strict: isStrict(anchor.uri) }, veil);
           const told = known ? encodeBeside(item, own, { of, side }) : '';
-          return anchored(anchor, item, { id: id++, rid, told, sheet, fonts, grid: gridOf(site.part) });
+          return atCell(anchor, item, { id: id++, rid, told, sheet, fonts, grid: gridOf(site.part) });
         })
         .join('');
     const splice = splices.of(site.part);
@@ -73,7 +73,7 @@ function linkTo(cell: string | undefined, sheet: string): string {
 }
 
 /** A shape with its words (ISO/IEC 29500-1 §20.5.2.29, sp) at a cell (§20.5.2.24, oneCellAnchor). */
-function anchored(
+function atCell(
   beside: Element,
   item: FramedItem,
   {
@@ -88,11 +88,11 @@ function anchored(
   const x = beside.name.slice(0, beside.name.length - beside.local.length);
   const { declare, ...naming } = namingAt(beside, isStrict(beside.uri));
   const { box, named, isBox, look, words } = shapeText(item, { id, rid, a: { ...naming, declare: '', fonts } });
-  const [column, row] = [grid.marker('x', Math.max(0, box.x)), grid.marker('y', Math.max(0, box.y))];
-  return (
-    `<${x}oneCellAnchor${declare}><${x}from><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
-    `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}from><${x}ext cx="${toEmu(box.width)}" cy="${toEmu(box.height)}"/>` +
+  const body = words === '' ? '' : `<${x}txBody>${words}</${x}txBody>`;
+  return anchored(
+    { local: 'oneCellAnchor' },
+    { x, declare, box, grid },
     `<${x}sp macro="" textlink="${escapeXml(linkTo(item.text?.cell, sheet))}"><${x}nvSpPr>${propertiesText(`${x}cNvPr`, named, told, naming.name)}<${x}cNvSpPr${isBox}/></${x}nvSpPr>` +
-    `<${x}spPr>${look}</${x}spPr>${words === '' ? '' : `<${x}txBody>${words}</${x}txBody>`}</${x}sp><${x}clientData/></${x}oneCellAnchor>`
+      `<${x}spPr>${look}</${x}spPr>${body}</${x}sp><${x}clientData/>`,
   );
 }

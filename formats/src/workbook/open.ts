@@ -39,6 +39,7 @@ import { itemOfAnchor, numberOf, putBeside } from './around';
 import { takeBeside } from '../ooxml/take-beside';
 import { Shared, readCells } from './cells';
 import { Grid } from './grid';
+import { groupOnSheet, stays, ungroupOnSheet, type SheetDrawing } from './groups';
 import { fillOnSheet, insertAtCell } from './insert';
 import { itemsOn } from './read-items';
 
@@ -117,10 +118,11 @@ export function openWorkbook(pack: Package, main: string): Opened {
   };
   const pictured = new Map(found.map(({ site }, i) => [itemIdOf({ n: i + 1 }), site.pic]));
   const elementOf = (id: ItemId): Element | undefined => pictured.get(id) ?? elements.get(id);
-  const locks = (id: ItemId): boolean => {
+  const is = (id: ItemId, so: (e: Element) => boolean): boolean => {
     const e = elementOf(id);
-    return e !== undefined && isLocked(e);
+    return e !== undefined && so(e);
   };
+  const locks = (id: ItemId): boolean => is(id, isLocked);
   let document: Document | null = null;
   const allOn = (page: number): readonly ItemId[] => {
     document ??= documentOfPictures(file.pictures, file);
@@ -136,7 +138,7 @@ export function openWorkbook(pack: Package, main: string): Opened {
     readPages: () => ({
       sheets: withStaying(
         sheets.map((s, i) => sheetOf(s, i + 1)),
-        { stays: () => false, isLocked: locks },
+        { stays: (id) => is(id, stays), isLocked: locks },
       ),
     }),
   });
@@ -145,6 +147,19 @@ export function openWorkbook(pack: Package, main: string): Opened {
   const gridOf = (part: string): (() => Grid) => allDrawings.find((d) => d.part === part)!.grid;
   const partOf = (e: Element): string | undefined =>
     allDrawings.find(({ part }) => holds(pack.part(part).root, e))?.part;
+  /** The file with its drawings otherwise; each is told by something that lies in it. */
+  const regrouped = (changes: readonly { on: ItemId; put(drawing: SheetDrawing): void }[]): Uint8Array => {
+    const read = (document ??= documentOfPictures(file.pictures, file));
+    const splices = new Splices((name) => pack.part(name));
+    for (const { on, put } of changes) {
+      const e = elementOf(on);
+      const part = e && partOf(e);
+      if (part === undefined) continue;
+      const { root, text } = pack.part(part);
+      put({ root, text, splice: splices.of(part), grid: gridOf(part)(), elementOf, itemOf: (id) => read.items[id]! });
+    }
+    return new Additions(pack, main, splices).write(splices.changed());
+  };
   return Object.assign(file, {
     remove: removal(pack, main, found),
     putBeside(around: readonly AroundPicture[], veils: Veils) {
@@ -178,6 +193,12 @@ export function openWorkbook(pack: Package, main: string): Opened {
       pack,
       allDrawings.map(({ part }) => part),
     ),
+    group: (sets: readonly (readonly ItemId[])[]) =>
+      regrouped(sets.map((ids) => ({ on: ids[0] ?? '', put: (drawing: SheetDrawing) => groupOnSheet(drawing, ids) }))),
+    ungroup: (groups: readonly ItemId[]) =>
+      regrouped(
+        groups.map((id) => ({ on: id, put: (drawing: SheetDrawing) => ungroupOnSheet(drawing, drawing.itemOf(id)) })),
+      ),
     putLocks: (told: PageLocks) => putLocks({ pack, main }, told, { itemsOn: allOn, elementOf, partOf }),
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfAnchor),
     insert(picture: NewPicture) {

@@ -64,6 +64,15 @@ export class Splice {
     return this.text.slice(element.start, element.end);
   }
 
+  /** An element as it is to be written, by its changes so far: whatever changes outside of it is left out. */
+  rewritten({ start, end }: Element): string {
+    const inside = this.changes().filter((c) => c.start >= start && c.end <= end);
+    return applyEdits(
+      this.text.slice(start, end),
+      inside.map((c) => ({ ...c, start: c.start - start, end: c.end - start })),
+    );
+  }
+
   /** Sets an attribute (name as written), or takes it away with null. */
   attribute(element: Element, name: string, value: string | null): void {
     if ((element.attributes[name] ?? null) === value) return;

@@ -7,7 +7,7 @@ import { summarise } from './shelf';
 
 /** What can be done with works that have no file. */
 const NOTHING = {
-  ...{ insert: null, turns: false, around: false, restyles: null, order: false, margin: false },
+  ...{ insert: null, turns: false, around: false, restyles: null, order: false, groups: false, margin: false },
   fonts: false,
   cells: false,
 } as const;
@@ -18,8 +18,8 @@ const WITHOUT_FILE = {
 
 function capabilitiesOf(format: Work['opened']['format']): WorkJson['can'] {
   if (format === 'pictures' || format === 'folder') return WITHOUT_FILE[format];
-  const { pages, insert, turns, restyles, arrange, margin, fonts, cells, slim } = CAPABILITIES[format];
-  return { pages, insert, turns, around: true, restyles, order: arrange, margin, fonts, cells, slim };
+  const { pages, insert, turns, restyles, arrange, groups, margin, fonts, cells, slim } = CAPABILITIES[format];
+  return { pages, insert, turns, around: true, restyles, order: arrange, groups, margin, fonts, cells, slim };
 }
 
 const countOf = ({ origin }: Work, op: 'add' | 'remove'): number =>

@@ -6,6 +6,7 @@ import {
   equal,
   GableError,
   groundsFrom,
+  groupsRound,
   isAdded,
   isLook,
   isOfAdded,
@@ -179,7 +180,9 @@ export async function append(
   await keepSources(context, work.id, sourcesIn(entries), transaction);
   const before = readChanges(work.changes);
   let document = withChanges(fileDocument(work), before);
+  let reordered = false;
   const rows = entries.map((entry, i) => {
+    reordered ||= entry.operations.some((o) => isReorder(o, document));
     const { document: next, inverse } = applyAll(document, entry.operations);
     document = next;
     const operations = entry.operations.map((o) => asApplied(o, next));
@@ -192,8 +195,7 @@ export async function append(
   // What is tied is stored where it stands: it stays there when what it followed is gone.
   document = resolveTies(document);
   const operations = entries.flatMap((e) => e.operations);
-  const moved = operations.find((o) => o.op === 'move' && !isAdded(o.id));
-  if (moved && !ordersOwn(work))
+  if (reordered && !fileCan(work)?.arrange)
     throw new GableError('bad-operation', 'What this kind of file has cannot be put into another order.', 'Undo it.');
   const ids = new Set([
     ...Object.keys(document.items).filter(isAdded),
@@ -261,8 +263,8 @@ function outOfMade(operation: Structural, { pages, items }: Document): Structura
   const page = pages.find((p) => p.items.includes(group));
   if (!page || !isAdded(group)) return operation;
   const before = page.items.slice(0, page.items.indexOf(group)).filter((id) => !isAdded(id) && items[id]);
-  const { box } = operation.item.at;
-  const item = { ...operation.item, at: { on: 'page', box } } as Item;
+  const { at } = operation.item;
+  const item = { ...operation.item, at: at.on === 'cells' ? at : { on: 'page', box: at.box } } as Item;
   return { ...operation, item, slot: { in: { page: page.id }, index: before.length } };
 }
 
@@ -272,13 +274,19 @@ const groupsOtherwise = (before: Changes['items'], { from, to }: { from: Documen
     kind === 'group' && (before[id] || !equal(from.items[id], to.items[id])) ? [id] : [],
   );
 
-const restyles = ({ opened: { format } }: Work): boolean =>
-  format !== 'pictures' && format !== 'folder' && restylesShapes(CAPABILITIES[format].restyles);
+const restyles = (work: Work): boolean => restylesShapes(fileCan(work)?.restyles ?? null);
 
-const ordersOwn = ({ opened: { format } }: Work): boolean =>
-  format !== 'pictures' && format !== 'folder' && CAPABILITIES[format].arrange;
+/** Does something of the file come to another height, and neither into a group nor out of one? */
+const isReorder = (o: Operation, document: Document): boolean =>
+  o.op === 'move' && !isAdded(o.id) && !('group' in o.slot.in) && !groupsRound(document).get(o.id)?.length;
 
-const takesAround = ({ opened: { format } }: Work): boolean => format !== 'pictures' && format !== 'folder';
+/** What a file of this kind can do; null where there is none. */
+const fileCan = ({ opened: { format } }: Work): (typeof CAPABILITIES)['docx'] | null =>
+  format !== 'pictures' && format !== 'folder' ? CAPABILITIES[format] : null;
+
+const ordersOwn = (work: Work): boolean => fileCan(work)?.groups === true;
+
+const takesAround = (work: Work): boolean => fileCan(work) !== null;
 
 const isOfPage = ({ op }: Operation): boolean => op.startsWith('page-');
 

@@ -46,6 +46,7 @@ export const workOf = (pictures: WorkPicture[] = [pictureOf(1), pictureOf(2), pi
     around: false,
     restyles: null,
     order: false,
+    groups: false,
     fonts: true,
     cells: false,
     slim: 'all',

@@ -354,7 +354,7 @@ export class Several {
     this.state.model()?.work.sheets?.some((s) => s.stays?.includes(id)) === true;
 
   /** Can there be groups on the page that is seen? */
-  readonly takesGroups = computed(() => this.state.model()?.work.can.order === true);
+  readonly takesGroups = computed(() => this.state.model()?.work.can.groups === true);
   /** Can something be locked on it? */
   readonly takesLocks = computed(() => {
     const can = this.state.model()?.work.can;
