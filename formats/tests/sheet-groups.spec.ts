@@ -1,13 +1,14 @@
 /**
- * What lies over the cells of a workbook's sheet is put together in a group (ISO/IEC 29500-1 §20.5.2.17, grpSp), and taken apart again:
- * it lies where it lay, and nothing else of the file is another. In a group, places are told in its own space (§20.1.7.6, xfrm; §20.1.7.2,
- * chOff), which is the sheet's here.
+ * What lies over the cells of a workbook's sheet is put together in a group (ISO/IEC 29500-1 §20.5.2.17, grpSp; ODF 1.2 Part 1 §10.3.15,
+ * draw:g), and taken apart again: it lies where it lay, and nothing else of the file is another. In a group, places are told in its own
+ * space (§20.1.7.6, xfrm; §20.1.7.2, chOff), which is the sheet's here; in OpenDocument they count from the cell that the group stands in.
  */
 import {
   applyAll,
   grouping,
   groupsRound,
   isPlainGroup,
+  itemIdOf,
   resolveTies,
   stackOf,
   toEmu,
@@ -19,9 +20,10 @@ import {
   type Operation,
 } from '@gable/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { openFile, parseXml, type Source } from '../src/index';
+import { lifted, openFile, parseXml, type Source } from '../src/index';
 import { child, descend, type Element } from '../src/xml/located';
 import { buildWorkbook, sheetPic } from './support/deck';
+import { buildOpen, graphicStyle, openFrame } from './support/open';
 import { withPiece } from './support/pieces';
 
 const DRAWING = 'xl/drawings/drawing1.xml';
@@ -36,9 +38,11 @@ const groupOn = ({ document }: Source): ItemId => Object.values(document.items).
 const apart = (file: Source): Document => does(file.document, ...ungrouping(file.document, groupOn(file)));
 
 /** Where all lies on the sheet, to a hundredth of a point, by what it is. */
-const places = ({ document }: Source): string[] =>
+const places = ({ document, pictures }: Source): string[] =>
   stackOf(document, document.pages[0]!)
-    .map(({ item, box, turn }) => {
+    .map(({ item, box: own, turn }) => {
+      const { x, y } = pictures.find((p) => itemIdOf(p) === item.id)?.origin ?? { x: 0, y: 0 };
+      const box = { ...own, x: own.x + x, y: own.y + y };
       const kind = item.kind === 'framed' ? item.fill?.kind : item.kind;
       return [kind, ...[box.x, box.y, box.width, box.height, turn].map((v) => v.toFixed(2))].join(' ');
     })
@@ -198,4 +202,92 @@ test('what other programs read in one of several ways stays by itself', async ()
   expect(file.sheets[0]!.stays).toEqual([second]);
   const out = file.write(grouped(file.document, [first!, second!]));
   expect(drawingIn(out).children.map((a) => a.local)).toEqual(['oneCellAnchor', 'twoCellAnchor']);
+});
+
+test('what is in a group is moved in it, and the group has the room of it', async () => {
+  const file = openFile(await workbook());
+  const there = openFile(file.write(grouped(file.document, ['sheet1-s20', 'p1'])));
+  const moved = (document: Document, id: ItemId, dx: number): Document => {
+    const { at } = document.items[id]!;
+    return does(document, { op: 'set', id, path: 'at', value: { ...at, box: { ...at.box, x: at.box.x + dx } } });
+  };
+  const [before] = there.pictures;
+  const one = openFile(there.write(moved(there.document, 'p1', -30)));
+  expect(one.pictures[0]!.frame.box.x).toBeCloseTo(before!.frame.box.x - 30, 2);
+  const both = openFile(there.write(moved(moved(there.document, 'p1', 40), 'sheet1-s20', 40)));
+  expect(both.pictures[0]!.frame.box.x).toBeCloseTo(before!.frame.box.x + 40, 2);
+  const [group] = groupsRound(both.document).get('p1')!;
+  expect(group!.at.box.x).toBeCloseTo(groupsRound(there.document).get('p1')![0]!.at.box.x + 40, 2);
+});
+
+describe('on a sheet of OpenDocument', () => {
+  const cell = (inner: string): string => `<table:table-cell>${inner}</table:table-cell>`;
+  const row = (cells: string): string => `<table:table-row>${cells}</table:table-row>`;
+  const END = 'table:end-cell-address="Bowls.E9" table:end-x="3mm" table:end-y="1mm"';
+  const rect = `<draw:rect draw:style-name="S" draw:z-index="0" ${END} svg:x="10pt" svg:y="4pt" svg:width="90pt" svg:height="60pt"/>`;
+  // A rotation counter-clockwise about the corner, and where that is put (§19.228, draw:transform).
+  const turned =
+    '<draw:rect draw:style-name="S" draw:z-index="1" svg:width="40pt" svg:height="20pt" draw:transform="rotate (0.5) translate (30pt 40pt)"/>';
+  const line = '<draw:line draw:style-name="S" svg:x1="5pt" svg:y1="6pt" svg:x2="50pt" svg:y2="16pt"/>';
+  const sheet = (): Promise<Uint8Array> =>
+    buildOpen({
+      kind: 'spreadsheet',
+      styles: graphicStyle('S', 'draw:fill="solid" draw:fill-color="#f4f0e7"'),
+      body:
+        `<table:table table:name="Bowls"><table:shapes>${line}</table:shapes><table:table-column table:number-columns-repeated="8"/>` +
+        `${row(cell(rect))}${row(cell('') + cell(`${turned}<text:p>12</text:p>`))}${row(`<table:table-cell table:number-columns-repeated="3"/>${cell(`${openFrame('svg:x="20pt" svg:y="8pt"')}<text:p/>`)}`)}</table:table>`,
+    });
+  const contentOf = (bytes: Uint8Array): string => partsIn(bytes)['content.xml']!;
+  const idsOf = ({ document }: Source): ItemId[] =>
+    document.pages[0]!.items.filter((id) => document.items[id]!.kind !== 'foreign' || id.includes('line'));
+
+  test('shapes and a picture of several cells come to a group in the cell of the front one, and out of it', async () => {
+    const bytes = await sheet();
+    const file = openFile(bytes);
+    const ids = idsOf(file);
+    expect(ids).toHaveLength(3);
+    const out = file.write(grouped(file.document, ids));
+    expect(Object.keys(partsIn(out)).filter((name) => partsIn(out)[name] !== partsIn(bytes)[name])).toEqual([
+      'content.xml',
+    ]);
+    const [, group] = /<draw:g>(.*)<\/draw:g>/.exec(contentOf(out))!;
+    expect(contentOf(out)).toContain('<table:table-cell><draw:g>');
+    expect([...group!.matchAll(/<draw:(rect|frame)/g)].map((m) => m[1])).toEqual(['rect', 'rect', 'frame']);
+    // Cells say no more how large it is; the words of cells stay in these.
+    expect(group).not.toContain('table:end-');
+    expect(contentOf(out)).toContain('<table:table-cell><text:p>12</text:p></table:table-cell>');
+    const there = openFile(out);
+    expect(places(there)).toEqual(places(file));
+    expect(isPlainGroup(groupsRound(there.document).get('p1')![0]!)).toBe(true);
+    expect(Buffer.compare(there.write(there.document), Buffer.from(out))).toBe(0);
+    const again = openFile(there.write(apart(there)));
+    expect(places(again)).toEqual(places(file));
+    expect(contentOf(there.write(apart(there)))).not.toContain('draw:g>');
+  });
+
+  test('what is in a group is moved and framed in it; what lies beside its picture stands round the group', async () => {
+    const file = openFile(await sheet());
+    const there = openFile(file.write(grouped(file.document, idsOf(file))));
+    const { at } = there.document.items['p1']!;
+    const moved = does(there.document, {
+      ...{ op: 'set', id: 'p1', path: 'at' },
+      value: { ...at, box: { ...at.box, x: at.box.x + 18 } },
+    });
+    const out = openFile(there.write(moved));
+    expect(out.pictures[0]!.frame.box.x).toBeCloseTo(there.pictures[0]!.frame.box.x + 18, 2);
+    expect(Object.values(out.document.items).filter((i) => i.kind === 'group')).toHaveLength(1);
+    const named = contentOf(there.write(withPiece(there, 1, 'name-below')));
+    expect(named).toMatch(/<\/draw:g><draw:/);
+  });
+
+  test.each(['name-below', 'block-behind', 'ring'])('a picture and its %s', async (piece) => {
+    const file = openFile(await sheet());
+    const plain = withPiece(file, 1, piece);
+    const ids = withTied(plain, plain.pages[0]!.items, ['p1']);
+    const [flat, there] = [openFile(file.write(plain)), openFile(file.write(grouped(plain, ids)))];
+    expect(groupsRound(there.document).get('p1')![0]!.children).toHaveLength(ids.length);
+    expect(places(there)).toEqual(places(flat));
+    expect(lifted(file.write(grouped(plain, ids)))).toBeNull();
+    expect(places(openFile(there.write(apart(there))))).toEqual(places(flat));
+  });
 });

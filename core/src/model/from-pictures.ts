@@ -83,7 +83,7 @@ export function documentOfPictures(
   const document = emptyDocument(!fixed);
   const byNumber = new Map(pictures.map((p) => [p.n, p]));
   const placed = new Set<number>();
-  /** Items that a group holds. */
+  /** Items that a group holds. What counts from cells does so in a group, too. */
   const grouped = new Set<ItemId>();
   const taken = (items: readonly PageItem[]): ItemId[] =>
     items.flatMap((item) => {
@@ -121,7 +121,8 @@ export function documentOfPictures(
   for (const picture of pictures) {
     const { n, where, frame, size } = picture;
     const id = itemIdOf(picture);
-    document.items[id] = itemOfFrame(id, frame, size, grouped.has(id) ? 'group' : positionOf(picture));
+    const on = positionOf(picture);
+    document.items[id] = itemOfFrame(id, frame, size, grouped.has(id) && on !== 'cells' ? 'group' : on);
     if (placed.has(n)) continue;
     const page = fixed && where.page !== null ? document.pages[where.page - 1] : undefined;
     const key = `${where.place} ${where.part}`;

@@ -168,7 +168,7 @@ export const CAPABILITIES: Readonly<Record<Format, Capabilities>> = {
   },
   odt: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'text', insert: 'text', restyles: 'all', margin: true },
   odp: OPEN_PAGES,
-  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell', restyles: 'shapes' },
+  ods: { ...OFFICE, lacks: OPENDOCUMENT, pages: 'fixed', insert: 'cell', groups: true, restyles: 'shapes' },
   odg: OPEN_PAGES,
   // On pages and in drawings the number of pixels can be the size on the page.
   svg: {

@@ -3,6 +3,7 @@ import {
   equal,
   GableError,
   type Anchor,
+  type Box,
   type Document,
   type Frame,
   type FramedItem,
@@ -345,6 +346,8 @@ export interface Opened extends FileFacts {
   group?(sets: readonly (readonly ItemId[])[]): Uint8Array;
   /** The file without some of its plain groups: what is in them lies on their pages, as it did. */
   ungroup?(groups: readonly ItemId[]): Uint8Array;
+  /** The file with the room that some of its plain groups take, in points of their pages; what is in them stays where it is. */
+  setRooms?(rooms: ReadonlyMap<ItemId, Box>): Uint8Array;
   /** Must something stay by itself, and in no group: what an animation moves, and what fills a placeholder? */
   standsAlone?(id: ItemId): boolean;
   /**

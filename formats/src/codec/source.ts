@@ -141,7 +141,11 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       return base.written(asApart(wished, { from: source.document, to: base.document }), images);
     }
     const lies = opened.arrange ? flat : inFileOrder(flat, source.document);
-    const written = writtenFlat(withRooms(source.document, untied(lies)), images);
+    const plain = untied(lies);
+    const roomy = withRooms(source.document, plain);
+    const written = opened.arrange
+      ? writtenFlat(roomy, images)
+      : withRoomsSet(writtenFlat(plain, images), { from: plain, to: roomy });
     return made.length > 0 ? withMade(written, { flat: lies, made }, read) : written;
   };
   const writtenFlat = (next: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
@@ -292,6 +296,17 @@ const isLeft = ({ items }: Document, id: ItemId): boolean => {
   const item = items[id];
   return item?.kind === 'group' && item.children.length > 0;
 };
+
+/** A file that was written with the room that groups of it take now, where its format tells that. */
+function withRoomsSet(written: Written, { from, to }: { from: Document; to: Document }): Written {
+  const rooms = new Map(
+    Object.values(to.items).flatMap(({ id, kind, at }) =>
+      kind === 'group' && !equal(from.items[id]?.at, at) ? [[id, at.box] as const] : [],
+    ),
+  );
+  const bytes = rooms.size > 0 ? openByContent(written.bytes).setRooms?.(rooms) : undefined;
+  return bytes ? { ...written, bytes } : written;
+}
 
 /** @throws GableError `cannot-write` for a group that is to be taken apart and must stay one */
 function refuseApart({ sheets, format }: Opened, apart: readonly ItemId[]): void {

@@ -112,19 +112,20 @@ interface Beside {
 export function putBeside({ splices, styles, hrefOf, found }: Beside, around: readonly AroundPicture[]): void {
   for (const { n, before, behind } of around) {
     const { element, part } = (found[n - 1] ?? noPicture(n, found.length)).site;
-    if (ancestor(element, (e) => is(e, 'draw', 'g', 'text-box')))
+    const inCell = ancestor(element, (e) => is(e, 'office', 'spreadsheet')) !== undefined;
+    const group = inCell ? ancestor(element, (e) => is(e, 'draw', 'g') && !is(e.parent!, 'draw', 'g')) : undefined;
+    if (!group && ancestor(element, (e) => is(e, 'draw', 'g', 'text-box')))
       throw new GableError(
         'cannot-write',
         `Nothing can stand around picture ${n}: it is in a group, or in a text box.`,
         'Undo what was added to it.',
         { n },
       );
-    const whole = frameAlone(element);
+    const whole = group ?? frameAlone(element);
     const names = new NamesOf(whole);
     const said = names.get(element, 'text:anchor-type') ?? 'paragraph';
     const inLine = said === 'as-char';
     const sheet = names.get(element, 'text:anchor-page-number');
-    const inCell = ancestor(element, (e) => is(e, 'office', 'spreadsheet')) !== undefined;
     const tie = inCell
       ? ''
       : ` ${names.of('text:anchor-type')}="${inLine ? 'char' : said}"` +
@@ -159,6 +160,8 @@ export function takeBeside(parts: ReadonlyMap<string, Part>, splices: Splices): 
     const splice = splices.of(part);
     const gone: Element[] = [];
     const visit = (e: Element): void => {
+      // In a group of a sheet it stays.
+      if (is(e, 'draw', 'g')) return;
       const own = decodeBeside(ownValue(e, ITEM_NAMESPACE, 'item') ?? '', 'taken');
       if (!own) return e.children.forEach(visit);
       gone.push(e);

@@ -48,6 +48,7 @@ import { spliceArchive } from '../zip/writer';
 import { MANIFEST, Additions } from './additions';
 import { tellLocks, withStaying } from '../codec/staying';
 import { arrangeItems, standsAlone } from './arrange';
+import { groupInCells, stays as staysInCells, ungroupInCells, type Cells } from './groups';
 import { hrefsOf, putAround, putBeside, takeBeside } from './around';
 import { Tables } from './cells';
 import { Walk, PLACES } from './find';
@@ -247,7 +248,11 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         const items = drawnIn(sheet, { ...told, name: `sheet${number}` });
         return { items, boxes: items.map((i) => ('picture' in i ? boxOf(i.picture) : i.at.box)) };
       });
-      return { sheets: withStaying(sheets, { stays: () => false, isLocked: locks }) };
+      const still = (id: ItemId): boolean => {
+        const e = placed.get(id) ?? elements.get(id);
+        return e !== undefined && staysInCells(e);
+      };
+      return { sheets: withStaying(sheets, { stays: still, isLocked: locks }) };
     }
     if (!body) return { sheets: [] };
     if (!fixed) {
@@ -302,9 +307,17 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
     return placed.get(id) ?? elements.get(id);
   };
   let document: Document | null = null;
-  const itemsOn = (page: number): readonly ItemId[] =>
-    (document ??= documentOfPictures(pictures, (made ??= pagesOf()))).pages[page - 1]?.items ?? [];
-  const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(document!, id));
+  const documentNow = (): Document => (document ??= documentOfPictures(pictures, (made ??= pagesOf())));
+  const itemsOn = (page: number): readonly ItemId[] => documentNow().pages[page - 1]?.items ?? [];
+  const allOn = (page: number): readonly ItemId[] => itemsOn(page).flatMap((id) => withChildren(documentNow(), id));
+  const elementsOf = (ids: readonly ItemId[]): Element[] => ids.flatMap((id) => elementOf(id) ?? []);
+  /** The spreadsheet with what lies over its cells grouped otherwise. */
+  const regrouped = (put: (cells: Cells) => void): Uint8Array => {
+    const splices = new Splices((name) => parts.get(name)!);
+    const { text } = content;
+    put({ text, splice: splices.of('content.xml'), cornerOf: (e) => tables!.cornerOf(e) });
+    return spliceArchive(archive, splices.changed());
+  };
   const siteOf = (element: Element): Site => {
     const names = new Names(element);
     const style = names.get(element, 'draw:style-name') ?? names.get(element, 'presentation:style-name');
@@ -411,6 +424,17 @@ function openOpenDocument(archive: Archive, kind: string): Opened {
         styles.flush();
         return spliceArchive(archive, splices.changed(), additions.entries);
       },
+    }),
+    ...(tables && {
+      group: (sets: readonly (readonly ItemId[])[]) =>
+        regrouped((cells) => sets.forEach((ids) => groupInCells(cells, elementsOf(ids)))),
+      ungroup: (groups: readonly ItemId[]) =>
+        regrouped((cells) =>
+          groups.forEach((id) => {
+            const [group, e] = [documentNow().items[id], elementOf(id)];
+            if (e && group?.kind === 'group') ungroupInCells(cells, e, elementsOf(group.children));
+          }),
+        ),
     }),
     ...((fixed || tables) &&
       body && {

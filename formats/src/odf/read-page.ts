@@ -138,7 +138,7 @@ export interface Drawn {
   master?: boolean;
   /** The page of a text, where items stand in one, like a letter or beside it. */
   room?: () => Room;
-  /** Where the places of what stands in an element count from. Groups are taken apart where that is not the page's corner. */
+  /** Where the places of what stands in an element count from, where that is not the page's corner. */
   originOf?: (e: Element) => { x: number; y: number };
   /** Is told where each item stands, where that is wanted. */
   elements?: Map<ItemId, Element>;
@@ -152,7 +152,7 @@ export function drawnIn(
 ): PageItem[] {
   const items: PageItem[] = [];
   const inText = room !== undefined;
-  let count = 0;
+  let [count, groups] = [0, 0];
   /** @returns the ids of what an element adds to what holds it */
   const visit = (e: Element): ItemId[] => {
     if (is(e, 'presentation', 'notes')) return [];
@@ -163,7 +163,7 @@ export function drawnIn(
     }
     // Pictures are told however many items there are.
     if (left.count <= 0 || !(e.uri === URIS.draw || is(e, 'dr3d', 'scene'))) return e.children.flatMap(visit);
-    if (is(e, 'draw', 'g') && !originOf && !inText) return group(e);
+    if (is(e, 'draw', 'g') && !inText) return group(e);
     const names = new Names(e);
     const empty = names.get(e, 'presentation:placeholder') === 'true';
     const awaits = empty && !master && isForPictures(names.get(e, 'presentation:class'));
@@ -185,7 +185,8 @@ export function drawnIn(
   };
   /** A group has no place of its own (ODF 1.2 Part 1 §10.3.15, draw:g): its members say theirs on the page. */
   const group = (e: Element): ItemId[] => {
-    const id = `${name}-${++count}`;
+    // On a sheet they are counted by themselves: what is in one that is taken apart is called as it was.
+    const id = originOf ? `${name}-g${++groups}` : `${name}-${++count}`;
     const at = items.push({ picture: 0 }) - 1;
     left.count--;
     const children = e.children.flatMap(visit);

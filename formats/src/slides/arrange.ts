@@ -16,7 +16,7 @@ import {
 import { arrangePart } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
-import { groupText } from '../drawingml/group-text';
+import { groupText, spaceText } from '../drawingml/group-text';
 import { boxWithin, mappingOf, mappingWithin, type Mapping } from '../drawingml/group-space';
 import { measure } from '../drawingml/values';
 import { Additions } from '../ooxml/additions';
@@ -204,10 +204,8 @@ function setGroup(splice: Splice, element: Element, was: GroupItem, is: GroupIte
     if (!isPlainGroup(was) || !isPlainGroup(is))
       throw refused('The inside of this group cannot be scaled.', 'Scale the group.', is.id);
     const { x, y, k } = mappingOf(element);
-    const [left, top, width, height] = [(box.x - x) / k.x, (box.y - y) / k.y, box.width / k.x, box.height / k.y];
-    const room =
-      `<${prefix}chOff x="${toEmu(left)}" y="${toEmu(top)}"/>` +
-      `<${prefix}chExt cx="${toEmu(width)}" cy="${toEmu(height)}"/>`;
+    const inner = { x: (box.x - x) / k.x, y: (box.y - y) / k.y, width: box.width / k.x, height: box.height / k.y };
+    const room = spaceText(prefix, inner);
     splice.replace(xfrm, transformText(prefix, { ...is, box }, room));
     return;
   }

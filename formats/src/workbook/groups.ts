@@ -1,12 +1,14 @@
 import { boundsOfBoxes, toEmu, uprightBounds, type Box, type GroupItem, type Item, type ItemId } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import { groupText } from '../drawingml/group-text';
+import { groupText, spaceText } from '../drawingml/group-text';
+import { forgetItem } from '../drawingml/item-text';
 import { transformText } from '../drawingml/look-text';
 import { freeId } from '../ooxml/ids';
 import { isStrict, namespaceOf } from '../ooxml/names';
-import { child, type Element } from '../xml/located';
+import { child, descend, type Element } from '../xml/located';
+import { bindAs } from '../xml/bound';
 import { bindingsOf, Splice } from '../xml/splice';
-import { anchorAbove, anchored, kindOf, type AnchorKind } from './anchor';
+import { anchorAbove, anchored, anchorOf, kindOf, type AnchorKind } from './anchor';
 import type { Grid } from './grid';
 
 /** A drawing of a sheet, and what lies in it. */
@@ -26,10 +28,10 @@ const isAlone = (e: Element): boolean =>
 const isWhole = (e: Element): boolean => e.local === 'grpSp' && e.parent !== null && anchorAbove(e) === e.parent;
 
 /** Must something stay as it is grouped: what other programs read in one of several ways, and what is in a group in a group? */
-export const stays = (e: Element): boolean =>
-  !(isAlone(e) || isWhole(e) || (e.parent !== null && isWhole(e.parent)));
+export const stays = (e: Element): boolean => !(isAlone(e) || isWhole(e) || (e.parent !== null && isWhole(e.parent)));
 
 const CLIENT = 'clientData';
+const UPRIGHT = { turn: 0, flip: { horizontal: false, vertical: false } };
 const prefixOf = (e: Element): string => e.name.slice(0, e.name.length - e.local.length);
 
 /**
@@ -47,10 +49,10 @@ export function groupOnSheet(drawing: SheetDrawing, ids: readonly ItemId[]): voi
   const front = all.at(-1)?.anchor;
   if (!front || all.length < 2) return;
   const box = boundsOfBoxes(all.map(({ item: { at, turn, flip } }) => uprightBounds({ box: at.box, turn, flip })));
-  const inner = all.map(({ e, item, anchor }) => placed(text, e, item.at.box, bindings([anchor, e]))).join('');
+  const inner = all.map(({ e, item }) => placed(text, e, item.at.box)).join('');
   const item: GroupItem = {
     ...{ kind: 'group', id: '', at: { on: 'page', box }, turn: 0, opacity: 1, alt: '', children: [], space: box },
-    flip: { horizontal: false, vertical: false },
+    flip: UPRIGHT.flip,
   };
   const group = groupText(front, { id: freeId(root, 'cNvPr'), item, inner, nvPr: false }, isStrict(root.uri));
   for (const { anchor } of all.slice(0, -1)) splice.replace(anchor, '');
@@ -76,31 +78,29 @@ export function ungroupOnSheet(drawing: SheetDrawing, group: Item): void {
   });
   const apart = all.map(({ id, member }) => {
     const { box } = itemOf(id).at;
-    const inner = bound(text, member, bindings([element, member])) + clientOf(text, anchor);
+    const own = new Splice(text);
+    bindAs(own, member, [element]);
+    const inner = own.rewritten(member) + clientOf(text, anchor);
     return anchored(kindOf(anchor), { x, declare: bindingsOf(anchor), box, grid }, inner);
   });
   splice.replace(anchor, apart.join(''));
 }
 
-/** What some elements bind, the outer ones first, by their names as written. */
-function bindings(elements: readonly Element[]): Map<string, string> {
-  const out = new Map<string, string>();
-  for (const { attributes } of elements)
-    for (const [name, value] of Object.entries(attributes)) if (name.startsWith('xmlns')) out.set(name, value);
-  return out;
-}
-
-/** An element as it is written, with names bound that were bound round it. */
-function bound(text: string, e: Element, names: ReadonlyMap<string, string>): string {
-  const splice = new Splice(text);
-  for (const [name, value] of names) splice.attribute(e, name, value);
-  return splice.rewritten(e);
+/** Gives a plain group the room of what is in it, and its anchor the place of that. */
+export function setRoom({ splice, grid, elementOf }: SheetDrawing, id: ItemId, box: Box): void {
+  const e = elementOf(id);
+  const xfrm = descend(e, 'grpSpPr', 'xfrm');
+  if (!e || !xfrm || !isWhole(e)) return;
+  const a = prefixOf(xfrm);
+  splice.replace(xfrm, transformText(a, { box, ...UPRIGHT }, spaceText(a, box)));
+  anchorOf(e.parent!, e, () => grid).write(splice, box);
 }
 
 /** A shape as it is written in a group, where its own place counts (§20.1.7.6, xfrm). */
-function placed(text: string, e: Element, box: Box, names: ReadonlyMap<string, string>): string {
+function placed(text: string, e: Element, box: Box): string {
   const splice = new Splice(text);
-  for (const [name, value] of names) splice.attribute(e, name, value);
+  bindAs(splice, e, [e.parent!]);
+  forgetItem(splice, descend(e, 'nvSpPr', 'cNvPr'));
   const holder = e.local === 'graphicFrame' ? e : child(e, 'spPr');
   const xfrm = child(holder, 'xfrm');
   const [off, ext] = [child(xfrm, 'off'), child(xfrm, 'ext')];
@@ -110,8 +110,7 @@ function placed(text: string, e: Element, box: Box, names: ReadonlyMap<string, s
     splice.attribute(ext, 'cx', String(toEmu(box.width)));
     splice.attribute(ext, 'cy', String(toEmu(box.height)));
   } else if (holder) {
-    const flip = { horizontal: false, vertical: false };
-    const own = transformText('a:', { box, turn: 0, flip });
+    const own = transformText('a:', { box, ...UPRIGHT });
     const a = namespaceOf('drawing', isStrict(e.uri));
     const xml = own.replace('<a:xfrm', `<a:xfrm xmlns:a="${a}"`);
     if (xfrm) splice.replace(xfrm, xml);

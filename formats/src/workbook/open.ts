@@ -39,7 +39,7 @@ import { itemOfAnchor, numberOf, putBeside } from './around';
 import { takeBeside } from '../ooxml/take-beside';
 import { Shared, readCells } from './cells';
 import { Grid } from './grid';
-import { groupOnSheet, stays, ungroupOnSheet, type SheetDrawing } from './groups';
+import { groupOnSheet, setRoom, stays, ungroupOnSheet, type SheetDrawing } from './groups';
 import { fillOnSheet, insertAtCell } from './insert';
 import { itemsOn } from './read-items';
 
@@ -199,6 +199,8 @@ export function openWorkbook(pack: Package, main: string): Opened {
       regrouped(
         groups.map((id) => ({ on: id, put: (drawing: SheetDrawing) => ungroupOnSheet(drawing, drawing.itemOf(id)) })),
       ),
+    setRooms: (rooms: ReadonlyMap<ItemId, Box>) =>
+      regrouped([...rooms].map(([on, box]) => ({ on, put: (drawing: SheetDrawing) => setRoom(drawing, on, box) }))),
     putLocks: (told: PageLocks) => putLocks({ pack, main }, told, { itemsOn: allOn, elementOf, partOf }),
     takeBeside: () => takeBeside({ pack, main, found }, numberOf, itemOfAnchor),
     insert(picture: NewPicture) {

@@ -4,7 +4,7 @@ import type { Opened } from '../db/models';
 import { openRef, task, weighFile, type BytesRef, type FileRef, type Made } from './task';
 
 /** Counts up whenever more is read of files, or what lies on their pages gets other names: works that were opened before are read again (`works/reread.ts`). */
-export const READING = 9;
+export const READING = 10;
 
 /** What opening a file found; every text in it can be stored. */
 export function openedOf({ format, signed, pages, pictures, sheets, layers, stories, leftOut }: Source): Opened {
