@@ -220,6 +220,41 @@ test('what is in a group is moved in it, and the group has the room of it', asyn
   expect(group!.at.box.x).toBeCloseTo(groupsRound(there.document).get('p1')![0]!.at.box.x + 40, 2);
 });
 
+test('a group whose space is another than the sheet: what is in it is moved, and comes out of it, where it is seen', async () => {
+  const bytes = await workbook();
+  const made = openFile(openFile(bytes).write(grouped(openFile(bytes).document, ['sheet1-s20', 'p1'])));
+  const parts = unzipSync(made.write(made.document));
+  // Twice as large inside, and elsewhere: its members say twice what they said, and 100 000 more.
+  const text = strFromU8(parts[DRAWING]!);
+  const [before, inside] = text.split(/(?=<a:chOff)/) as [string, string];
+  const told = /<a:(chOff|off|chExt|ext) (c?x)="(\d+)" (c?y)="(\d+)"/g;
+  const doubled = inside.replace(told, (_, tag: string, x: string, a: string, y: string, b: string) => {
+    const more = /off/i.test(tag) ? 100_000 : 0;
+    return `<a:${tag} ${x}="${2 * Number(a) + more}" ${y}="${2 * Number(b) + more}"`;
+  });
+  // Behind the group lies one more.
+  const end = inside.indexOf('</xdr:grpSp>');
+  const scaled = before + doubled.slice(0, doubled.indexOf('</xdr:grpSp>')) + inside.slice(end);
+  const file = openFile(zipSync({ ...parts, [DRAWING]: strToU8(scaled) }));
+  expect(places(file)).toEqual(places(made));
+  const { at: was } = file.document.items['p1']!;
+  const moved = does(file.document, {
+    ...{ op: 'set', id: 'p1', path: 'at' },
+    value: { ...was, box: { ...was.box, x: was.box.x - 24 } },
+  });
+  const there = openFile(file.write(moved));
+  expect(there.document.items['sheet1-s20']!.at.box.x).toBeCloseTo(file.document.items['sheet1-s20']!.at.box.x, 2);
+  expect(there.pictures[0]!.frame.box.x).toBeCloseTo(was.box.x - 24, 2);
+  const out = file.write(apart(file));
+  expect(places(openFile(out))).toEqual(places(file));
+  const { box } = openFile(out).pictures[0]!.frame;
+  const pic = drawingIn(out).children.flatMap((a) => child(a, 'pic') ?? [])[0];
+  expect(child(descend(pic, 'spPr', 'xfrm'), 'off')!.attributes).toEqual({
+    x: String(toEmu(box.x)),
+    y: String(toEmu(box.y)),
+  });
+});
+
 describe('on a sheet of OpenDocument', () => {
   const cell = (inner: string): string => `<table:table-cell>${inner}</table:table-cell>`;
   const row = (cells: string): string => `<table:table-row>${cells}</table:table-row>`;

@@ -31,6 +31,7 @@ import {
   type Document,
   type Frame,
   type FramedItem,
+  type GroupItem,
   type Item,
   type ItemId,
   type Operation,
@@ -135,7 +136,7 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const { document: flat, made } = withoutMade(wished);
     const apart = takenApart(source.document, flat);
-    refuseApart(opened, apart);
+    refuseApart(opened, apart, source.document);
     if (apart.length > 0 && opened.ungroup) {
       const base = sourceWithout(opened, apart, read);
       return base.written(asApart(wished, { from: source.document, to: base.document }), images);
@@ -309,10 +310,13 @@ function withRoomsSet(written: Written, { from, to }: { from: Document; to: Docu
 }
 
 /** @throws GableError `cannot-write` for a group that is to be taken apart and must stay one */
-function refuseApart({ sheets, format }: Opened, apart: readonly ItemId[]): void {
+function refuseApart({ sheets, format, ungroup }: Opened, apart: readonly ItemId[], { items }: Document): void {
   if (apart.length === 0) return;
   const stays = new Set(sheets.flatMap((s) => s.stays ?? []));
-  if (apart.some((id) => stays.has(id))) throw refused(format, 'A group that is taken apart and looks as one');
+  // Some formats take apart only what counts as the page does.
+  const counts = (id: ItemId): boolean => ungroup !== undefined && !isPlainGroup(items[id] as GroupItem);
+  if (apart.some((id) => stays.has(id) || counts(id)))
+    throw refused(format, 'A group that is taken apart and looks as one');
 }
 
 /** A file whose groups are taken apart by themselves: all in them is called, and lies, as it did. */

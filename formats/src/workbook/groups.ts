@@ -1,5 +1,6 @@
 import { boundsOfBoxes, toEmu, uprightBounds, type Box, type GroupItem, type Item, type ItemId } from '@gable/core';
 import { memberOf } from '../codec/arrange';
+import { mappingOf } from '../drawingml/group-space';
 import { groupText, spaceText } from '../drawingml/group-text';
 import { forgetItem } from '../drawingml/item-text';
 import { transformText } from '../drawingml/look-text';
@@ -74,25 +75,29 @@ export function ungroupOnSheet(drawing: SheetDrawing, group: Item): void {
   const x = prefixOf(anchor);
   const all = group.children.flatMap((id) => {
     const e = elementOf(id);
-    return e ? [{ id, member: memberOf(element, e) }] : [];
+    return e ? [{ id, e, member: memberOf(element, e) }] : [];
   });
-  const apart = all.map(({ id, member }) => {
+  const apart = all.map(({ id, e, member }) => {
     const { box } = itemOf(id).at;
     const own = new Splice(text);
     bindAs(own, member, [element]);
+    // In the group its place may count in another space.
+    if (member === e) place(own, e, box);
     const inner = own.rewritten(member) + clientOf(text, anchor);
     return anchored(kindOf(anchor), { x, declare: bindingsOf(anchor), box, grid }, inner);
   });
   splice.replace(anchor, apart.join(''));
 }
 
-/** Gives a plain group the room of what is in it, and its anchor the place of that. */
+/** Gives a group the room of what is in it, which stays where it is, and its anchor the place of that. */
 export function setRoom({ splice, grid, elementOf }: SheetDrawing, id: ItemId, box: Box): void {
   const e = elementOf(id);
   const xfrm = descend(e, 'grpSpPr', 'xfrm');
   if (!e || !xfrm || !isWhole(e)) return;
   const a = prefixOf(xfrm);
-  splice.replace(xfrm, transformText(a, { box, ...UPRIGHT }, spaceText(a, box)));
+  const { x, y, k } = mappingOf(e);
+  const inner = { x: (box.x - x) / k.x, y: (box.y - y) / k.y, width: box.width / k.x, height: box.height / k.y };
+  splice.replace(xfrm, transformText(a, { box, ...UPRIGHT }, spaceText(a, inner)));
   anchorOf(e.parent!, e, () => grid).write(splice, box);
 }
 
@@ -101,6 +106,12 @@ function placed(text: string, e: Element, box: Box): string {
   const splice = new Splice(text);
   bindAs(splice, e, [e.parent!]);
   forgetItem(splice, descend(e, 'nvSpPr', 'cNvPr'));
+  place(splice, e, box);
+  return splice.rewritten(e);
+}
+
+/** Writes where a shape says that it lies. */
+function place(splice: Splice, e: Element, box: Box): void {
   const holder = e.local === 'graphicFrame' ? e : child(e, 'spPr');
   const xfrm = child(holder, 'xfrm');
   const [off, ext] = [child(xfrm, 'off'), child(xfrm, 'ext')];
@@ -117,7 +128,6 @@ function placed(text: string, e: Element, box: Box): string {
     else if (holder.children[0]) splice.before(holder.children[0], xml);
     else splice.append(holder, xml);
   }
-  return splice.rewritten(e);
 }
 
 /** What other programs keep of an anchor (§20.5.2.3, clientData). */
