@@ -1,6 +1,6 @@
 /** `gable video` as it is called, from its built form: the demo's own video, in files that hold some and in those that do not. */
 import { openFile } from '@gable/formats';
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
@@ -54,6 +54,44 @@ test('a page of one file and a drawing have it within', () => {
       : Buffer.from(/base64,([^"#]+)" poster/.exec(data.toString('utf8'))![1]!, 'base64');
     expect(held.equals(readFileSync(WHEEL))).toBe(true);
   }
+});
+
+/** By WebVTT §1.1: the name of the format, and a caption with its times. */
+const VTT = 'WEBVTT\n\n00:00.000 --> 00:02.000\nThe wheel turns.\n';
+const captions = (text = VTT): string => {
+  const file = path.join(folder, 'wheel.vtt');
+  writeFileSync(file, text);
+  return file;
+};
+
+test('a video of a web page gets captions, with it or later, and keeps its data', () => {
+  const [both, later, out] = ['both.zip', 'plain.zip', 'later.zip'].map((name) => path.join(folder, name)) as [
+    string,
+    string,
+    string,
+  ];
+  const call = ['video', demo('visit-us.zip'), '--video', WHEEL, '--poster', POSTER, '--pick', '2', '--out'];
+  expect(gable(...call, both, '--captions', captions(), '--language', 'en-GB').status).toBe(0);
+  expect(opened(both).pictures[1]!.frame.video!.captions).toEqual({ language: 'en-GB', text: VTT });
+  expect(gable(...call, later).status).toBe(0);
+  const said = gable('video', later, '--captions', captions(), '--pick', '2', '--out', out);
+  expect([said.status, said.out]).toEqual([0, `Picture 2 is captioned; wrote ${out}.\n`]);
+  expect(opened(out).pictures[1]!.frame.video!.captions).toEqual({ language: 'en', text: VTT });
+  const parts = unzipSync(readFileSync(out));
+  const clip = Object.entries(parts).find(([name]) => name.endsWith('.mp4'))![1];
+  expect(Buffer.from(clip).equals(readFileSync(WHEEL))).toBe(true);
+});
+
+test.each([
+  ['in slides', ['open-day-talk.pptx', '--video', WHEEL, '--poster', POSTER], VTT, 'Captions cannot go into', 1],
+  ['of a picture', ['visit-us.zip', '--pick', '1'], VTT, 'Picture 1 is no video', 2],
+  ['that are none', ['visit-us.zip', '--video', WHEEL, '--poster', POSTER], 'Words', 'is not a WebVTT file', 1],
+  ['in no language', ['visit-us.zip', '--language', '?'], VTT, '“?” is no language', 2],
+])('captions %s are refused, and nothing is written', (_what, [name, ...more], text, words, status) => {
+  const out = path.join(folder, 'none');
+  const said = gable('video', demo(name!), '--out', out, '--captions', captions(text), ...more);
+  expect(said.err).toContain(words);
+  expect([said.status, existsSync(out)]).toEqual([status, false]);
 });
 
 test.each([

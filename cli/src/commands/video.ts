@@ -1,11 +1,23 @@
-import { GableError, itemIdOf, parsePick, PLAYED, type Frame, type Size, type Video } from '@gable/core';
-import { filled, withFrames } from '@gable/formats';
+import {
+  CaptionsSchema,
+  GableError,
+  itemIdOf,
+  parsePick,
+  PLAYED,
+  readCaptions,
+  type Captions,
+  type Frame,
+  type Size,
+  type Video,
+} from '@gable/core';
+import { CAPABILITIES, filled, withFrames } from '@gable/formats';
 import { saveRasterised } from '@gable/render';
 import { readVideo } from '@gable/render/video';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
+import path from 'node:path';
 import { FLAG, TEXT, type Command } from '../command';
-import { openPath, writeWhole } from '../files';
+import { readWhole, openPath, writeWhole } from '../files';
 import { originalsOf } from '../originals';
 import { readPicture } from '../picture-file';
 
@@ -13,6 +25,8 @@ interface VideoOptions {
   out?: string;
   pick?: string;
   video?: string;
+  captions?: string;
+  language?: string;
   poster?: string;
   remove?: boolean;
   start?: string;
@@ -36,7 +50,12 @@ function secondsOf(text: string | undefined, most: number): number | undefined {
 
 /** The video as it is asked for. */
 async function readWish(o: VideoOptions): Promise<Video> {
-  if (!o.video) throw new GableError('bad-call', 'The video is missing.', 'Add --video wheel.mp4, or --remove.');
+  if (!o.video)
+    throw new GableError(
+      'bad-call',
+      'The video is missing.',
+      'Add --video wheel.mp4, --captions wheel.vtt or --remove.',
+    );
   await stat(o.video).catch((cause) => {
     throw new GableError(
       'no-such-file',
@@ -64,6 +83,13 @@ async function readWish(o: VideoOptions): Promise<Video> {
   };
 }
 
+/** The captions of a file, in a language. @throws GableError `not-captions`, `bad-call` for what is no language */
+async function captionsIn(file: string, language = 'en'): Promise<Captions> {
+  const read = CaptionsSchema.safeParse({ language, text: readCaptions(await readWhole(file), path.basename(file)) });
+  if (read.success) return read.data;
+  throw new GableError('bad-call', `“${language}” is no language.`, 'Name it as in --language en, or de-AT.');
+}
+
 /** A video lies as its poster does: of another ratio it would be squashed. @throws GableError `bad-ratio` */
 function refuseOtherRatio(n: number, poster: Size, { source }: Video): void {
   const size = source.from === 'kept' ? source.size : poster;
@@ -80,8 +106,17 @@ function refuseOtherRatio(n: number, poster: Size, { source }: Video): void {
 /** `gable video`: pictures of a file become a video, and are what is seen of it before it plays. */
 async function video(file: string, o: VideoOptions): Promise<void> {
   if (!o.out) throw new GableError('bad-call', 'The name of the new file is missing.', 'Add --out FILE2.');
-  const wish = o.remove ? null : await readWish(o);
+  const captions = o.captions === undefined ? undefined : await captionsIn(o.captions, o.language);
+  // Captions alone are for a video that is there.
+  const isThere = captions !== undefined && !o.video && !o.remove;
+  const wish = o.remove || isThere ? null : { ...(await readWish(o)), ...(captions && { captions }) };
   const opened = await openPath(file);
+  if (captions && CAPABILITIES[opened.format].pages !== 'web')
+    throw new GableError(
+      'cannot-write',
+      `Captions cannot go into this kind of file (${opened.format}).`,
+      'They go with videos on web pages.',
+    );
   const picked = parsePick(
     o.pick ?? '1',
     opened.pictures.map((p) => p.n),
@@ -90,7 +125,10 @@ async function video(file: string, o: VideoOptions): Promise<void> {
   const frames = picked.map((n): Frame => {
     const { frame: before, size } = opened.pictures.find((p) => p.n === n)!;
     const { video: was, ...frame } = before;
-    void was;
+    if (isThere) {
+      if (was) return { ...frame, video: { ...was, captions } };
+      throw new GableError('bad-call', `Picture ${n} is no video.`, 'Add --video wheel.mp4.', { n });
+    }
     if (!wish) return frame;
     refuseOtherRatio(n, poster?.original.size ?? size, wish);
     return { ...frame, video: wish, ...(poster && { source: poster.kept }) };
@@ -106,20 +144,19 @@ async function video(file: string, o: VideoOptions): Promise<void> {
       { n: refused },
     );
   const bytes = await saveRasterised(opened, next, { original: originalsOf(opened, poster?.original) });
-  await writeWhole(
-    o.out,
-    filled(bytes, () => createReadStream(o.video!)),
-  );
+  await writeWhole(o.out, o.video ? filled(bytes, () => createReadStream(o.video!)) : bytes);
   const are = picked.length === 1 ? `Picture ${picked[0]} is` : `Pictures ${picked.join(', ')} are`;
-  console.log(`${are} ${wish ? 'a video now' : 'no video any more'}; wrote ${o.out}.`);
+  const now = isThere ? 'captioned' : wish ? 'a video now' : 'no video any more';
+  console.log(`${are} ${now}; wrote ${o.out}.`);
 }
 
 export const videoCommand: Command = {
   name: 'video',
   usage: `video  FILE --out FILE2 --video wheel.mp4 [--poster wheel.jpg] [--pick 1]   pictures become a video (.mp4, .webm), and its poster
-               [--start 1.5] [--end 8] [--auto] [--loop] [--muted] [--no-controls]; --remove takes it away`,
+               [--start 1.5] [--end 8] [--auto] [--loop] [--muted] [--no-controls]; --remove takes it away
+               [--captions wheel.vtt] [--language en]   on web pages, of a new video or of one that is there`,
   options: {
-    ...{ out: TEXT, pick: TEXT, video: TEXT, poster: TEXT, start: TEXT, end: TEXT },
+    ...{ out: TEXT, pick: TEXT, video: TEXT, poster: TEXT, start: TEXT, end: TEXT, captions: TEXT, language: TEXT },
     ...{ remove: FLAG, auto: FLAG, loop: FLAG, muted: FLAG, 'no-controls': FLAG },
   },
   takesFile: true,
