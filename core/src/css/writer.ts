@@ -6,6 +6,7 @@ import { lyingOf, positionsThatHold, type Lying } from '../fluid/lying';
 import { containZoom, deriveView } from '../placement/view';
 import { silhouettePath } from '../placement/overstep';
 import { escapeXml, rectangularGradient, svgParts, svgToneStep } from '../svg/writer';
+import { keptShape } from './kept';
 import { toneSteps } from '../tone/tone';
 import { trimNumber } from '../units';
 
@@ -126,13 +127,16 @@ export function frameToCss(
     isolation: tone?.fading?.multiply ? null : 'isolate',
     'mix-blend-mode': tone?.fading?.multiply ? 'multiply' : null,
   });
-  const clip = cssClip(frame, path, `${name}-clip`);
+  // Where the box has another ratio in other windows, what keeps its own is no share of it.
+  const kept = within?.height || within?.declared ? keptShape(frame) : null;
+  const clip = kept ? { value: null, defs: '' } : cssClip(frame, path, `${name}-clip`);
   rule(` > ${part}`, {
     ...(within
       ? { display: 'block', position: 'relative', height: within.height || within.declared ? '100%' : null }
       : { position: 'absolute', inset: '0' }),
     overflow: frame.overstep ? 'visible' : 'hidden',
     'clip-path': clip.value,
+    mask: kept ? kept.mask : null,
     background: frame.backing ? cssPaint(frame.backing) : null,
   });
   const steps = toneSteps(tone);
@@ -160,7 +164,10 @@ export function frameToCss(
     overflow: 'visible',
     'pointer-events': 'none',
   });
-  const viewBox = `viewBox="0 0 ${n(box.width)} ${n(box.height)}" preserveAspectRatio="none" aria-hidden="true"`;
+  const lies = kept
+    ? `viewBox="${kept.viewBox}" preserveAspectRatio="${kept.aspect}"`
+    : `viewBox="0 0 ${n(box.width)} ${n(box.height)}" preserveAspectRatio="none"`;
+  const viewBox = `${lies} aria-hidden="true"`;
   // The parts below and above the picture are two drawings; both may refer to what the first one defines.
   const inside = frame.backing ? svgParts({ ...frame, backing: null }, null, name) : parts;
   // Where the ratio is not kept, lines keep their weight all the same (SVG 2 §13.9, vector-effect); in CSS pixels.

@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { MAX_REPEATS } from '../model/bounds';
-import type { Box, Seat, ShapeChoice, Size } from '../model/frame';
+import type { Box, Frame, Seat, ShapeChoice, Size } from '../model/frame';
 import { flatten, type Path, type Point, type Rect } from '../geometry/path';
 import { fromPolygons, intersection } from '../geometry/polygons';
 import { parseSvgPath } from '../geometry/svg-path';
@@ -108,6 +108,12 @@ export function seatRect(box: Size, seat: Seat, ratio: number | null): Rect {
   const height = width / ratio;
   const [across, down] = anchorShares(seat.anchor);
   return { x: (box.width - width) * across, y: (box.height - height) * down, width, height };
+}
+
+/** Where a shape that keeps its ratio lies in its box; null for one that takes all of it. */
+export function seatOf({ box, seat, shape }: Pick<Frame, 'box' | 'seat' | 'shape'>): Rect | null {
+  const ratio = shapeOf(shape)?.locked ?? null;
+  return seat.fit === 'fill' || ratio === null ? null : seatRect(box, seat, ratio);
 }
 
 /**
