@@ -300,6 +300,24 @@ describe('on a sheet of OpenDocument', () => {
     expect(contentOf(there.write(apart(there)))).not.toContain('draw:g>');
   });
 
+  test('of two groups the first is taken apart, and the other stays', async () => {
+    const file = openFile(await sheet());
+    const [a, b, c] = idsOf(file) as [ItemId, ItemId, ItemId];
+    const line = file.document.pages[0]!.items.find((id) => ![a, b, c].includes(id) && !id.endsWith('cells'))!;
+    const first = grouped(file.document, [line, a]);
+    const both = does(first, ...grouping(first, first.pages[0]!.id, [b, c], 'add-h'));
+    const there = openFile(file.write(both));
+    const [one, other] = Object.values(there.document.items).filter((i) => i.kind === 'group');
+    expect(other).toBeDefined();
+    const out = openFile(there.write(does(there.document, ...ungrouping(there.document, one!.id))));
+    expect(places(out)).toEqual(places(file));
+    expect(
+      Object.values(out.document.items)
+        .filter((i) => i.kind === 'group')
+        .map((g) => g.children),
+    ).toEqual([other!.children]);
+  });
+
   test('what is in a group is moved and framed in it; what lies beside its picture stands round the group', async () => {
     const file = openFile(await sheet());
     const there = openFile(file.write(grouped(file.document, idsOf(file))));

@@ -328,13 +328,30 @@ function sourceWithout(opened: Opened, apart: readonly ItemId[], read: 'all' | '
 /** A document of a file as it is of that file without some groups: what was not moved lies where it lies there. */
 function asApart(wished: Document, { from, to }: { from: Document; to: Document }): Document {
   const items = { ...wished.items };
+  // The groups that stay may be counted otherwise there: they are known by what they hold.
+  const holding = new Map(Object.values(to.items).flatMap((i) => (i.kind === 'group' ? [[i.children[0], i.id]] : [])));
+  const names = new Map<ItemId, ItemId>();
+  for (const { id, ...group } of Object.values(from.items)) {
+    if (group.kind !== 'group' || !items[id]) continue;
+    delete items[id];
+    const now = holding.get(group.children[0]);
+    if (now !== undefined) names.set(id, now);
+  }
+  for (const [was, now] of names) {
+    const group = wished.items[was] as GroupItem;
+    items[now] = { ...group, id: now, children: group.children.map((id) => names.get(id) ?? id) };
+  }
   for (const [id, item] of Object.entries(wished.items)) {
     const [was, now] = [from.items[id], to.items[id]];
     if (!was || !now || was.at.on !== 'group' || now.at.on === 'group') continue;
     const at = equal(was.at.box, item.at.box) ? now.at : { ...now.at, box: item.at.box };
     items[id] = { ...item, at } as Item;
   }
-  return { ...wished, items };
+  const pages = wished.pages.map((page) => {
+    const order = page.items.flatMap((id) => (from.items[id]?.kind === 'group' ? (names.get(id) ?? []) : id));
+    return { ...page, items: order };
+  });
+  return { ...wished, items, pages };
 }
 
 /** A document whose pages have what their file has in its order, and what was added on the same side of what it stands beside. */
