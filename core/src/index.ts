@@ -103,6 +103,7 @@ export {
   isPlainGroup,
   ungrouping,
   withoutEmpty,
+  inFileOrder,
   withoutMade,
   withTied,
   type MadeGroup,

@@ -174,6 +174,28 @@ test.each(['name-below', 'block-behind', 'ring'])(
   },
 );
 
+test('a group of the work comes apart in the order of its file, with what stands beside its picture; another order is refused', async () => {
+  const bytes = await workbook();
+  const file = openFile(bytes);
+  const came = file.document;
+  const back = (document: Document): Document => does(document, ...ungrouping(document, 'add-g', came));
+  for (const ids of [SHAPES, ['sheet1-s20', 'p1'], ['sheet1-s20', 'p1', 'sheet1-s23']]) {
+    const now = back(grouped(came, ids));
+    expect(now.pages).toEqual(came.pages);
+    expect(Buffer.compare(file.write(now), Buffer.from(bytes))).toBe(0);
+  }
+  for (const piece of ['name-below', 'block-behind']) {
+    const plain = withPiece(file, 1, piece);
+    const tied = withTied(plain, plain.pages[0]!.items, ['p1']);
+    expect(back(grouped(plain, [...tied, 'sheet1-s23'])).pages).toEqual(plain.pages);
+  }
+  const [page] = came.pages;
+  const turned = does(came, { op: 'move', id: 'p1', slot: { in: { page: page!.id }, index: 1 } });
+  expect(() => file.write(turned)).toThrow(/Another order/);
+  // Nor does it come with a group of others.
+  expect(() => file.write(grouped(turned, SHAPES))).toThrow(/Another order/);
+});
+
 test('what is bound at an anchor or a group stays bound', async () => {
   const bytes = await workbook();
   const parts = unzipSync(bytes);

@@ -3,7 +3,7 @@ import { drawnBox } from '../ties/index';
 import { isAdded, type Document, type GroupItem, type Item, type ItemId, type Position } from './document';
 import { equal } from './equal';
 import { applyAll, type Operation } from './operations';
-import { slotOf, withChildren } from './tree';
+import { itemsOf, slotOf, withChildren } from './tree';
 
 /** Lengths that files write differ by less than this share where they mean the same. */
 const AS_WRITTEN = 1e-5;
@@ -59,18 +59,58 @@ const placeIn = (on: 'page' | 'group', { at }: Item): Position => (at.on === 'ce
 /**
  * What takes a plain group apart: all that is in it lies in its place, as it did. One of the file stays without anything in it, and is
  * gone from what is written.
+ * @param file whose order its page keeps: what is in a group that was made comes back to where it has it
  */
-export function ungrouping(document: Document, id: ItemId): Operation[] {
+export function ungrouping(document: Document, id: ItemId, file?: Document): Operation[] {
   const group = document.items[id] as GroupItem;
   const { in: holder, index } = slotOf(document, id);
   const on = 'page' in holder ? 'page' : 'group';
+  const places =
+    file && isAdded(id) && 'page' in holder
+      ? inFileOrder(document, { page: holder.page, items: itemsOf(document, holder), loose: group.children }, file)
+      : group.children.map((child, k) => ({ id: child, index: index + k }));
   return [
-    ...group.children.flatMap((child, k): Operation[] => [
-      { op: 'move', id: child, slot: { in: holder, index: index + k } },
+    ...places.flatMap(({ id: child, index: at }): Operation[] => [
+      { op: 'move', id: child, slot: { in: holder, index: at } },
       { op: 'set', id: child, path: 'at', value: placeIn(on, document.items[child]!) },
     ]),
     ...(isAdded(id) ? [{ op: 'remove' as const, id }] : []),
   ];
+}
+
+/**
+ * Where some items come among those of a page, one after the other, in the order of its file; what was added comes on the side of what it
+ * stands beside that it is on among them.
+ */
+export function inFileOrder(
+  { items: all }: Document,
+  { page, items, loose }: { page: string; items: readonly ItemId[]; loose: readonly ItemId[] },
+  file: Document,
+): { id: ItemId; index: number }[] {
+  const height = new Map(allOn(file, page).map((id, i) => [id, i]));
+  const now = [...items];
+  const besides = (id: ItemId | undefined): ItemId | undefined => {
+    const at = id === undefined ? undefined : all[id]?.at;
+    return at && 'beside' in at ? at.beside : undefined;
+  };
+  /** Behind something, and all that was added there. */
+  const behind = (at: number): number => {
+    let index = at + 1;
+    while (at >= 0 && besides(now[index]) === now[at]) index++;
+    return index;
+  };
+  const placeOf = (id: ItemId): number => {
+    const own = height.get(id);
+    if (own !== undefined) return behind(now.findLastIndex((other) => (height.get(other) ?? Infinity) < own));
+    const to = now.indexOf(besides(id) ?? '');
+    return to < 0 ? now.length : loose.indexOf(id) < loose.indexOf(now[to]!) ? to : behind(to);
+  };
+  const filed = loose.filter((id) => height.has(id)).sort((a, b) => height.get(a)! - height.get(b)!);
+  return [...filed, ...loose.filter((id) => !height.has(id))].map((id) => {
+    const index = placeOf(id);
+    now.splice(index, 0, id);
+    return { id, index };
+  });
 }
 
 /** A group that was made, by the places that what is in it has among all of its page. */

@@ -83,7 +83,7 @@ export interface Capabilities {
    * a text or of a web page; at a cell.
    */
   insert: 'page' | 'text' | 'web' | 'cell';
-  /** Whatever lies on its pages can be removed, put into another order, and put together in new groups. */
+  /** Whatever lies on its pages can be removed, and put into another order. */
   arrange: boolean;
   /** What lies on one page can be put together in groups, and plain groups taken apart. */
   groups: boolean;

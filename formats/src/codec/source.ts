@@ -22,6 +22,7 @@ import {
   isPlainGroup,
   uprightBounds,
   grouping,
+  inFileOrder,
   withoutEmpty,
   withoutMade,
   type MadeGroup,
@@ -133,15 +134,20 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
   let document: Document | null = null;
   let plain: Document | null = null;
   const plainDocument = (): Document => (plain ??= untied(source.document));
+  /** The file without the groups that a document has taken apart, where its format does that by itself, and that document of it. */
+  const withoutApart = (wished: Document, flat: Document): { base: Own; next: Document } | null => {
+    const apart = opened.ungroup ? takenApart(source.document, flat) : [];
+    if (apart.length === 0) return null;
+    const now = opened.ungroup!(apart);
+    const base = sourceOf(now, openByContent(now), read);
+    return { base, next: asApart(wished, { from: source.document, to: base.document }) };
+  };
   const writtenWith = (wished: Document, images: ReadonlyMap<ItemId, ReplacementImage>): Written => {
     const { document: flat, made } = withoutMade(wished);
-    const apart = takenApart(source.document, flat);
-    refuseApart(opened, apart, source.document);
-    if (apart.length > 0 && opened.ungroup) {
-      const base = sourceWithout(opened, apart, read);
-      return base.written(asApart(wished, { from: source.document, to: base.document }), images);
-    }
-    const lies = opened.arrange ? flat : inFileOrder(flat, source.document);
+    refuseApart(opened, takenApart(source.document, flat), source.document);
+    const without = withoutApart(wished, flat);
+    if (without) return without.base.written(without.next, images);
+    const lies = opened.arrange ? flat : madeInOrder(flat, made, source.document);
     const plain = untied(lies);
     const roomy = withRooms(source.document, plain);
     const written = opened.arrange
@@ -214,13 +220,10 @@ function sourceOf(bytes: Uint8Array, opened: Opened, read: 'all' | 'pictures'): 
       },
     }),
     fidelity(wished) {
-      const { document: flat } = withoutMade(wished);
-      const apart = opened.ungroup ? takenApart(source.document, flat) : [];
-      if (apart.length > 0) {
-        const base = sourceWithout(opened, apart, read);
-        return base.fidelity(asApart(wished, { from: source.document, to: base.document }));
-      }
-      const next = untied(opened.arrange ? flat : inFileOrder(flat, source.document));
+      const { document: flat, made } = withoutMade(wished);
+      const without = withoutApart(wished, flat);
+      if (without) return without.base.fidelity(without.next);
+      const next = untied(opened.arrange ? flat : madeInOrder(flat, made, source.document));
       const restyled = restylingOf(opened, { from: source.document, to: next });
       const to = restyled ? lookingLike(next, plainDocument(), restyled) : next;
       const change = changeOf(opened, { from: plainDocument(), to: withoutAdded(to).document });
@@ -319,12 +322,6 @@ function refuseApart({ sheets, format, ungroup }: Opened, apart: readonly ItemId
     throw refused(format, 'A group that is taken apart and looks as one');
 }
 
-/** A file whose groups are taken apart by themselves: all in them is called, and lies, as it did. */
-function sourceWithout(opened: Opened, apart: readonly ItemId[], read: 'all' | 'pictures'): Own {
-  const now = opened.ungroup!(apart);
-  return sourceOf(now, openByContent(now), read);
-}
-
 /** A document of a file as it is of that file without some groups: what was not moved lies where it lies there. */
 function asApart(wished: Document, { from, to }: { from: Document; to: Document }): Document {
   const items = { ...wished.items };
@@ -354,21 +351,14 @@ function asApart(wished: Document, { from, to }: { from: Document; to: Document 
   return { ...wished, items, pages };
 }
 
-/** A document whose pages have what their file has in its order, and what was added on the same side of what it stands beside. */
-function inFileOrder(document: Document, file: Document): Document {
+/** A document whose pages have what groups were made of in the order of their file. */
+function madeInOrder(document: Document, made: readonly MadeGroup[], file: Document): Document {
   const pages = document.pages.map((page) => {
-    const order = file.pages.find((p) => p.id === page.id)?.items.filter((id) => page.items.includes(id)) ?? [];
-    const own = page.items.filter((id) => file.items[id]);
-    if (equal(order, own)) return page;
-    const place = new Map(page.items.map((id, i) => [id, i]));
-    const besides = (id: ItemId, side: 1 | -1): ItemId[] =>
-      page.items.filter((other) => {
-        const at = document.items[other]!.at;
-        return 'beside' in at && at.beside === id && Math.sign(place.get(other)! - place.get(id)!) === side;
-      });
-    const items = order.flatMap((id) => [...besides(id, -1), id, ...besides(id, 1)]);
-    const there = new Set(items);
-    return { ...page, items: [...items, ...page.items.filter((id) => !there.has(id))] };
+    const loose = made.flatMap((g) => (g.page === page.id ? g.children : []));
+    const items = page.items.filter((id) => !loose.includes(id));
+    for (const { id, index } of inFileOrder(document, { page: page.id, items, loose }, file))
+      items.splice(index, 0, id);
+    return { ...page, items };
   });
   return { ...document, pages };
 }

@@ -25,14 +25,16 @@ export function mappingInto(element: Element): Mapping {
 
 /** A box of the slide as it counts in the groups round an element. In points. */
 export function boxWithin(element: Element, box: Box): Box {
-  const outer = mappingInto(element);
-  return {
-    x: (box.x - outer.x) / outer.k.x,
-    y: (box.y - outer.y) / outer.k.y,
-    width: box.width / outer.k.x,
-    height: box.height / outer.k.y,
-  };
+  return boxBefore(mappingInto(element), box);
 }
+
+/** The box that is mapped to this one. In points. */
+export const boxBefore = ({ x, y, k }: Mapping, box: Box): Box => ({
+  x: (box.x - x) / k.x,
+  y: (box.y - y) / k.y,
+  width: box.width / k.x,
+  height: box.height / k.y,
+});
 
 /** How a group maps what is in it to the slide. */
 export function mappingWithin(group: Element): Mapping {

@@ -35,7 +35,6 @@ export function groupInCells({ text, splice, cornerOf }: Cells, elements: readon
   const to = cornerOf(front);
   const inner = all.map((e) => {
     const [whole, own, at] = [frameAlone(e), new Splice(text), cornerOf(e)];
-    bindAs(own, whole, []);
     shift(own, e, { x: at.x - to.x, y: at.y - to.y });
     dropEnds(own, { element: e, names: new Names(e) });
     for (const name of Object.keys(e.attributes)) if (isTold(e, name)) own.attribute(e, name, null);

@@ -17,7 +17,7 @@ import { arrangePart } from '../codec/arrange';
 import type { Arrangement } from '../codec/contract';
 import type { Theme } from '../drawingml/colour';
 import { groupText, spaceText } from '../drawingml/group-text';
-import { boxWithin, mappingOf, mappingWithin, type Mapping } from '../drawingml/group-space';
+import { boxBefore, boxWithin, mappingOf, mappingWithin, type Mapping } from '../drawingml/group-space';
 import { measure } from '../drawingml/values';
 import { Additions } from '../ooxml/additions';
 import { freeId } from '../ooxml/ids';
@@ -203,9 +203,7 @@ function setGroup(splice: Splice, element: Element, was: GroupItem, is: GroupIte
     // Its room is another: what is in it stays where it is.
     if (!isPlainGroup(was) || !isPlainGroup(is))
       throw refused('The inside of this group cannot be scaled.', 'Scale the group.', is.id);
-    const { x, y, k } = mappingOf(element);
-    const inner = { x: (box.x - x) / k.x, y: (box.y - y) / k.y, width: box.width / k.x, height: box.height / k.y };
-    const room = spaceText(prefix, inner);
+    const room = spaceText(prefix, boxBefore(mappingOf(element), box));
     splice.replace(xfrm, transformText(prefix, { ...is, box }, room));
     return;
   }

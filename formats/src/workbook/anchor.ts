@@ -19,19 +19,19 @@ export type AnchorKind = Pick<Element, 'local'> & { editAs?: string | undefined 
 
 export const kindOf = ({ local, attributes }: Element): AnchorKind => ({ local, editAs: attributes['editAs'] });
 
+/** A cell that an anchor is tied to (§20.5.2.15, from; §20.5.2.32, to). */
+export const markerText = (x: string, name: 'from' | 'to', column: Marker, row: Marker): string =>
+  `<${x}${name}><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
+  `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}${name}>`;
+
 /** An anchor with what it holds. @param box in points from the sheet's edge */
 export function anchored(
   { local, editAs }: AnchorKind,
   { x, declare = '', box, grid }: { x: string; declare?: string; box: Box; grid: Grid },
   inner: string,
 ): string {
-  const marker = (name: string, at: { x: number; y: number }): string => {
-    const [column, row] = [grid.marker('x', Math.max(0, at.x)), grid.marker('y', Math.max(0, at.y))];
-    return (
-      `<${x}${name}><${x}col>${column.cell}</${x}col><${x}colOff>${column.offset}</${x}colOff>` +
-      `<${x}row>${row.cell}</${x}row><${x}rowOff>${row.offset}</${x}rowOff></${x}${name}>`
-    );
-  };
+  const marker = (name: 'from' | 'to', at: { x: number; y: number }): string =>
+    markerText(x, name, grid.marker('x', Math.max(0, at.x)), grid.marker('y', Math.max(0, at.y)));
   const extent = `<${x}ext cx="${toEmu(box.width)}" cy="${toEmu(box.height)}"/>`;
   const end = { x: box.x + box.width, y: box.y + box.height };
   const place =

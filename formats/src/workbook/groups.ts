@@ -1,6 +1,7 @@
-import { boundsOfBoxes, toEmu, uprightBounds, type Box, type GroupItem, type Item, type ItemId } from '@gable/core';
+import { boundsOfBoxes, toEmu, uprightBounds, type Box, type Item, type ItemId } from '@gable/core';
 import { memberOf } from '../codec/arrange';
-import { mappingOf } from '../drawingml/group-space';
+import { groupItem } from '../codec/page-items';
+import { boxBefore, mappingOf } from '../drawingml/group-space';
 import { groupText, spaceText } from '../drawingml/group-text';
 import { forgetItem } from '../drawingml/item-text';
 import { transformText } from '../drawingml/look-text';
@@ -51,10 +52,7 @@ export function groupOnSheet(drawing: SheetDrawing, ids: readonly ItemId[]): voi
   if (!front || all.length < 2) return;
   const box = boundsOfBoxes(all.map(({ item: { at, turn, flip } }) => uprightBounds({ box: at.box, turn, flip })));
   const inner = all.map(({ e, item }) => placed(text, e, item.at.box)).join('');
-  const item: GroupItem = {
-    ...{ kind: 'group', id: '', at: { on: 'page', box }, turn: 0, opacity: 1, alt: '', children: [], space: box },
-    flip: UPRIGHT.flip,
-  };
+  const item = groupItem('group', ids, { box })!;
   const group = groupText(front, { id: freeId(root, 'cNvPr'), item, inner, nvPr: false }, isStrict(root.uri));
   for (const { anchor } of all.slice(0, -1)) splice.replace(anchor, '');
   const x = prefixOf(front);
@@ -95,9 +93,7 @@ export function setRoom({ splice, grid, elementOf }: SheetDrawing, id: ItemId, b
   const xfrm = descend(e, 'grpSpPr', 'xfrm');
   if (!e || !xfrm || !isWhole(e)) return;
   const a = prefixOf(xfrm);
-  const { x, y, k } = mappingOf(e);
-  const inner = { x: (box.x - x) / k.x, y: (box.y - y) / k.y, width: box.width / k.x, height: box.height / k.y };
-  splice.replace(xfrm, transformText(a, { box, ...UPRIGHT }, spaceText(a, inner)));
+  splice.replace(xfrm, transformText(a, { box, ...UPRIGHT }, spaceText(a, boxBefore(mappingOf(e), box))));
   anchorOf(e.parent!, e, () => grid).write(splice, box);
 }
 

@@ -9,6 +9,7 @@ import type { Package } from '../ooxml/package';
 import { prefixFor, type Element } from '../xml/located';
 import { escapeXml } from '../xml/splice';
 import { Splices } from '../xml/splices';
+import { markerText } from './anchor';
 import { Grid } from './grid';
 
 /** Children of a worksheet that come behind its drawing (ISO/IEC 29500-1 §18.3.1.99, CT_Worksheet). */
@@ -123,13 +124,8 @@ function anchorText({ id, alt, rid, place, grid }: Anchored, drawn: Element | nu
   const declare = bound === null ? ` xmlns:xdr="${namespaceOf('sheetDrawing', strict)}"` : '';
   const { row, column, dx, dy, size, follows } = place;
   const [cx, cy] = [toEmu(size.width), toEmu(size.height)];
-  const marker = (of: string, at: { column: number; dx: number; row: number; dy: number }): string =>
-    `<${x}${of}><${x}col>${at.column}</${x}col><${x}colOff>${at.dx}</${x}colOff><${x}row>${at.row}</${x}row><${x}rowOff>${at.dy}</${x}rowOff></${x}${of}>`;
-  const from = { column, dx: toEmu(dx), row, dy: toEmu(dy) };
-  const start = {
-    x: grid.at('x', { cell: column, offset: from.dx }),
-    y: grid.at('y', { cell: row, offset: from.dy }),
-  };
+  const from = { column: { cell: column, offset: toEmu(dx) }, row: { cell: row, offset: toEmu(dy) } };
+  const start = { x: grid.at('x', from.column), y: grid.at('y', from.row) };
   const [toX, toY] = [grid.marker('x', start.x + fromEmu(cx)), grid.marker('y', start.y + fromEmu(cy))];
   const names = `xmlns:a="${namespaceOf('drawing', strict)}" xmlns:r="${relationshipBase(strict)}"`;
   const pic =
@@ -137,8 +133,7 @@ function anchorText({ id, alt, rid, place, grid }: Anchored, drawn: Element | nu
     `<${x}blipFill><a:blip r:embed="${escapeXml(rid)}"/><a:stretch><a:fillRect/></a:stretch></${x}blipFill>` +
     `<${x}spPr><a:xfrm><a:off x="${toEmu(start.x)}" y="${toEmu(start.y)}"/><a:ext cx="${cx}" cy="${cy}"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></${x}spPr></${x}pic><${x}clientData/>`;
   if (follows === 'place')
-    return `<${x}oneCellAnchor${declare}>${marker('from', from)}<${x}ext cx="${cx}" cy="${cy}"/>${pic}</${x}oneCellAnchor>`;
-  const to = { column: toX.cell, dx: toX.offset, row: toY.cell, dy: toY.offset };
+    return `<${x}oneCellAnchor${declare}>${markerText(x, 'from', from.column, from.row)}<${x}ext cx="${cx}" cy="${cy}"/>${pic}</${x}oneCellAnchor>`;
   const edit = follows === 'nothing' ? ' editAs="absolute"' : '';
-  return `<${x}twoCellAnchor${declare}${edit}>${marker('from', from)}${marker('to', to)}${pic}</${x}twoCellAnchor>`;
+  return `<${x}twoCellAnchor${declare}${edit}>${markerText(x, 'from', from.column, from.row)}${markerText(x, 'to', toX, toY)}${pic}</${x}twoCellAnchor>`;
 }

@@ -124,10 +124,9 @@ export function openWorkbook(pack: Package, main: string): Opened {
   };
   const locks = (id: ItemId): boolean => is(id, isLocked);
   let document: Document | null = null;
-  const allOn = (page: number): readonly ItemId[] => {
-    document ??= documentOfPictures(file.pictures, file);
-    return (document.pages[page - 1]?.items ?? []).flatMap((id) => withChildren(document!, id));
-  };
+  const documentNow = (): Document => (document ??= documentOfPictures(file.pictures, file));
+  const allOn = (page: number): readonly ItemId[] =>
+    (documentNow().pages[page - 1]?.items ?? []).flatMap((id) => withChildren(documentNow(), id));
   const file = openOoxml({
     format: 'xlsx',
     pack,
@@ -149,14 +148,14 @@ export function openWorkbook(pack: Package, main: string): Opened {
     allDrawings.find(({ part }) => holds(pack.part(part).root, e))?.part;
   /** The file with its drawings otherwise; each is told by something that lies in it. */
   const regrouped = (changes: readonly { on: ItemId; put(drawing: SheetDrawing): void }[]): Uint8Array => {
-    const read = (document ??= documentOfPictures(file.pictures, file));
+    const { items } = documentNow();
     const splices = new Splices((name) => pack.part(name));
     for (const { on, put } of changes) {
       const e = elementOf(on);
       const part = e && partOf(e);
       if (part === undefined) continue;
       const { root, text } = pack.part(part);
-      put({ root, text, splice: splices.of(part), grid: gridOf(part)(), elementOf, itemOf: (id) => read.items[id]! });
+      put({ root, text, splice: splices.of(part), grid: gridOf(part)(), elementOf, itemOf: (id) => items[id]! });
     }
     return new Additions(pack, main, splices).write(splices.changed());
   };

@@ -180,9 +180,10 @@ export async function append(
   await keepSources(context, work.id, sourcesIn(entries), transaction);
   const before = readChanges(work.changes);
   let document = withChanges(fileDocument(work), before);
-  let reordered = false;
+  const arranges = fileCan(work)?.arrange === true;
   const rows = entries.map((entry, i) => {
-    reordered ||= entry.operations.some((o) => isReorder(o, document));
+    if (!arranges && entry.operations.some((o) => isReorder(o, document)))
+      throw new GableError('bad-operation', 'What this kind of file has cannot be put into another order.', 'Undo it.');
     const { document: next, inverse } = applyAll(document, entry.operations);
     document = next;
     const operations = entry.operations.map((o) => asApplied(o, next));
@@ -195,8 +196,6 @@ export async function append(
   // What is tied is stored where it stands: it stays there when what it followed is gone.
   document = resolveTies(document);
   const operations = entries.flatMap((e) => e.operations);
-  if (reordered && !fileCan(work)?.arrange)
-    throw new GableError('bad-operation', 'What this kind of file has cannot be put into another order.', 'Undo it.');
   const ids = new Set([
     ...Object.keys(document.items).filter(isAdded),
     ...groupsOtherwise(before.items, { from: fileDocument(work), to: document }),

@@ -374,7 +374,7 @@ export class Several {
       operations.push(...all);
       document = applyAll(document, all).document;
     };
-    this.groupsOf(m, ids).forEach((group) => put(ungrouping(document, group.id)));
+    this.groupsOf(m, ids).forEach((group) => put(ungrouping(document, group.id, kept(m))));
     const page = document.pages[this.edit.page() - 1]!;
     const set = withTied(document, page.items, ids);
     if (set.some(this.stays)) return;
@@ -397,7 +397,7 @@ export class Several {
     if (!m || groups.length === 0) return;
     let document = shownDocument(m);
     const operations = groups.flatMap(({ id }) => {
-      const all = ungrouping(document, id);
+      const all = ungrouping(document, id, kept(m));
       document = applyAll(document, all).document;
       return all;
     });
@@ -498,6 +498,9 @@ const SETTLINGS = 4;
 
 /** Where the box of an item counts on its page. */
 const LIES: ReadonlySet<string> = new Set(['page', 'group', 'cells']);
+
+/** The file whose order its pages keep; undefined where they can get another. */
+const kept = ({ work, file }: WorkModel): Document | undefined => (work.can.order ? undefined : file);
 
 /** What is in a group that counts as its page does; null of anything else. */
 const membersOf = (item: Item): readonly ItemId[] | null =>
